@@ -1,0 +1,56 @@
+import { problemSchema, sessionSchema, type Session } from '@dravex/contract';
+
+/** An answer of the server that is not success, in its own words. */
+export class RequestFailed extends Error {
+  constructor(
+    readonly status: number,
+    readonly what: string,
+    detail: string,
+  ) {
+    super(`${what}: ${detail}`);
+    this.name = 'RequestFailed';
+  }
+}
+
+/** A signed-in connection to a Dravex server. */
+export class Client {
+  #cookie = '';
+  #csrfToken = '';
+
+  constructor(private readonly server: string) {}
+
+  /** @throws RequestFailed with the server's reason */
+  async signIn(email: string, password: string): Promise<Session> {
+    const session = sessionSchema.parse(await this.send('POST', '/session', { email, password }));
+    this.#csrfToken = session.csrfToken;
+    return session;
+  }
+
+  /**
+   * Sends a request and gives back the parsed answer.
+   * @param body JSON, or a text that is sent as a file
+   * @throws RequestFailed with the server's reason
+   */
+  async send(method: string, path: string, body?: object | string): Promise<unknown> {
+    const text = typeof body === 'string' ? body : JSON.stringify(body);
+    const response = await fetch(`${this.server}/api${path}`, {
+      method,
+      headers: {
+        cookie: this.#cookie,
+        'x-csrf-token': this.#csrfToken,
+        'content-type': typeof body === 'string' ? 'text/csv' : 'application/json',
+      },
+      ...(body === undefined ? {} : { body: text }),
+    });
+    for (const cookie of response.headers.getSetCookie()) {
+      this.#cookie = cookie.split(';')[0] ?? '';
+    }
+    const answer: unknown = response.status === 204 ? undefined : await response.json();
+    if (response.ok) return answer;
+    const problem = problemSchema.safeParse(answer);
+    const errors =
+      problem.data?.errors?.slice(0, 5).map((e) => `\n  ${e.path}: ${e.message}`) ?? [];
+    const detail = `${problem.data?.detail ?? response.statusText}${errors.join('')}`;
+    throw new RequestFailed(response.status, `${method} ${path}`, detail);
+  }
+}

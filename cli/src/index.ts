@@ -1,0 +1,2 @@
+export { Client, RequestFailed } from './client.ts';
+export { loadFolder } from './load.ts';

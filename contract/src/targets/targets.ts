@@ -1,0 +1,81 @@
+import type { TargetPart } from '@dravex/core';
+import { z } from 'zod';
+import { codeSchema, idSchema, minorSchema, nameSchema, scopeSchema } from '../common.ts';
+
+export const fiscalYearSchema = z.coerce.number().int().min(1900).max(2200);
+
+export const objectiveSchema = z.strictObject({
+  objective: minorSchema.min(0, 'an objective is zero or more'),
+});
+
+/** A percent (25 is a quarter) of the target above, or an amount in minor units. */
+export const targetPartSchema = z.discriminatedUnion('kind', [
+  z.strictObject({
+    kind: z.literal('percent'),
+    percent: z
+      .number()
+      .min(0, 'a percent is zero or more')
+      .max(1000, 'a part is at most 1000 percent')
+      .multipleOf(0.000001, 'a percent has at most six decimals'),
+  }),
+  z.strictObject({
+    kind: z.literal('amount'),
+    amount: minorSchema.min(0, 'an amount is zero or more'),
+  }),
+]) satisfies z.ZodType<TargetPart>;
+
+export const targetKindSchema = z.enum(['company', 'area', 'person']);
+
+export const newTargetNodeSchema = z.strictObject({
+  parent: idSchema,
+  name: nameSchema,
+  kind: targetKindSchema.exclude(['company']),
+  scope: scopeSchema.default([]),
+  seller: codeSchema.nullable().default(null),
+  part: targetPartSchema,
+});
+export type NewTargetNode = z.infer<typeof newTargetNodeSchema>;
+
+export const targetNodeChangeSchema = z
+  .strictObject({ name: nameSchema.optional(), part: targetPartSchema.optional() })
+  .refine((c) => c.name !== undefined || c.part !== undefined, 'nothing to change');
+export type TargetNodeChange = z.infer<typeof targetNodeChangeSchema>;
+
+/** A node of the tree with what it comes to; money in minor units, ratios as fractions. */
+export const targetNodeSchema = z.object({
+  id: idSchema,
+  parent: idSchema.nullable(),
+  level: z.number(),
+  name: z.string(),
+  kind: targetKindSchema,
+  scope: scopeSchema,
+  seller: z.string().nullable(),
+  part: targetPartSchema,
+  /** The target itself, exact. */
+  amount: z.number(),
+  /** Share of the target above; null at the top or where that is zero. */
+  share: z.number().nullable(),
+  /** Of its own target, what its parts leave or exceed; null when it has no parts. */
+  unassigned: z.number().nullable(),
+  overAssigned: z.number().nullable(),
+  /** The percents typed below it, added up. */
+  percentsBelow: z.number(),
+  /** Actual sales of the year before, all of it. */
+  lastYear: z.number(),
+  /** Actual sales of the closed months of the year. */
+  actual: z.number(),
+  /** Actual of the closed months and forecast of the open ones. */
+  outlook: z.number(),
+  /** actual / target of the year; null when the target is zero. */
+  attained: z.number().nullable(),
+});
+export type TargetNode = z.infer<typeof targetNodeSchema>;
+
+export const targetTreeSchema = z.object({
+  fiscalYear: z.number(),
+  /** Which part of the year's sales the closed months have by the season of the year before; null without history. */
+  due: z.number().nullable(),
+  /** Empty when no objective is set. Parents before children, in the order of display. */
+  nodes: z.array(targetNodeSchema),
+});
+export type TargetTree = z.infer<typeof targetTreeSchema>;

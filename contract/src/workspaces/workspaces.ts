@@ -1,0 +1,50 @@
+import type { Calendar, Currency } from '@dravex/core';
+import { z } from 'zod';
+import { codeSchema, dateSchema, monthSchema, nameSchema } from '../common.ts';
+
+export const calendarSchema = z
+  .strictObject({
+    first: monthSchema,
+    last: monthSchema,
+    closedThrough: monthSchema,
+    asOf: dateSchema,
+    fiscalStart: z.number().int().min(1).max(12),
+  })
+  .refine((c) => c.first <= c.closedThrough && c.closedThrough < c.last, {
+    message: 'the months run first, closedThrough, last',
+    path: ['closedThrough'],
+  }) satisfies z.ZodType<Calendar>;
+
+export const currencySchema = z.strictObject({
+  code: z.string().regex(/^[A-Z]{3}$/, 'a currency is three capital letters'),
+  minorDigits: z.number().int().min(0).max(3),
+}) satisfies z.ZodType<Currency>;
+
+/** A dimension as it is brought in: members name their parent by code, parents first. */
+export const newDimensionSchema = z.strictObject({
+  code: codeSchema,
+  name: nameSchema,
+  members: z
+    .array(z.strictObject({ code: codeSchema, name: nameSchema, parent: codeSchema.nullable() }))
+    .min(1)
+    .max(20_000),
+});
+export type NewDimension = z.infer<typeof newDimensionSchema>;
+
+export const newWorkspaceSchema = z.strictObject({
+  name: nameSchema,
+  locale: z
+    .string()
+    .max(35)
+    .refine((tag) => {
+      try {
+        return Intl.NumberFormat.supportedLocalesOf(tag).length > 0;
+      } catch {
+        return false;
+      }
+    }, 'this is not a locale, such as en-IE'),
+  calendar: calendarSchema,
+  currency: currencySchema,
+  dimensions: z.array(newDimensionSchema).min(1).max(12),
+});
+export type NewWorkspace = z.infer<typeof newWorkspaceSchema>;

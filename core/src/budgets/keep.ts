@@ -1,0 +1,50 @@
+import type { Span } from '../calendar/period.ts';
+import type { Facts, KeptRow } from '../tables/facts.ts';
+
+/** What keeping made: the rows, and how many cells could not be kept because an input is missing. */
+export interface Kept {
+  readonly rows: KeptRow[];
+  readonly missing: number;
+}
+
+/** The smallest part of a unit that is kept: a thousandth. */
+const UNIT_PARTS = 1000;
+
+/** Half away from zero, so that a credit rounds as its sale does. */
+function rounded(value: number): number {
+  return Math.sign(value) * Math.round(Math.abs(value));
+}
+
+/**
+ * Rounds a forecast for keeping: each combination, month and measure on its own, to the cent or
+ * the unit's smallest part. Totals of a version are sums of these cells.
+ * @param minorDigits of the currency, 2 for cents
+ */
+export function keepForecast(facts: Facts, span: Span, minorDigits: number): Kept {
+  const rows: KeptRow[] = [];
+  const minor = 10 ** minorDigits;
+  let missing = 0;
+  facts.combinations.forEach(({ id }, index) => {
+    for (let month = span.from; month <= span.to; month += 1) {
+      const t = month - facts.first;
+      if (t < 0 || t >= facts.count) continue;
+      const at = index * facts.count + t;
+      const units = facts.measures.units[at] ?? 0;
+      const revenue = facts.measures.revenue[at] ?? 0;
+      const cost = facts.measures.cost[at] ?? Number.NaN;
+      if (Number.isNaN(units) || Number.isNaN(revenue)) {
+        missing += 1;
+        continue;
+      }
+      if (units === 0 && revenue === 0) continue;
+      rows.push({
+        combination: id,
+        month,
+        units: rounded(units * UNIT_PARTS) / UNIT_PARTS,
+        revenue: rounded(revenue * minor),
+        cost: Number.isNaN(cost) ? null : rounded(cost * minor),
+      });
+    }
+  });
+  return { rows, missing };
+}

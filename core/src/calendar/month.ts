@@ -1,0 +1,50 @@
+/**
+ * A calendar month as one whole number, so that spans and lags are plain arithmetic:
+ * `year * 12 + (month - 1)`. April 2026 is 24315.
+ */
+export type Month = number;
+
+/** A month as people and files write it: `2026-04`. */
+export type MonthText = string;
+
+const MONTH_TEXT = /^(\d{4})-(0[1-9]|1[0-2])$/;
+
+/**
+ * The month of a calendar year.
+ * @param year for example 2026
+ * @param month 1 (January) to 12 (December)
+ */
+export function monthOf(year: number, month: number): Month {
+  return year * 12 + (month - 1);
+}
+
+/** The calendar year a month lies in. */
+export function yearOf(month: Month): number {
+  return Math.floor(month / 12);
+}
+
+/** The month within its calendar year, 1 (January) to 12 (December). */
+export function monthInYear(month: Month): number {
+  return month - yearOf(month) * 12 + 1;
+}
+
+/** Reads `2026-04`; `undefined` for anything else. */
+export function parseMonth(text: string): Month | undefined {
+  const match = MONTH_TEXT.exec(text);
+  return match ? monthOf(Number(match[1]), Number(match[2])) : undefined;
+}
+
+/**
+ * Reads a month that the caller knows to be well formed.
+ * @throws RangeError naming the text when it is not `YYYY-MM`
+ */
+export function monthFrom(text: MonthText): Month {
+  const month = parseMonth(text);
+  if (month === undefined) throw new RangeError(`"${text}" is not a month; write it as 2026-04`);
+  return month;
+}
+
+/** Writes a month as `2026-04`. */
+export function monthText(month: Month): MonthText {
+  return `${String(yearOf(month)).padStart(4, '0')}-${String(monthInYear(month)).padStart(2, '0')}`;
+}

@@ -1,0 +1,121 @@
+/** Worked numbers from an independent implementation, as a table against the core. */
+import { existsSync, readdirSync, readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { assert } from 'chai';
+import {
+  allocate,
+  attainment,
+  divide,
+  DivisionError,
+  fiscalYearOf,
+  monthOf,
+  phase,
+  ratio,
+  sharesOf,
+  spreadAsTheyStand,
+  volumePrice,
+  type Child,
+} from './index.ts';
+
+interface Case {
+  readonly case: string;
+  readonly about: string;
+  readonly input: unknown;
+  readonly expected: unknown;
+}
+
+interface VolumePriceInput {
+  lines: Record<'units' | 'price' | 'discount' | 'returns' | 'market', number[]>[];
+}
+
+/** What the core says to a case's input, in the shape of its expectation. */
+const ANSWERS: Record<string, (input: never) => unknown> = {
+  'fiscal-year': ({ months }: { months: { year: number; month: number; startMonth: number }[] }) =>
+    months.map(({ year, month, startMonth }) => fiscalYearOf(monthOf(year, month), startMonth)),
+  'spread-as-they-stand': ({ total, cells }: { total: number; cells: number[] }) =>
+    spreadAsTheyStand(total, cells),
+  'spread-negative': ({ total, weights }: { total: number; weights: number[] }) =>
+    divide(total, weights),
+  allocation: ({ total, children }: { total: number; children: Child[] }) =>
+    allocate(total, children),
+  'allocation-over-committed': ({ total, children }: { total: number; children: Child[] }) => {
+    try {
+      return allocate(total, children);
+    } catch (error) {
+      if (!(error instanceof DivisionError)) throw error;
+      return { error: error.code, excess: error.excess };
+    }
+  },
+  phasing: ({ total, weights }: { total: number; weights: number[] }) => phase(total, weights),
+  attainment: (input: Record<'weights' | 'actual' | 'forecast', number[]> & { target: number }) =>
+    attainment(input.target, input.weights, input.actual, input.forecast),
+  'volume-price': volumePriceAnswer,
+};
+
+function volumePriceAnswer({ lines }: VolumePriceInput): unknown {
+  const months = lines[0]?.units.length ?? 0;
+  const computed = lines.map((line) => {
+    const units = new Float64Array(months);
+    const revenue = new Float64Array(months);
+    const inputs = [line.units, line.price, line.discount, line.returns].map((values) =>
+      Float64Array.from(values),
+    );
+    volumePrice.compute({ inputs, units, revenue, offset: 0, from: 0, to: months });
+    return { units: [...units], revenue: [...revenue], market: line.market };
+  });
+  const byMonth = <T>(of: (t: number) => T): T[] => Array.from({ length: months }, (_, t) => of(t));
+  const sum = (t: number, of: 'units' | 'revenue'): number =>
+    computed.reduce((total, line) => total + (line[of][t] ?? 0), 0);
+  const shares = (of: 'units' | 'revenue'): (number | null)[][] =>
+    computed.map((_, place) =>
+      byMonth((t) => sharesOf(computed.map((line) => line[of][t] ?? 0))[place] ?? null),
+    );
+  return {
+    revenue: computed.map(({ revenue }) => revenue),
+    totalRevenue: byMonth((t) => sum(t, 'revenue')),
+    netUnits: byMonth((t) => sum(t, 'units')),
+    averagePrice: byMonth((t) => ratio(sum(t, 'revenue'), sum(t, 'units'))),
+    shareOfRevenue: shares('revenue'),
+    shareOfUnits: shares('units'),
+    marketShare: computed.map(({ units, market }) =>
+      byMonth((t) => ratio(units[t] ?? 0, market[t] ?? 0)),
+    ),
+  };
+}
+
+/** Within 1e-9 of the larger of 1 and both numbers; whole numbers exactly. */
+function assertAlike(actual: unknown, expected: unknown, where: string): void {
+  if (typeof expected === 'number' && typeof actual === 'number') {
+    if (Number.isInteger(expected) && Number.isInteger(actual))
+      assert.equal(actual, expected, where);
+    const allowed = 1e-9 * Math.max(1, Math.abs(actual), Math.abs(expected));
+    assert.isAtMost(Math.abs(actual - expected), allowed, `${where}: ${actual} for ${expected}`);
+  } else if (typeof expected === 'object' && expected !== null) {
+    assert.equal(typeof actual, 'object', where);
+    for (const [key, value] of Object.entries(expected)) {
+      assertAlike((actual as Record<string, unknown>)[key], value, `${where}.${key}`);
+    }
+  } else assert.strictEqual(actual, expected, where);
+}
+
+const OWN = fileURLToPath(new URL('../cases/', import.meta.url));
+/** More cases of the same kinds may lie beside the clone. */
+const BESIDE = fileURLToPath(new URL('../../../shared/cases/', import.meta.url));
+
+describe('worked cases', () => {
+  for (const folder of [OWN, BESIDE].filter((path) => existsSync(path))) {
+    for (const file of readdirSync(folder).sort()) {
+      const worked = JSON.parse(readFileSync(`${folder}${file}`, 'utf8')) as Case;
+      const answer = ANSWERS[worked.case];
+      if (!answer) continue;
+      it(`${worked.case}${folder === OWN ? '' : ', from beside the clone'}: ${worked.about}`, () => {
+        assertAlike(answer(worked.input as never), worked.expected, worked.case);
+      });
+    }
+  }
+
+  it('has every kind it knows', () => {
+    const kinds = readdirSync(OWN).map((file) => file.replace('.json', ''));
+    assert.sameMembers(kinds, Object.keys(ANSWERS));
+  });
+});

@@ -1,0 +1,107 @@
+import type { Span } from '../calendar/period.ts';
+import type { Month } from '../calendar/month.ts';
+import type { MemberTree } from '../dimensions/member-tree.ts';
+import type { Scope } from '../dimensions/dimension.ts';
+import type { Facts } from '../tables/facts.ts';
+import type { MeasureCode } from '../tables/measure.ts';
+import { rollUp, type TableCell, type TableRow } from '../tables/roll-up.ts';
+import { varianceOf, type Sense, type Variance } from './variance.ts';
+
+export interface ComparisonQuery {
+  readonly measure: MeasureCode;
+  readonly rows: readonly string[];
+  readonly scope: Scope;
+  readonly span: Span;
+}
+
+/** A row with both sides; a side without sales or plan is 0 for flows and no value for ratios. */
+export interface ComparisonRow {
+  readonly key: string;
+  readonly label: string;
+  readonly level: number;
+  readonly scope: Scope;
+  readonly parent: boolean;
+  readonly actual: TableCell;
+  readonly plan: TableCell;
+  /** Null when a side has no value or is incomplete: part of a number is not compared. */
+  readonly variance: Variance | null;
+}
+
+export interface Comparison {
+  /** The months that are compared; null when none of the window is closed. */
+  readonly span: Span | null;
+  /** True when open months of the window were cut off, on both sides. */
+  readonly cut: boolean;
+  readonly rows: readonly ComparisonRow[];
+  readonly total: ComparisonRow | null;
+}
+
+/** Which way each measure is good. */
+export const SENSES: Readonly<Record<MeasureCode, Sense>> = {
+  revenue: 'moreIsGood',
+  units: 'moreIsGood',
+  averagePrice: 'moreIsGood',
+  cost: 'moreIsBad',
+};
+
+/**
+ * Compares actual with planned numbers by the same rows over the closed part of a window.
+ * @param planned a kept version laid out over the same plan, so combinations match by place
+ */
+export function compare(
+  actual: Facts,
+  planned: Facts,
+  tree: MemberTree,
+  query: ComparisonQuery,
+  closedThrough: Month,
+): Comparison {
+  const span = { from: query.span.from, to: Math.min(query.span.to, closedThrough) };
+  const cut = span.to < query.span.to;
+  if (span.to < span.from) return { span: null, cut, rows: [], total: null };
+
+  const both: Facts = {
+    ...actual,
+    combinations: [...actual.combinations, ...planned.combinations],
+    measures: {
+      units: joined(actual.measures.units, planned.measures.units),
+      revenue: joined(actual.measures.revenue, planned.measures.revenue),
+      cost: joined(actual.measures.cost, planned.measures.cost),
+    },
+  };
+  const table = { ...query, span, columns: 'time', grain: 'year' } as const;
+  const side = (facts: Facts): Map<string, TableRow> => {
+    const { rows, total } = rollUp(facts, tree, table, 1);
+    return new Map([...rows, total].map((row) => [row.key, row]));
+  };
+  const actualRows = side(actual);
+  const plannedRows = side(planned);
+  const sense = SENSES[query.measure];
+  const absent: TableCell = {
+    value: query.measure === 'averagePrice' ? null : 0,
+    incomplete: false,
+  };
+  const toRow = ({ key, label, level, scope, parent }: TableRow): ComparisonRow => {
+    const a = actualRows.get(key)?.total ?? absent;
+    const p = plannedRows.get(key)?.total ?? absent;
+    const comparable = a.value !== null && p.value !== null && !a.incomplete && !p.incomplete;
+    return {
+      key,
+      label,
+      level,
+      scope,
+      parent,
+      actual: a,
+      plan: p,
+      variance: comparable ? varianceOf(a.value, p.value, sense) : null,
+    };
+  };
+  const frame = rollUp(both, tree, table, 1);
+  return { span, cut, rows: frame.rows.map(toRow), total: toRow(frame.total) };
+}
+
+function joined(a: Float64Array, b: Float64Array): Float64Array {
+  const all = new Float64Array(a.length + b.length);
+  all.set(a);
+  all.set(b, a.length);
+  return all;
+}

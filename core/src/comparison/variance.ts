@@ -1,0 +1,24 @@
+import { ratio } from '../tables/measure.ts';
+
+/** Whether more of a measure is good (revenue) or bad (cost). */
+export type Sense = 'moreIsGood' | 'moreIsBad';
+
+/** A difference between what happened and what was planned. */
+export interface Variance {
+  /** actual - plan, in the measure's unit. */
+  readonly amount: number;
+  /** variance / |plan| as a fraction; null when nothing was planned. */
+  readonly percent: number | null;
+  readonly judgement: 'good' | 'bad' | 'even';
+}
+
+/** variance = actual - plan; percent = variance / |plan|; good or bad by the measure's nature. */
+export function varianceOf(actual: number, plan: number, sense: Sense): Variance {
+  const amount = actual - plan;
+  const sign = Math.sign(amount) * (sense === 'moreIsGood' ? 1 : -1);
+  return {
+    amount,
+    percent: ratio(amount, Math.abs(plan)),
+    judgement: sign > 0 ? 'good' : sign < 0 ? 'bad' : 'even',
+  };
+}

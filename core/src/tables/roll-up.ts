@@ -1,0 +1,200 @@
+import { periodsOf, type Grain, type Period, type Span } from '../calendar/period.ts';
+import type { Scope } from '../dimensions/dimension.ts';
+import type { MemberTree } from '../dimensions/member-tree.ts';
+import type { Facts } from './facts.ts';
+import { MEASURES, ratio, type BaseMeasure, type MeasureCode } from './measure.ts';
+import { inScope, rowTree } from './row-tree.ts';
+
+/** What a table shows: measure, rows, columns, and the window and scope it is cut to. */
+export interface TableQuery {
+  readonly measure: MeasureCode;
+  /** One or more dimensions by code, the outermost first. */
+  readonly rows: readonly string[];
+  /** `time`, or a dimension by code. */
+  readonly columns: string;
+  readonly scope: Scope;
+  readonly span: Span;
+  readonly grain: Grain;
+}
+
+export interface TableColumn {
+  readonly key: string;
+  readonly label: string;
+  /** For a column of time, its months. */
+  readonly period: Period | null;
+}
+
+/** A number of a table: null is "no value"; incomplete when something below it is missing. */
+export interface TableCell {
+  readonly value: number | null;
+  readonly incomplete: boolean;
+}
+
+export interface TableRow {
+  readonly key: string;
+  readonly label: string;
+  readonly level: number;
+  readonly scope: Scope;
+  readonly parent: boolean;
+  /** One cell a column. */
+  readonly cells: readonly TableCell[];
+  /** The row over all columns. */
+  readonly total: TableCell;
+}
+
+export interface Table {
+  readonly columns: readonly TableColumn[];
+  readonly rows: readonly TableRow[];
+  /** Everything in scope, re-summed from its parts. */
+  readonly total: TableRow;
+}
+
+/** Sums of one base measure; a missing part leaves the rest and a mark. */
+class Sums {
+  readonly values: Float64Array;
+  readonly missing: Uint8Array;
+
+  constructor(columns: number) {
+    this.values = new Float64Array(columns);
+    this.missing = new Uint8Array(columns);
+  }
+
+  add(column: number, value: number): void {
+    if (Number.isNaN(value)) this.missing[column] = 1;
+    else this.values[column] = (this.values[column] ?? 0) + value;
+  }
+
+  cell(column: number): { value: number; incomplete: boolean } {
+    return { value: this.values[column] ?? 0, incomplete: this.missing[column] === 1 };
+  }
+}
+
+function makeColumns(tree: MemberTree, query: TableQuery, fiscalStart: number): TableColumn[] {
+  if (query.columns === 'time') {
+    return periodsOf(query.span, query.grain, fiscalStart).map((period) => ({
+      key: period.key,
+      label: period.key,
+      period,
+    }));
+  }
+  const dimension = tree.dimensions.find(({ code }) => code === query.columns);
+  if (!dimension) throw new RangeError(`There is no dimension "${query.columns}"`);
+  return dimension.members
+    .filter(({ parent }) => parent === null)
+    .map(({ id, name }) => ({ key: String(id), label: name, period: null }));
+}
+
+/**
+ * Makes a table: rows at every level of the chosen dimensions, columns of time or of a dimension's
+ * topmost members, totals of both. Flows add; ratios are made from the sums at every level, never
+ * averaged.
+ * @param fiscalStart 1 to 12, for quarters and years
+ * @throws RangeError for a dimension that is not there
+ */
+export function rollUp(
+  facts: Facts,
+  tree: MemberTree,
+  query: TableQuery,
+  fiscalStart: number,
+): Table {
+  const columns = makeColumns(tree, query, fiscalStart);
+  const measure = MEASURES[query.measure];
+  const bases: BaseMeasure[] =
+    measure.nature === 'ratio' ? [measure.numerator, measure.denominator] : [measure.code];
+  const wide = columns.length + 1;
+  const columnOf = columnFinder(facts, tree, query, columns);
+
+  const from = Math.max(0, query.span.from - facts.first);
+  const to = Math.min(facts.count - 1, query.span.to - facts.first);
+  const partSums = new Map<number, Sums[]>();
+  const held = inScope(tree, facts.combinations, query.scope);
+  for (const index of held) {
+    const sums = bases.map(() => new Sums(wide));
+    let any = false;
+    for (let t = from; t <= to; t += 1) {
+      const column = columnOf(index, t);
+      const at = index * facts.count + t;
+      bases.forEach((base, place) => {
+        const value = facts.measures[base][at] ?? 0;
+        if (value === 0) return;
+        any = true;
+        sums[place]?.add(column, value);
+        sums[place]?.add(columns.length, value);
+      });
+    }
+    if (any) partSums.set(index, sums);
+  }
+
+  const cellsOf = (parts: Iterable<number>): { cells: TableCell[]; total: TableCell } => {
+    const sums = bases.map(() => new Sums(wide));
+    for (const part of parts) {
+      partSums.get(part)?.forEach((own, place) => {
+        for (let column = 0; column < wide; column += 1) {
+          const { value, incomplete } = own.cell(column);
+          sums[place]?.add(column, value);
+          if (incomplete) sums[place]?.add(column, Number.NaN);
+        }
+      });
+    }
+    const cells = Array.from({ length: wide }, (_, column) => toCell(sums, column));
+    const total = cells.pop() ?? { value: null, incomplete: false };
+    return { cells, total };
+  };
+
+  const rows = rowTree(tree, facts.combinations, query.rows, (index) => partSums.has(index)).map(
+    ({ key, label, level, scope, parent, parts }) => ({
+      key,
+      label,
+      level,
+      scope,
+      parent,
+      ...cellsOf(parts),
+    }),
+  );
+  const total = {
+    key: 'total',
+    label: measure.name,
+    level: 0,
+    scope: query.scope,
+    parent: false,
+    ...cellsOf(partSums.keys()),
+  };
+  return { columns, rows, total };
+}
+
+/** One sum is the value itself; of two, the first over the second. */
+function toCell(sums: readonly Sums[], column: number): TableCell {
+  const [first, second] = sums.map((sum) => sum.cell(column));
+  if (!first) return { value: null, incomplete: false };
+  if (!second) {
+    return first.incomplete && first.value === 0 ? { value: null, incomplete: true } : first;
+  }
+  return {
+    value: ratio(first.value, second.value),
+    incomplete: first.incomplete || second.incomplete,
+  };
+}
+
+/** Which column a combination's month falls into. */
+function columnFinder(
+  facts: Facts,
+  tree: MemberTree,
+  query: TableQuery,
+  columns: readonly TableColumn[],
+): (index: number, t: number) => number {
+  if (query.columns === 'time') {
+    const byMonth = new Int32Array(facts.count);
+    columns.forEach(({ period }, column) => {
+      if (period)
+        byMonth.fill(column, Math.max(0, period.from - facts.first), period.to - facts.first + 1);
+    });
+    return (_, t) => byMonth[t] ?? 0;
+  }
+  const position = tree.dimensions.findIndex(({ code }) => code === query.columns);
+  const byTop = new Map(columns.map(({ key }, column) => [Number(key), column]));
+  const byIndex = facts.combinations.map(({ members }) => {
+    const top = tree.path(members[position] ?? -1)[0];
+    return byTop.get(top ?? -1) ?? 0;
+  });
+  return (index) => byIndex[index] ?? 0;
+}

@@ -1,0 +1,29 @@
+import { defineConfig } from '@playwright/test';
+
+/** Whole tasks in Debian's Chromium, each file on its own server and its own clone of the sample. */
+export default defineConfig({
+  testDir: './src',
+  testMatch: '*.task.ts',
+  outputDir: '../test-results',
+  workers: 2,
+  timeout: 60_000,
+  forbidOnly: true,
+  reporter: 'list',
+  use: {
+    viewport: { width: 1280, height: 800 },
+    locale: 'en-IE',
+    permissions: ['clipboard-read', 'clipboard-write'],
+    launchOptions: {
+      executablePath: '/usr/bin/chromium',
+      args: [
+        '--no-sandbox',
+        '--disable-gpu',
+        '--disable-quic',
+        '--no-first-run',
+        '--disable-background-networking',
+        '--disable-component-update',
+        '--disable-sync',
+      ],
+    },
+  },
+});

@@ -1,0 +1,65 @@
+import { expect, FAULTY_FILE, test } from './ondwell.ts';
+
+test('take in a file of sales lines of which some are faulty, and see the totals follow', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Actuals');
+  await expect(planner.heading).toHaveText(
+    /Ondwell sold 13\.3 million from April to September 2026, .* more than a year before/,
+  );
+  await page.getByRole('button', { name: /^Unit of display/ }).click();
+  await page.getByRole('menuitemradio', { name: '€', exact: true }).click();
+  const before = await planner.figure('Web shop', 'Oct so far');
+
+  await page.getByLabel('File of sales lines').setInputFiles(FAULTY_FILE);
+  await expect(planner.heading).toHaveText('9 of 17 rows are good, 8 are faulty');
+  const faulty = page.getByRole('region', { name: 'Faulty rows' });
+  for (const reason of [
+    '"carafe-brok" is not a code of Product',
+    '"2026-09-31" is not a day',
+    'quantity is missing',
+    'Line 1 of W202610-9001 stands in row',
+    'after the as-of date',
+  ]) {
+    await expect(faulty).toContainText(reason.replace('Line 1', 'Line 2'));
+  }
+  await page.getByRole('button', { name: 'Apply 9 sales lines' }).click();
+  await expect(
+    page.getByText('9 sales lines of sales-with-faults.csv are in; 8 faulty rows are not.'),
+  ).toBeVisible();
+  // 497.84 + 634.95 + 599.27 in the web shop.
+  await expect.poll(() => planner.figure('Web shop', 'Oct so far')).toBe(before + 1732);
+
+  await page
+    .getByLabel('File of sales lines')
+    .setInputFiles({ name: 'empty.csv', mimeType: 'text/csv', buffer: Buffer.from('') });
+  await expect(page.getByRole('alert')).toContainText('The file is empty');
+  await page.getByLabel('File of sales lines').setInputFiles({
+    name: 'odd.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(
+      'date,channel,product,customer group,region,net amount,cost,document,line number,customer,seller\n',
+    ),
+  });
+  await expect(page.getByRole('alert')).toContainText('lacks "quantity"');
+});
+
+test('decide later about a file, and put it away', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Actuals');
+  const row = '2026-10-02,web,tap-one,households,lakes,1,67.62,34.44,LATER-1,1,,';
+  const header =
+    'date,channel,product,customer group,region,quantity,net amount,cost,document,line number,customer,seller';
+  const buffer = Buffer.from(`${header}\n${row}\n`);
+  await page
+    .getByLabel('File of sales lines')
+    .setInputFiles({ name: 'later.csv', mimeType: 'text/csv', buffer });
+  await expect(planner.heading).toHaveText('All 1 rows are good');
+  await page.getByRole('button', { name: 'Decide later' }).click();
+  await expect(page.getByText('1 file waits to be applied')).toBeVisible();
+  await page.reload();
+  await page.getByRole('button', { name: 'Look at it' }).click();
+  await page.getByRole('button', { name: 'Put the file away' }).click();
+  await expect(page.getByText('1 file waits to be applied')).toBeHidden();
+});

@@ -1,0 +1,97 @@
+import { readFile } from 'node:fs/promises';
+import { Desk, expect, test } from './ondwell.ts';
+
+test('keep the forecast as a named version, look at it, and compare sales with it', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  const forecast = await planner.figure('Revenue', 'Total');
+  await planner.room('Budget');
+  await expect(planner.heading).toHaveText('Budget FY 2027 plans 24.5 million');
+
+  const keep = async (name: string): Promise<void> => {
+    await page.getByRole('button', { name: 'Keep the forecast as a version' }).click();
+    await page.getByRole('dialog').getByLabel('Name').fill(name);
+    await page.getByRole('dialog').getByRole('button', { name: 'Keep it' }).click();
+  };
+  await keep('Budget FY 2027');
+  await expect(page.getByRole('alert')).toContainText(
+    'There is a version "Budget FY 2027" already',
+  );
+  await page.getByRole('button', { name: 'Leave' }).click();
+  await keep('October view');
+  await expect(planner.heading).toHaveText(/^October view plans/);
+  await expect.poll(() => planner.figure('Revenue', 'Total')).toBe(forecast);
+
+  await page.reload();
+  await expect(planner.heading).toHaveText(/^October view plans/);
+  await planner.room('Comparison');
+  // Closed months of the version are the actuals, so there is no difference.
+  await expect(planner.heading).toHaveText('Six months in, as budgeted');
+});
+
+test('compare actual with budget by two dimensions and take it out as CSV', async ({ planner }) => {
+  const { page } = planner;
+  await page.goto(`${planner.origin}/w/1/comparison?from=2026-04&to=2027-03&version=1`);
+  await expect(planner.heading).toHaveText(
+    /^Six months in, 18\d thousand over budget, most of it in Office sales team$/,
+  );
+  await expect(page.getByText('both sides cut at the end of September 2026')).toBeVisible();
+  const web = page.getByRole('row', { name: /Web shop/ }).first();
+  // Bad is said by a mark and a sign, not by colour alone.
+  await expect(web).toContainText('◇');
+  await expect(web).toContainText('\u2212');
+  await expect(page.getByRole('row', { name: /Office sales team/ }).first()).toContainText('+');
+  await page.getByRole('button', { name: 'Open Carafes' }).first().click();
+  await expect(page.getByRole('row', { name: /Rill glass carafe/ })).toBeVisible();
+
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    page.getByRole('link', { name: 'Save as CSV' }).click(),
+  ]);
+  expect(download.suggestedFilename()).toBe('comparison-2026-04-2026-09.csv');
+  const text = await readFile(await download.path(), 'utf8');
+  expect(text).toContain('Channel,Product,Period,Actual,Budget,Variance');
+  expect(text).toContain('Web shop,Carafes > Rill glass carafe,2026-04 to 2026-09,');
+
+  await planner.window('Next 12');
+  await expect(page.getByText('No month of this window is closed')).toBeVisible();
+  await page.getByRole('button', { name: 'Show the year to date' }).click();
+  await expect(planner.heading).toHaveText(/over budget/);
+});
+
+test('a reader sees everything and changes nothing', async ({ page, origin }) => {
+  const reader = new Desk(page, origin);
+  await reader.signIn('reader@ondwell.example', 'read the plan');
+  await reader.room('Drivers');
+  await expect(
+    page.getByText('You read this workspace; planners change its drivers.'),
+  ).toBeVisible();
+  const cell = await reader.cell('Web shop', 'Oct 26');
+  await cell.click();
+  await page.keyboard.press('5');
+  await expect(page.locator('revogr-edit input')).toBeHidden();
+  await reader.room('Targets');
+  await expect(page.getByRole('button', { name: /^Add below/ })).toHaveCount(0);
+  await reader.room('Budget');
+  await expect(page.getByRole('button', { name: 'Keep the forecast as a version' })).toHaveCount(0);
+});
+
+test('a wrong password has one message, and the right one goes where one wanted to go', async ({
+  page,
+  origin,
+}) => {
+  await page.goto(`${origin}/w/1/comparison?from=2026-04&to=2026-09`);
+  await page.getByLabel('E-mail address').fill('planner@ondwell.example');
+  await page.getByLabel('Password').fill('wrong');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page.getByRole('alert')).toHaveText(
+    'This e-mail address and password do not belong together',
+  );
+  await page.getByLabel('Password').fill('plan the year');
+  await page.getByRole('button', { name: 'Sign in' }).click();
+  await expect(page).toHaveURL(/comparison\?from=2026-04&to=2026-09/);
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+});

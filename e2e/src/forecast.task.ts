@@ -1,0 +1,91 @@
+import { expect, test } from './ondwell.ts';
+
+test('read the forecast by any two of channel, product, group, region and time', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  await expect(planner.heading).toHaveText(
+    /^Ondwell is heading for 24\.\d million, .* over budget$/,
+  );
+  const total = await planner.figure('Revenue', 'Total');
+  const channels = ['Web shop', 'Home-goods stores', 'Trade partners', 'Office sales team'];
+
+  // Parts add up to the total, within the rounding of what is shown.
+  await page.getByRole('button', { name: /^Rows and columns/ }).click();
+  await page.getByLabel('within them').selectOption('');
+  await page.keyboard.press('Escape');
+  let sum = 0;
+  for (const channel of channels) sum += await planner.figure(channel, 'Total');
+  expect(Math.abs(sum - total)).toBeLessThanOrEqual(2);
+
+  // Regions across, groups down: the same total.
+  await page.getByRole('button', { name: /^Rows and columns/ }).click();
+  await page.getByLabel('Rows', { exact: true }).selectOption({ label: 'Customer group' });
+  await page.getByLabel('Columns', { exact: true }).selectOption({ label: 'Region' });
+  await page.keyboard.press('Escape');
+  await expect.poll(() => planner.figure('Revenue', 'All')).toBe(total);
+  expect(await planner.figure('Households', 'North')).toBeGreaterThan(0);
+
+  // Quarters, and another measure; the window and the scope stay what they were.
+  await page.getByRole('button', { name: /^Rows and columns/ }).click();
+  await page.getByLabel('Columns', { exact: true }).selectOption('time');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: /^Grain/ }).click();
+  await page.getByRole('menuitemradio', { name: 'Quarters' }).click();
+  await expect(await planner.cell('Households', 'Q1 27')).toBeVisible();
+  await page.getByRole('button', { name: /^Measure/ }).click();
+  await page.getByRole('menuitemradio', { name: 'Average price' }).click();
+  await expect(planner.heading).toContainText('a unit');
+  await expect(page).toHaveURL(/from=2026-04&to=2027-03/);
+});
+
+test('narrow the scope, share the address, and lift it again', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  const whole = await planner.heading.innerText();
+  await page.getByRole('button', { name: '+ narrow' }).click();
+  await page.getByRole('menuitemcheckbox', { name: 'North' }).click();
+  await page.getByRole('menuitemcheckbox', { name: 'Coast' }).click();
+  await page.keyboard.press('Escape');
+  await expect(planner.heading).toHaveText(/^North and Coast are heading for/);
+  const address = page.url();
+  const narrowed = await planner.heading.innerText();
+  await page.goto(address);
+  await expect(planner.heading).toHaveText(narrowed);
+  // The scope goes along to other rooms, and Back works.
+  await planner.room('Comparison');
+  await expect(page.getByRole('button', { name: /^Lift Region/ })).toBeVisible();
+  await page.goBack();
+  await expect(planner.heading).toHaveText(narrowed);
+  await page.getByRole('button', { name: /^Lift Region/ }).click();
+  await expect(planner.heading).toHaveText(whole);
+});
+
+test('an empty result names what emptied it and lifts it with one click', async ({ planner }) => {
+  const { page } = planner;
+  await page.goto(
+    `${planner.origin}/w/1/forecast?from=2026-04&to=2027-03&scope=channel:office,product:carafes`,
+  );
+  await expect(page.getByText('Nothing was sold and nothing is forecast here')).toBeVisible();
+  await expect(page.getByText('The scope is Office sales team and Carafes.')).toBeVisible();
+  await page.getByRole('button', { name: 'Lift the scope' }).click();
+  await expect(planner.heading).toHaveText(/^Ondwell is heading for/);
+});
+
+test('an edited assumption moves the forecast, and only open months', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  const [september, december] = [
+    await planner.figure('Revenue', 'Sep'),
+    await planner.figure('Revenue', 'Dec'),
+  ];
+  await planner.room('Drivers');
+  await page.getByRole('tab', { name: 'Discount' }).click();
+  const cell = await planner.cell('Home-goods stores', 'Dec 26');
+  await planner.type(cell, '60');
+  await expect(cell).toHaveText('60.0%');
+  await planner.room('Forecast');
+  await expect.poll(() => planner.figure('Revenue', 'Dec')).toBeLessThan(december);
+  expect(await planner.figure('Revenue', 'Sep')).toBe(september);
+});

@@ -1,0 +1,125 @@
+/** A running Dravex with the sample company for one file of tasks, and the hands that use it. */
+import { randomBytes } from 'node:crypto';
+import { fileURLToPath } from 'node:url';
+import { test as base, expect, type Locator, type Page } from '@playwright/test';
+import { createDatabase, dropDatabase } from '../../scripts/databases.mjs';
+import { startServer } from '../../scripts/application.mjs';
+
+export { expect };
+
+export const FAULTY_FILE = fileURLToPath(
+  new URL('../../sample/try/sales-with-faults.csv', import.meta.url),
+);
+
+function setting(name: string): string {
+  const value = process.env[name];
+  if (!value) throw new Error(`${name} is not set; run the tasks by npm test`);
+  return value;
+}
+
+export const test = base.extend<{ planner: Desk; origin: string }>({
+  origin: [
+    async ({ browserName: _ }, use) => {
+      const admin = setting('TEST_ADMIN_URL');
+      const name = `task_${randomBytes(6).toString('hex')}`;
+      await createDatabase(admin, name, setting('TEST_TEMPLATE'));
+      const url = new URL(admin);
+      url.pathname = `/${name}`;
+      const server = await startServer({ databaseUrl: url.href });
+      await use(`http://127.0.0.1:${server.port}`);
+      await server.stop();
+      await dropDatabase(admin, name);
+    },
+    { scope: 'test' },
+  ],
+  planner: async ({ page, origin }, use) => {
+    const faults: string[] = [];
+    page.on('pageerror', (error) => faults.push(error.message));
+    const desk = new Desk(page, origin);
+    await desk.signIn('planner@ondwell.example', 'plan the year');
+    await use(desk);
+    expect(faults, 'nothing fails unseen in the page').toEqual([]);
+  },
+});
+
+/** What a person does at the screen, in their words. */
+export class Desk {
+  constructor(
+    readonly page: Page,
+    readonly origin: string,
+  ) {}
+
+  async signIn(email: string, password: string): Promise<void> {
+    await this.page.goto(this.origin);
+    await this.page.getByLabel('E-mail address').fill(email);
+    await this.page.getByLabel('Password').fill(password);
+    await this.page.getByRole('button', { name: 'Sign in' }).click();
+    await expect(this.page).toHaveURL(/\/w\/\d+\/forecast/);
+    await expect(this.heading).not.toBeEmpty();
+  }
+
+  /** What the room says it found. */
+  get heading(): Locator {
+    return this.page.getByRole('heading', { level: 1 });
+  }
+
+  /** Goes to a room by the rail. */
+  async room(name: string): Promise<void> {
+    await this.page.getByRole('navigation').getByRole('link', { name }).click();
+    await expect(this.page).toHaveURL(new RegExp(`/${name.toLowerCase()}\\?`));
+    await expect(this.heading).not.toBeEmpty();
+  }
+
+  /** Chooses a window by its preset. */
+  async window(preset: string): Promise<void> {
+    const button = this.page.getByRole('button', { name: preset, exact: true });
+    await button.click();
+    await expect(button).toHaveAttribute('aria-pressed', 'true');
+  }
+
+  /** A cell of a grid: by its row's name (the first such row) and its column's heading. */
+  async cell(row: string, column: string): Promise<Locator> {
+    const name = this.page
+      .locator('.rgCell.name-cell')
+      .filter({ hasText: new RegExp(`^\\W*${row}$`) });
+    await expect(name.first()).toBeVisible();
+    const heading = this.page
+      .locator('.rgHeaderCell')
+      .filter({ hasText: new RegExp(`^${column}$`) });
+    const at = await heading.first().evaluate((cell) => ({
+      column: cell.getAttribute('data-rgcol'),
+      part: cell.closest('revogr-viewport-scroll')?.className ?? '',
+    }));
+    const place = await name.first().evaluate((cell) => ({
+      row: cell.getAttribute('data-rgrow'),
+      total: cell.closest('.footer-wrapper') !== null,
+    }));
+    const pinned = at.part.includes('colPinStart') ? '.colPinStart' : '.rgCol';
+    const part = place.total ? '.footer-wrapper' : '.content-wrapper';
+    return this.page.locator(
+      `revogr-viewport-scroll${pinned} ${part} .rgCell[data-rgrow="${place.row}"][data-rgcol="${at.column}"]`,
+    );
+  }
+
+  /** The number a cell shows. */
+  async figure(row: string, column: string): Promise<number> {
+    const text = await (await this.cell(row, column)).innerText();
+    return Number(text.replace(/[,%*\s]/g, '').replace('\u2212', '-'));
+  }
+
+  /** Types into a cell and presses Enter, as fast as a person does. */
+  async type(cell: Locator, text: string): Promise<void> {
+    await cell.click();
+    await this.page.keyboard.press('Enter');
+    const input = this.page.locator('revogr-edit input');
+    await expect(input).toBeFocused();
+    await input.fill(text);
+    await input.press('Enter');
+    await expect(input).toBeHidden();
+  }
+
+  /** Waits until the foot says that everything is saved. */
+  async saved(): Promise<void> {
+    await expect(this.page.locator('[data-saved]')).toHaveText(/^(Saved|All saved)/);
+  }
+}

@@ -1,0 +1,117 @@
+import js from '@eslint/js';
+import prettier from 'eslint-config-prettier';
+import vue from 'eslint-plugin-vue';
+import globals from 'globals';
+import tseslint from 'typescript-eslint';
+
+/** Packages of ours that a layer may import; whatever is not named is forbidden. */
+const ALLOWED = {
+  core: [],
+  contract: ['core'],
+  server: ['core', 'contract'],
+  web: ['core', 'contract'],
+  cli: ['core', 'contract'],
+  sample: ['core'],
+  bench: ['core', 'contract', 'sample'],
+  e2e: ['sample'],
+};
+const LAYERS = Object.keys(ALLOWED);
+
+/** What the core must not know of: it is pure TypeScript. */
+const CORE_GLOBALS = [
+  'process',
+  'window',
+  'document',
+  'fetch',
+  'setTimeout',
+  'setInterval',
+  'Buffer',
+  'console',
+  'crypto',
+  'performance',
+];
+const CORE_MEMBERS = [
+  {
+    object: 'Math',
+    property: 'random',
+    message: 'Randomness comes from a seed that is handed in.',
+  },
+  {
+    object: 'Date',
+    property: 'now',
+    message: 'The core reads no clock; the date is part of the plan.',
+  },
+];
+
+/** The layer rule: which of our packages a layer may import, and nobody another one's insides. */
+const layerRules = LAYERS.map((layer) => ({
+  files: [`${layer}/**/*.{ts,vue}`],
+  ignores: ['**/*.test.ts', '**/test/**'],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          {
+            group: LAYERS.filter((other) => other !== layer && !ALLOWED[layer].includes(other)).map(
+              (other) => `@dravex/${other}*`,
+            ),
+            message: `${layer} may import ${ALLOWED[layer].join(' and ') || 'no other package of ours'}.`,
+          },
+          { group: ['@dravex/*/*'], message: 'Import a package by its name, not its insides.' },
+          {
+            regex: `^(\\.\\./)+(${LAYERS.filter((other) => other !== layer).join('|')})/`,
+            message: 'Import another layer by its package name.',
+          },
+        ],
+      },
+    ],
+  },
+}));
+
+export default tseslint.config(
+  { ignores: ['**/dist/', '**/node_modules/', '.dravex/', 'server/migrations/', 'test-results/'] },
+  js.configs.recommended,
+  ...tseslint.configs.strict,
+  ...vue.configs['flat/recommended'],
+  {
+    files: ['**/*.vue'],
+    languageOptions: { parserOptions: { parser: tseslint.parser } },
+    rules: { 'vue/multi-word-component-names': 'off', 'vue/require-default-prop': 'off' },
+  },
+  {
+    rules: {
+      '@typescript-eslint/no-explicit-any': 'error',
+      '@typescript-eslint/no-non-null-assertion': 'error',
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+      '@typescript-eslint/no-unused-vars': [
+        'error',
+        { argsIgnorePattern: '^_', varsIgnorePattern: '^_' },
+      ],
+      '@typescript-eslint/no-invalid-void-type': 'off',
+      eqeqeq: 'error',
+      'no-console': 'error',
+    },
+  },
+  { files: ['**/*.{ts,vue}'], rules: { 'no-undef': 'off' } },
+  { files: ['web/**/*.{ts,vue}'], languageOptions: { globals: globals.browser } },
+  {
+    files: ['scripts/**', 'cli/dravex.mjs', '*.js'],
+    languageOptions: { globals: globals.node },
+    rules: { 'no-console': 'off' },
+  },
+  {
+    files: ['**/*.test.ts', '**/test/**/*.ts'],
+    rules: { '@typescript-eslint/no-unused-expressions': 'off' },
+  },
+  {
+    files: ['core/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', ...CORE_GLOBALS],
+      'no-restricted-properties': ['error', ...CORE_MEMBERS],
+    },
+  },
+  ...layerRules,
+  prettier,
+);

@@ -1,0 +1,256 @@
+/** What Ondwell assumes, budgets and aims for: assumptions, streams, budget cells, targets. */
+import { monthFrom, monthText, type Month } from '@dravex/core';
+import {
+  CALENDAR,
+  combinations,
+  DEW_ENDS,
+  PRODUCTS,
+  REGIONS,
+  SELLERS,
+  type Line,
+  type Region,
+} from './company.ts';
+import { discount, expectedUnits, listPrice, returnRate } from './demand.ts';
+import type { Random } from './random.ts';
+import { activeIn } from './subscribers.ts';
+
+const FIRST_OPEN = monthFrom(CALENDAR.closedThrough) + 1;
+const LAST = monthFrom(CALENDAR.last);
+
+/** Combinations that are forecast: all but the discontinued carafe. */
+export function forecastLines(): Line[] {
+  return combinations().filter(({ product }) => product.to === undefined);
+}
+
+export function streams() {
+  return forecastLines().map((line) => ({
+    members: scopeOf(line),
+    method: 'volumePrice' as const,
+  }));
+}
+
+function scopeOf({ channel, product, group, region }: Line): Record<string, string> {
+  return { channel, product: product.code, group, region };
+}
+
+function monthly(line: Line, month: Month): number {
+  return line.product.code === 'plan-month' ? activeIn(line, month) : expectedUnits(line, month);
+}
+
+function units(): object[] {
+  return forecastLines().map((line) => {
+    const values: Record<string, number> = {};
+    for (let month = FIRST_OPEN; month <= LAST; month += 1) {
+      values[monthText(month)] = Math.round(monthly(line, month));
+    }
+    return {
+      driver: 'grossUnits',
+      scope: scopeOf(line),
+      profile: { kind: 'months', values },
+      note: 'Last year and the trend',
+    };
+  });
+}
+
+function cents(value: number): number {
+  return Math.round(value * 100) / 100;
+}
+
+function prices(): object[] {
+  const own = PRODUCTS.filter(({ to }) => to === undefined).map((product) => {
+    const now = listPrice(product, FIRST_OPEN);
+    const steps = [
+      { from: monthText(FIRST_OPEN), value: now },
+      { from: '2027-04', value: cents(now * 1.03) },
+      { from: '2028-04', value: cents(now * 1.06) },
+    ];
+    return {
+      driver: 'listPrice',
+      scope: { product: product.code },
+      profile: { kind: 'steps', steps },
+      note: 'Price list',
+    };
+  });
+  const duo = {
+    driver: 'listPrice',
+    scope: { channel: 'web', product: 'tap-duo' },
+    from: '2027-01',
+    profile: {
+      kind: 'steps',
+      steps: [
+        { from: '2027-01', value: 109 },
+        { from: '2028-04', value: 112 },
+      ],
+    },
+    note: 'New web list from January',
+  };
+  return [...own, duo];
+}
+
+function discounts(): object[] {
+  const promotion = { '2026-11': 0.2, '2027-11': 0.2, '2028-11': 0.2 };
+  const sample = (find: Partial<Record<'channel' | 'group', string>>): number => {
+    const line = combinations().find(
+      (l) =>
+        (!find.channel || l.channel === find.channel) &&
+        (!find.group || l.group === find.group) &&
+        l.product.family !== 'plans',
+    );
+    return line ? discount(line, FIRST_OPEN) : 0;
+  };
+  return [
+    ...['web', 'stores', 'trade', 'office'].map((channel) => ({
+      driver: 'discount',
+      scope: { channel },
+      profile: {
+        kind: 'value',
+        value: channel === 'trade' ? sample({ channel, group: 'landlords' }) : sample({ channel }),
+      },
+      note: 'Usual conditions',
+    })),
+    {
+      driver: 'discount',
+      scope: { channel: 'trade', group: 'cafes' },
+      profile: { kind: 'value', value: 0.18 },
+      note: 'Cafés buy less at once',
+    },
+    {
+      driver: 'discount',
+      scope: { channel: 'web', product: 'plans' },
+      profile: { kind: 'value', value: 0 },
+      note: 'Plans are not discounted',
+    },
+    {
+      driver: 'discount',
+      scope: { channel: 'office', product: 'plans' },
+      profile: { kind: 'value', value: 0 },
+      note: 'Plans are not discounted',
+    },
+    {
+      driver: 'discount',
+      scope: { channel: 'web', product: 'carafes' },
+      profile: { kind: 'months', values: promotion },
+      note: 'November offer',
+    },
+  ];
+}
+
+function returns(): object[] {
+  const of = (channel: string): number => {
+    const line = combinations().find(
+      (l) =>
+        l.channel === channel && l.product.family !== 'tap-units' && l.product.family !== 'plans',
+    );
+    return line ? returnRate(line) : 0;
+  };
+  const channels = ['web', 'stores', 'trade', 'office'];
+  return [
+    ...channels.map((channel) => ({
+      driver: 'returnRate',
+      scope: { channel },
+      profile: { kind: 'value', value: of(channel) },
+      note: '',
+    })),
+    {
+      driver: 'returnRate',
+      scope: { channel: 'web', product: 'tap-units' },
+      profile: { kind: 'value', value: 0.06 },
+      note: 'Fitting problems',
+    },
+    {
+      driver: 'returnRate',
+      scope: { channel: 'web', product: 'plans' },
+      profile: { kind: 'value', value: 0 },
+      note: '',
+    },
+    {
+      driver: 'returnRate',
+      scope: { channel: 'office', product: 'plans' },
+      profile: { kind: 'value', value: 0 },
+      note: '',
+    },
+  ];
+}
+
+export function assumptions(): object[] {
+  return [...units(), ...prices(), ...discounts(), ...returns()];
+}
+
+/** What the budget expected of each channel, as growth on the year before. */
+const EXPECTED: Readonly<Record<Line['channel'], number>> = {
+  web: 1.15,
+  stores: 1.02,
+  trade: 1.07,
+  office: 1.06,
+};
+
+/** The budget of FY 2027, made in March 2026: no glass carafe yet, and the Dew still in it. */
+export function budgetRows(random: Random): string[] {
+  const rows = ['month,channel,product,customer group,region,units,revenue,cost'];
+  for (const line of combinations()) {
+    if (line.product.from !== undefined) continue;
+    for (let month = monthFrom('2026-04'); month <= monthFrom('2027-03'); month += 1) {
+      const before = Math.min(month - 12, DEW_ENDS - 9);
+      const base =
+        line.product.to === undefined
+          ? monthly(line, month - 12)
+          : expectedUnits(line, before) * 0.5;
+      const net = base * EXPECTED[line.channel] * random.around(0.01) * (1 - returnRate(line));
+      const quantity = Math.round(net);
+      const price = listPrice(line.product, month) * (1 - discount(line, month));
+      const cost = quantity * listPrice(line.product, month) * line.product.costShare;
+      rows.push(
+        [
+          monthText(month),
+          line.channel,
+          line.product.code,
+          line.group,
+          line.region,
+          quantity,
+          (quantity * price).toFixed(2),
+          cost.toFixed(2),
+        ].join(','),
+      );
+    }
+  }
+  return rows;
+}
+
+const AREAS: Readonly<
+  Record<Region, { percent: number; web: number; people: readonly [number, number, number] }>
+> = {
+  north: { percent: 29.5, web: 29, people: [34, 20, 16] },
+  coast: { percent: 27.5, web: 29, people: [33, 20, 15] },
+  lakes: { percent: 15.5, web: 28, people: [34, 20, 16] },
+  capital: { percent: 24.5, web: 30, people: [33, 19, 16] },
+};
+
+/** Targets of FY 2027: 3 % of the objective is with nobody, and parts of the areas too. */
+export function targets() {
+  const areas = (Object.keys(REGIONS) as Region[]).map((region) => {
+    const { percent, web, people } = AREAS[region];
+    const own = SELLERS.filter((seller) => seller.region === region);
+    return {
+      name: REGIONS[region].name,
+      kind: 'area' as const,
+      scope: { region },
+      part: { kind: 'percent' as const, percent },
+      below: [
+        {
+          name: 'Web shop',
+          kind: 'area' as const,
+          scope: { region, channel: 'web' },
+          part: { kind: 'percent' as const, percent: web },
+        },
+        ...own.map((seller, place) => ({
+          name: seller.left ? `${seller.name}, until July` : seller.name,
+          kind: 'person' as const,
+          scope: { region, channel: seller.channel },
+          seller: seller.code,
+          part: { kind: 'percent' as const, percent: people[place] ?? 0 },
+        })),
+      ],
+    };
+  });
+  return { fiscalYear: 2027, objective: 2_650_000_000, areas };
+}

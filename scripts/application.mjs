@@ -1,0 +1,149 @@
+/** Building, starting and filling the application; used by the demo, by `start` and by the tests. */
+import { execFileSync, fork, spawnSync } from 'node:child_process';
+import { createHash, randomBytes } from 'node:crypto';
+import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { ROOT, stateFolder } from './places.mjs';
+
+const BUILT = `${ROOT}/web/dist`;
+
+/**
+ * Every file below a folder, with what tells whether it changed.
+ * @param {string} folder
+ * @returns {string[]}
+ */
+function fingerprints(folder) {
+  return readdirSync(folder, { recursive: true, withFileTypes: true })
+    .filter((entry) => entry.isFile())
+    .map((entry) => {
+      const path = `${entry.parentPath}/${entry.name}`;
+      const { size, mtimeMs } = statSync(path);
+      return `${path} ${size} ${mtimeMs}`;
+    })
+    .sort();
+}
+
+/** Builds the browser application unless what is built comes from the same sources. */
+export function ensureBuilt() {
+  const sources = ['web/src', 'web/public', 'core/src', 'contract/src']
+    .map((name) => `${ROOT}/${name}`)
+    .filter((path) => existsSync(path))
+    .flatMap(fingerprints);
+  const single = ['web/index.html', 'web/vite.config.ts', 'package-lock.json'].map((name) =>
+    readFileSync(`${ROOT}/${name}`, 'utf8'),
+  );
+  const hash = createHash('sha256')
+    .update([...sources, ...single].join('\n'))
+    .digest('hex');
+  const stamp = `${BUILT}/.sources`;
+  if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return;
+  console.log('Building the browser application');
+  execFileSync('npm', ['run', '--silent', 'build', '-w', 'web'], {
+    cwd: ROOT,
+    stdio: ['ignore', 'ignore', 'inherit'],
+  });
+  writeFileSync(stamp, hash);
+}
+
+/** A secret for signing session cookies, made once for this clone. */
+export function sessionSecret() {
+  const file = `${stateFolder()}/session-secret`;
+  if (!existsSync(file))
+    writeFileSync(file, randomBytes(32).toString('base64url'), { mode: 0o600 });
+  return readFileSync(file, 'utf8');
+}
+
+/**
+ * Starts the server as a process of its own and waits until it listens.
+ * @param {{ databaseUrl: string, port?: number, host?: string, webFolder?: string, logLevel?: string }} options
+ * @returns {Promise<{ port: number, process: import('node:child_process').ChildProcess, stop(): Promise<void> }>}
+ */
+export function startServer({
+  databaseUrl,
+  port = 0,
+  host = '127.0.0.1',
+  webFolder = BUILT,
+  logLevel = 'error',
+}) {
+  const child = fork(`${ROOT}/server/src/platform/main.ts`, {
+    execArgv: ['--import', 'tsx'],
+    cwd: ROOT,
+    env: {
+      ...process.env,
+      DATABASE_URL: databaseUrl,
+      SESSION_SECRET: process.env['SESSION_SECRET'] ?? sessionSecret(),
+      PORT: String(port),
+      HOST: host,
+      WEB_FOLDER: webFolder,
+      LOG_LEVEL: process.env['LOG_LEVEL'] ?? logLevel,
+    },
+  });
+  return new Promise((resolve, reject) => {
+    child.once('message', (message) => {
+      const { port: listening } = /** @type {{ port: number }} */ (message);
+      resolve({
+        port: listening,
+        process: child,
+        stop: () =>
+          new Promise((done) => {
+            if (child.exitCode !== null || child.signalCode !== null) {
+              done();
+              return;
+            }
+            child.once('exit', () => done());
+            child.kill('SIGTERM');
+          }),
+      });
+    });
+    child.once('exit', (code) =>
+      reject(new Error(`The server ended at its start (exit code ${code})`)),
+    );
+  });
+}
+
+/**
+ * Creates somebody who can sign in.
+ * @param {string} databaseUrl
+ * @param {{ email: string, name: string, password: string }} person
+ */
+export function createPerson(databaseUrl, { email, name, password }) {
+  const script = `${ROOT}/server/src/people/create-person.ts`;
+  const result = spawnSync(process.execPath, ['--import', 'tsx', script, email, name], {
+    cwd: ROOT,
+    input: password,
+    encoding: 'utf8',
+    env: { ...process.env, DATABASE_URL: databaseUrl },
+  });
+  if (result.status !== 0) throw new Error(`The first person could not be made:\n${result.stderr}`);
+}
+
+/**
+ * Loads the sample company through a running server, as `dravex load` does for anybody's files.
+ * @param {number} port
+ * @param {{ email: string, password: string }} person
+ */
+export function loadSample(port, { email, password }) {
+  execFileSync(
+    process.execPath,
+    [
+      `${ROOT}/cli/dravex.mjs`,
+      'load',
+      `${ROOT}/sample/data`,
+      '--server',
+      `http://127.0.0.1:${port}`,
+      '--email',
+      email,
+    ],
+    {
+      cwd: ROOT,
+      stdio: ['ignore', 'inherit', 'inherit'],
+      env: { ...process.env, DRAVEX_PASSWORD: password },
+    },
+  );
+}
+
+/** The sample planner, in the sample data and nowhere else. */
+export const PLANNER = {
+  email: 'planner@ondwell.example',
+  name: 'Mara Ellingsen',
+  password: 'plan the year',
+};

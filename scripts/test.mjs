@@ -1,0 +1,129 @@
+/**
+ * `npm test`: sets up whatever is missing and runs everything: format, lint with the layer rule,
+ * types, unit and server tests, and whole tasks in the browser. Ends with the totals of all of it.
+ * `npm test -- unit` or `-- browser` runs one part.
+ */
+import { spawn } from 'node:child_process';
+import { ensureDependencies } from './dependencies.mjs';
+import { ensurePackages } from './packages.mjs';
+import { ROOT } from './places.mjs';
+
+const only = process.argv[2];
+const wants = (/** @type {string} */ part) => only === undefined || only === part;
+
+ensurePackages({ postgres: true, chromium: wants('browser') });
+ensureDependencies();
+
+const { startCluster } = await import('./cluster.mjs');
+const { createDatabase, dropDatabase } = await import('./databases.mjs');
+const { createPerson, ensureBuilt, loadSample, PLANNER, startServer } =
+  await import('./application.mjs');
+
+const totals = { passed: 0, failed: 0 };
+
+/**
+ * Runs a command, shows what it prints, and gives back its exit code and text.
+ * @param {string} command
+ * @param {string[]} args
+ * @param {Record<string, string>} [environment]
+ * @returns {Promise<{ code: number, text: string }>}
+ */
+function run(command, args, environment = {}) {
+  return new Promise((resolve) => {
+    const child = spawn(command, args, {
+      cwd: ROOT,
+      env: { ...process.env, ...environment },
+      stdio: ['ignore', 'pipe', 'pipe'],
+    });
+    let text = '';
+    for (const stream of [child.stdout, child.stderr]) {
+      stream.on('data', (/** @type {Buffer} */ chunk) => {
+        text += chunk.toString();
+        process.stdout.write(chunk);
+      });
+    }
+    child.on('close', (code) => resolve({ code: code ?? 1, text }));
+  });
+}
+
+/**
+ * A check that passes or fails as a whole.
+ * @param {string} name
+ * @param {string} command
+ * @param {string[]} args
+ */
+async function check(name, command, args) {
+  const { code } = await run(command, args);
+  if (code === 0) totals.passed += 1;
+  else totals.failed += 1;
+  console.log(`${code === 0 ? 'passed' : 'FAILED'}: ${name}`);
+}
+
+/**
+ * A test runner that counts for itself. One that ends badly without a failed test counts as one.
+ * @param {{ code: number, text: string }} ended
+ * @param {RegExp} passed
+ * @param {RegExp} failed
+ */
+function count({ code, text }, passed, failed) {
+  const sum = (/** @type {RegExp} */ pattern) =>
+    [...text.matchAll(pattern)].reduce((all, match) => all + Number(match[1]), 0);
+  const failures = sum(failed);
+  totals.passed += sum(passed);
+  totals.failed += failures === 0 && code !== 0 ? 1 : failures;
+}
+
+const bin = (/** @type {string} */ name) => `${ROOT}/node_modules/.bin/${name}`;
+
+if (wants('checks')) {
+  await check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
+  await check('lint and layer rule', bin('eslint'), ['.', '--max-warnings', '0']);
+  for (const layer of ['core', 'contract', 'server', 'cli', 'sample', 'e2e', 'bench', 'scripts']) {
+    await check(`types of ${layer}`, bin('tsc'), ['-p', `${ROOT}/${layer}`]);
+  }
+  await check('types of tests', bin('tsc'), ['-p', `${ROOT}/tsconfig.tests.json`]);
+  await check('types of web', bin('vue-tsc'), ['-p', `${ROOT}/web`]);
+}
+
+if (wants('unit') || wants('browser')) {
+  const cluster = await startCluster('test', { durable: false });
+  try {
+    const admin = cluster.url('postgres');
+    const template = 'sample_template';
+    await dropDatabase(admin, template);
+    await createDatabase(admin, template);
+    createPerson(cluster.url(template), PLANNER);
+    const loading = await startServer({ databaseUrl: cluster.url(template) });
+    try {
+      loadSample(loading.port, PLANNER);
+    } finally {
+      await loading.stop();
+    }
+    if (wants('unit')) {
+      const ended = await run(
+        bin('mocha'),
+        [
+          '--import=tsx',
+          '--exit',
+          '--timeout=30000',
+          '{core,contract,server,web,cli,sample}/src/**/*.test.ts',
+        ],
+        { TEST_ADMIN_URL: admin, TEST_TEMPLATE: template },
+      );
+      count(ended, /(\d+) passing/g, /(\d+) failing/g);
+    }
+    if (wants('browser')) {
+      ensureBuilt();
+      const ended = await run(bin('playwright'), ['test', '-c', `${ROOT}/e2e`], {
+        TEST_ADMIN_URL: admin,
+        TEST_TEMPLATE: template,
+      });
+      count(ended, /^\s+(\d+) passed/gm, /^\s+(\d+) failed/gm);
+    }
+  } finally {
+    cluster.stop();
+  }
+}
+
+console.log(`${totals.passed} passed, ${totals.failed} failed`);
+process.exit(totals.failed === 0 && totals.passed > 0 ? 0 : 1);

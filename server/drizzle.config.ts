@@ -1,0 +1,8 @@
+import { defineConfig } from 'drizzle-kit';
+
+export default defineConfig({
+  dialect: 'postgresql',
+  schema: './src/platform/tables.ts',
+  out: './migrations',
+  casing: 'snake_case',
+});

@@ -1,0 +1,93 @@
+import { monthFrom, parseMonth, type Dimension, type KeptRow } from '@dravex/core';
+import { parse } from 'csv-parse/sync';
+import { MemberCodes } from '../dimensions/codes.ts';
+import { badRequest } from '../platform/errors.ts';
+
+/** A planned cell of a file, with its members instead of a combination. */
+export type FileCell = Omit<KeptRow, 'combination'> & { readonly members: number[] };
+
+const FIGURES = ['units', 'revenue', 'cost'] as const;
+
+function figure(text: string, digits: number): number | undefined {
+  const value = Number(text);
+  if (text === '' || !/^-?\d+(\.\d+)?$/.test(text)) return undefined;
+  const parts = Math.round(value * 10 ** digits);
+  return Number.isSafeInteger(parts) ? parts : undefined;
+}
+
+/**
+ * Reads a version's cells from a CSV: month, one column a dimension, units, revenue and, where it
+ * is planned, cost. All of it must be good.
+ * @throws HttpProblem 400 naming the first hundred mistakes by row and column
+ */
+export function readCells(
+  bytes: Buffer,
+  dimensions: readonly Dimension[],
+  minorDigits: number,
+): FileCell[] {
+  let records: Record<string, string>[];
+  try {
+    records = parse(bytes, {
+      bom: true,
+      columns: (header: string[]) => header.map((name) => name.trim().toLowerCase()),
+      skip_empty_lines: true,
+      trim: true,
+    });
+  } catch (error) {
+    throw badRequest(`The file cannot be read: ${error instanceof Error ? error.message : ''}`);
+  }
+  const [first] = records;
+  if (!first) throw badRequest('The file has no rows; nothing was taken in');
+  const headings = dimensions.map(({ code, name }) => [code, name.toLowerCase()] as const);
+  const missing = [
+    ...['month', 'units', 'revenue'].filter((name) => !(name in first)),
+    ...headings
+      .filter(([code, name]) => !(code in first) && !(name in first))
+      .map(([, name]) => name),
+  ];
+  if (missing.length > 0) {
+    throw badRequest(`The header lacks ${missing.map((name) => `"${name}"`).join(' and ')}`);
+  }
+  const codes = new MemberCodes(dimensions);
+  const errors: { path: string; message: string }[] = [];
+  const seen = new Set<string>();
+  const cells = records.map((record, index) => {
+    const row = index + 2;
+    const refuse = (column: string, message: string): void => {
+      errors.push({ path: `row ${row}, ${column}`, message });
+    };
+    const heading = new Map(headings);
+    const { members, problems } = codes.leaves(
+      (code) => record[heading.get(code) ?? code] ?? record[code],
+    );
+    for (const { dimension, message } of problems) refuse(dimension, message);
+    const month = record['month'] ?? '';
+    if (parseMonth(month) === undefined)
+      refuse('month', `"${month}" is not a month such as 2026-04`);
+    const [units, revenue, cost] = FIGURES.map((name) => {
+      const text = record[name] ?? '';
+      const value = figure(text, name === 'units' ? 3 : minorDigits);
+      const optional = name === 'cost' && text === '';
+      if (value === undefined && !optional) refuse(name, `"${text}" is not a number`);
+      return value;
+    });
+    const identity = `${month} ${members.join()}`;
+    if (seen.has(identity)) refuse('month', 'This combination and month stand here twice');
+    seen.add(identity);
+    return {
+      members,
+      month: parseMonth(month) ?? monthFrom('1970-01'),
+      units: (units ?? 0) / 1000,
+      revenue: revenue ?? 0,
+      cost: cost ?? null,
+    };
+  });
+  if (errors.length > 0) {
+    const [worst] = errors;
+    throw badRequest(
+      `${errors.length} cells cannot be taken in; the first: ${worst?.path ?? ''}: ${worst?.message ?? ''}`,
+      errors.slice(0, 100),
+    );
+  }
+  return cells;
+}

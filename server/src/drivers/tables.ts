@@ -1,0 +1,37 @@
+import type { Profile } from '@dravex/core';
+import {
+  date,
+  index,
+  integer,
+  jsonb,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
+import { workspaceId } from '../dimensions/tables.ts';
+import { person } from '../people/tables.ts';
+
+/**
+ * A value of a driver for a scope and a stretch of months. The numbers of a profile stand in
+ * `jsonb`, which keeps them as `numeric`: the decimal that was typed, never a float column.
+ */
+export const assumption = pgTable(
+  'assumption',
+  {
+    workspaceId: workspaceId(),
+    id: integer().notNull().generatedAlwaysAsIdentity(),
+    driver: text().notNull(),
+    /** Ids of members, at most one a dimension. */
+    scope: integer().array().notNull(),
+    fromMonth: date(),
+    toMonth: date(),
+    profile: jsonb().$type<Profile>().notNull(),
+    note: text().notNull().default(''),
+    changedBy: integer()
+      .notNull()
+      .references(() => person.id),
+    changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), index().on(t.workspaceId, t.driver)],
+);

@@ -1,0 +1,118 @@
+import type { WorkspacePlan } from '@dravex/contract';
+import { compile, evaluate, forecastFacts, monthFrom, rollUp, type Table } from '@dravex/core';
+import { assert } from 'chai';
+import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+
+describe('forecast', () => {
+  let served: Served;
+  let planner: Visitor;
+  before(async () => {
+    served = await serveSample();
+    planner = await served.planner();
+  });
+  after(() => served.close());
+
+  const table = (address: string) => planner.send<Table>('GET', `${SAMPLE}/table?${address}`);
+
+  it('has the numbers that the core computes from the plan it hands out', async () => {
+    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const model = evaluate(compile(body.plan));
+    for (const measure of ['revenue', 'units', 'averagePrice'] as const) {
+      const query = {
+        measure,
+        rows: ['channel', 'product'],
+        columns: 'time',
+        scope: [],
+        span: { from: monthFrom('2026-04'), to: monthFrom('2028-03') },
+        grain: 'quarter',
+      } as const;
+      const expected = rollUp(forecastFacts(model), model.tree, query, 4);
+      const answer = await table(
+        `measure=${measure}&rows=channel,product&from=2026-04&to=2028-03&grain=quarter`,
+      );
+      assert.deepEqual(answer.body, JSON.parse(JSON.stringify(expected)));
+    }
+  });
+
+  it('has closed months that equal a bare sum of the sales lines', async () => {
+    const { rows } = await served.connections.pool.query<{
+      name: string;
+      month: string;
+      revenue: string;
+      units: string;
+    }>(`
+      select m.name, to_char(l.date, 'YYYY-MM') as month, sum(l.net_amount) / 100.0 as revenue,
+        sum(l.quantity) as units
+      from sales_line l
+      join combination c on c.workspace_id = l.workspace_id and c.id = l.combination_id
+      join member m on m.workspace_id = l.workspace_id and m.id = c.members[1]
+      where l.date between '2025-04-01' and '2026-09-30' group by 1, 2`);
+    for (const measure of ['revenue', 'units'] as const) {
+      const { body } = await table(`measure=${measure}&rows=channel&from=2025-04&to=2026-09`);
+      let compared = 0;
+      for (const row of rows) {
+        const line = body.rows.find(({ label }) => label === row.name);
+        const column = body.columns.findIndex(({ key }) => key === row.month);
+        assert.closeTo(line?.cells[column]?.value ?? 0, Number(row[measure]), 1e-6);
+        compared += 1;
+      }
+      assert.equal(compared, 4 * 18);
+    }
+  });
+
+  it('follows an edit at once', async () => {
+    const address = 'rows=channel&from=2026-12&to=2026-12';
+    const before = (await table(address)).body.total.total.value ?? 0;
+    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const office = body.plan.dimensions[0]?.members.find(({ code }) => code === 'office')?.id;
+    await planner.send('PUT', `${SAMPLE}/drivers/discount/values`, {
+      values: [{ scope: [office], month: '2026-12', value: 0.5 }],
+    });
+    const after = (await table(address)).body.total.total.value ?? 0;
+    assert.isBelow(after, before);
+  });
+
+  it('goes out as CSV that holds the same numbers', async () => {
+    const address = 'rows=channel,product&from=2026-10&to=2026-12';
+    const { body } = await table(address);
+    const { text, status } = await planner.send('GET', `${SAMPLE}/table.csv?${address}`);
+    assert.equal(status, 200);
+    const lines = text.replace('\uFEFF', '').trim().split('\r\n');
+    assert.equal(lines[0], 'Channel,Product,2026-10,2026-11,2026-12,"Revenue, total"');
+    assert.lengthOf(lines, body.rows.length + 2);
+    assert.equal(Number(lines.at(-1)?.split(',').at(-1)), body.total.total.value);
+  });
+
+  it('says what is wrong with an address', async () => {
+    const wrong: [string, string][] = [
+      ['rows=weather&from=2026-04&to=2026-05', 'There is no dimension "weather"'],
+      ['rows=channel&columns=channe&from=2026-04&to=2026-05', 'There is no dimension "channe"'],
+      ['rows=channel&scope=99999&from=2026-04&to=2026-05', 'There is no member 99999'],
+      ['rows=channel&from=2026-06&to=2026-05', 'ends before it starts'],
+      ['rows=channel&from=soon&to=2026-05', 'write a month as 2026-04'],
+      ['rows=&from=2026-04&to=2026-05', 'name a dimension'],
+      ['rows=channel&from=2026-04&to=2026-05&surprise=1', 'surprise'],
+    ];
+    for (const [address, message] of wrong) {
+      const { status, problem } = await table(address);
+      assert.equal(status, 400, address);
+      assert.include(problem?.detail, message, address);
+    }
+    const missing = await table('rows=channel&from=2026-04&to=2026-05&version=99');
+    assert.equal(missing.status, 404);
+  });
+
+  it('refuses streams that overlap or name what is not there', async () => {
+    const stream = (members: object) => ({ streams: [{ members, method: 'volumePrice' }] });
+    const there = { channel: 'web', product: 'carafe-brook', group: 'households', region: 'north' };
+    assert.equal((await planner.send('POST', `${SAMPLE}/streams`, stream(there))).status, 409);
+    const family = await planner.send(
+      'POST',
+      `${SAMPLE}/streams`,
+      stream({ ...there, product: 'carafes' }),
+    );
+    assert.equal(family.problem?.errors?.[0]?.path, 'streams.0.members.product');
+    const fresh = { ...there, channel: 'office', group: 'cafes' };
+    assert.equal((await planner.send('POST', `${SAMPLE}/streams`, stream(fresh))).status, 201);
+  });
+});

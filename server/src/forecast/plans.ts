@@ -1,0 +1,70 @@
+import type { WorkspacePlan } from '@dravex/contract';
+import { compile, evaluate, type Model } from '@dravex/core';
+import { actualColumns } from '../actuals/store.ts';
+import { combinationsOf, dimensionsOf } from '../dimensions/store.ts';
+import { DRIVERS } from '../drivers/catalogue.ts';
+import { assumptionsOf } from '../drivers/store.ts';
+import { inTransaction, type Connections, type Database } from '../platform/database.ts';
+import { notFound } from '../platform/errors.ts';
+import { workspaceById } from '../workspaces/store.ts';
+import { calendarOf } from './calendar.ts';
+import { streamsOf } from './store.ts';
+
+/** A workspace's plan with its computed model. */
+export interface LoadedPlan extends WorkspacePlan {
+  readonly model: Model;
+}
+
+/** Reads everything the core needs, as one moment of the database. */
+export async function readPlan(db: Database, workspaceId: number): Promise<WorkspacePlan> {
+  const workspace = await workspaceById(db, workspaceId);
+  if (!workspace) throw notFound('such workspace');
+  const dimensions = await dimensionsOf(db, workspaceId);
+  const combinations = await combinationsOf(db, workspaceId);
+  const assumptions = await assumptionsOf(db, workspaceId);
+  const streams = await streamsOf(db, workspaceId);
+  const actuals = await actualColumns(db, workspaceId);
+  return {
+    name: workspace.name,
+    locale: workspace.locale,
+    revision: workspace.revision,
+    plan: {
+      calendar: calendarOf(workspace),
+      currency: { code: workspace.currencyCode, minorDigits: workspace.minorDigits },
+      dimensions,
+      combinations,
+      drivers: DRIVERS,
+      assumptions,
+      streams,
+      actuals,
+    },
+  };
+}
+
+/** The most workspaces whose plan is kept in memory. */
+const KEPT = 8;
+
+/** Plans by workspace, kept while their revision is the newest. */
+export class Plans {
+  readonly #kept = new Map<number, LoadedPlan>();
+
+  constructor(private readonly connections: Connections) {}
+
+  /** The plan as it is now. @throws HttpProblem 404 */
+  async current(workspaceId: number): Promise<LoadedPlan> {
+    const workspace = await workspaceById(this.connections.db, workspaceId);
+    if (!workspace) throw notFound('such workspace');
+    const known = this.#kept.get(workspaceId);
+    if (known?.revision === workspace.revision) return known;
+    const loaded = await inTransaction(this.connections, async (tx) => {
+      await tx.execute('set transaction isolation level repeatable read, read only');
+      return readPlan(tx, workspaceId);
+    });
+    const plan = { ...loaded, model: evaluate(compile(loaded.plan)) };
+    this.#kept.delete(workspaceId);
+    this.#kept.set(workspaceId, plan);
+    const [oldest] = this.#kept.keys();
+    if (this.#kept.size > KEPT && oldest !== undefined) this.#kept.delete(oldest);
+    return plan;
+  }
+}

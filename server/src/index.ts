@@ -1,0 +1,3 @@
+export { createApp } from './platform/app.ts';
+export { connect, migrateUp, type Connections } from './platform/database.ts';
+export { createPerson } from './people/service.ts';

@@ -1,0 +1,73 @@
+import type { NewPerson, Session } from '@dravex/contract';
+import { HttpProblem, conflict } from '../platform/errors.ts';
+import type { Connections } from '../platform/database.ts';
+import { mustPlan, type Actor } from './actor.ts';
+import { hashPassword, passwordFits } from './passwords.ts';
+import * as store from './store.ts';
+
+/** One message for a wrong address and a wrong password, so that neither tells on the other. */
+export function wrongPassword(): HttpProblem {
+  return new HttpProblem(
+    401,
+    'Not signed in',
+    'This e-mail address and password do not belong together',
+  );
+}
+
+/** Who signs in with these; @throws HttpProblem 401 */
+export async function identify(
+  { db }: Connections,
+  { email, password }: { email: string; password: string },
+): Promise<number> {
+  const found = await store.personByEmail(db, email.toLowerCase());
+  if (!(await passwordFits(found?.passwordHash, password)) || !found) throw wrongPassword();
+  return found.id;
+}
+
+/** The signed-in person with their workspaces; `undefined` when the person is gone. */
+export async function describeSession(
+  { db }: Connections,
+  personId: number,
+): Promise<Omit<Session, 'csrfToken'> | undefined> {
+  const found = await store.personById(db, personId);
+  if (!found) return undefined;
+  return {
+    person: { id: found.id, name: found.name, email: found.email },
+    workspaces: await store.workspacesOf(db, personId),
+  };
+}
+
+/** The actor for a workspace, or `undefined` for somebody who is not in it. */
+export async function actorIn(
+  { db }: Connections,
+  workspaceId: number,
+  personId: number,
+): Promise<Actor | undefined> {
+  const found = await store.membershipOf(db, workspaceId, personId);
+  return found && { personId, workspaceId, name: found.name, role: found.role };
+}
+
+/** Creates somebody who can sign in but is in no workspace yet; the first one comes from the command line. */
+export async function createPerson(
+  { db }: Connections,
+  input: Omit<NewPerson, 'role'>,
+): Promise<number> {
+  const email = input.email.toLowerCase();
+  if (await store.personByEmail(db, email)) {
+    throw conflict(`Somebody with the address ${email} is there already`, 'email');
+  }
+  const passwordHash = await hashPassword(input.password);
+  return store.insertPerson(db, { email, name: input.name, passwordHash });
+}
+
+/** Brings a new person into the actor's workspace. */
+export async function addPerson(
+  connections: Connections,
+  actor: Actor,
+  input: NewPerson,
+): Promise<number> {
+  mustPlan(actor);
+  const id = await createPerson(connections, input);
+  await store.setMembership(connections.db, actor.workspaceId, id, input.role);
+  return id;
+}

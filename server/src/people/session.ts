@@ -1,0 +1,106 @@
+import { randomBytes, timingSafeEqual } from 'node:crypto';
+import connectPgSimple from 'connect-pg-simple';
+import type { Request, RequestHandler } from 'express';
+import expressSession from 'express-session';
+import type { Connections } from '../platform/database.ts';
+import { HttpProblem, notFound } from '../platform/errors.ts';
+import { readId } from '../platform/http.ts';
+import { actorIn } from './service.ts';
+
+declare module 'express-session' {
+  interface SessionData {
+    personId: number;
+    csrfToken: string;
+  }
+}
+
+const EIGHT_HOURS = 8 * 60 * 60 * 1000;
+
+/** Sessions kept in the database, known to the browser by an HttpOnly, SameSite cookie. */
+export function sessions(
+  { pool }: Connections,
+  options: { secret: string; secure: boolean },
+): RequestHandler {
+  const PgStore = connectPgSimple(expressSession);
+  return expressSession({
+    name: 'dravex',
+    secret: options.secret,
+    resave: false,
+    saveUninitialized: false,
+    rolling: true,
+    store: new PgStore({ pool, tableName: 'session', pruneSessionInterval: false }),
+    cookie: { httpOnly: true, sameSite: 'strict', secure: options.secure, maxAge: EIGHT_HOURS },
+  });
+}
+
+/** Starts a fresh session for a person, so that an older session id is worth nothing. */
+export function startSession(request: Request, personId: number): Promise<string> {
+  const csrfToken = randomBytes(24).toString('base64url');
+  return new Promise((resolve, reject) => {
+    request.session.regenerate((failure) => {
+      if (failure) {
+        reject(failure as Error);
+        return;
+      }
+      request.session.personId = personId;
+      request.session.csrfToken = csrfToken;
+      request.session.save((unsaved) => {
+        if (unsaved) reject(unsaved as Error);
+        else resolve(csrfToken);
+      });
+    });
+  });
+}
+
+export function endSession(request: Request): Promise<void> {
+  return new Promise((resolve, reject) => {
+    request.session.destroy((failure) => {
+      if (failure) reject(failure as Error);
+      else resolve();
+    });
+  });
+}
+
+/** Who is signed in. @throws HttpProblem 401 */
+export function signedIn(request: Request): number {
+  const { personId } = request.session;
+  if (personId === undefined) {
+    throw new HttpProblem(401, 'Not signed in', 'Sign in to go on; what you typed is still there');
+  }
+  return personId;
+}
+
+const SAFE = new Set(['GET', 'HEAD', 'OPTIONS']);
+
+/** Refuses writes that do not bring the session's token: a page elsewhere cannot read it. */
+export const csrfGuard: RequestHandler = (request, _response, next) => {
+  if (SAFE.has(request.method)) {
+    next();
+    return;
+  }
+  signedIn(request);
+  const expected = Buffer.from(request.session.csrfToken ?? '');
+  const given = Buffer.from(request.get('x-csrf-token') ?? '');
+  if (
+    expected.length === 0 ||
+    expected.length !== given.length ||
+    !timingSafeEqual(expected, given)
+  ) {
+    throw new HttpProblem(
+      403,
+      'This request did not come from our page',
+      'Reload the page and try again',
+    );
+  }
+  next();
+};
+
+/** Lets only members of the workspace in the address pass, and says who acts. */
+export function workspaceGuard(connections: Connections): RequestHandler {
+  return async (request, response, next) => {
+    const actor = await actorIn(connections, readId(request, 'workspaceId'), signedIn(request));
+    if (!actor) throw notFound('such workspace');
+    response.locals['actor'] = actor;
+    next();
+  };
+}

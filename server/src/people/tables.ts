@@ -1,0 +1,55 @@
+import {
+  bigint,
+  index,
+  integer,
+  json,
+  pgTable,
+  primaryKey,
+  text,
+  timestamp,
+  varchar,
+} from 'drizzle-orm/pg-core';
+import { workspace } from '../workspaces/tables.ts';
+
+/** A person who can sign in. People stand outside workspaces; memberships let them in. */
+export const person = pgTable('person', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  /** Lower case, so that one address is one person. */
+  email: text().notNull().unique(),
+  name: text().notNull(),
+  /** argon2id, in its own encoded form. */
+  passwordHash: text().notNull(),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+});
+
+export const membership = pgTable(
+  'membership',
+  {
+    workspaceId: integer()
+      .notNull()
+      .references(() => workspace.id),
+    personId: integer()
+      .notNull()
+      .references(() => person.id),
+    role: text({ enum: ['planner', 'reader'] }).notNull(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.personId] })],
+);
+
+/** Signed-in browsers, in the form the session store expects. */
+export const session = pgTable(
+  'session',
+  {
+    sid: varchar().primaryKey(),
+    sess: json().notNull(),
+    expire: timestamp({ precision: 6 }).notNull(),
+  },
+  (t) => [index().on(t.expire)],
+);
+
+/** Counts failed sign-ins, in the form the rate limiter expects; shared by all server processes. */
+export const signInThrottle = pgTable('sign_in_throttle', {
+  key: varchar({ length: 255 }).primaryKey(),
+  points: integer().notNull().default(0),
+  expire: bigint({ mode: 'number' }),
+});

@@ -1,0 +1,29 @@
+import type { Response } from 'express';
+
+/** A line of a file; numbers stay numbers, null is an empty field. */
+export type CsvLine = readonly (string | number | null)[];
+
+/**
+ * A field by RFC 4180. A text that a spreadsheet would run as a formula gets an apostrophe before
+ * it; numbers are written in full, with a dot.
+ */
+export function csvField(value: string | number | null): string {
+  if (value === null) return '';
+  if (typeof value === 'number') return Number.isFinite(value) ? String(value) : '';
+  const safe = /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
+  return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
+}
+
+/** Lines as a file by RFC 4180: commas, CR LF, UTF-8. */
+export function toCsv(lines: readonly CsvLine[]): string {
+  return lines.map((line) => `${line.map(csvField).join(',')}\r\n`).join('');
+}
+
+/** Answers with a file to be saved. */
+export function sendCsv(response: Response, fileName: string, lines: readonly CsvLine[]): void {
+  response
+    .type('text/csv; charset=utf-8')
+    .attachment(fileName)
+    // A byte order mark, so that spreadsheets read it as UTF-8.
+    .send(`\uFEFF${toCsv(lines)}`);
+}

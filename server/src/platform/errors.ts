@@ -1,0 +1,60 @@
+import type { FieldError } from '@dravex/contract';
+import type { Problem } from '@dravex/core';
+
+/** An answer that is not success: what happened, where, and what to do. */
+export class HttpProblem extends Error {
+  constructor(
+    readonly status: number,
+    readonly title: string,
+    detail: string,
+    readonly errors: readonly FieldError[] = [],
+  ) {
+    super(detail);
+    this.name = 'HttpProblem';
+  }
+}
+
+/** 400: the request cannot be understood or breaks a rule; each mistake with its place. */
+export function badRequest(detail: string, errors: readonly FieldError[] = []): HttpProblem {
+  return new HttpProblem(400, 'This cannot be taken', detail, errors);
+}
+
+/** 400 from problems of the core. */
+export function badPlan(problems: readonly (Problem & { path?: string })[]): HttpProblem {
+  const errors = problems.slice(0, 100).map(({ message, where, path }) => ({
+    path: path ?? String(where['field'] ?? ''),
+    message,
+  }));
+  const more = problems.length > 1 ? ` (and ${problems.length - 1} more)` : '';
+  return badRequest(`${errors[0]?.message ?? 'This cannot be taken'}${more}`, errors);
+}
+
+/** 404, also for what belongs to another workspace: whoever may not see it learns nothing of it. */
+export function notFound(what: string): HttpProblem {
+  return new HttpProblem(404, 'Not found', `There is no ${what} here`);
+}
+
+/** 403: signed in, but the role does not allow it. */
+export function forbidden(): HttpProblem {
+  return new HttpProblem(
+    403,
+    'Your role does not allow this',
+    'You may read this workspace; changing it needs the role planner',
+  );
+}
+
+/** 409: it clashes with what is there now. */
+export function conflict(detail: string, path?: string): HttpProblem {
+  return new HttpProblem(
+    409,
+    'This clashes with what is there',
+    detail,
+    path === undefined ? [] : [{ path, message: detail }],
+  );
+}
+
+/** Whether a database error is a broken unique constraint. */
+export function isTaken(error: unknown): boolean {
+  const cause = error instanceof Error && error.cause !== undefined ? error.cause : error;
+  return typeof cause === 'object' && cause !== null && 'code' in cause && cause.code === '23505';
+}

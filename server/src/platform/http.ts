@@ -1,0 +1,94 @@
+import type { NextFunction, Request, RequestHandler, Response } from 'express';
+import type { Logger } from 'pino';
+import type { ZodType } from 'zod';
+import type { Actor } from '../people/actor.ts';
+import { badRequest, HttpProblem } from './errors.ts';
+
+/** Reads a body or query by its schema. @throws HttpProblem 400 that names every mistake with its path */
+export function read<T>(schema: ZodType<T>, input: unknown): T {
+  const result = schema.safeParse(input ?? {});
+  if (result.success) return result.data;
+  const errors = result.error.issues
+    .slice(0, 100)
+    .map(({ path, message }) => ({ path: path.map(String).join('.'), message }));
+  const [first] = errors;
+  throw badRequest(
+    first ? `${first.path ? `${first.path}: ` : ''}${first.message}` : 'unreadable',
+    errors,
+  );
+}
+
+/** Reads an id from the address. @throws HttpProblem 400 when it is none */
+export function readId(request: Request, name: string): number {
+  const id = Number(request.params[name]);
+  if (!Number.isSafeInteger(id) || id < 1 || id > 2_147_483_647) {
+    throw badRequest(`${name} is not an id`, [{ path: name, message: 'not an id' }]);
+  }
+  return id;
+}
+
+/** Who acts in the workspace of this address; set by the guard before every workspace route. */
+export function actorOf(response: Response): Actor {
+  return (response.locals as { actor: Actor }).actor;
+}
+
+/** The per-response nonce of the content policy. */
+export function nonceOf(response: Response): string {
+  return (response.locals as { nonce: string }).nonce;
+}
+
+/** Answers 404 as a problem for an address of the API that is not there. */
+export const noSuchRoute: RequestHandler = (request) => {
+  throw new HttpProblem(404, 'Not found', `There is no ${request.method} ${request.path}`);
+};
+
+function isClientError(error: unknown): error is Error & { status: number; type?: string } {
+  return (
+    error instanceof Error &&
+    'status' in error &&
+    typeof error.status === 'number' &&
+    error.status >= 400 &&
+    error.status < 500
+  );
+}
+
+const BODY_FAULTS: Readonly<Record<string, string>> = {
+  'entity.parse.failed': 'The body is not JSON',
+  'entity.too.large': 'The body is larger than is taken here',
+  'encoding.unsupported': 'The body is in an encoding that is not taken here',
+  'charset.unsupported': 'The body is in a character set that is not taken here',
+};
+
+/** Turns whatever was thrown into `application/problem+json`; only what is unexpected is logged as an error. */
+export function problemHandler(log: Logger) {
+  // Express knows an error handler by its four parameters.
+  return (error: unknown, _request: Request, response: Response, next: NextFunction): void => {
+    if (response.headersSent) {
+      next(error);
+      return;
+    }
+    let problem: HttpProblem;
+    if (error instanceof HttpProblem) problem = error;
+    else if (isClientError(error)) {
+      const detail = BODY_FAULTS[error.type ?? ''] ?? 'The request cannot be read';
+      problem = new HttpProblem(error.status, 'This cannot be read', detail);
+    } else {
+      log.error({ error }, 'unexpected failure');
+      problem = new HttpProblem(
+        500,
+        'Something failed on our side',
+        'Nothing was changed. Try again; if it stays, the log of the server names the cause',
+      );
+    }
+    response
+      .status(problem.status)
+      .type('application/problem+json')
+      .json({
+        type: 'about:blank',
+        title: problem.title,
+        status: problem.status,
+        detail: problem.message,
+        ...(problem.errors.length > 0 ? { errors: problem.errors } : {}),
+      });
+  };
+}

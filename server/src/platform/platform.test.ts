@@ -1,0 +1,86 @@
+import { readFileSync } from 'node:fs';
+import { fileURLToPath } from 'node:url';
+import { assert } from 'chai';
+import { serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { readConfig } from './config.ts';
+import { csvField } from './csv.ts';
+import { migrateUp } from './database.ts';
+
+describe('platform', () => {
+  let served: Served;
+  let planner: Visitor;
+  before(async () => {
+    served = await serveSample();
+    planner = await served.planner();
+  });
+  after(() => served.close());
+
+  it('answers what is not there and what is no JSON as problems, and goes on', async () => {
+    assert.equal((await planner.send('GET', '/nothing')).status, 404);
+    const broken = await planner.send('POST', '/session', '{"email":');
+    assert.equal(broken.status, 400);
+    assert.equal(broken.problem?.detail, 'The body is not JSON');
+    const large = await planner.send(
+      'POST',
+      '/session',
+      JSON.stringify({ email: 'x'.repeat(5_000_000) }),
+    );
+    assert.equal(large.status, 413);
+    assert.equal((await planner.send('GET', '/health')).status, 200);
+  });
+
+  it('makes workspaces only from dimensions that are a tree', async () => {
+    const file = fileURLToPath(new URL('../../../sample/data/workspace.json', import.meta.url));
+    const good = JSON.parse(readFileSync(file, 'utf8')) as {
+      dimensions: { members: object[] }[];
+      calendar: object;
+    };
+    const send = (workspace: object) =>
+      planner.send<{ id: number }>('POST', '/workspaces', workspace);
+    const [dimension] = good.dimensions;
+    const orphan = { ...dimension, members: [{ code: 'a', name: 'A', parent: 'b' }] };
+    const refused = await send({ ...good, dimensions: [orphan] });
+    assert.equal(refused.problem?.errors?.[0]?.path, 'dimensions.0.members.0.parent');
+    const early = await send({ ...good, calendar: { ...good.calendar, closedThrough: '2020-01' } });
+    assert.equal(early.problem?.errors?.[0]?.path, 'calendar.closedThrough');
+    assert.equal((await send({ ...good, locale: 'not a locale' })).status, 400);
+    const made = await send(good);
+    assert.equal(made.status, 201);
+    const stranger = await served.reader();
+    assert.equal((await stranger.send('GET', `/workspaces/${made.body.id}/plan`)).status, 404);
+    assert.equal((await planner.send('GET', `/workspaces/${made.body.id}/plan`)).status, 200);
+  });
+
+  it('migrates again without harm', async () => {
+    await Promise.all([migrateUp(served.connections), migrateUp(served.connections)]);
+  });
+
+  it('keeps every key of workspace data under its workspace', async () => {
+    const { rows } = await served.connections.pool.query<{ table_name: string; first: string }>(`
+      select k.table_name, min(k.column_name) filter (where k.ordinal_position = 1) as first
+      from information_schema.table_constraints c
+      join information_schema.key_column_usage k using (constraint_name, table_name)
+      where c.constraint_type = 'PRIMARY KEY' and c.table_schema = 'public' group by 1`);
+    const outside = ['workspace', 'person', 'session', 'sign_in_throttle'];
+    for (const { table_name, first } of rows) {
+      if (!outside.includes(table_name)) assert.equal(first, 'workspace_id', table_name);
+    }
+    assert.isAbove(rows.length, 10);
+  });
+
+  it('names every setting that is missing', () => {
+    assert.throws(() => readConfig({ PORT: 'x' }), /DATABASE_URL[^]*SESSION_SECRET[^]*PORT/);
+  });
+
+  it('neutralises what a spreadsheet would run', () => {
+    assert.deepEqual(['=1', '+1', '@x', '-1', 'a"b', -1, null].map(csvField), [
+      "'=1",
+      "'+1",
+      "'@x",
+      "'-1",
+      '"a""b"',
+      '-1',
+      '',
+    ]);
+  });
+});

@@ -1,0 +1,145 @@
+import type { NewTargetNode, TargetNodeChange, TargetTree } from '@dravex/contract';
+import { fiscalYearSpan, monthText, YearStandings, type TargetPart } from '@dravex/core';
+import type { Plans } from '../forecast/plans.ts';
+import { mustPlan, type Actor } from '../people/actor.ts';
+import { inTransaction, type Connections, type Database } from '../platform/database.ts';
+import { badRequest, conflict, notFound } from '../platform/errors.ts';
+import { raiseRevision } from '../workspaces/store.ts';
+import * as store from './store.ts';
+import { layOut } from './tree.ts';
+
+function toColumns(part: TargetPart): { percent: string | null; amount: number | null } {
+  return part.kind === 'percent'
+    ? { percent: String(part.percent), amount: null }
+    : { percent: null, amount: part.amount };
+}
+
+/** A fiscal year's targets with where everybody stands. Empty when no objective is set. */
+export async function treeOf(
+  { db }: Connections,
+  plans: Plans,
+  { workspaceId }: Actor,
+  fiscalYear: number,
+): Promise<TargetTree> {
+  const { plan, model } = await plans.current(workspaceId);
+  const { fiscalStart, closedThrough } = plan.calendar;
+  const lastYear = monthText(fiscalYearSpan(fiscalYear - 1, fiscalStart).from);
+  const [rows, sales] = await Promise.all([
+    store.nodesOf(db, workspaceId, fiscalYear),
+    store.sellerSales(db, workspaceId, lastYear < closedThrough ? lastYear : closedThrough),
+  ]);
+  const standings = new YearStandings(model, sales, fiscalYear);
+  return layOut(fiscalYear, rows, standings, plan.currency.minorDigits);
+}
+
+/** Runs a change of the tree under the workspace's lock. */
+function changing<T>(
+  connections: Connections,
+  actor: Actor,
+  fiscalYear: number,
+  work: (tx: Database, rows: store.TargetRow[]) => Promise<T>,
+): Promise<T> {
+  mustPlan(actor);
+  return inTransaction(connections, async (tx) => {
+    await raiseRevision(tx, actor.workspaceId);
+    return work(tx, await store.nodesOf(tx, actor.workspaceId, fiscalYear));
+  });
+}
+
+/** Sets the year's objective in minor units; the first time it makes the top of the tree. */
+export async function setObjective(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  fiscalYear: number,
+  objective: number,
+): Promise<void> {
+  const { name } = await plans.current(actor.workspaceId);
+  return changing(connections, actor, fiscalYear, async (tx, rows) => {
+    const { workspaceId } = actor;
+    const top = rows.find(({ parentId }) => parentId === null);
+    if (top) await store.updateNode(tx, workspaceId, top.id, { amount: objective });
+    else {
+      await store.insertNode(tx, {
+        workspaceId,
+        fiscalYear,
+        parentId: null,
+        kind: 'company',
+        name,
+        scope: [],
+        seller: null,
+        percent: null,
+        amount: objective,
+      });
+    }
+  });
+}
+
+/** Puts an area or a person below a node. */
+export async function addNode(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  fiscalYear: number,
+  input: NewTargetNode,
+): Promise<number> {
+  mustPlan(actor);
+  const { model } = await plans.current(actor.workspaceId);
+  const unknown = input.scope.find((member) => !model.tree.has(member));
+  if (unknown !== undefined) {
+    throw badRequest(`There is no member ${unknown}`, [
+      { path: 'scope', message: `There is no member ${unknown}` },
+    ]);
+  }
+  return changing(connections, actor, fiscalYear, async (tx, rows) => {
+    if (!rows.some(({ id }) => id === input.parent)) throw notFound('such node in this year');
+    const { parent, part, ...rest } = input;
+    return store.insertNode(tx, {
+      workspaceId: actor.workspaceId,
+      fiscalYear,
+      parentId: parent,
+      ...rest,
+      ...toColumns(part),
+    });
+  });
+}
+
+/** Renames a node or gives it another part. */
+export function changeNode(
+  connections: Connections,
+  actor: Actor,
+  fiscalYear: number,
+  id: number,
+  change: TargetNodeChange,
+): Promise<void> {
+  return changing(connections, actor, fiscalYear, async (tx, rows) => {
+    const row = rows.find((candidate) => candidate.id === id);
+    if (!row) throw notFound('such node in this year');
+    if (row.parentId === null && change.part?.kind === 'percent') {
+      throw badRequest('The objective at the top is an amount', [
+        { path: 'part', message: 'The objective at the top is an amount' },
+      ]);
+    }
+    await store.updateNode(tx, actor.workspaceId, id, {
+      ...(change.name === undefined ? {} : { name: change.name }),
+      ...(change.part === undefined ? {} : toColumns(change.part)),
+    });
+  });
+}
+
+/** Takes a node out that has nothing below it. */
+export function removeNode(
+  connections: Connections,
+  actor: Actor,
+  fiscalYear: number,
+  id: number,
+): Promise<void> {
+  return changing(connections, actor, fiscalYear, async (tx, rows) => {
+    if (!rows.some((row) => row.id === id)) throw notFound('such node in this year');
+    const below = rows.filter(({ parentId }) => parentId === id).length;
+    if (below > 0) {
+      throw conflict(`${below} parts lie below it; take them out or move them first`);
+    }
+    await store.deleteNode(tx, actor.workspaceId, id);
+  });
+}

@@ -1,0 +1,88 @@
+import { monthFrom, type SellerSales } from '@dravex/core';
+import { and, asc, eq, gte, isNotNull, max, sql } from 'drizzle-orm';
+import { salesLine } from '../actuals/tables.ts';
+import { one, toFirst, type Database } from '../platform/database.ts';
+import { targetNode } from './tables.ts';
+
+export type TargetRow = typeof targetNode.$inferSelect;
+
+/** A year's nodes in the order in which siblings are shown. */
+export function nodesOf(
+  db: Database,
+  workspaceId: number,
+  fiscalYear: number,
+): Promise<TargetRow[]> {
+  return db
+    .select()
+    .from(targetNode)
+    .where(and(eq(targetNode.workspaceId, workspaceId), eq(targetNode.fiscalYear, fiscalYear)))
+    .orderBy(asc(targetNode.position), asc(targetNode.id));
+}
+
+export async function insertNode(
+  db: Database,
+  row: Omit<typeof targetNode.$inferInsert, 'position'>,
+): Promise<number> {
+  const last = await db
+    .select({ position: max(targetNode.position) })
+    .from(targetNode)
+    .where(
+      and(eq(targetNode.workspaceId, row.workspaceId), eq(targetNode.fiscalYear, row.fiscalYear)),
+    );
+  const position = (one(last).position ?? 0) + 1;
+  return one(
+    await db
+      .insert(targetNode)
+      .values({ ...row, position })
+      .returning({ id: targetNode.id }),
+  ).id;
+}
+
+export async function updateNode(
+  db: Database,
+  workspaceId: number,
+  id: number,
+  change: Partial<typeof targetNode.$inferInsert>,
+): Promise<void> {
+  await db
+    .update(targetNode)
+    .set(change)
+    .where(and(eq(targetNode.workspaceId, workspaceId), eq(targetNode.id, id)));
+}
+
+export async function deleteNode(db: Database, workspaceId: number, id: number): Promise<void> {
+  await db
+    .delete(targetNode)
+    .where(and(eq(targetNode.workspaceId, workspaceId), eq(targetNode.id, id)));
+}
+
+/** What each seller sold by combination and month, from a month on. */
+export async function sellerSales(
+  db: Database,
+  workspaceId: number,
+  fromMonth: string,
+): Promise<SellerSales[]> {
+  const month = sql<string>`to_char(${salesLine.date}, 'YYYY-MM')`;
+  const rows = await db
+    .select({
+      seller: salesLine.seller,
+      combination: salesLine.combinationId,
+      month,
+      revenue: sql<number>`sum(${salesLine.netAmount})::float8`,
+    })
+    .from(salesLine)
+    .where(
+      and(
+        eq(salesLine.workspaceId, workspaceId),
+        isNotNull(salesLine.seller),
+        gte(salesLine.date, toFirst(fromMonth)),
+      ),
+    )
+    .groupBy(salesLine.seller, salesLine.combinationId, month);
+  return rows.map((row) => ({
+    seller: row.seller ?? '',
+    combination: row.combination,
+    month: monthFrom(row.month),
+    revenue: row.revenue,
+  }));
+}

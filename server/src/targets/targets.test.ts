@@ -1,0 +1,134 @@
+import type { TargetNode, TargetTree } from '@dravex/contract';
+import { assert } from 'chai';
+import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+
+describe('targets', () => {
+  let served: Served;
+  let planner: Visitor;
+  before(async () => {
+    served = await serveSample();
+    planner = await served.planner();
+  });
+  after(() => served.close());
+
+  const at = (year: number, rest = ''): string => `${SAMPLE}/targets/${year}${rest}`;
+  const tree = async (year: number): Promise<TargetTree> =>
+    (await planner.send<TargetTree>('GET', at(year))).body;
+
+  it('of the sample add up at every level, to the cent', async () => {
+    const { nodes } = await tree(2027);
+    assert.isAbove(nodes.length, 15);
+    for (const node of nodes.filter(({ unassigned }) => unassigned !== null)) {
+      const parts = nodes.filter(({ parent }) => parent === node.id);
+      const sum = parts.reduce((all, { amount }) => all + amount, 0);
+      assert.equal(sum + (node.unassigned ?? 0) - (node.overAssigned ?? 0), node.amount, node.name);
+    }
+  });
+
+  it('count a sales line for the seller whose code it bears', async () => {
+    const { nodes } = await tree(2027);
+    const { rows } = await served.connections.pool.query<{
+      seller: string;
+      actual: string;
+      before: string;
+    }>(`
+      select seller,
+        sum(net_amount) filter (where date >= '2026-04-01') as actual,
+        sum(net_amount) filter (where date < '2026-04-01') as before
+      from sales_line where seller is not null and date between '2025-04-01' and '2026-09-30' group by 1`);
+    const people = nodes.filter(({ seller }) => seller !== null);
+    assert.equal(people.length, rows.length);
+    for (const node of people) {
+      const row = rows.find(({ seller }) => seller === node.seller);
+      assert.equal(node.actual, Number(row?.actual), node.name);
+      assert.equal(node.lastYear, Number(row?.before), node.name);
+    }
+  });
+
+  it('begin with an objective and are divided by percent and amount', async () => {
+    assert.isEmpty((await tree(2028)).nodes);
+    const begun = await planner.send<TargetTree>('PUT', at(2028), { objective: 1_000_001 });
+    const [top] = begun.body.nodes;
+    assert.deepInclude(top, { name: 'Ondwell', amount: 1_000_001, unassigned: null });
+    const add = async (name: string, part: object): Promise<TargetTree> =>
+      (
+        await planner.send<{ tree: TargetTree }>('POST', at(2028, '/nodes'), {
+          parent: top?.id,
+          name,
+          kind: 'area',
+          part,
+        })
+      ).body.tree;
+    await add('North', { kind: 'percent', percent: 33.3 });
+    await add('Coast', { kind: 'percent', percent: 33.3 });
+    const { nodes } = await add('Rest', { kind: 'amount', amount: 100_000 });
+    assert.deepEqual(
+      nodes.map(({ amount }) => amount),
+      [1_000_001, 333_000, 333_000, 100_000],
+    );
+    assert.equal(nodes[0]?.unassigned, 234_001);
+  });
+
+  it('say when percents add up to 101', async () => {
+    const { nodes } = await tree(2027);
+    const [top] = nodes;
+    const areas = nodes.filter(({ parent }) => parent === top?.id);
+    const others = areas
+      .slice(1)
+      .reduce((sum, { part }) => sum + (part.kind === 'percent' ? part.percent : 0), 0);
+    const part = { kind: 'percent', percent: Number((101 - others).toFixed(6)) };
+    const { body } = await planner.send<TargetTree>('PATCH', at(2027, `/nodes/${areas[0]?.id}`), {
+      part,
+    });
+    assert.equal(body.nodes[0]?.percentsBelow, 101);
+    assert.equal(body.nodes[0]?.overAssigned, 26_500_000);
+    assert.equal(body.nodes[0]?.unassigned, 0);
+  });
+
+  it('refuse what cannot be', async () => {
+    const { nodes } = await tree(2027);
+    const top = nodes[0] as TargetNode;
+    const refused: [string, string, object, number][] = [
+      ['PUT', at(2027), { objective: -1 }, 400],
+      ['PUT', at(2027), { objective: 0.5 }, 400],
+      ['PUT', at(99), { objective: 1 }, 400],
+      ['PATCH', at(2027, `/nodes/${top.id}`), { part: { kind: 'percent', percent: 5 } }, 400],
+      [
+        'PATCH',
+        at(2027, `/nodes/${nodes[1]?.id}`),
+        { part: { kind: 'percent', percent: -5 } },
+        400,
+      ],
+      ['PATCH', at(2027, `/nodes/${nodes[1]?.id}`), {}, 400],
+      ['PATCH', at(2027, '/nodes/99999'), { name: 'X' }, 404],
+      ['DELETE', at(2027, `/nodes/${top.id}`), {}, 409],
+      [
+        'POST',
+        at(2027, '/nodes'),
+        { parent: 99_999, name: 'X', kind: 'area', part: { kind: 'amount', amount: 1 } },
+        404,
+      ],
+      [
+        'POST',
+        at(2027, '/nodes'),
+        {
+          parent: top.id,
+          name: 'X',
+          kind: 'area',
+          scope: [99_999],
+          part: { kind: 'amount', amount: 1 },
+        },
+        400,
+      ],
+    ];
+    for (const [method, path, body, status] of refused) {
+      const answer = await planner.send(method, path, body);
+      assert.equal(
+        answer.status,
+        status,
+        `${method} ${path} ${JSON.stringify(body)}: ${answer.text}`,
+      );
+      assert.isNotEmpty(answer.problem?.detail);
+    }
+  });
+});

@@ -1,0 +1,118 @@
+/** A real server on a real database for one test file: a clone of an empty or of the sample template. */
+import { randomBytes } from 'node:crypto';
+import { createServer } from 'node:http';
+import type { AddressInfo } from 'node:net';
+import { problemSchema, sessionSchema, type ProblemDetails } from '@dravex/contract';
+import { pino } from 'pino';
+import { createApp } from '../platform/app.ts';
+import { connect, type Connections } from '../platform/database.ts';
+
+function setting(name: string): string {
+  const value = process.env[name];
+  if (!value) throw new Error(`${name} is not set; run the tests by npm test`);
+  return value;
+}
+
+/** An answer of the server. */
+export interface Answer<T> {
+  readonly status: number;
+  readonly body: T;
+  readonly text: string;
+  readonly problem: ProblemDetails | undefined;
+}
+
+/** A signed-in browser, as far as the API can tell. */
+export class Visitor {
+  cookie = '';
+  csrfToken = '';
+
+  constructor(private readonly origin: string) {}
+
+  /** Sends a request; a string is sent as it is, with the given type. */
+  async send<T = unknown>(
+    method: string,
+    path: string,
+    body?: object | string,
+    headers: Record<string, string> = {},
+  ): Promise<Answer<T>> {
+    const response = await fetch(`${this.origin}/api${path}`, {
+      method,
+      headers: {
+        cookie: this.cookie,
+        'x-csrf-token': this.csrfToken,
+        'content-type': 'application/json',
+        ...headers,
+      },
+      ...(body === undefined
+        ? {}
+        : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+    });
+    for (const cookie of response.headers.getSetCookie()) this.cookie = cookie.split(';')[0] ?? '';
+    const text = await response.text();
+    const json = response.headers.get('content-type')?.includes('json');
+    const answer: unknown = json ? JSON.parse(text) : undefined;
+    return {
+      status: response.status,
+      body: answer as T,
+      text,
+      problem: problemSchema.safeParse(answer).data,
+    };
+  }
+
+  async signIn(email: string, password: string): Promise<Answer<unknown>> {
+    const answer = await this.send('POST', '/session', { email, password });
+    const session = sessionSchema.safeParse(answer.body).data;
+    if (session) this.csrfToken = session.csrfToken;
+    return answer;
+  }
+}
+
+export interface Served {
+  readonly origin: string;
+  readonly connections: Connections;
+  /** Nobody, until signed in. */
+  visitor(): Visitor;
+  /** The sample planner, signed in. */
+  planner(): Promise<Visitor>;
+  /** The sample reader, signed in. */
+  reader(): Promise<Visitor>;
+  close(): Promise<void>;
+}
+
+/** The sample workspace is the first one of its database. */
+export const SAMPLE = '/workspaces/1';
+
+/** Starts a server on a fresh clone of the sample company's database. */
+export async function serveSample(): Promise<Served> {
+  const name = `test_${randomBytes(6).toString('hex')}`;
+  const admin = connect(setting('TEST_ADMIN_URL'));
+  await admin.pool.query(`create database ${name} template ${setting('TEST_TEMPLATE')}`);
+  const url = new URL(setting('TEST_ADMIN_URL'));
+  url.pathname = `/${name}`;
+  const connections = connect(url.href);
+  const config = { sessionSecret: 'a secret only for tests', secure: false, webFolder: undefined };
+  const server = createServer(createApp(connections, config, pino({ level: 'silent' })));
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
+  const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+
+  const signedIn = async (email: string, password: string): Promise<Visitor> => {
+    const visitor = new Visitor(origin);
+    const { status, text } = await visitor.signIn(email, password);
+    if (status !== 200) throw new Error(`${email} cannot sign in: ${text}`);
+    return visitor;
+  };
+  return {
+    origin,
+    connections,
+    visitor: () => new Visitor(origin),
+    planner: () => signedIn('planner@ondwell.example', 'plan the year'),
+    reader: () => signedIn('reader@ondwell.example', 'read the plan'),
+    close: async () => {
+      server.closeAllConnections();
+      await new Promise((resolve) => server.close(resolve));
+      await connections.close();
+      await admin.pool.query(`drop database ${name} with (force)`);
+      await admin.close();
+    },
+  };
+}

@@ -1,0 +1,27 @@
+import { eq, sql } from 'drizzle-orm';
+import { one, type Database } from '../platform/database.ts';
+import { workspace } from './tables.ts';
+
+export type WorkspaceRow = typeof workspace.$inferSelect;
+
+export async function workspaceById(db: Database, id: number): Promise<WorkspaceRow | undefined> {
+  const [row] = await db.select().from(workspace).where(eq(workspace.id, id));
+  return row;
+}
+
+export async function insertWorkspace(
+  db: Database,
+  row: typeof workspace.$inferInsert,
+): Promise<number> {
+  return one(await db.insert(workspace).values(row).returning({ id: workspace.id })).id;
+}
+
+/** Marks that the workspace's data changed; returns its new revision. Locks the row until the end. */
+export async function raiseRevision(db: Database, id: number): Promise<number> {
+  const rows = await db
+    .update(workspace)
+    .set({ revision: sql`${workspace.revision} + 1` })
+    .where(eq(workspace.id, id))
+    .returning({ revision: workspace.revision });
+  return one(rows).revision;
+}

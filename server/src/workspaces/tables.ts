@@ -1,0 +1,18 @@
+import { bigint, date, integer, pgTable, smallint, text, timestamp } from 'drizzle-orm/pg-core';
+
+/** One company's planning. Months are the first of the month. */
+export const workspace = pgTable('workspace', {
+  id: integer().primaryKey().generatedAlwaysAsIdentity(),
+  name: text().notNull(),
+  locale: text().notNull(),
+  currencyCode: text().notNull(),
+  minorDigits: smallint().notNull(),
+  firstMonth: date().notNull(),
+  lastMonth: date().notNull(),
+  closedThrough: date().notNull(),
+  asOf: date().notNull(),
+  fiscalStart: smallint().notNull(),
+  /** Goes up with every write to the workspace's data; what is computed is kept by it. */
+  revision: bigint({ mode: 'number' }).notNull().default(1),
+  createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+});

@@ -1,0 +1,222 @@
+<script setup lang="ts">
+import { monthFrom, ratio } from '@dravex/core';
+import { computed, onMounted, ref } from 'vue';
+import { useTable } from '../forecast/use-tables.ts';
+import { dayInWords, shortMonth, spanInWords } from '../format/periods.ts';
+import RowsChoice from '../grid/RowsChoice.vue';
+import { measureInWords } from '../grid/table-rows.ts';
+import TableGrid from '../grid/TableGrid.vue';
+import { useSession } from '../people/use-session.ts';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import ScopeBar from '../shell/ScopeBar.vue';
+import { useFrame } from '../shell/use-frame.ts';
+import ImportPreview from './ImportPreview.vue';
+import { useImport } from './use-import.ts';
+
+const plan = usePlan();
+const session = useSession();
+const { formats, unit, subject, calendar, span, scope, measure, setScope, setSpan, presets } =
+  useFrame();
+/** The month of the as-of date: later ones have no sales lines yet. */
+const openMonth = computed(() => monthFrom(calendar.value.asOf.slice(0, 7)));
+const { data, failure } = useTable(
+  () => 'actual',
+  false,
+  () => openMonth.value,
+);
+const {
+  preview,
+  waiting,
+  busy,
+  failure: importFailure,
+  done,
+  listWaiting,
+  upload,
+  show,
+  apply,
+  discard,
+  close,
+} = useImport();
+
+const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
+const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+onMounted(() => {
+  if (planner.value) void listWaiting().catch(() => undefined);
+});
+
+/** The closed part of the window against the same months a year before: both spans of one length. */
+const before = useAnswer([span, scope, measure, () => plan.tick], async () => {
+  const closed = { from: span.value.from, to: Math.min(span.value.to, plan.closedThrough) };
+  const first = monthFrom(calendar.value.first);
+  if (closed.to < closed.from) return null;
+  const query = {
+    measure: measure.value,
+    rows: ['channel'],
+    columns: 'time',
+    scope: scope.value,
+    grain: 'year' as const,
+  };
+  const rows = plan.frame?.plan.dimensions.slice(0, 1).map(({ code }) => code) ?? [];
+  const total = async (months: typeof closed): Promise<number | null> =>
+    (await plan.compute().table('actual', { ...query, rows, span: months })).total.total.value;
+  const now = await total(closed);
+  if (closed.from - 12 < first || now === null) return { closed, now, growth: null };
+  const then = await total({ from: closed.from - 12, to: closed.to - 12 });
+  return { closed, now, growth: then === null ? null : ratio(now - then, Math.abs(then)) };
+});
+
+const headline = computed(() => {
+  const found = before.data.value;
+  if (!found?.now) return 'No month of this window is closed';
+  const of = measure.value;
+  const value =
+    of === 'averagePrice'
+      ? `at ${formats.value.currency}${formats.value.show(found.now, 'price')} a unit`
+      : `${formats.value.inWords(found.now)}${of === 'units' ? ' units' : ''}`;
+  const growth = found.growth;
+  const change =
+    growth === null
+      ? ''
+      : `, ${formats.value.show(Math.abs(growth), 'percent')} ${growth >= 0 ? 'more' : 'less'} than a year before`;
+  return `${subject.value} sold ${value} from ${spanInWords(found.closed)}${change}`;
+});
+const state = computed(() => {
+  const answer = data.value;
+  if (!answer) return '';
+  const toDate =
+    span.value.to >= openMonth.value
+      ? `; ${shortMonth(openMonth.value)} is open and holds sales to ${dayInWords(calendar.value.asOf)} at most`
+      : '';
+  return `${measureInWords(answer.query.measure, unit.value, formats.value)}, ${spanInWords(answer.query.span)}, from sales lines${toDate}`;
+});
+/** An open month holds what there is so far, and says so. */
+function headingOf(key: string): string | undefined {
+  const month = data.value?.table.columns.find((column) => column.key === key)?.period;
+  if (!month || month.from !== openMonth.value || month.to !== openMonth.value) return undefined;
+  return `${shortMonth(month.from)} so far`;
+}
+const future = computed(() => data.value && data.value.table.rows.length === 0);
+
+const input = ref<HTMLInputElement>();
+const over = ref(false);
+function choose(event: Event): void {
+  const files = (event.target as HTMLInputElement).files;
+  const [file] = files ?? [];
+  if (file) void upload(file);
+  if (input.value) input.value.value = '';
+}
+function drop(event: DragEvent): void {
+  over.value = false;
+  const [file] = event.dataTransfer?.files ?? [];
+  if (file && planner.value) void upload(file);
+}
+</script>
+
+<template>
+  <section
+    class="room"
+    :class="{ over }"
+    @dragover.prevent="over = true"
+    @dragleave="over = false"
+    @drop.prevent="drop"
+  >
+    <template v-if="preview">
+      <p v-if="importFailure" class="failure" role="alert">{{ importFailure }}</p>
+      <ImportPreview
+        :preview="preview"
+        :formats="formats"
+        :minor="minor"
+        :busy="busy !== ''"
+        @apply="apply"
+        @discard="discard"
+        @close="close"
+      />
+    </template>
+    <template v-else>
+      <ScopeBar :shows="['measure', 'grain', 'unit']"><RowsChoice with-columns /></ScopeBar>
+      <header class="room-head head">
+        <div>
+          <h1>{{ headline }}</h1>
+          <p class="state">{{ state }}</p>
+        </div>
+        <div v-if="planner" class="controls no-print">
+          <input
+            ref="input"
+            type="file"
+            accept=".csv,text/csv,text/plain"
+            class="hidden-but-read"
+            tabindex="-1"
+            aria-label="File of sales lines"
+            @change="choose"
+          />
+          <button class="plain" type="button" :disabled="busy !== ''" @click="input?.click()">
+            Take in sales lines
+          </button>
+        </div>
+      </header>
+      <p v-if="busy" class="quiet" role="status">{{ busy }} …</p>
+      <p v-if="importFailure" class="failure" role="alert">{{ importFailure }}</p>
+      <p v-if="done" class="good" role="status">{{ done }}</p>
+      <p v-for="batch in waiting" :key="batch.id" class="waits">
+        {{ batch.fileName }} waits to be applied: {{ batch.good }} good rows,
+        {{ batch.faulty }} faulty.
+        <button class="bare link" type="button" @click="show(batch.id)">Look at it</button>
+      </p>
+      <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+      <div v-if="future" class="empty">
+        <h2>There are no sales lines here</h2>
+        <p>
+          The window is {{ spanInWords(span)
+          }}<template v-if="scope.length > 0">, the scope {{ subject }}</template
+          >.
+        </p>
+        <div class="controls">
+          <button v-if="scope.length > 0" class="plain" type="button" @click="setScope([])">
+            Lift the scope
+          </button>
+          <button
+            class="plain"
+            type="button"
+            @click="setSpan(presets['Last 12'].from, presets['Last 12'].to)"
+          >
+            Show the last 12 closed months
+          </button>
+        </div>
+      </div>
+      <div v-else-if="data" class="grid-place" data-grid="actuals">
+        <TableGrid
+          label="Actuals"
+          :table="data.table"
+          :query="data.query"
+          dress="books"
+          :heading-of="headingOf"
+        />
+      </div>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: start;
+  gap: 16px;
+}
+.head .controls {
+  flex: none;
+}
+.grid-place {
+  flex: 1;
+  min-height: 0;
+}
+.over {
+  outline: 2px dashed var(--harbour);
+  outline-offset: 4px;
+}
+.link {
+  text-decoration: underline dotted;
+  text-underline-offset: 3px;
+}
+</style>

@@ -1,0 +1,158 @@
+<script setup lang="ts">
+import { monthFrom } from '@dravex/core';
+import { computed, ref } from 'vue';
+import { spanInWords } from '../format/periods.ts';
+import RowsChoice from '../grid/RowsChoice.vue';
+import { measureInWords } from '../grid/table-rows.ts';
+import TableGrid from '../grid/TableGrid.vue';
+import { useSession } from '../people/use-session.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useTable } from '../forecast/use-tables.ts';
+import Choice from '../shell/Choice.vue';
+import DownloadLink from '../shell/DownloadLink.vue';
+import ScopeBar from '../shell/ScopeBar.vue';
+import { useFrame } from '../shell/use-frame.ts';
+import KeepDialog from './KeepDialog.vue';
+
+const plan = usePlan();
+const session = useSession();
+const { version, formats, unit, span, subject, scope, set, setSpan, setScope } = useFrame();
+const { data, failure } = useTable(() => version.value?.id, false);
+
+const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
+const keeping = ref(false);
+const message = ref('');
+
+const covered = computed(() =>
+  version.value
+    ? { from: monthFrom(version.value.from), to: monthFrom(version.value.to) }
+    : undefined,
+);
+const headline = computed(() => {
+  const kept = version.value;
+  const answer = data.value;
+  if (!kept) return 'No version is kept yet';
+  const value = answer?.table.total.total.value;
+  if (!answer || value === undefined) return kept.name;
+  if (value === null || answer.table.rows.length === 0)
+    return `${kept.name} plans nothing in this window`;
+  const { measure } = answer.query;
+  const where = scope.value.length > 0 ? ` for ${subject.value}` : '';
+  if (measure === 'averagePrice') {
+    return `${kept.name} plans ${formats.value.currency}${formats.value.show(value, 'price')} a unit${where}`;
+  }
+  return `${kept.name} plans ${formats.value.inWords(value)}${measure === 'units' ? ' units' : ''}${where}`;
+});
+const state = computed(() => {
+  const kept = version.value;
+  const answer = data.value;
+  if (!kept || !answer || !covered.value) return '';
+  const at = new Date(kept.createdAt).toLocaleDateString(plan.frame?.locale, {
+    day: 'numeric',
+    month: 'long',
+    year: 'numeric',
+  });
+  return `${measureInWords(answer.query.measure, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; kept ${at} by ${kept.createdBy}, covers ${spanInWords(covered.value)}${kept.note ? `, “${kept.note}”` : ''}`;
+});
+/** Part of the window lies outside the version: its columns are empty, and that is said. */
+const outside = computed(() => {
+  const months = covered.value;
+  if (!months) return false;
+  return span.value.from < months.from || span.value.to > months.to;
+});
+
+async function kept(id: number, missing: number): Promise<void> {
+  message.value =
+    missing > 0
+      ? `Kept, without ${missing} cells in which an input is missing.`
+      : 'Kept. It is in force in every room now.';
+  await set({ version: String(id) });
+}
+</script>
+
+<template>
+  <section class="room">
+    <ScopeBar :shows="['measure', 'grain', 'unit']">
+      <Choice
+        v-if="version"
+        about="Version"
+        :label="version.name"
+        :options="plan.versions.map(({ id, name }) => ({ value: id, name }))"
+        :chosen="version.id"
+        @choose="set({ version: String($event) })"
+      />
+      <RowsChoice with-columns />
+    </ScopeBar>
+    <header class="room-head head">
+      <div>
+        <h1>{{ headline }}</h1>
+        <p class="state">{{ state }}</p>
+      </div>
+      <button v-if="planner" class="plain no-print" type="button" @click="keeping = true">
+        Keep the forecast as a version
+      </button>
+    </header>
+    <p v-if="message" class="quiet" role="status">{{ message }}</p>
+    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+    <p v-if="outside && covered && data?.table.rows.length" class="waits">
+      {{ version?.name }} covers {{ spanInWords(covered) }}; the window is wider.
+      <button class="bare link" type="button" @click="setSpan(covered.from, covered.to)">
+        Show just that
+      </button>
+    </p>
+    <div v-if="!version" class="empty">
+      <h2>A version keeps planned numbers as they stand</h2>
+      <p>
+        Keep the forecast under a name, such as the budget of a year, to compare sales with it
+        later.
+      </p>
+    </div>
+    <div v-else-if="data && data.table.rows.length === 0" class="empty">
+      <h2>{{ version.name }} has nothing here</h2>
+      <p v-if="covered">
+        It covers {{ spanInWords(covered) }}; the window is {{ spanInWords(span) }}.
+      </p>
+      <p v-if="scope.length > 0">The scope is {{ subject }}.</p>
+      <div class="controls">
+        <button
+          v-if="covered && outside"
+          class="plain"
+          type="button"
+          @click="setSpan(covered.from, covered.to)"
+        >
+          Show its months
+        </button>
+        <button v-if="scope.length > 0" class="plain" type="button" @click="setScope([])">
+          Lift the scope
+        </button>
+      </div>
+    </div>
+    <template v-else-if="data">
+      <div class="grid-place" data-grid="budget">
+        <TableGrid label="Budget" :table="data.table" :query="data.query" dress="kept" />
+      </div>
+      <DownloadLink :query="data.query" name="table.csv" :version="version.id" />
+    </template>
+    <KeepDialog v-model="keeping" @kept="kept" />
+  </section>
+</template>
+
+<style scoped>
+.head {
+  display: flex;
+  justify-content: space-between;
+  align-items: start;
+  gap: 16px;
+}
+.head button {
+  flex: none;
+}
+.grid-place {
+  flex: 1;
+  min-height: 0;
+}
+.link {
+  text-decoration: underline dotted;
+  text-underline-offset: 3px;
+}
+</style>

@@ -1,0 +1,33 @@
+import type { Comparison } from '@dravex/core';
+import type { Formats } from '../format/numbers.ts';
+import { monthsInWords } from '../format/periods.ts';
+
+/** What a comparison found, as a sentence: how far off, and where most of it is. */
+export function comparisonHeadline(
+  { total, rows, span }: Comparison,
+  measure: 'revenue' | 'units' | 'averagePrice' | 'cost',
+  formats: Formats,
+): string {
+  if (!total?.variance || !span) return 'There is nothing to compare in this window';
+  const { amount, percent } = total.variance;
+  const months = monthsInWords(span.to - span.from + 1);
+  const after = `${months.charAt(0).toUpperCase()}${months.slice(1)} in`;
+  const size =
+    measure === 'averagePrice'
+      ? `${formats.show(Math.abs(amount), 'price')} ${formats.currency} a unit`
+      : `${formats.inWords(Math.abs(amount))}${measure === 'units' ? ' units' : ''}`;
+  if (percent !== null && Math.abs(percent) < 0.0005) return `${after}, as budgeted`;
+  const side = amount > 0 ? 'over' : 'under';
+  const outer = rows.filter(({ level, variance }) => level === 0 && variance);
+  const share = (row: (typeof outer)[number]): number =>
+    (row.variance?.amount ?? 0) * Math.sign(amount);
+  const most = outer.reduce<(typeof outer)[number] | undefined>(
+    (best, row) => (best === undefined || share(row) > share(best) ? row : best),
+    undefined,
+  );
+  const where =
+    most && outer.length > 1 && measure !== 'averagePrice' && share(most) > 0
+      ? `, most of it in ${most.label}`
+      : '';
+  return `${after}, ${size} ${side} budget${where}`;
+}

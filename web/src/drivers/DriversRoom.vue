@@ -1,0 +1,338 @@
+<script setup lang="ts">
+import { monthFrom, monthText, type DriverRow } from '@dravex/core';
+import { computed, ref, watch } from 'vue';
+import { useRoute } from 'vue-router';
+import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
+import type { Dress, GridColumn, GridEdit, GridPlace, GridRow } from '../grid/plan-grid.ts';
+import PlanGrid from '../grid/PlanGrid.vue';
+import RowsChoice from '../grid/RowsChoice.vue';
+import { useFolding } from '../grid/use-folding.ts';
+import { useSession } from '../people/use-session.ts';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { inWords } from '../shell/api.ts';
+import ScopeBar from '../shell/ScopeBar.vue';
+import { useFrame } from '../shell/use-frame.ts';
+import AssumptionPanel from './AssumptionPanel.vue';
+import { readEdits } from './typed-text.ts';
+
+const plan = usePlan();
+const session = useSession();
+const route = useRoute();
+const {
+  span,
+  scope,
+  rows: rowCodes,
+  rowHeading,
+  presets,
+  formats,
+  set,
+  setSpan,
+  setScope,
+  subject,
+} = useFrame();
+
+const drivers = computed(() => plan.frame?.plan.drivers ?? []);
+const driver = computed(
+  () => drivers.value.find(({ code }) => code === route.query['driver']) ?? drivers.value[0],
+);
+const editable = computed(() => session.roleIn(plan.workspaceId) === 'planner');
+const open = computed(() => ({
+  from: Math.max(span.value.from, plan.closedThrough + 1),
+  to: span.value.to,
+}));
+
+const table = useAnswer([driver, rowCodes, scope, span, () => plan.tick], async () => {
+  if (!driver.value) return [];
+  const query = {
+    driver: driver.value.code,
+    rows: rowCodes.value,
+    scope: scope.value,
+    span: span.value,
+  };
+  return plan.compute().driverTable(query);
+});
+/** What the drivers in sight come to: the forecast of the open months of the window. */
+const result = useAnswer([open, scope, () => plan.tick], async () => {
+  if (open.value.from > open.value.to) return null;
+  const answer = await plan.compute().table('forecast', {
+    measure: 'revenue',
+    rows: rowCodes.value.slice(0, 1),
+    columns: 'time',
+    scope: scope.value,
+    span: open.value,
+    grain: 'year',
+  });
+  return answer.total.total.value;
+});
+
+const allRows = computed(() => table.data.value ?? []);
+const { visible, toggle, depth, showDepth } = useFolding(allRows, 2);
+const byKey = computed(() => new Map(allRows.value.map((row) => [row.key, row])));
+const depths = computed(() => {
+  const deepest = Math.max(2, ...allRows.value.map(({ level }) => level));
+  const named = rowCodes.value.map((code, place) => ({
+    level: place + 1,
+    name: plan.frame?.plan.dimensions.find((d) => d.code === code)?.name ?? code,
+  }));
+  return [...named, { level: deepest, name: 'Streams' }];
+});
+
+/** What stands for the scope of the frame in a row: single members of dimensions it does not pin. */
+function scopeOf(row: DriverRow): readonly number[] {
+  const pinned = new Set(row.scope.map((id) => plan.tree.dimensionOf(id)));
+  const narrowing = scope.value.filter((id) => {
+    const dimension = plan.tree.dimensionOf(id);
+    const same = scope.value.filter((other) => plan.tree.dimensionOf(other) === dimension);
+    return !pinned.has(dimension) && same.length === 1;
+  });
+  return [...row.scope, ...narrowing];
+}
+
+/** A scope of several members of one dimension cannot be pinned by one assumption. */
+const widened = computed(() => {
+  const dimensions = scope.value.map((id) => plan.tree.dimensionOf(id));
+  return dimensions.find((dimension, place) => dimensions.indexOf(dimension) !== place);
+});
+
+const columns = computed<GridColumn[]>(() => {
+  const list: GridColumn[] = [];
+  const many =
+    open.value.to - open.value.from >= 12 ||
+    new Set([open.value.from, open.value.to].map((m) => Math.floor(m / 12))).size > 1;
+  for (let month = open.value.from; month <= open.value.to; month += 1) {
+    list.push({ key: monthText(month), heading: shortMonth(month, many), size: 70 });
+  }
+  return list;
+});
+
+function display(value: number | null): string {
+  if (driver.value?.kind === 'percent') return formats.value.show(value, 'percent');
+  return formats.value.show(value, driver.value?.kind === 'moneyPerUnit' ? 'price' : 'units');
+}
+
+const gridRows = computed<GridRow[]>(() =>
+  visible.value.map((row) => ({
+    key: row.key,
+    label: row.label,
+    level: row.level,
+    parent: row.parent,
+    folded: row.folded,
+    strong: row.level < 2,
+    cells: row.cells.map((cell) => {
+      let dress: Dress = 'plain';
+      if (cell.value === null) dress = 'missing';
+      else if (cell.own) dress = 'typed';
+      else if (cell.mixed) dress = 'mixed';
+      const holder = cell.holder === null ? undefined : plan.assumptions.get(cell.holder);
+      let title = cell.mixed ? 'differs below; weighted by volume' : '';
+      if (holder)
+        title = `from ${holder.scope.length > 0 ? plan.tree.label(holder.scope) : 'everything'}`;
+      if (cell.value === null) title = 'missing';
+      return {
+        text: cell.value === null ? 'missing' : display(cell.value),
+        typed: formats.value.typed(cell.value, driver.value?.kind === 'percent'),
+        dress,
+        title,
+      };
+    }),
+  })),
+);
+
+const place = ref<GridPlace>();
+const refused = ref<ReadonlyMap<string, string>>(new Map());
+const message = ref('');
+const failed = ref(false);
+watch([driver, span, scope], () => {
+  refused.value = new Map();
+  message.value = '';
+});
+watch(driver, () => (place.value = undefined));
+
+async function onEdit(edits: GridEdit[]): Promise<void> {
+  if (!driver.value) return;
+  const read = readEdits(edits, byKey.value, driver.value, scopeOf, formats.value);
+  refused.value = new Map(read.refusals.map(({ place: at, reason }) => [at, reason]));
+  failed.value = read.refusals.length > 0;
+  const [first] = read.refusals;
+  const more = read.refusals.length > 1 ? ` (and ${read.refusals.length - 1} more cells)` : '';
+  message.value = first ? `${first.reason}${more}. The old value stays.` : '';
+  if (read.typing.values.length === 0 && read.typing.totals.length === 0) return;
+  if (read.spreadOver > 0 && !first) {
+    message.value = `Spread over ${read.spreadOver} streams, as they stand.`;
+  }
+  try {
+    await plan.type(driver.value.code, read.typing);
+    if (!first && read.spreadOver === 0) message.value = whatHolds(edits);
+  } catch (error) {
+    failed.value = true;
+    message.value = `${inWords(error)}. The old values are shown again.`;
+  }
+}
+
+/** A value typed at a scope leaves streams alone that have a more specific one; that is said. */
+function whatHolds(edits: readonly GridEdit[]): string {
+  const [edit] = edits;
+  const row = byKey.value.get(edit?.row ?? '');
+  const column = columns.value.findIndex(({ key }) => key === edit?.column);
+  if (edit?.text === '' || !row?.cells[column]?.mixed) return '';
+  return `${row.label} shows a mean: streams with a more specific assumption keep theirs.`;
+}
+
+const chosenRow = computed(() => byKey.value.get(place.value?.row ?? ''));
+const chosenMonth = computed(() => (place.value ? monthFrom(place.value.column) : undefined));
+
+const missingHere = computed(
+  () => plan.missing.filter(({ where }) => where['driver'] === driver.value?.code).length,
+);
+const setHere = computed(
+  () => [...plan.assumptions.values()].filter((a) => a.driver === driver.value?.code).length,
+);
+const headline = computed(() => {
+  const name = driver.value?.name ?? '';
+  if (missingHere.value > 0) {
+    return `${name}: missing in ${missingHere.value} of ${plan.frame?.plan.streams ?? 0} streams`;
+  }
+  if (result.data.value === null || result.data.value === undefined) return name;
+  const verb = subject.value.includes(' and ') ? 'sell' : 'sells';
+  return `With these drivers ${subject.value} ${verb} ${formats.value.inWords(result.data.value)} in the open months`;
+});
+const state = computed(() => {
+  const unit =
+    driver.value?.kind === 'moneyPerUnit'
+      ? `${formats.value.currency} per unit`
+      : (driver.value?.unit ?? '');
+  const months = open.value.from <= open.value.to ? spanInWords(open.value) : 'no open month';
+  return `${driver.value?.name ?? ''}, ${unit}, ${months}, base scenario; ${setHere.value} assumptions hold for ${allRows.value[0]?.streams ?? 0} streams`;
+});
+</script>
+
+<template>
+  <section class="room">
+    <ScopeBar>
+      <RowsChoice />
+      <span class="controls" role="group" aria-label="Depth">
+        <button
+          v-for="option in depths"
+          :key="option.name"
+          type="button"
+          class="chip"
+          :aria-pressed="depth === option.level"
+          @click="showDepth(option.level)"
+        >
+          {{ option.name }}
+        </button>
+      </span>
+    </ScopeBar>
+    <header class="room-head">
+      <h1>{{ headline }}</h1>
+      <p class="state">{{ state }}</p>
+    </header>
+    <div class="controls" role="tablist" aria-label="Driver">
+      <button
+        v-for="candidate in drivers"
+        :key="candidate.code"
+        type="button"
+        role="tab"
+        class="tab"
+        :aria-selected="candidate.code === driver?.code"
+        @click="set({ driver: candidate.code })"
+      >
+        {{ candidate.name }}
+      </button>
+      <p class="message" :class="{ failure: failed }" :role="failed ? 'alert' : 'status'">
+        {{ message }}
+      </p>
+    </div>
+    <div v-if="open.from > open.to" class="empty">
+      <h2>All months of this window are closed</h2>
+      <p>
+        Drivers hold for open months; {{ longMonth(plan.closedThrough) }} is the last closed one.
+        Closed months show what the books say.
+      </p>
+      <button
+        class="plain"
+        type="button"
+        @click="setSpan(presets['Next 12'].from, presets['Next 12'].to)"
+      >
+        Show the next 12 months
+      </button>
+    </div>
+    <div
+      v-else-if="table.data.value && allRows.length > 0 && allRows[0]?.streams === 0"
+      class="empty"
+    >
+      <h2>No stream is in this scope</h2>
+      <p>The scope is {{ subject }}; a stream forecasts one combination of all dimensions.</p>
+      <button v-if="scope.length > 0" class="plain" type="button" @click="setScope([])">
+        Lift the scope
+      </button>
+    </div>
+    <div v-else-if="driver && table.data.value" class="beside">
+      <div class="grid-place" data-grid="drivers">
+        <PlanGrid
+          :label="driver.name"
+          :heading="`${rowHeading}, stream`"
+          :columns="columns"
+          :rows="gridRows"
+          :editable="editable && widened === undefined"
+          :refused="refused"
+          :name-width="218"
+          @toggle="toggle"
+          @edit="onEdit"
+          @place="place = $event"
+        />
+      </div>
+      <AssumptionPanel
+        :driver="driver"
+        :row="chosenRow"
+        :month="chosenMonth"
+        :scope="chosenRow ? scopeOf(chosenRow) : []"
+        :formats="formats"
+      />
+    </div>
+    <p v-if="!editable" class="quiet">You read this workspace; planners change its drivers.</p>
+    <p v-else-if="widened !== undefined" class="quiet">
+      The scope names several members of
+      {{ plan.frame?.plan.dimensions[widened]?.name.toLowerCase() }}; an assumption names one.
+      Narrow the scope to one of them to type.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+.beside {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+  gap: 16px;
+}
+.grid-place {
+  flex: 1;
+  min-width: 0;
+}
+.tab {
+  font: inherit;
+  color: var(--ink-quiet);
+  background: none;
+  border: 0;
+  border-bottom: 2px solid transparent;
+  padding: 3px 2px;
+  margin-right: 14px;
+  cursor: pointer;
+}
+.tab[aria-selected='true'] {
+  color: var(--ink);
+  font-weight: 620;
+  border-bottom-color: var(--ember);
+}
+.message {
+  margin-left: auto;
+  font-size: 12px;
+  color: var(--ink-quiet);
+}
+.message.failure {
+  color: var(--bad);
+  font-weight: 550;
+}
+</style>

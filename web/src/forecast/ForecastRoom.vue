@@ -1,0 +1,167 @@
+<script setup lang="ts">
+import { ratio } from '@dravex/core';
+import { computed } from 'vue';
+import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts';
+import type { GridCell, GridRow } from '../grid/plan-grid.ts';
+import RowsChoice from '../grid/RowsChoice.vue';
+import { displayOf, measureInWords } from '../grid/table-rows.ts';
+import TableGrid from '../grid/TableGrid.vue';
+import { usePlan } from '../plan/use-plan.ts';
+import DownloadLink from '../shell/DownloadLink.vue';
+import ScopeBar from '../shell/ScopeBar.vue';
+import { useFrame } from '../shell/use-frame.ts';
+import ForecastChart from './ForecastChart.vue';
+import { forecastHeadline } from './headline.ts';
+import { useTable } from './use-tables.ts';
+
+const plan = usePlan();
+const { formats, unit, subject, calendar, setScope, scope } = useFrame();
+const { data, failure } = useTable(() => 'forecast', true);
+
+const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
+
+/** The version and last year only count where they cover the whole window. */
+const planTotals = computed(() => {
+  const answer = data.value;
+  const kept = plan.versions.find(({ name }) => name === answer?.plan?.name);
+  if (!answer?.plan || !kept) return undefined;
+  return { name: answer.plan.name, total: answer.plan.table.total };
+});
+const against = computed(() => {
+  const answer = data.value;
+  if (!answer) return null;
+  const planned = planTotals.value?.total;
+  const covered = planned?.cells.every(({ value }) => value !== null && value !== 0);
+  if (planned && covered && planned.total.value) {
+    return { name: 'budget', value: planned.total.value };
+  }
+  const before = answer.lastYear?.total.total.value;
+  return before ? { name: 'last year', value: before } : null;
+});
+
+const headline = computed(() => {
+  const answer = data.value;
+  if (!answer) return '';
+  return forecastHeadline(
+    {
+      subject: subject.value,
+      measure: answer.query.measure,
+      value: answer.table.total.total.value,
+      span: answer.query.span,
+      closedThrough: plan.closedThrough,
+      against: against.value,
+    },
+    formats.value,
+  );
+});
+const state = computed(() => {
+  const answer = data.value;
+  if (!answer) return '';
+  const { measure, span } = answer.query;
+  return `${measureInWords(measure, unit.value, formats.value)}, ${spanInWords(span)}, ${closedInWords(span, plan.closedThrough)}; base scenario`;
+});
+
+/** A quiet row below the total; its cells are of another year or a ratio. */
+function quietRow(key: string, label: string, texts: readonly string[]): GridRow {
+  const cells: GridCell[] = texts.map((text) => ({ text, typed: text, dress: 'mixed' }));
+  return { key, label, level: 0, parent: false, folded: false, strong: false, cells };
+}
+const below = computed(() => {
+  const answer = data.value;
+  if (!answer) return [];
+  const { table, lastYear } = answer;
+  if (!lastYear || lastYear.columns.length !== table.columns.length) return [];
+  const now = [table.total.total, ...table.total.cells];
+  const before = [lastYear.total.total, ...lastYear.total.cells];
+  return [
+    quietRow(
+      'last-year',
+      'Last year',
+      before.map(({ value }) => formats.value.show(value, display.value, unit.value)),
+    ),
+    quietRow(
+      'growth',
+      'Growth',
+      now.map(({ value }, index) => {
+        const then = before[index]?.value ?? null;
+        const growth = value === null || then === null ? null : ratio(value - then, Math.abs(then));
+        return formats.value.show(growth, 'percent');
+      }),
+    ),
+  ];
+});
+
+const chart = computed(() => {
+  const answer = data.value;
+  if (!answer || answer.query.columns !== 'time' || answer.table.columns.length < 2)
+    return undefined;
+  const { table, lastYear } = answer;
+  const values = (cells: readonly { value: number | null }[]): (number | null)[] =>
+    cells.map(({ value }) => value);
+  const planned = planTotals.value;
+  const plannedValues = planned?.total.cells.map(({ value }) => (value === 0 ? null : value));
+  return {
+    headings: table.columns.map((c) =>
+      columnHeading(c, answer.query.span, calendar.value.fiscalStart),
+    ),
+    closed: table.columns.filter(({ period }) => period && period.to <= plan.closedThrough).length,
+    line: values(table.total.cells),
+    plan:
+      planned && plannedValues?.some((value) => value !== null)
+        ? { name: planned.name, values: plannedValues }
+        : undefined,
+    lastYear:
+      lastYear && lastYear.columns.length === table.columns.length
+        ? values(lastYear.total.cells)
+        : undefined,
+  };
+});
+
+const empty = computed(() => data.value && data.value.table.rows.length === 0);
+</script>
+
+<template>
+  <section class="room">
+    <ScopeBar :shows="['measure', 'version', 'grain', 'unit']"
+      ><RowsChoice with-columns
+    /></ScopeBar>
+    <header class="room-head">
+      <h1>{{ headline }}</h1>
+      <p class="state">{{ state }}</p>
+    </header>
+    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+    <div v-if="empty" class="empty">
+      <h2>Nothing was sold and nothing is forecast here</h2>
+      <p v-if="scope.length > 0">The scope is {{ subject }}.</p>
+      <p v-else>There are no sales lines and no streams in this window.</p>
+      <button v-if="scope.length > 0" class="plain" type="button" @click="setScope([])">
+        Lift the scope
+      </button>
+    </div>
+    <template v-else-if="data">
+      <ForecastChart
+        v-if="chart"
+        v-bind="chart"
+        :label="`${headline}. The table below holds the same numbers.`"
+        :show="(value: number) => formats.show(value, display, unit)"
+      />
+      <div class="grid-place" data-grid="forecast">
+        <TableGrid
+          label="Forecast"
+          :table="data.table"
+          :query="data.query"
+          dress="forecast"
+          :below="below"
+        />
+      </div>
+      <DownloadLink :query="data.query" name="table.csv" />
+    </template>
+  </section>
+</template>
+
+<style scoped>
+.grid-place {
+  flex: 1;
+  min-height: 120px;
+}
+</style>

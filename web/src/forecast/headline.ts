@@ -1,0 +1,47 @@
+import { ratio, type Month, type Span } from '@dravex/core';
+import type { Formats } from '../format/numbers.ts';
+import { spanInWords } from '../format/periods.ts';
+
+interface Found {
+  readonly subject: string;
+  readonly measure: 'revenue' | 'units' | 'averagePrice' | 'cost';
+  readonly value: number | null;
+  readonly span: Span;
+  readonly closedThrough: Month;
+  /** What it is held against, over the same months; null where there is nothing. */
+  readonly against: { readonly name: string; readonly value: number } | null;
+}
+
+function amount(value: number, measure: Found['measure'], formats: Formats): string {
+  if (measure === 'averagePrice')
+    return `${formats.currency}${formats.show(value, 'price')} a unit`;
+  return measure === 'units' ? `${formats.inWords(value)} units` : formats.inWords(value);
+}
+
+/** `1.2 % over budget`, or `as in budget` where nothing can be seen. */
+export function againstInWords(
+  value: number,
+  against: { name: string; value: number },
+  formats: Formats,
+): string {
+  const difference = ratio(value - against.value, Math.abs(against.value));
+  if (difference === null) return '';
+  const percent = formats.show(Math.abs(difference), 'percent');
+  if (Math.abs(difference) < 0.0005) return `as in ${against.name}`;
+  return `${percent} ${difference > 0 ? 'over' : 'under'} ${against.name}`;
+}
+
+/** What a table of the forecast found, as a sentence: always made from its numbers. */
+export function forecastHeadline(found: Found, formats: Formats): string {
+  const { subject, measure, value, span, closedThrough, against } = found;
+  if (value === null || value === 0) return `Nothing is forecast here from ${spanInWords(span)}`;
+  const size = amount(value, measure, formats);
+  const many = subject.includes(' and ');
+  let verb: string;
+  if (measure === 'averagePrice') verb = many ? 'come to' : 'comes to';
+  else if (span.to <= closedThrough) verb = 'sold';
+  else if (span.from > closedThrough) verb = many ? 'are forecast to sell' : 'is forecast to sell';
+  else verb = many ? 'are heading for' : 'is heading for';
+  const held = against ? againstInWords(value, against, formats) : '';
+  return `${subject} ${verb} ${size}${held ? `, ${held}` : ''}`;
+}

@@ -1,0 +1,54 @@
+import { monthFrom, type Month, type Table, type TableQuery } from '@dravex/core';
+import { useAnswer } from '../plan/use-answer.ts';
+import type { Source } from '../plan/computation.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+
+/** A table with what it was asked for, so that heading and numbers always belong together. */
+export interface AnsweredTable {
+  readonly query: TableQuery;
+  readonly table: Table;
+  /** The same span a year before, total row only; null where there is no history for it. */
+  readonly lastYear: Table | null;
+  /** The version in force over the same columns; null where none is. */
+  readonly plan: { readonly name: string; readonly table: Table } | null;
+}
+
+/**
+ * The table that the frame asks for, from the worker.
+ * @param source where the numbers come from
+ * @param beside whether last year and the version in force are wanted too
+ * @param until the last month there can be numbers for; the table ends there
+ */
+export function useTable(source: () => Source | undefined, beside: boolean, until?: () => Month) {
+  const plan = usePlan();
+  const { span, scope, grain, measure, rows, columns, version, calendar } = useFrame();
+  return useAnswer(
+    [span, scope, grain, measure, rows, columns, version, source, () => plan.tick],
+    async (): Promise<AnsweredTable | undefined> => {
+      const from = source();
+      if (from === undefined) return undefined;
+      const query: TableQuery = {
+        measure: measure.value,
+        rows: rows.value,
+        columns: columns.value,
+        scope: scope.value,
+        span: { from: span.value.from, to: Math.min(span.value.to, until?.() ?? span.value.to) },
+        grain: grain.value,
+      };
+      const worker = plan.compute();
+      if (typeof from === 'number') await plan.loadVersion(from);
+      const table = await worker.table(from, query);
+      if (!beside || query.columns !== 'time') return { query, table, lastYear: null, plan: null };
+
+      const before = { from: query.span.from - 12, to: query.span.to - 12 };
+      const known = before.from >= monthFrom(calendar.value.first);
+      const lastYear = known ? await worker.table('forecast', { ...query, span: before }) : null;
+      const kept = version.value;
+      if (!kept) return { query, table, lastYear, plan: null };
+      await plan.loadVersion(kept.id);
+      const planned = await worker.table(kept.id, query);
+      return { query, table, lastYear, plan: { name: kept.name, table: planned } };
+    },
+  );
+}

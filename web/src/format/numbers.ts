@@ -1,0 +1,134 @@
+/** Numbers for people, by the workspace's locale. */
+
+/** What stands where there is no value. */
+export const DASH = '–';
+const MINUS = '\u2212';
+
+/** How a number is shown: in which unit of display, with how many decimals. */
+export type Display = 'money' | 'price' | 'units' | 'percent';
+
+/** The units a table can be shown in. */
+export const UNITS = [1, 1000, 1_000_000] as const;
+export type Unit = (typeof UNITS)[number];
+
+export interface Formats {
+  /** A number of the core in its display; a dash for no value, a real minus for negative ones. */
+  show(value: number | null | undefined, display: Display, unit?: Unit): string;
+  /** The same with its sign always in front, for differences. */
+  signed(value: number | null | undefined, display: Display, unit?: Unit): string;
+  /** The whole value, for tooltips. */
+  full(value: number | null | undefined, display: Display): string;
+  /** The value as it is typed and pasted: full, without grouping; a percent without its sign. */
+  typed(value: number | null, percent: boolean): string;
+  /** Reads what a person typed: this locale's decimal sign, or a dot; `undefined` for anything else. */
+  read(text: string, percent: boolean): number | undefined;
+  /** In words: `13.3 million`, `720 thousand`, `512`. */
+  inWords(value: number): string;
+  /** `€`, `thousand €`, `million €`. */
+  unitName(unit: Unit): string;
+  readonly currency: string;
+}
+
+function realMinus(text: string): string {
+  return text.replace(/^-/, MINUS);
+}
+
+/** Numbers in a locale and a currency. */
+export function formatsFor(locale: string, currencyCode: string): Formats {
+  const cache = new Map<string, Intl.NumberFormat>();
+  const number = (options: Intl.NumberFormatOptions): Intl.NumberFormat => {
+    const key = JSON.stringify(options);
+    const known = cache.get(key);
+    if (known) return known;
+    const made = new Intl.NumberFormat(locale, options);
+    cache.set(key, made);
+    return made;
+  };
+  const currency =
+    number({ style: 'currency', currency: currencyCode })
+      .formatToParts(0)
+      .find(({ type }) => type === 'currency')?.value ?? currencyCode;
+  const decimal =
+    number({})
+      .formatToParts(1.5)
+      .find(({ type }) => type === 'decimal')?.value ?? '.';
+  const group =
+    number({})
+      .formatToParts(1e6)
+      .find(({ type }) => type === 'group')?.value ?? '';
+
+  const OPTIONS: Record<Display, Intl.NumberFormatOptions> = {
+    money: { maximumFractionDigits: 0 },
+    price: { minimumFractionDigits: 2, maximumFractionDigits: 2 },
+    units: { maximumFractionDigits: 0 },
+    percent: { style: 'percent', minimumFractionDigits: 1, maximumFractionDigits: 1 },
+  };
+
+  function show(
+    value: number | null | undefined,
+    display: Display,
+    unit: Unit = 1,
+    extra: Intl.NumberFormatOptions = {},
+  ): string {
+    if (value === null || value === undefined || Number.isNaN(value)) return DASH;
+    const scaled = display === 'money' || display === 'units' ? value / unit : value;
+    const decimals =
+      unit === 1_000_000 && display !== 'price' && display !== 'percent'
+        ? { minimumFractionDigits: 2, maximumFractionDigits: 2 }
+        : {};
+    const rounded = number({ ...OPTIONS[display], ...decimals, ...extra });
+    const text = rounded.format(scaled);
+    // What rounds to zero has no sign.
+    return realMinus(/[1-9]/.test(text) ? text : rounded.format(0));
+  }
+
+  function typed(value: number | null, percent: boolean): string {
+    if (value === null) return '';
+    const shown = Number((percent ? value * 100 : value).toPrecision(12));
+    return String(shown).replace('.', decimal);
+  }
+
+  function read(text: string, percent: boolean): number | undefined {
+    let plain = text
+      .trim()
+      .replace(MINUS, '-')
+      .replace(/\s|\u00a0|\u202f/g, '');
+    if (percent) plain = plain.replace(/%$/, '');
+    plain = plain.replace(currency, '');
+    if (
+      group !== '' &&
+      new RegExp(`^-?\\d{1,3}(\\${group}\\d{3})+(\\${decimal}\\d+)?$`).test(plain)
+    ) {
+      plain = plain.replaceAll(group, '');
+    }
+    plain = plain.replace(decimal, '.');
+    if (!/^[+-]?(\d+\.?\d*|\.\d+)(e[+-]?\d+)?$/i.test(plain)) return undefined;
+    const value = Number(plain);
+    // The decimal that was typed, not the double beside it: 7 % is 0.07.
+    return percent ? Number((value / 100).toPrecision(15)) : value;
+  }
+
+  function inWords(value: number): string {
+    const size = Math.abs(value);
+    const say = (scaled: number, digits: number): string =>
+      realMinus(number({ maximumFractionDigits: digits }).format(scaled));
+    if (size >= 999_500) return `${say(value / 1e6, size >= 1e8 ? 0 : 1)} million`;
+    if (size >= 1000) return `${say(value / 1e3, 0)} thousand`;
+    return say(value, 0);
+  }
+
+  return {
+    currency,
+    show,
+    signed: (value, display, unit) => show(value, display, unit, { signDisplay: 'exceptZero' }),
+    full: (value, display) =>
+      display === 'money'
+        ? show(value, 'price')
+        : show(value, display, 1, { maximumFractionDigits: 4 }),
+    typed,
+    read,
+    inWords,
+    unitName: (unit) =>
+      unit === 1 ? currency : `${unit === 1000 ? 'thousand' : 'million'} ${currency}`,
+  };
+}

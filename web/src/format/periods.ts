@@ -1,0 +1,90 @@
+import {
+  fiscalYearOf,
+  monthFrom,
+  monthInYear,
+  yearOf,
+  type Month,
+  type Span,
+  type TableColumn,
+} from '@dravex/core';
+
+const SHORT = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
+const LONG = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+];
+const COUNTS = [
+  'no',
+  'one',
+  'two',
+  'three',
+  'four',
+  'five',
+  'six',
+  'seven',
+  'eight',
+  'nine',
+  'ten',
+  'eleven',
+  'twelve',
+];
+
+/** `Apr`, or `Apr 26` where the year has to be said. */
+export function shortMonth(month: Month, withYear = false): string {
+  const name = SHORT[monthInYear(month) - 1] ?? '';
+  return withYear ? `${name} ${String(yearOf(month) % 100).padStart(2, '0')}` : name;
+}
+
+/** `April 2026` */
+export function longMonth(month: Month): string {
+  return `${LONG[monthInYear(month) - 1] ?? ''} ${yearOf(month)}`;
+}
+
+/** `April 2026 to March 2027`, `April to September 2026`, `April 2026` */
+export function spanInWords({ from, to }: Span): string {
+  if (from === to) return longMonth(from);
+  const start = yearOf(from) === yearOf(to) ? (LONG[monthInYear(from) - 1] ?? '') : longMonth(from);
+  return `${start} to ${longMonth(to)}`;
+}
+
+/** `six months`, `one month`, `18 months` */
+export function monthsInWords(count: number): string {
+  return `${COUNTS[count] ?? count} ${count === 1 ? 'month' : 'months'}`;
+}
+
+/** How much of a span is closed: `six months closed`, `all closed`, `all open`. */
+export function closedInWords({ from, to }: Span, closedThrough: Month): string {
+  const closed = Math.min(to, closedThrough) - from + 1;
+  if (closed <= 0) return 'all open';
+  return closed >= to - from + 1 ? 'all closed' : `${monthsInWords(closed)} closed`;
+}
+
+/** A day, `12 October 2026`, from `2026-10-12`. */
+export function dayInWords(date: string): string {
+  const month = monthFrom(date.slice(0, 7));
+  return `${Number(date.slice(8, 10))} ${longMonth(month)}`;
+}
+
+/** The heading of a column: a month, `Q1 27`, `FY 2027`, with a mark where the window cuts it short. */
+export function columnHeading(column: TableColumn, span: Span, fiscalStart: number): string {
+  const { period } = column;
+  if (!period) return column.label;
+  const [year = '', quarter] = column.key.split('-');
+  const cut = period.partial ? ' ·' : '';
+  if (/^FY/.test(year)) {
+    const short = year.slice(-2);
+    return quarter ? `${quarter} ${short}${cut}` : `FY ${year.slice(2)}${cut}`;
+  }
+  const many = fiscalYearOf(span.from, fiscalStart) !== fiscalYearOf(span.to, fiscalStart);
+  return shortMonth(period.from, many);
+}

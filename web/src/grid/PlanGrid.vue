@@ -1,0 +1,334 @@
+<script setup lang="ts">
+import VGrid, {
+  type ColumnRegular,
+  type DataType,
+  type HyperFunc,
+  type VNode,
+} from '@revolist/vue3-datagrid';
+import { computed, nextTick, ref, watch } from 'vue';
+import type { GridCell, GridColumn, GridEdit, GridPlace, GridRow } from './plan-grid.ts';
+
+/** The table of the plan: rows of a tree by columns, with typing, paste, fill and delete. */
+const props = defineProps<{
+  label: string;
+  /** The heading of the rows' names. */
+  heading: string;
+  columns: readonly GridColumn[];
+  rows: readonly GridRow[];
+  /** Rows that stay in sight at the lower end. */
+  totals?: readonly GridRow[];
+  editable?: boolean;
+  /** Why cells were refused, by `row column`. */
+  refused?: ReadonlyMap<string, string>;
+  nameWidth?: number;
+}>();
+const emit = defineEmits<{
+  edit: [edits: GridEdit[]];
+  toggle: [key: string];
+  place: [place: GridPlace];
+}>();
+
+type Model = DataType & { __row: GridRow };
+
+const NAME = '__name';
+
+function modelOf(row: GridRow): Model {
+  const model: DataType = { __row: row, [NAME]: row.label };
+  props.columns.forEach((column, index) => {
+    model[column.key] = row.cells[index]?.typed ?? '';
+  });
+  return model as Model;
+}
+
+const source = computed(() => props.rows.map(modelOf));
+const pinned = computed(() => (props.totals ?? []).map(modelOf));
+
+function cellOf(model: DataType, column: string): GridCell | undefined {
+  const place = props.columns.findIndex(({ key }) => key === column);
+  return (model as Model).__row.cells[place];
+}
+
+function name(h: HyperFunc<VNode>, model: DataType): VNode {
+  const { __row: row } = model as Model;
+  const fold = row.parent
+    ? h(
+        'button',
+        {
+          class: 'fold',
+          tabindex: '-1',
+          'aria-label': `${row.folded ? 'Open' : 'Fold'} ${row.label}`,
+          onClick: (event: Event) => {
+            event.stopPropagation();
+            emit('toggle', row.key);
+          },
+        },
+        row.folded ? '▸' : '▾',
+      )
+    : h('span', { class: 'fold' }, '');
+  return h(
+    'span',
+    { class: 'name', style: { paddingLeft: `${row.level * 12}px` }, title: row.label },
+    [fold, h('span', { class: 'words' }, row.label)],
+  );
+}
+
+const gridColumns = computed<ColumnRegular[]>(() => [
+  {
+    prop: NAME,
+    name: props.heading,
+    size: props.nameWidth ?? 196,
+    pin: 'colPinStart',
+    readonly: true,
+    cellTemplate: (h: HyperFunc<VNode>, { model }: { model: DataType }) => name(h, model),
+    cellProperties: ({ model }: { model: DataType }) => ({
+      class: { 'name-cell': true, strong: (model as Model).__row.strong },
+    }),
+    columnProperties: () => ({ class: { 'name-cell': true } }),
+  },
+  ...props.columns.map((column) => ({
+    prop: column.key,
+    name: column.heading,
+    size: column.size ?? 66,
+    readonly: !props.editable || column.total === true,
+    ...(column.total ? { pin: 'colPinStart' as const } : {}),
+    cellTemplate: (h: HyperFunc<VNode>, { model }: { model: DataType }) =>
+      h('span', { class: 'figure' }, cellOf(model, column.key)?.text ?? ''),
+    cellProperties: ({ model }: { model: DataType }) => {
+      const row = (model as Model).__row;
+      const cell = cellOf(model, column.key);
+      const refusal = props.refused?.get(`${row.key} ${column.key}`);
+      return {
+        class: {
+          [`dress-${cell?.dress ?? 'plain'}`]: true,
+          closed: column.closed === true,
+          total: column.total === true,
+          strong: row.strong || column.total === true,
+          refused: refusal !== undefined,
+        },
+        title: refusal ?? cell?.title ?? '',
+        'data-cell': `${row.key} ${column.key}`,
+      };
+    },
+    columnProperties: () => ({
+      class: { closed: column.closed === true, total: column.total === true },
+    }),
+  })),
+]);
+
+/** The grid never changes its own rows: what was typed goes up, and comes back as new rows. */
+function onEdit(event: CustomEvent): void {
+  event.preventDefault();
+  const detail = event.detail as {
+    prop?: string;
+    val?: unknown;
+    model?: Model;
+    data?: Record<number, Record<string, unknown>>;
+    models?: Record<number, Model | undefined>;
+  };
+  const edits: GridEdit[] = [];
+  const push = (model: Model | undefined, column: string, value: unknown): void => {
+    const known = props.columns.find(({ key }) => key === column);
+    if (!model || !known || known.total) return;
+    const text = String(value ?? '').trim();
+    if (text === String(model[column] ?? '')) return;
+    edits.push({ row: model.__row.key, column, text });
+  };
+  // A single edit names its column; a range (pasted, filled, deleted) brings rows of values.
+  if (detail.prop !== undefined) push(detail.model, detail.prop, detail.val);
+  else {
+    for (const [index, cells] of Object.entries(detail.data ?? {})) {
+      for (const [column, value] of Object.entries(cells)) {
+        push(detail.models?.[Number(index)], column, value);
+      }
+    }
+  }
+  if (edits.length > 0) emit('edit', edits);
+}
+
+/** Letters are free for shortcuts: only figures and what belongs to them open a cell. */
+function onEditStart(event: CustomEvent): void {
+  const { val } = event.detail as { val?: unknown };
+  if (typeof val === 'string' && val.length === 1 && !/[\d+\-−.,=x]/.test(val))
+    event.preventDefault();
+}
+
+function onFocus(event: CustomEvent): void {
+  const { model, column } = event.detail as { model?: Model; column?: { prop?: string } };
+  if (model && column?.prop !== undefined && column.prop !== NAME) {
+    emit('place', { row: model.__row.key, column: column.prop });
+  }
+}
+
+/** New rows must be drawn anew even where the typed text of a cell is the same. */
+const grid = ref<{ $el?: { refresh?: (type: 'all') => Promise<void> } }>();
+watch(
+  () => [props.rows, props.totals, props.refused],
+  async () => {
+    await nextTick();
+    await grid.value?.$el?.refresh?.('all');
+  },
+);
+</script>
+
+<template>
+  <VGrid
+    ref="grid"
+    class="plan-grid"
+    :aria-label="label"
+    :source="source"
+    :columns="gridColumns"
+    :pinned-bottom-source="pinned"
+    :row-size="28"
+    :range="true"
+    :readonly="!editable"
+    :use-clipboard="true"
+    :hide-attribution="true"
+    :resize="false"
+    :can-move-columns="false"
+    :filter="false"
+    theme="default"
+    @beforeedit="onEdit"
+    @beforerangeedit="onEdit"
+    @beforeeditstart="onEditStart"
+    @afterfocus="onFocus"
+  />
+</template>
+
+<style>
+revo-grid.plan-grid {
+  --revo-grid-font-family: 'Figtree Variable', sans-serif;
+  --revo-grid-font-size: 13px;
+  --revo-grid-text: var(--ink);
+  --revo-grid-background: var(--surface);
+  --revo-grid-border: transparent;
+  --revo-grid-cell-border: var(--line-soft);
+  --revo-grid-cell-disabled-bg: transparent;
+  --revo-grid-cell-padding: 0 8px;
+  --revo-grid-divider: var(--ink-quiet);
+  --revo-grid-focused-bg: var(--harbour-soft);
+  --revo-grid-header-bg: var(--surface);
+  --revo-grid-header-border: transparent;
+  --revo-grid-header-color: var(--ink-quiet);
+  --revo-grid-header-font-size: 12px;
+  --revo-grid-header-font-weight: 500;
+  --revo-grid-header-height: 28px;
+  --revo-grid-header-padding: 0 8px;
+  --revo-grid-header-text-align: right;
+  --revo-grid-header-text-transform: none;
+  --revo-grid-primary: var(--harbour);
+  --revo-grid-row-hover: transparent;
+  --revo-grid-shadow: transparent;
+  --revo-grid-range-handle-bg: var(--harbour);
+  --revo-grid-selection-border: var(--harbour);
+  --revo-grid-selection-bg: rgb(15 76 92 / 8%);
+  --revo-grid-temporary-selection-border: var(--harbour);
+  --revo-grid-temporary-range-border: var(--harbour);
+  letter-spacing: 0;
+  font-variant-numeric: tabular-nums;
+  border: 0 !important;
+  height: 100%;
+  background: var(--surface);
+  color: var(--ink);
+}
+.plan-grid .rgHeaderCell {
+  border-right: 0 !important;
+  letter-spacing: 0;
+}
+.plan-grid .header-rgRow {
+  height: 28px;
+  line-height: 28px;
+  border-bottom: 1px solid var(--ink);
+  box-shadow: none !important;
+}
+.plan-grid .rgHeaderCell .header-content {
+  display: block;
+  width: 100%;
+  padding: 0 8px;
+}
+.plan-grid .rgHeaderCell.name-cell {
+  text-align: left;
+}
+.plan-grid .rgRow {
+  line-height: 27px;
+  box-shadow: none !important;
+}
+.plan-grid .rgCell {
+  text-align: right;
+  color: var(--ink) !important;
+  border: 0 !important;
+  border-bottom: 1px solid var(--line-soft) !important;
+  box-shadow: none !important;
+}
+.plan-grid .rgCell.name-cell {
+  text-align: left;
+  padding-left: 8px !important;
+}
+.plan-grid .rgCell.closed {
+  background: var(--closed) !important;
+}
+.plan-grid .rgCell.total {
+  background: var(--surface);
+}
+.plan-grid .rgCell.strong {
+  font-weight: 620;
+}
+.plan-grid .name {
+  display: flex;
+  overflow: hidden;
+  white-space: nowrap;
+}
+.plan-grid .name .words {
+  overflow: hidden;
+  text-overflow: ellipsis;
+}
+.plan-grid .fold {
+  width: 14px;
+  flex: none;
+  padding: 0;
+  border: 0;
+  background: none;
+  font-size: 10px;
+  text-align: left;
+  color: var(--ink);
+  cursor: pointer;
+}
+.plan-grid .dress-typed .figure {
+  border-bottom: 1.5px solid var(--harbour);
+}
+.plan-grid .dress-mixed .figure {
+  color: var(--ink-quiet);
+}
+.plan-grid .dress-missing .figure {
+  color: var(--ember);
+  font-weight: 700;
+}
+.plan-grid .rgCell.refused {
+  box-shadow: inset 0 0 0 2px var(--bad) !important;
+}
+.plan-grid revogr-viewport-scroll.colPinStart {
+  box-shadow: none !important;
+  border-right: 1px solid var(--ink-quiet);
+}
+.plan-grid .footer-wrapper .rgRow:first-child .rgCell {
+  border-top: 1px solid var(--ink) !important;
+}
+.plan-grid revogr-focus.focused-cell {
+  box-shadow: inset 0 0 0 2px var(--harbour) !important;
+  background: rgb(15 76 92 / 8%);
+}
+.plan-grid .selection-border-range {
+  background: rgb(15 76 92 / 8%) !important;
+  border-color: var(--harbour) !important;
+}
+.plan-grid .selection-border-range > div {
+  background: var(--harbour) !important;
+}
+.plan-grid revogr-edit input {
+  font: inherit;
+  text-align: right;
+  padding: 0 7px !important;
+  border: 2px solid var(--harbour) !important;
+  border-radius: 0;
+  background: var(--surface);
+}
+</style>

@@ -1,0 +1,46 @@
+/** What the plan grid shows, in terms of the plan; nothing outside this folder knows the grid's library. */
+
+/** Whose number it is: decides the cell's dress. */
+export type Dress = 'books' | 'forecast' | 'typed' | 'kept' | 'mixed' | 'missing' | 'plain';
+
+export interface GridCell {
+  /** As it is shown. */
+  readonly text: string;
+  /** As it is typed and copied: the full value. */
+  readonly typed: string;
+  readonly dress: Dress;
+  /** What the tooltip says. */
+  readonly title?: string;
+}
+
+export interface GridColumn {
+  readonly key: string;
+  readonly heading: string;
+  /** Columns of closed months lie on paper. */
+  readonly closed?: boolean;
+  /** Pinned beside the row's name, and never typed into. */
+  readonly total?: boolean;
+  readonly size?: number;
+}
+
+export interface GridRow {
+  readonly key: string;
+  readonly label: string;
+  readonly level: number;
+  readonly parent: boolean;
+  readonly folded: boolean;
+  readonly strong: boolean;
+  readonly cells: readonly GridCell[];
+}
+
+/** A text that was typed, pasted, filled or deleted (then empty) into a cell. */
+export interface GridEdit {
+  readonly row: string;
+  readonly column: string;
+  readonly text: string;
+}
+
+export interface GridPlace {
+  readonly row: string;
+  readonly column: string;
+}

@@ -1,0 +1,73 @@
+import {
+  MEASURES,
+  type MeasureCode,
+  type Table,
+  type TableCell,
+  type TableRow,
+} from '@dravex/core';
+import type { Display, Formats, Unit } from '../format/numbers.ts';
+import type { Dress, GridCell, GridColumn, GridRow } from './plan-grid.ts';
+
+/** How a measure is shown. */
+export function displayOf(measure: MeasureCode): Display {
+  if (measure === 'averagePrice') return 'price';
+  return measure === 'units' ? 'units' : 'money';
+}
+
+/** A measure with its unit, for the quiet line: `Revenue, thousand €`. */
+export function measureInWords(measure: MeasureCode, unit: Unit, formats: Formats): string {
+  const { name } = MEASURES[measure];
+  if (measure === 'averagePrice') return `${name}, ${formats.currency} per unit`;
+  if (measure === 'units')
+    return unit === 1 ? name : `${name}, ${unit === 1000 ? 'thousand' : 'million'}`;
+  return `${name}, ${formats.unitName(unit)}`;
+}
+
+interface Showing {
+  readonly measure: MeasureCode;
+  readonly unit: Unit;
+  readonly formats: Formats;
+  /** Whose number a column holds; the key of the total is `total`. */
+  readonly dressOf: (column: string) => Dress;
+}
+
+/** The column of a row's total stands first, beside its name. */
+export const TOTAL = 'total';
+
+function toCell(cell: TableCell, column: string, showing: Showing): GridCell {
+  const display = displayOf(showing.measure);
+  const { formats, unit } = showing;
+  return {
+    text:
+      formats.show(cell.value, display, unit) + (cell.incomplete && cell.value !== null ? '*' : ''),
+    typed: formats.typed(cell.value === null ? null : Number(cell.value.toFixed(4)), false),
+    dress: cell.incomplete ? 'missing' : showing.dressOf(column),
+    title: `${formats.full(cell.value, display)}${cell.incomplete ? ', incomplete: an input below is missing' : ''}`,
+  };
+}
+
+/** A row of a table as a row of the grid: the total first, then its cells. */
+export function toGridRow(
+  row: TableRow & { folded?: boolean },
+  table: Table,
+  showing: Showing,
+  strong: boolean,
+): GridRow {
+  return {
+    key: row.key,
+    label: row.label,
+    level: row.level,
+    parent: row.parent,
+    folded: row.folded ?? false,
+    strong,
+    cells: [
+      toCell(row.total, TOTAL, showing),
+      ...row.cells.map((cell, index) => toCell(cell, table.columns[index]?.key ?? '', showing)),
+    ],
+  };
+}
+
+/** The column of totals before a table's own columns. */
+export function withTotal(heading: string, columns: readonly GridColumn[]): GridColumn[] {
+  return [{ key: TOTAL, heading, total: true, size: 78 }, ...columns];
+}

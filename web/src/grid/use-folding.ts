@@ -1,0 +1,47 @@
+import { computed, ref, type Ref } from 'vue';
+
+interface Foldable {
+  readonly key: string;
+  readonly level: number;
+  readonly parent: boolean;
+}
+
+/**
+ * Which rows of a tree are in sight. Rows deeper than `depth` are folded away until somebody opens
+ * the row above them.
+ * @param rows in the order of display, children after their parent
+ */
+export function useFolding<R extends Foldable>(rows: Ref<readonly R[]>, startDepth: number) {
+  const depth = ref(startDepth);
+  /** Rows whose state is not what the depth says. */
+  const turned = ref<ReadonlySet<string>>(new Set());
+
+  function isFolded(row: Foldable): boolean {
+    return row.parent && row.level >= depth.value !== turned.value.has(row.key);
+  }
+
+  const visible = computed(() => {
+    const shown: (R & { folded: boolean })[] = [];
+    let hiddenBelow = Number.POSITIVE_INFINITY;
+    for (const row of rows.value) {
+      if (row.level > hiddenBelow) continue;
+      const folded = isFolded(row);
+      hiddenBelow = folded ? row.level : Number.POSITIVE_INFINITY;
+      shown.push({ ...row, folded });
+    }
+    return shown;
+  });
+
+  function toggle(key: string): void {
+    const next = new Set(turned.value);
+    if (!next.delete(key)) next.add(key);
+    turned.value = next;
+  }
+
+  function showDepth(level: number): void {
+    depth.value = level;
+    turned.value = new Set();
+  }
+
+  return { visible, toggle, depth, showDepth };
+}

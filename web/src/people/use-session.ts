@@ -1,0 +1,45 @@
+import type { Role, Session } from '@dravex/contract';
+import { defineStore } from 'pinia';
+import { computed, ref } from 'vue';
+import { ApiProblem, request, setCsrfToken } from '../shell/api.ts';
+
+/** Who is signed in. */
+export const useSession = defineStore('session', () => {
+  const session = ref<Session>();
+  /** Whether the server was asked already. */
+  const known = ref(false);
+
+  function take(next: Session | undefined): void {
+    session.value = next;
+    known.value = true;
+    setCsrfToken(next?.csrfToken ?? '');
+  }
+
+  /** Asks the server who is signed in; nobody is no error. */
+  async function restore(): Promise<void> {
+    if (known.value) return;
+    try {
+      take(await request<Session>('GET', '/session'));
+    } catch (error) {
+      if (!(error instanceof ApiProblem) || error.status !== 401) throw error;
+      take(undefined);
+    }
+  }
+
+  /** @throws ApiProblem with one message for a wrong address and a wrong password */
+  async function signIn(email: string, password: string): Promise<void> {
+    take(await request<Session>('POST', '/session', { email, password }));
+  }
+
+  async function signOut(): Promise<void> {
+    await request('DELETE', '/session');
+    take(undefined);
+  }
+
+  function roleIn(workspaceId: number): Role | undefined {
+    return session.value?.workspaces.find(({ id }) => id === workspaceId)?.role;
+  }
+
+  const person = computed(() => session.value?.person);
+  return { session, person, known, restore, signIn, signOut, roleIn };
+});

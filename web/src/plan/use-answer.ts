@@ -1,0 +1,35 @@
+import { shallowRef, watch, type ShallowRef, type WatchSource } from 'vue';
+import { inWords } from '../shell/api.ts';
+
+/** An answer of the worker or the server that follows what it depends on. */
+export interface Answer<T> {
+  /** The last answer; stays while a new one is on its way. */
+  readonly data: ShallowRef<T | undefined>;
+  readonly failure: ShallowRef<string>;
+}
+
+/**
+ * Asks anew whenever one of the sources changes; an answer that was overtaken is dropped.
+ * @param sources what the question depends on
+ */
+export function useAnswer<T>(sources: WatchSource[], ask: () => Promise<T>): Answer<T> {
+  const data = shallowRef<T>();
+  const failure = shallowRef('');
+  let asked = 0;
+  watch(
+    sources,
+    async () => {
+      const mine = ++asked;
+      try {
+        const answer = await ask();
+        if (mine !== asked) return;
+        data.value = answer;
+        failure.value = '';
+      } catch (error) {
+        if (mine === asked) failure.value = inWords(error);
+      }
+    },
+    { immediate: true },
+  );
+  return { data, failure };
+}

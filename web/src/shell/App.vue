@@ -1,0 +1,5 @@
+<template>
+  <v-app>
+    <RouterView />
+  </v-app>
+</template>

@@ -1,0 +1,48 @@
+<script setup lang="ts">
+import { monthText, type Span } from '@dravex/core';
+import { computed } from 'vue';
+import { usePlan } from '../plan/use-plan.ts';
+
+/** A link to the same table as a CSV file, in full precision. */
+const props = defineProps<{
+  name: string;
+  query: {
+    readonly measure: string;
+    readonly rows: readonly string[];
+    readonly scope: readonly number[];
+    readonly span: Span;
+    readonly columns?: string;
+    readonly grain?: string;
+  };
+  version?: number | undefined;
+}>();
+
+const plan = usePlan();
+const address = computed(() => {
+  const { measure, rows, scope, span, columns, grain } = props.query;
+  const parameters = new URLSearchParams({
+    measure,
+    rows: rows.join(','),
+    scope: scope.join(','),
+    from: monthText(span.from),
+    to: monthText(span.to),
+  });
+  if (columns !== undefined) parameters.set('columns', columns);
+  if (grain !== undefined) parameters.set('grain', grain);
+  if (props.version !== undefined) parameters.set('version', String(props.version));
+  return `/api${plan.path(`/${props.name}`)}?${parameters.toString()}`;
+});
+</script>
+
+<template>
+  <p class="download no-print">
+    <a :href="address" download>Save as CSV</a>
+  </p>
+</template>
+
+<style scoped>
+.download {
+  flex: none;
+  font-size: 12px;
+}
+</style>

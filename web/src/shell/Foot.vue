@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import type { ImportBatch, TargetTree } from '@dravex/contract';
+import { fiscalYearOf } from '@dravex/core';
+import { computed } from 'vue';
+import { useRoute } from 'vue-router';
+import { dayInWords, longMonth } from '../format/periods.ts';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { request } from './api.ts';
+import { useFrame } from './use-frame.ts';
+
+const plan = usePlan();
+const route = useRoute();
+const { calendar, formats } = useFrame();
+
+const thisYear = computed(() => fiscalYearOf(plan.closedThrough, calendar.value.fiscalStart));
+const attention = useAnswer([() => plan.tick, () => plan.savedAt, () => route.name], async () => {
+  const [batches, targets] = await Promise.all([
+    request<ImportBatch[]>('GET', plan.path('/imports')),
+    request<TargetTree>('GET', plan.path(`/targets/${thisYear.value}`)),
+  ]);
+  const unassigned = targets.nodes.reduce((sum, node) => sum + (node.unassigned ?? 0), 0);
+  const over = targets.nodes.reduce((sum, node) => sum + (node.overAssigned ?? 0), 0);
+  return {
+    waiting: batches.filter(({ state }) => state === 'previewed').length,
+    unassigned,
+    over,
+  };
+});
+
+const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const saved = computed(() => {
+  if (plan.saving === 'saving') return 'Saving';
+  if (plan.saving === 'failed') return 'The last change was not saved';
+  const at = plan.savedAt;
+  return at ? `Saved ${at.toTimeString().slice(0, 5)}` : 'All saved';
+});
+const base = computed(() => `/w/${plan.workspaceId}`);
+</script>
+
+<template>
+  <footer class="foot no-print">
+    <span :class="{ waits: plan.saving !== 'saved' }" role="status" data-saved>{{ saved }}</span>
+    <RouterLink v-if="attention.data.value?.waiting" :to="`${base}/actuals`">
+      <b class="waits">{{ attention.data.value.waiting }}</b>
+      {{ attention.data.value.waiting === 1 ? 'file waits' : 'files wait' }} to be applied
+    </RouterLink>
+    <RouterLink v-if="plan.missing.length > 0" :to="`${base}/drivers`">
+      <b class="waits">{{ plan.missing.length }}</b> inputs are missing
+    </RouterLink>
+    <RouterLink v-if="attention.data.value?.unassigned" :to="`${base}/targets`">
+      <b class="waits">{{ formats.inWords(attention.data.value.unassigned / minor) }}</b>
+      of the target unassigned
+    </RouterLink>
+    <RouterLink v-if="attention.data.value?.over" :to="`${base}/targets`">
+      <b class="waits">{{ formats.inWords(attention.data.value.over / minor) }}</b>
+      over-assigned
+    </RouterLink>
+    <span class="last quiet">
+      {{ longMonth(plan.closedThrough) }} is closed; read on {{ dayInWords(calendar.asOf) }}
+    </span>
+  </footer>
+</template>
+
+<style scoped>
+.foot {
+  display: flex;
+  gap: 26px;
+  align-items: center;
+  padding: 0 18px;
+  font-size: 12px;
+  border-top: 1px solid var(--line);
+  background: var(--paper);
+  white-space: nowrap;
+  overflow: hidden;
+}
+.foot a {
+  color: inherit;
+  text-decoration: none;
+}
+.foot a:hover {
+  text-decoration: underline;
+}
+.last {
+  margin-left: auto;
+}
+</style>

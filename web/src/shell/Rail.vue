@@ -1,0 +1,102 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { useSession } from '../people/use-session.ts';
+import { ROOMS } from './rooms.ts';
+
+const route = useRoute();
+const router = useRouter();
+const session = useSession();
+
+const base = computed(() => `/w/${String(route.params['workspaceId'])}`);
+
+async function leave(): Promise<void> {
+  await session.signOut();
+  await router.push({ name: 'sign-in' });
+  // Nothing of the last person's plan stays in memory.
+  window.location.reload();
+}
+</script>
+
+<template>
+  <nav class="rail" aria-label="Rooms">
+    <RouterLink
+      v-for="room in ROOMS"
+      :key="room.key"
+      :to="`${base}/${room.key}`"
+      class="room-link"
+      active-class="here"
+    >
+      <span class="numeral">{{ room.numeral }}</span><span class="name">{{ room.name }}</span>
+    </RouterLink>
+    <div class="foot-of-rail">
+      <span class="person">{{ session.person?.name }}</span>
+      <button class="bare leave" type="button" @click="leave">Sign out</button>
+    </div>
+  </nav>
+</template>
+
+<style scoped>
+.rail {
+  display: flex;
+  flex-direction: column;
+  padding: 14px 0;
+  border-right: 1px solid var(--line);
+  background: var(--paper);
+}
+.room-link {
+  display: flex;
+  gap: 14px;
+  align-items: baseline;
+  padding: 5px 0 5px 17px;
+  border-left: 3px solid transparent;
+  color: var(--ink-quiet);
+  text-decoration: none;
+  font-size: 13.5px;
+}
+.room-link:hover {
+  color: var(--ink);
+}
+.room-link.here {
+  color: var(--ink);
+  font-weight: 650;
+  border-left-color: var(--ember);
+  background: var(--surface);
+}
+.numeral {
+  font-size: 11px;
+  width: 8px;
+  font-variant-numeric: tabular-nums;
+}
+.foot-of-rail {
+  margin-top: auto;
+  padding: 0 12px 0 20px;
+  display: grid;
+  gap: 2px;
+  justify-items: start;
+  color: var(--ink-quiet);
+  font-size: 12px;
+}
+.person {
+  color: var(--ink);
+}
+.leave {
+  text-decoration: underline dotted;
+  text-underline-offset: 3px;
+}
+@media (max-width: 1100px) {
+  .name,
+  .foot-of-rail .person {
+    display: none;
+  }
+  .room-link {
+    padding-left: 14px;
+  }
+  .numeral {
+    font-size: 13px;
+  }
+  .foot-of-rail {
+    padding: 0 4px;
+  }
+}
+</style>

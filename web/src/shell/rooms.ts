@@ -1,0 +1,9 @@
+/** The rooms, in the order of the work. A room that is not built is not here. */
+export const ROOMS = [
+  { key: 'actuals', numeral: '2', name: 'Actuals' },
+  { key: 'drivers', numeral: '3', name: 'Drivers' },
+  { key: 'forecast', numeral: '4', name: 'Forecast' },
+  { key: 'targets', numeral: '6', name: 'Targets' },
+  { key: 'budget', numeral: '7', name: 'Budget' },
+  { key: 'comparison', numeral: '8', name: 'Comparison' },
+] as const;

@@ -1,0 +1,76 @@
+import { monthText } from '@dravex/core';
+import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router';
+import { useSession } from '../people/use-session.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { presetsOf } from './use-frame.ts';
+
+/** What stays in the address when one goes to another room. */
+const EVERYWHERE = [
+  'from',
+  'to',
+  'scope',
+  'unit',
+  'grain',
+  'measure',
+  'rows',
+  'columns',
+  'version',
+];
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/sign-in', name: 'sign-in', component: () => import('../people/SignIn.vue') },
+    {
+      path: '/w/:workspaceId(\\d+)',
+      component: () => import('./Frame.vue'),
+      redirect: (to) => `${to.path}/forecast`,
+      children: [
+        { path: 'actuals', name: 'actuals', component: () => import('../actuals/ActualsRoom.vue') },
+        { path: 'drivers', name: 'drivers', component: () => import('../drivers/DriversRoom.vue') },
+        {
+          path: 'forecast',
+          name: 'forecast',
+          component: () => import('../forecast/ForecastRoom.vue'),
+        },
+        { path: 'targets', name: 'targets', component: () => import('../targets/TargetsRoom.vue') },
+        { path: 'budget', name: 'budget', component: () => import('../budgets/BudgetRoom.vue') },
+        {
+          path: 'comparison',
+          name: 'comparison',
+          component: () => import('../comparison/ComparisonRoom.vue'),
+        },
+      ],
+    },
+    { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./Nowhere.vue') },
+  ],
+});
+
+/** Fills what the address lacks, so that every place can be shared as it is seen. */
+function completed(to: RouteLocationNormalized): RouteLocationNormalized['query'] | undefined {
+  const { frame } = usePlan();
+  if (!frame || (to.query['from'] && to.query['to'])) return undefined;
+  const year = presetsOf(frame.plan.calendar)['This year'];
+  return { ...to.query, from: monthText(year.from), to: monthText(year.to) };
+}
+
+router.beforeEach(async (to, from) => {
+  const session = useSession();
+  await session.restore();
+  if (to.name === 'sign-in') return session.person ? '/' : true;
+  if (!session.person) return { name: 'sign-in', query: { next: to.fullPath } };
+  const [first] = session.session?.workspaces ?? [];
+  if (to.path === '/' && first) return `/w/${first.id}/forecast`;
+  const id = Number(to.params['workspaceId']);
+  if (!id) return true;
+  if (!(await usePlan().open(id)))
+    return to.name === 'nowhere' ? true : { name: 'nowhere', params: { rest: ['closed'] } };
+  const carried = Object.fromEntries(
+    Object.entries(from.query).filter(([name]) => EVERYWHERE.includes(name)),
+  );
+  const moved =
+    from.params['workspaceId'] === to.params['workspaceId'] && Object.keys(to.query).length === 0;
+  if (moved && Object.keys(carried).length > 0) return { ...to, query: carried };
+  const query = completed(to);
+  return query ? { ...to, query, replace: true } : true;
+});

@@ -1,0 +1,176 @@
+import {
+  fiscalYearOf,
+  fiscalYearSpan,
+  monthFrom,
+  monthText,
+  parseMonth,
+  type Grain,
+  type MeasureCode,
+  type Month,
+  type Scope,
+  type Span,
+} from '@dravex/core';
+import { computed } from 'vue';
+import { useRoute, useRouter, type LocationQuery } from 'vue-router';
+import { formatsFor, UNITS, type Unit } from '../format/numbers.ts';
+import { usePlan } from '../plan/use-plan.ts';
+
+export type Preset = 'This year' | 'To date' | 'Next 12' | 'Last 12' | 'All';
+
+/** The spans of the presets for a calendar. */
+export function presetsOf(calendar: {
+  first: string;
+  last: string;
+  closedThrough: string;
+  fiscalStart: number;
+}): Record<Preset, Span> {
+  const first = monthFrom(calendar.first);
+  const last = monthFrom(calendar.last);
+  const closed = monthFrom(calendar.closedThrough);
+  const inside = ({ from, to }: Span): Span => ({
+    from: Math.max(first, Math.min(from, last)),
+    to: Math.max(first, Math.min(to, last)),
+  });
+  const year = fiscalYearSpan(fiscalYearOf(closed, calendar.fiscalStart), calendar.fiscalStart);
+  return {
+    'This year': inside(year),
+    'To date': inside({ from: year.from, to: closed }),
+    'Next 12': inside({ from: closed + 1, to: closed + 12 }),
+    'Last 12': inside({ from: closed - 11, to: closed }),
+    All: { from: first, to: last },
+  };
+}
+
+function text(query: LocationQuery, name: string): string {
+  const value = query[name];
+  return typeof value === 'string' ? value : '';
+}
+
+const GRAINS: readonly Grain[] = ['month', 'quarter', 'year'];
+const MEASURE_CODES: readonly MeasureCode[] = ['revenue', 'units', 'averagePrice'];
+
+/**
+ * What every room uses and the address holds: the window, the scope, the unit of display, the
+ * grain, what stands on rows and columns, and the version in force. Nothing here changes unless a
+ * person changes it.
+ */
+export function useFrame() {
+  const route = useRoute();
+  const router = useRouter();
+  const plan = usePlan();
+
+  const calendar = computed(() => {
+    const { frame } = plan;
+    if (!frame) throw new Error('A room is shown before its plan is loaded');
+    return frame.plan.calendar;
+  });
+  const presets = computed(() => presetsOf(calendar.value));
+  const formats = computed(() =>
+    formatsFor(plan.frame?.locale ?? 'en', plan.frame?.plan.currency.code ?? 'EUR'),
+  );
+
+  function set(changes: Record<string, string | undefined>): Promise<unknown> {
+    return router.push({ query: { ...route.query, ...changes } });
+  }
+
+  const span = computed<Span>(() => {
+    const from = parseMonth(text(route.query, 'from'));
+    const to = parseMonth(text(route.query, 'to'));
+    const first = monthFrom(calendar.value.first);
+    const last = monthFrom(calendar.value.last);
+    const fits =
+      from !== undefined && to !== undefined && first <= from && from <= to && to <= last;
+    return fits ? { from, to } : presets.value['This year'];
+  });
+  const preset = computed(
+    () =>
+      (Object.entries(presets.value) as [Preset, Span][]).find(
+        ([, { from, to }]) => from === span.value.from && to === span.value.to,
+      )?.[0],
+  );
+
+  const scope = computed<Scope>(() =>
+    text(route.query, 'scope')
+      .split(',')
+      .flatMap((part) => {
+        const [dimension, code] = part.split(':');
+        const members = plan.frame?.plan.dimensions.find((d) => d.code === dimension)?.members;
+        const found = members?.find((member) => member.code === code);
+        return found ? [found.id] : [];
+      }),
+  );
+
+  function scopeText(members: Scope): string | undefined {
+    const parts = members.map((id) => {
+      const dimension = plan.frame?.plan.dimensions[plan.tree.dimensionOf(id)];
+      return `${dimension?.code ?? ''}:${plan.tree.member(id).code}`;
+    });
+    return parts.length > 0 ? parts.join(',') : undefined;
+  }
+
+  const unit = computed<Unit>(
+    () => UNITS.find((size) => String(size) === text(route.query, 'unit')) ?? 1000,
+  );
+  const grain = computed<Grain>(
+    () => GRAINS.find((code) => code === text(route.query, 'grain')) ?? 'month',
+  );
+  const measure = computed<MeasureCode>(
+    () => MEASURE_CODES.find((code) => code === text(route.query, 'measure')) ?? 'revenue',
+  );
+  const dimensionCodes = computed(() => plan.frame?.plan.dimensions.map(({ code }) => code) ?? []);
+  const rows = computed<readonly string[]>(() => {
+    const wanted = text(route.query, 'rows')
+      .split(',')
+      .filter((code) => dimensionCodes.value.includes(code));
+    return wanted.length > 0 ? [...new Set(wanted)].slice(0, 2) : dimensionCodes.value.slice(0, 2);
+  });
+  /** The dimensions on the rows, in words: `Channel, product`. */
+  const rowHeading = computed(() => {
+    const names = rows.value.map(
+      (code) =>
+        plan.frame?.plan.dimensions.find((d) => d.code === code)?.name.toLowerCase() ?? code,
+    );
+    const words = names.join(', ');
+    return words.charAt(0).toUpperCase() + words.slice(1);
+  });
+  const columns = computed(() => {
+    const wanted = text(route.query, 'columns');
+    const fits = dimensionCodes.value.includes(wanted) && !rows.value.includes(wanted);
+    return fits ? wanted : 'time';
+  });
+  const version = computed(() => {
+    const wanted = Number(text(route.query, 'version'));
+    return plan.versions.find(({ id }) => id === wanted) ?? plan.versions[0];
+  });
+  /** The fiscal year in which the window ends; Targets uses it and says so. */
+  const fiscalYear = computed(() => fiscalYearOf(span.value.to, calendar.value.fiscalStart));
+
+  /** The scope in words: the workspace's name where it is everything. */
+  const subject = computed(() => {
+    const names = scope.value.map((id) => plan.tree.member(id).name);
+    if (names.length === 0) return plan.frame?.name ?? '';
+    const last = names.at(-1) ?? '';
+    return names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${last}` : last;
+  });
+
+  return {
+    calendar,
+    presets,
+    preset,
+    formats,
+    span,
+    scope,
+    unit,
+    grain,
+    measure,
+    rows,
+    rowHeading,
+    columns,
+    version,
+    fiscalYear,
+    subject,
+    set,
+    setSpan: (from: Month, to: Month) => set({ from: monthText(from), to: monthText(to) }),
+    setScope: (members: Scope) => set({ scope: scopeText(members) }),
+  };
+}
