@@ -2,6 +2,7 @@
 import { execFileSync, fork, spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
+import { createDatabase, databaseExists, dropDatabase, renameDatabase } from './databases.mjs';
 import { ROOT, stateFolder } from './places.mjs';
 
 const BUILT = `${ROOT}/web/dist`;
@@ -54,7 +55,7 @@ export function sessionSecret() {
 
 /**
  * Starts the server as a process of its own and waits until it listens.
- * @param {{ databaseUrl: string, port?: number, host?: string, webFolder?: string, logLevel?: string }} options
+ * @param {{ databaseUrl: string, port?: number, host?: string, webFolder?: string, logLevel?: string, watch?: boolean }} options
  * @returns {Promise<{ port: number, process: import('node:child_process').ChildProcess, stop(): Promise<void> }>}
  */
 export function startServer({
@@ -63,9 +64,10 @@ export function startServer({
   host = '127.0.0.1',
   webFolder = BUILT,
   logLevel = 'error',
+  watch = false,
 }) {
   const child = fork(`${ROOT}/server/src/platform/main.ts`, {
-    execArgv: ['--import', 'tsx'],
+    execArgv: [...(watch ? ['--watch', '--watch-preserve-output'] : []), '--import', 'tsx'],
     cwd: ROOT,
     env: {
       ...process.env,
@@ -73,7 +75,7 @@ export function startServer({
       SESSION_SECRET: process.env['SESSION_SECRET'] ?? sessionSecret(),
       PORT: String(port),
       HOST: host,
-      WEB_FOLDER: webFolder,
+      ...(webFolder === '' ? {} : { WEB_FOLDER: webFolder }),
       LOG_LEVEL: process.env['LOG_LEVEL'] ?? logLevel,
     },
   });
@@ -105,7 +107,7 @@ export function startServer({
  * @param {string} databaseUrl
  * @param {{ email: string, name: string, password: string }} person
  */
-export function createPerson(databaseUrl, { email, name, password }) {
+function createPerson(databaseUrl, { email, name, password }) {
   const script = `${ROOT}/server/src/people/create-person.ts`;
   const result = spawnSync(process.execPath, ['--import', 'tsx', script, email, name], {
     cwd: ROOT,
@@ -121,7 +123,7 @@ export function createPerson(databaseUrl, { email, name, password }) {
  * @param {number} port
  * @param {{ email: string, password: string }} person
  */
-export function loadSample(port, { email, password }) {
+function loadSample(port, { email, password }) {
   execFileSync(
     process.execPath,
     [
@@ -147,3 +149,66 @@ export const PLANNER = {
   name: 'Mara Ellingsen',
   password: 'plan the year',
 };
+
+const SAMPLE_DATABASE = 'ondwell';
+const LOADING = 'ondwell_loading';
+
+/**
+ * The address of the sample company's database in a cluster; loads it the first time. It is loaded
+ * under another name first, so that an interrupted load is never taken for the whole.
+ * @param {{ url(database: string): string }} cluster
+ * @returns {Promise<string>}
+ */
+export async function openSample(cluster) {
+  const admin = cluster.url('postgres');
+  if (!(await databaseExists(admin, SAMPLE_DATABASE))) {
+    console.log('Loading the sample company');
+    await dropDatabase(admin, LOADING);
+    await createDatabase(admin, LOADING);
+    await fillWithSample(cluster.url(LOADING));
+    await renameDatabase(admin, LOADING, SAMPLE_DATABASE);
+  }
+  return cluster.url(SAMPLE_DATABASE);
+}
+
+/**
+ * Loads the sample company into an empty database, through a server of its own.
+ * @param {string} databaseUrl
+ */
+export async function fillWithSample(databaseUrl) {
+  createPerson(databaseUrl, PLANNER);
+  const server = await startServer({ databaseUrl });
+  try {
+    loadSample(server.port, PLANNER);
+  } finally {
+    await server.stop();
+  }
+}
+
+/**
+ * Starts something and stops it, with its cluster, on Ctrl+C, on a kill, or when it ends by itself.
+ * @param {{ stop(): void } | undefined} cluster
+ * @param {() => Promise<{ process: import('node:child_process').ChildProcess, stop(): Promise<void> }>} start
+ */
+export async function serveUntilStopped(cluster, start) {
+  /** @type {Awaited<ReturnType<typeof start>> | undefined} */
+  let server;
+  let stopping = false;
+  /** @param {number} code */
+  async function stop(code) {
+    if (stopping) return;
+    stopping = true;
+    await server?.stop();
+    cluster?.stop();
+    process.exit(code);
+  }
+  process.on('SIGINT', () => void stop(0));
+  process.on('SIGTERM', () => void stop(0));
+  try {
+    server = await start();
+    server.process.once('exit', () => void stop(1));
+  } catch (error) {
+    console.error(error instanceof Error ? error.message : error);
+    await stop(1);
+  }
+}

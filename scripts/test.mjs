@@ -16,8 +16,7 @@ ensureDependencies();
 
 const { startCluster } = await import('./cluster.mjs');
 const { createDatabase, dropDatabase } = await import('./databases.mjs');
-const { createPerson, ensureBuilt, loadSample, PLANNER, startServer } =
-  await import('./application.mjs');
+const { ensureBuilt, fillWithSample } = await import('./application.mjs');
 
 const totals = { passed: 0, failed: 0 };
 
@@ -92,13 +91,7 @@ if (wants('unit') || wants('browser')) {
     const template = 'sample_template';
     await dropDatabase(admin, template);
     await createDatabase(admin, template);
-    createPerson(cluster.url(template), PLANNER);
-    const loading = await startServer({ databaseUrl: cluster.url(template) });
-    try {
-      loadSample(loading.port, PLANNER);
-    } finally {
-      await loading.stop();
-    }
+    await fillWithSample(cluster.url(template));
     if (wants('unit')) {
       const ended = await run(
         bin('mocha'),

@@ -1,32 +1,8 @@
 /** A plan of any size with mixed scopes: what the measurements run on. */
-import type { Assumption, Driver, Plan } from '@dravex/core';
+import { DRIVERS, type Assumption, type Plan } from '@dravex/core';
 
 const PRODUCTS = 50;
 const MONTHS = 60;
-
-const rate = { kind: 'percent', unit: '%', minimum: 0, maximum: 1, default: 0 } as const;
-const DRIVERS: readonly Driver[] = [
-  {
-    code: 'grossUnits',
-    name: 'Gross units',
-    kind: 'count',
-    unit: 'units',
-    minimum: 0,
-    maximum: 1e9,
-    default: null,
-  },
-  {
-    code: 'listPrice',
-    name: 'List price',
-    kind: 'moneyPerUnit',
-    unit: '',
-    minimum: 0,
-    maximum: 1e9,
-    default: null,
-  },
-  { code: 'discount', name: 'Discount', ...rate },
-  { code: 'returnRate', name: 'Return rate', ...rate },
-];
 
 /** `streams` combinations of a product and a place, 60 open months, values of its own for each stream. */
 export function planOf(streams: number): Plan {

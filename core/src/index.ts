@@ -5,6 +5,7 @@ export * from './calendar/period.ts';
 export * from './dimensions/dimension.ts';
 export * from './dimensions/member-tree.ts';
 export * from './drivers/driver.ts';
+export * from './drivers/catalogue.ts';
 export * from './drivers/assumption.ts';
 export * from './drivers/check.ts';
 export * from './drivers/precedence.ts';

@@ -3,20 +3,7 @@ import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/model.ts';
 import { METHODS } from '../forecast/methods/index.ts';
 import { inScope, rowTree } from '../tables/row-tree.ts';
-import type { Assumption } from './assumption.ts';
-import { MISSING, scopeKey } from './holding.ts';
-
-/** A month of a driver at a row. */
-export interface DriverCell {
-  /** The value that holds, the sum of a count, or the volume-weighted mean where values differ; null when missing. */
-  readonly value: number | null;
-  /** The assumption that holds in every stream of the row; null when they differ or none does. */
-  readonly holder: number | null;
-  /** Whether the value is a mean of different values below. */
-  readonly mixed: boolean;
-  /** Whether that assumption is set at exactly this row's scope. */
-  readonly own: boolean;
-}
+import { MISSING, scopeKey, type HeldSeries } from './holding.ts';
 
 export interface DriverRow {
   readonly key: string;
@@ -29,7 +16,17 @@ export interface DriverRow {
   readonly streams: number;
   /** Whether the row is one stream, pinned in every dimension. */
   readonly leaf: boolean;
-  readonly cells: readonly DriverCell[];
+  /**
+   * By month: the value that holds, the sum of a count, or the volume-weighted mean where values
+   * differ; NaN when missing.
+   */
+  readonly values: Float64Array;
+  /** By month: the assumption that holds in every stream of the row; 0 when they differ or none does. */
+  readonly holders: Int32Array;
+  /** By month: 1 where the value is a mean of different values below. */
+  readonly mixed: Uint8Array;
+  /** By month: 1 where the assumption that holds is set at exactly this row's scope. */
+  readonly own: Uint8Array;
 }
 
 /** What a driver's table shows. */
@@ -77,14 +74,31 @@ export function driverTable(model: Model, query: DriverQuery): DriverRow[] {
 
   const from = Math.max(model.open, query.span.from - model.first);
   const to = Math.min(model.count - 1, query.span.to - model.first);
+  const sources = using.map((compiled) => sourceOf(compiled, query.driver));
+  const fold: Fold = addsOverStreams(query.driver) ? 'add' : 'mean';
   const byId = new Map(model.plan.assumptions.map((a) => [a.id, a]));
   const rows: DriverRow[] = [];
-  const push = (row: Omit<DriverRow, 'cells' | 'streams'>, parts: readonly number[]): void => {
-    const cells: DriverCell[] = [];
-    for (let t = from; t <= to; t += 1) {
-      cells.push(cellOf(using, byId, query.driver, parts, t, row.scope));
+  type Frame = Omit<DriverRow, 'streams' | 'values' | 'holders' | 'mixed' | 'own'>;
+  const push = (frame: Frame, parts: readonly number[]): void => {
+    const months = Math.max(0, to - from + 1);
+    const row = {
+      ...frame,
+      streams: parts.length,
+      values: new Float64Array(months),
+      holders: new Int32Array(months),
+      mixed: new Uint8Array(months),
+      own: new Uint8Array(months),
+    };
+    const ownKey = scopeKey(frame.scope);
+    for (let month = 0; month < months; month += 1) {
+      const cell = cellOf(parts, sources, from + month, fold);
+      const assumption = byId.get(cell.holder);
+      row.values[month] = cell.value;
+      row.holders[month] = cell.holder;
+      row.mixed[month] = cell.mixed ? 1 : 0;
+      row.own[month] = assumption && scopeKey(assumption.scope) === ownKey ? 1 : 0;
     }
-    rows.push({ ...row, streams: parts.length, cells });
+    rows.push(row);
   };
   push({ key: 'all', label: 'Everything', level: 0, scope: [], parent: true, leaf: false }, [
     ...held,
@@ -107,57 +121,61 @@ export function driverTable(model: Model, query: DriverQuery): DriverRow[] {
   return rows;
 }
 
+/** One stream's share in the cells: its values, which assumption gives each, and what weighs it. */
+interface Source {
+  readonly values: Float64Array;
+  readonly holders: Int32Array;
+  readonly weights: readonly Float64Array[];
+}
+
+function sourceOf({ stream, inputs }: Model['streams'][number], driver: string): Source {
+  const series = (code: string): HeldSeries | undefined =>
+    inputs[METHODS[stream.method].inputs.indexOf(code)];
+  const held = series(driver);
+  if (!held) throw new RangeError(`Stream ${stream.id} does not use "${driver}"`);
+  const weights = (WEIGHTS[driver] ?? []).flatMap((code) => series(code)?.values ?? []);
+  return { ...held, weights };
+}
+
 function cellOf(
-  streams: Model['streams'],
-  byId: ReadonlyMap<number, Assumption>,
-  driver: string,
   parts: readonly number[],
+  sources: readonly Source[],
   t: number,
-  scope: Scope,
-): DriverCell {
-  const read = (part: number, code: string): number => {
-    const compiled = streams[part];
-    const position = compiled ? METHODS[compiled.stream.method].inputs.indexOf(code) : -1;
-    return compiled?.inputs[position]?.values[t] ?? Number.NaN;
-  };
+  fold: Fold,
+): { value: number; holder: number; mixed: boolean } {
   let sum = 0;
   let weighted = 0;
   let weight = 0;
   let known = 0;
-  let first: number | undefined;
-  let holder: number | undefined;
+  let firstValue = Number.NaN;
+  let firstHolder = 0;
   let sameValue = true;
   let sameHolder = true;
   for (const part of parts) {
-    const value = read(part, driver);
-    if (Number.isNaN(value)) {
+    const source = sources[part];
+    const value = source?.values[t] ?? Number.NaN;
+    const holder = source?.holders[t] ?? MISSING;
+    if (!source || Number.isNaN(value)) {
       sameHolder = false;
       continue;
     }
-    known += 1;
+    let heavy = 1;
+    for (const series of source.weights) heavy *= series[t] || 0;
     sum += value;
-    const heavy = (WEIGHTS[driver] ?? []).reduce((w, code) => w * (read(part, code) || 0), 1);
     weighted += heavy * value;
     weight += heavy;
-    const compiled = streams[part];
-    const position = compiled ? METHODS[compiled.stream.method].inputs.indexOf(driver) : -1;
-    const own = compiled?.inputs[position]?.holders[t] ?? MISSING;
-    if (first === undefined) {
-      first = value;
-      holder = own;
+    if (known === 0) {
+      firstValue = value;
+      firstHolder = holder;
     }
-    if (value !== first) sameValue = false;
-    if (own !== holder) sameHolder = false;
+    known += 1;
+    if (value !== firstValue) sameValue = false;
+    if (holder !== firstHolder) sameHolder = false;
   }
-  if (known === 0 || first === undefined)
-    return { value: null, holder: null, mixed: false, own: false };
-  const mean = sameValue ? first : weight > 0 ? weighted / weight : null;
-  const common = sameHolder && holder !== undefined && holder > 0 ? holder : null;
-  const assumption = common === null ? undefined : byId.get(common);
+  const mean = sameValue ? firstValue : weighted / weight;
   return {
-    value: addsOverStreams(driver) ? sum : mean,
-    holder: common,
-    mixed: !sameValue && !addsOverStreams(driver),
-    own: assumption !== undefined && scopeKey(assumption.scope) === scopeKey(scope),
+    value: fold === 'add' && known > 0 ? sum : mean,
+    holder: sameHolder && firstHolder > 0 ? firstHolder : 0,
+    mixed: !sameValue && fold === 'mean',
   };
 }

@@ -65,10 +65,12 @@ export function factsFromRows(plan: Plan, rows: Iterable<KeptRow>): Facts {
 /** The rows of a plan's actuals, one after the other. */
 export function* actualRows(plan: Plan): Generator<KeptRow> {
   const { combination, month, units, revenue, cost } = plan.actuals;
+  // The same few months stand in thousands of rows; each is read once.
+  const months = new Map([...new Set(month)].map((text) => [text, monthFrom(text)]));
   for (let i = 0; i < combination.length; i += 1) {
     yield {
       combination: combination[i] ?? -1,
-      month: monthFrom(month[i] ?? ''),
+      month: months.get(month[i] ?? '') ?? -1,
       units: units[i] ?? 0,
       revenue: revenue[i] ?? 0,
       cost: cost[i] ?? 0,
@@ -85,9 +87,17 @@ export function actualFacts(plan: Plan): Facts {
  * One line of actuals and forecast: closed months are the actuals, open months the forecast, and
  * sales lines of an open month never enter it. Combinations without a stream have actuals only.
  * @param model evaluated
+ * @param actual the plan's `actualFacts`, where they are at hand already
  */
-export function forecastFacts(model: Model): Facts {
-  const facts = actualFacts(model.plan);
+export function forecastFacts(model: Model, actual = actualFacts(model.plan)): Facts {
+  const facts = {
+    ...actual,
+    measures: {
+      units: actual.measures.units.slice(),
+      revenue: actual.measures.revenue.slice(),
+      cost: actual.measures.cost.slice(),
+    },
+  };
   const { units, revenue, cost } = facts.measures;
   const position = new Map(facts.combinations.map((c, index) => [c.id, index]));
   for (let index = 0; index < facts.combinations.length; index += 1) {

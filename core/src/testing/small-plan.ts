@@ -1,6 +1,6 @@
 /** A small company for tests of the core: two channels, a family of two products, two regions. */
 import type { Assumption, Profile } from '../drivers/assumption.ts';
-import type { Driver } from '../drivers/driver.ts';
+import { DRIVERS } from '../drivers/catalogue.ts';
 import type { Plan } from '../forecast/plan.ts';
 
 /** Ids of the members, by name. */
@@ -14,31 +14,6 @@ export const M = {
   north: 20,
   coast: 21,
 } as const;
-
-const rate = { kind: 'percent', unit: '%', minimum: 0, maximum: 1, default: 0 } as const;
-
-export const DRIVERS: readonly Driver[] = [
-  {
-    code: 'grossUnits',
-    name: 'Gross units',
-    kind: 'count',
-    unit: 'units',
-    minimum: 0,
-    maximum: 1e9,
-    default: null,
-  },
-  {
-    code: 'listPrice',
-    name: 'List price',
-    kind: 'moneyPerUnit',
-    unit: '',
-    minimum: 0,
-    maximum: 1e9,
-    default: null,
-  },
-  { code: 'discount', name: 'Discount', ...rate },
-  { code: 'returnRate', name: 'Return rate', ...rate },
-];
 
 /** The leaves of every dimension: eight combinations of channel, product and region. */
 export const COMBINATIONS = [M.web, M.stores].flatMap((channel, c) =>

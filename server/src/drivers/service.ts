@@ -3,6 +3,7 @@ import {
   addsOverStreams,
   checkAssumption,
   compile,
+  DRIVERS,
   FRESH_ID,
   monthFrom,
   spreadTyped,
@@ -19,7 +20,6 @@ import { mustPlan, type Actor } from '../people/actor.ts';
 import { inTransaction, type Connections } from '../platform/database.ts';
 import { badPlan, badRequest, notFound } from '../platform/errors.ts';
 import { raiseRevision } from '../workspaces/store.ts';
-import { DRIVERS } from './catalogue.ts';
 import * as store from './store.ts';
 
 /** Problems of one assumption, each with its path in the request. */

@@ -1,8 +1,7 @@
 import type { WorkspacePlan } from '@dravex/contract';
-import { compile, evaluate, type Model } from '@dravex/core';
+import { compile, DRIVERS, evaluate, type Model } from '@dravex/core';
 import { actualColumns } from '../actuals/store.ts';
 import { combinationsOf, dimensionsOf } from '../dimensions/store.ts';
-import { DRIVERS } from '../drivers/catalogue.ts';
 import { assumptionsOf } from '../drivers/store.ts';
 import { inTransaction, type Connections, type Database } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';

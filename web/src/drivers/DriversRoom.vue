@@ -3,7 +3,14 @@ import { monthFrom, monthText, type DriverRow } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
-import type { Dress, GridColumn, GridEdit, GridPlace, GridRow } from '../grid/plan-grid.ts';
+import type {
+  Dress,
+  GridCell,
+  GridColumn,
+  GridEdit,
+  GridPlace,
+  GridRow,
+} from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { useFolding } from '../grid/use-folding.ts';
@@ -111,6 +118,25 @@ function display(value: number | null): string {
   return formats.value.show(value, driver.value?.kind === 'moneyPerUnit' ? 'price' : 'units');
 }
 
+function toCell(row: DriverRow, value: number | null, month: number): GridCell {
+  const mixed = row.mixed[month] === 1;
+  let dress: Dress = 'plain';
+  if (value === null) dress = 'missing';
+  else if (row.own[month] === 1) dress = 'typed';
+  else if (mixed) dress = 'mixed';
+  const holder = plan.assumptions.get(row.holders[month] ?? 0);
+  let title = mixed ? 'differs below; weighted by volume' : '';
+  if (holder)
+    title = `from ${holder.scope.length > 0 ? plan.tree.label(holder.scope) : 'everything'}`;
+  if (value === null) title = 'missing';
+  return {
+    text: value === null ? 'missing' : display(value),
+    typed: formats.value.typed(value, driver.value?.kind === 'percent'),
+    dress,
+    title,
+  };
+}
+
 const gridRows = computed<GridRow[]>(() =>
   visible.value.map((row) => ({
     key: row.key,
@@ -119,23 +145,9 @@ const gridRows = computed<GridRow[]>(() =>
     parent: row.parent,
     folded: row.folded,
     strong: row.level < 2,
-    cells: row.cells.map((cell) => {
-      let dress: Dress = 'plain';
-      if (cell.value === null) dress = 'missing';
-      else if (cell.own) dress = 'typed';
-      else if (cell.mixed) dress = 'mixed';
-      const holder = cell.holder === null ? undefined : plan.assumptions.get(cell.holder);
-      let title = cell.mixed ? 'differs below; weighted by volume' : '';
-      if (holder)
-        title = `from ${holder.scope.length > 0 ? plan.tree.label(holder.scope) : 'everything'}`;
-      if (cell.value === null) title = 'missing';
-      return {
-        text: cell.value === null ? 'missing' : display(cell.value),
-        typed: formats.value.typed(cell.value, driver.value?.kind === 'percent'),
-        dress,
-        title,
-      };
-    }),
+    cells: Array.from(row.values, (held, month) =>
+      toCell(row, Number.isNaN(held) ? null : held, month),
+    ),
   })),
 );
 
@@ -175,7 +187,7 @@ function whatHolds(edits: readonly GridEdit[]): string {
   const [edit] = edits;
   const row = byKey.value.get(edit?.row ?? '');
   const column = columns.value.findIndex(({ key }) => key === edit?.column);
-  if (edit?.text === '' || !row?.cells[column]?.mixed) return '';
+  if (edit?.text === '' || row?.mixed[column] !== 1) return '';
   return `${row.label} shows a mean: streams with a more specific assumption keep theirs.`;
 }
 

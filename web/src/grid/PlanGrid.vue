@@ -159,10 +159,10 @@ function onFocus(event: CustomEvent): void {
   }
 }
 
-/** New rows must be drawn anew even where the typed text of a cell is the same. */
+/** A refusal changes how cells look, not what the rows are: the grid has to be told. */
 const grid = ref<{ $el?: { refresh?: (type: 'all') => Promise<void> } }>();
 watch(
-  () => [props.rows, props.totals, props.refused],
+  () => props.refused,
   async () => {
     await nextTick();
     await grid.value?.$el?.refresh?.('all');

@@ -68,7 +68,7 @@ export class Computation {
     const model = this.#required();
     let facts: Facts;
     if (source === 'actual') facts = actualFacts(model.plan);
-    else if (source === 'forecast') facts = forecastFacts(model);
+    else if (source === 'forecast') facts = forecastFacts(model, this.#factsOf('actual'));
     else facts = this.#version(model, source);
     this.#facts.set(source, facts);
     return facts;

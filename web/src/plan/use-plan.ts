@@ -119,8 +119,10 @@ export const usePlan = defineStore('plan', () => {
    */
   async function type(driver: string, typing: Typing): Promise<void> {
     saving.value = 'saving';
-    missing.value = await compute().preview(driver, typing.values, typing.totals);
+    // What is asked from now on waits in the worker behind the preview.
+    const previewed = compute().preview(driver, typing.values, typing.totals);
     tick.value += 1;
+    missing.value = await previewed;
     const save = queue.then(async () => {
       try {
         const result = await request<TypingResult>(

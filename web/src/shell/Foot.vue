@@ -14,7 +14,7 @@ const route = useRoute();
 const { calendar, formats } = useFrame();
 
 const thisYear = computed(() => fiscalYearOf(plan.closedThrough, calendar.value.fiscalStart));
-const attention = useAnswer([() => plan.tick, () => plan.savedAt, () => route.name], async () => {
+const attention = useAnswer([() => plan.savedAt, () => route.name], async () => {
   const [batches, targets] = await Promise.all([
     request<ImportBatch[]>('GET', plan.path('/imports')),
     request<TargetTree>('GET', plan.path(`/targets/${thisYear.value}`)),

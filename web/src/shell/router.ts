@@ -2,6 +2,7 @@ import { monthText } from '@dravex/core';
 import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router';
 import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import { ROOMS } from './rooms.ts';
 import { presetsOf } from './use-frame.ts';
 
 /** What stays in the address when one goes to another room. */
@@ -17,30 +18,30 @@ const EVERYWHERE = [
   'version',
 ];
 
+/** The pages of the rooms, each in a file of its own that is loaded when it is needed. */
+const PAGES = {
+  frame: () => import('./Frame.vue'),
+  actuals: () => import('../actuals/ActualsRoom.vue'),
+  drivers: () => import('../drivers/DriversRoom.vue'),
+  forecast: () => import('../forecast/ForecastRoom.vue'),
+  targets: () => import('../targets/TargetsRoom.vue'),
+  budget: () => import('../budgets/BudgetRoom.vue'),
+  comparison: () => import('../comparison/ComparisonRoom.vue'),
+};
+
+function isPage(name: unknown): name is keyof typeof PAGES {
+  return typeof name === 'string' && name in PAGES;
+}
+
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
     { path: '/sign-in', name: 'sign-in', component: () => import('../people/SignIn.vue') },
     {
       path: '/w/:workspaceId(\\d+)',
-      component: () => import('./Frame.vue'),
+      component: PAGES.frame,
       redirect: (to) => `${to.path}/forecast`,
-      children: [
-        { path: 'actuals', name: 'actuals', component: () => import('../actuals/ActualsRoom.vue') },
-        { path: 'drivers', name: 'drivers', component: () => import('../drivers/DriversRoom.vue') },
-        {
-          path: 'forecast',
-          name: 'forecast',
-          component: () => import('../forecast/ForecastRoom.vue'),
-        },
-        { path: 'targets', name: 'targets', component: () => import('../targets/TargetsRoom.vue') },
-        { path: 'budget', name: 'budget', component: () => import('../budgets/BudgetRoom.vue') },
-        {
-          path: 'comparison',
-          name: 'comparison',
-          component: () => import('../comparison/ComparisonRoom.vue'),
-        },
-      ],
+      children: ROOMS.map(({ key }) => ({ path: key, name: key, component: PAGES[key] })),
     },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./Nowhere.vue') },
   ],
@@ -56,6 +57,10 @@ function completed(to: RouteLocationNormalized): RouteLocationNormalized['query'
 
 router.beforeEach(async (to, from) => {
   const session = useSession();
+  // The page is fetched while the server is asked who this is and what the plan holds; from the
+  // sign-in on, it is the one that most people see next.
+  void PAGES.frame();
+  void PAGES[isPage(to.name) ? to.name : 'forecast']();
   await session.restore();
   if (to.name === 'sign-in') return session.person ? '/' : true;
   if (!session.person) return { name: 'sign-in', query: { next: to.fullPath } };

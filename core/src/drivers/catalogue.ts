@@ -1,4 +1,4 @@
-import type { Driver } from '@dravex/core';
+import type { Driver } from './driver.ts';
 
 /** The drivers of volume x price. */
 export const DRIVERS: readonly Driver[] = [
