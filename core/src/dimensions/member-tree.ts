@@ -70,6 +70,15 @@ export class MemberTree {
     return !this.#parents.has(id);
   }
 
+  /** A dimension's members as a tree is read: each followed by those below it. */
+  inOrder(dimension: Dimension): Member[] {
+    const below = (parent: number | null): Member[] =>
+      dimension.members
+        .filter((member) => member.parent === parent)
+        .flatMap((member) => [member, ...below(member.id)]);
+    return below(null);
+  }
+
   /** Whether a scope holds a combination: in every dimension it names, one of its members is the leaf or above it. */
   covers(scope: Scope, combination: readonly number[]): boolean {
     const wanted = new Set<number>();

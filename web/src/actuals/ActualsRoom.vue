@@ -2,7 +2,7 @@
 import { monthFrom, ratio } from '@dravex/core';
 import { computed, onMounted, ref } from 'vue';
 import { useTable } from '../forecast/use-tables.ts';
-import { dayInWords, shortMonth, spanInWords } from '../format/periods.ts';
+import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
 import TableGrid from '../grid/TableGrid.vue';
@@ -86,7 +86,7 @@ const state = computed(() => {
   if (!answer) return '';
   const toDate =
     span.value.to >= openMonth.value
-      ? `; ${shortMonth(openMonth.value)} is open and holds sales to ${dayInWords(calendar.value.asOf)} at most`
+      ? `; ${longMonth(openMonth.value)} is open, its sales are those so far`
       : '';
   return `${measureInWords(answer.query.measure, unit.value, formats.value)}, ${spanInWords(answer.query.span)}, from sales lines${toDate}`;
 });

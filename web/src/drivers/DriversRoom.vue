@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { monthFrom, monthText, type DriverRow } from '@dravex/core';
+import { monthFrom, monthText, type Driver, type DriverRow } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
@@ -209,13 +209,19 @@ const headline = computed(() => {
   const verb = subject.value.includes(' and ') ? 'sell' : 'sells';
   return `With these drivers ${subject.value} ${verb} ${formats.value.inWords(result.data.value)} in the open months`;
 });
+/** What is said of a unit after the driver's name; counts are called units by that name already. */
+const unitNames = computed<Record<Driver['kind'], string>>(() => ({
+  count: '',
+  wholeCount: '',
+  money: `, ${formats.value.currency}`,
+  moneyPerUnit: `, ${formats.value.currency} per unit`,
+  percent: ', %',
+  ratio: '',
+}));
 const state = computed(() => {
-  const unit =
-    driver.value?.kind === 'moneyPerUnit'
-      ? `${formats.value.currency} per unit`
-      : (driver.value?.unit ?? '');
+  const unit = unitNames.value[driver.value?.kind ?? 'count'];
   const months = open.value.from <= open.value.to ? spanInWords(open.value) : 'no open month';
-  return `${driver.value?.name ?? ''}, ${unit}, ${months}, base scenario; ${setHere.value} assumptions hold for ${allRows.value[0]?.streams ?? 0} streams`;
+  return `${driver.value?.name ?? ''}${unit}, ${months}, base scenario; ${setHere.value} assumptions hold for ${allRows.value[0]?.streams ?? 0} streams`;
 });
 </script>
 

@@ -161,7 +161,7 @@ const options = computed<ChartOptions<'line'>>(() => ({
           ? {
               closed: {
                 type: 'box',
-                xMin: -0.5,
+                xMin: 0,
                 xMax: Math.min(props.closed, props.headings.length) - 0.5,
                 backgroundColor: 'rgba(220, 215, 203, 0.38)',
                 borderWidth: 0,

@@ -38,7 +38,7 @@ async function submit(): Promise<void> {
         </svg>
         <h1>Dravex</h1>
       </div>
-      <p class="quiet">What will we sell, who brings it, and how did we do.</p>
+      <p class="quiet">What we will sell, who brings it, how we did.</p>
       <label for="email">E-mail address</label>
       <input id="email" v-model="email" type="email" autocomplete="username" required autofocus />
       <label for="password">Password</label>

@@ -70,7 +70,7 @@ const has = (name: 'measure' | 'version' | 'grain' | 'unit'): boolean =>
         <template v-for="dimension in dimensions" :key="dimension.code">
           <div class="group">{{ dimension.name }}</div>
           <button
-            v-for="member in dimension.members"
+            v-for="member in plan.tree.inOrder(dimension)"
             :key="member.id"
             type="button"
             class="item"

@@ -30,7 +30,9 @@ const shown = computed({
 });
 const members = computed(() =>
   (plan.frame?.plan.dimensions ?? []).flatMap((dimension) =>
-    dimension.members.map(({ id, name: member }) => ({ id, name: `${dimension.name}: ${member}` })),
+    plan.tree
+      .inOrder(dimension)
+      .map(({ id, name: member }) => ({ id, name: `${dimension.name}: ${member}` })),
   ),
 );
 

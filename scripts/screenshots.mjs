@@ -1,0 +1,82 @@
+/** `npm run screenshots`: a current picture of every room, made from fresh sample data. */
+import { mkdirSync } from 'node:fs';
+import { ensureDependencies } from './dependencies.mjs';
+import { chromiumPath, ensurePackages } from './packages.mjs';
+import { ROOT } from './places.mjs';
+
+ensurePackages({ postgres: true, chromium: true });
+ensureDependencies();
+
+const { chromium } = await import('@playwright/test');
+const { ensureBuilt, fillWithSample, PLANNER, startServer } = await import('./application.mjs');
+const { startCluster } = await import('./cluster.mjs');
+const { createDatabase, dropDatabase } = await import('./databases.mjs');
+
+const FOLDER = `${ROOT}/docs/screenshots`;
+const DATABASE = 'pictures';
+const YEAR = 'from=2026-04&to=2027-03';
+
+/** @typedef {import('@playwright/test').Page} Page */
+
+/** @type {{ name: string, path: string, ready: string, act?: (page: Page) => Promise<void> }[]} */
+const PICTURES = [
+  { name: 'actuals', path: `actuals?${YEAR}`, ready: '.rgCol .rgCell .figure' },
+  {
+    name: 'drivers',
+    path: 'drivers?driver=discount&from=2026-10&to=2027-09',
+    ready: '.rgCol .rgCell .figure',
+    act: async (page) => {
+      await page.locator('.rgCell', { hasText: '20.0%' }).first().click();
+      await page.getByText('November offer').waitFor();
+    },
+  },
+  { name: 'forecast', path: `forecast?${YEAR}`, ready: '.rgCol .rgCell .figure' },
+  { name: 'targets', path: `targets?${YEAR}`, ready: '.sheet-table td' },
+  { name: 'budget', path: `budget?${YEAR}`, ready: '.rgCol .rgCell .figure' },
+  { name: 'comparison', path: `comparison?${YEAR}`, ready: '.sheet-table td' },
+  {
+    name: 'import',
+    path: `actuals?${YEAR}`,
+    ready: '.rgCol .rgCell .figure',
+    act: async (page) => {
+      await page.setInputFiles('input[type=file]', `${ROOT}/sample/try/sales-with-faults.csv`);
+      await page.getByText('9 of 17 rows are good').waitFor();
+    },
+  },
+];
+
+mkdirSync(FOLDER, { recursive: true });
+ensureBuilt();
+const cluster = await startCluster('test', { durable: false });
+const admin = cluster.url('postgres');
+await dropDatabase(admin, DATABASE);
+await createDatabase(admin, DATABASE);
+await fillWithSample(cluster.url(DATABASE));
+const server = await startServer({ databaseUrl: cluster.url(DATABASE) });
+const browser = await chromium.launch({
+  executablePath: chromiumPath() ?? '',
+  args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run'],
+});
+try {
+  const page = await browser.newPage({ viewport: { width: 1280, height: 800 } });
+  const origin = `http://127.0.0.1:${server.port}`;
+  await page.goto(origin);
+  await page.fill('#email', PLANNER.email);
+  await page.fill('#password', PLANNER.password);
+  await page.click('button[type=submit]');
+  await page.waitForURL(/\/w\/1\//);
+  for (const { name, path, ready, act } of PICTURES) {
+    await page.goto(`${origin}/w/1/${path}`);
+    await page.locator(ready).first().waitFor();
+    await act?.(page);
+    await page.evaluate('document.fonts.ready');
+    await page.waitForLoadState('networkidle');
+    await page.screenshot({ path: `${FOLDER}/${name}.png` });
+    console.log(`docs/screenshots/${name}.png`);
+  }
+} finally {
+  await browser.close();
+  await server.stop();
+  await dropDatabase(admin, DATABASE);
+  cluster.stop();
+}
