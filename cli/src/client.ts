@@ -26,6 +26,14 @@ export class Client {
     return session;
   }
 
+  async #reach(url: string, request: RequestInit): Promise<Response> {
+    try {
+      return await fetch(url, request);
+    } catch {
+      throw new Error(`The server at ${this.server} cannot be reached; is it running there?`);
+    }
+  }
+
   /**
    * Sends a request and gives back the parsed answer.
    * @param body JSON, or a text that is sent as a file
@@ -33,7 +41,7 @@ export class Client {
    */
   async send(method: string, path: string, body?: object | string): Promise<unknown> {
     const text = typeof body === 'string' ? body : JSON.stringify(body);
-    const response = await fetch(`${this.server}/api${path}`, {
+    const response = await this.#reach(`${this.server}/api${path}`, {
       method,
       headers: {
         cookie: this.#cookie,

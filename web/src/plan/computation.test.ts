@@ -1,0 +1,87 @@
+import type { TypingResult, VersionCells, WorkspacePlan } from '@dravex/contract';
+import { monthFrom, type Comparison, type Table } from '@dravex/core';
+import { assert } from 'chai';
+import {
+  SAMPLE,
+  serveSample,
+  type Served,
+  type Visitor,
+} from '../../../server/src/testing/serve.ts';
+import { Computation } from './computation.ts';
+
+const span = { from: monthFrom('2026-04'), to: monthFrom('2027-03') };
+const query = {
+  measure: 'revenue',
+  rows: ['channel', 'product'],
+  columns: 'time',
+  scope: [],
+  span,
+  grain: 'month',
+} as const;
+const ADDRESS = 'rows=channel,product&from=2026-04&to=2027-03';
+
+describe('the computation of the browser', () => {
+  let served: Served;
+  let planner: Visitor;
+  const computation = new Computation();
+  before(async () => {
+    served = await serveSample();
+    planner = await served.planner();
+    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    assert.isEmpty(computation.load(body));
+    const cells = await planner.send<VersionCells>('GET', `${SAMPLE}/versions/1/cells`);
+    computation.setVersion(1, cells.body);
+  });
+  after(() => served.close());
+
+  const asSent = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
+  const sameAsServer = async (): Promise<void> => {
+    const { body } = await planner.send<Table>('GET', `${SAMPLE}/table?${ADDRESS}`);
+    assert.deepEqual(asSent(computation.table('forecast', query)), body);
+  };
+
+  it('has the server’s numbers, for the forecast, a version and a comparison', async () => {
+    await sameAsServer();
+    const version = await planner.send<Table>('GET', `${SAMPLE}/table?${ADDRESS}&version=1`);
+    assert.deepEqual(asSent(computation.table(1, query)), version.body);
+    const comparison = await planner.send<Comparison>(
+      'GET',
+      `${SAMPLE}/comparison?${ADDRESS}&version=1`,
+    );
+    assert.deepEqual(asSent(computation.compare(1, query)), comparison.body);
+  });
+
+  it('previews what the server then keeps, for values and spread totals', async () => {
+    const edits: [string, object][] = [
+      ['discount', { values: [{ scope: [], month: '2026-12', value: 0.33 }], totals: [] }],
+      ['discount', { values: [{ scope: [1], month: '2026-12', value: 0.4 }], totals: [] }],
+      ['grossUnits', { values: [], totals: [{ scope: [1], month: '2026-11', total: 31_313 }] }],
+      ['discount', { values: [{ scope: [1], month: '2026-12', value: null }], totals: [] }],
+    ];
+    for (const [driver, typing] of edits) {
+      const { values, totals } = typing as { values: never[]; totals: never[] };
+      computation.preview(driver, values, totals);
+      const preview = asSent(computation.table('forecast', query));
+      const { body, status } = await planner.send<TypingResult>(
+        'PUT',
+        `${SAMPLE}/drivers/${driver}/values`,
+        typing,
+      );
+      assert.equal(status, 200);
+      computation.settle(body);
+      assert.deepEqual(
+        asSent(computation.table('forecast', query)),
+        preview,
+        'nothing moves when it is kept',
+      );
+      await sameAsServer();
+    }
+  });
+
+  it('names the assumptions that cover a cell, the one that holds first', () => {
+    const october = monthFrom('2026-11');
+    const covering = computation.covering('discount', [1, 5], october);
+    assert.isAbove(covering.length, 1);
+    assert.equal(covering[0]?.note, 'November offer');
+  });
+});
