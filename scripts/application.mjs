@@ -177,7 +177,7 @@ export async function openSample(cluster) {
  */
 export async function fillWithSample(databaseUrl) {
   createPerson(databaseUrl, PLANNER);
-  const server = await startServer({ databaseUrl });
+  const server = await startServer({ databaseUrl, webFolder: '' });
   try {
     loadSample(server.port, PLANNER);
   } finally {
