@@ -13,6 +13,7 @@ import { targetRoutes } from '../targets/routes.ts';
 import { workspaceRoutes } from '../workspaces/routes.ts';
 import type { Config } from './config.ts';
 import type { Connections } from './database.ts';
+import { HttpProblem } from './errors.ts';
 import { noSuchRoute, problemHandler } from './http.ts';
 import { pageRoutes } from './page.ts';
 import { securityHeaders } from './security.ts';
@@ -41,7 +42,9 @@ export function createApp(
 
   const api = Router();
   api.get('/health', async (_request, response) => {
-    await connections.pool.query('select 1');
+    await connections.pool.query('select 1').catch(() => {
+      throw new HttpProblem(503, 'Not ready', 'The database cannot be reached');
+    });
     response.json({ status: 'ok' });
   });
   api.use(sessions(connections, { secret: config.sessionSecret, secure: config.secure }));

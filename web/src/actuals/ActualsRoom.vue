@@ -57,19 +57,25 @@ const before = useAnswer([span, scope, measure, () => plan.tick], async () => {
     scope: scope.value,
     grain: 'year' as const,
   };
+  const asked = { measure: measure.value, subject: subject.value };
   const rows = plan.frame?.plan.dimensions.slice(0, 1).map(({ code }) => code) ?? [];
   const total = async (months: typeof closed): Promise<number | null> =>
     (await plan.compute().table('actual', { ...query, rows, span: months })).total.total.value;
   const now = await total(closed);
-  if (closed.from - 12 < first || now === null) return { closed, now, growth: null };
+  if (closed.from - 12 < first || now === null) return { ...asked, closed, now, growth: null };
   const then = await total({ from: closed.from - 12, to: closed.to - 12 });
-  return { closed, now, growth: then === null ? null : ratio(now - then, Math.abs(then)) };
+  return {
+    ...asked,
+    closed,
+    now,
+    growth: then === null ? null : ratio(now - then, Math.abs(then)),
+  };
 });
 
 const headline = computed(() => {
   const found = before.data.value;
   if (!found?.now) return 'No month of this window is closed';
-  const of = measure.value;
+  const of = found.measure;
   const value =
     of === 'averagePrice'
       ? `at ${formats.value.currency}${formats.value.show(found.now, 'price')} a unit`
@@ -79,7 +85,7 @@ const headline = computed(() => {
     growth === null
       ? ''
       : `, ${formats.value.show(Math.abs(growth), 'percent')} ${growth >= 0 ? 'more' : 'less'} than a year before`;
-  return `${subject.value} sold ${value} from ${spanInWords(found.closed)}${change}`;
+  return `${found.subject} sold ${value} from ${spanInWords(found.closed)}${change}`;
 });
 const state = computed(() => {
   const answer = data.value;
@@ -121,6 +127,7 @@ function drop(event: DragEvent): void {
     @dragleave="over = false"
     @drop.prevent="drop"
   >
+    <ScopeBar :shows="['measure', 'grain', 'unit']"><RowsChoice with-columns /></ScopeBar>
     <template v-if="preview">
       <p v-if="importFailure" class="failure" role="alert">{{ importFailure }}</p>
       <ImportPreview
@@ -134,7 +141,6 @@ function drop(event: DragEvent): void {
       />
     </template>
     <template v-else>
-      <ScopeBar :shows="['measure', 'grain', 'unit']"><RowsChoice with-columns /></ScopeBar>
       <header class="room-head head">
         <div>
           <h1>{{ headline }}</h1>

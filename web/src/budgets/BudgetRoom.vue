@@ -16,7 +16,8 @@ import KeepDialog from './KeepDialog.vue';
 
 const plan = usePlan();
 const session = useSession();
-const { version, formats, unit, span, subject, scope, set, setSpan, setScope } = useFrame();
+const { version, formats, unit, span, subject, subjectOf, scope, set, setSpan, setScope } =
+  useFrame();
 const { data, failure } = useTable(() => version.value?.id, false);
 
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
@@ -37,7 +38,8 @@ const headline = computed(() => {
   if (value === null || answer.table.rows.length === 0)
     return `${kept.name} plans nothing in this window`;
   const { measure } = answer.query;
-  const where = scope.value.length > 0 ? ` for ${subject.value}` : '';
+  const { scope: asked } = answer.query;
+  const where = asked.length > 0 ? ` for ${subjectOf(asked)}` : '';
   if (measure === 'averagePrice') {
     return `${kept.name} plans ${formats.value.currency}${formats.value.show(value, 'price')} a unit${where}`;
   }

@@ -26,6 +26,7 @@ const {
   formats,
   presets,
   subject,
+  subjectOf,
   setSpan,
   setScope,
 } = useFrame();
@@ -58,8 +59,8 @@ const headline = computed(() => {
   if (!answer) return 'Actual against budget';
   const { comparison, query } = answer;
   const found = comparisonHeadline(comparison, query.measure, formats.value);
-  return scope.value.length > 0 && comparison.total?.variance
-    ? `${subject.value}: ${found.charAt(0).toLowerCase()}${found.slice(1)}`
+  return query.scope.length > 0 && comparison.total?.variance
+    ? `${subjectOf(query.scope)}: ${found.charAt(0).toLowerCase()}${found.slice(1)}`
     : found;
 });
 const state = computed(() => {

@@ -62,6 +62,7 @@ const table = useAnswer([driver, rowCodes, scope, span, () => plan.tick], async 
 /** What the drivers in sight come to: the forecast of the open months of the window. */
 const result = useAnswer([open, scope, () => plan.tick], async () => {
   if (open.value.from > open.value.to) return null;
+  const asked = { subject: subject.value, many: scope.value.length > 1 };
   const answer = await plan.compute().table('forecast', {
     measure: 'revenue',
     rows: rowCodes.value.slice(0, 1),
@@ -70,7 +71,7 @@ const result = useAnswer([open, scope, () => plan.tick], async () => {
     span: open.value,
     grain: 'year',
   });
-  return answer.total.total.value;
+  return { ...asked, revenue: answer.total.total.value };
 });
 
 const allRows = computed(() => table.data.value ?? []);
@@ -205,9 +206,10 @@ const headline = computed(() => {
   if (missingHere.value > 0) {
     return `${name}: missing in ${missingHere.value} of ${plan.frame?.plan.streams ?? 0} streams`;
   }
-  if (result.data.value === null || result.data.value === undefined) return name;
-  const verb = subject.value.includes(' and ') ? 'sell' : 'sells';
-  return `With these drivers ${subject.value} ${verb} ${formats.value.inWords(result.data.value)} in the open months`;
+  const found = result.data.value;
+  if (!found || found.revenue === null) return name;
+  const verb = found.many ? 'sell' : 'sells';
+  return `With these drivers ${found.subject} ${verb} ${formats.value.inWords(found.revenue)} in the open months`;
 });
 /** What is said of a unit after the driver's name; counts are called units by that name already. */
 const unitNames = computed<Record<Driver['kind'], string>>(() => ({

@@ -15,7 +15,7 @@ import { forecastHeadline } from './headline.ts';
 import { useTable } from './use-tables.ts';
 
 const plan = usePlan();
-const { formats, unit, subject, calendar, setScope, scope } = useFrame();
+const { formats, unit, subject, subjectOf, calendar, setScope, scope } = useFrame();
 const { data, failure } = useTable(() => 'forecast', true);
 
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
@@ -44,7 +44,8 @@ const headline = computed(() => {
   if (!answer) return '';
   return forecastHeadline(
     {
-      subject: subject.value,
+      subject: subjectOf(answer.query.scope),
+      many: answer.query.scope.length > 1,
       measure: answer.query.measure,
       value: answer.table.total.total.value,
       span: answer.query.span,

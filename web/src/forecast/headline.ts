@@ -4,6 +4,8 @@ import { spanInWords } from '../format/periods.ts';
 
 interface Found {
   readonly subject: string;
+  /** Whether the subject names several. */
+  readonly many: boolean;
   readonly measure: 'revenue' | 'units' | 'averagePrice' | 'cost';
   readonly value: number | null;
   readonly span: Span;
@@ -33,10 +35,9 @@ export function againstInWords(
 
 /** What a table of the forecast found, as a sentence: always made from its numbers. */
 export function forecastHeadline(found: Found, formats: Formats): string {
-  const { subject, measure, value, span, closedThrough, against } = found;
+  const { subject, many, measure, value, span, closedThrough, against } = found;
   if (value === null || value === 0) return `Nothing is forecast here from ${spanInWords(span)}`;
   const size = amount(value, measure, formats);
-  const many = subject.includes(' and ');
   let verb: string;
   if (measure === 'averagePrice') verb = many ? 'come to' : 'comes to';
   else if (span.to <= closedThrough) verb = 'sold';

@@ -12,6 +12,7 @@ const year = { from: monthFrom('2026-04'), to: monthFrom('2027-03') };
 describe('headings', () => {
   it('say what the forecast found, in the tense of its months', () => {
     const found = {
+      many: false,
       measure: 'revenue',
       value: 2e7,
       span: year,
@@ -19,7 +20,7 @@ describe('headings', () => {
       against: { name: 'budget', value: 2.1e7 },
     } as const;
     assert.equal(
-      forecastHeadline({ ...found, subject: 'North and Coast' }, formats),
+      forecastHeadline({ ...found, subject: 'North and Coast', many: true }, formats),
       'North and Coast are heading for 20 million, 4.8% under budget',
     );
     const past = { from: monthFrom('2026-04'), to: closedThrough };

@@ -1,14 +1,28 @@
 <script setup lang="ts">
+import { computed } from 'vue';
+import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
 
 const plan = usePlan();
+const session = useSession();
+const [workspace] = session.session?.workspaces ?? [];
+const headline = computed(() => {
+  if (!workspace) return 'You are in no workspace yet';
+  return plan.failure || 'There is nothing at this address';
+});
 </script>
 
 <template>
   <main class="nowhere">
-    <h1>{{ plan.failure || 'There is nothing at this address' }}</h1>
-    <p class="quiet">The workspace may be somebody else’s, or the address was cut short.</p>
-    <RouterLink to="/">Go to your first workspace</RouterLink>
+    <h1>{{ headline }}</h1>
+    <template v-if="workspace">
+      <p class="quiet">The workspace may be somebody else’s, or the address was cut short.</p>
+      <RouterLink :to="`/w/${workspace.id}/forecast`">Go to {{ workspace.name }}</RouterLink>
+    </template>
+    <p v-else class="quiet">
+      Make one from a folder of files with the command <code>dravex load</code>, or ask a planner to
+      bring you into theirs; then load this page again.
+    </p>
   </main>
 </template>
 

@@ -145,13 +145,17 @@ export function useFrame() {
   /** The fiscal year in which the window ends; Targets uses it and says so. */
   const fiscalYear = computed(() => fiscalYearOf(span.value.to, calendar.value.fiscalStart));
 
-  /** The scope in words: the workspace's name where it is everything. */
-  const subject = computed(() => {
-    const names = scope.value.map((id) => plan.tree.member(id).name);
+  /**
+   * A scope in words: the workspace's name where it is everything. Sentences about an answer take
+   * the scope that was asked, which may be overtaken by the one in force.
+   */
+  function subjectOf(members: Scope): string {
+    const names = members.map((id) => plan.tree.member(id).name);
     if (names.length === 0) return plan.frame?.name ?? '';
     const last = names.at(-1) ?? '';
     return names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${last}` : last;
-  });
+  }
+  const subject = computed(() => subjectOf(scope.value));
 
   return {
     calendar,
@@ -169,6 +173,7 @@ export function useFrame() {
     version,
     fiscalYear,
     subject,
+    subjectOf,
     set,
     setSpan: (from: Month, to: Month) => set({ from: monthText(from), to: monthText(to) }),
     setScope: (members: Scope) => set({ scope: scopeText(members) }),
