@@ -6,7 +6,8 @@ export default defineConfig({
   testMatch: '*.task.ts',
   outputDir: '../test-results',
   workers: 2,
-  timeout: 60_000,
+  timeout: 90_000,
+  expect: { timeout: 10_000 },
   forbidOnly: true,
   reporter: 'list',
   use: {

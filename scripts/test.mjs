@@ -100,6 +100,7 @@ if (wants('unit') || wants('browser')) {
           '--exit',
           '--timeout=30000',
           '{core,contract,server,web,cli,sample}/src/**/*.test.ts',
+          'scripts/*.test.ts',
         ],
         { TEST_ADMIN_URL: admin, TEST_TEMPLATE: template },
       );

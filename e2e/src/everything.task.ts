@@ -69,5 +69,5 @@ test('move the window by its ends, by mouse and by keyboard', async ({ planner }
   await page.mouse.move(handle.x + handle.width / 2 + month * 2.5, handle.y + 10, { steps: 5 });
   await page.mouse.up();
   await expect(page).toHaveURL(/from=2026-06&to=2027-02/);
-  await expect(page.getByText('June 2026 to February 2027')).toBeVisible();
+  await expect(page.getByText('Revenue, thousand €, June 2026 to February 2027')).toBeVisible();
 });

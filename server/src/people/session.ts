@@ -28,7 +28,7 @@ export function sessions(
     resave: false,
     saveUninitialized: false,
     rolling: true,
-    store: new PgStore({ pool, tableName: 'session', pruneSessionInterval: false }),
+    store: new PgStore({ pool, tableName: 'session' }),
     cookie: { httpOnly: true, sameSite: 'strict', secure: options.secure, maxAge: EIGHT_HOURS },
   });
 }

@@ -12,12 +12,12 @@ export function useImport() {
   const failure = ref('');
   const done = ref('');
 
-  async function working(what: string, work: () => Promise<void>): Promise<void> {
+  async function working(what: string, work: () => Promise<void>, saves = true): Promise<void> {
     busy.value = what;
     failure.value = '';
     done.value = '';
     try {
-      await plan.save(work);
+      await (saves ? plan.save(work) : work());
     } catch (error) {
       failure.value = inWords(error);
     } finally {
@@ -45,9 +45,10 @@ export function useImport() {
   }
 
   function show(id: number): Promise<void> {
-    return working('Opening', async () => {
+    const read = async (): Promise<void> => {
       preview.value = await request<ImportPreview>('GET', plan.path(`/imports/${id}`));
-    });
+    };
+    return working('Opening', read, false);
   }
 
   /** Takes in the good rows as one unit; every total follows. */
