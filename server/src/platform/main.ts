@@ -2,18 +2,45 @@
 import { createServer } from 'node:http';
 import { pino } from 'pino';
 import { createApp } from './app.ts';
-import { readConfig } from './config.ts';
-import { connect, migrateUp } from './database.ts';
+import { readConfig, type Config } from './config.ts';
+import { connect, migrateUp, type Connections } from './database.ts';
 
-const config = readConfig(process.env);
+/** Ends the process with a sentence instead of a stack. */
+function giveUp(what: string, error: unknown): never {
+  const reason = error instanceof Error ? error.message || error.name : String(error);
+  process.stderr.write(`${what}: ${reason}\n`);
+  process.exit(1);
+}
+
+function configured(): Config {
+  try {
+    return readConfig(process.env);
+  } catch (error) {
+    return giveUp('Dravex cannot start', error);
+  }
+}
+
+async function opened(databaseUrl: string): Promise<Connections> {
+  try {
+    const connections = connect(databaseUrl);
+    await migrateUp(connections);
+    return connections;
+  } catch (error) {
+    return giveUp('The database that DATABASE_URL names cannot be used', error);
+  }
+}
+
+const config = configured();
 const log = pino({
   level: config.logLevel,
   redact: ['req.headers.cookie', 'req.headers["x-csrf-token"]', 'res.headers["set-cookie"]'],
 });
-const connections = connect(config.databaseUrl);
-await migrateUp(connections);
+const connections = await opened(config.databaseUrl);
 
 const server = createServer(createApp(connections, config, log));
+server.on('error', (error) => {
+  giveUp(`Dravex cannot listen on ${config.host}:${config.port}; PORT names another port`, error);
+});
 server.listen(config.port, config.host, () => {
   const address = server.address();
   const port = typeof address === 'object' && address ? address.port : config.port;

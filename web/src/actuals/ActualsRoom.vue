@@ -127,7 +127,9 @@ function drop(event: DragEvent): void {
     @dragleave="over = false"
     @drop.prevent="drop"
   >
-    <ScopeBar :shows="['measure', 'grain', 'unit']"><RowsChoice with-columns /></ScopeBar>
+    <ScopeBar :shows="preview ? [] : ['measure', 'grain', 'unit']">
+      <RowsChoice v-if="!preview" with-columns />
+    </ScopeBar>
     <template v-if="preview">
       <p v-if="importFailure" class="failure" role="alert">{{ importFailure }}</p>
       <ImportPreview

@@ -32,14 +32,16 @@ const overTime = computed(() => props.query.columns === 'time');
 const columns = computed(() =>
   withTotal(
     overTime.value ? 'Total' : 'All',
-    props.table.columns.map((column) => ({
-      key: column.key,
-      heading:
-        props.headingOf?.(column.key) ??
-        columnHeading(column, props.query.span, calendar.value.fiscalStart),
-      closed: column.period !== null && column.period.to <= plan.closedThrough,
-      ...(overTime.value ? {} : { size: 116 }),
-    })),
+    props.table.columns.map((column) => {
+      const own = props.headingOf?.(column.key);
+      return {
+        key: column.key,
+        heading: own ?? columnHeading(column, props.query.span, calendar.value.fiscalStart),
+        closed: column.period !== null && column.period.to <= plan.closedThrough,
+        ...(overTime.value ? {} : { size: 116 }),
+        ...(own === undefined ? {} : { size: 84 }),
+      };
+    }),
   ),
 );
 const showing = computed(() => ({
