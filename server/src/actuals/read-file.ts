@@ -3,8 +3,6 @@ import type { Dimension } from '@dravex/core';
 import { parse, type CsvError } from 'csv-parse';
 import { badRequest } from '../platform/errors.ts';
 
-type Field = (typeof SALES_LINE_FIELDS)[number];
-
 /** A row of the file: its cells by field or dimension code, and its number as a person counts. */
 export interface FileRow {
   readonly row: number;
@@ -150,5 +148,3 @@ async function* readable(records: AsyncIterable<Line>): AsyncGenerator<Line, voi
     );
   }
 }
-
-export type { Field };

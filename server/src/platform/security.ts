@@ -1,7 +1,6 @@
 import { randomBytes } from 'node:crypto';
 import type { RequestHandler } from 'express';
 import helmet from 'helmet';
-import { nonceOf } from './http.ts';
 
 /** A fresh nonce for every response; the page hands it to what makes style elements. */
 const nonce: RequestHandler = (_request, response, next) => {
@@ -37,5 +36,3 @@ export function securityHeaders(options: { secure: boolean }): RequestHandler[] 
   });
   return [nonce, policy];
 }
-
-export { nonceOf };

@@ -52,7 +52,6 @@ const before = useAnswer([span, scope, measure, () => plan.tick], async () => {
   if (closed.to < closed.from) return null;
   const query = {
     measure: measure.value,
-    rows: ['channel'],
     columns: 'time',
     scope: scope.value,
     grain: 'year' as const,
