@@ -1,18 +1,11 @@
 import type { Span } from '../calendar/period.ts';
-import type { Facts, KeptRow } from '../tables/facts.ts';
+import type { Facts } from '../tables/facts.ts';
+import { rounded, UNIT_PARTS, type BudgetCell } from './cell.ts';
 
 /** What keeping made: the rows, and how many cells could not be kept because an input is missing. */
 export interface Kept {
-  readonly rows: KeptRow[];
+  readonly rows: BudgetCell[];
   readonly missing: number;
-}
-
-/** The smallest part of a unit that is kept: a thousandth. */
-const UNIT_PARTS = 1000;
-
-/** Half away from zero, so that a credit rounds as its sale does. */
-function rounded(value: number): number {
-  return Math.sign(value) * Math.round(Math.abs(value));
 }
 
 /**
@@ -21,7 +14,7 @@ function rounded(value: number): number {
  * @param minorDigits of the currency, 2 for cents
  */
 export function keepForecast(facts: Facts, span: Span, minorDigits: number): Kept {
-  const rows: KeptRow[] = [];
+  const rows: BudgetCell[] = [];
   const minor = 10 ** minorDigits;
   let missing = 0;
   facts.combinations.forEach(({ id }, index) => {

@@ -28,10 +28,18 @@ export function monthInYear(month: Month): number {
   return month - yearOf(month) * 12 + 1;
 }
 
+/** Months that were read before: plans name the same few thousands of times. */
+const known = new Map<MonthText, Month>();
+
 /** Reads `2026-04`; `undefined` for anything else. */
 export function parseMonth(text: string): Month | undefined {
+  const before = known.get(text);
+  if (before !== undefined) return before;
   const match = MONTH_TEXT.exec(text);
-  return match ? monthOf(Number(match[1]), Number(match[2])) : undefined;
+  if (!match) return undefined;
+  const month = monthOf(Number(match[1]), Number(match[2]));
+  known.set(text, month);
+  return month;
 }
 
 /**

@@ -45,6 +45,42 @@ export function valueIn(assumption: Assumption, month: Month): number | undefine
   }
 }
 
+/**
+ * Calls for every month of a stretch that an assumption covers, with its value there.
+ * @param first the stretch's first month; months are told counted from it
+ * @param count how many months the stretch has
+ */
+export function eachMonth(
+  { from, to, profile }: Assumption,
+  first: Month,
+  count: number,
+  call: (t: number, value: number) => void,
+): void {
+  const start = from === null ? 0 : Math.max(0, monthFrom(from) - first);
+  const end = to === null ? count - 1 : Math.min(count - 1, monthFrom(to) - first);
+  switch (profile.kind) {
+    case 'value':
+      for (let t = start; t <= end; t += 1) call(t, profile.value);
+      return;
+    case 'months':
+      for (const month of Object.keys(profile.values)) {
+        const t = monthFrom(month) - first;
+        const value = profile.values[month];
+        if (t >= start && t <= end && value !== undefined) call(t, value);
+      }
+      return;
+    case 'steps': {
+      const steps = profile.steps
+        .map((step) => ({ t: monthFrom(step.from) - first, value: step.value }))
+        .sort((a, b) => a.t - b.t);
+      steps.forEach(({ t, value }, place) => {
+        const until = Math.min(end, (steps[place + 1]?.t ?? count) - 1);
+        for (let at = Math.max(start, t); at <= until; at += 1) call(at, value);
+      });
+    }
+  }
+}
+
 /** Every value an assumption names, for checking against its driver's bounds. */
 export function valuesOf(profile: Profile): number[] {
   switch (profile.kind) {

@@ -3,7 +3,8 @@ import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/model.ts';
 import { METHODS } from '../forecast/methods/index.ts';
 import { inScope, rowTree } from '../tables/row-tree.ts';
-import { MISSING, scopeKey, type HeldSeries } from './holding.ts';
+import { MISSING, type HeldSeries } from './holding.ts';
+import { scopeKey } from './scope-key.ts';
 
 export interface DriverRow {
   readonly key: string;
@@ -56,6 +57,11 @@ export function addsOverStreams(driver: string): boolean {
   return FOLDS[driver] === 'add';
 }
 
+/** The drivers whose product weighs a stream in the mean of a driver. */
+export function weightsOf(driver: string): readonly string[] {
+  return WEIGHTS[driver] ?? [];
+}
+
 /**
  * A driver by rows of scopes down to the single stream, over the open months of a span, with the
  * assumption that holds in each cell.
@@ -76,7 +82,6 @@ export function driverTable(model: Model, query: DriverQuery): DriverRow[] {
   const to = Math.min(model.count - 1, query.span.to - model.first);
   const sources = using.map((compiled) => sourceOf(compiled, query.driver));
   const fold: Fold = addsOverStreams(query.driver) ? 'add' : 'mean';
-  const byId = new Map(model.plan.assumptions.map((a) => [a.id, a]));
   const rows: DriverRow[] = [];
   type Frame = Omit<DriverRow, 'streams' | 'values' | 'holders' | 'mixed' | 'own'>;
   const push = (frame: Frame, parts: readonly number[]): void => {
@@ -92,7 +97,7 @@ export function driverTable(model: Model, query: DriverQuery): DriverRow[] {
     const ownKey = scopeKey(frame.scope);
     for (let month = 0; month < months; month += 1) {
       const cell = cellOf(parts, sources, from + month, fold);
-      const assumption = byId.get(cell.holder);
+      const assumption = model.assumptions.get(cell.holder);
       row.values[month] = cell.value;
       row.holders[month] = cell.holder;
       row.mixed[month] = cell.mixed ? 1 : 0;
@@ -133,7 +138,7 @@ function sourceOf({ stream, inputs }: Model['streams'][number], driver: string):
     inputs[METHODS[stream.method].inputs.indexOf(code)];
   const held = series(driver);
   if (!held) throw new RangeError(`Stream ${stream.id} does not use "${driver}"`);
-  const weights = (WEIGHTS[driver] ?? []).flatMap((code) => series(code)?.values ?? []);
+  const weights = weightsOf(driver).flatMap((code) => series(code)?.values ?? []);
   return { ...held, weights };
 }
 

@@ -10,7 +10,8 @@ import { refuseValue } from './driver.ts';
 import { driverTable } from './driver-table.ts';
 import { MISSING } from './holding.ts';
 import { spreadTyped } from './spread-typed.ts';
-import { FRESH_ID, typeValues } from './typing.ts';
+import { AssumptionSet, FRESH_ID } from './assumption-set.ts';
+import { typeValues } from './typing.ts';
 
 const WEB_CARAFE_NORTH = [M.web, M.carafe, M.north];
 const MARCH = monthFrom('2026-03');
@@ -167,7 +168,7 @@ describe('typing', () => {
     scope: readonly number[],
     month: string,
     value: number | null,
-  ) => typeValues('listPrice', assumptions, [{ scope, month, value }]);
+  ) => typeValues('listPrice', new AssumptionSet(assumptions), [{ scope, month, value }]);
 
   it('lays a new assumption on top of any other profile', () => {
     const list = assume('listPrice', [M.web], 20);
@@ -213,7 +214,7 @@ describe('typing', () => {
             assume('listPrice', [M.web], 6),
           ];
           const typed = values.map(([month, value]) => ({ scope: WEB_CARAFE_NORTH, month, value }));
-          const { put } = typeValues('listPrice', before, typed);
+          const { put } = typeValues('listPrice', new AssumptionSet(before), typed);
           const last = values.at(-1);
           assert.equal(priceOf([...before, ...put], last?.[0]), last?.[1]);
         },
@@ -239,7 +240,7 @@ describe('spreadTyped', () => {
             total,
           });
           assert.isTrue(typed.every(({ value }) => Number.isInteger(value)));
-          change(model, typeValues('grossUnits', own, typed));
+          change(model, typeValues('grossUnits', new AssumptionSet(own), typed));
           const web = COMBINATIONS.filter(({ members }) => members[0] === M.web);
           const sum = web.reduce(
             (all, { members }) => all + held(model, 'grossUnits', members, '2026-03'),

@@ -1,8 +1,9 @@
+import type { Month } from '../calendar/month.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import { valueIn, type Assumption } from './assumption.ts';
+import { eachMonth, type Assumption } from './assumption.ts';
 import type { Driver } from './driver.ts';
 import { inOrderOfPrecedence } from './precedence.ts';
-import type { Month } from '../calendar/month.ts';
+import { scopeKey } from './scope-key.ts';
 
 /** A driver's series for one stream: its values, and which assumption gave each. */
 export interface HeldSeries {
@@ -17,89 +18,105 @@ export const BY_DEFAULT = 0;
 /** In place of an assumption's id: nothing holds, the input is missing. */
 export const MISSING = -1;
 
+/** Which dimensions a scope pins, and how deep. */
+type Shape = readonly { readonly position: number; readonly depth: number }[];
+
 /**
  * Answers for one driver which assumption holds where. Streams under the same assumptions share
- * one series. Built from a driver's assumptions; throw away and build again when they change.
+ * one series. An edit costs the series it touches, whatever else there is.
  */
 export class Holdings {
-  readonly #ordered: readonly Assumption[];
-  readonly #byScope = new Map<string, number[]>();
-  readonly #shapes = new Map<string, { position: number; depth: number }[]>();
+  readonly #byScope = new Map<string, Map<number, Assumption>>();
+  readonly #shapes = new Map<string, { shape: Shape; used: number }>();
   readonly #shared = new Map<string, HeldSeries>();
+  /** Under which keys series are shared that an assumption is part of. */
+  readonly #sharedBy = new Map<number, Set<string>>();
 
   constructor(
     readonly driver: Driver,
-    assumptions: readonly Assumption[],
+    assumptions: Iterable<Assumption>,
     private readonly tree: MemberTree,
     private readonly first: Month,
     private readonly count: number,
   ) {
-    this.#ordered = inOrderOfPrecedence(tree, assumptions);
-    this.#ordered.forEach(({ scope }, rank) => {
-      const key = scopeKey(scope);
-      const ranks = this.#byScope.get(key);
-      if (ranks) ranks.push(rank);
-      else this.#byScope.set(key, [rank]);
-      const shape = scope.map((member) => ({
-        position: tree.dimensionOf(member),
-        depth: tree.depth(member),
-      }));
-      this.#shapes.set(
-        shape
-          .map((pin) => `${pin.position}.${pin.depth}`)
-          .sort()
-          .join(),
-        shape,
-      );
-    });
+    for (const assumption of assumptions) this.add(assumption);
   }
 
-  /** The assumptions that cover a combination in any month, the strongest first. */
+  #shapeOf({ scope }: Assumption): { key: string; shape: Shape } {
+    const shape = scope.map((member) => ({
+      position: this.tree.dimensionOf(member),
+      depth: this.tree.depth(member),
+    }));
+    const key = shape
+      .map((pin) => `${pin.position}.${pin.depth}`)
+      .sort()
+      .join();
+    return { key, shape };
+  }
+
+  add(assumption: Assumption): void {
+    const key = scopeKey(assumption.scope);
+    const here = this.#byScope.get(key);
+    if (here) here.set(assumption.id, assumption);
+    else this.#byScope.set(key, new Map([[assumption.id, assumption]]));
+    const { key: shapeKey, shape } = this.#shapeOf(assumption);
+    const known = this.#shapes.get(shapeKey);
+    if (known) known.used += 1;
+    else this.#shapes.set(shapeKey, { shape, used: 1 });
+  }
+
+  remove(assumption: Assumption): void {
+    const here = this.#byScope.get(scopeKey(assumption.scope));
+    if (!here?.delete(assumption.id)) return;
+    const { key } = this.#shapeOf(assumption);
+    const known = this.#shapes.get(key);
+    if (known) known.used -= 1;
+    if (known?.used === 0) this.#shapes.delete(key);
+    for (const shared of this.#sharedBy.get(assumption.id) ?? []) this.#shared.delete(shared);
+    this.#sharedBy.delete(assumption.id);
+  }
+
+  /**
+   * The assumptions that cover a combination in any month, the strongest first. Which scopes could
+   * cover it is known from the shapes in use, so each is one look-up.
+   */
   covering(combination: readonly number[]): Assumption[] {
-    return this.#ranks(combination).flatMap((rank) => this.#ordered[rank] ?? []);
-  }
-
-  /** Which scopes could cover it is known from the shapes in use, so each is one look-up. */
-  #ranks(combination: readonly number[]): number[] {
-    const ranks: number[] = [];
-    for (const shape of this.#shapes.values()) {
-      const scope = shape.map(
-        ({ position, depth }) => this.tree.path(combination[position] ?? -1)[depth - 1],
-      );
-      if (scope.includes(undefined)) continue;
-      ranks.push(...(this.#byScope.get(scopeKey(scope.filter((m) => m !== undefined))) ?? []));
+    const found: Assumption[] = [];
+    for (const { shape } of this.#shapes.values()) {
+      const scope: number[] = [];
+      for (const { position, depth } of shape) {
+        const member = this.tree.path(combination[position] ?? -1)[depth - 1];
+        if (member !== undefined) scope.push(member);
+      }
+      if (scope.length < shape.length) continue;
+      found.push(...(this.#byScope.get(scopeKey(scope))?.values() ?? []));
     }
-    return ranks.sort((a, b) => a - b);
+    return inOrderOfPrecedence(this.tree, found);
   }
 
   /** The driver's series for a combination. */
   series(combination: readonly number[]): HeldSeries {
-    const ranks = this.#ranks(combination);
-    const key = ranks.join();
+    const covering = this.covering(combination);
+    const key = covering.map(({ id }) => id).join();
     const known = this.#shared.get(key);
     if (known) return known;
-    const values = new Float64Array(this.count);
-    const holders = new Int32Array(this.count);
-    for (let t = 0; t < this.count; t += 1) {
-      values[t] = this.driver.default ?? Number.NaN;
-      holders[t] = this.driver.default === null ? MISSING : BY_DEFAULT;
-      for (const rank of ranks) {
-        const assumption = this.#ordered[rank];
-        const value = assumption && valueIn(assumption, this.first + t);
-        if (assumption && value !== undefined) {
-          values[t] = value;
-          holders[t] = assumption.id;
-          break;
-        }
-      }
+    const { default: byDefault } = this.driver;
+    const values = new Float64Array(this.count).fill(byDefault ?? Number.NaN);
+    const holders = new Int32Array(this.count).fill(byDefault === null ? MISSING : BY_DEFAULT);
+    // From the weakest to the strongest, so that what holds is written last.
+    for (const assumption of covering.toReversed()) {
+      eachMonth(assumption, this.first, this.count, (t, value) => {
+        values[t] = value;
+        holders[t] = assumption.id;
+      });
     }
     const series = { values, holders };
     this.#shared.set(key, series);
+    for (const { id } of covering) {
+      const keys = this.#sharedBy.get(id);
+      if (keys) keys.add(key);
+      else this.#sharedBy.set(id, new Set([key]));
+    }
     return series;
   }
-}
-
-/** The same text for the same members in whatever order they were named. */
-export function scopeKey(scope: readonly number[]): string {
-  return [...scope].sort((a, b) => a - b).join();
 }

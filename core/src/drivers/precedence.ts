@@ -2,9 +2,9 @@ import type { MemberTree } from '../dimensions/member-tree.ts';
 import type { Assumption } from './assumption.ts';
 
 /** How deep a scope pins each dimension, in the workspace's order; 0 where it does not. */
-function pins(tree: MemberTree, assumption: Assumption): number[] {
+function pins(tree: MemberTree, { scope }: Assumption): number[] {
   const depths = tree.dimensions.map(() => 0);
-  for (const member of assumption.scope) depths[tree.dimensionOf(member)] = tree.depth(member);
+  for (const member of scope) depths[tree.dimensionOf(member)] = tree.depth(member);
   return depths;
 }
 
@@ -17,6 +17,7 @@ export function inOrderOfPrecedence(
   tree: MemberTree,
   assumptions: readonly Assumption[],
 ): Assumption[] {
+  if (assumptions.length < 2) return [...assumptions];
   const ranked = assumptions.map((assumption) => ({ assumption, depths: pins(tree, assumption) }));
   ranked.sort((a, b) => {
     const pinned = b.assumption.scope.length - a.assumption.scope.length;

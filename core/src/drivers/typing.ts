@@ -1,7 +1,8 @@
 import { monthFrom, type MonthText } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import { valueIn, type Assumption } from './assumption.ts';
-import { scopeKey } from './holding.ts';
+import { FRESH_ID, type AssumptionSet } from './assumption-set.ts';
+import { scopeKey } from './scope-key.ts';
 
 /** A value typed into one month of a driver at a scope; null takes back what was typed there. */
 export interface TypedValue {
@@ -10,13 +11,27 @@ export interface TypedValue {
   readonly value: number | null;
 }
 
-/** Ids from here on stand for new assumptions until they are kept; they are later than any kept one. */
-export const FRESH_ID = 1_500_000_000;
-
 /** What typing does to the assumptions: rows to put (new ones from `FRESH_ID` on), rows to drop. */
 export interface AssumptionChange {
-  readonly put: Assumption[];
-  readonly drop: number[];
+  readonly put: readonly Assumption[];
+  readonly drop: readonly number[];
+}
+
+/**
+ * What is typed at exactly a scope for a month: the value, or null where nothing at that scope
+ * gives one. It is what a second person who types there would overwrite.
+ */
+export function typedAt(
+  driver: string,
+  assumptions: AssumptionSet,
+  scope: Scope,
+  month: MonthText,
+): { readonly assumption: Assumption; readonly value: number } | null {
+  const at = monthFrom(month);
+  const giving = [...assumptions.at(driver, scope)].filter((a) => valueIn(a, at) !== undefined);
+  const assumption = latest(giving);
+  const value = assumption && valueIn(assumption, at);
+  return assumption && value !== undefined ? { assumption, value } : null;
 }
 
 /** The later created of the assumptions at exactly this scope, or `undefined`. */
@@ -36,25 +51,21 @@ function latest(assumptions: readonly Assumption[]): Assumption | undefined {
  */
 export function typeValues(
   driver: string,
-  assumptions: readonly Assumption[],
+  assumptions: AssumptionSet,
   typed: readonly TypedValue[],
 ): AssumptionChange {
-  const atScope = new Map<string, Assumption[]>();
-  for (const assumption of assumptions) {
-    if (assumption.driver !== driver) continue;
-    const key = scopeKey(assumption.scope);
-    atScope.set(key, [...(atScope.get(key) ?? []), assumption]);
-  }
+  const atScope = new Map<string, readonly Assumption[]>();
   const put = new Map<number, Assumption>();
   const replace = (key: string, next: Assumption): void => {
     const others = (atScope.get(key) ?? []).filter(({ id }) => id !== next.id);
     atScope.set(key, [...others, next]);
     put.set(next.id, next);
   };
-  let fresh = assumptions.reduce((next, { id }) => Math.max(next, id + 1), FRESH_ID);
+  let { fresh } = assumptions;
   for (const { scope, month, value } of typed) {
     const key = scopeKey(scope);
-    const here = atScope.get(key) ?? [];
+    const here = atScope.get(key) ?? [...assumptions.at(driver, scope)];
+    atScope.set(key, here);
     if (value === null) {
       const giving = latest(here.filter((a) => valueIn(a, monthFrom(month)) !== undefined));
       if (giving?.profile.kind === 'months') {

@@ -4,7 +4,7 @@ import { monthFrom } from '../calendar/month.ts';
 import { typeValues } from '../drivers/typing.ts';
 import { forecastFacts } from '../tables/facts.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
-import { change, compile, evaluate, missingInputs } from './model.ts';
+import { change, compile, evaluate, missingInputs, planOf } from './model.ts';
 
 const base = [assume('grossUnits', [], 100), assume('listPrice', [], 10)];
 
@@ -58,12 +58,12 @@ describe('change', () => {
       fc.property(fc.array(edit, { minLength: 1, maxLength: 8 }), (edits) => {
         const model = evaluate(compile(smallPlan(base)));
         for (const { driver, ...typed } of edits) {
-          const recomputed = change(model, typeValues(driver, model.plan.assumptions, [typed]));
+          const recomputed = change(model, typeValues(driver, model.assumptions, [typed]));
           for (const index of recomputed) {
             assert.isTrue(model.tree.covers(typed.scope, COMBINATIONS[index]?.members ?? []));
           }
         }
-        const anew = evaluate(compile(model.plan));
+        const anew = evaluate(compile(planOf(model)));
         assert.deepEqual(model.revenue, anew.revenue);
         assert.deepEqual(model.units, anew.units);
       }),

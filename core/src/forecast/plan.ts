@@ -55,3 +55,6 @@ export interface Plan {
   readonly streams: readonly Stream[];
   readonly actuals: ActualColumns;
 }
+
+/** A plan without its assumptions: what stays while they are edited. */
+export type PlanFrame = Omit<Plan, 'assumptions'>;

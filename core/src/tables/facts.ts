@@ -1,7 +1,8 @@
 import { monthFrom, type Month } from '../calendar/month.ts';
+import type { BudgetCell } from '../budgets/cell.ts';
 import type { Combination } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/model.ts';
-import type { Plan } from '../forecast/plan.ts';
+import type { PlanFrame } from '../forecast/plan.ts';
 import type { BaseMeasure } from './measure.ts';
 
 /**
@@ -15,15 +16,6 @@ export interface Facts {
   readonly measures: Readonly<Record<BaseMeasure, Float64Array>>;
 }
 
-/** Rows of kept numbers: units, and money in minor units; null where a measure is not planned. */
-export interface KeptRow {
-  readonly combination: number;
-  readonly month: Month;
-  readonly units: number;
-  readonly revenue: number;
-  readonly cost: number | null;
-}
-
 function emptyFacts(combinations: readonly Combination[], first: Month, count: number): Facts {
   const block = (): Float64Array => new Float64Array(combinations.length * count);
   return {
@@ -35,7 +27,7 @@ function emptyFacts(combinations: readonly Combination[], first: Month, count: n
 }
 
 /** The months of a plan as a first month and a count. */
-function monthsOf(plan: Plan): { first: Month; count: number } {
+function monthsOf(plan: PlanFrame): { first: Month; count: number } {
   const first = monthFrom(plan.calendar.first);
   return { first, count: monthFrom(plan.calendar.last) - first + 1 };
 }
@@ -44,7 +36,7 @@ function monthsOf(plan: Plan): { first: Month; count: number } {
  * Lays kept rows out as facts over the months of a plan; rows outside them are left out.
  * Months without a row are 0.
  */
-export function factsFromRows(plan: Plan, rows: Iterable<KeptRow>): Facts {
+export function factsFromRows(plan: PlanFrame, rows: Iterable<BudgetCell>): Facts {
   const { first, count } = monthsOf(plan);
   const facts = emptyFacts(plan.combinations, first, count);
   const position = new Map(plan.combinations.map((c, index) => [c.id, index]));
@@ -63,7 +55,7 @@ export function factsFromRows(plan: Plan, rows: Iterable<KeptRow>): Facts {
 }
 
 /** The rows of a plan's actuals, one after the other. */
-export function* actualRows(plan: Plan): Generator<KeptRow> {
+export function* actualRows(plan: PlanFrame): Generator<BudgetCell> {
   const { combination, month, units, revenue, cost } = plan.actuals;
   // The same few months stand in thousands of rows; each is read once.
   const months = new Map([...new Set(month)].map((text) => [text, monthFrom(text)]));
@@ -79,7 +71,7 @@ export function* actualRows(plan: Plan): Generator<KeptRow> {
 }
 
 /** Actual sales over the months of a plan, with what open months have so far. */
-export function actualFacts(plan: Plan): Facts {
+export function actualFacts(plan: PlanFrame): Facts {
   return factsFromRows(plan, actualRows(plan));
 }
 

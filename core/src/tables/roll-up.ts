@@ -166,11 +166,10 @@ export function rollUp(
 function toCell(sums: readonly Sums[], column: number): TableCell {
   const [first, second] = sums.map((sum) => sum.cell(column));
   if (!first) return { value: null, incomplete: false };
-  if (!second) {
-    return first.incomplete && first.value === 0 ? { value: null, incomplete: true } : first;
-  }
+  const unknown = first.incomplete && first.value === 0;
+  if (!second) return unknown ? { value: null, incomplete: true } : first;
   return {
-    value: ratio(first.value, second.value),
+    value: unknown ? null : ratio(first.value, second.value),
     incomplete: first.incomplete || second.incomplete,
   };
 }

@@ -1,10 +1,10 @@
-import { monthFrom, parseMonth, type Dimension, type KeptRow } from '@dravex/core';
+import { monthFrom, parseMonth, type Dimension, type BudgetCell } from '@dravex/core';
 import { parse } from 'csv-parse/sync';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { badRequest } from '../platform/errors.ts';
 
 /** A planned cell of a file, with its members instead of a combination. */
-export type FileCell = Omit<KeptRow, 'combination'> & { readonly members: number[] };
+export type FileCell = Omit<BudgetCell, 'combination'> & { readonly members: number[] };
 
 const FIGURES = ['units', 'revenue', 'cost'] as const;
 

@@ -6,7 +6,7 @@ import {
   monthFrom,
   monthText,
   type Facts,
-  type KeptRow,
+  type BudgetCell,
   type Plan,
 } from '@dravex/core';
 import { ensureCombinations } from '../dimensions/store.ts';
@@ -68,7 +68,7 @@ async function keep(
   input: NewVersion,
   toRows: (
     ensure: (members: readonly (readonly number[])[]) => Promise<number[]>,
-  ) => Promise<readonly KeptRow[]>,
+  ) => Promise<readonly BudgetCell[]>,
 ): Promise<number> {
   const { workspaceId, personId } = actor;
   try {

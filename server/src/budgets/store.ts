@@ -1,5 +1,5 @@
 import type { Version, VersionCells } from '@dravex/contract';
-import { monthText, type KeptRow } from '@dravex/core';
+import { monthText, type BudgetCell } from '@dravex/core';
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { person } from '../people/tables.ts';
 import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
@@ -16,7 +16,7 @@ export async function insertCells(
   db: Database,
   workspaceId: number,
   versionId: number,
-  rows: readonly KeptRow[],
+  rows: readonly BudgetCell[],
 ): Promise<void> {
   for (let start = 0; start < rows.length; start += 4000) {
     const cells = rows.slice(start, start + 4000).map((row) => ({

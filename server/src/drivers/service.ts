@@ -1,6 +1,7 @@
 import type { NewAssumptions, Typing, TypingResult } from '@dravex/contract';
 import {
   addsOverStreams,
+  AssumptionSet,
   checkAssumption,
   compile,
   DRIVERS,
@@ -112,7 +113,10 @@ export async function typeInto(
     const spread = input.totals.flatMap((total) =>
       model ? spreadTyped(model, driverCode, total) : [],
     );
-    const { put, drop } = typeValues(driverCode, plan.assumptions, [...input.values, ...spread]);
+    const { put, drop } = typeValues(driverCode, new AssumptionSet(plan.assumptions), [
+      ...input.values,
+      ...spread,
+    ]);
     await store.deleteAssumptions(tx, workspaceId, drop);
     const changed = put.filter(({ id }) => id < FRESH_ID);
     for (const row of changed) await store.updateAssumption(tx, workspaceId, personId, row);

@@ -15,6 +15,7 @@ import {
   spreadTyped,
   typeValues,
   type Assumption,
+  type AssumptionChange,
   type Comparison,
   type ComparisonQuery,
   type DriverQuery,
@@ -126,17 +127,17 @@ export class Computation {
   preview(driver: string, values: readonly TypedValue[], totals: readonly TypedTotal[]): Problem[] {
     const model = this.#required();
     const spread = totals.flatMap((total) => spreadTyped(model, driver, total));
-    return this.#apply(typeValues(driver, model.plan.assumptions, [...values, ...spread]));
+    return this.#apply(typeValues(driver, model.assumptions, [...values, ...spread]));
   }
 
   /** Puts what the server has kept in place of what was previewed. */
   settle(result: TypingResult): Problem[] {
-    const previewed = this.#required().plan.assumptions.filter(({ id }) => id >= FRESH_ID);
+    const previewed = [...this.#required().assumptions].filter(({ id }) => id >= FRESH_ID);
     const drop = [...result.drop, ...previewed.map(({ id }) => id)];
     return this.#apply({ put: [...result.put], drop });
   }
 
-  #apply(edit: { put: Assumption[]; drop: number[] }): Problem[] {
+  #apply(edit: AssumptionChange): Problem[] {
     const model = this.#required();
     change(model, edit);
     this.#facts.delete('forecast');

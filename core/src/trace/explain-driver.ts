@@ -1,0 +1,126 @@
+import { monthFrom, type MonthText } from '../calendar/month.ts';
+import type { Driver } from '../drivers/driver.ts';
+import { addsOverStreams, weightsOf } from '../drivers/driver-table.ts';
+import { BY_DEFAULT, MISSING } from '../drivers/holding.ts';
+import { METHODS } from '../forecast/methods/index.ts';
+import { streamsIn, type CompiledStream, type Model } from '../forecast/model.ts';
+import { ratio } from '../tables/measure.ts';
+import { narrower } from './breakdown.ts';
+import type { TraceDisplay, TraceNode, TraceQuestion, TraceSource } from './trace.ts';
+
+type DriverQuestion = Extract<TraceQuestion, { kind: 'driver' }>;
+
+function driverNamed(model: Model, code: string): Driver {
+  const driver = model.plan.drivers.find((candidate) => candidate.code === code);
+  if (!driver) throw new RangeError(`There is no driver "${code}"`);
+  return driver;
+}
+
+function displayOf({ kind }: Driver): TraceDisplay {
+  if (kind === 'percent') return 'percent';
+  return kind === 'money' || kind === 'moneyPerUnit' ? 'price' : 'units';
+}
+
+/** What a driver is for one stream in one month: the assumption that holds, or the default. */
+export function driverLeaf(
+  model: Model,
+  { stream, combination, inputs }: CompiledStream,
+  code: string,
+  month: MonthText,
+): TraceNode {
+  const driver = driverNamed(model, code);
+  const held = inputs[METHODS[stream.method].inputs.indexOf(code)];
+  const t = monthFrom(month) - model.first;
+  const holder = held?.holders[t] ?? MISSING;
+  const value = held?.values[t] ?? Number.NaN;
+  let source: TraceSource = { kind: 'assumption', id: holder, month };
+  if (holder === BY_DEFAULT) source = { kind: 'default', driver: code };
+  else if (holder === MISSING) source = { kind: 'missing', driver: code, month };
+  return {
+    label: driver.name,
+    display: displayOf(driver),
+    value: Number.isNaN(value) ? null : value,
+    incomplete: Number.isNaN(value),
+    shape: 'value',
+    parts: [],
+    question: { kind: 'driver', driver: code, scope: combination.members, month },
+    source,
+  };
+}
+
+/**
+ * A driver's number for a scope and a month: the assumption that holds for all of it, a sum over
+ * the parts of the scope for a count, a mean weighted by volume for the rest.
+ */
+export function explainDriver(model: Model, question: DriverQuestion): TraceNode {
+  const driver = driverNamed(model, question.driver);
+  const using = streamsIn(model, question.scope).filter((index) =>
+    METHODS[model.streams[index]?.stream.method ?? 'volumePrice'].inputs.includes(driver.code),
+  );
+  return { ...explainStreams(model, driver, question, using), question };
+}
+
+function explainStreams(
+  model: Model,
+  driver: Driver,
+  question: DriverQuestion,
+  using: readonly number[],
+  deep = true,
+): TraceNode {
+  const leaves = using.flatMap((index) => {
+    const compiled = model.streams[index];
+    return compiled
+      ? [{ index, leaf: driverLeaf(model, compiled, driver.code, question.month) }]
+      : [];
+  });
+  const label = model.tree.label(question.scope);
+  const [first] = leaves;
+  const base = { label, display: displayOf(driver), parts: [], question };
+  if (!first) {
+    return { ...base, value: null, incomplete: false, shape: 'value', source: { kind: 'nothing' } };
+  }
+  const known = leaves.filter(({ leaf }) => leaf.value !== null);
+  const incomplete = known.length < leaves.length;
+  const adds = addsOverStreams(driver.code);
+  const same = leaves.every(
+    ({ leaf }) => JSON.stringify(leaf.source) === JSON.stringify(first.leaf.source),
+  );
+  if (leaves.length === 1 || (same && !adds)) {
+    const { value, source } = first.leaf;
+    return { ...base, value, incomplete, shape: 'value', ...(source ? { source } : {}) };
+  }
+  const t = monthFrom(question.month) - model.first;
+  // Where nothing differs, the volumes do not matter: every stream weighs the same.
+  const flat = known.every(({ leaf }) => leaf.value === known[0]?.leaf.value);
+  const weight = (indexes: readonly number[]): number =>
+    indexes.reduce((sum, index) => sum + (flat ? 1 : weightOf(model, driver.code, index, t)), 0);
+  const own = known.map(({ index }) => index);
+  const value = adds
+    ? known.reduce((sum, { leaf }) => sum + (leaf.value ?? 0), 0)
+    : flat
+      ? (known[0]?.leaf.value ?? null)
+      : ratio(
+          known.reduce((sum, { leaf, index }) => sum + weight([index]) * (leaf.value ?? 0), 0),
+          weight(own),
+        );
+  const shape = adds ? 'sum' : 'mean';
+  const node = { ...base, value: known.length > 0 ? value : null, incomplete };
+  if (!deep) return { ...node, shape: 'value', ...(adds ? {} : { weight: weight(own) }) };
+  const combinations = model.streams.map(({ combination }) => combination);
+  const parts = narrower(model.tree, combinations, question.scope, using).map((part) => ({
+    ...explainStreams(model, driver, { ...question, scope: part.scope }, part.indexes, false),
+    label: part.label,
+    ...(adds ? {} : { weight: weight(part.indexes.filter((index) => own.includes(index))) }),
+  }));
+  return { ...node, shape, parts };
+}
+
+function weightOf(model: Model, driver: string, index: number, t: number): number {
+  const compiled = model.streams[index];
+  if (!compiled) return 0;
+  const { inputs } = METHODS[compiled.stream.method];
+  return weightsOf(driver).reduce(
+    (heavy, code) => heavy * (compiled.series[inputs.indexOf(code)]?.[t] || 0),
+    1,
+  );
+}

@@ -1,0 +1,193 @@
+import { assert } from 'chai';
+import fc from 'fast-check';
+import { monthFrom } from '../calendar/month.ts';
+import { driverTable } from '../drivers/driver-table.ts';
+import { change, compile, evaluate, type Model } from '../forecast/model.ts';
+import { typeValues } from '../drivers/typing.ts';
+import { actualFacts, factsFromRows, forecastFacts, type Facts } from '../tables/facts.ts';
+import type { MeasureCode } from '../tables/measure.ts';
+import { rollUp } from '../tables/roll-up.ts';
+import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
+import { explain, explainFully } from './explain.ts';
+import { evaluateTrace, type Source, type TraceNode, type TraceQuestion } from './trace.ts';
+
+const CLOSED = monthFrom('2025-12');
+const LAST = monthFrom('2026-12');
+
+function close(a: number | null, b: number | null, message: string): void {
+  if (a === null || b === null) assert.equal(a, b, message);
+  else assert.isAtMost(Math.abs(a - b), 1e-9 * Math.max(1, Math.abs(a), Math.abs(b)), message);
+}
+
+function leaves(node: TraceNode): TraceNode[] {
+  return node.parts.length === 0 ? [node] : node.parts.flatMap(leaves);
+}
+
+/** A model with sales, assumptions at several scopes, and a version; and where its numbers come from. */
+function modelOf(seeds: readonly number[]): { model: Model; factsOf: (source: Source) => Facts } {
+  const at = (i: number): number => seeds[i % seeds.length] ?? 1;
+  const months = ['2025-11', '2025-12'];
+  const rows = COMBINATIONS.flatMap(({ id }, c) => months.map((month, m) => ({ id, month, c, m })));
+  const plan = smallPlan(
+    [
+      assume('grossUnits', [], at(0)),
+      assume('grossUnits', [M.web, M.carafe], at(1)),
+      assume('grossUnits', [M.stores, M.tap, M.north], {
+        kind: 'months',
+        values: { '2026-03': at(2), '2026-04': at(3) },
+      }),
+      // The taps of one channel have no price: their numbers are missing.
+      assume('listPrice', [M.carafe], 10 + at(4)),
+      assume('listPrice', [M.web, M.tap], 20 + at(5)),
+      assume('discount', [M.web], (at(6) % 50) / 100),
+      assume('returnRate', [M.north], (at(7) % 30) / 100),
+    ],
+    {
+      actuals: {
+        combination: rows.map(({ id }) => id),
+        month: rows.map(({ month }) => month),
+        units: rows.map(({ c, m }) => at(c + m) - 20),
+        revenue: rows.map(({ c, m }) => at(c * 3 + m) * 100 - 700),
+        cost: rows.map(({ c }) => at(c)),
+      },
+    },
+  );
+  const model = evaluate(compile(plan));
+  const kept = rows.map(({ id, month, c }) => ({
+    combination: id,
+    month: monthFrom(month),
+    units: at(c),
+    revenue: at(c) * 90,
+    cost: null,
+  }));
+  const factsOf = (source: Source): Facts => {
+    if (source === 'actual') return actualFacts(model.plan);
+    return source === 'forecast' ? forecastFacts(model) : factsFromRows(model.plan, kept);
+  };
+  return { model, factsOf };
+}
+
+const seeds = fc.array(fc.integer({ min: 0, max: 400 }), { minLength: 9, maxLength: 9 });
+const scopes = fc.constantFrom(
+  [],
+  [M.web],
+  [M.hardware],
+  [M.stores, M.tap],
+  [M.web, M.stores, M.north],
+  [M.web, M.carafe, M.coast],
+  [M.plans],
+);
+const spans = fc
+  .tuple(fc.integer({ min: -2, max: 12 }), fc.integer({ min: 0, max: 12 }))
+  .map(([start, length]) => ({
+    from: CLOSED + start,
+    to: Math.min(LAST, CLOSED + start + length),
+  }));
+const measures = fc.constantFrom<MeasureCode>('revenue', 'units', 'averagePrice', 'cost');
+
+describe('explain', () => {
+  it('makes a tree that evaluates to the number the table shows, whatever the plan', () => {
+    fc.assert(
+      fc.property(
+        seeds,
+        scopes,
+        spans,
+        measures,
+        fc.constantFrom<Source>('actual', 'forecast', 7),
+        (numbers, scope, span, measure, source) => {
+          const { model, factsOf } = modelOf(numbers);
+          const question: TraceQuestion = { kind: 'table', source, measure, scope, span };
+          const tree = explainFully(model, question, factsOf);
+          const query = { measure, rows: ['channel'], columns: 'time', scope, span } as const;
+          const table = rollUp(factsOf(source), model.tree, { ...query, grain: 'year' }, 1);
+          close(tree.value, table.total.total.value, 'the number itself');
+          close(evaluateTrace(tree), tree.value, 'worked out again from its leaves');
+          assert.equal(tree.incomplete, table.total.total.incomplete);
+        },
+      ),
+      { numRuns: 300 },
+    );
+  });
+
+  it('ends at assumptions, defaults, sales lines or kept cells, and nowhere else', () => {
+    const { model, factsOf } = modelOf([3, 5, 8, 13, 21, 34, 55, 89, 144]);
+    for (const source of ['actual', 'forecast', 7] as const) {
+      const question = {
+        kind: 'table',
+        source,
+        measure: 'revenue',
+        scope: [],
+        span: { from: CLOSED, to: LAST },
+      } as const;
+      for (const leaf of leaves(explainFully(model, question, factsOf))) {
+        assert.include(
+          ['assumption', 'default', 'missing', 'sales', 'kept'],
+          leaf.source?.kind,
+          JSON.stringify(leaf),
+        );
+      }
+    }
+  });
+
+  it('names the assumption that holds, and follows it when it is typed over', () => {
+    const { model, factsOf } = modelOf([100]);
+    const question = {
+      kind: 'table',
+      source: 'forecast',
+      measure: 'revenue',
+      scope: [M.web, M.carafe, M.north],
+      span: { from: CLOSED + 3, to: CLOSED + 3 },
+    } as const;
+    const units = (): TraceNode | undefined =>
+      leaves(explain(model, question, factsOf)).find(({ label }) => label === 'Gross units');
+    const before = units();
+    change(
+      model,
+      typeValues('grossUnits', model.assumptions, [
+        { scope: [M.web, M.carafe, M.north], month: '2026-03', value: 7 },
+      ]),
+    );
+    assert.equal(before?.value, 100);
+    assert.equal(units()?.value, 7);
+    assert.notDeepEqual(units()?.source, before?.source);
+  });
+
+  it('explains a difference by its two sides', () => {
+    const { model, factsOf } = modelOf([50, 60]);
+    const span = { from: CLOSED - 1, to: CLOSED };
+    const tree = explainFully(
+      model,
+      { kind: 'variance', version: 7, measure: 'revenue', scope: [M.web], span },
+      factsOf,
+    );
+    assert.deepEqual(
+      tree.parts.map(({ label }) => label),
+      ['Actual', 'Plan'],
+    );
+    close(evaluateTrace(tree), tree.value, 'the difference');
+  });
+
+  it('explains every number of a driver’s table', () => {
+    fc.assert(
+      fc.property(seeds, (numbers) => {
+        const { model, factsOf } = modelOf(numbers);
+        for (const { code } of model.plan.drivers) {
+          const rows = driverTable(model, {
+            driver: code,
+            rows: ['channel', 'product'],
+            scope: [],
+            span: { from: CLOSED + 3, to: CLOSED + 3 },
+          });
+          for (const { scope, values } of rows) {
+            const question = { kind: 'driver', driver: code, scope, month: '2026-03' } as const;
+            const tree = explainFully(model, question, factsOf);
+            const shown = values[0] ?? Number.NaN;
+            close(tree.value, Number.isNaN(shown) ? null : shown, `${code} ${scope.join()}`);
+            close(evaluateTrace(tree), tree.value, `${code} ${scope.join()} again`);
+          }
+        }
+      }),
+      { numRuns: 60 },
+    );
+  });
+});

@@ -1,0 +1,269 @@
+import { monthFrom, monthText } from '../calendar/month.ts';
+import type { Span } from '../calendar/period.ts';
+import type { Scope } from '../dimensions/dimension.ts';
+import { METHODS } from '../forecast/methods/index.ts';
+import type { Factor, Result } from '../forecast/methods/method.ts';
+import type { Model } from '../forecast/model.ts';
+import type { Facts } from '../tables/facts.ts';
+import { MEASURES, ratio, type BaseMeasure, type MeasureCode } from '../tables/measure.ts';
+import { inScope } from '../tables/row-tree.ts';
+import { narrower, shorter } from './breakdown.ts';
+import { driverLeaf, explainDriver } from './explain-driver.ts';
+import type { Source, TraceDisplay, TraceNode, TraceQuestion } from './trace.ts';
+
+type TableQuestion = Extract<TraceQuestion, { kind: 'table' }>;
+
+const DISPLAYS: Readonly<Record<MeasureCode, TraceDisplay>> = {
+  revenue: 'money',
+  cost: 'money',
+  units: 'units',
+  averagePrice: 'price',
+};
+
+/** What a number of a table is called in words. */
+const SOURCE_NAMES = { actual: 'Actual', forecast: 'Forecast', version: 'Plan' } as const;
+
+/**
+ * Explains one number from the definitions that computed it, one level down: a total by its parts,
+ * a forecast month of one stream by its drivers. Every part carries the question that explains it
+ * further, and `explainFully` asks them all.
+ * @param model evaluated
+ * @param factsOf the numbers of a source, laid out over the model's plan
+ * @throws RangeError for a member or driver that is not there
+ */
+export function explain(
+  model: Model,
+  question: TraceQuestion,
+  factsOf: (source: Source) => Facts,
+): TraceNode {
+  switch (question.kind) {
+    case 'driver':
+      return explainDriver(model, question);
+    case 'variance': {
+      const { version, measure, scope, span } = question;
+      const side = (source: Source, label: string): TraceNode => ({
+        ...explainTable(model, { kind: 'table', source, measure, scope, span }, factsOf(source)),
+        label,
+      });
+      const actual = side('actual', SOURCE_NAMES.actual);
+      const planned = side(version, SOURCE_NAMES.version);
+      const both = actual.value !== null && planned.value !== null;
+      return {
+        label: 'Variance',
+        display: DISPLAYS[measure],
+        value: both ? (actual.value ?? 0) - (planned.value ?? 0) : null,
+        incomplete: actual.incomplete || planned.incomplete,
+        shape: 'difference',
+        parts: [actual, planned],
+        question,
+      };
+    }
+    case 'table':
+      return explainTable(model, question, factsOf(question.source));
+  }
+}
+
+/** Explains a number all the way down, following the question of every part that has one. */
+export function explainFully(
+  model: Model,
+  question: TraceQuestion,
+  factsOf: (source: Source) => Facts,
+): TraceNode {
+  const asked = JSON.stringify(question);
+  const deepen = (node: TraceNode): TraceNode => {
+    if (node.shape !== 'value') return { ...node, parts: node.parts.map(deepen) };
+    if (!node.question || node.source || JSON.stringify(node.question) === asked) return node;
+    const below = explainFully(model, node.question, factsOf);
+    return node.weight === undefined ? below : { ...below, weight: node.weight };
+  };
+  const top = explain(model, question, factsOf);
+  return { ...top, parts: top.parts.map(deepen) };
+}
+
+function explainTable(model: Model, question: TableQuestion, facts: Facts): TraceNode {
+  const { measure, scope, span } = question;
+  const kind = MEASURES[measure];
+  if (kind.nature !== 'ratio') return explainFlow(model, question, facts, kind.code);
+  const part = (code: BaseMeasure): TraceNode => ({
+    ...explainFlow(model, { ...question, measure: code }, facts, code),
+    label: MEASURES[code].name,
+  });
+  const above = part(kind.numerator);
+  const below = part(kind.denominator);
+  return {
+    label: tableLabel(model, scope, span),
+    display: DISPLAYS[measure],
+    value: ratio(above.value ?? NaN, below.value ?? NaN),
+    incomplete: above.incomplete || below.incomplete,
+    shape: 'ratio',
+    parts: [above, below],
+    question,
+  };
+}
+
+function tableLabel(model: Model, scope: Scope, span: Span): string {
+  const months =
+    span.from === span.to
+      ? monthText(span.from)
+      : `${monthText(span.from)} to ${monthText(span.to)}`;
+  return `${model.tree.label(scope)}, ${months}`;
+}
+
+/** What combinations come to over a span; what is missing is left out and marked. */
+function sumOf(
+  facts: Facts,
+  measure: BaseMeasure,
+  indexes: readonly number[],
+  { from, to }: Span,
+): { value: number | null; incomplete: boolean } {
+  let value = 0;
+  let incomplete = false;
+  for (const index of indexes) {
+    for (let month = from; month <= to; month += 1) {
+      const t = month - facts.first;
+      if (t < 0 || t >= facts.count) continue;
+      const cell = facts.measures[measure][index * facts.count + t] ?? 0;
+      if (Number.isNaN(cell)) incomplete = true;
+      else value += cell;
+    }
+  }
+  return incomplete && value === 0 ? { value: null, incomplete } : { value, incomplete };
+}
+
+function explainFlow(
+  model: Model,
+  question: TableQuestion,
+  facts: Facts,
+  measure: BaseMeasure,
+): TraceNode {
+  const { scope, span } = question;
+  const held = [...inScope(model.tree, facts.combinations, scope)];
+  const filled = held.filter((index) => {
+    const { value, incomplete } = sumOf(facts, measure, [index], span);
+    return incomplete || value !== 0;
+  });
+  const node = {
+    label: tableLabel(model, scope, span),
+    display: DISPLAYS[measure],
+    ...sumOf(facts, measure, filled, span),
+    question,
+  };
+  const [only] = filled;
+  if (only === undefined) {
+    return { ...node, shape: 'value', parts: [], source: { kind: 'nothing' } };
+  }
+  // Sales lines are listed for any scope and span; there is no need to go down cell by cell.
+  if (filled.length > 1) {
+    const parts = narrower(model.tree, facts.combinations, scope, filled).map((part) =>
+      partOf(part.label, { ...question, scope: part.scope }, facts, measure, part.indexes),
+    );
+    return { ...node, shape: 'sum', parts, ...salesOf(model, question) };
+  }
+  if (span.from < span.to) {
+    const parts = shorter(span, model.plan.calendar.fiscalStart)
+      .map((part) => partOf(part.key, { ...question, span: part.span }, facts, measure, [only]))
+      .filter(({ value, incomplete }) => incomplete || value !== 0);
+    return { ...node, shape: 'sum', parts, ...salesOf(model, question) };
+  }
+  return explainCell(model, question, facts, measure, only, node);
+}
+
+/** The sales lines behind a number, where all of it is actual. */
+function salesOf(
+  model: Model,
+  { source, scope, span }: TableQuestion,
+): Pick<TraceNode, 'source'> | object {
+  const closed = span.to < model.first + model.open;
+  const books = source === 'actual' || (source === 'forecast' && closed);
+  return books ? { source: { kind: 'sales', scope, span } } : {};
+}
+
+function partOf(
+  label: string,
+  question: TableQuestion,
+  facts: Facts,
+  measure: BaseMeasure,
+  indexes: readonly number[],
+): TraceNode {
+  return {
+    label,
+    display: DISPLAYS[measure],
+    ...sumOf(facts, measure, indexes, question.span),
+    shape: 'value',
+    parts: [],
+    question: { ...question, measure },
+  };
+}
+
+/** One combination in one month: sales lines, a kept cell, or a stream's drivers. */
+function explainCell(
+  model: Model,
+  question: TableQuestion,
+  facts: Facts,
+  measure: BaseMeasure,
+  index: number,
+  node: Omit<TraceNode, 'shape' | 'parts'>,
+): TraceNode {
+  const { source, span } = question;
+  const month = span.from;
+  const combination = facts.combinations[index];
+  const leaf = { ...node, shape: 'value' as const, parts: [] };
+  if (!combination) return { ...leaf, source: { kind: 'nothing' } };
+  if (typeof source === 'number') {
+    const kept = { version: source, combination: combination.id, month: monthText(month) };
+    return { ...leaf, source: { kind: 'kept', ...kept } };
+  }
+  const t = month - model.first;
+  if (source === 'actual' || t < model.open) {
+    const sales = { scope: combination.members, span };
+    return { ...leaf, source: { kind: 'sales', ...sales } };
+  }
+  const position = model.streams.findIndex((s) => s.combination.id === combination.id);
+  const compiled = model.streams[position];
+  if (!compiled || measure === 'cost') return { ...leaf, source: { kind: 'nothing' } };
+  const { label, question: asked } = node;
+  const result = explainResult(model, position, measure, t);
+  return { ...result, label, ...(asked ? { question: asked } : {}) };
+}
+
+/** A result of a stream in an open month, from the factors that computed it. */
+function explainResult(model: Model, position: number, result: Result, t: number): TraceNode {
+  const compiled = model.streams[position];
+  if (!compiled) throw new RangeError(`There is no stream at ${position}`);
+  const month = monthText(model.first + t);
+  const explainFactor = (factor: Factor): TraceNode => {
+    if (factor.kind === 'result') return explainResult(model, position, factor.result, t);
+    const leaf = driverLeaf(model, compiled, factor.driver, month);
+    if (factor.kind === 'driver') return leaf;
+    return {
+      label: `After ${leaf.label.toLowerCase()}`,
+      display: 'percent',
+      value: leaf.value === null ? null : 1 - leaf.value,
+      incomplete: leaf.incomplete,
+      shape: 'rest',
+      parts: [leaf],
+    };
+  };
+  const computed = model[result][position * model.count + t] ?? Number.NaN;
+  const missing = Number.isNaN(computed);
+  return {
+    label: MEASURES[result].name,
+    display: DISPLAYS[result],
+    value: missing ? null : computed,
+    incomplete: missing,
+    shape: 'product',
+    parts: METHODS[compiled.stream.method].products[result].map(explainFactor),
+    question: {
+      kind: 'table',
+      source: 'forecast',
+      measure: result,
+      scope: compiled.combination.members,
+      span: { from: model.first + t, to: model.first + t },
+    },
+  };
+}
+
+/** The first and last month of a question, for those who only know its texts. */
+export function spanOf(from: string, to: string): Span {
+  return { from: monthFrom(from), to: monthFrom(to) };
+}
