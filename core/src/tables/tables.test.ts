@@ -1,11 +1,12 @@
 import { assert } from 'chai';
+import type { BudgetCell } from '../budgets/cell.ts';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
 import { compare } from '../comparison/compare.ts';
 import { varianceOf } from '../comparison/variance.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
 import { COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
-import { factsFromRows, type KeptRow } from './facts.ts';
+import { factsFromRows } from './facts.ts';
 import { overTime, ratio, sharesOf } from './measure.ts';
 import { rollUp, type TableQuery } from './roll-up.ts';
 
@@ -30,7 +31,7 @@ const query: TableQuery = {
   grain: 'quarter',
 };
 
-const one = (changes: Partial<KeptRow>): KeptRow => ({
+const one = (changes: Partial<BudgetCell>): BudgetCell => ({
   combination: 100,
   month: JANUARY,
   units: 1,

@@ -46,9 +46,9 @@ export function productMethod(
   const steps = (['units', 'revenue'] as const).map((result) => ({
     result,
     factors: products[result].map((factor) => ({
-      kind: factor.kind,
       place: factor.kind === 'result' ? -1 : inputs.indexOf(factor.driver),
       result: factor.kind === 'result' ? factor.result : result,
+      rest: factor.kind === 'rest',
     })),
   }));
   return {
@@ -56,23 +56,59 @@ export function productMethod(
     inputs,
     products,
     compute(stretch: Stretch): void {
-      const { offset, from, to } = stretch;
       for (const { result, factors } of steps) {
-        const out = stretch[result];
-        out.fill(1, offset + from, offset + to);
-        for (const { kind, place, result: other } of factors) {
-          const series = kind === 'result' ? stretch[other] : stretch.inputs[place];
+        const operands = factors.map(({ place, result: other, rest }) => {
+          const series = place < 0 ? stretch[other] : stretch.inputs[place];
           if (!series) throw new RangeError(`${code} has ${inputs.length} inputs`);
-          const shift = kind === 'result' ? offset : 0;
-          if (kind === 'rest') {
-            for (let t = from; t < to; t += 1)
-              out[offset + t] = (out[offset + t] ?? NaN) * (1 - (series[t] ?? NaN));
-          } else {
-            for (let t = from; t < to; t += 1)
-              out[offset + t] = (out[offset + t] ?? NaN) * (series[shift + t] ?? NaN);
-          }
+          return operand(series, place < 0 ? stretch.offset : 0, rest);
+        });
+        const [first, second, third = ONE, ...others] = operands;
+        if (!first) throw new RangeError(`${code} has a result without factors`);
+        // A single factor is multiplied by what is 1 wherever it has a value.
+        multiply(stretch[result], first, second ?? { ...first, start: 1, sign: 0 }, third, stretch);
+        for (const other of others) {
+          const already = operand(stretch[result], stretch.offset, false);
+          multiply(stretch[result], already, other, ONE, stretch);
         }
       }
     },
   };
+}
+
+/** A factor over its months: start + sign x value, which is the value itself or 1 - value. */
+interface Operand {
+  readonly series: Float64Array;
+  readonly shift: number;
+  readonly start: number;
+  readonly sign: number;
+}
+
+function operand(series: Float64Array, shift: number, rest: boolean): Operand {
+  return { series, shift, start: rest ? 1 : 0, sign: rest ? -1 : 1 };
+}
+
+/** In place of a third factor that is not there. */
+const ONE: Operand = { series: new Float64Array(0), shift: 0, start: 1, sign: 0 };
+
+/** Three factors at a time, so that each result is written once: memory is what it costs. */
+function multiply(
+  out: Float64Array,
+  { series: a, shift: aShift, start: aStart, sign: aSign }: Operand,
+  { series: b, shift: bShift, start: bStart, sign: bSign }: Operand,
+  { series: c, shift: cShift, start: cStart, sign: cSign }: Operand,
+  { offset, from, to }: Stretch,
+): void {
+  if (c.length === 0) {
+    for (let t = from; t < to; t += 1) {
+      out[offset + t] =
+        (aStart + aSign * (a[aShift + t] ?? NaN)) * (bStart + bSign * (b[bShift + t] ?? NaN));
+    }
+    return;
+  }
+  for (let t = from; t < to; t += 1) {
+    out[offset + t] =
+      (aStart + aSign * (a[aShift + t] ?? NaN)) *
+      (bStart + bSign * (b[bShift + t] ?? NaN)) *
+      (cStart + cSign * (c[cShift + t] ?? NaN));
+  }
 }
