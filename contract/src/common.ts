@@ -30,11 +30,37 @@ export const codeSchema = z
 /** A choice of members by id. */
 export const scopeSchema = z.array(idSchema).max(200);
 
+/** A list in an address: `channel,product`. */
+export const listSchema = z
+  .string()
+  .max(2000)
+  .default('')
+  .transform((text) => text.split(',').filter((part) => part !== ''));
+
+/** Members in an address, by id: `12,31`. */
+export const idListSchema = listSchema.transform((parts) => parts.map(Number)).pipe(scopeSchema);
+
 /** Money in minor units, in the range that stays exact. */
 export const minorSchema = z.number().int().min(-9e15).max(9e15);
 
 /** One mistake of a request, and where it is. */
 export const fieldErrorSchema = z.object({ path: z.string(), message: z.string() });
+
+/** A cell that somebody else changed meanwhile: what was seen, what it is now, and whose it is. */
+export const conflictSchema = z.object({
+  path: z.string(),
+  saw: z.number().nullable(),
+  now: z.number().nullable(),
+  by: z.string(),
+  at: z.string(),
+});
+export type Conflict = z.infer<typeof conflictSchema>;
+
+/** Why something is done, in the words of whoever does it. */
+export const whySchema = z.string().trim().max(500).default('');
+
+/** The id of what was made. */
+export const createdSchema = z.object({ id: z.number().int().positive() });
 
 /** RFC 9457 problem details; `errors` names every mistake with its place. */
 export const problemSchema = z.object({
@@ -43,6 +69,7 @@ export const problemSchema = z.object({
   status: z.number(),
   detail: z.string(),
   errors: z.array(fieldErrorSchema).optional(),
+  conflicts: z.array(conflictSchema).optional(),
 });
 export type FieldError = z.infer<typeof fieldErrorSchema>;
 export type ProblemDetails = z.infer<typeof problemSchema>;

@@ -41,3 +41,4 @@ export * from './forecast/propose.ts';
 export * from './targets/explain-target.ts';
 export * from './trace/trace.ts';
 export * from './trace/explain.ts';
+export { explainDriver } from './trace/explain-driver.ts';

@@ -1,5 +1,15 @@
 import { z } from 'zod';
-import { idSchema, monthSchema, nameSchema } from '../common.ts';
+import type { SpreadBasis } from '@dravex/core';
+import {
+  idListSchema,
+  idSchema,
+  monthSchema,
+  nameSchema,
+  scopeSchema,
+  whySchema,
+} from '../common.ts';
+import { measureSchema } from '../forecast/forecast.ts';
+import { operations } from '../operation.ts';
 
 /** Keeps the forecast as it stands, for a stretch of months, under a name. */
 export const newVersionSchema = z
@@ -19,6 +29,10 @@ export const versionSchema = z.object({
   to: monthSchema,
   note: z.string(),
   cells: z.number(),
+  /** An open version takes entries; a sealed one takes nothing. */
+  state: z.enum(['open', 'sealed']),
+  /** The newest entry's id, 0 without any: cells that were read with it are still right. */
+  lastEntry: z.number(),
   createdBy: z.string(),
   createdAt: z.string(),
 });
@@ -33,3 +47,154 @@ export const versionCellsSchema = z.object({
   cost: z.array(z.number().nullable()),
 });
 export type VersionCells = z.infer<typeof versionCellsSchema>;
+
+const basisSchema = z.enum([
+  'standing',
+  'equal',
+  'lastYear',
+  'forecast',
+]) satisfies z.ZodType<SpreadBasis>;
+
+/** A number typed over cells of an open version: a single one, or a total that is spread. */
+export const typedEntrySchema = z
+  .strictObject({
+    scope: scopeSchema,
+    from: monthSchema,
+    to: monthSchema,
+    measure: measureSchema,
+    /** Units, money in minor units, or a price in minor units per unit. */
+    total: z.number('this is not a number').min(-9e15).max(9e15),
+    /** What it was when it was seen; null for no value. */
+    saw: z.number().nullable(),
+    basis: basisSchema.default('standing'),
+    /** When revenue is typed: units stay and the price moves, or the other way round. */
+    keeps: z.enum(['units', 'price']).default('units'),
+  })
+  .refine((v) => v.from <= v.to, { message: 'it ends before it starts', path: ['to'] });
+export type TypedEntry = z.infer<typeof typedEntrySchema>;
+
+export const typedEntriesSchema = z.strictObject({
+  typed: z.array(typedEntrySchema).min(1).max(5000),
+  why: whySchema,
+});
+export type TypedEntries = z.infer<typeof typedEntriesSchema>;
+
+/** What typing into a version did. */
+export const entriesResultSchema = z.object({
+  /** How many cells it was spread over. */
+  cells: z.number(),
+  lastEntry: z.number(),
+  revision: z.number(),
+  journal: z.number().nullable(),
+});
+export type EntriesResult = z.infer<typeof entriesResultSchema>;
+
+export const entriesAddressSchema = z.strictObject({
+  scope: idListSchema,
+  from: monthSchema,
+  to: monthSchema,
+});
+
+/** What cells are made of: the numbers that were kept, and every entry since. */
+export const versionEntriesSchema = z.object({
+  base: z.object({ units: z.number(), revenue: z.number(), cost: z.number().nullable() }),
+  entries: z.array(
+    z.object({
+      journal: z.number(),
+      at: z.string(),
+      by: z.string(),
+      what: z.string(),
+      why: z.string(),
+      /** How many of the cells it changed. */
+      cells: z.number(),
+      units: z.number(),
+      revenue: z.number(),
+      cost: z.number().nullable(),
+    }),
+  ),
+});
+export type VersionEntries = z.infer<typeof versionEntriesSchema>;
+
+/** A copy under a new name: each cell times (1 + uplift), some months later. */
+export const versionCopySchema = z.strictObject({
+  name: nameSchema,
+  /** As a fraction: 0.04 is 4 % more. */
+  uplift: z.number().min(-1).max(10).default(0),
+  /** How many months later. */
+  shift: z.number().int().min(-120).max(120).default(0),
+  note: z.string().max(500).default(''),
+});
+export type VersionCopy = z.infer<typeof versionCopySchema>;
+
+const base = '/workspaces/{workspaceId}/versions';
+const keptSchema = z.object({ id: z.number(), missing: z.number() });
+
+export const budgetOperations = operations({
+  listVersions: {
+    method: 'get',
+    path: base,
+    summary: 'The kept versions',
+    access: 'reads',
+    answer: z.array(versionSchema),
+  },
+  keepVersion: {
+    method: 'post',
+    path: base,
+    summary: 'Keeps the forecast as it stands under a name',
+    access: 'plans',
+    body: newVersionSchema,
+    answer: keptSchema,
+    status: 201,
+  },
+  importVersion: {
+    method: 'post',
+    path: `${base}/import`,
+    summary: 'Takes in a version from a file, all or none',
+    access: 'plans',
+    query: z.strictObject({ name: nameSchema }),
+    file: { what: 'a CSV of cells', type: 'text/csv', largest: '64mb' },
+    answer: z.object({ id: z.number() }),
+    status: 201,
+  },
+  readVersionCells: {
+    method: 'get',
+    path: `${base}/{versionId}/cells`,
+    summary: 'The cells of a version: what was kept and its entries, added up',
+    access: 'reads',
+    answer: versionCellsSchema,
+  },
+  listEntries: {
+    method: 'get',
+    path: `${base}/{versionId}/entries`,
+    summary: 'What the cells of a scope and window are made of, entry by entry',
+    access: 'reads',
+    query: entriesAddressSchema,
+    answer: versionEntriesSchema,
+  },
+  typeIntoVersion: {
+    method: 'post',
+    path: `${base}/{versionId}/entries`,
+    summary:
+      'Types numbers over cells and totals of an open version; what somebody else changed meanwhile is a conflict',
+    access: 'plans',
+    body: typedEntriesSchema,
+    largest: '4mb',
+    answer: entriesResultSchema,
+  },
+  sealVersion: {
+    method: 'post',
+    path: `${base}/{versionId}/seal`,
+    summary: 'Seals a version: it takes no more entries',
+    access: 'plans',
+    answer: versionSchema,
+  },
+  copyVersion: {
+    method: 'post',
+    path: `${base}/{versionId}/copy`,
+    summary: 'Copies a version with an uplift, some months later',
+    access: 'plans',
+    body: versionCopySchema,
+    answer: z.object({ id: z.number() }),
+    status: 201,
+  },
+});

@@ -1,6 +1,7 @@
 import type { Assumption, Driver, Profile, TypedTotal, TypedValue } from '@dravex/core';
 import { z } from 'zod';
-import { codeSchema, idSchema, monthSchema, scopeSchema } from '../common.ts';
+import { codeSchema, idSchema, monthSchema, scopeSchema, whySchema } from '../common.ts';
+import { operations } from '../operation.ts';
 
 export const driverSchema = z.object({
   code: z.string(),
@@ -66,24 +67,60 @@ export const typedValueSchema = z.strictObject({
   scope: scopeSchema,
   month: monthSchema,
   value: valueSchema.nullable(),
+  /** What was typed at exactly this scope when it was seen; null when nothing was. */
+  saw: valueSchema.nullable().optional(),
 }) satisfies z.ZodType<TypedValue>;
 
 export const typedTotalSchema = z.strictObject({
   scope: scopeSchema,
   month: monthSchema,
   total: valueSchema,
+  /** The total that was seen; null when nothing was there. */
+  saw: valueSchema.nullable().optional(),
 }) satisfies z.ZodType<TypedTotal>;
 
 /** What was typed into a driver's grid: values at scopes, and totals to be spread over streams. */
 export const typingSchema = z.strictObject({
   values: z.array(typedValueSchema).max(200_000).default([]),
   totals: z.array(typedTotalSchema).max(20_000).default([]),
+  why: whySchema,
 });
 export type Typing = z.infer<typeof typingSchema>;
 
 /** What the typing did to the assumptions, as they are kept now. */
+export const typingResultSchema = z.object({
+  put: z.array(assumptionSchema).readonly(),
+  drop: z.array(z.number()).readonly(),
+  revision: z.number(),
+  /** The record in the journal; null when nothing differed. */
+  journal: z.number().nullable(),
+});
 export interface TypingResult {
   readonly put: readonly KeptAssumption[];
   readonly drop: readonly number[];
   readonly revision: number;
+  readonly journal: number | null;
 }
+
+export const driversOperations = operations({
+  createAssumptions: {
+    method: 'post',
+    path: '/workspaces/{workspaceId}/assumptions',
+    summary: 'Brings in assumptions that name members by code, all or none',
+    access: 'plans',
+    body: newAssumptionsSchema,
+    largest: '16mb',
+    answer: z.object({ ids: z.array(z.number()) }),
+    status: 201,
+  },
+  typeIntoDriver: {
+    method: 'put',
+    path: '/workspaces/{workspaceId}/drivers/{driver}/values',
+    summary:
+      'Takes in values and totals typed into a driver; what somebody else changed meanwhile is a conflict',
+    access: 'plans',
+    body: typingSchema,
+    largest: '16mb',
+    answer: typingResultSchema,
+  },
+});

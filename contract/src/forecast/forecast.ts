@@ -1,6 +1,14 @@
-import type { Plan } from '@dravex/core';
+import type { Plan, Table } from '@dravex/core';
 import { z } from 'zod';
-import { codeSchema, idSchema, monthSchema, scopeSchema } from '../common.ts';
+import {
+  codeSchema,
+  idListSchema,
+  idSchema,
+  listSchema,
+  monthSchema,
+  scopeSchema,
+} from '../common.ts';
+import { operations } from '../operation.ts';
 import { assumptionSchema, driverSchema, type KeptAssumption } from '../drivers/drivers.ts';
 import { calendarSchema, currencySchema } from '../workspaces/workspaces.ts';
 
@@ -58,17 +66,8 @@ export type NewStreams = z.infer<typeof newStreamsSchema>;
 export const measureSchema = z.enum(['revenue', 'units', 'averagePrice', 'cost']);
 export const grainSchema = z.enum(['month', 'quarter', 'year']);
 
-/** A list in an address: `channel,product`. */
-const listSchema = z
-  .string()
-  .max(2000)
-  .default('')
-  .transform((text) => text.split(',').filter((part) => part !== ''));
-
-const idListSchema = listSchema.transform((parts) => parts.map(Number)).pipe(scopeSchema);
-
 /** What cuts every table: the window, and the scope as ids of members. */
-const frameShape = {
+export const frameShape = {
   measure: measureSchema.default('revenue'),
   rows: listSchema.pipe(z.array(codeSchema).min(1, 'name a dimension for the rows').max(4)),
   scope: idListSchema,
@@ -76,8 +75,9 @@ const frameShape = {
   to: monthSchema,
 };
 
-const inOrder = (frame: { from: string; to: string }): boolean => frame.from <= frame.to;
-const order = { message: 'the window ends before it starts', path: ['to'] };
+/** Whether a window ends no earlier than it starts. */
+export const inOrder = (frame: { from: string; to: string }): boolean => frame.from <= frame.to;
+export const order = { message: 'the window ends before it starts', path: ['to'] };
 
 /** A table by the address: `?rows=channel,product&columns=time&from=2026-04&to=2027-03`. */
 export const tableAddressSchema = z
@@ -91,7 +91,109 @@ export const tableAddressSchema = z
   .refine(inOrder, order);
 export type TableAddress = z.infer<typeof tableAddressSchema>;
 
-export const comparisonAddressSchema = z
-  .strictObject({ ...frameShape, version: z.coerce.number().int().positive() })
-  .refine(inOrder, order);
-export type ComparisonAddress = z.infer<typeof comparisonAddressSchema>;
+/** A number of a table. */
+export const cellSchema = z.object({ value: z.number().nullable(), incomplete: z.boolean() });
+/** A row of a table, whatever it holds. */
+export const rowShape = {
+  key: z.string(),
+  label: z.string(),
+  level: z.number(),
+  scope: scopeSchema.readonly(),
+  parent: z.boolean(),
+};
+const tableRowSchema = z.object({
+  ...rowShape,
+  cells: z.array(cellSchema).readonly(),
+  total: cellSchema,
+});
+const periodSchema = z.object({
+  key: z.string(),
+  from: z.number(),
+  to: z.number(),
+  partial: z.boolean(),
+});
+
+/** A table of the core: months are whole numbers, year x 12 + month - 1. */
+export const tableSchema = z.object({
+  columns: z
+    .array(z.object({ key: z.string(), label: z.string(), period: periodSchema.nullable() }))
+    .readonly(),
+  rows: z.array(tableRowSchema).readonly(),
+  total: tableRowSchema,
+}) satisfies z.ZodType<Table>;
+
+export const workspacePlanSchema = z.object({
+  name: z.string(),
+  locale: z.string(),
+  revision: z.number(),
+  plan: planSchema,
+}) satisfies z.ZodType<WorkspacePlan>;
+
+/** What changed since a revision: small edits as they are now, or that all has to be read anew. */
+export const changesSchema = z.object({
+  revision: z.number(),
+  whole: z.boolean(),
+  put: z.array(assumptionSchema),
+  drop: z.array(z.number()),
+  /** Versions whose cells, name or state changed. */
+  versions: z.array(z.number()),
+  targets: z.boolean(),
+});
+export interface Changes extends Omit<z.infer<typeof changesSchema>, 'put'> {
+  readonly put: readonly KeptAssumption[];
+}
+
+const base = '/workspaces/{workspaceId}';
+
+export const forecastOperations = operations({
+  readPlan: {
+    method: 'get',
+    path: `${base}/plan`,
+    summary: 'Everything the core needs, as one moment of the workspace',
+    access: 'reads',
+    answer: workspacePlanSchema,
+  },
+  readChanges: {
+    method: 'get',
+    path: `${base}/changes`,
+    summary: 'What changed since a revision',
+    access: 'reads',
+    query: z.strictObject({ since: z.coerce.number().int().min(0) }),
+    answer: changesSchema,
+  },
+  createStreams: {
+    method: 'post',
+    path: `${base}/streams`,
+    summary: 'Makes streams for combinations named by codes, all or none',
+    access: 'plans',
+    body: newStreamsSchema,
+    largest: '16mb',
+    answer: z.object({ streams: z.number() }),
+    status: 201,
+  },
+  proposeStreams: {
+    method: 'post',
+    path: `${base}/streams/from-sales`,
+    summary:
+      'Makes streams for whatever was sold in the last twelve closed months and is not forecast, with assumptions to start from',
+    access: 'plans',
+    answer: z.object({ streams: z.number() }),
+    status: 201,
+  },
+  readTable: {
+    method: 'get',
+    path: `${base}/table`,
+    summary: 'A table of the forecast line or of a kept version',
+    access: 'reads',
+    query: tableAddressSchema,
+    answer: tableSchema,
+  },
+  saveTable: {
+    method: 'get',
+    path: `${base}/table.csv`,
+    summary: 'The same as a file',
+    access: 'reads',
+    query: tableAddressSchema,
+    writes: 'text/csv',
+  },
+});

@@ -1,5 +1,6 @@
 import { z } from 'zod';
-import { idSchema, nameSchema } from '../common.ts';
+import { createdSchema, idSchema, nameSchema } from '../common.ts';
+import { operations } from '../operation.ts';
 
 /** What a person may do in a workspace: a planner reads and writes all of it, a reader reads it. */
 export const roleSchema = z.enum(['planner', 'reader']);
@@ -25,3 +26,55 @@ export const sessionSchema = z.object({
   workspaces: z.array(z.object({ id: idSchema, name: z.string(), role: roleSchema })),
 });
 export type Session = z.infer<typeof sessionSchema>;
+
+/** Somebody who may enter a workspace. */
+export const workspacePersonSchema = z.object({
+  id: idSchema,
+  name: z.string(),
+  email: z.string(),
+  role: roleSchema,
+});
+export type WorkspacePerson = z.infer<typeof workspacePersonSchema>;
+
+export const sessionOperations = operations({
+  signIn: {
+    method: 'post',
+    path: '/session',
+    summary: 'Signs in; the answer holds the token that every write has to bring',
+    access: 'anybody',
+    body: signInSchema,
+    answer: sessionSchema,
+  },
+  readSession: {
+    method: 'get',
+    path: '/session',
+    summary: 'Who is signed in',
+    access: 'signedIn',
+    answer: sessionSchema,
+  },
+  signOut: {
+    method: 'delete',
+    path: '/session',
+    summary: 'Signs out',
+    access: 'signedIn',
+  },
+});
+
+export const peopleOperations = operations({
+  listPeople: {
+    method: 'get',
+    path: '/workspaces/{workspaceId}/people',
+    summary: 'Who may enter the workspace',
+    access: 'reads',
+    answer: z.array(workspacePersonSchema),
+  },
+  addPerson: {
+    method: 'post',
+    path: '/workspaces/{workspaceId}/people',
+    summary: 'Brings a new person into the workspace',
+    access: 'plans',
+    body: newPersonSchema,
+    answer: createdSchema,
+    status: 201,
+  },
+});

@@ -1,6 +1,7 @@
 import type { TargetPart } from '@dravex/core';
 import { z } from 'zod';
 import { codeSchema, idSchema, minorSchema, nameSchema, scopeSchema } from '../common.ts';
+import { operations } from '../operation.ts';
 
 export const fiscalYearSchema = z.coerce.number().int().min(1900).max(2200);
 
@@ -64,6 +65,10 @@ export const targetNodeSchema = z.object({
   lastYear: z.number(),
   /** Actual sales of the closed months of the year. */
   actual: z.number(),
+  /** Forecast of the scope in the open months of the year. */
+  ahead: z.number(),
+  /** Of the forecast ahead, the part that is this holder's, as a fraction. */
+  aheadShare: z.number(),
   /** Actual of the closed months and forecast of the open ones. */
   outlook: z.number(),
   /** actual / target of the year; null when the target is zero. */
@@ -79,3 +84,47 @@ export const targetTreeSchema = z.object({
   nodes: z.array(targetNodeSchema),
 });
 export type TargetTree = z.infer<typeof targetTreeSchema>;
+
+const base = '/workspaces/{workspaceId}/targets/{fiscalYear}';
+
+export const targetOperations = operations({
+  readTargets: {
+    method: 'get',
+    path: base,
+    summary: 'A fiscal year’s targets with where everybody stands',
+    access: 'reads',
+    answer: targetTreeSchema,
+  },
+  setObjective: {
+    method: 'put',
+    path: base,
+    summary: 'Sets the year’s objective',
+    access: 'plans',
+    body: objectiveSchema,
+    answer: targetTreeSchema,
+  },
+  addTarget: {
+    method: 'post',
+    path: `${base}/nodes`,
+    summary: 'Puts an area or a person below a node',
+    access: 'plans',
+    body: newTargetNodeSchema,
+    answer: z.object({ id: z.number(), tree: targetTreeSchema }),
+    status: 201,
+  },
+  changeTarget: {
+    method: 'patch',
+    path: `${base}/nodes/{nodeId}`,
+    summary: 'Renames a node or gives it another part',
+    access: 'plans',
+    body: targetNodeChangeSchema,
+    answer: targetTreeSchema,
+  },
+  removeTarget: {
+    method: 'delete',
+    path: `${base}/nodes/{nodeId}`,
+    summary: 'Takes a node out that has nothing below it',
+    access: 'plans',
+    answer: targetTreeSchema,
+  },
+});

@@ -1,6 +1,7 @@
 import type { Calendar, Currency } from '@dravex/core';
 import { z } from 'zod';
-import { codeSchema, dateSchema, monthSchema, nameSchema } from '../common.ts';
+import { codeSchema, createdSchema, dateSchema, monthSchema, nameSchema } from '../common.ts';
+import { operations } from '../operation.ts';
 
 export const calendarSchema = z
   .strictObject({
@@ -48,3 +49,33 @@ export const newWorkspaceSchema = z.strictObject({
   dimensions: z.array(newDimensionSchema).min(1).max(12),
 });
 export type NewWorkspace = z.infer<typeof newWorkspaceSchema>;
+
+/** What a first file of sales lines says about the company: enough to make a workspace from. */
+export const workspaceProposalSchema = z.object({
+  rows: z.number(),
+  calendar: calendarSchema,
+  dimensions: z.array(newDimensionSchema),
+});
+export type WorkspaceProposal = z.infer<typeof workspaceProposalSchema>;
+
+export const workspaceOperations = operations({
+  createWorkspace: {
+    method: 'post',
+    path: '/workspaces',
+    summary: 'Makes a workspace; whoever makes it plans in it',
+    access: 'signedIn',
+    body: newWorkspaceSchema,
+    largest: '4mb',
+    answer: createdSchema,
+    status: 201,
+  },
+  proposeWorkspace: {
+    method: 'post',
+    path: '/workspaces/proposal',
+    summary:
+      'Reads a first file of sales lines and proposes calendar and dimensions; keeps nothing',
+    access: 'signedIn',
+    file: { what: 'a CSV of sales lines', type: 'text/csv', largest: '2gb', streamed: true },
+    answer: workspaceProposalSchema,
+  },
+});

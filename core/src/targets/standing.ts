@@ -26,6 +26,10 @@ export interface YearStanding {
   readonly lastYear: number;
   /** Actual sales of the closed months of the year. */
   readonly actual: number;
+  /** Forecast of the scope in the open months of the year. */
+  readonly ahead: number;
+  /** Of what is ahead, the holder's part, as a fraction: 1 for a scope. */
+  readonly aheadShare: number;
   /** Actual of the closed months and forecast of the open ones. */
   readonly outlook: number;
 }
@@ -89,10 +93,13 @@ export class YearStandings {
       Math.max(this.#start, this.#closed + 1),
       end,
     );
+    const aheadShare = this.#share(holder);
     return {
+      ahead,
+      aheadShare,
       lastYear: this.#sold(holder, this.#start - 12, this.#start - 1),
       actual,
-      outlook: actual + ahead * this.#share(holder),
+      outlook: actual + ahead * aheadShare,
     };
   }
 

@@ -73,7 +73,7 @@ describe('YearStandings', () => {
 
   it('takes a scope with its actuals and its forecast', () => {
     const web = standings.of({ scope: [M.web], seller: null });
-    assert.deepEqual(web, { lastYear: 400, actual: 0, outlook: 4 * 12 * 5 });
+    assert.deepInclude(web, { lastYear: 400, actual: 0, outlook: 4 * 12 * 5 });
   });
 
   it('gives a seller the share of the forecast that the last twelve closed months say', () => {

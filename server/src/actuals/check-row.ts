@@ -47,10 +47,8 @@ function dayExists(text: string): boolean {
   return !Number.isNaN(date.getTime()) && date.toISOString().startsWith(text);
 }
 
-/** Checks one row after the other; remembers the document lines it has seen. */
+/** Checks one row after the other. */
 export class RowCheck {
-  readonly #seen = new Map<string, number>();
-
   constructor(private readonly rules: RowRules) {}
 
   /** The row as a line, or everything that is wrong with it. */
@@ -81,7 +79,6 @@ export class RowCheck {
     }
     const customer = this.#text(row, 'customer', refuse);
     const seller = this.#text(row, 'seller', refuse);
-    if (document !== '' && lineNumber !== undefined) this.#once(row, document, lineNumber, refuse);
     if (problems.length > 0) return problems;
     return {
       row: row.row,
@@ -132,19 +129,6 @@ export class RowCheck {
     if (text.length <= LONGEST_TEXT) return text;
     refuse(field, 'too-large', `${field} has more than ${LONGEST_TEXT} characters`);
     return undefined;
-  }
-
-  #once(row: FileRow, document: string, lineNumber: number, refuse: Refuse): void {
-    const identity = `${document}\n${lineNumber}`;
-    const before = this.#seen.get(identity);
-    if (before === undefined) this.#seen.set(identity, row.row);
-    else {
-      refuse(
-        'document',
-        'repeated-line',
-        `Line ${lineNumber} of ${document} stands in row ${before} already`,
-      );
-    }
   }
 }
 

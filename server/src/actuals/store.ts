@@ -1,12 +1,12 @@
 import { Readable } from 'node:stream';
 import { pipeline } from 'node:stream/promises';
-import type { RowProblem } from '@dravex/contract';
+import type { RowProblem, SalesLines, SalesLinesAddress } from '@dravex/contract';
 import type { ActualColumns } from '@dravex/core';
 import { and, asc, desc, eq, sql } from 'drizzle-orm';
 import type { PoolClient } from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
 import { person } from '../people/tables.ts';
-import { fromFirst, one, type Database } from '../platform/database.ts';
+import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
 import type { CheckedLine } from './check-row.ts';
 import { importBatch, importProblem, salesMonth } from './tables.ts';
 
@@ -55,6 +55,41 @@ export async function stageLines(
     ),
   );
   await pipeline(Readable.from(text()), into);
+}
+
+/** Rows that wait: of previewed files in staging, of files that were taken back set aside. */
+const WAITING = sql`(
+  select workspace_id, batch_id, date, quantity, net_amount from staged_line
+  union all
+  select workspace_id, batch_id, date, quantity, net_amount from set_aside_line)`;
+
+/** Takes rows out of staging whose document line stands in an earlier row of the file, and says which. */
+export async function dropRepeated(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+): Promise<RowProblem[]> {
+  const { rows } = await db.execute<{
+    row: number;
+    document: string;
+    line_number: number;
+    first: number;
+  }>(sql`
+    with repeated as materialized (
+      select row, first from (
+        select row, min(row) over (partition by document, line_number) as first
+        from staged_line where workspace_id = ${workspaceId} and batch_id = ${batchId}) rows
+      where row > first)
+    delete from staged_line s using repeated r
+    where s.workspace_id = ${workspaceId} and s.batch_id = ${batchId} and s.row = r.row
+    returning s.row, s.document, s.line_number, r.first`);
+  return rows.map(({ row, document, line_number, first }) => ({
+    row,
+    field: 'document',
+    value: document,
+    code: 'repeated-line',
+    message: `Line ${line_number} of ${document} stands in row ${first} already`,
+  }));
 }
 
 /** Takes rows out of staging whose document line is kept already, and says which. */
@@ -188,8 +223,13 @@ export async function problemCounts(
   return Object.fromEntries(rows.map(({ code, rows: count }) => [code, count]));
 }
 
-/** What waiting rows would add to each month, beside what is there. */
-export async function stagedMonths(db: Database, workspaceId: number, batchId: number) {
+/** What the rows of a batch add to each month, waiting or applied, beside what is there. */
+export async function batchMonths(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  lines: 'waiting' | 'applied',
+) {
   const { rows } = await db.execute<{
     month: string;
     lines: number;
@@ -200,7 +240,8 @@ export async function stagedMonths(db: Database, workspaceId: number, batchId: n
     with staged as (
       select date_trunc('month', date)::date as month, count(*)::int as lines,
         sum(quantity)::float8 as units, sum(net_amount)::float8 as revenue
-      from staged_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
+      from ${lines === 'applied' ? sql`sales_line` : WAITING} l
+      where workspace_id = ${workspaceId} and batch_id = ${batchId}
       group by 1)
     select to_char(staged.month, 'YYYY-MM') as month, lines, units, revenue,
       coalesce((select sum(net_amount) from sales_month m
@@ -209,14 +250,14 @@ export async function stagedMonths(db: Database, workspaceId: number, batchId: n
   return rows;
 }
 
-/** How many rows of a batch wait in staging. */
+/** How many rows of a batch wait to be applied. */
 export async function stagedCount(
   db: Database,
   workspaceId: number,
   batchId: number,
 ): Promise<number> {
   const { rows } = await db.execute<{ lines: number }>(sql`
-    select count(*)::int as lines from staged_line
+    select count(*)::int as lines from ${WAITING} l
     where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
   return one(rows).lines;
 }
@@ -230,6 +271,14 @@ export async function applyStaged(
   workspaceId: number,
   batchId: number,
 ): Promise<void> {
+  await db.execute(sql`
+    with again as (
+      delete from set_aside_line
+      where workspace_id = ${workspaceId} and batch_id = ${batchId} returning *)
+    insert into staged_line (workspace_id, batch_id, date, quantity, net_amount, cost, document,
+      line_number, customer, seller, row, members)
+    select workspace_id, batch_id, date, quantity, net_amount, cost, document,
+      line_number, customer, seller, row, members from again`);
   await db.execute(sql`
     insert into combination (workspace_id, members)
     select distinct workspace_id, members from staged_line
@@ -260,20 +309,85 @@ export async function applyStaged(
   await dropStaged(db, workspaceId, batchId);
 }
 
-export async function dropStaged(
+async function dropStaged(db: Database, workspaceId: number, batchId: number): Promise<void> {
+  await db.execute(sql`
+    delete from staged_line where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
+}
+
+/**
+ * Takes the sales lines of a batch out again and subtracts them from the monthly summary, both in
+ * the caller's transaction. They wait to be applied again, in a table that survives a crash.
+ */
+export async function takeBackApplied(
   db: Database,
   workspaceId: number,
   batchId: number,
 ): Promise<void> {
   await db.execute(sql`
-    delete from staged_line where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
+    with sums as (
+      select date_trunc('month', date)::date as month, combination_id, origin,
+        sum(quantity) as quantity, sum(net_amount) as net_amount, sum(cost) as cost,
+        count(*) as lines
+      from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
+      group by 1, 2, 3)
+    update sales_month m set
+      quantity = m.quantity - s.quantity, net_amount = m.net_amount - s.net_amount,
+      cost = m.cost - s.cost, lines = m.lines - s.lines
+    from sums s
+    where m.workspace_id = ${workspaceId} and m.month = s.month
+      and m.combination_id = s.combination_id and m.origin = s.origin`);
+  await db.execute(sql`
+    delete from sales_month where workspace_id = ${workspaceId} and lines = 0`);
+  await db.execute(sql`
+    with gone as (
+      delete from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
+      returning *)
+    insert into set_aside_line (workspace_id, batch_id, date, quantity, net_amount, cost, document,
+      line_number, customer, seller, row, members)
+    select g.workspace_id, g.batch_id, g.date, g.quantity, g.net_amount, g.cost, g.document,
+      g.line_number, g.customer, g.seller, row_number() over (order by g.id), c.members
+    from gone g join combination c on c.workspace_id = g.workspace_id and c.id = g.combination_id`);
 }
 
-export async function deleteBatch(db: Database, workspaceId: number, id: number): Promise<void> {
-  await dropStaged(db, workspaceId, id);
-  await db
-    .delete(importBatch)
-    .where(and(eq(importBatch.workspaceId, workspaceId), eq(importBatch.id, id)));
+/** Forgets the waiting rows of files that were put away more than a month ago. */
+export async function dropPutAway(db: Database): Promise<void> {
+  for (const table of ['staged_line', 'set_aside_line']) {
+    await db.execute(sql`
+      delete from ${sql.identifier(table)} s using import_batch b
+      where b.workspace_id = s.workspace_id and b.id = s.batch_id and b.state = 'putAway'
+        and b.created_at < now() - interval '30 days'`);
+  }
+}
+
+/** Sales lines of combinations (all, when none are named) and a stretch of months, largest first. */
+export async function salesLines(
+  db: Database,
+  workspaceId: number,
+  which: Omit<SalesLinesAddress, 'scope'> & { combinations: readonly number[] | undefined },
+): Promise<SalesLines> {
+  const { combinations, from, to, seller, skip, limit } = which;
+  const named = sql.param([...(combinations ?? [])]);
+  const held = sql`l.workspace_id = ${workspaceId}
+    and l.date >= ${toFirst(from)}::date and l.date < ${toFirst(to)}::date + interval '1 month'
+    ${combinations === undefined ? sql`` : sql`and l.combination_id = any(${named}::int[])`}
+    ${seller === undefined ? sql`` : sql`and l.seller = ${seller}`}`;
+  const [sums, lines] = await Promise.all([
+    db.execute<Omit<SalesLines, 'lines'>>(sql`
+      select count(*)::int as count, coalesce(sum(quantity), 0)::float8 as units,
+        coalesce(sum(net_amount), 0)::float8 as revenue, coalesce(sum(cost), 0)::float8 as cost
+      from sales_line l where ${held}`),
+    db.execute<SalesLines['lines'][number]>(sql`
+      select l.id::float8 as id, l.date::text as date, c.members, l.quantity::float8 as quantity,
+        l.net_amount::float8 as "netAmount", l.cost::float8 as cost, l.document,
+        l.line_number as "lineNumber", l.customer, l.seller, l.batch_id as batch,
+        b.file_name as "fileName"
+      from sales_line l
+        join combination c on c.workspace_id = l.workspace_id and c.id = l.combination_id
+        join import_batch b on b.workspace_id = l.workspace_id and b.id = l.batch_id
+      where ${held}
+      order by abs(l.net_amount) desc, l.id limit ${limit} offset ${skip}`),
+  ]);
+  return { ...one(sums.rows), lines: lines.rows };
 }
 
 /** Sales by combination and month from the summary, all origins together. */

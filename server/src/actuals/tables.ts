@@ -21,7 +21,7 @@ export const importBatch = pgTable(
     workspaceId: workspaceId(),
     id: integer().notNull().generatedAlwaysAsIdentity(),
     fileName: text().notNull(),
-    state: text({ enum: ['previewed', 'applied'] }).notNull(),
+    state: text({ enum: ['previewed', 'applied', 'putAway'] }).notNull(),
     rows: integer().notNull(),
     good: integer().notNull(),
     faulty: integer().notNull(),
@@ -79,6 +79,13 @@ export const stagedLine = pgTable(
   (t) => [index().on(t.workspaceId, t.batchId)],
 );
 
+/** Lines of files that were taken back, waiting to be applied again; they survive a crash. */
+export const setAsideLine = pgTable(
+  'set_aside_line',
+  { ...lineColumns(), row: integer().notNull(), members: integer().array().notNull() },
+  (t) => [index().on(t.workspaceId, t.batchId)],
+);
+
 /** One dated line of actual sales. Document and line number are its identity. */
 export const salesLine = pgTable(
   'sales_line',
@@ -92,6 +99,8 @@ export const salesLine = pgTable(
     primaryKey({ columns: [t.workspaceId, t.id] }),
     unique().on(t.workspaceId, t.document, t.lineNumber),
     index().on(t.workspaceId, t.seller, t.date),
+    index().on(t.workspaceId, t.combinationId, t.date),
+    index().on(t.workspaceId, t.batchId),
     foreignKey({
       columns: [t.workspaceId, t.combinationId],
       foreignColumns: [combination.workspaceId, combination.id],

@@ -1,37 +1,25 @@
-import { nameSchema, newVersionSchema } from '@dravex/contract';
-import { raw, Router } from 'express';
-import { z } from 'zod';
+import { budgetOperations } from '@dravex/contract';
+import type { Router } from 'express';
 import type { Plans } from '../forecast/plans.ts';
 import type { Connections } from '../platform/database.ts';
-import { badRequest } from '../platform/errors.ts';
-import { actorOf, read, readId } from '../platform/http.ts';
+import { routesOf } from '../platform/routes.ts';
+import * as entries from './entries.ts';
 import * as service from './service.ts';
 
-/** Kept versions: `/api/workspaces/:workspaceId/versions`. */
+/** Kept versions and their entries. */
 export function versionRoutes(connections: Connections, plans: Plans): Router {
-  const router = Router();
-
-  router.get('/', async (_request, response) => {
-    response.json(await service.listVersions(connections, actorOf(response)));
+  return routesOf(connections, budgetOperations, {
+    listVersions: ({ actor }) => service.listVersions(connections, actor),
+    keepVersion: ({ actor, body }) => service.keepVersion(connections, plans, actor, body),
+    importVersion: ({ actor, query, file }) =>
+      service.importVersion(connections, plans, actor, query.name, file),
+    readVersionCells: ({ actor, id }) => service.cellsOf(connections, actor, id('versionId')),
+    listEntries: ({ actor, id, query }) =>
+      entries.listEntries(connections, plans, actor, id('versionId'), query),
+    typeIntoVersion: ({ actor, id, body }) =>
+      entries.typeInto(connections, plans, actor, id('versionId'), body),
+    sealVersion: ({ actor, id }) => service.sealVersion(connections, actor, id('versionId')),
+    copyVersion: ({ actor, id, body }) =>
+      service.copyVersion(connections, plans, actor, id('versionId'), body),
   });
-
-  router.post('/', async (request, response) => {
-    const input = read(newVersionSchema, request.body);
-    const kept = await service.keepVersion(connections, plans, actorOf(response), input);
-    response.status(201).json(kept);
-  });
-
-  router.post('/import', raw({ type: () => true, limit: '64mb' }), async (request, response) => {
-    const { name } = read(z.object({ name: nameSchema }), request.query);
-    const body: unknown = request.body;
-    if (!Buffer.isBuffer(body)) throw badRequest('The file is empty; nothing was taken in');
-    const actor = actorOf(response);
-    response.status(201).json(await service.importVersion(connections, plans, actor, name, body));
-  });
-
-  router.get('/:versionId/cells', async (request, response) => {
-    const id = readId(request, 'versionId');
-    response.json(await service.cellsOf(connections, actorOf(response), id));
-  });
-  return router;
 }

@@ -1,5 +1,6 @@
-import type { NewVersion, Version, VersionCells } from '@dravex/contract';
+import type { NewVersion, Version, VersionCells, VersionCopy } from '@dravex/contract';
 import {
+  copyWithUplift,
   factsFromRows,
   forecastFacts,
   keepForecast,
@@ -12,25 +13,43 @@ import {
 import { ensureCombinations } from '../dimensions/store.ts';
 import type { LoadedPlan, Plans } from '../forecast/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
-import { inTransaction, type Connections } from '../platform/database.ts';
+import { journaled } from '../journal/service.ts';
+import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, isTaken, notFound } from '../platform/errors.ts';
-import { raiseRevision } from '../workspaces/store.ts';
 import { readCells, type FileCell } from './read-cells.ts';
 import * as store from './store.ts';
+import { versionCells, versionNames } from './thing.ts';
 
 export function listVersions({ db }: Connections, { workspaceId }: Actor): Promise<Version[]> {
   return store.versions(db, workspaceId);
 }
 
-/** @throws HttpProblem 404 */
+/** A version that is in sight. @throws HttpProblem 404 */
+async function versionById(db: Database, workspaceId: number, id: number): Promise<Version> {
+  const [version] = await store.versions(db, workspaceId, id);
+  if (!version) throw notFound('such version');
+  return version;
+}
+
+/** The cells of a version as they are now. @throws HttpProblem 404 */
 export async function cellsOf(
   { db }: Connections,
   { workspaceId }: Actor,
   versionId: number,
 ): Promise<VersionCells> {
-  const cells = await store.versionCells(db, workspaceId, versionId);
-  if (!cells) throw notFound('such version');
-  return cells;
+  await versionById(db, workspaceId, versionId);
+  return toColumns(await store.cellsNow(db, workspaceId, versionId));
+}
+
+/** Cells as the wire has them, one column a field. */
+export function toColumns(cells: readonly BudgetCell[]): VersionCells {
+  return {
+    combination: cells.map(({ combination }) => combination),
+    month: cells.map(({ month }) => monthText(month)),
+    units: cells.map(({ units }) => units),
+    revenue: cells.map(({ revenue }) => revenue),
+    cost: cells.map(({ cost }) => cost),
+  };
 }
 
 /** A version laid out over a plan, for tables and comparisons. @throws HttpProblem 404 */
@@ -40,15 +59,9 @@ export async function versionFacts(
   plan: Plan,
   versionId: number,
 ): Promise<Facts> {
-  const cells = await cellsOf(connections, actor, versionId);
-  const rows = cells.combination.map((combination, i) => ({
-    combination,
-    month: monthFrom(cells.month[i] ?? ''),
-    units: cells.units[i] ?? 0,
-    revenue: cells.revenue[i] ?? 0,
-    cost: cells.cost[i] ?? null,
-  }));
-  return factsFromRows(plan, rows);
+  const { db } = connections;
+  await versionById(db, actor.workspaceId, versionId);
+  return factsFromRows(plan, await store.cellsNow(db, actor.workspaceId, versionId));
 }
 
 /** @throws HttpProblem 400 for months outside the plan */
@@ -62,35 +75,45 @@ function checkMonths({ plan }: LoadedPlan, { from, to }: { from: string; to: str
   }
 }
 
-async function keep(
+type Ensure = (members: readonly (readonly number[])[]) => Promise<number[]>;
+
+async function keep<T>(
   connections: Connections,
   actor: Actor,
   input: NewVersion,
-  toRows: (
-    ensure: (members: readonly (readonly number[])[]) => Promise<number[]>,
-  ) => Promise<readonly BudgetCell[]>,
-): Promise<number> {
+  say: string,
+  toRows: (ensure: Ensure, tx: Database) => Promise<readonly BudgetCell[]>,
+  answer: (id: number) => T,
+): Promise<T> {
   const { workspaceId, personId } = actor;
-  try {
-    return await inTransaction(connections, async (tx) => {
-      await raiseRevision(tx, workspaceId);
-      const id = await store.insertVersion(tx, {
-        workspaceId,
-        name: input.name,
-        fromMonth: `${input.from}-01`,
-        toMonth: `${input.to}-01`,
-        note: input.note,
-        createdBy: personId,
-      });
-      const rows = await toRows((members) => ensureCombinations(tx, workspaceId, members));
-      await store.insertCells(tx, workspaceId, id, rows);
-      return id;
+  return journaled(connections, actor, 'budget', async (tx, record) => {
+    const id = await insertNamed(tx, {
+      workspaceId,
+      name: input.name,
+      fromMonth: `${input.from}-01`,
+      toMonth: `${input.to}-01`,
+      note: input.note,
+      createdBy: personId,
     });
+    const ensure: Ensure = (members) => ensureCombinations(tx, workspaceId, members);
+    await store.insertCells(tx, workspaceId, id, await toRows(ensure, tx));
+    const cells = versionCells({ name: input.name, note: input.note, state: 'open' });
+    record.changed('version', id, null, cells, versionNames(input.name));
+    record.say(say);
+    return answer(id);
+  });
+}
+
+/** @throws HttpProblem 409 for a name that is taken */
+async function insertNamed(
+  tx: Database,
+  row: Parameters<typeof store.insertVersion>[1],
+): Promise<number> {
+  try {
+    return await store.insertVersion(tx, row);
   } catch (error) {
-    if (isTaken(error)) {
-      throw conflict(`There is a version "${input.name}" already; choose another name`, 'name');
-    }
-    throw error;
+    if (!isTaken(error)) throw error;
+    throw conflict(`There is a version "${row.name}" already; choose another name`, 'name');
   }
 }
 
@@ -115,8 +138,14 @@ export async function keepVersion(
     loaded.plan.currency.minorDigits,
   );
   if (rows.length === 0) throw badRequest('The forecast has nothing in these months to keep');
-  const id = await keep(connections, actor, input, () => Promise.resolve(rows));
-  return { id, missing };
+  return keep(
+    connections,
+    actor,
+    input,
+    `Kept the forecast as ${input.name}`,
+    () => Promise.resolve(rows),
+    (id) => ({ id, missing }),
+  );
 }
 
 /** Takes in a version's cells from a file, all or none; its span is that of the file. */
@@ -139,12 +168,61 @@ export async function importVersion(
     note: '',
   };
   checkMonths(loaded, input);
-  const id = await keep(connections, actor, input, async (ensure) => {
-    const ids = await ensure(cells.map(({ members }) => members));
-    return cells.map(({ members: _, ...cell }: FileCell, index) => ({
-      ...cell,
-      combination: ids[index] ?? 0,
-    }));
+  return keep(
+    connections,
+    actor,
+    input,
+    `Brought in ${name} from a file`,
+    async (ensure) => {
+      const ids = await ensure(cells.map(({ members }) => members));
+      return cells.map(({ members: _, ...cell }: FileCell, index) => ({
+        ...cell,
+        combination: ids[index] ?? 0,
+      }));
+    },
+    (id) => ({ id }),
+  );
+}
+
+/** Seals a version: it takes no more entries. */
+export function sealVersion(
+  connections: Connections,
+  actor: Actor,
+  versionId: number,
+): Promise<Version> {
+  const { workspaceId } = actor;
+  return journaled(connections, actor, 'budget', async (tx, record) => {
+    const row = await store.lockVersion(tx, workspaceId, versionId);
+    if (!row || row.removed) throw notFound('such version');
+    if (row.state === 'sealed') throw conflict(`${row.name} is sealed already`);
+    await store.setVersion(tx, workspaceId, versionId, { state: 'sealed' });
+    const after = versionCells({ ...row, state: 'sealed' });
+    record.changed('version', versionId, versionCells(row), after, versionNames(row.name));
+    record.say(`Sealed ${row.name}`);
+    return versionById(tx, workspaceId, versionId);
   });
-  return { id };
+}
+
+/** Copies a version with an uplift, some months later, its totals exact. */
+export async function copyVersion(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  versionId: number,
+  { name, note, uplift, shift }: VersionCopy,
+): Promise<{ id: number }> {
+  mustPlan(actor);
+  const source = await versionById(connections.db, actor.workspaceId, versionId);
+  const shifted = (month: string): string => monthText(monthFrom(month) + shift);
+  const input = { name, note, from: shifted(source.from), to: shifted(source.to) };
+  checkMonths(await plans.current(actor.workspaceId), input);
+  return keep(
+    connections,
+    actor,
+    input,
+    `Copied ${source.name} to ${name}`,
+    async (_, tx) =>
+      copyWithUplift(await store.cellsNow(tx, actor.workspaceId, versionId), uplift, shift),
+    (id) => ({ id }),
+  );
 }

@@ -1,9 +1,10 @@
-import type { Version, VersionCells } from '@dravex/contract';
-import { monthText, type BudgetCell } from '@dravex/core';
-import { and, asc, eq, sql } from 'drizzle-orm';
+import type { Version, VersionEntries } from '@dravex/contract';
+import { monthFrom, monthText, type BudgetCell, type Month } from '@dravex/core';
+import { and, asc, eq, ne, sql } from 'drizzle-orm';
+import { journal } from '../journal/tables.ts';
 import { person } from '../people/tables.ts';
 import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
-import { version, versionCell } from './tables.ts';
+import { version, versionCell, versionEntry } from './tables.ts';
 
 export async function insertVersion(
   db: Database,
@@ -32,51 +33,174 @@ export async function insertCells(
   }
 }
 
-export async function versions(db: Database, workspaceId: number): Promise<Version[]> {
+/** Appends entries; those that change nothing are left out. */
+export async function insertEntries(
+  db: Database,
+  workspaceId: number,
+  journalId: number,
+  entries: readonly (BudgetCell & { readonly versionId: number })[],
+): Promise<void> {
+  const rows = entries
+    .filter(({ units, revenue, cost }) => units !== 0 || revenue !== 0 || (cost ?? 0) !== 0)
+    .map((entry) => ({
+      workspaceId,
+      journalId,
+      versionId: entry.versionId,
+      combinationId: entry.combination,
+      month: toFirst(monthText(entry.month)),
+      units: entry.units.toFixed(3),
+      revenue: entry.revenue,
+      cost: entry.cost,
+    }));
+  for (let start = 0; start < rows.length; start += 4000) {
+    await db.insert(versionEntry).values(rows.slice(start, start + 4000));
+  }
+}
+
+export type VersionRow = typeof version.$inferSelect;
+
+/** A version's own row, locked until the transaction ends; also one that was taken back. */
+export async function lockVersion(
+  db: Database,
+  workspaceId: number,
+  id: number,
+): Promise<VersionRow | undefined> {
+  const [row] = await db
+    .select()
+    .from(version)
+    .where(and(eq(version.workspaceId, workspaceId), eq(version.id, id)))
+    .for('update');
+  return row;
+}
+
+export async function setVersion(
+  db: Database,
+  workspaceId: number,
+  id: number,
+  change: Partial<typeof version.$inferInsert>,
+): Promise<void> {
+  await db
+    .update(version)
+    .set(change)
+    .where(and(eq(version.workspaceId, workspaceId), eq(version.id, id)));
+}
+
+/** The name of somebody else who typed entries into a version, if there is one. */
+export async function entriesByOthers(
+  db: Database,
+  workspaceId: number,
+  versionId: number,
+  personId: number,
+): Promise<string | undefined> {
+  const [row] = await db
+    .select({ by: person.name })
+    .from(versionEntry)
+    .innerJoin(journal, sameJournal)
+    .innerJoin(person, eq(person.id, journal.personId))
+    .where(
+      and(
+        eq(versionEntry.workspaceId, workspaceId),
+        eq(versionEntry.versionId, versionId),
+        ne(journal.personId, personId),
+      ),
+    )
+    .limit(1);
+  return row?.by;
+}
+
+const sameJournal = and(
+  eq(journal.workspaceId, versionEntry.workspaceId),
+  eq(journal.id, versionEntry.journalId),
+);
+
+export async function versions(db: Database, workspaceId: number, id?: number): Promise<Version[]> {
   const rows = await db
     .select({
       row: version,
       by: person.name,
       cells: sql<number>`(select count(*)::int from version_cell c
         where c.workspace_id = ${version.workspaceId} and c.version_id = ${version.id})`,
+      lastEntry: sql<number>`(select coalesce(max(e.id), 0)::int from version_entry e
+        where e.workspace_id = ${version.workspaceId} and e.version_id = ${version.id})`,
     })
     .from(version)
     .innerJoin(person, eq(person.id, version.createdBy))
-    .where(eq(version.workspaceId, workspaceId))
+    .where(
+      and(
+        eq(version.workspaceId, workspaceId),
+        eq(version.removed, false),
+        id === undefined ? undefined : eq(version.id, id),
+      ),
+    )
     .orderBy(asc(version.id));
-  return rows.map(({ row, by, cells }) => ({
+  return rows.map(({ row, by, cells, lastEntry }) => ({
     id: row.id,
     name: row.name,
     from: fromFirst(row.fromMonth),
     to: fromFirst(row.toMonth),
     note: row.note,
     cells,
+    state: row.state,
+    lastEntry,
     createdBy: by,
     createdAt: row.createdAt.toISOString(),
   }));
 }
 
-/** A version's cells, or `undefined` when this workspace has no such version. */
-export async function versionCells(
+/** What cells of a version come to now: what was kept and all entries, added up. */
+export async function cellsNow(
   db: Database,
   workspaceId: number,
   versionId: number,
-): Promise<VersionCells | undefined> {
-  const [found] = await db
-    .select({ id: version.id })
-    .from(version)
-    .where(and(eq(version.workspaceId, workspaceId), eq(version.id, versionId)));
-  if (!found) return undefined;
-  const rows = await db
-    .select()
-    .from(versionCell)
-    .where(and(eq(versionCell.workspaceId, workspaceId), eq(versionCell.versionId, versionId)))
-    .orderBy(asc(versionCell.combinationId), asc(versionCell.month));
-  return {
-    combination: rows.map((row) => row.combinationId),
-    month: rows.map((row) => fromFirst(row.month)),
-    units: rows.map((row) => Number(row.units)),
-    revenue: rows.map((row) => row.revenue),
-    cost: rows.map((row) => row.cost),
-  };
+  only: { combinations?: readonly number[] | undefined; from?: Month; to?: Month } = {},
+): Promise<BudgetCell[]> {
+  const { combinations, from, to } = only;
+  const held = sql`workspace_id = ${workspaceId} and version_id = ${versionId}
+    ${combinations ? sql`and combination_id = any(${sql.param([...combinations])}::int[])` : sql``}
+    ${from === undefined ? sql`` : sql`and month >= ${toFirst(monthText(from))}::date`}
+    ${to === undefined ? sql`` : sql`and month <= ${toFirst(monthText(to))}::date`}`;
+  const { rows } = await db.execute<{
+    combination: number;
+    month: string;
+    units: number;
+    revenue: number;
+    cost: number | null;
+  }>(sql`
+    select combination_id as combination, to_char(month, 'YYYY-MM') as month,
+      sum(units)::float8 as units, sum(revenue)::float8 as revenue, sum(cost)::float8 as cost
+    from (
+      select combination_id, month, units, revenue, cost from version_cell where ${held}
+      union all
+      select combination_id, month, units, revenue, cost from version_entry where ${held}) parts
+    group by combination_id, month
+    order by combination_id, month`);
+  return rows.map((row) => ({ ...row, month: monthFrom(row.month) }));
+}
+
+/** What was kept and every entry since, of some cells of a version. */
+export async function entriesOf(
+  db: Database,
+  workspaceId: number,
+  versionId: number,
+  only: { combinations: readonly number[]; from: string; to: string },
+): Promise<VersionEntries> {
+  const held = sql`t.workspace_id = ${workspaceId} and t.version_id = ${versionId}
+    and t.combination_id = any(${sql.param([...only.combinations])}::int[])
+    and t.month between ${toFirst(only.from)}::date and ${toFirst(only.to)}::date`;
+  const [base, entries] = await Promise.all([
+    db.execute<VersionEntries['base']>(sql`
+      select coalesce(sum(units), 0)::float8 as units, coalesce(sum(revenue), 0)::float8 as revenue,
+        sum(cost)::float8 as cost
+      from version_cell t where ${held}`),
+    db.execute<VersionEntries['entries'][number]>(sql`
+      select j.id as journal, to_char(j.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at,
+        p.name as by, j.what, j.why, count(*)::int as cells,
+        sum(t.units)::float8 as units, sum(t.revenue)::float8 as revenue, sum(t.cost)::float8 as cost
+      from version_entry t
+        join journal j on j.workspace_id = t.workspace_id and j.id = t.journal_id
+        join person p on p.id = j.person_id
+      where ${held}
+      group by j.id, j.at, p.name, j.what, j.why order by j.id`),
+  ]);
+  return { base: one(base.rows), entries: entries.rows };
 }

@@ -1,19 +1,23 @@
 import {
   bigint,
+  boolean,
   date,
   foreignKey,
+  index,
   integer,
   numeric,
   pgTable,
   primaryKey,
   text,
   timestamp,
-  unique,
+  uniqueIndex,
 } from 'drizzle-orm/pg-core';
+import { sql } from 'drizzle-orm';
+import { journal } from '../journal/tables.ts';
 import { combination, workspaceId } from '../dimensions/tables.ts';
 import { person } from '../people/tables.ts';
 
-/** A kept set of planned numbers; its cells never change. */
+/** A kept set of planned numbers: cells that never change, and entries that are only added. */
 export const version = pgTable(
   'version',
   {
@@ -23,12 +27,23 @@ export const version = pgTable(
     fromMonth: date().notNull(),
     toMonth: date().notNull(),
     note: text().notNull().default(''),
+    /** An open version takes entries; a sealed one takes nothing. */
+    state: text({ enum: ['open', 'sealed'] })
+      .notNull()
+      .default('open'),
+    /** Taken back: it stays, so that it can be brought back, and is not shown. */
+    removed: boolean().notNull().default(false),
     createdBy: integer()
       .notNull()
       .references(() => person.id),
     createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
-  (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), unique().on(t.workspaceId, t.name)],
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    uniqueIndex('one_version_a_name')
+      .on(t.workspaceId, t.name)
+      .where(sql`not removed`),
+  ],
 );
 
 /** What a version holds for a combination and month; money in minor units, null where not planned. */
@@ -52,6 +67,39 @@ export const versionCell = pgTable(
     foreignKey({
       columns: [t.workspaceId, t.combinationId],
       foreignColumns: [combination.workspaceId, combination.id],
+    }),
+  ],
+);
+
+/** One change to a cell of a version; the cell is what was kept and all its entries, added up. */
+export const versionEntry = pgTable(
+  'version_entry',
+  {
+    workspaceId: workspaceId(),
+    id: integer().notNull().generatedAlwaysAsIdentity(),
+    versionId: integer().notNull(),
+    combinationId: integer().notNull(),
+    month: date().notNull(),
+    units: numeric({ precision: 18, scale: 3 }).notNull(),
+    revenue: bigint({ mode: 'number' }).notNull(),
+    cost: bigint({ mode: 'number' }),
+    /** Who, when and why. */
+    journalId: integer().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    index().on(t.workspaceId, t.versionId, t.combinationId, t.month),
+    foreignKey({
+      columns: [t.workspaceId, t.versionId],
+      foreignColumns: [version.workspaceId, version.id],
+    }),
+    foreignKey({
+      columns: [t.workspaceId, t.combinationId],
+      foreignColumns: [combination.workspaceId, combination.id],
+    }),
+    foreignKey({
+      columns: [t.workspaceId, t.journalId],
+      foreignColumns: [journal.workspaceId, journal.id],
     }),
   ],
 );

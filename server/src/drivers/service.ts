@@ -1,16 +1,25 @@
-import type { NewAssumptions, Typing, TypingResult } from '@dravex/contract';
+import type {
+  Conflict,
+  KeptAssumption,
+  NewAssumptions,
+  Typing,
+  TypingResult,
+} from '@dravex/contract';
 import {
   addsOverStreams,
-  AssumptionSet,
   checkAssumption,
   compile,
   DRIVERS,
+  explainDriver,
   FRESH_ID,
   monthFrom,
   spreadTyped,
+  typedAt,
   typeValues,
   type Assumption,
   type AssumptionRules,
+  type MemberTree,
+  type Model,
   type Plan,
   type Problem,
   type TypedValue,
@@ -18,10 +27,11 @@ import {
 import { MemberCodes } from '../dimensions/codes.ts';
 import { readPlan } from '../forecast/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
-import { inTransaction, type Connections } from '../platform/database.ts';
-import { badPlan, badRequest, notFound } from '../platform/errors.ts';
-import { raiseRevision } from '../workspaces/store.ts';
+import { journaled, type Recorder } from '../journal/service.ts';
+import type { Connections, Database } from '../platform/database.ts';
+import { badPlan, badRequest, changedMeanwhile, notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
+import { assumptionCells, assumptionNames } from './thing.ts';
 
 /** Problems of one assumption, each with its path in the request. */
 function problemsAt(
@@ -41,10 +51,8 @@ export async function createAssumptions(
   actor: Actor,
   input: NewAssumptions,
 ): Promise<number[]> {
-  mustPlan(actor);
-  const { workspaceId, personId } = actor;
-  return inTransaction(connections, async (tx) => {
-    await raiseRevision(tx, workspaceId);
+  return journaled(connections, actor, 'drivers', async (tx, record) => {
+    const { workspaceId } = actor;
     const { plan } = await readPlan(tx, workspaceId);
     const codes = new MemberCodes(plan.dimensions);
     const problems: (Problem & { path: string })[] = [];
@@ -63,8 +71,31 @@ export async function createAssumptions(
       return row;
     });
     if (problems.length > 0) throw badPlan(problems);
-    return store.insertAssumptions(tx, workspaceId, personId, rows);
+    record.say(`Brought in ${rows.length} assumptions`);
+    return addAssumptions(tx, actor, rows, codes.tree, record);
   });
+}
+
+/** Keeps new assumptions and writes them down. @returns their ids, in the same order */
+export async function addAssumptions(
+  tx: Database,
+  { workspaceId, personId }: Actor,
+  rows: readonly Omit<Assumption, 'id'>[],
+  tree: MemberTree,
+  record: Recorder,
+): Promise<number[]> {
+  const ids = await store.insertAssumptions(tx, workspaceId, personId, rows);
+  rows.forEach((row, index) => {
+    const id = ids[index] ?? 0;
+    record.changed(
+      'assumption',
+      id,
+      null,
+      assumptionCells({ ...row, id }),
+      assumptionNames(row, tree),
+    );
+  });
+  return ids;
 }
 
 /** Why months of a grid cannot be typed into: unknown members, closed months, outside the horizon. */
@@ -88,9 +119,49 @@ function typingProblems(driver: string, input: Typing, plan: Plan): (Problem & {
   return problems;
 }
 
+/** Cells whose value is not what was seen: somebody else typed there meanwhile. */
+function conflictsOf(driver: string, input: Typing, model: Model, kept: KeptRows): Conflict[] {
+  const conflicts: Conflict[] = [];
+  input.values.forEach(({ scope, month, saw, value }, index) => {
+    if (saw === undefined) return;
+    const typed = typedAt(driver, model.assumptions, scope, month);
+    const now = typed?.value ?? null;
+    if (now === saw || now === value) return;
+    const { by = '', at = '' } = kept.get(typed?.assumption.id ?? 0) ?? {};
+    conflicts.push({ path: `values.${index}`, saw, now, by, at });
+  });
+  input.totals.forEach(({ scope, month, saw, total }, index) => {
+    if (saw === undefined) return;
+    const { value: now } = explainDriver(model, { kind: 'driver', driver, scope, month });
+    if (sameTotal(now, saw) || sameTotal(now, total)) return;
+    const last = [...kept.values()]
+      .filter((row) => row.driver === driver)
+      .reduce((newest, row) => (row.at > newest.at ? row : newest));
+    conflicts.push({ path: `totals.${index}`, saw, now, by: last.by, at: last.at });
+  });
+  return conflicts;
+}
+
+type KeptRows = ReadonlyMap<number, KeptAssumption>;
+
+/** Totals of thousandths that were added up in another order are the same total. */
+function sameTotal(a: number | null, b: number | null): boolean {
+  return a === b || (a !== null && b !== null && Math.abs(a - b) < 5e-4);
+}
+
+/** What was typed, in a sentence. */
+function typingInWords(driver: string, { values, totals }: Typing, tree: MemberTree): string {
+  const name = DRIVERS.find(({ code }) => code === driver)?.name ?? driver;
+  const [first] = [...values, ...totals];
+  const count = values.length + totals.length;
+  if (!first || count > 1) return `Typed ${count} numbers of ${name}`;
+  return `${totals.length > 0 ? 'Spread' : 'Typed'} ${name}, ${tree.label(first.scope)}, ${first.month}`;
+}
+
 /**
  * Takes in what was typed into a driver's grid, all or none. Totals are spread over the streams
  * below as they stand now; the result names every assumption as it is kept.
+ * @throws HttpProblem 409 with both values where somebody else typed meanwhile
  */
 export async function typeInto(
   connections: Connections,
@@ -104,27 +175,36 @@ export async function typeInto(
   if (input.totals.length > 0 && !addsOverStreams(driverCode)) {
     throw badRequest('Totals of this driver are means and cannot be spread; type it at a scope');
   }
-  return inTransaction(connections, async (tx) => {
-    const revision = await raiseRevision(tx, workspaceId);
+  return journaled(connections, actor, 'drivers', async (tx, record) => {
     const { plan } = await readPlan(tx, workspaceId);
     const problems = typingProblems(driverCode, input, plan);
     if (problems.length > 0) throw badPlan(problems);
-    const model = input.totals.length > 0 ? compile(plan) : undefined;
-    const spread = input.totals.flatMap((total) =>
-      model ? spreadTyped(model, driverCode, total) : [],
-    );
-    const { put, drop } = typeValues(driverCode, new AssumptionSet(plan.assumptions), [
-      ...input.values,
-      ...spread,
-    ]);
+    const model = compile(plan);
+    const before = new Map(plan.assumptions.map((row) => [row.id, row]));
+    const conflicts = conflictsOf(driverCode, input, model, before);
+    if (conflicts.length > 0) throw changedMeanwhile(conflicts);
+    const spread = input.totals.flatMap((total) => spreadTyped(model, driverCode, total));
+    const typed = [...input.values, ...spread];
+    const { put, drop } = typeValues(driverCode, model.assumptions, typed);
     await store.deleteAssumptions(tx, workspaceId, drop);
     const changed = put.filter(({ id }) => id < FRESH_ID);
     for (const row of changed) await store.updateAssumption(tx, workspaceId, personId, row);
+    const note = (id: number, after: Assumption | null): void => {
+      const row = before.get(id);
+      if (!row) return;
+      const cells = after && assumptionCells(after);
+      const names = assumptionNames(row, model.tree);
+      record.changed('assumption', id, assumptionCells(row), cells, names);
+    };
+    for (const row of changed) note(row.id, row);
+    for (const id of drop) note(id, null);
     const fresh = put.filter(({ id }) => id >= FRESH_ID);
-    const ids = await store.insertAssumptions(tx, workspaceId, personId, fresh);
+    const ids = await addAssumptions(tx, actor, fresh, model.tree, record);
+    record.say(typingInWords(driverCode, input, model.tree), input.why);
     const kept = await store.assumptionsOf(tx, workspaceId, {
       ids: [...changed.map(({ id }) => id), ...ids],
     });
-    return { put: kept, drop, revision };
+    const journal = record.changes.length > 0 ? record.journalId : null;
+    return { put: kept, drop: [...drop], revision: record.revision, journal };
   });
 }

@@ -2,7 +2,7 @@ import type { KeptAssumption } from '@dravex/contract';
 import type { Assumption } from '@dravex/core';
 import { and, asc, eq, inArray } from 'drizzle-orm';
 import { person } from '../people/tables.ts';
-import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
+import { fromFirst, toFirst, type Database } from '../platform/database.ts';
 import { assumption } from './tables.ts';
 
 type Row = Omit<Assumption, 'id'>;
@@ -53,6 +53,19 @@ export async function assumptionsOf(
   }));
 }
 
+/** Brings an assumption back under the id it had. */
+export async function restoreAssumption(
+  db: Database,
+  workspaceId: number,
+  personId: number,
+  row: Row & { id: number },
+): Promise<void> {
+  await db
+    .insert(assumption)
+    .overridingSystemValue()
+    .values({ ...columns(row, workspaceId, personId), id: row.id });
+}
+
 /** Writes new assumptions; returns their ids in the same order. */
 export async function insertAssumptions(
   db: Database,
@@ -61,12 +74,14 @@ export async function insertAssumptions(
   rows: readonly Row[],
 ): Promise<number[]> {
   const ids: number[] = [];
-  for (const row of rows) {
+  for (let start = 0; start < rows.length; start += 2000) {
+    const some = rows.slice(start, start + 2000);
     const inserted = await db
       .insert(assumption)
-      .values(columns(row, workspaceId, personId))
+      .values(some.map((row) => columns(row, workspaceId, personId)))
       .returning({ id: assumption.id });
-    ids.push(one(inserted).id);
+    // Ids are handed out in the order of the rows, and come back in any.
+    ids.push(...inserted.map(({ id }) => id).sort((a, b) => a - b));
   }
   return ids;
 }

@@ -1,53 +1,47 @@
-import { newPersonSchema, signInSchema } from '@dravex/contract';
-import { Router } from 'express';
+import { peopleOperations, sessionOperations } from '@dravex/contract';
+import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { HttpProblem } from '../platform/errors.ts';
-import { actorOf, read } from '../platform/http.ts';
+import { routesOf } from '../platform/routes.ts';
 import * as service from './service.ts';
-import { csrfGuard, endSession, signedIn, startSession } from './session.ts';
+import { endSession, startSession } from './session.ts';
 import { SignInThrottle } from './throttle.ts';
 
-/** Signing in and out: `/api/session`. */
+/** Signing in and out. */
 export function sessionRoutes(connections: Connections): Router {
   const throttle = new SignInThrottle(connections);
-  const router = Router();
-
-  router.post('/', async (request, response) => {
-    const credentials = read(signInSchema, request.body);
-    const ip = request.ip ?? '';
-    await throttle.check(credentials.email, ip);
-    let personId: number;
-    try {
-      personId = await service.identify(connections, credentials);
-    } catch (error) {
-      if (error instanceof HttpProblem) await throttle.failed(credentials.email, ip);
-      throw error;
-    }
-    await throttle.succeeded(credentials.email, ip);
-    const csrfToken = await startSession(request, personId);
-    response.json({ ...(await service.describeSession(connections, personId)), csrfToken });
+  return routesOf(connections, sessionOperations, {
+    signIn: async ({ body, request }) => {
+      const ip = request.ip ?? '';
+      await throttle.check(body.email, ip);
+      let personId: number;
+      try {
+        personId = await service.identify(connections, body);
+      } catch (error) {
+        if (error instanceof HttpProblem) await throttle.failed(body.email, ip);
+        throw error;
+      }
+      await throttle.succeeded(body.email, ip);
+      const csrfToken = await startSession(request, personId);
+      return { ...(await service.describeSession(connections, personId)), csrfToken };
+    },
+    readSession: async ({ personId, request }) => ({
+      ...(await service.describeSession(connections, personId)),
+      csrfToken: request.session.csrfToken ?? '',
+    }),
+    signOut: async ({ request, response }) => {
+      await endSession(request);
+      response.clearCookie('dravex');
+    },
   });
-
-  router.get('/', async (request, response) => {
-    const described = await service.describeSession(connections, signedIn(request));
-    if (!described) throw service.wrongPassword();
-    response.json({ ...described, csrfToken: request.session.csrfToken });
-  });
-
-  router.delete('/', csrfGuard, async (request, response) => {
-    await endSession(request);
-    response.clearCookie('dravex').status(204).end();
-  });
-  return router;
 }
 
-/** The people of a workspace: `/api/workspaces/:workspaceId/people`. */
+/** The people of a workspace. */
 export function peopleRoutes(connections: Connections): Router {
-  const router = Router();
-  router.post('/', async (request, response) => {
-    const input = read(newPersonSchema, request.body);
-    const id = await service.addPerson(connections, actorOf(response), input);
-    response.status(201).json({ id });
+  return routesOf(connections, peopleOperations, {
+    listPeople: ({ actor }) => service.listPeople(connections, actor),
+    addPerson: async ({ actor, body }) => ({
+      id: await service.addPerson(connections, actor, body),
+    }),
   });
-  return router;
 }

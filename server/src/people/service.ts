@@ -1,9 +1,11 @@
-import type { NewPerson, Session } from '@dravex/contract';
+import type { NewPerson, Session, WorkspacePerson } from '@dravex/contract';
 import { HttpProblem, conflict } from '../platform/errors.ts';
-import type { Connections } from '../platform/database.ts';
-import { mustPlan, type Actor } from './actor.ts';
+import { journaled } from '../journal/service.ts';
+import type { Connections, Database } from '../platform/database.ts';
+import type { Actor } from './actor.ts';
 import { hashPassword, passwordFits } from './passwords.ts';
 import * as store from './store.ts';
+import { membershipName } from './thing.ts';
 
 /** One message for a wrong address and a wrong password, so that neither tells on the other. */
 export function wrongPassword(): HttpProblem {
@@ -24,13 +26,13 @@ export async function identify(
   return found.id;
 }
 
-/** The signed-in person with their workspaces; `undefined` when the person is gone. */
+/** The signed-in person with their workspaces. @throws HttpProblem 401 when the person is gone */
 export async function describeSession(
   { db }: Connections,
   personId: number,
-): Promise<Omit<Session, 'csrfToken'> | undefined> {
+): Promise<Omit<Session, 'csrfToken'>> {
   const found = await store.personById(db, personId);
-  if (!found) return undefined;
+  if (!found) throw wrongPassword();
   return {
     person: { id: found.id, name: found.name, email: found.email },
     workspaces: await store.workspacesOf(db, personId),
@@ -49,7 +51,7 @@ export async function actorIn(
 
 /** Creates somebody who can sign in but is in no workspace yet; the first one comes from the command line. */
 export async function createPerson(
-  { db }: Connections,
+  { db }: { readonly db: Database },
   input: Omit<NewPerson, 'role'>,
 ): Promise<number> {
   const email = input.email.toLowerCase();
@@ -60,14 +62,24 @@ export async function createPerson(
   return store.insertPerson(db, { email, name: input.name, passwordHash });
 }
 
+export function listPeople(
+  { db }: Connections,
+  { workspaceId }: Actor,
+): Promise<WorkspacePerson[]> {
+  return store.peopleOf(db, workspaceId);
+}
+
 /** Brings a new person into the actor's workspace. */
 export async function addPerson(
   connections: Connections,
   actor: Actor,
   input: NewPerson,
 ): Promise<number> {
-  mustPlan(actor);
-  const id = await createPerson(connections, input);
-  await store.setMembership(connections.db, actor.workspaceId, id, input.role);
-  return id;
+  return journaled(connections, actor, 'people', async (tx, record) => {
+    const id = await createPerson({ db: tx }, input);
+    await store.setMembership(tx, actor.workspaceId, id, input.role);
+    record.changed('membership', id, null, { role: input.role }, membershipName(input.name));
+    record.say(`Brought in ${input.name} as ${input.role}`);
+    return id;
+  });
 }

@@ -1,4 +1,4 @@
-import type { Role } from '@dravex/contract';
+import type { Role, WorkspacePerson } from '@dravex/contract';
 import { and, asc, eq } from 'drizzle-orm';
 import { one, type Database } from '../platform/database.ts';
 import { workspace } from '../workspaces/tables.ts';
@@ -34,6 +34,26 @@ export async function setMembership(
       target: [membership.workspaceId, membership.personId],
       set: { role },
     });
+}
+
+export async function dropMembership(
+  db: Database,
+  workspaceId: number,
+  personId: number,
+): Promise<void> {
+  await db
+    .delete(membership)
+    .where(and(eq(membership.workspaceId, workspaceId), eq(membership.personId, personId)));
+}
+
+/** Who may enter a workspace, in the order in which they came. */
+export function peopleOf(db: Database, workspaceId: number): Promise<WorkspacePerson[]> {
+  return db
+    .select({ id: person.id, name: person.name, email: person.email, role: membership.role })
+    .from(membership)
+    .innerJoin(person, eq(person.id, membership.personId))
+    .where(eq(membership.workspaceId, workspaceId))
+    .orderBy(asc(person.id));
 }
 
 export async function membershipOf(db: Database, workspaceId: number, personId: number) {

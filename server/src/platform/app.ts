@@ -1,61 +1,72 @@
-import express, { json, Router, type Express } from 'express';
+import { platformOperations } from '@dravex/contract';
+import express, { Router, type Express } from 'express';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
-import { importRoutes } from '../actuals/routes.ts';
+import swaggerUi from 'swagger-ui-express';
+import { actualsRoutes } from '../actuals/routes.ts';
 import { versionRoutes } from '../budgets/routes.ts';
 import { comparisonRoutes } from '../comparison/routes.ts';
 import { driverRoutes } from '../drivers/routes.ts';
 import { Plans } from '../forecast/plans.ts';
 import { forecastRoutes } from '../forecast/routes.ts';
+import { Notices } from '../journal/notices.ts';
+import { journalRoutes } from '../journal/routes.ts';
 import { peopleRoutes, sessionRoutes } from '../people/routes.ts';
-import { csrfGuard, sessions, workspaceGuard } from '../people/session.ts';
+import { sessions } from '../people/session.ts';
+import { planFileRoutes } from '../plan-file/routes.ts';
 import { targetRoutes } from '../targets/routes.ts';
 import { workspaceRoutes } from '../workspaces/routes.ts';
 import type { Config } from './config.ts';
 import type { Connections } from './database.ts';
 import { HttpProblem } from './errors.ts';
 import { noSuchRoute, problemHandler } from './http.ts';
+import { openApi } from './openapi.ts';
 import { pageRoutes } from './page.ts';
+import { routesOf } from './routes.ts';
 import { securityHeaders } from './security.ts';
 
-/** Bodies that bring in whole lists read themselves with their own limit, after the guards. */
-const LISTS = [/\/imports$/, /\/versions\/import$/, /\/assumptions$/, /\/drivers\/[^/]+\/values$/];
-/** Dimensions and streams come whole. */
-const LARGEST_BODY = '4mb';
+/** The running application, and how to end what it keeps open. */
+export interface Application {
+  readonly app: Express;
+  /** Ends the streams of change notices and their line to the database. */
+  close(): Promise<void>;
+}
+
+function platformRoutes(connections: Connections): Router {
+  const description = openApi() as { openapi: string };
+  return routesOf(connections, platformOperations, {
+    readHealth: async () => {
+      await connections.pool.query('select 1').catch(() => {
+        throw new HttpProblem(503, 'Not ready', 'The database cannot be reached');
+      });
+      return { status: 'ok' as const };
+    },
+    readDescription: () => Promise.resolve(description),
+  });
+}
 
 /** The application: the API under `/api`, and the built page where a folder is configured. */
 export function createApp(
   connections: Connections,
   config: Pick<Config, 'sessionSecret' | 'secure' | 'webFolder'>,
   log: Logger,
-): Express {
+): Application {
   const plans = new Plans(connections);
-  const ofWorkspace = Router({ mergeParams: true });
-  ofWorkspace.use(csrfGuard);
-  ofWorkspace.use('/people', peopleRoutes(connections));
-  ofWorkspace.use('/imports', importRoutes(connections));
-  ofWorkspace.use('/versions', versionRoutes(connections, plans));
-  ofWorkspace.use('/targets', targetRoutes(connections, plans));
-  ofWorkspace.use(driverRoutes(connections));
-  ofWorkspace.use(forecastRoutes(connections, plans));
-  ofWorkspace.use(comparisonRoutes(connections, plans));
-
+  const notices = new Notices(connections, log);
   const api = Router();
-  api.get('/health', async (_request, response) => {
-    await connections.pool.query('select 1').catch(() => {
-      throw new HttpProblem(503, 'Not ready', 'The database cannot be reached');
-    });
-    response.json({ status: 'ok' });
-  });
+  api.use(platformRoutes(connections));
   api.use(sessions(connections, { secret: config.sessionSecret, secure: config.secure }));
-  const body = json({ limit: LARGEST_BODY });
-  api.use((request, response, next) => {
-    if (LISTS.some((list) => list.test(request.path))) next();
-    else body(request, response, next);
-  });
-  api.use('/session', sessionRoutes(connections));
-  api.use('/workspaces', workspaceRoutes(connections));
-  api.use('/workspaces/:workspaceId', workspaceGuard(connections), ofWorkspace);
+  api.use(sessionRoutes(connections));
+  api.use(workspaceRoutes(connections));
+  api.use(planFileRoutes(connections));
+  api.use(peopleRoutes(connections));
+  api.use(actualsRoutes(connections, plans));
+  api.use(driverRoutes(connections));
+  api.use(forecastRoutes(connections, plans));
+  api.use(comparisonRoutes(connections, plans));
+  api.use(versionRoutes(connections, plans));
+  api.use(targetRoutes(connections, plans));
+  api.use(journalRoutes(connections, notices));
   api.use(noSuchRoute);
 
   const app = express();
@@ -65,8 +76,10 @@ export function createApp(
     pinoHttp({ logger: log, autoLogging: { ignore: ({ url }) => !url?.startsWith('/api') } }),
   );
   app.use(securityHeaders(config));
+  const page = { swaggerUrl: '/api/openapi.json', customSiteTitle: 'Dravex, its API' };
+  app.use('/api/reference', swaggerUi.serve, swaggerUi.setup(undefined, page));
   app.use('/api', api);
   if (config.webFolder !== undefined) app.use(pageRoutes(config.webFolder));
   app.use(problemHandler(log));
-  return app;
+  return { app, close: () => notices.close() };
 }

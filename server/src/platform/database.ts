@@ -10,6 +10,7 @@ export type Database = NodePgDatabase;
 export interface Connections {
   readonly pool: pg.Pool;
   readonly db: Database;
+  readonly url: string;
   close(): Promise<void>;
 }
 
@@ -21,7 +22,7 @@ export function connect(url: string): Connections {
   const pool = new pg.Pool({ connectionString: url, max: 10 });
   // A connection that breaks while it is idle is replaced at the next query.
   pool.on('error', () => undefined);
-  return { pool, db: drizzle(pool, { casing: CASING }), close: () => pool.end() };
+  return { pool, db: drizzle(pool, { casing: CASING }), url, close: () => pool.end() };
 }
 
 /** Brings the schema up to date; forward only. Safe when several servers start at once. */

@@ -1,4 +1,4 @@
-import type { FieldError } from '@dravex/contract';
+import type { Conflict, FieldError } from '@dravex/contract';
 import type { Problem } from '@dravex/core';
 
 /** An answer that is not success: what happened, where, and what to do. */
@@ -8,6 +8,7 @@ export class HttpProblem extends Error {
     readonly title: string,
     detail: string,
     readonly errors: readonly FieldError[] = [],
+    readonly conflicts: readonly Conflict[] = [],
   ) {
     super(detail);
     this.name = 'HttpProblem';
@@ -50,6 +51,19 @@ export function conflict(detail: string, path?: string): HttpProblem {
     'This clashes with what is there',
     detail,
     path === undefined ? [] : [{ path, message: detail }],
+  );
+}
+
+/** 409: cells that somebody else changed meanwhile, each with what it is now. */
+export function changedMeanwhile(conflicts: readonly Conflict[]): HttpProblem {
+  const [first] = conflicts;
+  const more = conflicts.length > 1 ? ` (and ${conflicts.length - 1} more cells)` : '';
+  return new HttpProblem(
+    409,
+    'Somebody else was faster',
+    `${first?.by ?? 'Somebody'} changed this meanwhile${more}; nothing was overwritten`,
+    [],
+    conflicts,
   );
 }
 

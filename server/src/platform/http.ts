@@ -89,6 +89,7 @@ export function problemHandler(log: Logger) {
         status: problem.status,
         detail: problem.message,
         ...(problem.errors.length > 0 ? { errors: problem.errors } : {}),
+        ...(problem.conflicts.length > 0 ? { conflicts: problem.conflicts } : {}),
       });
   };
 }

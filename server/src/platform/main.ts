@@ -1,6 +1,8 @@
 /** Starts the server: reads the environment, brings the schema up to date, listens. */
 import { createServer } from 'node:http';
 import { pino } from 'pino';
+import { dropPutAway } from '../actuals/store.ts';
+import { dropOldAnswers } from '../journal/store.ts';
 import { createApp } from './app.ts';
 import { readConfig, type Config } from './config.ts';
 import { connect, migrateUp, type Connections } from './database.ts';
@@ -37,7 +39,9 @@ const log = pino({
 });
 const connections = await opened(config.databaseUrl);
 
-const server = createServer(createApp(connections, config, log));
+const { app, close } = createApp(connections, config, log);
+const server = createServer(app);
+await Promise.all([dropOldAnswers(connections.db), dropPutAway(connections.db)]);
 server.on('error', (error) => {
   giveUp(`Dravex cannot listen on ${config.host}:${config.port}; PORT names another port`, error);
 });
@@ -49,6 +53,7 @@ server.listen(config.port, config.host, () => {
 });
 
 function stop(): void {
+  void close();
   server.close(() => void connections.close().then(() => process.exit(0)));
   server.closeIdleConnections();
   setTimeout(() => process.exit(0), 5000).unref();

@@ -1,55 +1,36 @@
-import {
-  fiscalYearSchema,
-  newTargetNodeSchema,
-  objectiveSchema,
-  targetNodeChangeSchema,
-} from '@dravex/contract';
-import { Router, type Request } from 'express';
+import { fiscalYearSchema, targetOperations } from '@dravex/contract';
+import type { Router } from 'express';
 import { z } from 'zod';
 import type { Plans } from '../forecast/plans.ts';
 import type { Connections } from '../platform/database.ts';
-import { actorOf, read, readId } from '../platform/http.ts';
+import { read } from '../platform/http.ts';
+import { routesOf } from '../platform/routes.ts';
 import * as service from './service.ts';
 
-function yearOf(request: Request): number {
-  return read(z.object({ fiscalYear: fiscalYearSchema }), request.params).fiscalYear;
+function yearOf(name: (of: string) => string): number {
+  const year = z.object({ fiscalYear: fiscalYearSchema });
+  return read(year, { fiscalYear: name('fiscalYear') }).fiscalYear;
 }
 
-/** A fiscal year's targets: `/api/workspaces/:workspaceId/targets/:fiscalYear`. */
+/** A fiscal year's targets. */
 export function targetRoutes(connections: Connections, plans: Plans): Router {
-  const router = Router();
-
-  router.get('/:fiscalYear', async (request, response) => {
-    response.json(await service.treeOf(connections, plans, actorOf(response), yearOf(request)));
+  return routesOf(connections, targetOperations, {
+    readTargets: ({ actor, name }) => service.treeOf(connections, plans, actor, yearOf(name)),
+    setObjective: async ({ actor, name, body }) => {
+      await service.setObjective(connections, plans, actor, yearOf(name), body.objective);
+      return service.treeOf(connections, plans, actor, yearOf(name));
+    },
+    addTarget: async ({ actor, name, body }) => {
+      const id = await service.addNode(connections, plans, actor, yearOf(name), body);
+      return { id, tree: await service.treeOf(connections, plans, actor, yearOf(name)) };
+    },
+    changeTarget: async ({ actor, name, id, body }) => {
+      await service.changeNode(connections, actor, yearOf(name), id('nodeId'), body);
+      return service.treeOf(connections, plans, actor, yearOf(name));
+    },
+    removeTarget: async ({ actor, name, id }) => {
+      await service.removeNode(connections, actor, yearOf(name), id('nodeId'));
+      return service.treeOf(connections, plans, actor, yearOf(name));
+    },
   });
-
-  router.put('/:fiscalYear', async (request, response) => {
-    const { objective } = read(objectiveSchema, request.body);
-    const actor = actorOf(response);
-    await service.setObjective(connections, plans, actor, yearOf(request), objective);
-    response.json(await service.treeOf(connections, plans, actor, yearOf(request)));
-  });
-
-  router.post('/:fiscalYear/nodes', async (request, response) => {
-    const input = read(newTargetNodeSchema, request.body);
-    const actor = actorOf(response);
-    const id = await service.addNode(connections, plans, actor, yearOf(request), input);
-    const tree = await service.treeOf(connections, plans, actor, yearOf(request));
-    response.status(201).json({ id, tree });
-  });
-
-  router.patch('/:fiscalYear/nodes/:nodeId', async (request, response) => {
-    const change = read(targetNodeChangeSchema, request.body);
-    const actor = actorOf(response);
-    const id = readId(request, 'nodeId');
-    await service.changeNode(connections, actor, yearOf(request), id, change);
-    response.json(await service.treeOf(connections, plans, actor, yearOf(request)));
-  });
-
-  router.delete('/:fiscalYear/nodes/:nodeId', async (request, response) => {
-    const actor = actorOf(response);
-    await service.removeNode(connections, actor, yearOf(request), readId(request, 'nodeId'));
-    response.json(await service.treeOf(connections, plans, actor, yearOf(request)));
-  });
-  return router;
 }

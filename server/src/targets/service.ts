@@ -2,10 +2,11 @@ import type { NewTargetNode, TargetNodeChange, TargetTree } from '@dravex/contra
 import { fiscalYearSpan, monthText, YearStandings, type TargetPart } from '@dravex/core';
 import type { Plans } from '../forecast/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
-import { inTransaction, type Connections, type Database } from '../platform/database.ts';
+import { journaled } from '../journal/service.ts';
+import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, notFound } from '../platform/errors.ts';
-import { raiseRevision } from '../workspaces/store.ts';
 import * as store from './store.ts';
+import { targetCells, targetNames } from './thing.ts';
 import { layOut } from './tree.ts';
 
 function toColumns(part: TargetPart): { percent: string | null; amount: number | null } {
@@ -32,17 +33,32 @@ export async function treeOf(
   return layOut(fiscalYear, rows, standings, plan.currency.minorDigits);
 }
 
-/** Runs a change of the tree under the workspace's lock. */
-function changing<T>(
+/** Runs a change of the tree, and writes down what became of the node it changes. */
+function changing(
   connections: Connections,
   actor: Actor,
   fiscalYear: number,
-  work: (tx: Database, rows: store.TargetRow[]) => Promise<T>,
-): Promise<T> {
-  mustPlan(actor);
-  return inTransaction(connections, async (tx) => {
-    await raiseRevision(tx, actor.workspaceId);
-    return work(tx, await store.nodesOf(tx, actor.workspaceId, fiscalYear));
+  work: (tx: Database, rows: store.TargetRow[]) => Promise<{ id: number; what: string }>,
+): Promise<number> {
+  return journaled(connections, actor, 'targets', async (tx, record) => {
+    const { workspaceId } = actor;
+    const before = await store.nodesOf(tx, workspaceId, fiscalYear);
+    const { id, what } = await work(tx, before);
+    const old = before.find((row) => row.id === id);
+    const [now] = await store.nodesById(tx, workspaceId, [id]);
+    const named = now ?? old;
+    if (named) {
+      const names = targetNames(named);
+      record.changed(
+        'target',
+        id,
+        old ? targetCells(old) : null,
+        now ? targetCells(now) : null,
+        names,
+      );
+    }
+    record.say(what);
+    return id;
   });
 }
 
@@ -55,23 +71,26 @@ export async function setObjective(
   objective: number,
 ): Promise<void> {
   const { name } = await plans.current(actor.workspaceId);
-  return changing(connections, actor, fiscalYear, async (tx, rows) => {
+  await changing(connections, actor, fiscalYear, async (tx, rows) => {
     const { workspaceId } = actor;
+    const what = `Set the objective of FY ${fiscalYear}`;
     const top = rows.find(({ parentId }) => parentId === null);
-    if (top) await store.updateNode(tx, workspaceId, top.id, { amount: objective });
-    else {
-      await store.insertNode(tx, {
-        workspaceId,
-        fiscalYear,
-        parentId: null,
-        kind: 'company',
-        name,
-        scope: [],
-        seller: null,
-        percent: null,
-        amount: objective,
-      });
+    if (top) {
+      await store.updateNode(tx, workspaceId, top.id, { amount: objective });
+      return { id: top.id, what };
     }
+    const id = await store.insertNode(tx, {
+      workspaceId,
+      fiscalYear,
+      parentId: null,
+      kind: 'company',
+      name,
+      scope: [],
+      seller: null,
+      percent: null,
+      amount: objective,
+    });
+    return { id, what };
   });
 }
 
@@ -92,27 +111,29 @@ export async function addNode(
     ]);
   }
   return changing(connections, actor, fiscalYear, async (tx, rows) => {
-    if (!rows.some(({ id }) => id === input.parent)) throw notFound('such node in this year');
+    const above = rows.find(({ id }) => id === input.parent);
+    if (!above) throw notFound('such node in this year');
     const { parent, part, ...rest } = input;
-    return store.insertNode(tx, {
+    const id = await store.insertNode(tx, {
       workspaceId: actor.workspaceId,
       fiscalYear,
       parentId: parent,
       ...rest,
       ...toColumns(part),
     });
+    return { id, what: `Put ${input.name} below ${above.name}` };
   });
 }
 
 /** Renames a node or gives it another part. */
-export function changeNode(
+export async function changeNode(
   connections: Connections,
   actor: Actor,
   fiscalYear: number,
   id: number,
   change: TargetNodeChange,
 ): Promise<void> {
-  return changing(connections, actor, fiscalYear, async (tx, rows) => {
+  await changing(connections, actor, fiscalYear, async (tx, rows) => {
     const row = rows.find((candidate) => candidate.id === id);
     if (!row) throw notFound('such node in this year');
     if (row.parentId === null && change.part?.kind === 'percent') {
@@ -124,22 +145,26 @@ export function changeNode(
       ...(change.name === undefined ? {} : { name: change.name }),
       ...(change.part === undefined ? {} : toColumns(change.part)),
     });
+    const what = change.part ? `Gave ${row.name} another part` : `Renamed ${row.name}`;
+    return { id, what };
   });
 }
 
 /** Takes a node out that has nothing below it. */
-export function removeNode(
+export async function removeNode(
   connections: Connections,
   actor: Actor,
   fiscalYear: number,
   id: number,
 ): Promise<void> {
-  return changing(connections, actor, fiscalYear, async (tx, rows) => {
-    if (!rows.some((row) => row.id === id)) throw notFound('such node in this year');
+  await changing(connections, actor, fiscalYear, async (tx, rows) => {
+    const row = rows.find((candidate) => candidate.id === id);
+    if (!row) throw notFound('such node in this year');
     const below = rows.filter(({ parentId }) => parentId === id).length;
     if (below > 0) {
       throw conflict(`${below} parts lie below it; take them out or move them first`);
     }
     await store.deleteNode(tx, actor.workspaceId, id);
+    return { id, what: `Took ${row.name} out` };
   });
 }

@@ -1,5 +1,5 @@
 import { monthFrom, type SellerSales } from '@dravex/core';
-import { and, asc, eq, gte, isNotNull, max, sql } from 'drizzle-orm';
+import { and, asc, eq, gte, inArray, isNotNull, max, sql } from 'drizzle-orm';
 import { salesLine } from '../actuals/tables.ts';
 import { one, toFirst, type Database } from '../platform/database.ts';
 import { targetNode } from './tables.ts';
@@ -17,6 +17,44 @@ export function nodesOf(
     .from(targetNode)
     .where(and(eq(targetNode.workspaceId, workspaceId), eq(targetNode.fiscalYear, fiscalYear)))
     .orderBy(asc(targetNode.position), asc(targetNode.id));
+}
+
+/** The nodes of all years, those above before those below. */
+export function allNodes(db: Database, workspaceId: number): Promise<TargetRow[]> {
+  return db
+    .select()
+    .from(targetNode)
+    .where(eq(targetNode.workspaceId, workspaceId))
+    .orderBy(asc(targetNode.fiscalYear), asc(targetNode.position), asc(targetNode.id));
+}
+
+export async function nodesById(
+  db: Database,
+  workspaceId: number,
+  ids: readonly number[],
+): Promise<TargetRow[]> {
+  if (ids.length === 0) return [];
+  return db
+    .select()
+    .from(targetNode)
+    .where(and(eq(targetNode.workspaceId, workspaceId), inArray(targetNode.id, [...ids])));
+}
+
+/** How many parts lie directly below a node. */
+export async function childrenOf(
+  db: Database,
+  workspaceId: number,
+  parentId: number,
+): Promise<number> {
+  return db.$count(
+    targetNode,
+    and(eq(targetNode.workspaceId, workspaceId), eq(targetNode.parentId, parentId)),
+  );
+}
+
+/** Brings a node back under the id it had. */
+export async function restoreNode(db: Database, row: TargetRow): Promise<void> {
+  await db.insert(targetNode).overridingSystemValue().values(row);
 }
 
 export async function insertNode(

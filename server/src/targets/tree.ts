@@ -48,6 +48,8 @@ export function layOut(
       percentsBelow: shared.percents,
       lastYear: Math.round(stands.lastYear * minor),
       actual: Math.round(stands.actual * minor),
+      ahead: Math.round(stands.ahead * minor),
+      aheadShare: stands.aheadShare,
       outlook: Math.round(stands.outlook * minor),
       attained: ratio(stands.actual * minor, amount),
     });

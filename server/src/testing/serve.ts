@@ -2,7 +2,13 @@
 import { randomBytes } from 'node:crypto';
 import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { problemSchema, sessionSchema, type ProblemDetails } from '@dravex/contract';
+import {
+  noticeSchema,
+  problemSchema,
+  sessionSchema,
+  type Notice,
+  type ProblemDetails,
+} from '@dravex/contract';
 import { pino } from 'pino';
 import { createApp } from '../platform/app.ts';
 import { connect, type Connections } from '../platform/database.ts';
@@ -59,6 +65,30 @@ export class Visitor {
     };
   }
 
+  /** Follows change notices: what was heard so far, and how to stop. */
+  async follow(workspace: string): Promise<{ heard: Notice[]; stop(): void }> {
+    const ending = new AbortController();
+    const response = await fetch(`${this.origin}/api${workspace}/notices`, {
+      headers: { cookie: this.cookie },
+      signal: ending.signal,
+    });
+    const heard: Notice[] = [];
+    const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
+    const read = async (): Promise<void> => {
+      for (;;) {
+        const { value, done } = (await reader?.read()) ?? { value: '', done: true };
+        for (const [, data = ''] of (value ?? '').matchAll(
+          /^event: change\n(?:id.*\n)?data: (.*)$/gm,
+        )) {
+          heard.push(noticeSchema.parse(JSON.parse(data)));
+        }
+        if (done) return;
+      }
+    };
+    void read().catch(() => undefined);
+    return { heard, stop: () => ending.abort() };
+  }
+
   async signIn(email: string, password: string): Promise<Answer<unknown>> {
     const answer = await this.send('POST', '/session', { email, password });
     const session = sessionSchema.safeParse(answer.body).data;
@@ -74,9 +104,20 @@ export interface Served {
   visitor(): Visitor;
   /** The sample planner, signed in. */
   planner(): Promise<Visitor>;
+  /** A second planner of the sample workspace, signed in. */
+  colleague(): Promise<Visitor>;
   /** The sample reader, signed in. */
   reader(): Promise<Visitor>;
   close(): Promise<void>;
+}
+
+/** Waits until something holds, looking again and again; at most five seconds. */
+export async function until(holds: () => boolean | Promise<boolean>, what: string): Promise<void> {
+  const end = Date.now() + 5000;
+  while (!(await holds())) {
+    if (Date.now() > end) throw new Error(`It did not come to pass: ${what}`);
+    await new Promise((resolve) => setTimeout(resolve, 20));
+  }
 }
 
 /** The sample workspace is the first one of its database. */
@@ -91,7 +132,8 @@ export async function serveSample(): Promise<Served> {
   url.pathname = `/${name}`;
   const connections = connect(url.href);
   const config = { sessionSecret: 'a secret only for tests', secure: false, webFolder: undefined };
-  const server = createServer(createApp(connections, config, pino({ level: 'silent' })));
+  const { app, close } = createApp(connections, config, pino({ level: 'silent' }));
+  const server = createServer(app);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
 
@@ -106,8 +148,19 @@ export async function serveSample(): Promise<Served> {
     connections,
     visitor: () => new Visitor(origin),
     planner: () => signedIn('planner@ondwell.example', 'plan the year'),
+    colleague: async () => {
+      const planner = await signedIn('planner@ondwell.example', 'plan the year');
+      const person = {
+        email: 'tarn@ondwell.example',
+        name: 'Ilse Tarn',
+        password: 'plans as well',
+      };
+      await planner.send('POST', `${SAMPLE}/people`, { ...person, role: 'planner' });
+      return signedIn(person.email, person.password);
+    },
     reader: () => signedIn('reader@ondwell.example', 'read the plan'),
     close: async () => {
+      await close();
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await connections.close();

@@ -1,9 +1,12 @@
 import type { NewWorkspace } from '@dravex/contract';
-import { MemberTree } from '@dravex/core';
+import { MemberTree, type Dimension } from '@dravex/core';
 import { insertDimensions } from '../dimensions/store.ts';
-import { setMembership } from '../people/store.ts';
-import { inTransaction, toFirst, type Connections } from '../platform/database.ts';
+import { answeredOnce, recorded } from '../journal/service.ts';
+import type { Actor } from '../people/actor.ts';
+import { personById, setMembership } from '../people/store.ts';
+import { toFirst, type Connections, type Database } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
+import type { RequestKey } from '../platform/routes.ts';
 import { insertWorkspace } from './store.ts';
 
 /** Why dimensions cannot be taken, each with its path. */
@@ -39,26 +42,48 @@ function checkDimensions(
 export async function createWorkspace(
   connections: Connections,
   personId: number,
+  requestKey: RequestKey | undefined,
   input: NewWorkspace,
 ): Promise<number> {
   const errors = checkDimensions(input.dimensions);
   if (errors.length > 0) throw badRequest(errors[0]?.message ?? '', errors);
-  return inTransaction(connections, async (tx) => {
-    const id = await insertWorkspace(tx, {
-      name: input.name,
-      locale: input.locale,
-      currencyCode: input.currency.code,
-      minorDigits: input.currency.minorDigits,
-      firstMonth: toFirst(input.calendar.first),
-      lastMonth: toFirst(input.calendar.last),
-      closedThrough: toFirst(input.calendar.closedThrough),
-      asOf: input.calendar.asOf,
-      fiscalStart: input.calendar.fiscalStart,
-    });
-    const dimensions = await insertDimensions(tx, id, input.dimensions);
-    // What was just written must be a tree the core can use; if not, nothing of it stays.
-    new MemberTree(dimensions);
-    await setMembership(tx, id, personId, 'planner');
-    return id;
+  return answeredOnce(connections, personId, requestKey, async (tx) => {
+    const { actor } = await addWorkspace(tx, personId, input);
+    return actor.workspaceId;
   });
+}
+
+/** Writes a new workspace, in a transaction of the caller's. */
+export async function addWorkspace(
+  tx: Database,
+  personId: number,
+  input: NewWorkspace,
+): Promise<{ actor: Actor; dimensions: Dimension[] }> {
+  const workspaceId = await insertWorkspace(tx, {
+    name: input.name,
+    locale: input.locale,
+    currencyCode: input.currency.code,
+    minorDigits: input.currency.minorDigits,
+    firstMonth: toFirst(input.calendar.first),
+    lastMonth: toFirst(input.calendar.last),
+    closedThrough: toFirst(input.calendar.closedThrough),
+    asOf: input.calendar.asOf,
+    fiscalStart: input.calendar.fiscalStart,
+  });
+  const dimensions = await insertDimensions(tx, workspaceId, input.dimensions);
+  // What was just written must be a tree the core can use; if not, nothing of it stays.
+  new MemberTree(dimensions);
+  await setMembership(tx, workspaceId, personId, 'planner');
+  const name = (await personById(tx, personId))?.name ?? '';
+  const actor: Actor = { personId, name, workspaceId, role: 'planner' };
+  await recorded(tx, actor, 'workspace', (record) => {
+    record.undoable = false;
+    record.say(`Made the workspace ${input.name}`);
+    record.changed('workspace', workspaceId, null, { name: input.name }, () => ({
+      label: 'Workspace',
+      unit: 'text',
+    }));
+    return Promise.resolve();
+  });
+  return { actor, dimensions };
 }

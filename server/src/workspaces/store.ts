@@ -16,6 +16,11 @@ export async function insertWorkspace(
   return one(await db.insert(workspace).values(row).returning({ id: workspace.id })).id;
 }
 
+/** Puts a writer in line: until its transaction ends, no other one writes to the workspace. */
+export async function lockWorkspace(db: Database, id: number): Promise<void> {
+  await db.select({ id: workspace.id }).from(workspace).where(eq(workspace.id, id)).for('update');
+}
+
 /** Marks that the workspace's data changed; returns its new revision. Locks the row until the end. */
 export async function raiseRevision(db: Database, id: number): Promise<number> {
   const rows = await db

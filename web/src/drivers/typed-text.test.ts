@@ -41,6 +41,7 @@ describe('what is typed into a driver’s grid', () => {
     assert.deepEqual(typing, {
       values: [{ scope: [7], month: '2026-11', value: 0.125 }],
       totals: [],
+      why: '',
     });
   });
 

@@ -56,5 +56,5 @@ export function readEdits(
       spreadOver = Math.max(spreadOver, row.streams);
     } else values.push({ scope: [...scopeOf(row)], month, value });
   }
-  return { typing: { values, totals }, refusals, spreadOver };
+  return { typing: { values, totals, why: '' }, refusals, spreadOver };
 }

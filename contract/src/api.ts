@@ -1,0 +1,45 @@
+import { z } from 'zod';
+import { actualsOperations } from './actuals/actuals.ts';
+import { budgetOperations } from './budgets/budgets.ts';
+import { comparisonOperations } from './comparison/comparison.ts';
+import { driversOperations } from './drivers/drivers.ts';
+import { forecastOperations } from './forecast/forecast.ts';
+import { journalOperations } from './journal/journal.ts';
+import { operations, type Operation } from './operation.ts';
+import { peopleOperations, sessionOperations } from './people/people.ts';
+import { planFileOperations } from './plan-file/plan-file.ts';
+import { targetOperations } from './targets/targets.ts';
+import { workspaceOperations } from './workspaces/workspaces.ts';
+
+export const platformOperations = operations({
+  readHealth: {
+    method: 'get',
+    path: '/health',
+    summary: 'Whether the server and its database are there',
+    access: 'anybody',
+    answer: z.object({ status: z.literal('ok') }),
+  },
+  readDescription: {
+    method: 'get',
+    path: '/openapi.json',
+    summary: 'This description',
+    access: 'anybody',
+    answer: z.looseObject({ openapi: z.string() }),
+  },
+});
+
+/** Everything the API does, by room. */
+export const API: Readonly<Record<string, Readonly<Record<string, Operation>>>> = {
+  platform: platformOperations,
+  session: sessionOperations,
+  workspaces: workspaceOperations,
+  people: peopleOperations,
+  actuals: actualsOperations,
+  drivers: driversOperations,
+  forecast: forecastOperations,
+  comparison: comparisonOperations,
+  budgets: budgetOperations,
+  targets: targetOperations,
+  journal: journalOperations,
+  planFile: planFileOperations,
+};

@@ -1,0 +1,47 @@
+import type { ZodType } from 'zod';
+
+/**
+ * Who may: anybody; whoever is signed in; who reads the workspace in the address; who plans in it.
+ */
+export type Access = 'anybody' | 'signedIn' | 'reads' | 'plans';
+
+/** A file that is sent as the body, in words and with the largest size that is taken. */
+export interface FileBody {
+  readonly what: string;
+  readonly type: string;
+  readonly largest: string;
+  /** Read as it comes, so that it may be larger than memory. */
+  readonly streamed?: boolean;
+}
+
+/**
+ * One thing the API does. The server makes its routes from these and can have no others, so what
+ * is described is what is there.
+ */
+export interface Operation<
+  Query extends ZodType = ZodType,
+  Body extends ZodType = ZodType,
+  Answer extends ZodType = ZodType,
+> {
+  readonly method: 'get' | 'post' | 'put' | 'patch' | 'delete';
+  /** `/workspaces/{workspaceId}/versions`, below `/api`. What ends in `Id` is a number. */
+  readonly path: string;
+  readonly summary: string;
+  readonly access: Access;
+  readonly query?: Query;
+  readonly body?: Body;
+  /** The largest JSON body, where it is more than an ordinary one. */
+  readonly largest?: string;
+  readonly file?: FileBody;
+  /** The answer as JSON. */
+  readonly answer?: Answer;
+  /** The answer's type where it is not JSON: the handler writes it itself. */
+  readonly writes?: 'text/csv' | 'text/event-stream' | 'application/json';
+  /** 200 with an answer, 204 without one, where nothing else is said. */
+  readonly status?: 200 | 201 | 204;
+}
+
+/** Lets the compiler keep the exact types of a room's operations. */
+export function operations<T extends Record<string, Operation>>(room: T): T {
+  return room;
+}

@@ -1,0 +1,71 @@
+import { z } from 'zod';
+import { versionCellsSchema } from '../budgets/budgets.ts';
+import { createdSchema, monthSchema, nameSchema, scopeSchema } from '../common.ts';
+import { planSchema } from '../forecast/forecast.ts';
+import { operations } from '../operation.ts';
+import { targetKindSchema, targetPartSchema } from '../targets/targets.ts';
+import { calendarSchema } from '../workspaces/workspaces.ts';
+
+/** The format's number; a file of another one is refused. */
+export const PLAN_FILE_FORMAT = 1;
+
+/** A kept version: its cells are what was kept and its entries, added up. */
+const planFileVersionSchema = z.strictObject({
+  id: z.number().int().positive(),
+  name: nameSchema,
+  from: monthSchema,
+  to: monthSchema,
+  note: z.string().max(500),
+  state: z.enum(['open', 'sealed']),
+  cells: versionCellsSchema,
+});
+
+const planFileTargetSchema = z.strictObject({
+  id: z.number().int().positive(),
+  parent: z.number().int().positive().nullable(),
+  fiscalYear: z.number().int(),
+  kind: targetKindSchema,
+  name: nameSchema,
+  scope: scopeSchema,
+  seller: z.string().nullable(),
+  part: targetPartSchema,
+});
+
+const planFilePlanSchema = planSchema.extend({
+  assumptions: z.array(planSchema.shape.assumptions.element.omit({ by: true, at: true })),
+  calendar: calendarSchema,
+});
+
+/**
+ * A whole plan in one file, `*.dravex.json`: everything the core needs, with kept versions and
+ * targets. Sales are held by combination and month. Ids hold within the file.
+ */
+export const planFileSchema = z.strictObject({
+  dravex: z.literal(PLAN_FILE_FORMAT, 'this is no plan file of format 1'),
+  name: nameSchema,
+  locale: z.string().max(35),
+  plan: planFilePlanSchema,
+  versions: z.array(planFileVersionSchema).default([]),
+  targets: z.array(planFileTargetSchema).default([]),
+});
+export type PlanFile = z.infer<typeof planFileSchema>;
+
+export const planFileOperations = operations({
+  savePlanFile: {
+    method: 'get',
+    path: '/workspaces/{workspaceId}/plan-file',
+    summary: 'The whole plan as a file that computes to the same numbers',
+    access: 'reads',
+    writes: 'application/json',
+  },
+  loadPlanFile: {
+    method: 'post',
+    path: '/workspaces/plan-file',
+    summary: 'Makes a workspace from a plan file',
+    access: 'signedIn',
+    body: planFileSchema,
+    largest: '256mb',
+    answer: createdSchema,
+    status: 201,
+  },
+});

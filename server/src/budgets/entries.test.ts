@@ -1,0 +1,169 @@
+import type {
+  EntriesResult,
+  TypedEntry,
+  VersionCells,
+  VersionEntries,
+  WorkspacePlan,
+} from '@dravex/contract';
+import { assert } from 'chai';
+import { SAMPLE, serveSample, type Answer, type Served, type Visitor } from '../testing/serve.ts';
+
+describe('entries', () => {
+  let served: Served;
+  let planner: Visitor;
+  let version = 0;
+  let member: (dimension: number, name: string) => number;
+  let members: ReadonlyMap<number, readonly number[]>;
+  before(async () => {
+    served = await serveSample();
+    planner = await served.planner();
+    const { plan } = (await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body;
+    member = (dimension, code) =>
+      plan.dimensions[dimension]?.members.find((m) => m.code === code)?.id ?? 0;
+    members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+    version = (await planner.send<{ id: number }[]>('GET', `${SAMPLE}/versions`)).body[0]?.id ?? 0;
+  });
+  after(() => served.close());
+
+  async function sum(scope: readonly number[], from: string, to: string) {
+    const { body } = await planner.send<VersionCells>('GET', `${SAMPLE}/versions/${version}/cells`);
+    const total = { units: 0, revenue: 0, cost: 0, cells: 0 };
+    body.combination.forEach((combination, i) => {
+      const month = body.month[i] ?? '';
+      const own = members.get(combination) ?? [];
+      if (month < from || month > to || !scope.every((id) => own.includes(id))) return;
+      total.units += body.units[i] ?? 0;
+      total.revenue += body.revenue[i] ?? 0;
+      total.cost += body.cost[i] ?? 0;
+      total.cells += 1;
+    });
+    return total;
+  }
+  function type(typed: Partial<TypedEntry>, who = planner): Promise<Answer<EntriesResult>> {
+    const whole = { from: '2026-12', to: '2026-12', measure: 'revenue', ...typed };
+    return who.send('POST', `${SAMPLE}/versions/${version}/entries`, {
+      typed: [whole],
+      why: 'as agreed',
+    });
+  }
+
+  it('spreads a typed total to the cent over months and combinations, as entries with a reason', async () => {
+    const scope = [member(0, 'web')];
+    const before = await sum(scope, '2026-12', '2027-01');
+    const total = before.revenue + 1_234_567;
+    const sent = await type({ scope, from: '2026-12', to: '2027-01', total, saw: before.revenue });
+    assert.equal(sent.status, 200, sent.text);
+    assert.isAbove(sent.body.cells, 10);
+    const after = await sum(scope, '2026-12', '2027-01');
+    assert.equal(after.revenue, total);
+    assert.equal(after.units, before.units);
+    const list = await planner.send<VersionEntries>(
+      'GET',
+      `${SAMPLE}/versions/${version}/entries?scope=${scope.join()}&from=2026-12&to=2027-01`,
+    );
+    assert.equal(list.body.base.revenue, before.revenue);
+    const [entry] = list.body.entries;
+    assert.deepInclude(entry, { by: 'Mara Ellingsen', why: 'as agreed', revenue: 1_234_567 });
+    assert.equal(entry?.cells, sent.body.cells);
+  });
+
+  it('lets units bring revenue along, and a price move it, and says what stale totals are now', async () => {
+    const scope = [member(0, 'web'), member(1, 'tap-one')];
+    const before = await sum(scope, '2026-12', '2026-12');
+    assert.isAbove(before.units, 0);
+    const double = { scope, measure: 'units' as const, total: before.units * 2, saw: before.units };
+    assert.equal((await type(double)).status, 200);
+    const doubled = await sum(scope, '2026-12', '2026-12');
+    assert.equal(doubled.units, before.units * 2);
+    assert.isAtMost(Math.abs(doubled.revenue - before.revenue * 2), doubled.cells);
+    const stale = await type({ ...double, total: before.units * 3 });
+    assert.equal(stale.status, 409);
+    assert.deepInclude(stale.problem?.conflicts?.[0], {
+      now: before.units * 2,
+      by: 'Mara Ellingsen',
+    });
+    const price = 1000;
+    const saw = doubled.revenue / doubled.units;
+    assert.equal((await type({ scope, measure: 'averagePrice', total: price, saw })).status, 200);
+    const priced = await sum(scope, '2026-12', '2026-12');
+    assert.equal(priced.revenue, price * priced.units);
+  });
+
+  it('spreads by another basis on request', async () => {
+    const scope = [member(0, 'stores')];
+    const { revenue } = await sum(scope, '2026-11', '2026-11');
+    const month = { from: '2026-11', to: '2026-11' };
+    for (const basis of ['equal', 'lastYear', 'forecast'] as const) {
+      const sent = await type({ scope, ...month, total: revenue, saw: revenue, basis });
+      assert.equal(sent.status, 200, sent.text);
+      assert.equal((await sum(scope, '2026-11', '2026-11')).revenue, revenue);
+    }
+  });
+
+  it('refuses what cannot be, names it, and changes nothing', async () => {
+    const scope = [member(0, 'web')];
+    const before = await sum(scope, '2026-04', '2027-03');
+    const { revenue } = await sum(scope, '2026-12', '2026-12');
+    const wrong: [Partial<TypedEntry>, number, string][] = [
+      [{ scope, total: 0.5, saw: revenue }, 400, 'whole number'],
+      [{ scope: [999_999], total: 1, saw: 0 }, 400, 'no member'],
+      [{ scope, from: '2029-01', to: '2029-01', total: 1, saw: 0 }, 400, 'covers'],
+      [{ scope, from: '2027-01', to: '2026-12', total: 1, saw: 0 }, 400, 'ends before'],
+      [{ scope, total: 1e300, saw: revenue }, 400, 'total'],
+      [{ scope, measure: 'cost', total: 1, saw: 1e9 }, 409, 'nothing was overwritten'],
+    ];
+    for (const [typed, status, words] of wrong) {
+      const answer = await type(typed);
+      assert.equal(answer.status, status, answer.text);
+      assert.include(answer.text, words);
+    }
+    assert.deepEqual(await sum(scope, '2026-04', '2027-03'), before);
+  });
+
+  it('copies with an uplift that is exact in total, and takes nothing once it is sealed', async () => {
+    const before = await sum([], '2026-04', '2027-03');
+    const copy = await planner.send<{ id: number }>('POST', `${SAMPLE}/versions/${version}/copy`, {
+      name: 'Budget FY 2028',
+      uplift: 0.04,
+      shift: 12,
+    });
+    assert.equal(copy.status, 201, copy.text);
+    const first = version;
+    version = copy.body.id;
+    const copied = await sum([], '2027-04', '2028-03');
+    assert.equal(copied.cells, before.cells);
+    assert.equal(copied.revenue, Math.round(before.revenue * 1.04));
+    const sealed = await planner.send<{ state: string }>(
+      'POST',
+      `${SAMPLE}/versions/${version}/seal`,
+    );
+    assert.equal(sealed.body.state, 'sealed');
+    const refused = await type({ scope: [], from: '2027-04', to: '2027-04', total: 5, saw: 0 });
+    assert.equal(refused.status, 409);
+    assert.include(refused.problem?.detail, 'sealed');
+    assert.equal((await planner.send('POST', `${SAMPLE}/versions/${version}/seal`)).status, 409);
+    version = first;
+    const far = { name: 'Too far', uplift: 0, shift: 120 };
+    assert.equal(
+      (await planner.send('POST', `${SAMPLE}/versions/${version}/copy`, far)).status,
+      400,
+    );
+  });
+
+  it('keeps a version in which a colleague has typed', async () => {
+    const colleague = await served.colleague();
+    const kept = await planner.send<{ id: number }>('POST', `${SAMPLE}/versions`, {
+      name: 'Shared',
+      from: '2026-12',
+      to: '2026-12',
+    });
+    const first = version;
+    version = kept.body.id;
+    const { revenue } = await sum([], '2026-12', '2026-12');
+    assert.equal((await type({ scope: [], total: 7, saw: revenue }, colleague)).status, 200);
+    const undo = await planner.send('POST', `${SAMPLE}/undo`);
+    assert.equal(undo.status, 409);
+    assert.include(undo.problem?.detail, 'Ilse Tarn');
+    version = first;
+  });
+});

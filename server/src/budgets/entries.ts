@@ -1,0 +1,236 @@
+import type {
+  Conflict,
+  EntriesResult,
+  TypedEntries,
+  TypedEntry,
+  VersionEntries,
+} from '@dravex/contract';
+import {
+  actualFacts,
+  budgetTotal,
+  DivisionError,
+  forecastFacts,
+  inScope,
+  monthFrom,
+  monthText,
+  typeBudget,
+  type BudgetCell,
+  type Facts,
+} from '@dravex/core';
+import { checkFrame } from '../forecast/frame.ts';
+import type { LoadedPlan, Plans } from '../forecast/plans.ts';
+import { journaled } from '../journal/service.ts';
+import { changedSince } from '../journal/store.ts';
+import { mustPlan, type Actor } from '../people/actor.ts';
+import type { Connections, Database } from '../platform/database.ts';
+import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
+import * as store from './store.ts';
+import { cellCells, cellId, cellNames } from './thing.ts';
+
+/** What cells of a version are made of. @throws HttpProblem 404 */
+export async function listEntries(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  versionId: number,
+  { scope, from, to }: { scope: readonly number[]; from: string; to: string },
+): Promise<VersionEntries> {
+  const { workspaceId } = actor;
+  const loaded = await plans.current(workspaceId);
+  checkFrame(loaded, [], scope);
+  const [version] = await store.versions(connections.db, workspaceId, versionId);
+  if (!version) throw notFound('such version');
+  const combinations = combinationsIn(loaded, scope);
+  return store.entriesOf(connections.db, workspaceId, versionId, { combinations, from, to });
+}
+
+function combinationsIn({ plan, model }: LoadedPlan, scope: readonly number[]): number[] {
+  const held = inScope(model.tree, plan.combinations, scope);
+  return [...held].map((index) => plan.combinations[index]?.id ?? -1);
+}
+
+/** The cells that a number typed over a scope and a window lies on, as they are now. */
+function cellsUnder(
+  loaded: LoadedPlan,
+  typed: TypedEntry,
+  now: ReadonlyMap<string, BudgetCell>,
+  planned: ReadonlySet<number>,
+): BudgetCell[] {
+  const inside = combinationsIn(loaded, typed.scope);
+  // What the version plans; where it plans nothing of a scope, all that the scope holds.
+  const known = inside.filter((id) => planned.has(id));
+  const cells: BudgetCell[] = [];
+  for (const combination of known.length > 0 ? known : inside) {
+    for (let month = monthFrom(typed.from); month <= monthFrom(typed.to); month += 1) {
+      const empty = { combination, month, units: 0, revenue: 0, cost: null };
+      cells.push(now.get(`${combination} ${month}`) ?? empty);
+    }
+  }
+  return cells;
+}
+
+/** What weighs each cell on a basis from elsewhere: last year's sales or the forecast. */
+function weightsOf(
+  { plan, model }: LoadedPlan,
+  { basis, measure }: TypedEntry,
+  cells: readonly BudgetCell[],
+): number[] | undefined {
+  if (basis !== 'lastYear' && basis !== 'forecast') return undefined;
+  const facts: Facts = basis === 'lastYear' ? actualFacts(plan) : forecastFacts(model);
+  const back = basis === 'lastYear' ? 12 : 0;
+  const of = measure === 'averagePrice' || measure === 'cost' ? 'revenue' : measure;
+  const position = new Map(facts.combinations.map(({ id }, index) => [id, index]));
+  return cells.map(({ combination, month }) => {
+    const t = month - back - facts.first;
+    const index = position.get(combination);
+    if (index === undefined || t < 0 || t >= facts.count) return 0;
+    return Math.max(0, facts.measures[of][index * facts.count + t] || 0);
+  });
+}
+
+/** Units that were added up in another order, and prices, are the same within a hair. */
+function same(a: number | null, b: number | null): boolean {
+  if (a === null || b === null) return a === b;
+  return Math.abs(a - b) <= 1e-9 * Math.max(1, Math.abs(a), Math.abs(b));
+}
+
+/** What was typed, in a sentence. */
+function inWords(loaded: LoadedPlan, name: string, { typed }: TypedEntries): string {
+  const [first] = typed;
+  if (!first || typed.length > 1) return `Typed ${typed.length} numbers into ${name}`;
+  const months = first.from === first.to ? first.from : `${first.from} to ${first.to}`;
+  return `Typed ${first.measure === 'averagePrice' ? 'price' : first.measure} of ${loaded.model.tree.label(first.scope)}, ${months}, in ${name}`;
+}
+
+/**
+ * Takes numbers typed over cells and totals of an open version, all or none: each becomes entries
+ * of the cells below it, so that they add up to what was typed, to the cent and the unit.
+ * @throws HttpProblem 409 with both values where somebody else typed meanwhile, or when it is sealed
+ */
+export async function typeInto(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  versionId: number,
+  input: TypedEntries,
+): Promise<EntriesResult> {
+  mustPlan(actor);
+  const { workspaceId } = actor;
+  const loaded = await plans.current(workspaceId);
+  for (const { scope } of input.typed) checkFrame(loaded, [], scope);
+  return journaled(connections, actor, 'budget', async (tx, record) => {
+    const version = await store.lockVersion(tx, workspaceId, versionId);
+    if (!version || version.removed) throw notFound('such version');
+    if (version.state !== 'open') {
+      throw conflict(`${version.name} is sealed; copy it to go on from it`);
+    }
+    checkMonths(version, input.typed);
+    const before = await store.cellsNow(tx, workspaceId, versionId);
+    const now = new Map(before.map((cell) => [`${cell.combination} ${cell.month}`, cell]));
+    const planned = new Set(before.map(({ combination }) => combination));
+    const start = new Map(now);
+    const conflicts: Conflict[] = [];
+    for (const [index, typed] of input.typed.entries()) {
+      const cells = cellsUnder(loaded, typed, now, planned);
+      const standing = budgetTotal(cellsUnder(loaded, typed, start, planned), typed.measure);
+      if (!same(standing, typed.saw) && !same(standing, typed.total)) {
+        const path = `typed.${index}`;
+        conflicts.push({
+          path,
+          saw: typed.saw,
+          now: standing,
+          ...(await lastTyped(tx, workspaceId, versionId, cells)),
+        });
+        continue;
+      }
+      for (const cell of spread(loaded, typed, cells, index)) {
+        now.set(`${cell.combination} ${cell.month}`, cell);
+      }
+    }
+    if (conflicts.length > 0) throw changedMeanwhile(conflicts);
+    const members = new Map(loaded.plan.combinations.map((c) => [c.id, c.members]));
+    const changed = [...now].flatMap(([key, cell]) => {
+      const old = start.get(key) ?? { ...cell, units: 0, revenue: 0, cost: null };
+      return cell === old ? [] : [{ cell, old }];
+    });
+    await store.insertEntries(
+      tx,
+      workspaceId,
+      record.journalId,
+      changed.map(({ cell, old }) => ({
+        ...cell,
+        versionId,
+        units: Number((cell.units - old.units).toFixed(3)),
+        revenue: cell.revenue - old.revenue,
+        cost: cell.cost === null ? null : cell.cost - (old.cost ?? 0),
+      })),
+    );
+    for (const { cell, old } of changed) {
+      const names = cellNames(
+        version.name,
+        members.get(cell.combination) ?? [],
+        monthText(cell.month),
+        loaded.model.tree,
+      );
+      const known = start.has(`${cell.combination} ${cell.month}`);
+      const id = cellId(versionId, cell);
+      record.changed('cell', id, known ? cellCells(old) : null, cellCells(cell), names);
+    }
+    record.say(inWords(loaded, version.name, input), input.why);
+    const [kept] = await store.versions(tx, workspaceId, versionId);
+    return {
+      cells: changed.length,
+      lastEntry: kept?.lastEntry ?? 0,
+      revision: record.revision,
+      journal: record.changes.length > 0 ? record.journalId : null,
+    };
+  });
+}
+
+function checkMonths(version: store.VersionRow, typed: readonly TypedEntry[]): void {
+  const first = version.fromMonth.slice(0, 7);
+  const last = version.toMonth.slice(0, 7);
+  typed.forEach(({ from, to }, index) => {
+    if (from >= first && to <= last) return;
+    const message = `${version.name} covers ${first} to ${last}; ${from < first ? from : to} is outside`;
+    throw badRequest(message, [{ path: `typed.${index}`, message }]);
+  });
+}
+
+function spread(
+  loaded: LoadedPlan,
+  typed: TypedEntry,
+  cells: readonly BudgetCell[],
+  index: number,
+): BudgetCell[] {
+  const { measure, total, basis, keeps } = typed;
+  const whole = measure === 'revenue' || measure === 'cost';
+  const refuse = (message: string): never => {
+    throw badRequest(message, [{ path: `typed.${index}.total`, message }]);
+  };
+  if (whole && !Number.isSafeInteger(total)) refuse('Money is a whole number of minor units');
+  if (cells.length === 0) refuse('There is nothing below this to spread it over');
+  const weights = weightsOf(loaded, typed, cells);
+  try {
+    return typeBudget(cells, { measure, total, basis, keeps, ...(weights ? { weights } : {}) });
+  } catch (error) {
+    if (error instanceof DivisionError) return refuse(error.message);
+    throw error;
+  }
+}
+
+/** Who typed last into any of some cells. */
+async function lastTyped(
+  tx: Database,
+  workspaceId: number,
+  versionId: number,
+  cells: readonly BudgetCell[],
+): Promise<{ by: string; at: string }> {
+  let last: { by: string; at: Date } | undefined;
+  for (const cell of cells.slice(0, 500)) {
+    const thingId = cellId(versionId, cell);
+    const found = await changedSince(tx, { workspaceId, thing: 'cell', thingId, cell: '' }, 0);
+    if (found && (!last || found.at > last.at)) last = found;
+  }
+  return { by: last?.by ?? '', at: last?.at.toISOString() ?? '' };
+}

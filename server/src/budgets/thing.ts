@@ -1,0 +1,129 @@
+import type { JournalUnit } from '@dravex/contract';
+import { monthFrom, monthText, type BudgetCell, type MemberTree } from '@dravex/core';
+import type { CellName, Cells } from '../journal/cells.ts';
+import type { Thing } from '../journal/thing.ts';
+import { conflict, isTaken } from '../platform/errors.ts';
+import * as store from './store.ts';
+
+/** The journal's name for a cell of a version. */
+export function cellId(versionId: number, cell: Pick<BudgetCell, 'combination' | 'month'>): string {
+  return `${versionId}:${cell.combination}:${monthText(cell.month)}`;
+}
+
+export function cellCells({ units, revenue, cost }: BudgetCell): Cells {
+  return { units, revenue, cost };
+}
+
+const MEASURES: Readonly<Record<string, { name: string; unit: JournalUnit }>> = {
+  units: { name: 'units', unit: 'units' },
+  revenue: { name: 'revenue', unit: 'minor' },
+  cost: { name: 'cost', unit: 'minor' },
+};
+
+/** What the journal calls the numbers of a cell. */
+export function cellNames(
+  version: string,
+  members: readonly number[],
+  month: string,
+  tree: MemberTree,
+): (cell: string) => CellName {
+  return (cell) => {
+    const { name = cell, unit = 'text' as const } = MEASURES[cell] ?? {};
+    return { label: `${version}, ${tree.label(members)}, ${month}, ${name}`, unit };
+  };
+}
+
+/** A cell of a version: it is brought back by entries, as it was changed. */
+export const cellThing: Thing = {
+  async read(db, workspaceId, ids) {
+    const found = new Map<string, Cells>();
+    for (const [versionId, own] of byVersion(ids)) {
+      const cells = await store.cellsNow(db, workspaceId, versionId, {
+        combinations: own.combinations,
+      });
+      for (const cell of cells) found.set(cellId(versionId, cell), cellCells(cell));
+    }
+    return found;
+  },
+  async write(db, { workspaceId }, changes, journalId) {
+    const list = changes.map((change) => ({ ...change, place: placeOf(change.id) }));
+    for (const versionId of new Set(list.map(({ place }) => place.versionId))) {
+      const version = await store.lockVersion(db, workspaceId, versionId);
+      if (version?.state !== 'open' || version.removed) {
+        throw conflict(`${version?.name ?? 'The version'} is sealed; it takes no more entries`);
+      }
+    }
+    const number = (cells: Cells | null, name: string): number => Number(cells?.[name] ?? 0);
+    await store.insertEntries(
+      db,
+      workspaceId,
+      journalId,
+      list.map(({ place, now, next }) => ({
+        ...place,
+        units: Number((number(next, 'units') - number(now, 'units')).toFixed(3)),
+        revenue: number(next, 'revenue') - number(now, 'revenue'),
+        cost: number(next, 'cost') - number(now, 'cost') || null,
+      })),
+    );
+  },
+};
+
+function placeOf(id: string): { versionId: number; combination: number; month: number } {
+  const [versionId, combination, month = ''] = id.split(':');
+  return {
+    versionId: Number(versionId),
+    combination: Number(combination),
+    month: monthFrom(month),
+  };
+}
+
+function byVersion(ids: readonly string[]): Map<number, { combinations: number[] }> {
+  const versions = new Map<number, { combinations: number[] }>();
+  for (const id of ids) {
+    const { versionId, combination } = placeOf(id);
+    const known = versions.get(versionId);
+    if (known) known.combinations.push(combination);
+    else versions.set(versionId, { combinations: [combination] });
+  }
+  return versions;
+}
+
+export function versionCells(row: Pick<store.VersionRow, 'name' | 'note' | 'state'>): Cells {
+  return { name: row.name, note: row.note, state: row.state };
+}
+
+/** What the journal calls the properties of a version. */
+export function versionNames(name: string): (cell: string) => CellName {
+  return (cell) => ({ label: `${name}, ${cell}`, unit: 'text' });
+}
+
+/** A version: taken back it is put out of sight, with everything it holds, and can come back. */
+export const versionThing: Thing = {
+  async read(db, workspaceId, ids) {
+    const rows = await Promise.all(ids.map((id) => store.lockVersion(db, workspaceId, Number(id))));
+    return new Map(
+      rows.flatMap((row) => (row && !row.removed ? [[String(row.id), versionCells(row)]] : [])),
+    );
+  },
+  async write(db, { workspaceId, personId }, changes) {
+    for (const { id, next } of changes) {
+      if (!next) {
+        const others = await store.entriesByOthers(db, workspaceId, Number(id), personId);
+        if (others) throw conflict(`${others} typed entries into it since, so it stays`);
+        await store.setVersion(db, workspaceId, Number(id), { removed: true });
+        continue;
+      }
+      try {
+        await store.setVersion(db, workspaceId, Number(id), {
+          name: String(next['name']),
+          note: String(next['note']),
+          state: next['state'] === 'sealed' ? 'sealed' : 'open',
+          removed: false,
+        });
+      } catch (error) {
+        if (!isTaken(error)) throw error;
+        throw conflict(`There is another version "${String(next['name'])}" now`);
+      }
+    }
+  },
+};

@@ -1,0 +1,297 @@
+import type { JournalRecord, PlanFile, UndoResult, WorkspacePlan } from '@dravex/contract';
+import { assert } from 'chai';
+import { summaryDifferences } from '../actuals/store.ts';
+import {
+  SAMPLE,
+  serveSample,
+  until,
+  type Answer,
+  type Served,
+  type Visitor,
+} from '../testing/serve.ts';
+
+const DISCOUNT = `${SAMPLE}/drivers/discount/values`;
+
+describe('journal', () => {
+  let served: Served;
+  let planner: Visitor;
+  let colleague: Visitor;
+  let web = 0;
+  before(async () => {
+    served = await serveSample();
+    planner = await served.planner();
+    colleague = await served.colleague();
+    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    web = body.plan.dimensions[0]?.members[0]?.id ?? 0;
+  });
+  after(() => served.close());
+
+  /** Everything of the plan that undo and redo could touch. */
+  async function state(): Promise<string> {
+    const { body } = await planner.send<PlanFile>('GET', `${SAMPLE}/plan-file`);
+    return JSON.stringify({ ...body, name: '' });
+  }
+  const undo = (who: Visitor): Promise<Answer<UndoResult>> => who.send('POST', `${SAMPLE}/undo`);
+  const redo = (who: Visitor): Promise<Answer<UndoResult>> => who.send('POST', `${SAMPLE}/redo`);
+  async function records(room: string): Promise<JournalRecord[]> {
+    return (await planner.send<JournalRecord[]>('GET', `${SAMPLE}/journal?room=${room}`)).body;
+  }
+  const type = (who: Visitor, month: string, value: number | null, saw?: number | null) =>
+    who.send<{ revision: number; journal: number }>('PUT', DISCOUNT, {
+      values: [{ scope: [web], month, value, ...(saw === undefined ? {} : { saw }) }],
+    });
+
+  it('takes back and does again every kind of change, exactly', async () => {
+    const versions = await planner.send<{ id: number }[]>('GET', `${SAMPLE}/versions`);
+    const version = versions.body[0]?.id ?? 0;
+    const tree = await planner.send<{ nodes: { id: number; kind: string }[] }>(
+      'GET',
+      `${SAMPLE}/targets/2027`,
+    );
+    const [top, area] = tree.body.nodes;
+    const csv =
+      'date,channel,product,group,region,quantity,net amount,cost,document,line number,customer,seller\n';
+    const upload = await planner.send<{ id: number }>(
+      'POST',
+      `${SAMPLE}/imports?fileName=undo.csv`,
+      `${csv.replace('group', 'customer group')}2026-09-30,web,carafe-dew,household,north,1,10,5,U-1,1,,\n`,
+      { 'content-type': 'text/csv' },
+    );
+    assert.equal(upload.status, 201, upload.text);
+
+    const steps: [string, string, object?][] = [
+      [
+        'PUT',
+        '/drivers/discount/values',
+        { values: [{ scope: [web], month: '2026-11', value: 0.3 }] },
+      ],
+      [
+        'PUT',
+        '/drivers/grossUnits/values',
+        { totals: [{ scope: [], month: '2026-12', total: 80_000 }] },
+      ],
+      [
+        'PUT',
+        '/drivers/discount/values',
+        { values: [{ scope: [web], month: '2026-11', value: null }] },
+      ],
+      ['PUT', '/targets/2027', { objective: 2_500_000_000 }],
+      ['PATCH', `/targets/2027/nodes/${area?.id}`, { part: { kind: 'percent', percent: 12.5 } }],
+      [
+        'POST',
+        '/targets/2027/nodes',
+        { parent: top?.id, name: 'Isles', kind: 'area', part: { kind: 'amount', amount: 5 } },
+      ],
+      ['POST', '/versions', { name: 'For a while', from: '2026-04', to: '2027-03' }],
+      [
+        'POST',
+        `/versions/${version}/entries`,
+        {
+          typed: [
+            { scope: [web], from: '2026-12', to: '2026-12', measure: 'revenue', total: 1, saw: 0 },
+          ],
+        },
+      ],
+      ['POST', `/versions/${version}/seal`],
+      [
+        'POST',
+        '/assumptions',
+        {
+          assumptions: [
+            { driver: 'returnRate', scope: {}, profile: { kind: 'value', value: 0.5 } },
+          ],
+        },
+      ],
+      [
+        'POST',
+        '/people',
+        { email: 'new@ondwell.example', name: 'Nele Aar', password: 'long enough', role: 'reader' },
+      ],
+    ];
+    for (const [method, path, body] of steps) {
+      const before = await state();
+      let sent = await planner.send(method, `${SAMPLE}${path}`, body);
+      if (sent.status === 409 && sent.problem?.conflicts) {
+        // What was seen is not known beforehand; the answer says what it is.
+        const typed = (body as { typed: object[] }).typed.map((t) => ({
+          ...t,
+          saw: sent.problem?.conflicts?.[0]?.now,
+        }));
+        sent = await planner.send(method, `${SAMPLE}${path}`, { typed });
+      }
+      assert.isBelow(sent.status, 300, `${path}: ${sent.text}`);
+      const after = await state();
+      const undone = await undo(planner);
+      assert.equal(undone.status, 200, `${path}: ${undone.text}`);
+      assert.equal(await state(), before, `undo of ${path}`);
+      assert.equal((await redo(planner)).status, 200, path);
+      assert.equal(await state(), after, `redo of ${path}`);
+    }
+  }).timeout(60_000);
+
+  it('takes an import back and brings it in again, with the summary', async () => {
+    const imports = await planner.send<
+      { id: number; state: string; fileName: string; good: number }[]
+    >('GET', `${SAMPLE}/imports`);
+    const batch = imports.body.find(({ state: now }) => now === 'applied');
+    assert.isDefined(batch);
+    const sales = async (): Promise<string> => {
+      const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+      return JSON.stringify(body.plan.actuals);
+    };
+    const before = await sales();
+    const back = await planner.send('POST', `${SAMPLE}/imports/${batch?.id}/take-back`);
+    assert.equal(back.status, 200, back.text);
+    assert.notEqual(await sales(), before);
+    assert.equal(await summaryDifferences(served.connections.db, 1), 0);
+    const preview = await planner.send<{ state: string; months: { lines: number }[] }>(
+      'GET',
+      `${SAMPLE}/imports/${batch?.id}`,
+    );
+    assert.equal(preview.body.state, 'previewed');
+    assert.equal(
+      preview.body.months.reduce((sum, { lines }) => sum + lines, 0),
+      batch?.good,
+    );
+    assert.equal((await undo(planner)).status, 200);
+    assert.equal(await sales(), before);
+    assert.equal(await summaryDifferences(served.connections.db, 1), 0);
+  });
+
+  it('refuses to take back what somebody else changed since, and says who', async () => {
+    await type(planner, '2027-01', 0.11);
+    await type(colleague, '2027-01', 0.12);
+    const before = await state();
+    const refused = await undo(planner);
+    assert.equal(refused.status, 409);
+    assert.include(refused.problem?.detail, 'Ilse Tarn changed it since');
+    assert.equal(await state(), before);
+    // Other cells of the same assumption are nobody's business.
+    await type(planner, '2027-02', 0.13);
+    await type(colleague, '2027-03', 0.14);
+    assert.equal((await undo(planner)).status, 200);
+    // The colleague's own changes are there, and are theirs to take back.
+    assert.equal((await undo(colleague)).status, 200);
+    assert.equal((await undo(colleague)).status, 200);
+    const after = await undo(planner);
+    assert.equal(after.status, 200, after.text);
+  });
+
+  it('does again only what was not written over', async () => {
+    await type(planner, '2027-04', 0.21);
+    await type(planner, '2027-05', 0.22);
+    await undo(planner);
+    const first = await undo(planner);
+    assert.include(first.body.record.what, '2027-04');
+    const again = await redo(planner);
+    assert.include(again.body.record.what, '2027-04');
+    await type(planner, '2027-06', 0.23);
+    const nothing = await redo(planner);
+    assert.equal(nothing.status, 409);
+    assert.include(nothing.problem?.detail, 'nothing of yours');
+  });
+
+  it('says who, when, what, from, to and why', async () => {
+    const sent = await planner.send<{ journal: number }>('PUT', DISCOUNT, {
+      values: [{ scope: [web], month: '2027-07', value: 0.15 }],
+    });
+    const why = { why: 'summer offer' };
+    const said = await planner.send('PATCH', `${SAMPLE}/journal/${sent.body.journal}`, why);
+    assert.equal(said.status, 200, said.text);
+    const [record] = await records('drivers');
+    assert.deepInclude(record, {
+      by: 'Mara Ellingsen',
+      own: true,
+      why: 'summer offer',
+      undoable: true,
+    });
+    const change = record?.changes.find(({ label }) => label.includes('2027-07'));
+    assert.deepInclude(change, { label: 'Discount, Web shop, 2027-07', before: null, after: 0.15 });
+    const other = { why: 'another reason' };
+    assert.equal(
+      (await planner.send('PATCH', `${SAMPLE}/journal/${record?.id}`, other)).status,
+      400,
+    );
+    assert.equal(
+      (await colleague.send('PATCH', `${SAMPLE}/journal/${record?.id}`, why)).status,
+      403,
+    );
+    const theirs = await colleague.send('POST', `${SAMPLE}/journal/${record?.id}/undo`);
+    assert.equal(theirs.status, 403);
+    assert.equal((await planner.send('POST', `${SAMPLE}/journal/${record?.id}/undo`)).status, 200);
+    assert.equal((await planner.send('POST', `${SAMPLE}/journal/${record?.id}/undo`)).status, 409);
+  });
+
+  it('leaves no record where nothing changed', async () => {
+    await type(planner, '2027-08', 0.16);
+    const [before] = await records('drivers');
+    const again = await type(planner, '2027-08', 0.16);
+    assert.equal(again.status, 200);
+    assert.isNull(again.body.journal);
+    assert.equal((await records('drivers'))[0]?.id, before?.id);
+  });
+
+  it('shows the second of two people both values, and overwrites nothing', async () => {
+    // The sample assumes 2 % at this scope.
+    assert.equal((await type(planner, '2027-09', 0.1, 0.02)).status, 200);
+    const late = await type(colleague, '2027-09', 0.2, 0.02);
+    assert.equal(late.status, 409);
+    assert.deepInclude(late.problem?.conflicts?.[0], {
+      path: 'values.0',
+      saw: 0.02,
+      now: 0.1,
+      by: 'Mara Ellingsen',
+    });
+    assert.equal((await type(colleague, '2027-09', 0.2, 0.1)).status, 200);
+    const total = { scope: [], month: '2027-09', total: 70_000, saw: 1 };
+    const units = await planner.send('PUT', `${SAMPLE}/drivers/grossUnits/values`, {
+      totals: [total],
+    });
+    assert.equal(units.status, 409);
+    assert.isAbove(units.problem?.conflicts?.[0]?.now ?? 0, 1);
+  });
+
+  it('tells everybody who looks, within a second, and what changed since', async () => {
+    const { body: start } = await colleague.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const stream = await colleague.follow(SAMPLE);
+    const outside = await planner.follow(SAMPLE);
+    const begun = Date.now();
+    await type(planner, '2027-10', 0.17);
+    await until(() => stream.heard.length > 0 && outside.heard.length > 0, 'a notice');
+    assert.isBelow(Date.now() - begun, 1000);
+    assert.deepInclude(stream.heard[0], { by: 'Mara Ellingsen', room: 'drivers' });
+    const changes = await colleague.send<{ whole: boolean; put: { driver: string }[] }>(
+      'GET',
+      `${SAMPLE}/changes?since=${start.revision}`,
+    );
+    assert.isFalse(changes.body.whole);
+    assert.equal(changes.body.put[0]?.driver, 'discount');
+    stream.stop();
+    outside.stop();
+  });
+
+  it('answers a repeated request again and does nothing twice', async () => {
+    const key = { 'idempotency-key': 'repeat-0001' };
+    const body = { name: 'Only once', from: '2026-04', to: '2026-06' };
+    const [one, two] = await Promise.all([
+      planner.send<{ id: number }>('POST', `${SAMPLE}/versions`, body, key),
+      planner.send<{ id: number }>('POST', `${SAMPLE}/versions`, body, key),
+    ]);
+    assert.equal(one.status, 201, one.text);
+    assert.deepEqual(two.body, one.body);
+    const later = await planner.send('POST', `${SAMPLE}/versions`, body, key);
+    assert.deepEqual(later.body, one.body);
+    const other = await planner.send('POST', `${SAMPLE}/versions`, { ...body, name: 'Other' }, key);
+    assert.equal(other.status, 409);
+    assert.include(other.problem?.detail, 'idempotency key');
+    const bad = { 'idempotency-key': 'no' };
+    assert.equal((await planner.send('POST', `${SAMPLE}/versions`, body, bad)).status, 400);
+    const list = await planner.send<{ name: string }[]>('GET', `${SAMPLE}/versions`);
+    assert.equal(list.body.filter(({ name }) => name === 'Only once').length, 1);
+
+    const undoKey = { 'idempotency-key': 'repeat-undo-1' };
+    const first = await planner.send('POST', `${SAMPLE}/undo`, undefined, undoKey);
+    const second = await planner.send('POST', `${SAMPLE}/undo`, undefined, undoKey);
+    assert.deepEqual(second.body, first.body);
+  });
+});

@@ -1,0 +1,101 @@
+import { noticeSchema, type Notice } from '@dravex/contract';
+import type { Request, Response } from 'express';
+import pg from 'pg';
+import type { Logger } from 'pino';
+import { z } from 'zod';
+import type { Connections } from '../platform/database.ts';
+import { CHANNEL } from './service.ts';
+
+const heardSchema = noticeSchema.extend({ workspaceId: z.number() });
+
+/** So that nothing between here and the browser thinks the stream is dead. */
+const HEARTBEAT_MS = 20_000;
+const RETRY_MS = 1000;
+
+/**
+ * Hears of every write, of whatever server process, and tells the browsers that look at its
+ * workspace. One connection to the database a process, opened when the first browser comes.
+ */
+export class Notices {
+  readonly #streams = new Map<number, Set<Response>>();
+  #client: Promise<pg.Client> | undefined;
+  #closed = false;
+
+  constructor(
+    private readonly connections: Connections,
+    private readonly log: Logger,
+  ) {}
+
+  /** Writes change notices to a browser until it goes away. @param revision what it can start from */
+  async follow(
+    request: Request,
+    response: Response,
+    workspaceId: number,
+    revision: () => Promise<number>,
+  ): Promise<void> {
+    await this.#listen();
+    response.writeHead(200, {
+      'content-type': 'text/event-stream; charset=utf-8',
+      'cache-control': 'no-store',
+      'x-accel-buffering': 'no',
+    });
+    const streams = this.#streams.get(workspaceId) ?? new Set<Response>();
+    this.#streams.set(workspaceId, streams);
+    streams.add(response);
+    const heartbeat = setInterval(() => response.write(': still here\n\n'), HEARTBEAT_MS);
+    request.on('close', () => {
+      clearInterval(heartbeat);
+      streams.delete(response);
+    });
+    // Only now, so that nothing falls between the answer and the first notice.
+    const now = await revision();
+    response.write(
+      `retry: ${RETRY_MS}\nevent: start\ndata: ${JSON.stringify({ revision: now })}\n\n`,
+    );
+  }
+
+  #tell(workspaceId: number, notice: Notice): void {
+    for (const response of this.#streams.get(workspaceId) ?? []) {
+      response.write(`event: change\nid: ${notice.revision}\ndata: ${JSON.stringify(notice)}\n\n`);
+    }
+  }
+
+  #listen(): Promise<pg.Client> {
+    this.#client ??= this.#open().catch((error: unknown) => {
+      this.#client = undefined;
+      throw error;
+    });
+    return this.#client;
+  }
+
+  async #open(): Promise<pg.Client> {
+    const client = new pg.Client({ connectionString: this.connections.url });
+    client.on('notification', ({ payload }) => {
+      const heard = heardSchema.safeParse(JSON.parse(payload ?? 'null'));
+      if (!heard.success) return;
+      const { workspaceId, ...notice } = heard.data;
+      this.#tell(workspaceId, notice);
+    });
+    client.on('error', (error) => this.log.warn({ error }, 'the line for change notices broke'));
+    client.on('end', () => {
+      this.#client = undefined;
+      // Browsers come back by themselves and ask what they missed.
+      if (!this.#closed) this.#endStreams();
+    });
+    await client.connect();
+    await client.query(`listen ${CHANNEL}`);
+    return client;
+  }
+
+  #endStreams(): void {
+    for (const streams of this.#streams.values()) for (const response of streams) response.end();
+    this.#streams.clear();
+  }
+
+  async close(): Promise<void> {
+    this.#closed = true;
+    this.#endStreams();
+    const client = await this.#client?.catch(() => undefined);
+    await client?.end();
+  }
+}

@@ -1,0 +1,214 @@
+import { PLAN_FILE_FORMAT, type NewDimension, type PlanFile } from '@dravex/contract';
+import { checkPlan, DRIVERS, MemberTree, monthFrom, type Dimension } from '@dravex/core';
+import { applyStaged, insertBatch, setBatch, stageLines } from '../actuals/store.ts';
+import type { CheckedLine } from '../actuals/check-row.ts';
+import { cellsNow, insertCells, insertVersion, versions } from '../budgets/store.ts';
+import { toColumns } from '../budgets/service.ts';
+import { ensureCombinations } from '../dimensions/store.ts';
+import { insertAssumptions } from '../drivers/store.ts';
+import { readPlan } from '../forecast/plans.ts';
+import { insertStreams } from '../forecast/store.ts';
+import { answeredOnce } from '../journal/service.ts';
+import type { Actor } from '../people/actor.ts';
+import { inTransaction, type Connections } from '../platform/database.ts';
+import { badPlan, badRequest } from '../platform/errors.ts';
+import type { RequestKey } from '../platform/routes.ts';
+import { allNodes, insertNode } from '../targets/store.ts';
+import { partOf } from '../targets/tree.ts';
+import { addWorkspace } from '../workspaces/service.ts';
+
+/** The whole plan of a workspace, as one moment of the database. */
+export function writePlanFile(connections: Connections, actor: Actor): Promise<PlanFile> {
+  const { workspaceId } = actor;
+  return inTransaction(connections, async (tx) => {
+    await tx.execute('set transaction isolation level repeatable read, read only');
+    const { name, locale, plan } = await readPlan(tx, workspaceId);
+    const kept: PlanFile['versions'] = [];
+    for (const { id, name: title, from, to, note, state } of await versions(tx, workspaceId)) {
+      const cells = toColumns(await cellsNow(tx, workspaceId, id));
+      kept.push({ id, name: title, from, to, note, state, cells });
+    }
+    const targets = (await allNodes(tx, workspaceId)).map((row) => ({
+      id: row.id,
+      parent: row.parentId,
+      fiscalYear: row.fiscalYear,
+      kind: row.kind,
+      name: row.name,
+      scope: row.scope,
+      seller: row.seller,
+      part: partOf(row),
+    }));
+    // What people did is in the journal, not in the plan; the rest is as the core has it.
+    const assumptions = plan.assumptions.map(({ by: _, at: __, ...rest }) => rest);
+    const file = { dravex: PLAN_FILE_FORMAT, name, locale, plan: { ...plan, assumptions } };
+    return JSON.parse(JSON.stringify({ ...file, versions: kept, targets })) as PlanFile;
+  });
+}
+
+/** The dimensions of a file, members naming their parents by code, parents first. */
+function dimensionsOf(dimensions: readonly Dimension[]): NewDimension[] {
+  const tree = new MemberTree(dimensions);
+  return dimensions.map((dimension) => ({
+    code: dimension.code,
+    name: dimension.name,
+    members: tree.inOrder(dimension).map(({ code, name, parent }) => ({
+      code,
+      name,
+      parent: parent === null ? null : tree.member(parent).code,
+    })),
+  }));
+}
+
+/** Which id of the workspace stands for each of the file's, members by their codes. */
+function memberIds(
+  ofFile: readonly Dimension[],
+  ofWorkspace: readonly Dimension[],
+): ReadonlyMap<number, number> {
+  const ids = new Map<number, number>();
+  ofFile.forEach(({ members }, position) => {
+    const byCode = new Map(ofWorkspace[position]?.members.map((m) => [m.code, m.id]));
+    for (const { id, code } of members) ids.set(id, byCode.get(code) ?? 0);
+  });
+  return ids;
+}
+
+/** @throws HttpProblem 400 for versions that name what is not there */
+function checkVersions({ versions: kept, plan }: PlanFile): void {
+  const known = new Set(plan.combinations.map(({ id }) => id));
+  kept.forEach(({ name, cells }, index) => {
+    const lengths = new Set(Object.values(cells).map((column) => column.length));
+    const strange = cells.combination.find((id) => !known.has(id));
+    if (lengths.size === 1 && strange === undefined) return;
+    const message =
+      strange === undefined
+        ? `The columns of ${name} are of unequal length`
+        : `${name} names combination ${strange}, which is not there`;
+    throw badRequest(message, [{ path: `versions.${index}.cells`, message }]);
+  });
+}
+
+/**
+ * Makes a workspace from a plan file, all or nothing. Sales come in by combination and month, one
+ * line each, because that is what the file holds.
+ * @throws HttpProblem 400 with everything that is wrong with the plan
+ */
+export function loadPlanFile(
+  connections: Connections,
+  personId: number,
+  requestKey: RequestKey | undefined,
+  file: PlanFile,
+): Promise<number> {
+  const { plan } = file;
+  // An input that is missing is no reason to refuse a plan; what does not hold together is.
+  const problems = checkPlan(plan).filter(({ code }) => code !== 'missing-input');
+  if (problems.length > 0) throw badPlan(problems);
+  const strange = plan.drivers.find(({ code }) => !DRIVERS.some((known) => known.code === code));
+  if (strange) throw badRequest(`There is no driver "${strange.code}"`);
+  checkVersions(file);
+  return answeredOnce(connections, personId, requestKey, async (tx, client) => {
+    const { actor, dimensions } = await addWorkspace(tx, personId, {
+      name: file.name,
+      locale: file.locale,
+      calendar: plan.calendar,
+      currency: plan.currency,
+      dimensions: dimensionsOf(plan.dimensions),
+    });
+    const { workspaceId } = actor;
+    const members = memberIds(plan.dimensions, dimensions);
+    const mapped = (ids: readonly number[]): number[] => ids.map((id) => members.get(id) ?? 0);
+    const combinations = plan.combinations.map((c) => ({ ...c, members: mapped(c.members) }));
+    const ids = await ensureCombinations(
+      tx,
+      workspaceId,
+      combinations.map((c) => c.members),
+    );
+    const combinationIds = new Map(plan.combinations.map((c, index) => [c.id, ids[index] ?? 0]));
+
+    const { actuals } = plan;
+    if (actuals.combination.length > 0) {
+      const byId = new Map(combinations.map((c) => [c.id, c.members]));
+      const lines = actuals.combination.map((combination, index): CheckedLine => ({
+        row: index + 2,
+        date: `${actuals.month[index] ?? ''}-01`,
+        members: byId.get(combination) ?? [],
+        quantity: String(actuals.units[index] ?? 0),
+        netAmount: actuals.revenue[index] ?? 0,
+        cost: actuals.cost[index] ?? 0,
+        document: 'plan file',
+        lineNumber: index + 1,
+        customer: null,
+        seller: null,
+      }));
+      const batchId = await insertBatch(tx, {
+        workspaceId,
+        fileName: `${file.name}, plan file`,
+        state: 'applied',
+        rows: lines.length,
+        good: lines.length,
+        faulty: 0,
+        createdBy: personId,
+        appliedAt: new Date(),
+      });
+      async function* each(): AsyncGenerator<CheckedLine> {
+        yield* lines;
+      }
+      await stageLines(client, workspaceId, batchId, each());
+      await applyStaged(tx, workspaceId, batchId);
+      await setBatch(tx, workspaceId, batchId, { state: 'applied' });
+    }
+    await insertStreams(
+      tx,
+      plan.streams.map(({ combination, method }) => ({
+        workspaceId,
+        method,
+        combinationId: combinationIds.get(combination) ?? 0,
+      })),
+    );
+    // In the order of their ids, which is their rank among equals.
+    const assumptions = plan.assumptions
+      .toSorted((a, b) => a.id - b.id)
+      .map((assumption) => ({ ...assumption, scope: mapped(assumption.scope) }));
+    await insertAssumptions(tx, workspaceId, personId, assumptions);
+    for (const kept of file.versions) {
+      const { name, note, state, cells } = kept;
+      const id = await insertVersion(tx, {
+        workspaceId,
+        name,
+        note,
+        state,
+        fromMonth: `${kept.from}-01`,
+        toMonth: `${kept.to}-01`,
+        createdBy: personId,
+      });
+      const rows = cells.combination.map((combination, index) => ({
+        combination: combinationIds.get(combination) ?? 0,
+        month: monthFrom(cells.month[index] ?? ''),
+        units: cells.units[index] ?? 0,
+        revenue: cells.revenue[index] ?? 0,
+        cost: cells.cost[index] ?? null,
+      }));
+      await insertCells(tx, workspaceId, id, rows);
+    }
+    const nodes = new Map<number, number>();
+    for (const node of file.targets) {
+      const parentId = node.parent === null ? null : nodes.get(node.parent);
+      if (parentId === undefined) {
+        throw badRequest(`The target of ${node.name} stands before the one above it`);
+      }
+      const { part } = node;
+      const id = await insertNode(tx, {
+        workspaceId,
+        parentId,
+        fiscalYear: node.fiscalYear,
+        kind: node.kind,
+        name: node.name,
+        scope: mapped(node.scope),
+        seller: node.seller,
+        percent: part.kind === 'percent' ? String(part.percent) : null,
+        amount: part.kind === 'amount' ? part.amount : null,
+      });
+      nodes.set(node.id, id);
+    }
+    return workspaceId;
+  });
+}
