@@ -6,12 +6,13 @@ export default defineConfig({
   testMatch: '*.task.ts',
   outputDir: '../test-results',
   workers: 2,
-  timeout: 90_000,
+  timeout: 75_000,
   expect: { timeout: 10_000 },
   forbidOnly: true,
   reporter: 'list',
   use: {
     viewport: { width: 1280, height: 800 },
+    actionTimeout: 15_000,
     locale: 'en-IE',
     permissions: ['clipboard-read', 'clipboard-write'],
     launchOptions: {

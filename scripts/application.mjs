@@ -107,7 +107,7 @@ export function startServer({
  * @param {string} databaseUrl
  * @param {{ email: string, name: string, password: string }} person
  */
-function createPerson(databaseUrl, { email, name, password }) {
+export function createPerson(databaseUrl, { email, name, password }) {
   const script = `${ROOT}/server/src/people/create-person.ts`;
   const result = spawnSync(process.execPath, ['--import', 'tsx', script, email, name], {
     cwd: ROOT,

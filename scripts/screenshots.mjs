@@ -70,7 +70,6 @@ try {
     await page.locator(ready).first().waitFor();
     await act?.(page);
     await page.evaluate('document.fonts.ready');
-    await page.waitForLoadState('networkidle');
     await page.screenshot({ path: `${FOLDER}/${name}.png` });
     console.log(`docs/screenshots/${name}.png`);
   }

@@ -4,6 +4,7 @@ export * from './calendar/fiscal.ts';
 export * from './calendar/period.ts';
 export * from './dimensions/dimension.ts';
 export * from './dimensions/member-tree.ts';
+export * from './dimensions/scopes.ts';
 export * from './drivers/driver.ts';
 export * from './drivers/catalogue.ts';
 export * from './drivers/assumption.ts';

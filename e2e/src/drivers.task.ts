@@ -14,7 +14,7 @@ test('change drivers by keyboard and paste, see which assumption holds, and find
   await planner.type(stores, '25');
   await expect(stores).toHaveText('25.0%');
   await stores.click();
-  const panel = page.getByRole('complementary', { name: 'Which assumption holds' });
+  const panel = page.getByRole('region', { name: 'Which assumption holds' });
   await expect(panel).toContainText('typed for November 2026');
   await expect(panel).toContainText('Usual conditions');
   const below = page.locator('.rgCell.name-cell').filter({ hasText: 'Carafes' }).nth(1);

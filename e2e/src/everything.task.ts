@@ -38,6 +38,7 @@ test('a morning’s work in every room is still there after signing out and in a
   await page.context().clearCookies();
   await planner.signIn('planner@ondwell.example', 'plan the year');
 
+  await planner.room('Forecast');
   await expect.poll(() => planner.figure('Revenue', 'Jan')).toBe(january);
   await planner.room('Actuals');
   await expect.poll(() => planner.figure('Revenue', 'Oct so far')).toBe(sold);

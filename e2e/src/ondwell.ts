@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { test as base, expect, type Locator, type Page } from '@playwright/test';
 import { createDatabase, dropDatabase } from '../../scripts/databases.mjs';
-import { startServer } from '../../scripts/application.mjs';
+import { createPerson, PLANNER, startServer } from '../../scripts/application.mjs';
 
 export { expect };
 
@@ -17,24 +17,62 @@ function setting(name: string): string {
   return value;
 }
 
-export const test = base.extend<{ planner: Desk; origin: string }>({
-  origin: [
-    async ({ browserName: _ }, use) => {
-      const admin = setting('TEST_ADMIN_URL');
-      const name = `task_${randomBytes(6).toString('hex')}`;
-      await createDatabase(admin, name, setting('TEST_TEMPLATE'));
-      const url = new URL(admin);
-      url.pathname = `/${name}`;
-      const server = await startServer({ databaseUrl: url.href });
-      await use(`http://127.0.0.1:${server.port}`);
-      await server.stop();
-      await dropDatabase(admin, name);
-    },
+/** A server on a database of its own: an empty one, or a clone of the sample company's. */
+async function served(
+  template: string | undefined,
+  use: (origin: string) => Promise<void>,
+  prepare: (databaseUrl: string) => Promise<void> = () => Promise.resolve(),
+): Promise<void> {
+  const admin = setting('TEST_ADMIN_URL');
+  const name = `task_${randomBytes(6).toString('hex')}`;
+  await createDatabase(admin, name, template);
+  const url = new URL(admin);
+  url.pathname = `/${name}`;
+  await prepare(url.href);
+  const server = await startServer({ databaseUrl: url.href });
+  await use(`http://127.0.0.1:${server.port}`);
+  await server.stop();
+  await dropDatabase(admin, name);
+}
+
+/** What happens in the page that nobody sees; nothing, when all is well. */
+function faultsOf(page: Page): string[] {
+  const faults: string[] = [];
+  page.on('pageerror', (error) => faults.push(error.message));
+  return faults;
+}
+
+export const test = base.extend<{
+  planner: Desk;
+  /** A second planner in a browser of their own. */
+  colleague: Desk;
+  origin: string;
+  /** An installation in which nothing is planned yet, with a person who can sign in. */
+  emptyOrigin: string;
+}>({
+  origin: [({ browserName: _ }, use) => served(setting('TEST_TEMPLATE'), use), { scope: 'test' }],
+  emptyOrigin: [
+    ({ browserName: _ }, use) =>
+      served(undefined, use, (url) => Promise.resolve(createPerson(url, PLANNER))),
     { scope: 'test' },
   ],
+  colleague: async ({ browser, planner, origin }, use) => {
+    await planner.letIn({
+      name: 'Ilse Tarn',
+      email: 'tarn@ondwell.example',
+      password: 'plans as well',
+    });
+    const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+    const page = await context.newPage();
+    const faults = faultsOf(page);
+    const desk = new Desk(page, origin);
+    await desk.signIn('tarn@ondwell.example', 'plans as well');
+    await use(desk);
+    expect(faults, 'nothing fails unseen in the page').toEqual([]);
+    await context.close();
+  },
   planner: async ({ page, origin }, use) => {
-    const faults: string[] = [];
-    page.on('pageerror', (error) => faults.push(error.message));
+    const faults = faultsOf(page);
     const desk = new Desk(page, origin);
     await desk.signIn('planner@ondwell.example', 'plan the year');
     await use(desk);
@@ -54,7 +92,7 @@ export class Desk {
     await this.page.getByLabel('E-mail address').fill(email);
     await this.page.getByLabel('Password').fill(password);
     await this.page.getByRole('button', { name: 'Sign in' }).click();
-    await expect(this.page).toHaveURL(/\/w\/\d+\/forecast/);
+    await expect(this.page).toHaveURL(/\/w\/\d+\/standing/);
     await expect(this.heading).not.toBeEmpty();
   }
 
@@ -116,6 +154,28 @@ export class Desk {
     await input.fill(text);
     await input.press('Enter');
     await expect(input).toBeHidden();
+  }
+
+  /** Lets somebody in by the settings. */
+  async letIn(person: { name: string; email: string; password: string }): Promise<void> {
+    await this.page.goto(`${this.origin}/w/1/settings`);
+    await this.page.getByLabel('Name').fill(person.name);
+    await this.page.getByLabel('E-mail address').fill(person.email);
+    await this.page.getByLabel('First password').fill(person.password);
+    await this.page.getByLabel('Role').selectOption('planner');
+    await this.page.getByRole('button', { name: 'Let them in' }).click();
+    await expect(this.page.getByText(`${person.name} may enter now.`)).toBeVisible();
+  }
+
+  /** The drawer that explains a number. */
+  get trace(): Locator {
+    return this.page.getByRole('complementary', { name: 'Trace' });
+  }
+
+  /** The number that is explained. */
+  async traced(): Promise<number> {
+    const text = await this.trace.locator('[data-trace-value]').innerText();
+    return Number(text.replace(/[^\d.\u2212-]/g, '').replace('\u2212', '-'));
   }
 
   /** Waits until the foot says that everything is saved. */

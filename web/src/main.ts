@@ -6,13 +6,13 @@ import { createApp } from 'vue';
 import { createVuetify } from 'vuetify';
 import App from './shell/App.vue';
 import { router } from './shell/router.ts';
-import { paper } from './shell/theme.ts';
+import { ink, paper } from './shell/theme.ts';
 
 const nonce = document.querySelector<HTMLMetaElement>('meta[name="csp-nonce"]')?.content;
 const vuetify = createVuetify({
   theme: {
     defaultTheme: 'paper',
-    themes: { paper },
+    themes: { paper, ink },
     ...(nonce === undefined ? {} : { cspNonce: nonce }),
   },
 });

@@ -45,6 +45,8 @@ export const versionCellsSchema = z.object({
   units: z.array(z.number()),
   revenue: z.array(z.number()),
   cost: z.array(z.number().nullable()),
+  /** Which cells have entries, by their places. */
+  touched: z.array(z.number()).optional(),
 });
 export type VersionCells = z.infer<typeof versionCellsSchema>;
 

@@ -125,7 +125,7 @@ export async function typeInto(
       throw conflict(`${version.name} is sealed; copy it to go on from it`);
     }
     checkMonths(version, input.typed);
-    const before = await store.cellsNow(tx, workspaceId, versionId);
+    const before: BudgetCell[] = await store.cellsNow(tx, workspaceId, versionId);
     const now = new Map(before.map((cell) => [`${cell.combination} ${cell.month}`, cell]));
     const planned = new Set(before.map(({ combination }) => combination));
     const start = new Map(now);

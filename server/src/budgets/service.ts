@@ -38,7 +38,9 @@ export async function cellsOf(
   versionId: number,
 ): Promise<VersionCells> {
   await versionById(db, workspaceId, versionId);
-  return toColumns(await store.cellsNow(db, workspaceId, versionId));
+  const cells = await store.cellsNow(db, workspaceId, versionId);
+  const touched = cells.flatMap(({ entries }, place) => (entries > 0 ? [place] : []));
+  return { ...toColumns(cells), touched };
 }
 
 /** Cells as the wire has them, one column a field. */

@@ -153,7 +153,7 @@ export async function cellsNow(
   workspaceId: number,
   versionId: number,
   only: { combinations?: readonly number[] | undefined; from?: Month; to?: Month } = {},
-): Promise<BudgetCell[]> {
+): Promise<(BudgetCell & { entries: number })[]> {
   const { combinations, from, to } = only;
   const held = sql`workspace_id = ${workspaceId} and version_id = ${versionId}
     ${combinations ? sql`and combination_id = any(${sql.param([...combinations])}::int[])` : sql``}
@@ -165,13 +165,17 @@ export async function cellsNow(
     units: number;
     revenue: number;
     cost: number | null;
+    entries: number;
   }>(sql`
     select combination_id as combination, to_char(month, 'YYYY-MM') as month,
-      sum(units)::float8 as units, sum(revenue)::float8 as revenue, sum(cost)::float8 as cost
+      sum(units)::float8 as units, sum(revenue)::float8 as revenue, sum(cost)::float8 as cost,
+      sum(entry)::int as entries
     from (
-      select combination_id, month, units, revenue, cost from version_cell where ${held}
+      select combination_id, month, units, revenue, cost, 0 as entry
+      from version_cell where ${held}
       union all
-      select combination_id, month, units, revenue, cost from version_entry where ${held}) parts
+      select combination_id, month, units, revenue, cost, 1
+      from version_entry where ${held}) parts
     group by combination_id, month
     order by combination_id, month`);
   return rows.map((row) => ({ ...row, month: monthFrom(row.month) }));

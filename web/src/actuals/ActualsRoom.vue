@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { monthFrom, ratio } from '@dravex/core';
-import { computed, onMounted, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useTable } from '../forecast/use-tables.ts';
+import { whenInWords } from '../format/moments.ts';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
@@ -28,6 +29,8 @@ const { data, failure } = useTable(
 const {
   preview,
   waiting,
+  applied,
+  takeBack,
   busy,
   failure: importFailure,
   done,
@@ -41,9 +44,13 @@ const {
 
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
 const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
-onMounted(() => {
-  if (planner.value) void listWaiting().catch(() => undefined);
-});
+watch(
+  () => plan.tick,
+  () => {
+    if (planner.value) void listWaiting().catch(() => undefined);
+  },
+  { immediate: true },
+);
 
 /** The closed part of the window against the same months a year before: both spans of one length. */
 const before = useAnswer([span, scope, measure, () => plan.tick], async () => {
@@ -139,6 +146,7 @@ function drop(event: DragEvent): void {
         @apply="apply"
         @discard="discard"
         @close="close"
+        @take-back="takeBack(preview).then(close)"
       />
     </template>
     <template v-else>
@@ -157,6 +165,37 @@ function drop(event: DragEvent): void {
             aria-label="File of sales lines"
             @change="choose"
           />
+          <v-menu location="bottom end" :offset="4" :close-on-content-click="false">
+            <template #activator="{ props: activator }">
+              <button v-bind="activator" type="button" class="plain">
+                {{ applied.length }} {{ applied.length === 1 ? 'file' : 'files' }}
+              </button>
+            </template>
+            <div class="menu-sheet files">
+              <p v-if="applied.length === 0" class="quiet">No file is applied yet.</p>
+              <div v-for="batch in applied" :key="batch.id" class="file">
+                <span>
+                  {{ batch.fileName }}
+                  <span class="quiet">
+                    {{ batch.good }} lines, {{ batch.createdBy }},
+                    {{ whenInWords(batch.appliedAt ?? batch.createdAt, plan.frame?.locale) }}
+                  </span>
+                </span>
+                <span class="acts">
+                  <button type="button" class="link" @click="show(batch.id)">Look at it</button>
+                  <button
+                    type="button"
+                    class="link"
+                    :disabled="busy !== ''"
+                    :aria-label="`Take back ${batch.fileName}`"
+                    @click="takeBack(batch)"
+                  >
+                    Take back
+                  </button>
+                </span>
+              </div>
+            </div>
+          </v-menu>
           <button class="plain" type="button" :disabled="busy !== ''" @click="input?.click()">
             Take in sales lines
           </button>
@@ -196,6 +235,7 @@ function drop(event: DragEvent): void {
           label="Actuals"
           :table="data.table"
           :query="data.query"
+          source="actual"
           dress="books"
           :heading-of="headingOf"
         />
@@ -222,8 +262,24 @@ function drop(event: DragEvent): void {
   outline: 2px dashed var(--harbour);
   outline-offset: 4px;
 }
-.link {
-  text-decoration: underline dotted;
-  text-underline-offset: 3px;
+.files {
+  padding: 10px 12px;
+  min-width: 420px;
+}
+.file {
+  display: flex;
+  justify-content: space-between;
+  gap: 20px;
+  padding: 5px 0;
+  border-bottom: 1px solid var(--line);
+}
+.file .quiet {
+  display: block;
+  font-size: 11.5px;
+}
+.acts {
+  display: flex;
+  gap: 12px;
+  flex: none;
 }
 </style>

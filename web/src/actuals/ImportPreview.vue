@@ -12,7 +12,8 @@ const props = defineProps<{
   minor: number;
   busy: boolean;
 }>();
-const emit = defineEmits<{ apply: []; discard: []; close: [] }>();
+const emit = defineEmits<{ apply: []; discard: []; close: []; takeBack: [] }>();
+const applied = computed(() => props.preview.state === 'applied');
 
 const KINDS: Record<RowProblem['code'], string> = {
   'unknown-code': 'unknown code',
@@ -34,6 +35,7 @@ const kinds = computed(() =>
 );
 const title = computed(() => {
   const { good, faulty, rows } = props.preview;
+  if (applied.value) return `${good} sales lines of this file count`;
   if (good === 0) return `None of the ${rows} rows can be taken in`;
   if (faulty === 0) return `All ${rows} rows are good`;
   return `${good} of ${rows} rows are good, ${faulty} are faulty`;
@@ -48,12 +50,26 @@ function money(cents: number): string {
     <header>
       <h1>{{ title }}</h1>
       <p class="state quiet">
-        {{ preview.fileName }}, checked and not applied: nothing has changed yet. Amounts in
-        {{ formats.currency }}.
+        {{ preview.fileName }},
+        {{
+          applied
+            ? 'applied: taking it back takes these amounts out'
+            : 'checked and not applied: nothing has changed yet'
+        }}. Amounts in {{ formats.currency }}.
       </p>
     </header>
     <div class="controls">
       <button
+        v-if="applied"
+        class="primary"
+        type="button"
+        :disabled="busy"
+        @click="emit('takeBack')"
+      >
+        Take back {{ preview.good }} sales lines
+      </button>
+      <button
+        v-else
         class="primary"
         type="button"
         :disabled="busy || preview.good === 0"
@@ -62,9 +78,9 @@ function money(cents: number): string {
         Apply {{ preview.good }} sales lines
       </button>
       <button class="plain" type="button" :disabled="busy" @click="emit('close')">
-        Decide later
+        {{ applied ? 'Leave it' : 'Decide later' }}
       </button>
-      <button class="plain" type="button" :disabled="busy" @click="emit('discard')">
+      <button v-if="!applied" class="plain" type="button" :disabled="busy" @click="emit('discard')">
         Put the file away
       </button>
     </div>
@@ -98,25 +114,25 @@ function money(cents: number): string {
         </p>
       </section>
       <section v-if="preview.months.length > 0" class="adds" aria-label="What it adds">
-        <h2>What the good rows add</h2>
+        <h2>{{ applied ? 'What they make' : 'What the good rows add' }}</h2>
         <table class="sheet-table">
           <thead>
             <tr>
               <th scope="col">Month</th>
               <th scope="col">Lines</th>
-              <th scope="col">Revenue now</th>
+              <th scope="col">{{ applied ? 'Without it' : 'Revenue now' }}</th>
               <th scope="col">This file</th>
-              <th scope="col">After</th>
+              <th scope="col">{{ applied ? 'Revenue now' : 'After' }}</th>
             </tr>
           </thead>
           <tbody>
             <tr v-for="month in preview.months" :key="month.month">
               <td>{{ longMonth(monthFrom(month.month)) }}</td>
               <td>{{ month.lines }}</td>
-              <td>{{ money(month.revenueNow) }}</td>
+              <td>{{ money(applied ? month.revenueNow - month.revenue : month.revenueNow) }}</td>
               <td>{{ money(month.revenue) }}</td>
               <td>
-                <b>{{ money(month.revenueNow + month.revenue) }}</b>
+                <b>{{ money(applied ? month.revenueNow : month.revenueNow + month.revenue) }}</b>
               </td>
             </tr>
           </tbody>

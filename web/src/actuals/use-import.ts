@@ -8,6 +8,8 @@ export function useImport() {
   const plan = usePlan();
   const preview = shallowRef<ImportPreview>();
   const waiting = shallowRef<readonly ImportBatch[]>([]);
+  /** Files whose sales lines count, newest first. */
+  const applied = shallowRef<readonly ImportBatch[]>([]);
   const busy = ref('');
   const failure = ref('');
   const done = ref('');
@@ -28,6 +30,7 @@ export function useImport() {
   async function listWaiting(): Promise<void> {
     const batches = await request<ImportBatch[]>('GET', plan.path('/imports'));
     waiting.value = batches.filter(({ state }) => state === 'previewed');
+    applied.value = batches.filter(({ state }) => state === 'applied');
   }
 
   /** Uploads and checks a file; nothing counts yet. */
@@ -64,6 +67,16 @@ export function useImport() {
     });
   }
 
+  /** Takes the sales lines of a file out again; it waits to be applied as before. */
+  function takeBack(batch: ImportBatch): Promise<void> {
+    return working(`Taking back ${batch.fileName}`, async () => {
+      await request('POST', plan.path(`/imports/${batch.id}/take-back`));
+      await plan.reload();
+      await listWaiting();
+      done.value = `${batch.good} sales lines of ${batch.fileName} count no longer; the file waits to be applied.`;
+    });
+  }
+
   function discard(): Promise<void> {
     const shown = preview.value;
     if (!shown) return Promise.resolve();
@@ -81,6 +94,8 @@ export function useImport() {
   return {
     preview,
     waiting,
+    applied,
+    takeBack,
     busy,
     failure,
     done,

@@ -10,18 +10,56 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useTable } from '../forecast/use-tables.ts';
 import Choice from '../shell/Choice.vue';
 import DownloadLink from '../shell/DownloadLink.vue';
+import WhyField from '../journal/WhyField.vue';
+import { useAnswer } from '../plan/use-answer.ts';
+import { inWords, request } from '../shell/api.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import CopyDialog from './CopyDialog.vue';
 import KeepDialog from './KeepDialog.vue';
+import { BASES, useEntries } from './use-entries.ts';
 
 const plan = usePlan();
 const session = useSession();
-const { version, formats, unit, span, subject, subjectOf, scope, set, setSpan, setScope } =
+const { version, measure, formats, unit, span, subject, subjectOf, scope, set, setSpan, setScope } =
   useFrame();
 const { data, failure } = useTable(() => version.value?.id, false);
+const entries = useEntries(() => version.value);
+const { keeps, message: typedMessage, failed, refused, journal, spread } = entries;
 
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
 const keeping = ref(false);
+const copying = ref(false);
+const open = computed(() => version.value?.state === 'open');
+/** Which numbers of the table have entries below them. */
+const touched = useAnswer([data], async () => {
+  const answer = data.value;
+  const id = version.value?.id;
+  if (!answer || id === undefined) return undefined;
+  return plan.compute().entriesTable(id, answer.query);
+});
+const KEEPS = [
+  { value: 'units', name: 'units stay, the price moves' },
+  { value: 'price', name: 'the price stays, units move' },
+] as const;
+
+async function seal(): Promise<void> {
+  const kept = version.value;
+  if (!kept) return;
+  try {
+    await plan.save(() => request('POST', plan.path(`/versions/${kept.id}/seal`)));
+    await plan.inLine(plan.catchUp);
+    message.value = `${kept.name} is sealed: it takes no more entries. Ctrl+Z opens it again.`;
+  } catch (error) {
+    message.value = inWords(error);
+  }
+}
+async function copied(id: number): Promise<void> {
+  const copy = plan.versions.find((candidate) => candidate.id === id);
+  message.value = 'Copied. It is in force in every room now.';
+  const months = copy ? { from: copy.from, to: copy.to } : {};
+  await set({ version: String(id), ...months });
+}
 const message = ref('');
 
 const covered = computed(() =>
@@ -54,7 +92,7 @@ const state = computed(() => {
     month: 'long',
     year: 'numeric',
   });
-  return `${measureInWords(answer.query.measure, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; kept ${at} by ${kept.createdBy}, covers ${spanInWords(covered.value)}${kept.note ? `, “${kept.note}”` : ''}`;
+  return `${measureInWords(answer.query.measure, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; kept ${at} by ${kept.createdBy}, covers ${spanInWords(covered.value)}, ${kept.state === 'open' ? 'open for entries' : 'sealed'}${kept.note ? `, “${kept.note}”` : ''}`;
 });
 /** Part of the window lies outside the version: its columns are empty, and that is said. */
 const outside = computed(() => {
@@ -90,11 +128,46 @@ async function kept(id: number, missing: number): Promise<void> {
         <h1>{{ headline }}</h1>
         <p class="state">{{ state }}</p>
       </div>
-      <button v-if="planner" class="plain no-print" type="button" @click="keeping = true">
-        Keep the forecast as a version
-      </button>
+      <div v-if="planner" class="controls no-print acts">
+        <template v-if="version">
+          <button class="plain" type="button" @click="copying = true">Copy with an uplift</button>
+          <button v-if="open" class="plain" type="button" @click="seal">Seal it</button>
+        </template>
+        <button class="plain" type="button" @click="keeping = true">
+          Keep the forecast as a version
+        </button>
+      </div>
     </header>
     <p v-if="message" class="quiet" role="status">{{ message }}</p>
+    <div v-if="planner && version" class="controls typing no-print">
+      <Choice
+        v-if="open && measure === 'revenue'"
+        about="When revenue is typed"
+        :label="`Revenue typed: ${KEEPS.find(({ value }) => value === keeps)?.name ?? ''}`"
+        :options="KEEPS"
+        :chosen="keeps"
+        @choose="keeps = $event"
+      />
+      <p v-if="spread" role="status" data-spread>
+        Spread over {{ spread.cells }} cells,
+        <template v-for="{ basis, name } in BASES" :key="basis">
+          <b v-if="basis === spread.basis">{{ name }}</b>
+          <button v-else type="button" class="link" @click="entries.respread(basis)">
+            {{ name }}
+          </button>
+          {{ ' ' }}
+        </template>
+      </p>
+      <p
+        v-if="typedMessage"
+        :class="failed ? 'failure' : 'quiet'"
+        :role="failed ? 'alert' : 'status'"
+      >
+        {{ typedMessage }}
+      </p>
+      <WhyField :journal="journal" />
+      <p v-if="!open" class="quiet">Sealed: copy it to go on from it.</p>
+    </div>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <p v-if="outside && covered && data?.table.rows.length" class="waits">
       {{ version?.name }} covers {{ spanInWords(covered) }}; the window is wider.
@@ -131,11 +204,22 @@ async function kept(id: number, missing: number): Promise<void> {
     </div>
     <template v-else-if="data">
       <div class="grid-place" data-grid="budget">
-        <TableGrid label="Budget" :table="data.table" :query="data.query" dress="kept" />
+        <TableGrid
+          label="Budget"
+          :table="data.table"
+          :query="data.query"
+          :source="version.id"
+          :dress="open ? 'kept' : 'locked'"
+          :entries="touched.data.value"
+          :editable="planner && open"
+          :refused="refused"
+          @edit="entries.edit"
+        />
       </div>
       <DownloadLink :query="data.query" name="table.csv" :version="version.id" />
     </template>
     <KeepDialog v-model="keeping" @kept="kept" />
+    <CopyDialog v-if="version" v-model="copying" :version="version" @copied="copied" />
   </section>
 </template>
 
@@ -146,15 +230,15 @@ async function kept(id: number, missing: number): Promise<void> {
   align-items: start;
   gap: 16px;
 }
-.head button {
+.acts {
   flex: none;
+}
+.typing {
+  min-height: 24px;
+  gap: 14px;
 }
 .grid-place {
   flex: 1;
   min-height: 0;
-}
-.link {
-  text-decoration: underline dotted;
-  text-underline-offset: 3px;
 }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { monthFrom, type ComparisonRow } from '@dravex/core';
+import { inBoth, monthFrom, type ComparisonRow, type TraceQuestion } from '@dravex/core';
 import { computed } from 'vue';
 import { DASH } from '../format/numbers.ts';
 import { longMonth, spanInWords } from '../format/periods.ts';
@@ -11,6 +11,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import DownloadLink from '../shell/DownloadLink.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import TracedFigure from '../trace/TracedFigure.vue';
 import { comparisonHeadline } from './headline.ts';
 import PlanMark from './PlanMark.vue';
 
@@ -110,6 +111,20 @@ const largest = computed(() => {
 function show(row: ComparisonRow, side: 'actual' | 'plan'): string {
   return formats.value.show(row[side].value, display.value, unit.value);
 }
+function difference(row: ComparisonRow): string {
+  return row.variance ? formats.value.signed(row.variance.amount, display.value, unit.value) : DASH;
+}
+/** What the trace is asked for one of a row's numbers. */
+function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQuestion | undefined {
+  const answer = data.value;
+  const span = answer?.comparison.span;
+  if (!answer || !span) return undefined;
+  const { query, kept } = answer;
+  const scope = inBoth(plan.tree, row.scope, query.scope);
+  const asked = { measure: query.measure, scope, span };
+  if (side === 'variance') return { kind: 'variance', version: kept.id, ...asked };
+  return { kind: 'table', source: side === 'actual' ? 'actual' : kept.id, ...asked };
+}
 </script>
 
 <template>
@@ -185,13 +200,17 @@ function show(row: ComparisonRow, side: 'actual' | 'plan'): string {
                     }}
                   </span>
                 </td>
-                <td>{{ show(row, 'actual') }}</td>
-                <td>{{ show(row, 'plan') }}</td>
+                <td><TracedFigure :text="show(row, 'actual')" :question="ask(row, 'actual')" /></td>
+                <td><TracedFigure :text="show(row, 'plan')" :question="ask(row, 'plan')" /></td>
                 <td :class="row.variance?.judgement">
-                  <span v-if="row.variance?.judgement === 'bad'" class="diamond" aria-label="bad:"
+                  <span
+                    v-if="row.variance?.judgement === 'bad'"
+                    class="diamond"
+                    role="img"
+                    aria-label="bad:"
                     >◇</span
                   >
-                  {{ row.variance ? formats.signed(row.variance.amount, display, unit) : DASH }}
+                  <TracedFigure :text="difference(row)" :question="ask(row, 'variance')" />
                 </td>
                 <td :class="row.variance?.judgement">
                   {{ row.variance ? formats.signed(row.variance.percent, 'percent') : DASH }}
@@ -211,20 +230,30 @@ function show(row: ComparisonRow, side: 'actual' | 'plan'): string {
             <tfoot v-if="data.comparison.total">
               <tr class="total">
                 <td><span class="fold-space" />{{ data.comparison.total.label }}</td>
-                <td>{{ show(data.comparison.total, 'actual') }}</td>
-                <td>{{ show(data.comparison.total, 'plan') }}</td>
+                <td>
+                  <TracedFigure
+                    :text="show(data.comparison.total, 'actual')"
+                    :question="ask(data.comparison.total, 'actual')"
+                  />
+                </td>
+                <td>
+                  <TracedFigure
+                    :text="show(data.comparison.total, 'plan')"
+                    :question="ask(data.comparison.total, 'plan')"
+                  />
+                </td>
                 <td :class="data.comparison.total.variance?.judgement">
                   <span
                     v-if="data.comparison.total.variance?.judgement === 'bad'"
                     class="diamond"
+                    role="img"
                     aria-label="bad:"
                     >◇</span
                   >
-                  {{
-                    data.comparison.total.variance
-                      ? formats.signed(data.comparison.total.variance.amount, display, unit)
-                      : DASH
-                  }}
+                  <TracedFigure
+                    :text="difference(data.comparison.total)"
+                    :question="ask(data.comparison.total, 'variance')"
+                  />
                 </td>
                 <td :class="data.comparison.total.variance?.judgement">
                   {{
@@ -248,7 +277,7 @@ function show(row: ComparisonRow, side: 'actual' | 'plan'): string {
                 {{ item.label }} <span v-if="item.where" class="quiet">{{ item.where }}</span>
               </span>
               <span class="figures" :class="item.bad ? 'bad' : 'good'">
-                <span v-if="item.bad" class="diamond" aria-label="bad:">◇</span
+                <span v-if="item.bad" class="diamond" role="img" aria-label="bad:">◇</span
                 >{{ formats.signed(item.amount, display, unit) }}
               </span>
             </li>

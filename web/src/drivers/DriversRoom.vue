@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Conflict, Typing } from '@dravex/contract';
 import { monthFrom, monthText, type Driver, type DriverRow } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
@@ -8,23 +9,25 @@ import type {
   GridCell,
   GridColumn,
   GridEdit,
-  GridPlace,
   GridRow,
+  GridVisit,
 } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { useFolding } from '../grid/use-folding.ts';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
-import { usePlan } from '../plan/use-plan.ts';
-import { inWords } from '../shell/api.ts';
+import WhyField from '../journal/WhyField.vue';
+import { usePlan, type Clash } from '../plan/use-plan.ts';
+import { ApiProblem, inWords } from '../shell/api.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
-import AssumptionPanel from './AssumptionPanel.vue';
+import { useTrace } from '../trace/use-trace.ts';
 import { readEdits } from './typed-text.ts';
 
 const plan = usePlan();
 const session = useSession();
+const trace = useTrace();
 const route = useRoute();
 const {
   span,
@@ -152,19 +155,22 @@ const gridRows = computed<GridRow[]>(() =>
   })),
 );
 
-const place = ref<GridPlace>();
 const refused = ref<ReadonlyMap<string, string>>(new Map());
 const message = ref('');
 const failed = ref(false);
+/** The record of the last change, which can be given a reason. */
+const journal = ref<number | null>(null);
 watch([driver, span, scope], () => {
+  journal.value = null;
   refused.value = new Map();
   message.value = '';
 });
-watch(driver, () => (place.value = undefined));
 
 async function onEdit(edits: GridEdit[]): Promise<void> {
   if (!driver.value) return;
-  const read = readEdits(edits, byKey.value, driver.value, scopeOf, formats.value);
+  const shown = driver.value;
+  const grid = { driver: shown, rows: byKey.value, scopeOf, placeOf };
+  const read = readEdits(edits, grid, formats.value);
   refused.value = new Map(read.refusals.map(({ place: at, reason }) => [at, reason]));
   failed.value = read.refusals.length > 0;
   const [first] = read.refusals;
@@ -174,13 +180,66 @@ async function onEdit(edits: GridEdit[]): Promise<void> {
   if (read.spreadOver > 0 && !first) {
     message.value = `Spread over ${read.spreadOver} streams, as they stand.`;
   }
-  try {
-    await plan.type(driver.value.code, read.typing);
+  journal.value = null;
+  await save(shown, read.typing, () => {
     if (!first && read.spreadOver === 0) message.value = whatHolds(edits);
+  });
+}
+
+/** Saves what was typed; what somebody else changed meanwhile is shown beside it. */
+async function save(shown: Driver, typing: Typing, done: () => void): Promise<void> {
+  try {
+    journal.value = await plan.type(shown.code, typing);
+    done();
   } catch (error) {
+    if (error instanceof ApiProblem && error.conflicts.length > 0) {
+      plan.clash = clashOf(shown, typing, error.conflicts);
+      return;
+    }
     failed.value = true;
     message.value = `${inWords(error)}. The old values are shown again.`;
   }
+}
+
+function clashOf(shown: Driver, typing: Typing, conflicts: readonly Conflict[]): Clash {
+  const at = (path: string) => {
+    const [list, place] = path.split('.');
+    return list === 'totals'
+      ? { typed: typing.totals[Number(place)], mine: typing.totals[Number(place)]?.total }
+      : { typed: typing.values[Number(place)], mine: typing.values[Number(place)]?.value };
+  };
+  return {
+    rows: conflicts.map(({ path, now, by, at: when }) => {
+      const { typed, mine } = at(path);
+      const where = typed?.scope.length ? plan.tree.label(typed.scope) : 'everything';
+      return {
+        label: `${shown.name}, ${where}, ${longMonth(monthFrom(typed?.month ?? '1970-01'))}`,
+        theirs: now === null ? 'taken back' : display(now),
+        mine: mine === null || mine === undefined ? 'taken back' : display(mine),
+        by,
+        at: when,
+      };
+    }),
+    // What is shown now is theirs, and it has been seen: the same typing goes over it.
+    insist: () => save(shown, typing, () => (message.value = 'Yours stands now.')),
+  };
+}
+
+/** Shows how a number of the grid came about. */
+function visit({ row: key, column, pointed }: GridVisit): void {
+  const row = byKey.value.get(key);
+  if (!row || !driver.value) return;
+  const question = {
+    kind: 'driver',
+    driver: driver.value.code,
+    scope: scopeOf(row),
+    month: column,
+  } as const;
+  if (pointed || trace.open) trace.ask(question);
+  else trace.follow(question);
+}
+function placeOf(month: string): number {
+  return monthFrom(month) - open.value.from;
 }
 
 /** A value typed at a scope leaves streams alone that have a more specific one; that is said. */
@@ -191,9 +250,6 @@ function whatHolds(edits: readonly GridEdit[]): string {
   if (edit?.text === '' || row?.mixed[column] !== 1) return '';
   return `${row.label} shows a mean: streams with a more specific assumption keep theirs.`;
 }
-
-const chosenRow = computed(() => byKey.value.get(place.value?.row ?? ''));
-const chosenMonth = computed(() => (place.value ? monthFrom(place.value.column) : undefined));
 
 const missingHere = computed(
   () => plan.missing.filter(({ where }) => where['driver'] === driver.value?.code).length,
@@ -248,21 +304,24 @@ const state = computed(() => {
       <h1>{{ headline }}</h1>
       <p class="state">{{ state }}</p>
     </header>
-    <div class="controls" role="tablist" aria-label="Driver">
-      <button
-        v-for="candidate in drivers"
-        :key="candidate.code"
-        type="button"
-        role="tab"
-        class="tab"
-        :aria-selected="candidate.code === driver?.code"
-        @click="set({ driver: candidate.code })"
-      >
-        {{ candidate.name }}
-      </button>
+    <div class="controls">
+      <div class="controls" role="tablist" aria-label="Driver">
+        <button
+          v-for="candidate in drivers"
+          :key="candidate.code"
+          type="button"
+          role="tab"
+          class="tab"
+          :aria-selected="candidate.code === driver?.code"
+          @click="set({ driver: candidate.code })"
+        >
+          {{ candidate.name }}
+        </button>
+      </div>
       <p class="message" :class="{ failure: failed }" :role="failed ? 'alert' : 'status'">
         {{ message }}
       </p>
+      <WhyField :journal="journal" />
     </div>
     <div v-if="open.from > open.to" class="empty">
       <h2>All months of this window are closed</h2>
@@ -300,16 +359,10 @@ const state = computed(() => {
           :name-width="218"
           @toggle="toggle"
           @edit="onEdit"
-          @place="place = $event"
+          @place="visit"
+          @editing="plan.editing = $event"
         />
       </div>
-      <AssumptionPanel
-        :driver="driver"
-        :row="chosenRow"
-        :month="chosenMonth"
-        :scope="chosenRow ? scopeOf(chosenRow) : []"
-        :formats="formats"
-      />
     </div>
     <p v-if="!editable" class="quiet">You read this workspace; planners change its drivers.</p>
     <p v-else-if="widened !== undefined" class="quiet">

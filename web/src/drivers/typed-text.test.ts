@@ -29,9 +29,7 @@ const driver = (code: string): Driver => {
 const read = (code: string, key: string, text: string) =>
   readEdits(
     [{ row: key, column: '2026-11', text }],
-    rows,
-    driver(code),
-    ({ scope }) => scope,
+    { rows, driver: driver(code), scopeOf: ({ scope }) => scope, placeOf: () => 0 },
     formats,
   );
 

@@ -1,5 +1,12 @@
-import { addsOverStreams, refuseValue, type Driver, type DriverRow } from '@dravex/core';
+import {
+  addsOverStreams,
+  applyArithmetic,
+  refuseValue,
+  type Driver,
+  type DriverRow,
+} from '@dravex/core';
 import type { Typing } from '@dravex/contract';
+import { readArithmetic } from '../format/arithmetic.ts';
 import type { Formats } from '../format/numbers.ts';
 import type { GridEdit } from '../grid/plan-grid.ts';
 
@@ -17,44 +24,81 @@ export interface ReadEdits {
   readonly spreadOver: number;
 }
 
+/** What a driver's grid shows, as far as typing into it needs to know. */
+export interface DriverGrid {
+  readonly driver: Driver;
+  readonly rows: ReadonlyMap<string, DriverRow>;
+  /** The scope that an assumption typed into a row gets. */
+  readonly scopeOf: (row: DriverRow) => readonly number[];
+  /** The place of a month in the rows' values. */
+  readonly placeOf: (month: string) => number;
+}
+
+/** A row above another one: its key is the beginning of the other's. */
+function isAbove(key: string, other: string): boolean {
+  return (
+    other !== key && (key === 'all' || other.startsWith(`${key}/`) || other.startsWith(`${key}#`))
+  );
+}
+
 /**
  * Reads what was typed into a driver's grid. An empty text takes back what was typed at that
- * scope; a total of a counted driver is spread over the streams below it.
+ * scope; a total of a counted driver is spread over the streams below it. A change (`+8%`, `x1.1`,
+ * `+=2k`) typed on a selection changes all of it; where a total and what lies below it are both
+ * selected, what lies below is changed and the total follows.
  */
 export function readEdits(
   edits: readonly GridEdit[],
-  rows: ReadonlyMap<string, DriverRow>,
-  driver: Driver,
-  scopeOf: (row: DriverRow) => readonly number[],
+  { driver, rows, scopeOf, placeOf }: DriverGrid,
   formats: Formats,
 ): ReadEdits {
   const values: Typing['values'] = [];
   const totals: Typing['totals'] = [];
   const refusals: Refusal[] = [];
   let spreadOver = 0;
-  for (const { row: key, column: month, text } of edits) {
+  const adds = addsOverStreams(driver.code);
+
+  const take = ({ row: key, column: month }: GridEdit, row: DriverRow, value: number): void => {
+    const refusal = refuseValue(driver, value);
+    const scope = [...scopeOf(row)];
+    if (refusal) refusals.push({ place: `${key} ${month}`, reason: refusal.message });
+    else if (adds && !row.leaf) {
+      totals.push({ scope, month, total: value });
+      spreadOver = Math.max(spreadOver, row.streams);
+    } else values.push({ scope, month, value });
+  };
+
+  /** Changes that wait for the others of their selection, by what was typed. */
+  const changes = new Map<string, { edit: GridEdit; row: DriverRow; now: number }[]>();
+  for (const edit of edits) {
+    const { row: key, column: month, text } = edit;
     const row = rows.get(key);
     if (!row) continue;
     const refuse = (reason: string): void => {
-      refusals.push({ place: `${key} ${month}`, reason });
+      refusals.push({ place: `${key} ${month}`, reason: `${driver.name}: ${reason}` });
     };
-    const spreads = addsOverStreams(driver.code) && !row.leaf;
     if (text === '') {
-      if (spreads) refuse(`${driver.name}: a total cannot be emptied; type 0 to spread nothing`);
+      if (adds && !row.leaf) refuse('a total cannot be emptied; type 0 to spread nothing');
       else values.push({ scope: [...scopeOf(row)], month, value: null });
       continue;
     }
-    const value = formats.read(text, driver.kind === 'percent');
-    if (value === undefined) {
-      refuse(`${driver.name}: “${text.slice(0, 30)}” is not a number`);
-      continue;
+    const typed = readArithmetic(text, formats, driver.kind === 'percent');
+    if (!typed) refuse(`“${text.slice(0, 30)}” is not a number`);
+    else if (typed.kind === 'set') take(edit, row, typed.value);
+    else {
+      const now = row.values[placeOf(month)] ?? Number.NaN;
+      const covered = adds && edits.some((e) => e.column === month && isAbove(key, e.row));
+      if (covered) continue;
+      if (Number.isNaN(now)) refuse('nothing is there yet that could be changed');
+      else changes.set(text, [...(changes.get(text) ?? []), { edit, row, now }]);
     }
-    const refusal = refuseValue(driver, value);
-    if (refusal) refuse(refusal.message);
-    else if (spreads) {
-      totals.push({ scope: [...scopeOf(row)], month, total: value });
-      spreadOver = Math.max(spreadOver, row.streams);
-    } else values.push({ scope: [...scopeOf(row)], month, value });
+  }
+  for (const [text, list] of changes) {
+    const typed = readArithmetic(text, formats, driver.kind === 'percent');
+    if (!typed) continue;
+    const now = list.map((item) => item.now);
+    const after = applyArithmetic(typed, now, adds && now.every(Number.isInteger));
+    list.forEach(({ edit, row }, index) => take(edit, row, after[index] ?? Number.NaN));
   }
   return { typing: { values, totals, why: '' }, refusals, spreadOver };
 }

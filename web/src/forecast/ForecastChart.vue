@@ -14,6 +14,7 @@ import {
 import annotation from 'chartjs-plugin-annotation';
 import { computed } from 'vue';
 import { Line } from 'vue-chartjs';
+import { colour, isDark } from '../shell/use-theme.ts';
 
 Chart.register(
   CategoryScale,
@@ -37,10 +38,20 @@ const props = defineProps<{
   show: (value: number) => string;
 }>();
 
-const HARBOUR = '#0F4C5C';
-const EMBER = '#C8500E';
-const GREY = '#A9A59B';
-const INK_QUIET = '#5C6470';
+/** Colours by their roles, in the theme that is in force. */
+const hues = computed(() => {
+  isDark();
+  return {
+    harbour: colour('harbour'),
+    ember: colour('ember-ink'),
+    thin: colour('thin'),
+    quiet: colour('ink-quiet'),
+    line: colour('line-soft'),
+    ink: colour('ink'),
+    surface: colour('surface'),
+    closed: colour('closed'),
+  };
+});
 const FONT = { family: "'Figtree Variable', sans-serif", size: 11.5 };
 
 const data = computed<ChartData<'line'>>(() => {
@@ -50,7 +61,7 @@ const data = computed<ChartData<'line'>>(() => {
       ...plain,
       label: 'Forecast',
       data: [...props.line],
-      borderColor: HARBOUR,
+      borderColor: hues.value.harbour,
       borderWidth: 2.5,
       order: 1,
       segment: {
@@ -63,7 +74,7 @@ const data = computed<ChartData<'line'>>(() => {
       ...plain,
       label: props.plan.name,
       data: [...props.plan.values],
-      borderColor: EMBER,
+      borderColor: hues.value.ember,
       borderWidth: 1.5,
       stepped: 'middle',
       order: 2,
@@ -74,7 +85,7 @@ const data = computed<ChartData<'line'>>(() => {
       ...plain,
       label: 'Last year',
       data: [...props.lastYear],
-      borderColor: GREY,
+      borderColor: hues.value.thin,
       borderWidth: 1.2,
       order: 3,
     });
@@ -96,7 +107,7 @@ const endLabels: Plugin<'line'> = {
               text: dataset.label ?? '',
               x: point.x + 8,
               y: point.y,
-              colour: String(dataset.borderColor),
+              hue: String(dataset.borderColor),
             },
           ]
         : [];
@@ -110,8 +121,8 @@ const endLabels: Plugin<'line'> = {
     ctx.save();
     ctx.font = `600 11.5px ${FONT.family}`;
     ctx.textBaseline = 'middle';
-    for (const { text, x, y, colour } of labels) {
-      ctx.fillStyle = colour === GREY ? INK_QUIET : colour;
+    for (const { text, x, y, hue } of labels) {
+      ctx.fillStyle = hue === hues.value.thin ? hues.value.quiet : hue;
       ctx.fillText(text, x, y);
     }
     ctx.restore();
@@ -127,16 +138,16 @@ const options = computed<ChartOptions<'line'>>(() => ({
   scales: {
     x: {
       grid: { display: false },
-      ticks: { font: FONT, color: INK_QUIET, maxRotation: 0 },
+      ticks: { font: FONT, color: hues.value.quiet, maxRotation: 0 },
       border: { display: false },
     },
     y: {
       beginAtZero: true,
       border: { display: false },
-      grid: { color: '#EBE7DE' },
+      grid: { color: hues.value.line },
       ticks: {
         font: FONT,
-        color: INK_QUIET,
+        color: hues.value.quiet,
         maxTicksLimit: 4,
         callback: (value) => props.show(Number(value)),
       },
@@ -145,7 +156,9 @@ const options = computed<ChartOptions<'line'>>(() => ({
   plugins: {
     tooltip: {
       animation: false,
-      backgroundColor: '#1F2430',
+      backgroundColor: hues.value.ink,
+      titleColor: hues.value.surface,
+      bodyColor: hues.value.surface,
       titleFont: FONT,
       bodyFont: FONT,
       callbacks: {
@@ -163,7 +176,7 @@ const options = computed<ChartOptions<'line'>>(() => ({
                 type: 'box',
                 xMin: 0,
                 xMax: Math.min(props.closed, props.headings.length) - 0.5,
-                backgroundColor: 'rgba(220, 215, 203, 0.38)',
+                backgroundColor: hues.value.closed,
                 borderWidth: 0,
                 drawTime: 'beforeDatasetsDraw',
                 label: {
@@ -172,7 +185,7 @@ const options = computed<ChartOptions<'line'>>(() => ({
                   content: 'closed',
                   position: { x: 'start', y: 'start' },
                   font: { ...FONT, weight: 'normal' },
-                  color: INK_QUIET,
+                  color: hues.value.quiet,
                 },
               },
             }
@@ -183,8 +196,8 @@ const options = computed<ChartOptions<'line'>>(() => ({
 </script>
 
 <template>
-  <div class="chart" role="img" :aria-label="label">
-    <Line :data="data" :options="options" :plugins="[endLabels]" />
+  <div class="chart">
+    <Line :aria-label="label" :data="data" :options="options" :plugins="[endLabels]" />
   </div>
 </template>
 

@@ -1,12 +1,15 @@
 <script setup lang="ts">
 import { ratio } from '@dravex/core';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts';
 import type { GridCell, GridRow } from '../grid/plan-grid.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import TableGrid from '../grid/TableGrid.vue';
+import { useSession } from '../people/use-session.ts';
+import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import { inWords, request } from '../shell/api.ts';
 import DownloadLink from '../shell/DownloadLink.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
@@ -118,6 +121,23 @@ const chart = computed(() => {
   };
 });
 
+const session = useSession();
+const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
+const loose = useAnswer([() => plan.tick], () => plan.compute().notForecast());
+const proposing = ref('');
+/** Makes streams for what is sold and not forecast; it can be taken back. */
+async function propose(): Promise<void> {
+  proposing.value = '';
+  try {
+    const path = plan.path('/streams/from-sales');
+    const { streams } = await plan.save(() => request<{ streams: number }>('POST', path));
+    await plan.inLine(plan.catchUp);
+    plan.said = { text: `${streams} streams were made from what was sold; Ctrl+Z takes them back` };
+  } catch (error) {
+    proposing.value = inWords(error);
+  }
+}
+
 const empty = computed(() => data.value && data.value.table.rows.length === 0);
 </script>
 
@@ -130,7 +150,15 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
       <h1>{{ headline }}</h1>
       <p class="state">{{ state }}</p>
     </header>
-    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+    <p v-if="failure || proposing" class="failure" role="alert">{{ failure || proposing }}</p>
+    <p v-if="loose.data.value" class="waits no-print">
+      {{ loose.data.value }}
+      {{ loose.data.value === 1 ? 'combination was' : 'combinations were' }} sold in the last twelve
+      closed months and {{ loose.data.value === 1 ? 'is' : 'are' }} not forecast.
+      <button v-if="planner" type="button" class="link" @click="propose">
+        Make streams of them
+      </button>
+    </p>
     <div v-if="empty" class="empty">
       <h2>Nothing was sold and nothing is forecast here</h2>
       <p v-if="scope.length > 0">The scope is {{ subject }}.</p>
@@ -151,6 +179,7 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
           label="Forecast"
           :table="data.table"
           :query="data.query"
+          source="forecast"
           dress="forecast"
           :below="below"
         />

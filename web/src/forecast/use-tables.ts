@@ -1,6 +1,5 @@
-import { monthFrom, type Month, type Table, type TableQuery } from '@dravex/core';
+import { monthFrom, type Month, type Source, type Table, type TableQuery } from '@dravex/core';
 import { useAnswer } from '../plan/use-answer.ts';
-import type { Source } from '../plan/computation.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 

@@ -5,8 +5,10 @@ import VGrid, {
   type HyperFunc,
   type VNode,
 } from '@revolist/vue3-datagrid';
-import { computed, nextTick, ref, watch } from 'vue';
-import type { GridCell, GridColumn, GridEdit, GridPlace, GridRow } from './plan-grid.ts';
+import { useDebounceFn, useMutationObserver, useResizeObserver } from '@vueuse/core';
+import { computed, nextTick, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
+import PrintedTable from './PrintedTable.vue';
+import type { GridCell, GridColumn, GridEdit, GridPlace, GridRow, GridVisit } from './plan-grid.ts';
 
 /** The table of the plan: rows of a tree by columns, with typing, paste, fill and delete. */
 const props = defineProps<{
@@ -18,6 +20,8 @@ const props = defineProps<{
   /** Rows that stay in sight at the lower end. */
   totals?: readonly GridRow[];
   editable?: boolean;
+  /** Whether the column of totals is typed into as well. */
+  totalEditable?: boolean;
   /** Why cells were refused, by `row column`. */
   refused?: ReadonlyMap<string, string>;
   nameWidth?: number;
@@ -25,26 +29,36 @@ const props = defineProps<{
 const emit = defineEmits<{
   edit: [edits: GridEdit[]];
   toggle: [key: string];
-  place: [place: GridPlace];
+  place: [place: GridVisit];
+  /** A cell is open for typing, or not any more. */
+  editing: [open: boolean];
 }>();
 
 type Model = DataType & { __row: GridRow };
 
 const NAME = '__name';
+const grid = ref<{ $el?: GridElement }>();
 
 function modelOf(row: GridRow): Model {
   const model: DataType = { __row: row, [NAME]: row.label };
-  props.columns.forEach((column, index) => {
+  shown.value.columns.forEach((column, index) => {
     model[column.key] = row.cells[index]?.typed ?? '';
   });
   return model as Model;
 }
 
-const source = computed(() => props.rows.map(modelOf));
-const pinned = computed(() => (props.totals ?? []).map(modelOf));
+const open = ref(false);
+/** What the grid shows. While a cell is open nothing moves under the hands of who types in it. */
+const shown = shallowRef({ rows: props.rows, totals: props.totals ?? [], columns: props.columns });
+watch([() => props.rows, () => props.totals, () => props.columns, open], () => {
+  if (open.value) return;
+  shown.value = { rows: props.rows, totals: props.totals ?? [], columns: props.columns };
+});
+const source = computed(() => shown.value.rows.map(modelOf));
+const pinned = computed(() => shown.value.totals.map(modelOf));
 
 function cellOf(model: DataType, column: string): GridCell | undefined {
-  const place = props.columns.findIndex(({ key }) => key === column);
+  const place = shown.value.columns.findIndex(({ key }) => key === column);
   return (model as Model).__row.cells[place];
 }
 
@@ -85,11 +99,11 @@ const gridColumns = computed<ColumnRegular[]>(() => [
     }),
     columnProperties: () => ({ class: { 'name-cell': true } }),
   },
-  ...props.columns.map((column) => ({
+  ...shown.value.columns.map((column) => ({
     prop: column.key,
     name: column.heading,
     size: column.size ?? 66,
-    readonly: !props.editable || column.total === true,
+    readonly: !props.editable || (column.total === true && !props.totalEditable),
     ...(column.total ? { pin: 'colPinStart' as const } : {}),
     cellTemplate: (h: HyperFunc<VNode>, { model }: { model: DataType }) =>
       h('span', { class: 'figure' }, cellOf(model, column.key)?.text ?? ''),
@@ -128,14 +142,20 @@ function onEdit(event: CustomEvent): void {
   const edits: GridEdit[] = [];
   const push = (model: Model | undefined, column: string, value: unknown): void => {
     const known = props.columns.find(({ key }) => key === column);
-    if (!model || !known || known.total) return;
+    if (!model || !known || (known.total && !props.totalEditable)) return;
     const text = String(value ?? '').trim();
     if (text === String(model[column] ?? '')) return;
     edits.push({ row: model.__row.key, column, text });
   };
   // A single edit names its column; a range (pasted, filled, deleted) brings rows of values.
-  if (detail.prop !== undefined) push(detail.model, detail.prop, detail.val);
-  else {
+  if (detail.prop !== undefined) {
+    const text = String(detail.val ?? '').trim();
+    // What changes a number changes all that are selected; a new number goes into its cell.
+    const range = isRelative(text) ? selection : [];
+    if (range.length > 1) edits.push(...range.map((place) => ({ ...place, text })));
+    else push(detail.model, detail.prop, detail.val);
+    closed();
+  } else {
     for (const [index, cells] of Object.entries(detail.data ?? {})) {
       for (const [column, value] of Object.entries(cells)) {
         push(detail.models?.[Number(index)], column, value);
@@ -145,22 +165,98 @@ function onEdit(event: CustomEvent): void {
   if (edits.length > 0) emit('edit', edits);
 }
 
+/** Whether a text changes what is there: `+8%`, `x1.1`, `+=2k`, `+2pt`. */
+function isRelative(text: string): boolean {
+  return /^([+\-\u2212]=|[x\u00d7]|[+\-\u2212].*(%|pt)$)/i.test(text);
+}
+
+/** Whether the next cell is gone to by pointing at it. */
+let pointed = false;
+
+/** The cells that were selected when one of them was opened. */
+let selection: GridPlace[] = [];
+
+interface GridElement {
+  refresh?: (type: 'all') => Promise<void>;
+  scrollToColumnProp?: (prop: string) => Promise<void>;
+  getBoundingClientRect(): DOMRect;
+  querySelector(selector: string): Element | null;
+  getSelectedRange?: () => Promise<{ x: number; y: number; x1: number; y1: number } | null>;
+}
+
+async function rememberSelection(): Promise<void> {
+  selection = [];
+  const range = await grid.value?.$el?.getSelectedRange?.();
+  if (!range) return;
+  const columns = shown.value.columns.filter(({ total }) => !total).slice(range.x, range.x1 + 1);
+  const rows = shown.value.rows.slice(range.y, range.y1 + 1);
+  selection = rows.flatMap((row) =>
+    columns.map((column) => ({ row: row.key, column: column.key })),
+  );
+}
+
 /** Letters are free for shortcuts: only figures and what belongs to them open a cell. */
 function onEditStart(event: CustomEvent): void {
   const { val } = event.detail as { val?: unknown };
-  if (typeof val === 'string' && val.length === 1 && !/[\d+\-−.,=x]/.test(val))
+  if (typeof val === 'string' && val.length === 1 && !/[\d+\-−.,=x]/.test(val)) {
     event.preventDefault();
+    return;
+  }
+  void rememberSelection();
+  open.value = true;
+  emit('editing', true);
+}
+
+function closed(): void {
+  if (!open.value) return;
+  open.value = false;
+  emit('editing', false);
 }
 
 function onFocus(event: CustomEvent): void {
   const { model, column } = event.detail as { model?: Model; column?: { prop?: string } };
   if (model && column?.prop !== undefined && column.prop !== NAME) {
-    emit('place', { row: model.__row.key, column: column.prop });
+    visited = column.prop;
+    emit('place', { row: model.__row.key, column: column.prop, pointed });
+    pointed = false;
   }
 }
 
 /** A refusal changes how cells look, not what the rows are: the grid has to be told. */
-const grid = ref<{ $el?: { refresh?: (type: 'all') => Promise<void> } }>();
+onBeforeUnmount(closed);
+
+/** A grid that becomes narrower, because something opens beside it, keeps the cell in sight. */
+const place = ref<HTMLElement>();
+let visited = '';
+/**
+ * What the grid's library leaves out for those who do not see: its heading rows are rows, and each
+ * part that scrolls has a cell that can be reached by keyboard.
+ */
+function mendRoles(): void {
+  for (const row of place.value?.querySelectorAll('.header-rgRow:not([role])') ?? []) {
+    row.setAttribute('role', 'row');
+  }
+  for (const part of place.value?.querySelectorAll('revogr-viewport-scroll, .vertical-inner') ??
+    []) {
+    if (!part.querySelector('[tabindex="0"]')) {
+      part.querySelector('.rgCell')?.setAttribute('tabindex', '0');
+    }
+  }
+}
+useMutationObserver(place, mendRoles, { childList: true, subtree: true });
+/** How long the grid takes to know its new width; before that it would scroll by the old one. */
+const SETTLED_MS = 60;
+useResizeObserver(
+  place,
+  useDebounceFn(async () => {
+    const element = grid.value?.$el;
+    const focus = element?.querySelector('revogr-focus.focused-cell')?.getBoundingClientRect();
+    if (!element || !focus || visited === '' || open.value) return;
+    if (focus.right > element.getBoundingClientRect().right) {
+      await element.scrollToColumnProp?.(visited);
+    }
+  }, SETTLED_MS),
+);
 watch(
   () => props.refused,
   async () => {
@@ -171,30 +267,45 @@ watch(
 </script>
 
 <template>
-  <VGrid
-    ref="grid"
-    class="plan-grid"
-    :aria-label="label"
-    :source="source"
-    :columns="gridColumns"
-    :pinned-bottom-source="pinned"
-    :row-size="28"
-    :range="true"
-    :readonly="!editable"
-    :use-clipboard="true"
-    :hide-attribution="true"
-    :resize="false"
-    :can-move-columns="false"
-    :filter="false"
-    theme="default"
-    @beforeedit="onEdit"
-    @beforerangeedit="onEdit"
-    @beforeeditstart="onEditStart"
-    @afterfocus="onFocus"
+  <div ref="place" class="grid-frame">
+    <VGrid
+      ref="grid"
+      class="plan-grid no-print"
+      :aria-label="label"
+      :source="source"
+      :columns="gridColumns"
+      :pinned-bottom-source="pinned"
+      :row-size="28"
+      :range="true"
+      :readonly="!editable"
+      :use-clipboard="true"
+      :hide-attribution="true"
+      :resize="false"
+      :can-move-columns="false"
+      :filter="false"
+      theme="default"
+      @beforeedit="onEdit"
+      @beforerangeedit="onEdit"
+      @beforeeditstart="onEditStart"
+      @afterfocus="onFocus"
+      @pointerdown.capture="pointed = true"
+      @keydown.capture="pointed = false"
+      @closeedit="closed"
+    />
+  </div>
+  <PrintedTable
+    :label="label"
+    :heading="heading"
+    :columns="columns"
+    :rows="rows"
+    :totals="totals"
   />
 </template>
 
 <style>
+.grid-frame {
+  height: 100%;
+}
 revo-grid.plan-grid {
   --revo-grid-font-family: 'Figtree Variable', sans-serif;
   --revo-grid-font-size: 13px;
@@ -296,6 +407,14 @@ revo-grid.plan-grid {
   border-bottom: 1.5px solid var(--harbour);
 }
 .plan-grid .dress-mixed .figure {
+  color: var(--ink-quiet);
+}
+.plan-grid .dress-entries .figure::before {
+  content: '•';
+  margin-right: 4px;
+  color: var(--harbour);
+}
+.plan-grid .dress-locked .figure {
   color: var(--ink-quiet);
 }
 .plan-grid .dress-missing .figure {

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import type { Table, TableQuery } from '@dravex/core';
+import { inBoth, type Source, type Table, type TableQuery } from '@dravex/core';
 import { columnHeading } from '../format/periods.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
-import type { Dress, GridRow } from './plan-grid.ts';
+import { useTrace } from '../trace/use-trace.ts';
+import type { Dress, GridEdit, GridPlace, GridRow, GridVisit, TableEdit } from './plan-grid.ts';
 import PlanGrid from './PlanGrid.vue';
-import { toGridRow, withTotal } from './table-rows.ts';
+import { TOTAL, toGridRow, withTotal } from './table-rows.ts';
 import { useFolding } from './use-folding.ts';
 
 /** A table of the core in the plan grid, to be read: rows that fold, the total at the lower end. */
@@ -14,15 +15,24 @@ const props = defineProps<{
   label: string;
   table: Table;
   query: TableQuery;
+  /** Where the numbers come from: what the trace is asked for. */
+  source: Source;
   /** Whose numbers columns without time, and the totals, hold. */
   dress: Dress;
+  /** How many cells with entries lie below each number. */
+  entries?: Table | undefined;
+  editable?: boolean;
+  refused?: ReadonlyMap<string, string>;
   /** Rows below the total. */
   below?: readonly GridRow[];
   /** A column's own heading, where it is not that of its period. */
   headingOf?: (key: string) => string | undefined;
 }>();
 
+const emit = defineEmits<{ edit: [edits: TableEdit[]] }>();
+
 const plan = usePlan();
+const trace = useTrace();
 const { formats, unit, calendar, rowHeading } = useFrame();
 
 const rows = computed(() => props.table.rows);
@@ -44,7 +54,23 @@ const columns = computed(() =>
     }),
   ),
 );
+const entriesByRow = computed(
+  () =>
+    new Map(
+      props.entries
+        ? [...props.entries.rows, props.entries.total].map((row) => [row.key, row])
+        : [],
+    ),
+);
+/** Whether entries lie below a number of the table. */
+function hasEntries(row: string, column: string): boolean {
+  const own = entriesByRow.value.get(row);
+  if (!own) return false;
+  const place = props.table.columns.findIndex(({ key }) => key === column);
+  return ((column === TOTAL ? own.total : own.cells[place])?.value ?? 0) > 0;
+}
 const showing = computed(() => ({
+  hasEntries,
   measure: props.query.measure,
   unit: unit.value,
   formats: formats.value,
@@ -62,6 +88,43 @@ const totals = computed(() => [
   toGridRow({ ...props.table.total, parent: false }, props.table, showing.value, true),
   ...(props.below ?? []),
 ]);
+/** The scope and the months of a number. */
+function placeOf({ row, column }: GridPlace): Pick<TableEdit, 'scope' | 'span'> | undefined {
+  const { table, query } = props;
+  const found = row === table.total.key ? table.total : table.rows.find(({ key }) => key === row);
+  if (!found) return undefined;
+  const at = table.columns.find(({ key }) => key === column);
+  const member = at && !at.period ? [Number(at.key)] : [];
+  const scope = inBoth(plan.tree, inBoth(plan.tree, found.scope, query.scope), member);
+  return { scope, span: at?.period ?? query.span };
+}
+
+function visit(place: GridVisit): void {
+  const found = placeOf(place);
+  if (!found) return;
+  const { source, query } = props;
+  const { from, to } = found.span;
+  const span = { from, to };
+  const question = {
+    kind: 'table',
+    source,
+    measure: query.measure,
+    scope: found.scope,
+    span,
+  } as const;
+  if (place.pointed || trace.open) trace.ask(question);
+  else trace.follow(question);
+}
+
+function edit(edits: readonly GridEdit[]): void {
+  emit(
+    'edit',
+    edits.flatMap((one) => {
+      const found = placeOf(one);
+      return found ? [{ ...one, ...found }] : [];
+    }),
+  );
+}
 </script>
 
 <template>
@@ -71,6 +134,12 @@ const totals = computed(() => [
     :columns="columns"
     :rows="gridRows"
     :totals="totals"
+    :editable="editable"
+    :total-editable="editable"
+    :refused="refused"
     @toggle="toggle"
+    @place="visit"
+    @edit="edit"
+    @editing="plan.editing = $event"
   />
 </template>

@@ -1,7 +1,10 @@
+import type { Scope, Span } from '@dravex/core';
+
 /** What the plan grid shows, in terms of the plan; nothing outside this folder knows the grid's library. */
 
 /** Whose number it is: decides the cell's dress. */
-export type Dress = 'books' | 'forecast' | 'typed' | 'kept' | 'mixed' | 'missing' | 'plain';
+export type Dress =
+  'books' | 'forecast' | 'typed' | 'entries' | 'kept' | 'mixed' | 'missing' | 'locked' | 'plain';
 
 export interface GridCell {
   /** As it is shown. */
@@ -18,7 +21,7 @@ export interface GridColumn {
   readonly heading: string;
   /** Columns of closed months lie on paper. */
   readonly closed?: boolean;
-  /** Pinned beside the row's name, and never typed into. */
+  /** Pinned beside the row's name. */
   readonly total?: boolean;
   readonly size?: number;
 }
@@ -43,4 +46,15 @@ export interface GridEdit {
 export interface GridPlace {
   readonly row: string;
   readonly column: string;
+}
+
+/** A cell that somebody went to, by pointing at it or by keys. */
+export interface GridVisit extends GridPlace {
+  readonly pointed: boolean;
+}
+
+/** What was typed into a number of a table, with the scope and the months it stands for. */
+export interface TableEdit extends GridEdit {
+  readonly scope: Scope;
+  readonly span: Span;
 }

@@ -29,21 +29,28 @@ interface Showing {
   readonly formats: Formats;
   /** Whose number a column holds; the key of the total is `total`. */
   readonly dressOf: (column: string) => Dress;
+  /** Whether entries lie below a number. */
+  readonly hasEntries?: (row: string, column: string) => boolean;
 }
 
 /** The column of a row's total stands first, beside its name. */
 export const TOTAL = 'total';
 
-function toCell(cell: TableCell, column: string, showing: Showing): GridCell {
+function toCell(row: string, cell: TableCell, column: string, showing: Showing): GridCell {
   const display = displayOf(showing.measure);
   const { formats, unit } = showing;
   return {
     text:
       formats.show(cell.value, display, unit) + (cell.incomplete && cell.value !== null ? '*' : ''),
     typed: formats.typed(cell.value === null ? null : Number(cell.value.toFixed(4)), false),
-    dress: cell.incomplete ? 'missing' : showing.dressOf(column),
+    dress: dressOf(row, cell, column, showing),
     title: `${formats.full(cell.value, display)}${cell.incomplete ? ', incomplete: an input below is missing' : ''}`,
   };
+}
+
+function dressOf(row: string, cell: TableCell, column: string, showing: Showing): Dress {
+  if (cell.incomplete) return 'missing';
+  return showing.hasEntries?.(row, column) ? 'entries' : showing.dressOf(column);
 }
 
 /** A row of a table as a row of the grid: the total first, then its cells. */
@@ -61,8 +68,10 @@ export function toGridRow(
     folded: row.folded ?? false,
     strong,
     cells: [
-      toCell(row.total, TOTAL, showing),
-      ...row.cells.map((cell, index) => toCell(cell, table.columns[index]?.key ?? '', showing)),
+      toCell(row.key, row.total, TOTAL, showing),
+      ...row.cells.map((cell, index) =>
+        toCell(row.key, cell, table.columns[index]?.key ?? '', showing),
+      ),
     ],
   };
 }

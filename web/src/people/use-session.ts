@@ -1,7 +1,7 @@
 import type { Role, Session } from '@dravex/contract';
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
-import { ApiProblem, request, setCsrfToken } from '../shell/api.ts';
+import { ApiProblem, request, setCsrfToken, whenSignedOut } from '../shell/api.ts';
 
 /** Who is signed in. */
 export const useSession = defineStore('session', () => {
@@ -26,6 +26,11 @@ export const useSession = defineStore('session', () => {
     }
   }
 
+  /** Asks again: somebody made a workspace, or was let into one. */
+  async function refresh(): Promise<void> {
+    take(await request<Session>('GET', '/session'));
+  }
+
   /** @throws ApiProblem with one message for a wrong address and a wrong password */
   async function signIn(email: string, password: string): Promise<void> {
     take(await request<Session>('POST', '/session', { email, password }));
@@ -40,6 +45,27 @@ export const useSession = defineStore('session', () => {
     return session.value?.workspaces.find(({ id }) => id === workspaceId)?.role;
   }
 
+  /** Somebody has to sign in again before their requests go on. */
+  const ended = ref(false);
+  let waiting: ((again: boolean) => void)[] = [];
+  whenSignedOut(
+    () =>
+      new Promise((resolve) => {
+        if (!session.value) {
+          resolve(false);
+          return;
+        }
+        ended.value = true;
+        waiting.push(resolve);
+      }),
+  );
+  /** Lets the requests go on that wait for somebody to be back, or gives them up. */
+  function resume(again: boolean): void {
+    ended.value = false;
+    for (const go of waiting) go(again);
+    waiting = [];
+  }
+
   const person = computed(() => session.value?.person);
-  return { session, person, known, restore, signIn, signOut, roleIn };
+  return { session, person, known, ended, resume, restore, refresh, signIn, signOut, roleIn };
 });

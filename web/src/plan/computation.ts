@@ -4,15 +4,22 @@ import {
   change,
   compare,
   compile,
+  budgetTotal,
   driverTable,
+  explain,
+  explainDriver,
+  inScope,
   evaluate,
   factsFromRows,
   forecastFacts,
   FRESH_ID,
   missingInputs,
   monthFrom,
+  planOf,
+  proposeStreams,
   rollUp,
   spreadTyped,
+  typedAt,
   typeValues,
   type Assumption,
   type AssumptionChange,
@@ -23,15 +30,24 @@ import {
   type Facts,
   type Model,
   type Month,
+  type MeasureCode,
   type Problem,
+  type Scope,
+  type Source,
+  type Span,
   type Table,
   type TableQuery,
+  type TraceNode,
+  type TraceQuestion,
   type TypedTotal,
   type TypedValue,
 } from '@dravex/core';
 
-/** Where a table's numbers come from: sales lines, the forecast line, or a kept version's id. */
-export type Source = 'actual' | 'forecast' | number;
+/** What typed values would overwrite, as it is seen now; in the order of what is typed. */
+export interface Seen {
+  readonly values: readonly (number | null)[];
+  readonly totals: readonly (number | null)[];
+}
 
 /**
  * The core around one plan, as the browser uses it: answers tables, and shows the effect of typed
@@ -39,7 +55,8 @@ export type Source = 'actual' | 'forecast' | number;
  */
 export class Computation {
   #model: Model | undefined;
-  readonly #versions = new Map<number, VersionCells>();
+  /** Kept versions by id, each with the newest entry its cells have in them. */
+  readonly #versions = new Map<number, { lastEntry: number; cells: VersionCells }>();
   readonly #facts = new Map<Source, Facts>();
 
   #required(): Model {
@@ -54,13 +71,14 @@ export class Computation {
     return missingInputs(this.#model);
   }
 
-  /** Takes in a kept version's cells; versions never change. */
-  setVersion(id: number, cells: VersionCells): void {
-    this.#versions.set(id, cells);
+  /** Takes in a kept version's cells as they are with an entry. */
+  setVersion(id: number, lastEntry: number, cells: VersionCells): void {
+    this.#versions.set(id, { lastEntry, cells });
+    this.#facts.delete(id);
   }
 
-  hasVersion(id: number): boolean {
-    return this.#versions.has(id);
+  hasVersion(id: number, lastEntry: number): boolean {
+    return this.#versions.get(id)?.lastEntry === lastEntry;
   }
 
   #factsOf(source: Source): Facts {
@@ -76,7 +94,7 @@ export class Computation {
   }
 
   #version({ plan }: Model, id: number): Facts {
-    const cells = this.#versions.get(id);
+    const cells = this.#versions.get(id)?.cells;
     if (!cells) throw new Error(`Version ${id} is not loaded`);
     const rows = cells.combination.map((combination, i) => ({
       combination,
@@ -97,6 +115,62 @@ export class Computation {
     const model = this.#required();
     const closed = monthFrom(model.plan.calendar.closedThrough);
     return compare(this.#factsOf('actual'), this.#factsOf(version), model.tree, query, closed);
+  }
+
+  /** How many combinations were sold in the last twelve closed months and are not forecast. */
+  notForecast(): number {
+    return proposeStreams(planOf(this.#required())).length;
+  }
+
+  /** The members of every stream. */
+  streamMembers(): (readonly number[])[] {
+    return this.#required().streams.map(({ combination }) => combination.members);
+  }
+
+  /** How a number came about, one level down. */
+  explain(question: TraceQuestion): TraceNode {
+    return explain(this.#required(), question, (source) => this.#factsOf(source));
+  }
+
+  /** How many cells with entries lie below each number of a version's table. */
+  entriesTable(id: number, query: TableQuery): Table {
+    const model = this.#required();
+    const kept = this.#versions.get(id)?.cells;
+    const rows = (kept?.touched ?? []).map((place) => ({
+      combination: kept?.combination[place] ?? -1,
+      month: monthFrom(kept?.month[place] ?? ''),
+      units: 1,
+      revenue: 0,
+      cost: null,
+    }));
+    const facts = factsFromRows(model.plan, rows);
+    const { fiscalStart } = model.plan.calendar;
+    return rollUp(facts, model.tree, { ...query, measure: 'units' }, fiscalStart);
+  }
+
+  /** What a version's cells come to, as a person who types over them sees it; money in minor units. */
+  budgetNow(id: number, scope: Scope, span: Span, measure: MeasureCode): number | null {
+    const { plan, tree } = this.#required();
+    const kept = this.#versions.get(id)?.cells;
+    if (!kept) throw new Error(`Version ${id} is not loaded`);
+    const held = new Set(
+      [...inScope(tree, plan.combinations, scope)].map((index) => plan.combinations[index]?.id),
+    );
+    const cells = kept.combination.flatMap((combination, i) => {
+      const month = monthFrom(kept.month[i] ?? '');
+      if (!held.has(combination) || month < span.from || month > span.to) return [];
+      const { units, revenue, cost } = kept;
+      return [
+        {
+          combination,
+          month,
+          units: units[i] ?? 0,
+          revenue: revenue[i] ?? 0,
+          cost: cost[i] ?? null,
+        },
+      ];
+    });
+    return budgetTotal(cells, measure);
   }
 
   driverTable(query: DriverQuery): DriverRow[] {
@@ -122,12 +196,25 @@ export class Computation {
 
   /**
    * Shows the effect of typed values at once.
-   * @returns the problems that missing inputs leave
+   * @returns the problems that missing inputs leave, and what the typed values are laid over
    */
-  preview(driver: string, values: readonly TypedValue[], totals: readonly TypedTotal[]): Problem[] {
+  preview(
+    driver: string,
+    values: readonly TypedValue[],
+    totals: readonly TypedTotal[],
+  ): { problems: Problem[]; seen: Seen } {
     const model = this.#required();
+    const seen: Seen = {
+      values: values.map(
+        ({ scope, month }) => typedAt(driver, model.assumptions, scope, month)?.value ?? null,
+      ),
+      totals: totals.map(
+        ({ scope, month }) => explainDriver(model, { kind: 'driver', driver, scope, month }).value,
+      ),
+    };
     const spread = totals.flatMap((total) => spreadTyped(model, driver, total));
-    return this.#apply(typeValues(driver, model.assumptions, [...values, ...spread]));
+    const edit = typeValues(driver, model.assumptions, [...values, ...spread]);
+    return { problems: this.#apply(edit), seen };
   }
 
   /** Puts what the server has kept in place of what was previewed. */
@@ -135,6 +222,11 @@ export class Computation {
     const previewed = [...this.#required().assumptions].filter(({ id }) => id >= FRESH_ID);
     const drop = [...result.drop, ...previewed.map(({ id }) => id)];
     return this.#apply({ put: [...result.put], drop });
+  }
+
+  /** Takes in what somebody else has changed. */
+  merge(edit: AssumptionChange): Problem[] {
+    return this.#apply(edit);
   }
 
   #apply(edit: AssumptionChange): Problem[] {

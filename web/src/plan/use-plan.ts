@@ -1,7 +1,9 @@
 import type {
+  Changes,
   KeptAssumption,
   Typing,
   TypingResult,
+  UndoResult,
   Version,
   VersionCells,
   WorkspacePlan,
@@ -9,11 +11,31 @@ import type {
 import { MemberTree, monthFrom, type Problem } from '@dravex/core';
 import { wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
-import { computed, ref, shallowRef } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
 import { inWords, request } from '../shell/api.ts';
 import type { Computation } from './computation.ts';
 
 export type SaveState = 'saved' | 'saving' | 'failed';
+
+/** Something that two people changed at once: both values, and how to insist on one's own. */
+export interface Clash {
+  readonly rows: readonly {
+    readonly label: string;
+    readonly theirs: string;
+    readonly mine: string;
+    readonly by: string;
+    readonly at: string;
+  }[];
+  /** Writes one's own values over theirs. */
+  readonly insist: () => Promise<void>;
+}
+
+/** What happened last, to be read in the foot. */
+export interface Said {
+  readonly text: string;
+  /** The record of one's own change, which can be given a reason. */
+  readonly journal?: number | null;
+}
 
 function startWorker(): Remote<Computation> {
   const worker = new Worker(new URL('./compute-worker.ts', import.meta.url), { type: 'module' });
@@ -41,6 +63,12 @@ export const usePlan = defineStore('plan', () => {
   const savedAt = ref<Date>();
   /** Goes up whenever the worker would answer differently. */
   const tick = ref(0);
+  /** The revision of the workspace that is shown. */
+  const revision = ref(0);
+  const said = shallowRef<Said>();
+  const clash = shallowRef<Clash>();
+  /** Whether a cell is open for typing: what others change waits until it is closed. */
+  const editing = ref(false);
   let queue: Promise<unknown> = Promise.resolve();
 
   const tree = computed(() => new MemberTree(frame.value?.plan.dimensions ?? []));
@@ -77,6 +105,7 @@ export const usePlan = defineStore('plan', () => {
       },
     };
     versions.value = list;
+    revision.value = loaded.revision;
     tick.value += 1;
   }
 
@@ -98,11 +127,75 @@ export const usePlan = defineStore('plan', () => {
   /** Loads everything anew, after an import or when something could not be saved. */
   const reload = read;
 
-  /** Makes sure that the worker has a version's cells. */
+  /** Makes sure that the worker has a version's cells as they are now. */
   async function loadVersion(id: number): Promise<void> {
-    if (await compute().hasVersion(id)) return;
+    const lastEntry = versions.value.find((version) => version.id === id)?.lastEntry ?? 0;
+    if (await compute().hasVersion(id, lastEntry)) return;
     const cells = await request<VersionCells>('GET', path(`/versions/${id}/cells`));
-    await compute().setVersion(id, cells);
+    await compute().setVersion(id, lastEntry, cells);
+  }
+
+  /** Does something when everything before it has been saved. */
+  function inLine<T>(work: () => Promise<T>): Promise<T> {
+    const done = queue.then(work);
+    queue = done.catch(() => undefined);
+    return done;
+  }
+
+  /** Brings in what was changed since, by others or in another tab: little by little where it can. */
+  async function catchUp(): Promise<void> {
+    const since = revision.value;
+    const changes = await request<Changes>('GET', path(`/changes?since=${since}`));
+    if (changes.revision <= since) return;
+    if (changes.whole) {
+      await read();
+      return;
+    }
+    missing.value = await compute().merge(changes);
+    const next = new Map(assumptions.value);
+    for (const id of changes.drop) next.delete(id);
+    for (const row of changes.put) next.set(row.id, row);
+    assumptions.value = next;
+    if (changes.versions.length > 0) {
+      versions.value = await request<Version[]>('GET', path('/versions'));
+    }
+    revision.value = changes.revision;
+    tick.value += 1;
+  }
+
+  /** Hears that a revision is there; what is on the screen follows, unless somebody is typing. */
+  async function hear(heard: number, by?: string, room?: string): Promise<void> {
+    await inLine(async () => {
+      if (heard <= revision.value) return;
+      if (editing.value) {
+        await new Promise<void>((resolve) => {
+          const stop = watch(editing, (open) => {
+            if (open) return;
+            stop();
+            resolve();
+          });
+        });
+        // The edit that was open goes first: it says what it saw.
+        void hear(heard, by, room);
+        return;
+      }
+      await catchUp();
+      if (by) said.value = { text: `${by} changed ${room ?? 'the plan'}` };
+    }).catch(() => undefined);
+  }
+
+  async function turn(which: 'undo' | 'redo'): Promise<void> {
+    await inLine(async () => {
+      try {
+        const { record } = await save(() => request<UndoResult>('POST', path(`/${which}`)));
+        said.value = { text: record.what };
+      } catch (error) {
+        saving.value = 'saved';
+        said.value = { text: inWords(error) };
+        return;
+      }
+      await catchUp();
+    });
   }
 
   function keep(result: TypingResult): void {
@@ -115,25 +208,31 @@ export const usePlan = defineStore('plan', () => {
   /**
    * Shows typed values at once and saves them; several in a row are saved one after the other.
    * When they cannot be saved, what was there is shown again.
+   * @returns the record in the journal
    * @throws ApiProblem with the reason
    */
-  async function type(driver: string, typing: Typing): Promise<void> {
+  async function type(driver: string, typing: Typing): Promise<number | null> {
     saving.value = 'saving';
     // What is asked from now on waits in the worker behind the preview.
     const previewed = compute().preview(driver, typing.values, typing.totals);
     tick.value += 1;
-    missing.value = await previewed;
-    const save = queue.then(async () => {
+    const { problems, seen } = await previewed;
+    missing.value = problems;
+    const sent: Typing = {
+      ...typing,
+      values: typing.values.map((value, i) => ({ saw: seen.values[i] ?? null, ...value })),
+      totals: typing.totals.map((total, i) => ({ saw: seen.totals[i] ?? null, ...total })),
+    };
+    return inLine(async () => {
       try {
-        const result = await request<TypingResult>(
-          'PUT',
-          path(`/drivers/${driver}/values`),
-          typing,
-        );
+        const result = await request<TypingResult>('PUT', path(`/drivers/${driver}/values`), sent);
         missing.value = await compute().settle(result);
         keep(result);
+        // Others may have written between; then the notice of it brings the rest.
+        if (result.revision === revision.value + 1) revision.value = result.revision;
         saving.value = 'saved';
         savedAt.value = new Date();
+        return result.journal;
       } catch (error) {
         saving.value = 'failed';
         await read().catch(() => undefined);
@@ -142,8 +241,6 @@ export const usePlan = defineStore('plan', () => {
         tick.value += 1;
       }
     });
-    queue = save.catch(() => undefined);
-    return save;
   }
 
   /** Tells the foot that something else than a driver is being saved. */
@@ -177,6 +274,15 @@ export const usePlan = defineStore('plan', () => {
     open,
     reload,
     loadVersion,
+    revision,
+    said,
+    clash,
+    editing,
+    inLine,
+    catchUp,
+    hear,
+    undo: () => turn('undo'),
+    redo: () => turn('redo'),
     type,
     save,
   };

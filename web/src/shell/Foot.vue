@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { ImportBatch, TargetTree } from '@dravex/contract';
 import { fiscalYearOf } from '@dravex/core';
-import { computed } from 'vue';
+import { computed, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { dayInWords, longMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -9,12 +9,24 @@ import { usePlan } from '../plan/use-plan.ts';
 import { request } from './api.ts';
 import { useFrame } from './use-frame.ts';
 
+const emit = defineEmits<{ palette: []; help: [] }>();
 const plan = usePlan();
 const route = useRoute();
 const { calendar, formats } = useFrame();
 
 const thisYear = computed(() => fiscalYearOf(plan.closedThrough, calendar.value.fiscalStart));
-const attention = useAnswer([() => plan.savedAt, () => route.name], async () => {
+/** A note of what happened goes by itself. */
+const NOTE_MS = 12_000;
+watch(
+  () => plan.said,
+  (said) => {
+    if (!said) return;
+    setTimeout(() => {
+      if (plan.said === said) plan.said = undefined;
+    }, NOTE_MS);
+  },
+);
+const attention = useAnswer([() => plan.savedAt, () => plan.tick, () => route.name], async () => {
   const [batches, targets] = await Promise.all([
     request<ImportBatch[]>('GET', plan.path('/imports')),
     request<TargetTree>('GET', plan.path(`/targets/${thisYear.value}`)),
@@ -41,6 +53,9 @@ const base = computed(() => `/w/${plan.workspaceId}`);
 <template>
   <footer class="foot no-print">
     <span :class="{ waits: plan.saving !== 'saved' }" role="status" data-saved>{{ saved }}</span>
+    <span v-if="plan.said" class="said" role="status" data-said>
+      {{ plan.said.text }}
+    </span>
     <RouterLink v-if="attention.data.value?.waiting" :to="`${base}/actuals`">
       <b class="waits">{{ attention.data.value.waiting }}</b>
       {{ attention.data.value.waiting === 1 ? 'file waits' : 'files wait' }} to be applied
@@ -58,6 +73,10 @@ const base = computed(() => `/w/${plan.workspaceId}`);
     </RouterLink>
     <span class="last quiet">
       {{ longMonth(plan.closedThrough) }} is closed; read on {{ dayInWords(calendar.asOf) }}
+    </span>
+    <span class="quiet keys">
+      <button type="button" class="bare" @click="emit('help')">? keys</button>
+      <button type="button" class="bare" @click="emit('palette')">Ctrl+K go to</button>
     </span>
   </footer>
 </template>
@@ -83,5 +102,15 @@ const base = computed(() => `/w/${plan.workspaceId}`);
 }
 .last {
   margin-left: auto;
+}
+.said {
+  max-width: 34vw;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  color: var(--harbour);
+}
+.keys {
+  display: flex;
+  gap: 14px;
 }
 </style>

@@ -1,16 +1,39 @@
 <script setup lang="ts">
 import { fiscalYearOf } from '@dravex/core';
-import { computed } from 'vue';
+import { computed, watch } from 'vue';
+import { useRoute } from 'vue-router';
+import HistoryDrawer from '../journal/HistoryDrawer.vue';
+import { useHistory } from '../journal/use-history.ts';
+import { useNotices } from '../plan/use-notices.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import TraceDrawer from '../trace/TraceDrawer.vue';
+import { useTrace } from '../trace/use-trace.ts';
+import ClashDialog from './ClashDialog.vue';
 import Foot from './Foot.vue';
 import Horizon from './Horizon.vue';
+import KeysHelp from './KeysHelp.vue';
+import Palette from './Palette.vue';
 import Rail from './Rail.vue';
+import { useKeys } from './use-keys.ts';
 
 const plan = usePlan();
+const trace = useTrace();
+const history = useHistory();
+const route = useRoute();
 const year = computed(() => {
   const { frame } = plan;
   return frame ? fiscalYearOf(plan.closedThrough, frame.plan.calendar.fiscalStart) : '';
 });
+const { palette, help } = useKeys();
+useNotices();
+watch(
+  () => route.name,
+  () => trace.leave(),
+);
+watch(
+  () => trace.open,
+  (open) => open && history.close(),
+);
 </script>
 
 <template>
@@ -20,8 +43,15 @@ const year = computed(() => {
     </div>
     <Horizon class="no-print" />
     <Rail class="no-print" />
-    <main class="place"><RouterView /></main>
-    <Foot class="base" />
+    <div class="middle">
+      <main class="place"><RouterView /></main>
+      <TraceDrawer v-if="trace.open" />
+      <HistoryDrawer v-else-if="history.open" />
+    </div>
+    <Foot class="base" @palette="palette = true" @help="help = true" />
+    <Palette v-model="palette" @help="help = true" />
+    <KeysHelp v-model="help" />
+    <ClashDialog />
   </div>
 </template>
 
@@ -49,7 +79,13 @@ const year = computed(() => {
   border-bottom: 1px solid var(--line);
   padding-left: 16px;
 }
+.middle {
+  display: flex;
+  min-height: 0;
+  min-width: 0;
+}
 .place {
+  flex: 1;
   padding: 10px 18px 12px;
   min-height: 0;
   min-width: 0;
@@ -77,8 +113,12 @@ const year = computed(() => {
     display: block;
     height: auto;
   }
+  .middle {
+    display: block;
+  }
   .place {
     overflow: visible;
+    padding: 0;
   }
 }
 </style>

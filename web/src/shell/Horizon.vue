@@ -202,8 +202,8 @@ function take(name: Preset): void {
   cursor: pointer;
 }
 .month.closed {
-  background: #dcd7cb;
-  border-color: #dcd7cb;
+  background: var(--month-closed);
+  border-color: var(--month-closed);
   color: var(--ink);
 }
 .bracket {

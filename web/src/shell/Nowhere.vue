@@ -17,12 +17,9 @@ const headline = computed(() => {
     <h1>{{ headline }}</h1>
     <template v-if="workspace">
       <p class="quiet">The workspace may be somebody else’s, or the address was cut short.</p>
-      <RouterLink :to="`/w/${workspace.id}/forecast`">Go to {{ workspace.name }}</RouterLink>
+      <RouterLink :to="`/w/${workspace.id}/standing`">Go to {{ workspace.name }}</RouterLink>
     </template>
-    <p v-else class="quiet">
-      Make one from a folder of files with the command <code>dravex load</code>, or ask a planner to
-      bring you into theirs; then load this page again.
-    </p>
+    <RouterLink v-else to="/start">Start one from a file of sales lines</RouterLink>
   </main>
 </template>
 

@@ -30,6 +30,9 @@ async function leave(): Promise<void> {
       <span class="numeral">{{ room.numeral }}</span><span class="name">{{ room.name }}</span>
     </RouterLink>
     <div class="foot-of-rail">
+      <RouterLink :to="`${base}/settings`" class="settings" active-class="here"
+        >Settings</RouterLink
+      >
       <span class="person">{{ session.person?.name }}</span>
       <button class="bare leave" type="button" @click="leave">Sign out</button>
     </div>
@@ -76,6 +79,16 @@ async function leave(): Promise<void> {
   justify-items: start;
   color: var(--ink-quiet);
   font-size: 12px;
+}
+.settings {
+  color: var(--ink-quiet);
+  text-decoration: none;
+  font-size: 13px;
+  margin-bottom: 6px;
+}
+.settings.here {
+  color: var(--ink);
+  font-weight: 650;
 }
 .person {
   color: var(--ink);

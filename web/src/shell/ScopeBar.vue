@@ -2,6 +2,7 @@
 import type { Dimension } from '@dravex/core';
 import { computed } from 'vue';
 import { UNITS, type Unit } from '../format/numbers.ts';
+import { useHistory } from '../journal/use-history.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import Choice from './Choice.vue';
 import { useFrame } from './use-frame.ts';
@@ -12,6 +13,7 @@ const props = defineProps<{
 }>();
 
 const plan = usePlan();
+const history = useHistory();
 const { scope, setScope, set, unit, grain, measure, version, formats } = useFrame();
 
 const dimensions = computed<readonly Dimension[]>(() => plan.frame?.plan.dimensions ?? []);
@@ -85,6 +87,9 @@ const has = (name: 'measure' | 'version' | 'grain' | 'unit'): boolean =>
       </div>
     </v-menu>
     <span class="push" />
+    <button type="button" class="chip" :aria-pressed="history.open" @click="history.toggle()">
+      History
+    </button>
     <slot />
     <Choice
       v-if="has('measure')"

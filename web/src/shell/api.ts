@@ -1,4 +1,4 @@
-import { problemSchema, type FieldError } from '@dravex/contract';
+import { problemSchema, type Conflict, type FieldError } from '@dravex/contract';
 
 /** An answer of the server that is not success, in its own words. */
 export class ApiProblem extends Error {
@@ -6,6 +6,8 @@ export class ApiProblem extends Error {
     readonly status: number,
     detail: string,
     readonly errors: readonly FieldError[] = [],
+    /** Cells that somebody else changed meanwhile. */
+    readonly conflicts: readonly Conflict[] = [],
   ) {
     super(detail);
     this.name = 'ApiProblem';
@@ -13,34 +15,83 @@ export class ApiProblem extends Error {
 }
 
 let csrfToken = '';
+let signInAgain: (() => Promise<boolean>) | undefined;
 
 /** Keeps the token that every write has to bring. */
 export function setCsrfToken(token: string): void {
   csrfToken = token;
 }
 
+/**
+ * Says what to do when a session has ended under somebody's hands: the request waits, and goes on
+ * when they have signed in again.
+ */
+export function whenSignedOut(ask: () => Promise<boolean>): void {
+  signInAgain = ask;
+}
+
 type Body = object | Blob | undefined;
 
+/** How often a write whose answer was lost is sent again, and how long it waits the first time. */
+const TRIES = 5;
+const FIRST_PAUSE_MS = 300;
+
+/** A name for one write: sent again under it, it does nothing twice. */
+function freshKey(): string {
+  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) =>
+    byte.toString(16).padStart(2, '0'),
+  ).join('');
+}
+
+function pause(milliseconds: number): Promise<void> {
+  return new Promise((resolve) => setTimeout(resolve, milliseconds));
+}
+
+async function send(
+  method: string,
+  path: string,
+  body: Body,
+  key: string | undefined,
+): Promise<Response> {
+  const file = body instanceof Blob;
+  for (let attempt = 1; ; attempt += 1) {
+    try {
+      const response = await fetch(`/api${path}`, {
+        method,
+        headers: {
+          'x-csrf-token': csrfToken,
+          ...(key === undefined ? {} : { 'idempotency-key': key }),
+          ...(body === undefined ? {} : { 'content-type': file ? 'text/csv' : 'application/json' }),
+        },
+        ...(body === undefined ? {} : { body: file ? body : JSON.stringify(body) }),
+      });
+      // A server that is starting again or lost its database: the same request can be sent again.
+      if (![502, 503, 504].includes(response.status) || attempt >= TRIES) return response;
+    } catch {
+      if (attempt >= TRIES) {
+        throw new ApiProblem(
+          0,
+          'The server cannot be reached; try again when the connection is back',
+        );
+      }
+    }
+    await pause(FIRST_PAUSE_MS * 2 ** (attempt - 1));
+  }
+}
+
 /**
- * Sends a request to the API.
+ * Sends a request to the API. A write whose answer is lost is sent again, under the same key, so
+ * that it is done once; one that meets an ended session waits until its person is back.
  * @param body JSON, or a file that is sent as it is
  * @returns the parsed answer; the caller knows its shape from the contract
  * @throws ApiProblem in the server's words; status 0 when it could not be reached
  */
 export async function request<T>(method: string, path: string, body?: Body): Promise<T> {
-  const file = body instanceof Blob;
-  let response: Response;
-  try {
-    response = await fetch(`/api${path}`, {
-      method,
-      headers: {
-        'x-csrf-token': csrfToken,
-        ...(body === undefined ? {} : { 'content-type': file ? 'text/csv' : 'application/json' }),
-      },
-      ...(body === undefined ? {} : { body: file ? body : JSON.stringify(body) }),
-    });
-  } catch {
-    throw new ApiProblem(0, 'The server cannot be reached; try again when the connection is back');
+  const key = method === 'GET' ? undefined : freshKey();
+  let response = await send(method, path, body, key);
+  while (response.status === 401 && path !== '/session' && signInAgain) {
+    if (!(await signInAgain())) break;
+    response = await send(method, path, body, key);
   }
   if (response.status === 204) return undefined as T;
   const answer: unknown = await response.json().catch(() => undefined);
@@ -50,6 +101,7 @@ export async function request<T>(method: string, path: string, body?: Body): Pro
     response.status,
     problem?.detail ?? `The server answered ${response.status}`,
     problem?.errors,
+    problem?.conflicts,
   );
 }
 

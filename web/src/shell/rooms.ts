@@ -1,5 +1,6 @@
 /** The rooms, in the order of the work. A room that is not built is not here. */
 export const ROOMS = [
+  { key: 'standing', numeral: '1', name: 'Standing' },
   { key: 'actuals', numeral: '2', name: 'Actuals' },
   { key: 'drivers', numeral: '3', name: 'Drivers' },
   { key: 'forecast', numeral: '4', name: 'Forecast' },
@@ -7,3 +8,5 @@ export const ROOMS = [
   { key: 'budget', numeral: '7', name: 'Budget' },
   { key: 'comparison', numeral: '8', name: 'Comparison' },
 ] as const;
+
+export type RoomKey = (typeof ROOMS)[number]['key'] | 'settings';

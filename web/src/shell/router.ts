@@ -21,12 +21,14 @@ const EVERYWHERE = [
 /** The pages of the rooms, each in a file of its own that is loaded when it is needed. */
 const PAGES = {
   frame: () => import('./Frame.vue'),
+  standing: () => import('../standing/StandingRoom.vue'),
   actuals: () => import('../actuals/ActualsRoom.vue'),
   drivers: () => import('../drivers/DriversRoom.vue'),
   forecast: () => import('../forecast/ForecastRoom.vue'),
   targets: () => import('../targets/TargetsRoom.vue'),
   budget: () => import('../budgets/BudgetRoom.vue'),
   comparison: () => import('../comparison/ComparisonRoom.vue'),
+  settings: () => import('../settings/SettingsRoom.vue'),
 };
 
 function isPage(name: unknown): name is keyof typeof PAGES {
@@ -40,9 +42,14 @@ export const router = createRouter({
     {
       path: '/w/:workspaceId(\\d+)',
       component: PAGES.frame,
-      redirect: (to) => `${to.path}/forecast`,
-      children: ROOMS.map(({ key }) => ({ path: key, name: key, component: PAGES[key] })),
+      redirect: (to) => `${to.path}/standing`,
+      children: [...ROOMS.map(({ key }) => key), 'settings' as const].map((key) => ({
+        path: key,
+        name: key,
+        component: PAGES[key],
+      })),
     },
+    { path: '/start', name: 'start', component: () => import('../start/StartPage.vue') },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./Nowhere.vue') },
   ],
 });
@@ -60,12 +67,12 @@ router.beforeEach(async (to, from) => {
   // The page is fetched while the server is asked who this is and what the plan holds; from the
   // sign-in on, it is the one that most people see next.
   void PAGES.frame();
-  void PAGES[isPage(to.name) ? to.name : 'forecast']();
+  void PAGES[isPage(to.name) ? to.name : 'standing']();
   await session.restore();
   if (to.name === 'sign-in') return session.person ? '/' : true;
   if (!session.person) return { name: 'sign-in', query: { next: to.fullPath } };
   const [first] = session.session?.workspaces ?? [];
-  if (to.path === '/' && first) return `/w/${first.id}/forecast`;
+  if (to.path === '/') return first ? `/w/${first.id}/standing` : '/start';
   const id = Number(to.params['workspaceId']);
   if (!id) return true;
   if (!(await usePlan().open(id)))

@@ -1,5 +1,20 @@
 import type { ThemeDefinition } from 'vuetify';
 
+/** The same roles by night. */
+export const ink: ThemeDefinition = {
+  dark: true,
+  colors: {
+    background: '#16191F',
+    surface: '#1D212A',
+    primary: '#7CC0D1',
+    secondary: '#F0894A',
+    success: '#62C49D',
+    error: '#F0808C',
+    'on-background': '#ECE9E2',
+    'on-surface': '#ECE9E2',
+  },
+};
+
 /** Warm paper and ink; the same roles as the custom properties in `look.css`. */
 export const paper: ThemeDefinition = {
   dark: false,

@@ -64,6 +64,11 @@ export function useFrame() {
     if (!frame) throw new Error('A room is shown before its plan is loaded');
     return frame.plan.calendar;
   });
+  /** All months there are. */
+  const calendarSpan = computed<Span>(() => ({
+    from: monthFrom(calendar.value.first),
+    to: monthFrom(calendar.value.last),
+  }));
   const presets = computed(() => presetsOf(calendar.value));
   const formats = computed(() =>
     formatsFor(plan.frame?.locale ?? 'en', plan.frame?.plan.currency.code ?? 'EUR'),
@@ -159,6 +164,7 @@ export function useFrame() {
 
   return {
     calendar,
+    calendarSpan,
     presets,
     preset,
     formats,
@@ -175,6 +181,7 @@ export function useFrame() {
     subject,
     subjectOf,
     set,
+    addressOf: (members: Scope) => ({ scope: scopeText(members) }),
     setSpan: (from: Month, to: Month) => set({ from: monthText(from), to: monthText(to) }),
     setScope: (members: Scope) => set({ scope: scopeText(members) }),
   };

@@ -12,7 +12,7 @@ const props = defineProps<{
   editable: boolean;
 }>();
 /** Answers why the text cannot be taken, or nothing. */
-const emit = defineEmits<{ take: [text: string] }>();
+const emit = defineEmits<{ take: [text: string]; explain: [] }>();
 
 const open = ref(false);
 const text = ref('');
@@ -23,7 +23,10 @@ watch(field, (input) => {
 });
 
 function start(): void {
-  if (!props.editable) return;
+  if (!props.editable) {
+    emit('explain');
+    return;
+  }
   text.value = props.typed;
   open.value = true;
 }
@@ -51,9 +54,9 @@ function take(): void {
     type="button"
     class="bare figure-button"
     :class="{ own }"
-    :disabled="!editable"
     :aria-label="`${label}: ${shown}`"
     @click="start"
+    @keydown.space.prevent="emit('explain')"
   >
     {{ shown }}
   </button>

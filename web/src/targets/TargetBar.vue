@@ -25,7 +25,7 @@ svg {
   display: block;
 }
 .whole {
-  fill: #e9e4da;
+  fill: var(--bar-rest);
 }
 .reached {
   fill: var(--harbour);

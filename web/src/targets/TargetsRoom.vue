@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { TargetNode } from '@dravex/contract';
+import { fiscalYearSpan, type TraceNode } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { DASH } from '../format/numbers.ts';
 import { longMonth } from '../format/periods.ts';
@@ -7,15 +8,26 @@ import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import TracedFigure from '../trace/TracedFigure.vue';
+import { useTrace } from '../trace/use-trace.ts';
 import AddPart from './AddPart.vue';
 import FigureInput from './FigureInput.vue';
+import {
+  explainActual,
+  explainAttained,
+  explainLastYear,
+  explainNode,
+  explainOutlook,
+  type TargetTreeView,
+} from './explain.ts';
 import { readPart } from './read-part.ts';
 import TargetBar from './TargetBar.vue';
 import { useTargets } from './use-targets.ts';
 
 const plan = usePlan();
 const session = useSession();
-const { formats, unit, scope, setScope } = useFrame();
+const trace = useTrace();
+const { formats, unit, scope, setScope, calendar } = useFrame();
 const { tree, failure, fiscalYear, setObjective, setPart, add, remove } = useTargets();
 
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
@@ -108,6 +120,23 @@ function typedPercent(node: TargetNode): string {
     ? ''
     : formats.value.typed(Number((node.share * 100).toFixed(4)), false);
 }
+const view = computed<TargetTreeView>(() => {
+  const { fiscalStart } = calendar.value;
+  const year = fiscalYearSpan(fiscalYear.value, fiscalStart);
+  return {
+    nodes: nodes.value,
+    minor: minor.value,
+    year,
+    closed: { from: year.from, to: Math.min(year.to, plan.closedThrough) },
+    before: fiscalYearSpan(fiscalYear.value - 1, fiscalStart),
+  };
+});
+function told(node: TraceNode): { node: TraceNode; about: string } {
+  return { node, about: `Revenue, ${formats.value.currency}, FY ${fiscalYear.value}` };
+}
+function show(node: TraceNode): void {
+  trace.show(node, told(node).about);
+}
 </script>
 
 <template>
@@ -176,6 +205,7 @@ function typedPercent(node: TargetNode): string {
                   :own="line.node.part.kind === 'amount'"
                   :editable="planner"
                   @take="take(line.node, $event, false)"
+                  @explain="show(explainNode(view, line.node))"
                 />
               </td>
               <td>
@@ -187,13 +217,34 @@ function typedPercent(node: TargetNode): string {
                   :own="line.node.part.kind === 'percent'"
                   :editable="planner"
                   @take="take(line.node, $event, true)"
+                  @explain="show(explainNode(view, line.node))"
                 />
               </td>
-              <td class="quiet">{{ money(line.node.lastYear) }}</td>
-              <td>{{ money(line.node.outlook) }}</td>
-              <td>{{ money(line.node.actual) }}</td>
+              <td class="quiet">
+                <TracedFigure
+                  :text="money(line.node.lastYear)"
+                  :node="() => told(explainLastYear(view, line.node))"
+                />
+              </td>
+              <td>
+                <TracedFigure
+                  :text="money(line.node.outlook)"
+                  :node="() => told(explainOutlook(view, line.node))"
+                />
+              </td>
+              <td>
+                <TracedFigure
+                  :text="money(line.node.actual)"
+                  :node="() => told(explainActual(view, line.node))"
+                />
+              </td>
               <td class="bar"><TargetBar :attained="line.node.attained" :due="tree.due" /></td>
-              <td>{{ formats.show(line.node.attained, 'percent') }}</td>
+              <td>
+                <TracedFigure
+                  :text="formats.show(line.node.attained, 'percent')"
+                  :node="() => told(explainAttained(view, line.node))"
+                />
+              </td>
               <td class="actions no-print">
                 <template v-if="planner">
                   <button
@@ -261,6 +312,8 @@ function typedPercent(node: TargetNode): string {
 .small {
   font-size: 11.5px;
   color: var(--ink-quiet);
+  min-width: 24px;
+  min-height: 24px;
   padding: 0 4px;
 }
 .small:hover {

@@ -1,0 +1,91 @@
+import { expect, test } from './ondwell.ts';
+
+test('two people at once: the one’s screen follows the other’s, and nobody overwrites anybody', async ({
+  planner,
+  colleague,
+}) => {
+  const place = '/w/1/drivers?driver=discount&from=2026-10&to=2027-03';
+  for (const desk of [planner, colleague]) {
+    await desk.page.goto(desk.origin + place);
+    await expect(await desk.cell('Home-goods stores', 'Nov 26')).toHaveText('31.0%');
+  }
+  const mine = await planner.cell('Home-goods stores', 'Nov 26');
+  const theirs = await colleague.cell('Home-goods stores', 'Nov 26');
+
+  // What one types is on the other's screen within a second.
+  await planner.type(mine, '25');
+  await expect(theirs).toHaveText('25.0%');
+  await expect(colleague.page.locator('[data-said]')).toContainText(
+    'Mara Ellingsen changed Drivers',
+  );
+
+  // While one has the cell open, nothing moves under their hands; then both values are shown.
+  await theirs.click();
+  await colleague.page.keyboard.press('Enter');
+  const input = colleague.page.locator('revogr-edit input');
+  await expect(input).toBeFocused();
+  await planner.type(mine, '26');
+  await planner.saved();
+  await input.fill('27');
+  await input.press('Enter');
+  const dialog = colleague.page.getByRole('dialog');
+  await expect(dialog).toContainText('Somebody else was faster');
+  await expect(dialog).toContainText('Mara Ellingsen');
+  await expect(dialog.getByRole('cell', { name: '26.0%' })).toBeVisible();
+  await expect(dialog.getByRole('cell', { name: '27.0%' })).toBeVisible();
+  await expect(mine).toHaveText('26.0%');
+  await dialog.getByRole('button', { name: 'Take mine' }).click();
+  await expect(theirs).toHaveText('27.0%');
+  await expect(mine).toHaveText('27.0%');
+
+  // What the other changed since is not taken back.
+  await planner.page.locator('h1').click();
+  await planner.page.keyboard.press('Control+z');
+  await expect(planner.page.locator('[data-said]')).toContainText('Ilse Tarn changed it since');
+  await expect(mine).toHaveText('27.0%');
+});
+
+test('a session that ends while somebody types loses nothing', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Drivers');
+  await planner.window('Next 12');
+  await page.getByRole('tab', { name: 'Discount' }).click();
+  const stores = await planner.cell('Home-goods stores', 'Jan 27');
+  await expect(stores).toBeVisible();
+  await page.context().clearCookies();
+  await planner.type(stores, '12.5');
+  const dialog = page.getByRole('dialog');
+  await expect(dialog).toContainText('Your session has ended');
+  await dialog.getByLabel('Password').fill('wrong');
+  await dialog.getByRole('button', { name: 'Sign in and go on' }).click();
+  await expect(dialog.getByRole('alert')).toContainText('do not belong together');
+  await dialog.getByLabel('Password').fill('plan the year');
+  await dialog.getByRole('button', { name: 'Sign in and go on' }).click();
+  await expect(dialog).toBeHidden();
+  await planner.saved();
+  await page.reload();
+  await page.getByRole('tab', { name: 'Discount' }).click();
+  await expect(await planner.cell('Home-goods stores', 'Jan 27')).toHaveText('12.5%');
+});
+
+test('a request whose answer is lost is sent again and done once', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Targets');
+  let lost = 0;
+  await page.route('**/api/workspaces/1/targets/**', async (route) => {
+    const response = await route.fetch();
+    if (route.request().method() === 'PATCH' && lost < 2) {
+      lost += 1;
+      await route.abort('connectionreset');
+    } else await route.fulfill({ response });
+  });
+  await page.getByRole('button', { name: /^Share of Lakes/ }).click();
+  await page.getByLabel('Share of Lakes').fill('19.5');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Share of Lakes: 19.5%' })).toBeVisible();
+  await expect.poll(() => lost).toBe(2);
+  await planner.saved();
+  await page.getByRole('button', { name: 'History' }).click();
+  const history = page.getByRole('complementary', { name: 'History' });
+  await expect(history.getByText('Gave Lakes another part')).toHaveCount(1);
+});

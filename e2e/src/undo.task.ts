@@ -1,0 +1,64 @@
+import { expect, test } from './ondwell.ts';
+
+test('take changes back and do them again by keyboard, in whatever room, and read the history', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Drivers');
+  await planner.window('Next 12');
+  await page.getByRole('tab', { name: 'Discount' }).click();
+  const stores = await planner.cell('Home-goods stores', 'Nov 26');
+  await planner.type(stores, '25');
+  await expect(stores).toHaveText('25.0%');
+  await planner.saved();
+  await page.getByLabel('Why').fill('autumn offer');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('“autumn offer”')).toBeVisible();
+
+  await planner.room('Targets');
+  await planner.window('This year');
+  await page.getByRole('button', { name: /^Share of Lakes/ }).click();
+  await page.getByLabel('Share of Lakes').fill('18.5');
+  await page.keyboard.press('Enter');
+  await expect(page.getByRole('button', { name: 'Share of Lakes: 18.5%' })).toBeVisible();
+
+  await page.locator('body').click({ position: { x: 640, y: 120 } });
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-said]')).toContainText('Taken back: Gave Lakes another part');
+  await expect(page.getByRole('button', { name: 'Share of Lakes: 18.5%' })).toBeHidden();
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-said]')).toContainText('Taken back: Typed Discount');
+  await planner.room('Drivers');
+  await planner.window('Next 12');
+  await page.getByRole('tab', { name: 'Discount' }).click();
+  await expect(await planner.cell('Home-goods stores', 'Nov 26')).toHaveText('31.0%');
+  await page.locator('h1').click();
+  await page.keyboard.press('Control+y');
+  await expect(await planner.cell('Home-goods stores', 'Nov 26')).toHaveText('25.0%');
+
+  await page.getByRole('button', { name: 'History' }).click();
+  const history = page.getByRole('complementary', { name: 'History' });
+  await expect(history).toContainText('Mara Ellingsen');
+  await expect(history).toContainText('“autumn offer”');
+  await expect(history).toContainText('Discount, Home-goods stores, 2026-11');
+  await expect(history).toContainText('25.0%');
+  await history.getByRole('button', { name: 'Take back' }).first().click();
+  await expect(await planner.cell('Home-goods stores', 'Nov 26')).toHaveText('31.0%');
+  await expect(history).toContainText('taken back');
+});
+
+test('take a file of sales lines back, and bring it in again', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Actuals');
+  const before = await planner.figure('Revenue', 'Sep');
+  await page.getByRole('button', { name: /files$/ }).click();
+  await page.getByRole('button', { name: 'Take back fy2027.csv', exact: true }).click();
+  await expect(page.getByText('fy2027.csv count no longer')).toBeVisible();
+  await expect(page.getByText('fy2027.csv waits to be applied')).toBeVisible();
+  await expect(planner.heading).toContainText('No month of this window is closed');
+  await page.keyboard.press('Escape');
+  await page.locator('h1').click();
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-said]')).toContainText('Taken back: Took back');
+  await expect.poll(() => planner.figure('Revenue', 'Sep')).toBe(before);
+});

@@ -1,0 +1,54 @@
+import { monthFrom } from '@dravex/core';
+import { assert } from 'chai';
+import { formatsFor } from '../format/numbers.ts';
+import { readBudget, type BudgetGrid } from './typed-budget.ts';
+
+const formats = formatsFor('en-IE', 'EUR');
+const APRIL = monthFrom('2026-04');
+
+async function read(text: string, now: number | null, part: Partial<BudgetGrid> = {}) {
+  const span = { from: APRIL - 3, to: APRIL + 2 };
+  const { typed, refusals } = await readBudget(
+    [{ row: 'r', column: 'c', text, scope: [4], span }],
+    {
+      measure: 'revenue',
+      covered: { from: APRIL, to: APRIL + 11 },
+      minor: 100,
+      keeps: 'units',
+      now: () => Promise.resolve(now),
+      ...part,
+    },
+    formats,
+  );
+  return typed[0] ?? refusals[0]?.reason;
+}
+
+describe('what is typed into a budget', () => {
+  it('is money to the cent, over the months that the version covers, with what was seen', async () => {
+    assert.deepEqual(await read('1.2k', 50_000), {
+      scope: [4],
+      from: '2026-04',
+      to: '2026-06',
+      measure: 'revenue',
+      total: 120_000,
+      saw: 50_000,
+      basis: 'standing',
+      keeps: 'units',
+    });
+    assert.deepInclude(await read('0.015', 7), { total: 2 });
+    assert.deepInclude(await read('+8%', 50_001), { total: 54_001 });
+    assert.deepInclude(await read('-=10', 50_000), { total: 49_000 });
+    assert.deepInclude(await read('x1.5', 3, { measure: 'units' }), { total: 5 });
+    assert.deepInclude(await read('12.5', 10.25, { measure: 'units' }), { total: 12.5 });
+    assert.deepInclude(await read('9.99', 950.5, { measure: 'averagePrice' }), { total: 999 });
+  });
+
+  it('is refused with the reason where it cannot be', async () => {
+    assert.include(await read('', 5), 'type 0');
+    assert.include(await read('abc', 5), 'not a number');
+    assert.include(await read('+8%', null), 'Nothing is there');
+    assert.include(await read('1e30', 5), 'more than can be kept');
+    const past = { covered: { from: APRIL + 20, to: APRIL + 30 } };
+    assert.include(await read('5', 5, past), 'does not cover');
+  });
+});

@@ -1,0 +1,77 @@
+import type { TypedEntry } from '@dravex/contract';
+import { applyArithmetic, monthText, type MeasureCode, type Span } from '@dravex/core';
+import { readArithmetic } from '../format/arithmetic.ts';
+import type { Formats } from '../format/numbers.ts';
+import type { TableEdit } from '../grid/plan-grid.ts';
+
+/** What is typed into a version's table, and what it is read against. */
+export interface BudgetGrid {
+  readonly measure: MeasureCode;
+  /** The months the version covers. */
+  readonly covered: Span;
+  /** How many minor units the currency unit has. */
+  readonly minor: number;
+  readonly keeps: 'units' | 'price';
+  /** What a number is now: units, money in minor units, a price in minor units per unit. */
+  readonly now: (edit: TableEdit) => Promise<number | null>;
+}
+
+export interface ReadBudget {
+  readonly typed: readonly TypedEntry[];
+  readonly refusals: readonly { readonly place: string; readonly reason: string }[];
+}
+
+/**
+ * Reads what was typed into a version's table: each text becomes a number over the cells of its
+ * row and column, with what it was when it was seen.
+ */
+export async function readBudget(
+  edits: readonly TableEdit[],
+  { measure, covered, minor, keeps, now }: BudgetGrid,
+  formats: Formats,
+): Promise<ReadBudget> {
+  const typed: TypedEntry[] = [];
+  const refusals: { place: string; reason: string }[] = [];
+  const money = measure === 'revenue' || measure === 'cost';
+  const scale = measure === 'units' ? 1 : minor;
+  for (const edit of edits) {
+    const refuse = (reason: string): void => {
+      refusals.push({ place: `${edit.row} ${edit.column}`, reason });
+    };
+    const from = Math.max(edit.span.from, covered.from);
+    const to = Math.min(edit.span.to, covered.to);
+    const arithmetic = edit.text === '' ? undefined : readArithmetic(edit.text, formats, false);
+    if (from > to) refuse('The version does not cover these months');
+    else if (edit.text === '') refuse('A planned number is not emptied; type 0 to plan nothing');
+    else if (!arithmetic) refuse(`“${edit.text.slice(0, 30)}” is not a number`);
+    else {
+      const saw = await now({ ...edit, span: { from, to } });
+      const scaled =
+        arithmetic.kind === 'times'
+          ? arithmetic
+          : { ...arithmetic, value: arithmetic.value * scale };
+      if (saw === null && arithmetic.kind !== 'set') {
+        refuse('Nothing is there yet that could be changed');
+        continue;
+      }
+      const whole = money || Number.isInteger(saw);
+      const [value = Number.NaN] = applyArithmetic(scaled, [saw ?? 0], whole);
+      const total = money ? Math.round(value) : value;
+      if (!Number.isFinite(total) || Math.abs(total) > 9e15) {
+        refuse('This is more than can be kept');
+        continue;
+      }
+      typed.push({
+        scope: [...edit.scope],
+        from: monthText(from),
+        to: monthText(to),
+        measure,
+        total,
+        saw,
+        basis: 'standing',
+        keeps,
+      });
+    }
+  }
+  return { typed, refusals };
+}

@@ -1,0 +1,87 @@
+import { onBeforeUnmount, onMounted, ref } from 'vue';
+import { useRouter } from 'vue-router';
+import { usePlan } from '../plan/use-plan.ts';
+import { useTrace } from '../trace/use-trace.ts';
+import { ROOMS } from './rooms.ts';
+import { useFrame } from './use-frame.ts';
+
+/** How long `g` waits for its numeral. */
+const WAIT_MS = 1500;
+
+/** Whether a key is meant for a field, a menu or a dialog, and not for the room. */
+function inField(event: KeyboardEvent): boolean {
+  const target = event.target instanceof HTMLElement ? event.target : null;
+  const field = 'input, textarea, select, [contenteditable], [role=dialog], .v-overlay';
+  if (target?.closest(field)) return true;
+  return document.querySelector('.v-overlay--active .dialog-sheet') !== null;
+}
+
+/** The keys that work in every room; `?` shows them. */
+export function useKeys() {
+  const plan = usePlan();
+  const trace = useTrace();
+  const router = useRouter();
+  const { span, calendarSpan, setSpan } = useFrame();
+  const palette = ref(false);
+  const help = ref(false);
+  let goes = 0;
+
+  /** Moves the window by its length; several in a row one after the other. */
+  let moving: Promise<unknown> = Promise.resolve();
+  function shift(direction: -1 | 1): void {
+    moving = moving.then(() => move(direction));
+  }
+  async function move(direction: -1 | 1): Promise<void> {
+    const { from, to } = span.value;
+    const { from: first, to: last } = calendarSpan.value;
+    const step = Math.min(to - from + 1, direction < 0 ? from - first : last - to);
+    if (step > 0) await setSpan(from + direction * step, to + direction * step);
+  }
+
+  function withControl(event: KeyboardEvent): boolean {
+    const key = event.key.toLowerCase();
+    if (key === 'k') palette.value = true;
+    else if (inField(event)) return false;
+    else if (key === 'z' && !event.shiftKey) void plan.undo();
+    else if (key === 'y' || key === 'z') void plan.redo();
+    else return false;
+    return true;
+  }
+
+  function plain(event: KeyboardEvent): boolean {
+    const { key } = event;
+    if (event.timeStamp - goes < WAIT_MS && /^\d$/.test(key)) {
+      goes = 0;
+      const room = ROOMS.find(({ numeral }) => numeral === key);
+      if (room) void router.push(`/w/${plan.workspaceId}/${room.key}`);
+      return true;
+    }
+    if (key === 'g') {
+      goes = event.timeStamp;
+      return true;
+    }
+    goes = 0;
+    if (key === '[') shift(-1);
+    else if (key === ']') shift(1);
+    else if (key === '?') help.value = true;
+    else if (key === 'Escape' && trace.open) trace.close();
+    else if (key === ' ' && !(event.target as HTMLElement).closest('button, a, summary')) {
+      trace.toggle();
+    } else return false;
+    return true;
+  }
+
+  function onKey(event: KeyboardEvent): void {
+    if (event.defaultPrevented || event.altKey) return;
+    const control = event.ctrlKey || event.metaKey;
+    if (!control && inField(event)) return;
+    if (control ? withControl(event) : plain(event)) {
+      event.preventDefault();
+      event.stopPropagation();
+    }
+  }
+  // Before the grid, which takes figures as typing: `g` and a numeral go to a room.
+  onMounted(() => window.addEventListener('keydown', onKey, true));
+  onBeforeUnmount(() => window.removeEventListener('keydown', onKey, true));
+  return { palette, help };
+}

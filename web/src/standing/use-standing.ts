@@ -1,0 +1,256 @@
+import type { ImportBatch, TargetTree } from '@dravex/contract';
+import {
+  fiscalYearSpan,
+  monthFrom,
+  ratio,
+  type Scope,
+  type Source,
+  type Span,
+  type TraceQuestion,
+} from '@dravex/core';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { request } from '../shell/api.ts';
+import { useFrame } from '../shell/use-frame.ts';
+
+/** One line of the standing: where it is, and where it should be. */
+export interface StandingLine {
+  readonly key: string;
+  readonly what: string;
+  readonly span: Span;
+  readonly now: number;
+  readonly nowQuestion: TraceQuestion;
+  readonly should: number | null;
+  readonly shouldName: string;
+  readonly shouldQuestion: TraceQuestion | undefined;
+  /** Whether part of it is forecast. */
+  readonly forecast: boolean;
+}
+
+/** What moved most in the last closed month, against the same month a year before. */
+export interface Mover {
+  readonly key: string;
+  readonly label: string;
+  readonly where: string;
+  readonly now: number;
+  readonly before: number;
+  readonly question: TraceQuestion;
+}
+
+export interface Standing {
+  readonly fiscalYear: number;
+  readonly scope: Scope;
+  readonly lines: readonly StandingLine[];
+  readonly movers: readonly Mover[];
+  /** The months the movers compare. */
+  readonly moved: { readonly now: number; readonly before: number };
+}
+
+const MOST_MOVERS = 8;
+
+/** Where the company stands in the fiscal year in which the window ends. */
+export function useStanding() {
+  const plan = usePlan();
+  const { fiscalYear, scope, version, calendar, rows } = useFrame();
+
+  return useAnswer(
+    [fiscalYear, scope, version, rows, () => plan.tick],
+    async (): Promise<Standing> => {
+      const asked = scope.value;
+      const year = fiscalYearSpan(fiscalYear.value, calendar.value.fiscalStart);
+      const first = monthFrom(calendar.value.first);
+      const toDate = { from: year.from, to: Math.min(year.to, plan.closedThrough) };
+      const kept = version.value;
+      if (kept) await plan.loadVersion(kept.id);
+
+      const question = (source: Source, span: Span): TraceQuestion => ({
+        kind: 'table',
+        source,
+        measure: 'revenue',
+        scope: asked,
+        span,
+      });
+      const total = async (source: Source, span: Span): Promise<number | null> => {
+        const table = await plan.compute().table(source, {
+          measure: 'revenue',
+          rows: rows.value.slice(0, 1),
+          columns: 'time',
+          scope: asked,
+          span,
+          grain: 'year',
+        });
+        return table.total.total.value;
+      };
+      const tree = await request<TargetTree>('GET', plan.path(`/targets/${fiscalYear.value}`));
+      const [top] = tree.nodes;
+      const minor = 10 ** (plan.frame?.plan.currency.minorDigits ?? 2);
+      const target = top && asked.length === 0 ? top.amount / minor : null;
+
+      const lines: StandingLine[] = [];
+      const add = async (
+        line: Omit<StandingLine, 'now' | 'should' | 'shouldQuestion' | 'nowQuestion'>,
+        now: [Source, Span],
+        should: [Source, Span] | number | null,
+      ): Promise<void> => {
+        const value =
+          typeof should === 'number' || should === null ? should : await total(...should);
+        // Nothing planned for the time is no plan to be held against.
+        if (value === null || value === 0) return;
+        lines.push({
+          ...line,
+          now: (await total(...now)) ?? 0,
+          nowQuestion: question(...now),
+          should: value,
+          shouldQuestion: Array.isArray(should) ? question(...should) : undefined,
+        });
+      };
+      const before = (span: Span): Span => ({ from: span.from - 12, to: span.to - 12 });
+      if (toDate.to >= toDate.from) {
+        const date = { what: 'Revenue to date', span: toDate, forecast: false };
+        if (kept) {
+          await add(
+            { ...date, key: 'date-budget', shouldName: kept.name },
+            ['actual', toDate],
+            [kept.id, toDate],
+          );
+        }
+        if (before(toDate).from >= first) {
+          await add(
+            { ...date, key: 'date-before', shouldName: 'the same months a year before' },
+            ['actual', toDate],
+            ['actual', before(toDate)],
+          );
+        }
+        if (target !== null && tree.due !== null) {
+          await add(
+            { ...date, key: 'date-target', shouldName: 'target due by the season' },
+            ['actual', toDate],
+            target * tree.due,
+          );
+        }
+      }
+      const outlook = { what: `Outlook of FY ${fiscalYear.value}`, span: year, forecast: true };
+      if (kept) {
+        await add(
+          { ...outlook, key: 'year-budget', shouldName: kept.name },
+          ['forecast', year],
+          [kept.id, year],
+        );
+      }
+      await add(
+        { ...outlook, key: 'year-target', shouldName: 'target of the year' },
+        ['forecast', year],
+        target,
+      );
+      if (before(year).from >= first) {
+        await add(
+          { ...outlook, key: 'year-before', shouldName: 'the year before' },
+          ['forecast', year],
+          ['forecast', before(year)],
+        );
+      }
+      const last = Math.min(plan.closedThrough, year.to);
+      return {
+        fiscalYear: fiscalYear.value,
+        scope: asked,
+        lines,
+        movers: last - 12 >= first ? await movers(last, asked, question) : [],
+        moved: { now: last, before: last - 12 },
+      };
+    },
+  );
+
+  async function movers(
+    month: number,
+    asked: Scope,
+    question: (source: Source, span: Span) => TraceQuestion,
+  ): Promise<Mover[]> {
+    const at = async (from: number) =>
+      plan.compute().table('actual', {
+        measure: 'revenue',
+        rows: rows.value,
+        columns: 'time',
+        scope: asked,
+        span: { from, to: from },
+        grain: 'month',
+      });
+    const [now, before] = await Promise.all([at(month), at(month - 12)]);
+    const known = new Map(before.rows.map((row) => [row.key, row]));
+    const all = new Map([...before.rows, ...now.rows].map((row) => [row.key, row]));
+    const later = new Map(now.rows.map((row) => [row.key, row]));
+    return [...all.values()]
+      .filter(({ parent }) => !parent)
+      .map((row) => ({
+        key: row.key,
+        label: row.label,
+        where: row.scope
+          .slice(0, -1)
+          .map((id) => plan.tree.member(id).name)
+          .join(', '),
+        now: later.get(row.key)?.total.value ?? 0,
+        before: known.get(row.key)?.total.value ?? 0,
+        question: { ...question('actual', { from: month, to: month }), scope: row.scope },
+      }))
+      .sort((a, b) => Math.abs(b.now - b.before) - Math.abs(a.now - a.before))
+      .slice(0, MOST_MOVERS);
+  }
+}
+
+/** What waits for somebody, with the room in which it is mended. */
+export interface Waiting {
+  readonly text: string;
+  readonly room: string;
+  readonly query?: Record<string, string>;
+}
+
+/** Everything that waits for attention, always true. */
+export function useWaiting() {
+  const plan = usePlan();
+  const { fiscalYear, formats } = useFrame();
+  return useAnswer([fiscalYear, () => plan.tick, () => plan.savedAt], async () => {
+    const [batches, tree, loose] = await Promise.all([
+      request<ImportBatch[]>('GET', plan.path('/imports')),
+      request<TargetTree>('GET', plan.path(`/targets/${fiscalYear.value}`)),
+      plan.compute().notForecast(),
+    ]);
+    const minor = 10 ** (plan.frame?.plan.currency.minorDigits ?? 2);
+    const list: Waiting[] = batches
+      .filter(({ state }) => state === 'previewed')
+      .map(({ fileName, good }) => ({
+        text: `${fileName} waits to be applied: ${good} good rows`,
+        room: 'actuals',
+      }));
+    if (plan.missing.length > 0) {
+      const driver = String(plan.missing[0]?.where['driver'] ?? '');
+      const text = `${plan.missing.length} inputs of streams are missing`;
+      list.push({ text, room: 'drivers', query: { driver } });
+    }
+    if (loose > 0) {
+      const text = `${loose} combinations were sold in the last twelve months and are not forecast`;
+      list.push({ text, room: 'forecast' });
+    }
+    for (const node of tree.nodes) {
+      const words = (cents: number): string => formats.value.inWords(cents / minor);
+      if (node.unassigned) {
+        const text = `${words(node.unassigned)} of the target of ${node.name} are with nobody`;
+        list.push({ text, room: 'targets' });
+      }
+      if (node.overAssigned) {
+        const text = `${words(node.overAssigned)} more than the target of ${node.name} is handed out`;
+        list.push({ text, room: 'targets' });
+      }
+    }
+    if (tree.nodes.length === 0) {
+      list.push({ text: `FY ${fiscalYear.value} has no objective yet`, room: 'targets' });
+    }
+    if (plan.versions.length === 0) {
+      list.push({ text: 'No budget is kept yet', room: 'budget' });
+    }
+    return list;
+  });
+}
+
+/** How far off a line is, as a fraction of where it should be; null where that is nothing. */
+export function offOf({ now, should }: Pick<StandingLine, 'now' | 'should'>): number | null {
+  return should === null ? null : ratio(now - should, Math.abs(should));
+}

@@ -1,0 +1,105 @@
+<script setup lang="ts">
+import type { KeptAssumption } from '@dravex/contract';
+import { monthFrom, valueIn, type Assumption, type Month } from '@dravex/core';
+import { computed } from 'vue';
+import { useRoute } from 'vue-router';
+import { whenInWords } from '../format/moments.ts';
+import { longMonth } from '../format/periods.ts';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+
+/** Which assumption holds in a cell of a driver, and which it holds over; each a link to where it is set. */
+const props = defineProps<{ driver: string; scope: readonly number[]; month: Month }>();
+
+const plan = usePlan();
+const route = useRoute();
+const { formats, addressOf } = useFrame();
+
+const known = computed(() => plan.frame?.plan.drivers.find(({ code }) => code === props.driver));
+const covering = useAnswer(
+  [() => props.driver, () => props.scope, () => props.month, () => plan.tick],
+  () => plan.compute().covering(props.driver, props.scope, props.month),
+);
+const holds = computed(() => covering.data.value ?? []);
+
+function valueNow(assumption: Assumption): string {
+  const value = valueIn(assumption, props.month);
+  if (known.value?.kind === 'percent') return formats.value.show(value, 'percent');
+  return formats.value.show(value, known.value?.kind === 'moneyPerUnit' ? 'price' : 'units');
+}
+
+/** When it holds, in words. */
+function months({ from, to, profile }: Assumption): string {
+  if (profile.kind === 'months') {
+    const keys = Object.keys(profile.values).sort();
+    const [start] = keys;
+    const end = keys.at(-1);
+    if (!start || !end) return '';
+    if (keys.length === 1) return `typed for ${longMonth(monthFrom(start))}`;
+    return `month by month, ${keys.length} months to ${longMonth(monthFrom(end))}`;
+  }
+  const start = from ? ` from ${longMonth(monthFrom(from))}` : '';
+  const end = to ? ` to ${longMonth(monthFrom(to))}` : '';
+  if (profile.kind === 'value') return `one value${start || end ? start + end : ' for all months'}`;
+  const held = profile.steps.filter((s) => monthFrom(s.from) <= props.month).at(-1);
+  return held ? `step of ${longMonth(monthFrom(held.from))}` : `steps${start}`;
+}
+
+function by(assumption: Assumption): string {
+  const row: KeptAssumption | undefined = plan.assumptions.get(assumption.id);
+  return row ? `${row.by}, ${whenInWords(row.at, plan.frame?.locale)}` : 'being saved';
+}
+
+/** The driver's grid at the scope of the assumption, in the window that is in force. */
+function placeOf(assumption: Assumption): object {
+  const query = { ...route.query, ...addressOf(assumption.scope), driver: props.driver };
+  return { path: `/w/${plan.workspaceId}/drivers`, query };
+}
+</script>
+
+<template>
+  <section aria-label="Which assumption holds">
+    <h3>Which assumption holds</h3>
+    <ol v-if="holds.length > 0">
+      <li v-for="(assumption, place) in holds" :key="assumption.id" :class="{ held: place === 0 }">
+        <div class="line">
+          <RouterLink :to="placeOf(assumption)">
+            {{ assumption.scope.length > 0 ? plan.tree.label(assumption.scope) : 'Everything' }}
+          </RouterLink>
+          <b class="figures">{{ valueNow(assumption) }}</b>
+        </div>
+        <p class="quiet"><template v-if="place === 0">holds: </template>{{ months(assumption) }}</p>
+        <p v-if="assumption.note" class="quiet">“{{ assumption.note }}”</p>
+        <p class="quiet">{{ by(assumption) }}</p>
+      </li>
+    </ol>
+    <p v-else class="quiet">Nothing is assumed here.</p>
+  </section>
+</template>
+
+<style scoped>
+h3 {
+  margin: 10px 0 4px;
+  font-size: 12.5px;
+  font-weight: 650;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  border-top: 1px solid var(--ink);
+}
+li {
+  padding: 7px 0;
+  border-bottom: 1px solid var(--line);
+}
+li:not(.held) b {
+  font-weight: 400;
+}
+.line {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+}
+</style>

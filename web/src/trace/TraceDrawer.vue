@@ -1,0 +1,301 @@
+<script setup lang="ts">
+import { monthFrom, type TraceNode } from '@dravex/core';
+import { computed, ref, watch } from 'vue';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+import TraceAssumptions from './TraceAssumptions.vue';
+import TraceEntries from './TraceEntries.vue';
+import TraceSales from './TraceSales.vue';
+import { useTrace } from './use-trace.ts';
+import { numberInWords, operatorOf, questionInWords, shapeInWords } from './words.ts';
+
+/** How a number came about, one step a line, down to where each input is set. */
+const plan = usePlan();
+const trace = useTrace();
+const { formats } = useFrame();
+
+const { data, failure } = useAnswer([() => trace.asked, () => plan.tick], async () => {
+  const { asked } = trace;
+  if (!asked) return undefined;
+  if (asked.kind === 'node') return { node: asked.node, asked };
+  const { question } = asked;
+  const version =
+    question.kind === 'variance'
+      ? question.version
+      : question.kind === 'table' && typeof question.source === 'number'
+        ? question.source
+        : undefined;
+  if (version !== undefined) await plan.loadVersion(version);
+  return { node: await plan.compute().explain(question), asked };
+});
+
+const heading = computed(() => {
+  const answer = data.value;
+  if (!answer) return { title: '', about: '' };
+  if (answer.asked.kind === 'node') {
+    return { title: answer.node.label, about: answer.asked.about };
+  }
+  return questionInWords(answer.asked.question, {
+    tree: plan.tree,
+    drivers: plan.frame?.plan.drivers ?? [],
+    whole: plan.frame?.name ?? '',
+    versionName: (id) => plan.versions.find((version) => version.id === id)?.name ?? 'plan',
+  });
+});
+
+interface Step {
+  readonly node: TraceNode;
+  readonly operator: string;
+  readonly level: number;
+}
+
+/** The parts of a number; of products their own parts too, so that a price is seen with its discount. */
+const steps = computed<Step[]>(() => {
+  const list: Step[] = [];
+  const visit = (parent: TraceNode, level: number): void => {
+    parent.parts.forEach((node, place) => {
+      list.push({ node, operator: operatorOf(parent, place), level });
+      // A sum that can be asked for itself is not laid open here: it may have many parts.
+      const own = node.shape === 'sum' && node.question === undefined;
+      if (node.shape === 'product' || node.shape === 'rest' || own) visit(node, level + 1);
+    });
+  };
+  if (data.value) visit(data.value.node, 0);
+  return list;
+});
+
+/** Products and differences have a sign before their parts; sums do without. */
+const signed = computed(() => steps.value.some(({ operator }) => operator !== ''));
+
+const SHOWN = 14;
+const all = ref(false);
+watch(
+  () => trace.asked,
+  () => (all.value = false),
+);
+const visible = computed(() => (all.value ? steps.value : steps.value.slice(0, SHOWN)));
+
+const table = computed(() => {
+  const question = data.value?.asked.kind === 'question' ? data.value.asked.question : undefined;
+  return question?.kind === 'table' ? question : undefined;
+});
+const driver = computed(() => {
+  const question = data.value?.asked.kind === 'question' ? data.value.asked.question : undefined;
+  return question?.kind === 'driver' ? question : undefined;
+});
+const sales = computed(() => {
+  const source = data.value?.node.source;
+  return source?.kind === 'sales' ? source : undefined;
+});
+/** Entries of a version, of one cell or of all below a total. */
+const version = computed(() => {
+  const asked = table.value;
+  return asked && typeof asked.source === 'number' ? { ...asked, source: asked.source } : undefined;
+});
+
+function goDeeper(node: TraceNode): void {
+  if (node.question && JSON.stringify(node.question) !== JSON.stringify(table.value)) {
+    trace.deeper({ kind: 'question', question: node.question });
+  } else if (node.source?.kind === 'sales' || node.parts.length > 0) {
+    trace.deeper({ kind: 'node', node, about: heading.value.about });
+  }
+}
+function canGo(node: TraceNode): boolean {
+  return node.question !== undefined || node.source?.kind === 'sales';
+}
+
+/** What a leaf rests on, in a few words below its name. */
+function rests({ source }: TraceNode): string {
+  switch (source?.kind) {
+    case 'assumption': {
+      const row = plan.assumptions.get(source.id);
+      if (!row) return 'being saved';
+      const where = row.scope.length > 0 ? plan.tree.label(row.scope) : 'everything';
+      return `assumed for ${where}${row.note ? `, “${row.note}”` : ''}`;
+    }
+    case 'default':
+      return 'nothing is assumed: the default';
+    case 'missing':
+      return 'missing';
+    case 'typed':
+      return 'typed';
+    default:
+      return '';
+  }
+}
+const missing = computed(() => data.value?.node.source?.kind === 'missing');
+const firstMonth = computed(() =>
+  driver.value ? monthFrom(driver.value.month) : (table.value?.span.from ?? 0),
+);
+</script>
+
+<template>
+  <aside class="trace no-print" aria-label="Trace" @keydown.esc="trace.close()">
+    <header>
+      <div class="bar">
+        <span class="quiet">Trace</span>
+        <button v-if="trace.way.length > 1" type="button" class="bare link" @click="trace.back()">
+          Back
+        </button>
+        <button
+          type="button"
+          class="bare close"
+          aria-label="Close the trace"
+          @click="trace.close()"
+        >
+          ×
+        </button>
+      </div>
+      <template v-if="data">
+        <h2>{{ heading.title }}</h2>
+        <p class="quiet">{{ heading.about }}</p>
+        <p class="value figures" data-trace-value>
+          {{ numberInWords(data.node, formats)
+          }}<span v-if="data.node.display === 'money' && data.node.value !== null" class="unit">
+            &nbsp;{{ formats.currency }}</span
+          >
+        </p>
+        <p v-if="data.node.incomplete" class="waits">Incomplete: an input below is missing.</p>
+        <p v-if="missing" class="waits">Nothing is assumed here, so this input is missing.</p>
+      </template>
+    </header>
+    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+    <template v-if="data">
+      <p v-if="shapeInWords(data.node)" class="quiet shape">{{ shapeInWords(data.node) }}</p>
+      <ol v-if="steps.length > 0" class="steps">
+        <li
+          v-for="(step, index) in visible"
+          :key="index"
+          :class="{ deep: step.level > 0 }"
+          :style="{ paddingLeft: `${step.level * 12}px` }"
+        >
+          <span v-if="signed" class="operator" aria-hidden="true">{{ step.operator }}</span>
+          <span class="what">
+            <button
+              v-if="canGo(step.node)"
+              type="button"
+              class="bare link"
+              @click="goDeeper(step.node)"
+            >
+              {{ step.node.label }}
+            </button>
+            <template v-else>{{ step.node.label }}</template>
+            <span v-if="rests(step.node)" class="quiet rests">{{ rests(step.node) }}</span>
+          </span>
+          <span class="figures" :class="{ waits: step.node.value === null }">
+            {{ numberInWords(step.node, formats) }}
+          </span>
+        </li>
+      </ol>
+      <button
+        v-if="steps.length > visible.length"
+        type="button"
+        class="bare link"
+        @click="all = true"
+      >
+        {{ steps.length - visible.length }} more
+      </button>
+      <TraceAssumptions
+        v-if="driver"
+        :driver="driver.driver"
+        :scope="driver.scope"
+        :month="firstMonth"
+      />
+      <TraceEntries
+        v-if="version"
+        :version="version.source"
+        :scope="version.scope"
+        :span="version.span"
+        :measure="version.measure"
+      />
+      <TraceSales v-if="sales" :scope="sales.scope" :span="sales.span" :seller="sales.seller" />
+      <p v-if="data.node.source?.kind === 'nothing'" class="quiet">
+        Nothing was sold, planned or forecast here.
+      </p>
+    </template>
+  </aside>
+</template>
+
+<style scoped>
+.trace {
+  width: 312px;
+  flex: none;
+  overflow: auto;
+  padding: 10px 16px 16px;
+  border-left: 1px solid var(--line);
+  background: var(--surface);
+  font-size: 12.5px;
+}
+.bar {
+  display: flex;
+  gap: 12px;
+  align-items: baseline;
+}
+.close {
+  margin-left: auto;
+  font-size: 16px;
+  line-height: 1;
+  padding: 2px 4px;
+}
+h2 {
+  margin-top: 2px;
+}
+.value {
+  margin: 6px 0 4px;
+  font-size: 21px;
+  font-weight: 650;
+  line-height: 1.15;
+}
+.unit {
+  font-size: 14px;
+}
+.shape {
+  margin: 6px 0 4px;
+}
+.steps {
+  list-style: none;
+  margin: 6px 0 8px;
+  padding: 0;
+  border-top: 1px solid var(--ink);
+}
+.steps li {
+  display: flex;
+  gap: 8px;
+  align-items: baseline;
+  padding: 6px 0;
+  border-bottom: 1px solid var(--line);
+}
+.steps li.deep {
+  color: var(--ink-quiet);
+}
+.operator {
+  flex: none;
+  width: 20px;
+  color: var(--ink-quiet);
+}
+.what {
+  flex: 1;
+  min-width: 0;
+}
+.rests {
+  display: block;
+  font-size: 11.5px;
+}
+.link {
+  text-align: left;
+  color: var(--harbour);
+  text-decoration: underline dotted;
+  text-underline-offset: 3px;
+}
+@media (max-width: 1100px) {
+  .trace {
+    position: fixed;
+    right: 0;
+    top: 60px;
+    bottom: 28px;
+    z-index: 5;
+    box-shadow: 0 6px 24px rgb(31 36 48 / 14%);
+  }
+}
+</style>

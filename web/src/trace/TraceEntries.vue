@@ -1,0 +1,95 @@
+<script setup lang="ts">
+import type { VersionEntries } from '@dravex/contract';
+import { monthText, type MeasureCode, type Span } from '@dravex/core';
+import { computed } from 'vue';
+import { whenInWords } from '../format/moments.ts';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { request } from '../shell/api.ts';
+import { useFrame } from '../shell/use-frame.ts';
+
+/** What a number of a version is made of: what was kept, and every entry since, with its reason. */
+const props = defineProps<{
+  version: number;
+  scope: readonly number[];
+  span: Span;
+  measure: MeasureCode;
+}>();
+
+const plan = usePlan();
+const { formats } = useFrame();
+const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+
+const { data, failure } = useAnswer(
+  [() => props.version, () => props.scope, () => props.span, () => plan.tick],
+  () => {
+    const parameters = new URLSearchParams({
+      scope: props.scope.join(),
+      from: monthText(props.span.from),
+      to: monthText(props.span.to),
+    });
+    const place = `/versions/${props.version}/entries?${parameters.toString()}`;
+    return request<VersionEntries>('GET', plan.path(place));
+  },
+);
+
+function amount(
+  row: { units: number; revenue: number; cost: number | null },
+  signed = true,
+): string {
+  const { measure } = props;
+  const show = signed ? formats.value.signed : formats.value.show;
+  if (measure === 'units') return show(row.units, 'units');
+  return show((measure === 'cost' ? (row.cost ?? 0) : row.revenue) / minor.value, 'price');
+}
+const what = computed(() => (props.measure === 'averagePrice' ? 'revenue' : props.measure));
+</script>
+
+<template>
+  <section aria-label="Entries">
+    <h3>What was kept, and entries since</h3>
+    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+    <ol v-if="data">
+      <li>
+        <div class="line">
+          <span>Kept {{ what }}</span>
+          <b class="figures">{{ amount(data.base, false) }}</b>
+        </div>
+      </li>
+      <li v-for="entry in data.entries" :key="entry.journal" data-entry>
+        <div class="line">
+          <span>{{ entry.by }}, {{ whenInWords(entry.at, plan.frame?.locale) }}</span>
+          <b class="figures">{{ amount(entry) }}</b>
+        </div>
+        <p class="quiet">
+          {{ entry.what }}<template v-if="entry.cells > 1">, over {{ entry.cells }} cells</template>
+        </p>
+        <p v-if="entry.why" class="quiet">“{{ entry.why }}”</p>
+      </li>
+    </ol>
+    <p v-if="data && data.entries.length === 0" class="quiet">No entries.</p>
+  </section>
+</template>
+
+<style scoped>
+h3 {
+  margin: 10px 0 4px;
+  font-size: 12.5px;
+  font-weight: 650;
+}
+ol {
+  list-style: none;
+  margin: 0;
+  padding: 0;
+  border-top: 1px solid var(--ink);
+}
+li {
+  padding: 6px 0;
+  border-bottom: 1px solid var(--line);
+}
+.line {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+}
+</style>

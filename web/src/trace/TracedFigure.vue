@@ -1,0 +1,37 @@
+<script setup lang="ts">
+import type { TraceNode, TraceQuestion } from '@dravex/core';
+import { useTrace } from './use-trace.ts';
+
+/** A number outside the grid that explains itself when it is clicked. */
+const props = defineProps<{
+  text: string;
+  question?: TraceQuestion | undefined;
+  /** An explanation that is at hand, made when it is asked for. */
+  node?: (() => { node: TraceNode; about: string }) | undefined;
+}>();
+const trace = useTrace();
+
+function show(): void {
+  if (props.question) trace.ask(props.question);
+  else if (props.node) {
+    const { node, about } = props.node();
+    trace.show(node, about);
+  }
+}
+</script>
+
+<template>
+  <button type="button" class="bare traced" title="How it came about" @click="show">
+    {{ text }}
+  </button>
+</template>
+
+<style scoped>
+.traced {
+  font-variant-numeric: inherit;
+}
+.traced:hover {
+  text-decoration: underline dotted;
+  text-underline-offset: 3px;
+}
+</style>

@@ -1,0 +1,50 @@
+import type { TraceNode, TraceQuestion } from '@dravex/core';
+import { defineStore } from 'pinia';
+import { computed, ref, shallowRef } from 'vue';
+
+/** What is explained: a number that the core is asked for, or one whose explanation is at hand. */
+export type Asked =
+  | { readonly kind: 'question'; readonly question: TraceQuestion }
+  | { readonly kind: 'node'; readonly node: TraceNode; readonly about: string };
+
+/** The drawer that explains a number. Stays closed until somebody asks, and closed when they close it. */
+export const useTrace = defineStore('trace', () => {
+  const open = ref(false);
+  /** What was asked, the newest last; one goes back the way one came. */
+  const way = shallowRef<readonly Asked[]>([]);
+  const asked = computed(() => way.value.at(-1));
+
+  /** Shows how a number came about. */
+  function ask(question: TraceQuestion): void {
+    way.value = [{ kind: 'question', question }];
+    open.value = true;
+  }
+  /** Shows an explanation that is at hand. */
+  function show(node: TraceNode, about: string): void {
+    way.value = [{ kind: 'node', node, about }];
+    open.value = true;
+  }
+  /** Follows the drawer's own cell, without opening the drawer. */
+  function follow(question: TraceQuestion): void {
+    way.value = [{ kind: 'question', question }];
+  }
+  /** Goes one step deeper. */
+  function deeper(next: Asked): void {
+    way.value = [...way.value, next];
+  }
+  function back(): void {
+    if (way.value.length > 1) way.value = way.value.slice(0, -1);
+  }
+  function close(): void {
+    open.value = false;
+  }
+  function toggle(): void {
+    if (way.value.length > 0) open.value = !open.value;
+  }
+  /** Forgets what was asked: another room has other numbers. */
+  function leave(): void {
+    way.value = [];
+    open.value = false;
+  }
+  return { open, way, asked, ask, show, follow, deeper, back, close, toggle, leave };
+});

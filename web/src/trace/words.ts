@@ -1,0 +1,84 @@
+import {
+  MEASURES,
+  monthFrom,
+  type Driver,
+  type MemberTree,
+  type TraceNode,
+  type TraceQuestion,
+} from '@dravex/core';
+import type { Formats } from '../format/numbers.ts';
+import { longMonth, spanInWords } from '../format/periods.ts';
+
+interface Names {
+  readonly tree: MemberTree;
+  readonly drivers: readonly Driver[];
+  /** The workspace's name: what everything is called. */
+  readonly whole: string;
+  readonly versionName: (id: number) => string;
+}
+
+/** What a question is about: whose number, and in one quiet line which, when and from where. */
+export function questionInWords(
+  question: TraceQuestion,
+  names: Names,
+): { title: string; about: string } {
+  const title = question.scope.length > 0 ? names.tree.label(question.scope) : names.whole;
+  if (question.kind === 'driver') {
+    const driver = names.drivers.find(({ code }) => code === question.driver);
+    return { title, about: `${driver?.name ?? ''}, ${longMonth(monthFrom(question.month))}` };
+  }
+  const { name } = MEASURES[question.measure];
+  const months = spanInWords(question.span);
+  if (question.kind === 'variance') {
+    return {
+      title,
+      about: `${name}, ${months}, actual less ${names.versionName(question.version)}`,
+    };
+  }
+  const { source } = question;
+  const from = typeof source === 'number' ? names.versionName(source) : SOURCES[source];
+  return { title, about: `${name}, ${months}, ${from}` };
+}
+
+const SOURCES = { actual: 'sales lines', forecast: 'actual and forecast' } as const;
+
+/** How a part enters the number above it. */
+export function operatorOf(parent: TraceNode, place: number): string {
+  switch (parent.shape) {
+    case 'product':
+      return place === 0 ? '' : '×';
+    case 'ratio':
+      return place === 0 ? '' : '÷';
+    case 'difference':
+      return place === 0 ? '' : '−';
+    case 'rest':
+      return '1 −';
+    default:
+      return '';
+  }
+}
+
+/** What a number's parts do, in words, above their list. */
+export function shapeInWords(node: TraceNode): string {
+  switch (node.shape) {
+    case 'sum':
+      return `The sum of ${node.parts.length} parts`;
+    case 'mean':
+      return 'The mean of its parts, weighted by volume';
+    default:
+      return '';
+  }
+}
+
+/** A number of an explanation as it is shown; money in full. */
+export function numberInWords(
+  node: Pick<TraceNode, 'value' | 'display'>,
+  formats: Formats,
+): string {
+  const { value, display } = node;
+  if (display === 'money') return formats.full(value, 'money');
+  if (display === 'units' && value !== null && !Number.isInteger(value)) {
+    return formats.full(value, 'units');
+  }
+  return formats.show(value, display);
+}
