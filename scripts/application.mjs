@@ -171,6 +171,22 @@ export async function openSample(cluster) {
   return cluster.url(SAMPLE_DATABASE);
 }
 
+const EMPTY_DATABASE = 'empty';
+
+/**
+ * The address of a database in which nothing is planned, with somebody who can sign in.
+ * @param {{ url(database: string): string }} cluster
+ * @returns {Promise<string>}
+ */
+export async function openEmpty(cluster) {
+  const admin = cluster.url('postgres');
+  if (!(await databaseExists(admin, EMPTY_DATABASE))) {
+    await createDatabase(admin, EMPTY_DATABASE);
+    createPerson(cluster.url(EMPTY_DATABASE), PLANNER);
+  }
+  return cluster.url(EMPTY_DATABASE);
+}
+
 /**
  * Loads the sample company into an empty database, through a server of its own.
  * @param {string} databaseUrl

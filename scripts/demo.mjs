@@ -1,18 +1,28 @@
-/** `npm run demo`: sets up whatever is missing and serves the application with the sample company. */
+/**
+ * `npm run demo`: sets up whatever is missing and serves the application with the sample company;
+ * `npm run demo -- --empty` serves an installation in which nothing is planned yet.
+ */
 import { ensureDependencies } from './dependencies.mjs';
 import { ensurePackages } from './packages.mjs';
+
+const empty = process.argv.includes('--empty');
+const strange = process.argv.slice(2).find((argument) => argument !== '--empty');
+if (strange !== undefined) {
+  console.error(`There is no "${strange}"; --empty starts without sample data`);
+  process.exit(2);
+}
 
 ensurePackages({ postgres: true });
 ensureDependencies();
 
-const { ensureBuilt, openSample, PLANNER, serveUntilStopped, startServer } =
+const { ensureBuilt, openEmpty, openSample, PLANNER, serveUntilStopped, startServer } =
   await import('./application.mjs');
 const { startCluster } = await import('./cluster.mjs');
 
 ensureBuilt();
 const cluster = await startCluster('demo', { durable: true });
 await serveUntilStopped(cluster, async () => {
-  const databaseUrl = await openSample(cluster);
+  const databaseUrl = await (empty ? openEmpty(cluster) : openSample(cluster));
   const server = await startServer({ databaseUrl, port: Number(process.env['PORT'] ?? 4600) });
   console.log(`
 Dravex is at  http://127.0.0.1:${server.port}

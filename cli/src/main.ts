@@ -1,15 +1,28 @@
 /**
- * `dravex load FOLDER --server URL --email ADDRESS`, the password in DRAVEX_PASSWORD: makes a
- * workspace from a folder of files.
+ * The command-line tool. `load` makes a workspace over HTTP from a folder of files; `compute`,
+ * `check` and `explain` work on a plan file without a server. Ends with 0 when all is well, 1 when
+ * something was found or failed, 2 when it was called wrongly.
  */
+import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import { Client, RequestFailed } from './client.ts';
+import { checkPlan, type Plan } from '@dravex/core';
+import { Client } from './client.ts';
+import { computeRows, writeRows } from './compute.ts';
+import { explainLines } from './explain.ts';
 import { loadFolder } from './load.ts';
+import { readPlanFile, UnreadablePlan } from './plan-file.ts';
 
-const USAGE = `dravex load FOLDER --server URL --email ADDRESS
+const USAGE = `dravex compute FILE [--out FILE.csv|FILE.json]
+dravex check FILE
+dravex explain FILE --from MONTH [--to MONTH] [--scope channel:web,product:carafe]
+       [--measure revenue|units|averagePrice|cost] [--source forecast|actual|VERSION] [--depth N]
+dravex explain FILE --driver CODE --from MONTH [--scope …]
+dravex load FOLDER --server URL --email ADDRESS
 
-Makes a workspace from a folder of files (workspace.json, people.json, sales/*.csv, streams.json,
-assumptions.json, budget-*.csv, targets.json). The password is read from DRAVEX_PASSWORD.
+compute writes what a plan file comes to, by combination and month. check lists what is wrong with
+it. explain says how a number came about. load makes a workspace from a folder of files
+(workspace.json, people.json, sales/*.csv, streams.json, assumptions.json, budget-*.csv,
+targets.json); the password is read from DRAVEX_PASSWORD.
 `;
 
 function usage(message: string): never {
@@ -24,6 +37,14 @@ function readArguments() {
       options: {
         server: { type: 'string', default: 'http://127.0.0.1:4600' },
         email: { type: 'string' },
+        out: { type: 'string' },
+        from: { type: 'string' },
+        to: { type: 'string' },
+        scope: { type: 'string', default: '' },
+        measure: { type: 'string', default: 'revenue' },
+        source: { type: 'string', default: 'forecast' },
+        driver: { type: 'string' },
+        depth: { type: 'string', default: '3' },
         help: { type: 'boolean', default: false },
       },
     });
@@ -33,24 +54,73 @@ function readArguments() {
 }
 
 const { values, positionals } = readArguments();
+type Values = typeof values;
+
+async function load(folder: string, { email, server }: Values): Promise<number> {
+  const password = process.env['DRAVEX_PASSWORD'];
+  if (email === undefined) usage('Say who signs in with --email');
+  if (!password) usage('Put the password into DRAVEX_PASSWORD');
+  const client = new Client(server);
+  await client.signIn(email, password);
+  const id = await loadFolder(client, folder, (step) => process.stdout.write(`  ${step}\n`));
+  process.stdout.write(`Workspace ${id} is loaded\n`);
+  return 0;
+}
+
+async function check(path: string): Promise<number> {
+  const { plan } = await readPlanFile(path);
+  const problems = checkPlan(plan as Plan);
+  for (const { code, message } of problems) process.stdout.write(`${code}: ${message}\n`);
+  const { length } = problems;
+  process.stdout.write(length === 0 ? 'Nothing is wrong\n' : `${length} found\n`);
+  return length === 0 ? 0 : 1;
+}
+
+async function compute(path: string, { out }: Values): Promise<number> {
+  const file = await readPlanFile(path);
+  const broken = checkPlan(file.plan as Plan).filter(({ code }) => code !== 'missing-input');
+  if (broken.length > 0) {
+    throw new UnreadablePlan(
+      `${path} does not hold together`,
+      broken.map(({ message }) => message),
+    );
+  }
+  const text = writeRows(file, computeRows(file), out?.endsWith('.json') ? 'json' : 'csv');
+  if (out === undefined) process.stdout.write(text);
+  else await writeFile(out, text);
+  return 0;
+}
+
+async function explain(path: string, asked: Values): Promise<number> {
+  const { from, to, depth } = asked;
+  if (from === undefined) usage('Say from which month with --from');
+  if (!/^\d{1,2}$/.test(depth)) usage('--depth is a number of steps, 0 to 99');
+  const file = await readPlanFile(path);
+  const lines = explainLines(file, { ...asked, from, to: to ?? from, depth: Number(depth) });
+  process.stdout.write(`${lines.join('\n')}\n`);
+  return 0;
+}
+
+const COMMANDS: Readonly<Record<string, { what: string; run: typeof load }>> = {
+  load: { what: 'the folder to load', run: load },
+  compute: { what: 'the plan file', run: compute },
+  check: { what: 'the plan file', run: check },
+  explain: { what: 'the plan file', run: explain },
+};
+
 if (values.help) {
   process.stdout.write(USAGE);
   process.exit(0);
 }
-const [command, folder] = positionals;
-const password = process.env['DRAVEX_PASSWORD'];
-if (command !== 'load') usage(command ? `There is no command "${command}"` : 'Name a command');
-if (folder === undefined) usage('Name the folder to load');
-if (values.email === undefined) usage('Say who signs in with --email');
-if (!password) usage('Put the password into DRAVEX_PASSWORD');
-
+const [name, what] = positionals;
+const command = COMMANDS[name ?? ''];
+if (!command) usage(name ? `There is no command "${name}"` : 'Name a command');
+if (what === undefined) usage(`Name ${command.what}`);
 try {
-  const client = new Client(values.server);
-  await client.signIn(values.email, password);
-  const id = await loadFolder(client, folder, (step) => process.stdout.write(`  ${step}\n`));
-  process.stdout.write(`Workspace ${id} is loaded\n`);
+  process.exitCode = await command.run(what, values);
 } catch (error) {
-  const known = error instanceof RequestFailed || error instanceof Error;
-  process.stderr.write(`${known ? error.message : String(error)}\n`);
+  const reasons = error instanceof UnreadablePlan ? error.reasons : [];
+  const message = error instanceof Error ? error.message : String(error);
+  process.stderr.write(`${[message, ...reasons.map((reason) => `  ${reason}`)].join('\n')}\n`);
   process.exitCode = 1;
 }

@@ -10,4 +10,5 @@ export * from './targets/targets.ts';
 export * from './operation.ts';
 export * from './journal/journal.ts';
 export * from './plan-file/plan-file.ts';
+export * from './plan-file/schema.ts';
 export * from './api.ts';

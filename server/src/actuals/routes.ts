@@ -9,8 +9,8 @@ import * as service from './service.ts';
 export function actualsRoutes(connections: Connections, plans: Plans): Router {
   return routesOf(connections, actualsOperations, {
     listImports: ({ actor }) => service.listBatches(connections, actor),
-    previewImport: ({ actor, query, request }) =>
-      service.previewFile(connections, actor, query.fileName, request),
+    previewImport: ({ actor, query, chunks }) =>
+      service.previewFile(connections, actor, query.fileName, chunks),
     readImport: ({ actor, id }) => service.previewOf(connections, actor, id('importId')),
     listImportProblems: ({ actor, id }) => service.listProblems(connections, actor, id('importId')),
     applyImport: ({ actor, id }) => service.applyBatch(connections, actor, id('importId')),

@@ -28,7 +28,8 @@ export function sessions(
     resave: false,
     saveUninitialized: false,
     rolling: true,
-    store: new PgStore({ pool, tableName: 'session' }),
+    // What goes wrong in the store is answered like any other failure.
+    store: new PgStore({ pool, tableName: 'session', errorLog: () => undefined }),
     cookie: { httpOnly: true, sameSite: 'strict', secure: options.secure, maxAge: EIGHT_HOURS },
   });
 }

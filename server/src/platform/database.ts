@@ -22,6 +22,8 @@ export function connect(url: string): Connections {
   const pool = new pg.Pool({ connectionString: url, max: 10 });
   // A connection that breaks while it is idle is replaced at the next query.
   pool.on('error', () => undefined);
+  // One that breaks in use fails its query; it must not take the process with it.
+  pool.on('connect', (client) => client.on('error', () => undefined));
   return { pool, db: drizzle(pool, { casing: CASING }), url, close: () => pool.end() };
 }
 

@@ -67,8 +67,23 @@ export function changedMeanwhile(conflicts: readonly Conflict[]): HttpProblem {
   );
 }
 
+/** The code of a database or network error, also inside what wraps it. */
+function codeOf(error: unknown): string {
+  const cause = error instanceof Error && error.cause !== undefined ? error.cause : error;
+  return typeof cause === 'object' && cause !== null && 'code' in cause ? String(cause.code) : '';
+}
+
 /** Whether a database error is a broken unique constraint. */
 export function isTaken(error: unknown): boolean {
-  const cause = error instanceof Error && error.cause !== undefined ? error.cause : error;
-  return typeof cause === 'object' && cause !== null && 'code' in cause && cause.code === '23505';
+  return codeOf(error) === '23505';
+}
+
+/** The database is gone, going, or not ready yet: by its own codes and those of the network. */
+const GONE = /^(57P0[123]|08\d\d\d|ECONNREFUSED|ECONNRESET|EPIPE)$/;
+
+/** Whether an error says that the database cannot be reached now. */
+export function isUnreachable(error: unknown): boolean {
+  if (GONE.test(codeOf(error))) return true;
+  const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error;
+  return cause instanceof Error && /^Connection terminated|is not queryable/.test(cause.message);
 }

@@ -32,6 +32,8 @@ export interface Ask<O extends Operation> {
   readonly body: Schema<O, 'body'>;
   /** The bytes of a file that was sent. */
   readonly file: Buffer;
+  /** The same as they come, of an operation that reads a stream. */
+  readonly chunks: AsyncIterable<Buffer>;
   readonly requestKey: RequestKey | undefined;
   /** A number of the address, such as `versionId`. */
   id(name: string): number;
@@ -115,7 +117,14 @@ export function routesOf<const T extends Readonly<Record<string, Operation>>>(
       ...guardsOf(operation, connections),
       ...bodyReader(operation),
       async (request, response) => {
-        const answer: unknown = await handler(askOf(operation, request, response));
+        let answer: unknown;
+        try {
+          answer = await handler(askOf(operation, request, response));
+        } finally {
+          // What is left of a file that was refused is read and forgotten: whoever still sends it
+          // hears the reason, and not a broken connection.
+          if (operation.file?.streamed) request.resume();
+        }
         if (operation.writes) return;
         if (operation.answer) response.status(operation.status ?? 200).json(answer);
         else response.status(operation.status ?? 204).end();
@@ -141,6 +150,7 @@ function askOf(operation: Operation, request: Request, response: Response): Ask<
     query: query ? read(query, request.query) : undefined,
     body: body ? read(body, request.body) : undefined,
     file: Buffer.isBuffer(bytes) ? bytes : Buffer.alloc(0),
+    chunks: request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>,
     requestKey,
     id: (name) => readId(request, name),
     name: (name) => String(request.params[name]),

@@ -111,9 +111,9 @@ export interface Served {
   close(): Promise<void>;
 }
 
-/** Waits until something holds, looking again and again; at most five seconds. */
+/** Waits until something holds, looking again and again; at most fifteen seconds. */
 export async function until(holds: () => boolean | Promise<boolean>, what: string): Promise<void> {
-  const end = Date.now() + 5000;
+  const end = Date.now() + 15_000;
   while (!(await holds())) {
     if (Date.now() > end) throw new Error(`It did not come to pass: ${what}`);
     await new Promise((resolve) => setTimeout(resolve, 20));

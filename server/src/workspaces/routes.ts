@@ -11,6 +11,6 @@ export function workspaceRoutes(connections: Connections): Router {
     createWorkspace: async ({ personId, requestKey, body }) => ({
       id: await createWorkspace(connections, personId, requestKey, body),
     }),
-    proposeWorkspace: ({ request }) => proposeWorkspace(request),
+    proposeWorkspace: ({ chunks }) => proposeWorkspace(chunks),
   });
 }

@@ -1,0 +1,58 @@
+import type { PlanFile } from '@dravex/contract';
+import { compile, evaluate, forecastFacts, monthText, type Facts, type Plan } from '@dravex/core';
+
+/** A row of what a plan computes to: one combination in one month. */
+export interface ComputedRow {
+  readonly month: string;
+  /** The codes of its members, one a dimension. */
+  readonly members: readonly string[];
+  /** Whether the month is closed and the numbers are actuals. */
+  readonly closed: boolean;
+  /** Null where an input is missing. */
+  readonly units: number | null;
+  readonly revenue: number | null;
+}
+
+/**
+ * Computes a plan file: actuals of closed months and the forecast of open ones, in full precision.
+ * Combinations and months without any number are left out.
+ */
+export function computeRows({ plan }: Pick<PlanFile, 'plan'>): ComputedRow[] {
+  const model = evaluate(compile(plan as Plan));
+  const facts: Facts = forecastFacts(model);
+  const codes = new Map(
+    plan.dimensions.flatMap(({ members }) => members.map(({ id, code }) => [id, code])),
+  );
+  const rows: ComputedRow[] = [];
+  const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
+  facts.combinations.forEach(({ members }, index) => {
+    for (let t = 0; t < facts.count; t += 1) {
+      const at = index * facts.count + t;
+      const units = facts.measures.units[at] ?? 0;
+      const revenue = facts.measures.revenue[at] ?? 0;
+      if (units === 0 && revenue === 0) continue;
+      rows.push({
+        month: monthText(facts.first + t),
+        members: members.map((id) => codes.get(id) ?? ''),
+        closed: t < model.open,
+        units: known(units),
+        revenue: known(revenue),
+      });
+    }
+  });
+  return rows;
+}
+
+/** Computed rows as a file: CSV by RFC 4180, or JSON. Codes need no quotation marks. */
+export function writeRows(
+  { plan }: Pick<PlanFile, 'plan'>,
+  rows: readonly ComputedRow[],
+  format: 'csv' | 'json',
+): string {
+  const dimensions = plan.dimensions.map(({ code }) => code);
+  if (format === 'json') return `${JSON.stringify({ dimensions, rows })}\n`;
+  const lines = rows.map(({ month, members, closed, units, revenue }) =>
+    [month, ...members, closed ? 'actual' : 'forecast', units ?? '', revenue ?? ''].join(','),
+  );
+  return `${[['month', ...dimensions, 'state', 'units', 'revenue'].join(','), ...lines].join('\r\n')}\r\n`;
+}

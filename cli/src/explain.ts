@@ -1,0 +1,130 @@
+import type { PlanFile } from '@dravex/contract';
+import {
+  actualFacts,
+  compile,
+  evaluate,
+  explain,
+  factsFromRows,
+  forecastFacts,
+  monthFrom,
+  parseMonth,
+  type Facts,
+  type MeasureCode,
+  type Model,
+  type Plan,
+  type Source,
+  type TraceNode,
+  type TraceQuestion,
+} from '@dravex/core';
+import { UnreadablePlan } from './plan-file.ts';
+
+/** What is asked about a plan file, as it is typed. */
+export interface ExplainArguments {
+  readonly measure: string;
+  readonly scope: string;
+  readonly from: string;
+  readonly to: string;
+  readonly source: string;
+  readonly driver?: string | undefined;
+  readonly depth: number;
+}
+
+const MEASURES: readonly MeasureCode[] = ['revenue', 'units', 'averagePrice', 'cost'];
+
+/** `channel:web,product:carafe` as ids. @throws UnreadablePlan for a member that is not there */
+function scopeOf({ plan }: PlanFile, text: string): number[] {
+  return text
+    .split(',')
+    .filter((part) => part !== '')
+    .map((part) => {
+      const [dimension, code] = part.split(':');
+      const members = plan.dimensions.find((d) => d.code === dimension)?.members;
+      const found = members?.find((member) => member.code === code);
+      if (!found) throw new UnreadablePlan(`There is no member "${part}"; write it as channel:web`);
+      return found.id;
+    });
+}
+
+function monthOf(text: string, name: string): number {
+  const month = parseMonth(text);
+  if (month === undefined) {
+    throw new UnreadablePlan(`--${name} is a month such as 2026-04, not "${text}"`);
+  }
+  return month;
+}
+
+function sourceOf({ versions }: PlanFile, text: string): Source {
+  if (text === 'actual' || text === 'forecast') return text;
+  const version = versions.find(({ name }) => name === text);
+  if (version) return version.id;
+  const names = ['actual', 'forecast', ...versions.map(({ name }) => `"${name}"`)];
+  throw new UnreadablePlan(`--source is one of ${names.join(', ')}`);
+}
+
+function factsOf(file: PlanFile, model: Model, source: Source): Facts {
+  if (source === 'actual') return actualFacts(model.plan);
+  if (source === 'forecast') return forecastFacts(model);
+  const cells = file.versions.find(({ id }) => id === source)?.cells;
+  const rows = (cells?.combination ?? []).map((combination, i) => ({
+    combination,
+    month: monthFrom(cells?.month[i] ?? ''),
+    units: cells?.units[i] ?? 0,
+    revenue: cells?.revenue[i] ?? 0,
+    cost: cells?.cost[i] ?? null,
+  }));
+  return factsFromRows(model.plan, rows);
+}
+
+/** Explains a number of a plan file as lines of text, one step a line, parts below what they make. */
+export function explainLines(file: PlanFile, asked: ExplainArguments): string[] {
+  const model = evaluate(compile(file.plan as Plan));
+  const scope = scopeOf(file, asked.scope);
+  const measure = MEASURES.find((code) => code === asked.measure);
+  if (!measure) throw new UnreadablePlan(`--measure is one of ${MEASURES.join(', ')}`);
+  const from = monthOf(asked.from, 'from');
+  const to = monthOf(asked.to, 'to');
+  if (from > to) throw new UnreadablePlan('--from is later than --to');
+  if (asked.driver !== undefined && !file.plan.drivers.some(({ code }) => code === asked.driver)) {
+    throw new UnreadablePlan(`There is no driver "${asked.driver}"`);
+  }
+  const question: TraceQuestion =
+    asked.driver !== undefined
+      ? { kind: 'driver', driver: asked.driver, scope, month: asked.from }
+      : { kind: 'table', source: sourceOf(file, asked.source), measure, scope, span: { from, to } };
+  const lines: string[] = [];
+  const visit = (node: TraceNode, level: number, left: number): void => {
+    lines.push(
+      `${'  '.repeat(level)}${node.label}: ${node.value ?? 'no value'}${restsOn(file, node)}`,
+    );
+    const deeper = node.shape === 'value' && node.question && !node.source && left > 0;
+    const parts = deeper
+      ? explain(model, node.question, (source) => factsOf(file, model, source)).parts
+      : node.parts;
+    if (left > 0) for (const part of parts) visit(part, level + 1, left - 1);
+  };
+  visit(
+    explain(model, question, (source) => factsOf(file, model, source)),
+    0,
+    asked.depth,
+  );
+  return lines;
+}
+
+function restsOn({ plan }: PlanFile, { source }: TraceNode): string {
+  switch (source?.kind) {
+    case 'assumption': {
+      const { note } = plan.assumptions.find(({ id }) => id === source.id) ?? { note: '' };
+      return ` (assumption ${source.id}${note ? `, “${note}”` : ''})`;
+    }
+    case 'default':
+      return ' (the default: nothing is assumed)';
+    case 'missing':
+      return ' (missing)';
+    case 'sales':
+      return ' (sales lines)';
+    case 'kept':
+      return ' (kept)';
+    default:
+      return '';
+  }
+}
