@@ -23,7 +23,7 @@ import { noSuchRoute, problemHandler } from './http.ts';
 import { openApi } from './openapi.ts';
 import { pageRoutes } from './page.ts';
 import { routesOf } from './routes.ts';
-import { securityHeaders } from './security.ts';
+import { ownStyles, securityHeaders } from './security.ts';
 
 /** The running application, and how to end what it keeps open. */
 export interface Application {
@@ -76,8 +76,12 @@ export function createApp(
     pinoHttp({ logger: log, autoLogging: { ignore: ({ url }) => !url?.startsWith('/api') } }),
   );
   app.use(securityHeaders(config));
-  const page = { swaggerUrl: '/api/openapi.json', customSiteTitle: 'Dravex, its API' };
-  app.use('/api/reference', swaggerUi.serve, swaggerUi.setup(undefined, page));
+  const page = {
+    swaggerUrl: '/api/openapi.json',
+    customSiteTitle: 'Dravex, its API',
+    customCss: '.swagger-ui .topbar { display: none }',
+  };
+  app.use('/api/reference', ownStyles, swaggerUi.serve, swaggerUi.setup(undefined, page));
   app.use('/api', api);
   if (config.webFolder !== undefined) app.use(pageRoutes(config.webFolder));
   app.use(problemHandler(log));

@@ -23,7 +23,11 @@ const plan = usePlan();
 const session = useSession();
 const { version, measure, formats, unit, span, subject, subjectOf, scope, set, setSpan, setScope } =
   useFrame();
-const { data, failure } = useTable(() => version.value?.id, false);
+const { data: answered, failure } = useTable(() => version.value?.id, false);
+/** The answer for the version in force; one of the version before it is no answer. */
+const data = computed(() =>
+  answered.value?.source === version.value?.id ? answered.value : undefined,
+);
 const entries = useEntries(() => version.value);
 const { keeps, message: typedMessage, failed, refused, journal, spread } = entries;
 
@@ -92,7 +96,7 @@ const state = computed(() => {
     month: 'long',
     year: 'numeric',
   });
-  return `${measureInWords(answer.query.measure, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; kept ${at} by ${kept.createdBy}, covers ${spanInWords(covered.value)}, ${kept.state === 'open' ? 'open for entries' : 'sealed'}${kept.note ? `, “${kept.note}”` : ''}`;
+  return `${measureInWords(answer.query.measure, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; kept ${at} by ${kept.createdBy}, ${kept.state === 'open' ? 'open for entries' : 'sealed'}${kept.note ? `, “${kept.note}”` : ''}`;
 });
 /** Part of the window lies outside the version: its columns are empty, and that is said. */
 const outside = computed(() => {
@@ -123,25 +127,16 @@ async function kept(id: number, missing: number): Promise<void> {
       />
       <RowsChoice with-columns />
     </ScopeBar>
-    <header class="room-head head">
+    <header class="room-head">
       <div>
         <h1>{{ headline }}</h1>
         <p class="state">{{ state }}</p>
       </div>
-      <div v-if="planner" class="controls no-print acts">
-        <template v-if="version">
-          <button class="plain" type="button" @click="copying = true">Copy with an uplift</button>
-          <button v-if="open" class="plain" type="button" @click="seal">Seal it</button>
-        </template>
-        <button class="plain" type="button" @click="keeping = true">
-          Keep the forecast as a version
-        </button>
-      </div>
     </header>
     <p v-if="message" class="quiet" role="status">{{ message }}</p>
-    <div v-if="planner && version" class="controls typing no-print">
+    <div v-if="planner" class="controls typing no-print">
       <Choice
-        v-if="open && measure === 'revenue'"
+        v-if="version && open && measure === 'revenue'"
         about="When revenue is typed"
         :label="`Revenue typed: ${KEEPS.find(({ value }) => value === keeps)?.name ?? ''}`"
         :options="KEEPS"
@@ -155,7 +150,7 @@ async function kept(id: number, missing: number): Promise<void> {
           <button v-else type="button" class="link" @click="entries.respread(basis)">
             {{ name }}
           </button>
-          {{ ' ' }}
+          <span v-if="basis !== 'forecast'" aria-hidden="true"> · </span>
         </template>
       </p>
       <p
@@ -166,7 +161,17 @@ async function kept(id: number, missing: number): Promise<void> {
         {{ typedMessage }}
       </p>
       <WhyField :journal="journal" />
-      <p v-if="!open" class="quiet">Sealed: copy it to go on from it.</p>
+      <p v-if="version && !open" class="quiet">Sealed: copy it to go on from it.</p>
+      <span class="push" />
+      <div class="controls acts">
+        <template v-if="version">
+          <button class="chip" type="button" @click="copying = true">Copy with an uplift</button>
+          <button v-if="open" class="chip" type="button" @click="seal">Seal it</button>
+        </template>
+        <button class="chip" type="button" @click="keeping = true">
+          Keep the forecast as a version
+        </button>
+      </div>
     </div>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <p v-if="outside && covered && data?.table.rows.length" class="waits">
@@ -224,12 +229,6 @@ async function kept(id: number, missing: number): Promise<void> {
 </template>
 
 <style scoped>
-.head {
-  display: flex;
-  justify-content: space-between;
-  align-items: start;
-  gap: 16px;
-}
 .acts {
   flex: none;
 }

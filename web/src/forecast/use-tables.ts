@@ -5,6 +5,8 @@ import { useFrame } from '../shell/use-frame.ts';
 
 /** A table with what it was asked for, so that heading and numbers always belong together. */
 export interface AnsweredTable {
+  /** Where its numbers come from. */
+  readonly source: Source;
   readonly query: TableQuery;
   readonly table: Table;
   /** The same span a year before, total row only; null where there is no history for it. */
@@ -38,16 +40,17 @@ export function useTable(source: () => Source | undefined, beside: boolean, unti
       const worker = plan.compute();
       if (typeof from === 'number') await plan.loadVersion(from);
       const table = await worker.table(from, query);
-      if (!beside || query.columns !== 'time') return { query, table, lastYear: null, plan: null };
+      if (!beside || query.columns !== 'time')
+        return { source: from, query, table, lastYear: null, plan: null };
 
       const before = { from: query.span.from - 12, to: query.span.to - 12 };
       const known = before.from >= monthFrom(calendar.value.first);
       const lastYear = known ? await worker.table('forecast', { ...query, span: before }) : null;
       const kept = version.value;
-      if (!kept) return { query, table, lastYear, plan: null };
+      if (!kept) return { source: from, query, table, lastYear, plan: null };
       await plan.loadVersion(kept.id);
       const planned = await worker.table(kept.id, query);
-      return { query, table, lastYear, plan: { name: kept.name, table: planned } };
+      return { source: from, query, table, lastYear, plan: { name: kept.name, table: planned } };
     },
   );
 }

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { WorkspacePerson } from '@dravex/contract';
+import { monthOf } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { dayInWords, longMonth } from '../format/periods.ts';
@@ -16,6 +17,11 @@ const plan = usePlan();
 const session = useSession();
 const router = useRouter();
 const { calendar, calendarSpan } = useFrame();
+
+/** The month in which fiscal years start, by its name. */
+const fiscalStart = computed(
+  () => longMonth(monthOf(2026, calendar.value.fiscalStart)).split(' ')[0],
+);
 
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
 const people = useAnswer([() => plan.tick, () => plan.savedAt], () =>
@@ -87,7 +93,7 @@ async function load(event: Event): Promise<void> {
     <header class="room-head">
       <h1>{{ plan.frame?.name }}, and who plans in it</h1>
       <p class="state">
-        Fiscal year from month {{ calendar.fiscalStart }}, {{ plan.frame?.plan.currency.code }},
+        Fiscal year from {{ fiscalStart }}, {{ plan.frame?.plan.currency.code }},
         {{ longMonth(calendarSpan.from) }} to {{ longMonth(calendarSpan.to) }}, closed through
         {{ longMonth(plan.closedThrough) }}, read on {{ dayInWords(calendar.asOf) }}
       </p>

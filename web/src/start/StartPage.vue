@@ -129,6 +129,7 @@ async function forecast(): Promise<void> {
 
 <template>
   <main class="start" @dragover.prevent @drop.prevent="choose($event.dataTransfer?.files)">
+    <p class="brand"><b>Dravex</b></p>
     <ol class="steps" aria-label="Steps">
       <li
         v-for="(one, index) in STEPS"
@@ -281,6 +282,9 @@ async function forecast(): Promise<void> {
   display: grid;
   align-content: start;
   gap: 18px;
+}
+.brand {
+  font-size: 18px;
 }
 .steps {
   display: flex;

@@ -124,6 +124,11 @@ function rests({ source }: TraceNode): string {
       return '';
   }
 }
+/** Money bears its currency, once, beside the number that is explained. */
+const unit = computed(() => {
+  const node = data.value?.node;
+  return node?.display === 'money' && node.value !== null ? `\u00a0${formats.value.currency}` : '';
+});
 const missing = computed(() => data.value?.node.source?.kind === 'missing');
 const firstMonth = computed(() =>
   driver.value ? monthFrom(driver.value.month) : (table.value?.span.from ?? 0),
@@ -151,10 +156,7 @@ const firstMonth = computed(() =>
         <h2>{{ heading.title }}</h2>
         <p class="quiet">{{ heading.about }}</p>
         <p class="value figures" data-trace-value>
-          {{ numberInWords(data.node, formats)
-          }}<span v-if="data.node.display === 'money' && data.node.value !== null" class="unit">
-            &nbsp;{{ formats.currency }}</span
-          >
+          {{ numberInWords(data.node, formats) }}<span class="unit">{{ unit }}</span>
         </p>
         <p v-if="data.node.incomplete" class="waits">Incomplete: an input below is missing.</p>
         <p v-if="missing" class="waits">Nothing is assumed here, so this input is missing.</p>

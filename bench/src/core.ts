@@ -1,0 +1,128 @@
+/**
+ * What the core takes beside a bare typed-array loop of the same model, and beside a general
+ * spreadsheet-formula library on the same formulas, in one run. Ratios of medians; times are of
+ * this machine and for the reader only.
+ */
+import { change, compile, evaluate, planOf as planNow, typeValues, type Model } from '@dravex/core';
+import { HyperFormula } from 'hyperformula';
+import { Bench } from 'tinybench';
+import { planOf } from './plan.ts';
+import { median, report, say } from './report.ts';
+
+const STREAMS = 2000;
+/** The library is measured on fewer streams, and the core beside it on the same. */
+const SHEET_STREAMS = 200;
+
+const model = evaluate(compile(planOf(STREAMS)));
+
+/** The same model by hand: no plan, no methods, only the arrays. */
+function bareLoopOf(of: Model): { run: () => void; revenue: Float64Array } {
+  const inputs = of.streams.map(({ inputs: held }) => held.map(({ values }) => values));
+  const units = new Float64Array(of.units.length);
+  const revenue = new Float64Array(of.units.length);
+  const run = (): void => {
+    for (let stream = 0; stream < inputs.length; stream += 1) {
+      const [gross, price, discount, returns] = inputs[stream] ?? [];
+      if (!gross || !price || !discount || !returns) continue;
+      const offset = stream * of.count;
+      for (let t = of.open; t < of.count; t += 1) {
+        const net = (gross[t] ?? 0) * (1 - (returns[t] ?? 0));
+        units[offset + t] = net;
+        revenue[offset + t] = net * (price[t] ?? 0) * (1 - (discount[t] ?? 0));
+      }
+    }
+  };
+  return { run, revenue };
+}
+
+/** One assumption of one stream in a model of `streams` streams. */
+function oneEdit(streams: number): () => void {
+  const edited = evaluate(compile(planOf(streams)));
+  const scope = edited.streams[0]?.combination.members ?? [];
+  let value = 0;
+  return () => {
+    value += 1;
+    const typed = [{ scope, month: '2027-05', value }];
+    change(edited, typeValues('grossUnits', edited.assumptions, typed));
+  };
+}
+
+const bare = bareLoopOf(model);
+bare.run();
+if (bare.revenue.some((value, at) => value !== model.revenue[at])) {
+  throw new Error('The bare loop and the core do not agree');
+}
+
+const bench = new Bench({ time: 1500 });
+bench
+  .add('bare loop', bare.run)
+  .add('evaluate', () => evaluate(model))
+  .add('compile and evaluate', () => evaluate(compile(planNow(model))))
+  .add('one edit, 2,000 streams', oneEdit(STREAMS))
+  .add('one edit, 200 streams', oneEdit(200));
+await bench.run();
+const medians = new Map(
+  bench.tasks.map(({ name, result }) => [name, 'latency' in result ? result.latency.p50 : NaN]),
+);
+say('2,000 streams x 60 months, volume x price, against a bare loop');
+for (const [name, time] of medians)
+  report(name, time, medians.get('bare loop') ?? NaN, 'bare loop');
+
+// --- memory ---------------------------------------------------------------------------------
+/** What a model of a plan that is there already takes, in bytes. */
+function memoryOf(streams: number): { model: number; results: number } {
+  const plan = planOf(streams);
+  const collect = (globalThis as { gc?: () => void }).gc;
+  if (!collect) throw new Error('Run it with --expose-gc');
+  // Once, so that what is compiled and remembered for good does not count.
+  evaluate(compile(plan));
+  collect();
+  const before = process.memoryUsage();
+  const kept = evaluate(compile(plan));
+  collect();
+  const after = process.memoryUsage();
+  const used = after.heapUsed + after.arrayBuffers - before.heapUsed - before.arrayBuffers;
+  return { model: used, results: kept.units.byteLength + kept.revenue.byteLength };
+}
+const memory = memoryOf(STREAMS);
+say('memory of a model of 2,000 streams x 60 months, beside its result arrays');
+say(
+  `  ${(memory.model / 1e6).toFixed(1)} MB, ${(memory.model / memory.results).toFixed(2)} x ${(memory.results / 1e6).toFixed(1)} MB`,
+);
+
+// --- a spreadsheet-formula library ------------------------------------------------------------
+/** The same formulas in a sheet: a row a stream and month with four inputs, net units and revenue. */
+function sheetOf(of: Model): (number | string)[][] {
+  const rows: (number | string)[][] = [];
+  for (const { series } of of.streams) {
+    for (let t = of.open; t < of.count; t += 1) {
+      const row = rows.length + 1;
+      rows.push([
+        ...series.map((values) => values[t] ?? 0),
+        `=A${row}*(1-D${row})`,
+        `=E${row}*B${row}*(1-C${row})`,
+      ]);
+    }
+  }
+  return rows;
+}
+const small = evaluate(compile(planOf(SHEET_STREAMS)));
+const sheet = HyperFormula.buildFromArray(sheetOf(small), { licenseKey: 'gpl-v3' });
+const last = small.streams.length * (small.count - small.open) - 1;
+const told = sheet.getCellValue({ sheet: 0, row: last, col: 5 });
+if (Math.abs(Number(told) - (small.revenue.at(-1) ?? NaN)) > 1e-6) {
+  throw new Error('The sheet and the core do not agree');
+}
+const whole = median(5, () => sheet.rebuildAndRecalculate());
+const core = median(200, () => evaluate(small));
+say(`${SHEET_STREAMS} streams x 60 months, against the spreadsheet-formula library`);
+say(
+  `  all computed: the core is ${Math.round(whole / core)} x as fast (${whole.toFixed(1)} ms and ${core.toFixed(3)} ms)`,
+);
+let typed = 0;
+const cell = median(200, () => {
+  typed += 1;
+  sheet.setCellContents({ sheet: 0, row: 5, col: 0 }, typed);
+});
+const edit = median(200, oneEdit(SHEET_STREAMS));
+say(`  one cell typed: ${cell.toFixed(3)} ms and ${edit.toFixed(3)} ms`);
