@@ -20,6 +20,7 @@ const YEAR = 'from=2026-04&to=2027-03';
 
 /** @type {{ name: string, path: string, ready: string, act?: (page: Page) => Promise<void> }[]} */
 const PICTURES = [
+  { name: 'standing', path: `standing?${YEAR}`, ready: '.sheet-table td' },
   { name: 'actuals', path: `actuals?${YEAR}`, ready: '.rgCol .rgCell .figure' },
   {
     name: 'drivers',
@@ -30,10 +31,36 @@ const PICTURES = [
       await page.getByText('November offer').waitFor();
     },
   },
-  { name: 'forecast', path: `forecast?${YEAR}`, ready: '.rgCol .rgCell .figure' },
+  {
+    name: 'forecast',
+    path: `forecast?${YEAR}`,
+    ready: '.rgCol .rgCell .figure',
+    act: async (page) => {
+      await page.locator('[data-cell$=" 2026-10"]').nth(1).click();
+      await page.getByRole('complementary', { name: 'Trace' }).getByText('The sum of').waitFor();
+    },
+  },
   { name: 'targets', path: `targets?${YEAR}`, ready: '.sheet-table td' },
-  { name: 'budget', path: `budget?${YEAR}`, ready: '.rgCol .rgCell .figure' },
+  {
+    name: 'budget',
+    path: `budget?${YEAR}`,
+    ready: '.rgCol .rgCell .figure',
+    act: async (page) => {
+      const cell = page.locator('[data-cell$=" 2026-10"]').nth(1);
+      await cell.click();
+      await page.keyboard.press('Enter');
+      await page.locator('revogr-edit input').fill('150k');
+      await page.keyboard.press('Enter');
+      await page.getByText('as they stand').waitFor();
+      await page.getByLabel('Why').fill('agreed with the stores');
+      await page.keyboard.press('Enter');
+      await page.getByText('“agreed with the stores”').first().waitFor();
+      await cell.click();
+      await page.locator('[data-entry]').getByText('agreed').waitFor();
+    },
+  },
   { name: 'comparison', path: `comparison?${YEAR}`, ready: '.sheet-table td' },
+  { name: 'settings', path: `settings?${YEAR}`, ready: '.sheet-table td' },
   {
     name: 'import',
     path: `actuals?${YEAR}`,
@@ -43,6 +70,17 @@ const PICTURES = [
       await page.getByText('9 of 17 rows are good').waitFor();
     },
   },
+  {
+    name: 'dark',
+    path: `settings?${YEAR}`,
+    ready: '.sheet-table td',
+    act: async (page) => {
+      await page.getByRole('button', { name: 'Ink', exact: true }).click();
+      await page.goto(page.url().replace('/settings', '/forecast'));
+      await page.locator('.rgCol .rgCell .figure').first().waitFor();
+    },
+  },
+  { name: 'start', path: '../../start', ready: 'h1' },
 ];
 
 mkdirSync(FOLDER, { recursive: true });

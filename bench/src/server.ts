@@ -83,11 +83,10 @@ const bare = await medianOf(3, bareImport);
 const peak = (): number =>
   Number(/VmHWM:\s+(\d+)/.exec(readFileSync(`/proc/${serverPid}/status`, 'utf8'))?.[1]) / 1024;
 const restBefore = peak();
-let checked = 0;
 const start = performance.now();
 const stream = Readable.toWeb(createReadStream(file)) as unknown as BodyInit;
 const preview = await send('POST', `${base}/imports?fileName=lines.csv`, stream, 'text/csv');
-checked = performance.now() - start;
+const checked = performance.now() - start;
 await send('POST', `${base}/imports/${String(preview['id'])}/apply`);
 const taken = performance.now() - start;
 if (preview['good'] !== LINES) throw new Error(`Only ${String(preview['good'])} lines were good`);

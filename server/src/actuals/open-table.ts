@@ -1,5 +1,5 @@
 import { Readable } from 'node:stream';
-import { parse, type CsvError } from 'csv-parse';
+import { parse, type CsvError, type Parser } from 'csv-parse';
 import { badRequest, HttpProblem } from '../platform/errors.ts';
 
 /** A row of a table, and its number as a person counts: the header is row 1. */
@@ -8,10 +8,11 @@ export interface TableRow {
   readonly cells: readonly string[];
 }
 
-/** A table whose header was read; its rows come as they are asked for. */
+/** A table whose header was read; its rows come as they are asked for, in the order of the file. */
 export interface OpenTable {
   readonly header: readonly string[];
-  readonly rows: AsyncIterable<TableRow>;
+  /** Rows by the batch: a million of them one by one would spend its time in waiting. */
+  readonly batches: AsyncIterable<readonly TableRow[]>;
   /** The decimal sign of its numbers. */
   readonly decimal: '.' | ',';
 }
@@ -22,6 +23,8 @@ const HEAD = 20_000;
 /** A record longer than this is no row of a table. */
 const LONGEST_RECORD = 200_000;
 const LARGEST_FILE = 2 * 1024 ** 3;
+/** Rows that are handed on together. */
+const BATCH = 2000;
 
 function encodingOf(start: Buffer): 'utf-8' | 'utf-16le' | 'utf-16be' {
   if (start[0] === 0xff && start[1] === 0xfe) return 'utf-16le';
@@ -111,37 +114,68 @@ export async function openTable(chunks: AsyncIterable<Buffer>): Promise<OpenTabl
     yield* text;
   }
   const source = Readable.from(whole());
-  const records = parse({
+  const options = {
     delimiter,
     relax_column_count: true,
     skip_empty_lines: true,
     max_record_size: LONGEST_RECORD,
     trim: true,
-  });
+    // The parser is a stream, and hands on as many rows at a time as its stream may hold.
+    readableHighWaterMark: BATCH,
+  };
+  const records = parse(options);
   source.on('error', (error) => records.destroy(error));
   source.pipe(records);
-  const lines = (records as AsyncIterable<string[]>)[Symbol.asyncIterator]();
-  const next = async (): Promise<string[] | undefined> => {
-    try {
-      const { value, done } = await lines.next();
-      return done ? undefined : value;
-    } catch (error) {
-      throw unreadable(error);
-    }
-  };
-  const header = await next();
+  const lines = recordsOf(records);
+  const [header, ...early] = (await lines.next()).value ?? [];
   if (!header) throw badRequest('The file is empty; nothing was taken in');
 
-  async function* rows(): AsyncGenerator<TableRow> {
+  async function* batches(): AsyncGenerator<TableRow[]> {
     let row = 1;
+    const numbered = (some: readonly string[][]): TableRow[] =>
+      some.map((cells) => ({ row: (row += 1), cells }));
     try {
-      for (let cells = await next(); cells; cells = await next()) {
-        row += 1;
-        yield { row, cells };
-      }
+      if (early.length > 0) yield numbered(early);
+      for await (const some of lines) yield numbered(some);
     } finally {
       source.destroy();
     }
   }
-  return { header, rows: rows(), decimal: decimalOf(head.slice(0, HEAD), delimiter) };
+  return { header, batches: batches(), decimal: decimalOf(head.slice(0, HEAD), delimiter) };
+}
+
+/** What a parser has read, as much at a time as it has. */
+async function* recordsOf(records: Parser): AsyncGenerator<string[][], undefined> {
+  let failure: unknown;
+  let ended = false;
+  records.on('error', (error) => (failure = error));
+  records.on('end', () => (ended = true));
+  for (;;) {
+    const some: string[][] = [];
+    while (some.length < BATCH) {
+      const record = next(records);
+      if (!record) break;
+      some.push(record);
+    }
+    if (some.length > 0) yield some;
+    else if (failure !== undefined) throw unreadable(failure);
+    else if (ended) return undefined;
+    else await more(records);
+  }
+}
+
+function next(records: Parser): string[] | null {
+  return records.read() as string[] | null;
+}
+
+/** Waits until a parser has read more, or will read no more. */
+function more(records: Parser): Promise<void> {
+  return new Promise((resolve) => {
+    const events = ['readable', 'end', 'error', 'close'] as const;
+    const done = (): void => {
+      for (const event of events) records.off(event, done);
+      resolve();
+    };
+    for (const event of events) records.on(event, done);
+  });
 }

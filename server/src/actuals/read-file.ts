@@ -12,7 +12,7 @@ export interface FileRow {
 
 /** A file of sales lines whose header was understood. */
 export interface SalesFile extends Pick<OpenTable, 'decimal'> {
-  readonly rows: AsyncIterable<FileRow>;
+  readonly batches: AsyncIterable<readonly FileRow[]>;
   readonly width: number;
 }
 
@@ -71,13 +71,17 @@ export async function readSalesFile(
   chunks: AsyncIterable<Buffer>,
   dimensions: readonly Dimension[],
 ): Promise<SalesFile> {
-  const { header, rows: lines, decimal } = await openTable(chunks);
+  const { header, batches: read, decimal } = await openTable(chunks);
   const columns = columnsOf(header, dimensions);
 
-  async function* rows(): AsyncGenerator<FileRow> {
-    for await (const { row, cells } of lines) {
-      yield { row, width: cells.length, cell: (column) => cells[columns.get(column) ?? -1] ?? '' };
+  async function* batches(): AsyncGenerator<FileRow[]> {
+    for await (const rows of read) {
+      yield rows.map(({ row, cells }) => ({
+        row,
+        width: cells.length,
+        cell: (column) => cells[columns.get(column) ?? -1] ?? '',
+      }));
     }
   }
-  return { rows: rows(), width: header.length, decimal };
+  return { batches: batches(), width: header.length, decimal };
 }

@@ -77,14 +77,17 @@ export async function previewFile(
     const problems: RowProblem[] = [];
     let rows = 0;
     let good = 0;
-    async function* goodLines(): AsyncGenerator<CheckedLine> {
-      for await (const row of file.rows) {
-        rows += 1;
-        const checked = check.check(row);
-        if (!Array.isArray(checked)) {
-          good += 1;
-          yield checked;
-        } else if (problems.length < MOST_PROBLEMS) problems.push(...checked);
+    async function* goodLines(): AsyncGenerator<CheckedLine[]> {
+      for await (const batch of file.batches) {
+        const lines: CheckedLine[] = [];
+        for (const row of batch) {
+          const checked = check.check(row);
+          if (!Array.isArray(checked)) lines.push(checked);
+          else if (problems.length < MOST_PROBLEMS) problems.push(...checked);
+        }
+        rows += batch.length;
+        good += lines.length;
+        yield lines;
       }
     }
     await store.stageLines(client, workspaceId, batchId, goodLines());

@@ -13,9 +13,10 @@ import { importBatch, importProblem, salesMonth } from './tables.ts';
 export type BatchRow = typeof importBatch.$inferSelect & { createdByName: string };
 
 /** A field of PostgreSQL's COPY text format. */
-function copyField(value: string | number | null): string {
+function copyField(value: string | null): string {
   if (value === null) return '\\N';
-  return String(value)
+  if (!/[\\\t\n\r]/.test(value)) return value;
+  return value
     .replaceAll('\\', '\\\\')
     .replaceAll('\t', '\\t')
     .replaceAll('\n', '\\n')
@@ -27,25 +28,17 @@ export async function stageLines(
   client: PoolClient,
   workspaceId: number,
   batchId: number,
-  lines: AsyncIterable<CheckedLine>,
+  batches: AsyncIterable<readonly CheckedLine[]>,
 ): Promise<void> {
   async function* text(): AsyncGenerator<string> {
-    for await (const line of lines) {
-      const fields = [
-        workspaceId,
-        batchId,
-        line.date,
-        line.quantity,
-        line.netAmount,
-        line.cost,
-        line.document,
-        line.lineNumber,
-        line.customer,
-        line.seller,
-        line.row,
-        `{${line.members.join()}}`,
-      ];
-      yield `${fields.map(copyField).join('\t')}\n`;
+    for await (const lines of batches) {
+      let rows = '';
+      for (const line of lines) {
+        rows += `${workspaceId}\t${batchId}\t${line.date}\t${line.quantity}\t${line.netAmount}\t${line.cost}\t`;
+        rows += `${copyField(line.document)}\t${line.lineNumber}\t${copyField(line.customer)}\t`;
+        rows += `${copyField(line.seller)}\t${line.row}\t{${line.members.join()}}\n`;
+      }
+      yield rows;
     }
   }
   const into = client.query(

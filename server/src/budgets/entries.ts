@@ -6,10 +6,8 @@ import type {
   VersionEntries,
 } from '@dravex/contract';
 import {
-  actualFacts,
   budgetTotal,
   DivisionError,
-  forecastFacts,
   inScope,
   monthFrom,
   monthText,
@@ -71,12 +69,12 @@ function cellsUnder(
 
 /** What weighs each cell on a basis from elsewhere: last year's sales or the forecast. */
 function weightsOf(
-  { plan, model }: LoadedPlan,
+  { actual, forecast }: LoadedPlan,
   { basis, measure }: TypedEntry,
   cells: readonly BudgetCell[],
 ): number[] | undefined {
   if (basis !== 'lastYear' && basis !== 'forecast') return undefined;
-  const facts: Facts = basis === 'lastYear' ? actualFacts(plan) : forecastFacts(model);
+  const facts: Facts = basis === 'lastYear' ? actual : forecast;
   const back = basis === 'lastYear' ? 12 : 0;
   const of = measure === 'averagePrice' || measure === 'cost' ? 'revenue' : measure;
   const position = new Map(facts.combinations.map(({ id }, index) => [id, index]));

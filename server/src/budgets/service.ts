@@ -2,7 +2,6 @@ import type { NewVersion, Version, VersionCells, VersionCopy } from '@dravex/con
 import {
   copyWithUplift,
   factsFromRows,
-  forecastFacts,
   keepForecast,
   monthFrom,
   monthText,
@@ -134,11 +133,7 @@ export async function keepVersion(
   const loaded = await plans.current(actor.workspaceId);
   checkMonths(loaded, input);
   const span = { from: monthFrom(input.from), to: monthFrom(input.to) };
-  const { rows, missing } = keepForecast(
-    forecastFacts(loaded.model),
-    span,
-    loaded.plan.currency.minorDigits,
-  );
+  const { rows, missing } = keepForecast(loaded.forecast, span, loaded.plan.currency.minorDigits);
   if (rows.length === 0) throw badRequest('The forecast has nothing in these months to keep');
   return keep(
     connections,

@@ -1,5 +1,5 @@
 import type { ComparisonAddress } from '@dravex/contract';
-import { actualFacts, compare, monthFrom, type Comparison } from '@dravex/core';
+import { compare, monthFrom, type Comparison } from '@dravex/core';
 import { versionFacts } from '../budgets/service.ts';
 import { checkFrame } from '../forecast/frame.ts';
 import type { LoadedPlan, Plans } from '../forecast/plans.ts';
@@ -16,7 +16,7 @@ export async function comparisonFor(
   const loaded = await plans.current(actor.workspaceId);
   checkFrame(loaded, address.rows, address.scope);
   const comparison = compare(
-    actualFacts(loaded.plan),
+    loaded.actual,
     await versionFacts(connections, actor, loaded.plan, address.version),
     loaded.model.tree,
     {

@@ -1,5 +1,13 @@
 import type { WorkspacePlan } from '@dravex/contract';
-import { compile, DRIVERS, evaluate, type Model } from '@dravex/core';
+import {
+  actualFacts,
+  compile,
+  DRIVERS,
+  evaluate,
+  forecastFacts,
+  type Facts,
+  type Model,
+} from '@dravex/core';
 import { actualColumns } from '../actuals/store.ts';
 import { combinationsOf, dimensionsOf } from '../dimensions/store.ts';
 import { assumptionsOf } from '../drivers/store.ts';
@@ -12,6 +20,10 @@ import { streamsOf } from './store.ts';
 /** A workspace's plan with its computed model. */
 export interface LoadedPlan extends WorkspacePlan {
   readonly model: Model;
+  /** The plan's sales by combination and month. */
+  readonly actual: Facts;
+  /** Actuals of closed months and the forecast of open ones. */
+  readonly forecast: Facts;
 }
 
 /** Reads everything the core needs, as one moment of the database. */
@@ -59,7 +71,9 @@ export class Plans {
       await tx.execute('set transaction isolation level repeatable read, read only');
       return readPlan(tx, workspaceId);
     });
-    const plan = { ...loaded, model: evaluate(compile(loaded.plan)) };
+    const model = evaluate(compile(loaded.plan));
+    const actual = actualFacts(loaded.plan);
+    const plan = { ...loaded, model, actual, forecast: forecastFacts(model, actual) };
     this.#kept.delete(workspaceId);
     this.#kept.set(workspaceId, plan);
     const [oldest] = this.#kept.keys();

@@ -1,6 +1,5 @@
 import type { Changes, NewStreams, TableAddress, WorkspacePlan } from '@dravex/contract';
 import {
-  forecastFacts,
   MemberTree,
   monthFrom,
   proposeStreams,
@@ -151,7 +150,7 @@ export async function tableFor(
   checkFrame(loaded, address.rows, address.scope, address.columns);
   const facts =
     address.version === undefined
-      ? forecastFacts(loaded.model)
+      ? loaded.forecast
       : await versionFacts(connections, actor, loaded.plan, address.version);
   const query: TableQuery = {
     measure: address.measure,

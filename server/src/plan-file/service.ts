@@ -149,8 +149,8 @@ export function loadPlanFile(
         createdBy: personId,
         appliedAt: new Date(),
       });
-      async function* each(): AsyncGenerator<CheckedLine> {
-        yield* lines;
+      async function* each(): AsyncGenerator<CheckedLine[]> {
+        yield lines;
       }
       await stageLines(client, workspaceId, batchId, each());
       await applyStaged(tx, workspaceId, batchId);

@@ -38,7 +38,7 @@ function closedOn(day: string): string {
  * @throws HttpProblem 400 for a file that does not hold what a sales line needs
  */
 export async function proposeWorkspace(chunks: AsyncIterable<Buffer>): Promise<WorkspaceProposal> {
-  const { header, rows } = await openTable(chunks);
+  const { header, batches } = await openTable(chunks);
   const headings = header.map(plainHeading);
   const missing = SALES_LINE_FIELDS.filter((field) => !headings.includes(field));
   if (missing.length > 0) {
@@ -59,16 +59,18 @@ export async function proposeWorkspace(chunks: AsyncIterable<Buffer>): Promise<W
   let first = '9999-12-31';
   let last = '';
   let count = 0;
-  for await (const { cells } of rows) {
-    count += 1;
-    const day = cells[datePlace] ?? '';
-    if (DAY.test(day)) {
-      if (day < first) first = day;
-      if (day > last) last = day;
-    }
-    for (const { place, codes } of columns) {
-      const code = cells[place] ?? '';
-      if (CODE.test(code) && code.length <= 60 && codes.size <= MOST_MEMBERS) codes.add(code);
+  for await (const batch of batches) {
+    count += batch.length;
+    for (const { cells } of batch) {
+      const day = cells[datePlace] ?? '';
+      if (DAY.test(day)) {
+        if (day < first) first = day;
+        if (day > last) last = day;
+      }
+      for (const { place, codes } of columns) {
+        const code = cells[place] ?? '';
+        if (CODE.test(code) && code.length <= 60 && codes.size <= MOST_MEMBERS) codes.add(code);
+      }
     }
   }
   if (last === '') {

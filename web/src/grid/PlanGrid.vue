@@ -203,6 +203,11 @@ function onEditStart(event: CustomEvent): void {
     return;
   }
   void rememberSelection();
+  opened();
+}
+
+function opened(): void {
+  if (open.value) return;
   open.value = true;
   emit('editing', true);
 }
@@ -243,7 +248,16 @@ function mendRoles(): void {
     }
   }
 }
-useMutationObserver(place, mendRoles, { childList: true, subtree: true });
+/** The grid does not tell of every way in which a cell is closed: what is there is what counts. */
+function lookForEditor(): void {
+  if (place.value?.querySelector('revogr-edit input')) opened();
+  else closed();
+}
+function drawn(): void {
+  mendRoles();
+  lookForEditor();
+}
+useMutationObserver(place, drawn, { childList: true, subtree: true });
 /** How long the grid takes to know its new width; before that it would scroll by the old one. */
 const SETTLED_MS = 60;
 useResizeObserver(
