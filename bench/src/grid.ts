@@ -65,20 +65,18 @@ for (let edit = 0; edit < 15; edit += 1) {
   const place = (await cell.getAttribute('data-cell')) ?? '';
   edits.push(
     await page.evaluate(
-      ([key, text]) =>
-        new Promise<number>((resolve) => {
-          const field = document.querySelector('revogr-edit input');
-          const start = performance.now();
-          const look = (): void => {
-            const shown = document.querySelector(`[data-cell="${key}"] .figure`)?.textContent;
-            if (shown?.replace(/\D/g, '') === text) resolve(performance.now() - start);
-            else requestAnimationFrame(look);
-          };
-          field?.dispatchEvent(
-            new KeyboardEvent('keydown', { key: 'Enter', code: 'Enter', bubbles: true }),
-          );
-          requestAnimationFrame(look);
-        }),
+      async ([key, text]) => {
+        const field = document.querySelector('revogr-edit input');
+        const start = performance.now();
+        const enter = { key: 'Enter', code: 'Enter', bubbles: true };
+        field?.dispatchEvent(new KeyboardEvent('keydown', enter));
+        for (;;) {
+          await new Promise(requestAnimationFrame);
+          const shown = document.querySelector(`[data-cell="${key}"] .figure`)?.textContent;
+          if (shown?.replace(/\D/g, '') === text) return performance.now() - start;
+          if (performance.now() - start > 5000) return NaN;
+        }
+      },
       [place, String(1000 + edit * 7)] as const,
     ),
   );

@@ -95,13 +95,20 @@ export function driverTable(model: Model, query: DriverQuery): DriverRow[] {
       own: new Uint8Array(months),
     };
     const ownKey = scopeKey(frame.scope);
+    // The same assumption holds month after month: whether it is set here is asked once.
+    let holder = 0;
+    let own = 0;
     for (let month = 0; month < months; month += 1) {
       const cell = cellOf(parts, sources, from + month, fold);
-      const assumption = model.assumptions.get(cell.holder);
+      if (cell.holder !== holder) {
+        holder = cell.holder;
+        const assumption = model.assumptions.get(holder);
+        own = assumption && scopeKey(assumption.scope) === ownKey ? 1 : 0;
+      }
       row.values[month] = cell.value;
       row.holders[month] = cell.holder;
       row.mixed[month] = cell.mixed ? 1 : 0;
-      row.own[month] = assumption && scopeKey(assumption.scope) === ownKey ? 1 : 0;
+      row.own[month] = own;
     }
     rows.push(row);
   };

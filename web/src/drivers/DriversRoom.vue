@@ -4,13 +4,14 @@ import { monthFrom, monthText, type Driver, type DriverRow } from '@dravex/core'
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
-import type {
-  Dress,
-  GridCell,
-  GridColumn,
-  GridEdit,
-  GridRow,
-  GridVisit,
+import {
+  cellsOnDemand,
+  type Dress,
+  type GridCell,
+  type GridColumn,
+  type GridEdit,
+  type GridRow,
+  type GridVisit,
 } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
@@ -149,9 +150,10 @@ const gridRows = computed<GridRow[]>(() =>
     parent: row.parent,
     folded: row.folded,
     strong: row.level < 2,
-    cells: Array.from(row.values, (held, month) =>
-      toCell(row, Number.isNaN(held) ? null : held, month),
-    ),
+    cells: cellsOnDemand(row.values.length, (month) => {
+      const held = row.values[month] ?? Number.NaN;
+      return toCell(row, Number.isNaN(held) ? null : held, month);
+    }),
   })),
 );
 

@@ -39,12 +39,28 @@ type Model = DataType & { __row: GridRow };
 const NAME = '__name';
 const grid = ref<{ $el?: GridElement }>();
 
-function modelOf(row: GridRow): Model {
-  const model: DataType = { __row: row, [NAME]: row.label };
-  shown.value.columns.forEach((column, index) => {
-    model[column.key] = row.cells[index]?.typed ?? '';
+/**
+ * Makes rows as the grid's library wants them: an object with a property a column, which answers
+ * with what is typed there. The answers are made when they are asked for, because of thousands of
+ * rows only those in sight are.
+ */
+function modelsFor(columns: readonly GridColumn[]): (row: GridRow) => Model {
+  const shape: PropertyDescriptorMap = {};
+  columns.forEach(({ key }, index) => {
+    shape[key] = {
+      enumerable: true,
+      get(this: Model) {
+        return this.__row.cells.at(index)?.typed ?? '';
+      },
+    };
   });
-  return model as Model;
+  const prototype: object = Object.create(null, shape) as object;
+  return (row) => {
+    const model = Object.create(prototype) as DataType;
+    model['__row'] = row;
+    model[NAME] = row.label;
+    return model as Model;
+  };
 }
 
 const open = ref(false);
@@ -54,12 +70,13 @@ watch([() => props.rows, () => props.totals, () => props.columns, open], () => {
   if (open.value) return;
   shown.value = { rows: props.rows, totals: props.totals ?? [], columns: props.columns };
 });
-const source = computed(() => shown.value.rows.map(modelOf));
-const pinned = computed(() => shown.value.totals.map(modelOf));
+const modelOf = computed(() => modelsFor(shown.value.columns));
+const source = computed(() => shown.value.rows.map(modelOf.value));
+const pinned = computed(() => shown.value.totals.map(modelOf.value));
 
 function cellOf(model: DataType, column: string): GridCell | undefined {
   const place = shown.value.columns.findIndex(({ key }) => key === column);
-  return (model as Model).__row.cells[place];
+  return (model as Model).__row.cells.at(place);
 }
 
 function name(h: HyperFunc<VNode>, model: DataType): VNode {
@@ -253,9 +270,11 @@ function lookForEditor(): void {
   if (place.value?.querySelector('revogr-edit input')) opened();
   else closed();
 }
+/** While it scrolls the grid draws all the time; roles are mended when it rests. */
+const mendSoon = useDebounceFn(mendRoles, 120);
 function drawn(): void {
-  mendRoles();
   lookForEditor();
+  void mendSoon();
 }
 useMutationObserver(place, drawn, { childList: true, subtree: true });
 /** How long the grid takes to know its new width; before that it would scroll by the old one. */

@@ -46,8 +46,8 @@ onBeforeUnmount(() => {
         :class="{ outer: row.strong, total: totals?.includes(row) && row.strong }"
       >
         <td :style="{ paddingLeft: `${8 + row.level * 12}px` }">{{ row.label }}</td>
-        <td v-for="(cell, index) in row.cells" :key="columns[index]?.key ?? index">
-          {{ cell.text }}
+        <td v-for="(column, index) in columns" :key="column.key">
+          {{ row.cells.at(index)?.text }}
         </td>
       </tr>
     </tbody>

@@ -16,6 +16,23 @@ export interface GridCell {
   readonly title?: string;
 }
 
+/** The cells of a row: an array, or cells that are made when they come into sight. */
+export type GridCells = Pick<readonly GridCell[], 'length' | 'at'>;
+
+/** Cells that are made one by one when they are looked at, and kept. */
+export function cellsOnDemand(length: number, make: (index: number) => GridCell): GridCells {
+  const made = new Map<number, GridCell>();
+  return {
+    length,
+    at(index: number): GridCell | undefined {
+      if (index < 0 || index >= length) return undefined;
+      const known = made.get(index) ?? make(index);
+      made.set(index, known);
+      return known;
+    },
+  };
+}
+
 export interface GridColumn {
   readonly key: string;
   readonly heading: string;
@@ -33,7 +50,7 @@ export interface GridRow {
   readonly parent: boolean;
   readonly folded: boolean;
   readonly strong: boolean;
-  readonly cells: readonly GridCell[];
+  readonly cells: GridCells;
 }
 
 /** A text that was typed, pasted, filled or deleted (then empty) into a cell. */

@@ -6,7 +6,13 @@ import {
   type TableRow,
 } from '@dravex/core';
 import type { Display, Formats, Unit } from '../format/numbers.ts';
-import type { Dress, GridCell, GridColumn, GridRow } from './plan-grid.ts';
+import {
+  cellsOnDemand,
+  type Dress,
+  type GridCell,
+  type GridColumn,
+  type GridRow,
+} from './plan-grid.ts';
 
 /** How a measure is shown. */
 export function displayOf(measure: MeasureCode): Display {
@@ -67,12 +73,11 @@ export function toGridRow(
     parent: row.parent,
     folded: row.folded ?? false,
     strong,
-    cells: [
-      toCell(row.key, row.total, TOTAL, showing),
-      ...row.cells.map((cell, index) =>
-        toCell(row.key, cell, table.columns[index]?.key ?? '', showing),
-      ),
-    ],
+    cells: cellsOnDemand(row.cells.length + 1, (index) => {
+      const cell = index === 0 ? row.total : row.cells[index - 1];
+      const column = index === 0 ? TOTAL : (table.columns[index - 1]?.key ?? '');
+      return toCell(row.key, cell ?? row.total, column, showing);
+    }),
   };
 }
 
