@@ -207,7 +207,7 @@ function drop(event: DragEvent): void {
       <p v-for="batch in waiting" :key="batch.id" class="waits">
         {{ batch.fileName }} waits to be applied: {{ batch.good }} good rows,
         {{ batch.faulty }} faulty.
-        <button class="bare link" type="button" @click="show(batch.id)">Look at it</button>
+        <button class="link" type="button" @click="show(batch.id)">Look at it</button>
       </p>
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
       <div v-if="future" class="empty">

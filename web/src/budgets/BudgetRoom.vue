@@ -176,7 +176,7 @@ async function kept(id: number, missing: number): Promise<void> {
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <p v-if="outside && covered && data?.table.rows.length" class="waits">
       {{ version?.name }} covers {{ spanInWords(covered) }}; the window is wider.
-      <button class="bare link" type="button" @click="setSpan(covered.from, covered.to)">
+      <button class="link" type="button" @click="setSpan(covered.from, covered.to)">
         Show just that
       </button>
     </p>

@@ -71,7 +71,7 @@ async function trying(work: () => Promise<unknown>): Promise<void> {
 </script>
 
 <template>
-  <aside class="history no-print" aria-label="History" @keydown.esc="history.close()">
+  <aside class="drawer no-print" aria-label="History" @keydown.esc="history.close()">
     <div class="bar">
       <h2>History{{ room ? '' : ' of every room' }}</h2>
       <button
@@ -146,32 +146,7 @@ async function trying(work: () => Promise<unknown>): Promise<void> {
 </template>
 
 <style scoped>
-.history {
-  width: 312px;
-  flex: none;
-  overflow: auto;
-  padding: 10px 16px 16px;
-  border-left: 1px solid var(--line);
-  background: var(--surface);
-  font-size: 12.5px;
-}
-.bar {
-  display: flex;
-  justify-content: space-between;
-}
-.close {
-  font-size: 16px;
-  line-height: 1;
-}
-ol {
-  list-style: none;
-  margin: 6px 0;
-  padding: 0;
-  border-top: 1px solid var(--ink);
-}
 li {
-  padding: 7px 0;
-  border-bottom: 1px solid var(--line);
   overflow-wrap: anywhere;
 }
 .what {
@@ -207,15 +182,5 @@ summary {
 .reason input {
   flex: 1;
   min-width: 0;
-}
-@media (max-width: 1100px) {
-  .history {
-    position: fixed;
-    right: 0;
-    top: 60px;
-    bottom: 28px;
-    z-index: 5;
-    box-shadow: 0 6px 24px rgb(31 36 48 / 14%);
-  }
 }
 </style>

@@ -148,7 +148,7 @@ function show(node: TraceNode): void {
     </header>
     <p v-if="scope.length > 0" class="quiet">
       Targets follow the sales organisation, so the scope does not narrow them.
-      <button class="bare link" type="button" @click="setScope([])">Lift the scope</button>
+      <button class="link" type="button" @click="setScope([])">Lift the scope</button>
     </p>
     <p v-if="refusal || failure" class="failure" role="alert">{{ refusal || failure }}</p>
     <div v-if="tree && !top" class="empty">
@@ -321,10 +321,6 @@ function show(node: TraceNode): void {
 }
 tr.rest td {
   font-weight: 550;
-}
-.link {
-  text-decoration: underline dotted;
-  text-underline-offset: 3px;
 }
 form.controls {
   gap: 10px;

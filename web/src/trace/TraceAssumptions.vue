@@ -79,27 +79,7 @@ function placeOf(assumption: Assumption): object {
 </template>
 
 <style scoped>
-h3 {
-  margin: 10px 0 4px;
-  font-size: 12.5px;
-  font-weight: 650;
-}
-ol {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  border-top: 1px solid var(--ink);
-}
-li {
-  padding: 7px 0;
-  border-bottom: 1px solid var(--line);
-}
 li:not(.held) b {
   font-weight: 400;
-}
-.line {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
 }
 </style>

@@ -136,11 +136,11 @@ const firstMonth = computed(() =>
 </script>
 
 <template>
-  <aside class="trace no-print" aria-label="Trace" @keydown.esc="trace.close()">
+  <aside class="drawer no-print" aria-label="Trace" @keydown.esc="trace.close()">
     <header>
       <div class="bar">
         <span class="quiet">Trace</span>
-        <button v-if="trace.way.length > 1" type="button" class="bare link" @click="trace.back()">
+        <button v-if="trace.way.length > 1" type="button" class="link" @click="trace.back()">
           Back
         </button>
         <button
@@ -174,12 +174,7 @@ const firstMonth = computed(() =>
         >
           <span v-if="signed" class="operator" aria-hidden="true">{{ step.operator }}</span>
           <span class="what">
-            <button
-              v-if="canGo(step.node)"
-              type="button"
-              class="bare link"
-              @click="goDeeper(step.node)"
-            >
+            <button v-if="canGo(step.node)" type="button" class="link" @click="goDeeper(step.node)">
               {{ step.node.label }}
             </button>
             <template v-else>{{ step.node.label }}</template>
@@ -190,12 +185,7 @@ const firstMonth = computed(() =>
           </span>
         </li>
       </ol>
-      <button
-        v-if="steps.length > visible.length"
-        type="button"
-        class="bare link"
-        @click="all = true"
-      >
+      <button v-if="steps.length > visible.length" type="button" class="link" @click="all = true">
         {{ steps.length - visible.length }} more
       </button>
       <TraceAssumptions
@@ -220,29 +210,6 @@ const firstMonth = computed(() =>
 </template>
 
 <style scoped>
-.trace {
-  width: 312px;
-  flex: none;
-  overflow: auto;
-  padding: 10px 16px 16px;
-  border-left: 1px solid var(--line);
-  background: var(--surface);
-  font-size: 12.5px;
-}
-.bar {
-  display: flex;
-  gap: 12px;
-  align-items: baseline;
-}
-.close {
-  margin-left: auto;
-  font-size: 16px;
-  line-height: 1;
-  padding: 2px 4px;
-}
-h2 {
-  margin-top: 2px;
-}
 .value {
   margin: 6px 0 4px;
   font-size: 21px;
@@ -255,18 +222,10 @@ h2 {
 .shape {
   margin: 6px 0 4px;
 }
-.steps {
-  list-style: none;
-  margin: 6px 0 8px;
-  padding: 0;
-  border-top: 1px solid var(--ink);
-}
 .steps li {
   display: flex;
   gap: 8px;
   align-items: baseline;
-  padding: 6px 0;
-  border-bottom: 1px solid var(--line);
 }
 .steps li.deep {
   color: var(--ink-quiet);
@@ -283,21 +242,5 @@ h2 {
 .rests {
   display: block;
   font-size: 11.5px;
-}
-.link {
-  text-align: left;
-  color: var(--harbour);
-  text-decoration: underline dotted;
-  text-underline-offset: 3px;
-}
-@media (max-width: 1100px) {
-  .trace {
-    position: fixed;
-    right: 0;
-    top: 60px;
-    bottom: 28px;
-    z-index: 5;
-    box-shadow: 0 6px 24px rgb(31 36 48 / 14%);
-  }
 }
 </style>

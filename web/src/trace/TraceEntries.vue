@@ -70,26 +70,3 @@ const what = computed(() => (props.measure === 'averagePrice' ? 'revenue' : prop
     <p v-if="data && data.entries.length === 0" class="quiet">No entries.</p>
   </section>
 </template>
-
-<style scoped>
-h3 {
-  margin: 10px 0 4px;
-  font-size: 12.5px;
-  font-weight: 650;
-}
-ol {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  border-top: 1px solid var(--ink);
-}
-li {
-  padding: 6px 0;
-  border-bottom: 1px solid var(--line);
-}
-.line {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-}
-</style>

@@ -66,7 +66,7 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
     <button
       v-if="data && data.count > data.lines.length && limit < 500"
       type="button"
-      class="bare link"
+      class="link"
       @click="limit = Math.min(500, limit * 4)"
     >
       Show more
@@ -75,11 +75,6 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
 </template>
 
 <style scoped>
-h3 {
-  margin: 10px 0 4px;
-  font-size: 12.5px;
-  font-weight: 650;
-}
 table {
   font-size: 11.5px;
 }
@@ -93,11 +88,5 @@ th {
 }
 .document {
   font-size: 10.5px;
-}
-.link {
-  margin-top: 6px;
-  color: var(--harbour);
-  text-decoration: underline dotted;
-  text-underline-offset: 3px;
 }
 </style>
