@@ -35,6 +35,8 @@ test('every room holds to WCAG 2.2 AA, by day and by night', async ({ planner })
       if (['actuals', 'drivers', 'forecast', 'budget'].includes(room)) {
         await grid.click();
         await expect(planner.trace).toBeVisible();
+        await expect(page.locator('.header-rgRow').first()).toHaveAttribute('role', 'row');
+        await expect(page.locator('.rgCol .rgCell[tabindex="0"]').first()).toBeVisible();
       }
       const { violations } = await page.evaluate(() =>
         (globalThis as unknown as { axe: Axe }).axe.run({

@@ -7,6 +7,8 @@ export const fiscalYearSchema = z.coerce.number().int().min(1900).max(2200);
 
 export const objectiveSchema = z.strictObject({
   objective: minorSchema.min(0, 'an objective is zero or more'),
+  /** What it was when it was seen. */
+  saw: minorSchema.optional(),
 });
 
 /** A percent (25 is a quarter) of the target above, or an amount in minor units. */
@@ -38,7 +40,12 @@ export const newTargetNodeSchema = z.strictObject({
 export type NewTargetNode = z.infer<typeof newTargetNodeSchema>;
 
 export const targetNodeChangeSchema = z
-  .strictObject({ name: nameSchema.optional(), part: targetPartSchema.optional() })
+  .strictObject({
+    name: nameSchema.optional(),
+    part: targetPartSchema.optional(),
+    /** The part that was seen. */
+    saw: targetPartSchema.optional(),
+  })
   .refine((c) => c.name !== undefined || c.part !== undefined, 'nothing to change');
 export type TargetNodeChange = z.infer<typeof targetNodeChangeSchema>;
 

@@ -243,6 +243,25 @@ describe('journal', () => {
       by: 'Mara Ellingsen',
     });
     assert.equal((await type(colleague, '2027-09', 0.2, 0.1)).status, 200);
+    const tree = await planner.send<{ nodes: { id: number; part: object; amount: number }[] }>(
+      'GET',
+      `${SAMPLE}/targets/2027`,
+    );
+    const [top, area] = tree.body.nodes;
+    const node = `${SAMPLE}/targets/2027/nodes/${area?.id}`;
+    const part = (percent: number) => ({ kind: 'percent', percent });
+    const first = await planner.send('PATCH', node, { part: part(21), saw: area?.part });
+    assert.equal(first.status, 200, first.text);
+    const second = await colleague.send('PATCH', node, { part: part(22), saw: area?.part });
+    assert.equal(second.status, 409);
+    assert.deepInclude(second.problem?.conflicts?.[0], { now: 21, by: 'Mara Ellingsen' });
+    assert.equal(
+      (await colleague.send('PATCH', node, { part: part(22), saw: part(21) })).status,
+      200,
+    );
+    const objective = { objective: 5, saw: (top?.amount ?? 0) + 1 };
+    assert.equal((await planner.send('PUT', `${SAMPLE}/targets/2027`, objective)).status, 409);
+
     const total = { scope: [], month: '2027-09', total: 70_000, saw: 1 };
     const units = await planner.send('PUT', `${SAMPLE}/drivers/grossUnits/values`, {
       totals: [total],

@@ -17,7 +17,7 @@ export function targetRoutes(connections: Connections, plans: Plans): Router {
   return routesOf(connections, targetOperations, {
     readTargets: ({ actor, name }) => service.treeOf(connections, plans, actor, yearOf(name)),
     setObjective: async ({ actor, name, body }) => {
-      await service.setObjective(connections, plans, actor, yearOf(name), body.objective);
+      await service.setObjective(connections, plans, actor, yearOf(name), body);
       return service.treeOf(connections, plans, actor, yearOf(name));
     },
     addTarget: async ({ actor, name, body }) => {

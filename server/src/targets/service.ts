@@ -3,11 +3,12 @@ import { fiscalYearSpan, monthText, YearStandings, type TargetPart } from '@drav
 import type { Plans } from '../forecast/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { journaled } from '../journal/service.ts';
+import { changedSince } from '../journal/store.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import { badRequest, conflict, notFound } from '../platform/errors.ts';
+import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
 import { targetCells, targetNames } from './thing.ts';
-import { layOut } from './tree.ts';
+import { layOut, partOf } from './tree.ts';
 
 function toColumns(part: TargetPart): { percent: string | null; amount: number | null } {
   return part.kind === 'percent'
@@ -62,13 +63,43 @@ function changing(
   });
 }
 
+/** A part as the one number that it is: percent points or minor units. */
+function numberOf(part: TargetPart): number {
+  return part.kind === 'percent' ? part.percent : part.amount;
+}
+
+/** @throws HttpProblem 409 where a node's part is not what was seen, and not what is wanted either */
+async function refuseStale(
+  tx: Database,
+  row: store.TargetRow,
+  saw: TargetPart | undefined,
+  wanted: TargetPart,
+): Promise<void> {
+  const now = partOf(row);
+  const same = (part: TargetPart): boolean =>
+    part.kind === now.kind && numberOf(part) === numberOf(now);
+  if (!saw || same(saw) || same(wanted)) return;
+  const { workspaceId } = row;
+  const cell = { workspaceId, thing: 'target', thingId: String(row.id), cell: '' };
+  const last = await changedSince(tx, cell, 0);
+  throw changedMeanwhile([
+    {
+      path: 'part',
+      saw: numberOf(saw),
+      now: numberOf(now),
+      by: last?.by ?? '',
+      at: last?.at.toISOString() ?? '',
+    },
+  ]);
+}
+
 /** Sets the year's objective in minor units; the first time it makes the top of the tree. */
 export async function setObjective(
   connections: Connections,
   plans: Plans,
   actor: Actor,
   fiscalYear: number,
-  objective: number,
+  { objective, saw }: { objective: number; saw?: number | undefined },
 ): Promise<void> {
   const { name } = await plans.current(actor.workspaceId);
   await changing(connections, actor, fiscalYear, async (tx, rows) => {
@@ -76,6 +107,8 @@ export async function setObjective(
     const what = `Set the objective of FY ${fiscalYear}`;
     const top = rows.find(({ parentId }) => parentId === null);
     if (top) {
+      const seen = saw === undefined ? undefined : ({ kind: 'amount', amount: saw } as const);
+      await refuseStale(tx, top, seen, { kind: 'amount', amount: objective });
       await store.updateNode(tx, workspaceId, top.id, { amount: objective });
       return { id: top.id, what };
     }
@@ -141,6 +174,7 @@ export async function changeNode(
         { path: 'part', message: 'The objective at the top is an amount' },
       ]);
     }
+    if (change.part) await refuseStale(tx, row, change.saw, change.part);
     await store.updateNode(tx, actor.workspaceId, id, {
       ...(change.name === undefined ? {} : { name: change.name }),
       ...(change.part === undefined ? {} : toColumns(change.part)),

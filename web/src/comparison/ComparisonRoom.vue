@@ -114,6 +114,9 @@ function show(row: ComparisonRow, side: 'actual' | 'plan'): string {
 function difference(row: ComparisonRow): string {
   return row.variance ? formats.value.signed(row.variance.amount, display.value, unit.value) : DASH;
 }
+function percent(row: ComparisonRow): string {
+  return row.variance ? formats.value.signed(row.variance.percent, 'percent') : DASH;
+}
 /** What the trace is asked for one of a row's numbers. */
 function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQuestion | undefined {
   const answer = data.value;
@@ -213,7 +216,7 @@ function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQue
                   <TracedFigure :text="difference(row)" :question="ask(row, 'variance')" />
                 </td>
                 <td :class="row.variance?.judgement">
-                  {{ row.variance ? formats.signed(row.variance.percent, 'percent') : DASH }}
+                  <TracedFigure :text="percent(row)" :question="ask(row, 'variance')" />
                 </td>
                 <td class="mark">
                   <PlanMark
@@ -256,11 +259,10 @@ function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQue
                   />
                 </td>
                 <td :class="data.comparison.total.variance?.judgement">
-                  {{
-                    data.comparison.total.variance
-                      ? formats.signed(data.comparison.total.variance.percent, 'percent')
-                      : DASH
-                  }}
+                  <TracedFigure
+                    :text="percent(data.comparison.total)"
+                    :question="ask(data.comparison.total, 'variance')"
+                  />
                 </td>
                 <td />
                 <td class="rest" />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio } from '@dravex/core';
+import { ratio, type Span, type Table, type TraceQuestion } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts';
 import type { GridCell, GridRow } from '../grid/plan-grid.ts';
@@ -13,11 +13,14 @@ import { inWords, request } from '../shell/api.ts';
 import DownloadLink from '../shell/DownloadLink.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { growthOf } from '../trace/nodes.ts';
+import { useTrace } from '../trace/use-trace.ts';
 import ForecastChart from './ForecastChart.vue';
 import { forecastHeadline } from './headline.ts';
 import { useTable } from './use-tables.ts';
 
 const plan = usePlan();
+const trace = useTrace();
 const { formats, unit, subject, subjectOf, calendar, setScope, scope } = useFrame();
 const { data, failure } = useTable(() => 'forecast', true);
 
@@ -94,6 +97,35 @@ const below = computed(() => {
     ),
   ];
 });
+
+/** Last year's number and the growth, explained by the two years. */
+function explainBelow(row: string, place: number, { from, to }: Span): void {
+  const answer = data.value;
+  if (!answer?.lastYear) return;
+  const { measure, scope: asked } = answer.query;
+  const question = (span: Span): TraceQuestion => ({
+    kind: 'table',
+    source: 'forecast',
+    measure,
+    scope: asked,
+    span,
+  });
+  const now = { from, to };
+  const before = { from: from - 12, to: to - 12 };
+  if (row === 'last-year') {
+    trace.ask(question(before));
+    return;
+  }
+  const valueIn = ({ total }: Table): number | null =>
+    (place === 0 ? total.total : total.cells[place - 1])?.value ?? null;
+  const node = growthOf(
+    'Growth on last year',
+    { label: spanInWords(now), value: valueIn(answer.table), question: question(now) },
+    { label: spanInWords(before), value: valueIn(answer.lastYear), question: question(before) },
+    display.value,
+  );
+  trace.show(node, measureInWords(measure, 1, formats.value));
+}
 
 const chart = computed(() => {
   const answer = data.value;
@@ -182,6 +214,7 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
           source="forecast"
           dress="forecast"
           :below="below"
+          @below="explainBelow"
         />
       </div>
       <DownloadLink :query="data.query" name="table.csv" />

@@ -5,7 +5,7 @@ import VGrid, {
   type HyperFunc,
   type VNode,
 } from '@revolist/vue3-datagrid';
-import { useDebounceFn, useMutationObserver, useResizeObserver } from '@vueuse/core';
+import { useDebounceFn, useMutationObserver, useResizeObserver, useThrottleFn } from '@vueuse/core';
 import { computed, nextTick, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
 import PrintedTable from './PrintedTable.vue';
 import type { GridCell, GridColumn, GridEdit, GridPlace, GridRow, GridVisit } from './plan-grid.ts';
@@ -65,10 +65,17 @@ function modelsFor(columns: readonly GridColumn[]): (row: GridRow) => Model {
 
 const open = ref(false);
 /** What the grid shows. While a cell is open nothing moves under the hands of who types in it. */
-const shown = shallowRef({ rows: props.rows, totals: props.totals ?? [], columns: props.columns });
+const NO_TOTALS: readonly GridRow[] = [];
+const shown = shallowRef({
+  rows: props.rows,
+  totals: props.totals ?? NO_TOTALS,
+  columns: props.columns,
+});
 watch([() => props.rows, () => props.totals, () => props.columns, open], () => {
-  if (open.value) return;
-  shown.value = { rows: props.rows, totals: props.totals ?? [], columns: props.columns };
+  const { rows, totals = NO_TOTALS, columns } = props;
+  const same =
+    rows === shown.value.rows && totals === shown.value.totals && columns === shown.value.columns;
+  if (!open.value && !same) shown.value = { rows, totals, columns };
 });
 const modelOf = computed(() => modelsFor(shown.value.columns));
 const source = computed(() => shown.value.rows.map(modelOf.value));
@@ -223,9 +230,15 @@ function onEditStart(event: CustomEvent): void {
   opened();
 }
 
+/** How long the grid may take from saying that a cell opens to showing its field. */
+const MOUNTED_MS = 400;
+let openedAt = 0;
+
 function opened(): void {
   if (open.value) return;
   open.value = true;
+  openedAt = performance.now();
+  setTimeout(lookForEditor, MOUNTED_MS);
   emit('editing', true);
 }
 
@@ -268,10 +281,10 @@ function mendRoles(): void {
 /** The grid does not tell of every way in which a cell is closed: what is there is what counts. */
 function lookForEditor(): void {
   if (place.value?.querySelector('revogr-edit input')) opened();
-  else closed();
+  else if (performance.now() - openedAt >= MOUNTED_MS - 10) closed();
 }
 /** While it scrolls the grid draws all the time; roles are mended when it rests. */
-const mendSoon = useDebounceFn(mendRoles, 120);
+const mendSoon = useThrottleFn(mendRoles, 120, true, true);
 function drawn(): void {
   lookForEditor();
   void mendSoon();

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
-import { inBoth, type Source, type Table, type TableQuery } from '@dravex/core';
+import { inBoth, type Source, type Span, type Table, type TableQuery } from '@dravex/core';
 import { columnHeading } from '../format/periods.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -29,7 +29,11 @@ const props = defineProps<{
   headingOf?: (key: string) => string | undefined;
 }>();
 
-const emit = defineEmits<{ edit: [edits: TableEdit[]] }>();
+const emit = defineEmits<{
+  edit: [edits: TableEdit[]];
+  /** A number of a row below the total was asked for, with the months it stands for. */
+  below: [row: string, place: number, span: Span];
+}>();
 
 const plan = usePlan();
 const trace = useTrace();
@@ -63,14 +67,19 @@ const entriesByRow = computed(
     ),
 );
 /** Whether entries lie below a number of the table. */
-function hasEntries(row: string, column: string): boolean {
-  const own = entriesByRow.value.get(row);
+function hasEntries(
+  byRow: ReadonlyMap<string, Table['total']>,
+  row: string,
+  column: string,
+): boolean {
+  const own = byRow.get(row);
   if (!own) return false;
   const place = props.table.columns.findIndex(({ key }) => key === column);
   return ((column === TOTAL ? own.total : own.cells[place])?.value ?? 0) > 0;
 }
 const showing = computed(() => ({
-  hasEntries,
+  // Cells are made when they come into sight: what they are made from is taken hold of here.
+  hasEntries: hasEntries.bind(undefined, entriesByRow.value),
   measure: props.query.measure,
   unit: unit.value,
   formats: formats.value,
@@ -101,7 +110,12 @@ function placeOf({ row, column }: GridPlace): Pick<TableEdit, 'scope' | 'span'> 
 
 function visit(place: GridVisit): void {
   const found = placeOf(place);
-  if (!found) return;
+  if (!found) {
+    const index = props.table.columns.findIndex(({ key }) => key === place.column);
+    const span = props.table.columns[index]?.period ?? props.query.span;
+    if (place.pointed || trace.open) emit('below', place.row, index + 1, span);
+    return;
+  }
   const { source, query } = props;
   const { from, to } = found.span;
   const span = { from, to };

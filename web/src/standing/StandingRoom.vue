@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { TraceNode } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { DASH } from '../format/numbers.ts';
@@ -6,10 +7,11 @@ import { longMonth, spanInWords } from '../format/periods.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { differenceOf } from '../trace/nodes.ts';
 import TracedFigure from '../trace/TracedFigure.vue';
 import { standingHeadline } from './headline.ts';
 import StandingBar from './StandingBar.vue';
-import { offOf, useStanding, useWaiting, type StandingLine } from './use-standing.ts';
+import { offOf, useStanding, useWaiting, type Mover, type StandingLine } from './use-standing.ts';
 
 /** The first thing in the morning: where we stand, what waits, what moved. */
 const plan = usePlan();
@@ -34,6 +36,27 @@ function off(line: StandingLine): { text: string; bad: boolean } {
   return {
     text: share === null ? DASH : formats.value.signed(share, 'percent'),
     bad: share !== null && share < -0.0005,
+  };
+}
+/** How far off a line is, from its two sides. */
+function offNode(line: StandingLine): { node: TraceNode; about: string } {
+  const now = { label: line.what, value: line.now, question: line.nowQuestion };
+  const should = { label: line.shouldName, value: line.should, question: line.shouldQuestion };
+  const about = `Revenue, ${spanInWords(line.span)}`;
+  return { node: differenceOf(`Off ${line.shouldName} by`, now, should), about };
+}
+function moverNode(mover: Mover): { node: TraceNode; about: string } {
+  const { now, before } = data.value?.moved ?? { now: 0, before: 0 };
+  const { question } = mover;
+  const then =
+    question.kind === 'table' ? { ...question, span: { from: before, to: before } } : question;
+  return {
+    node: differenceOf(
+      `${mover.label}, ${mover.where}`,
+      { label: longMonth(now), value: mover.now, question },
+      { label: longMonth(before), value: mover.before, question: then },
+    ),
+    about: `Revenue, ${longMonth(now)} less ${longMonth(before)}`,
   };
 }
 </script>
@@ -97,7 +120,7 @@ function off(line: StandingLine): { text: string; bad: boolean } {
             <td class="words quiet">{{ line.shouldName }}</td>
             <td :class="off(line).bad ? 'bad' : 'good'">
               <span v-if="off(line).bad" class="diamond" role="img" aria-label="bad:">◇</span>
-              {{ off(line).text }}
+              <TracedFigure :text="off(line).text" :node="() => offNode(line)" />
             </td>
           </tr>
         </tbody>
@@ -134,7 +157,10 @@ function off(line: StandingLine): { text: string; bad: boolean } {
                   <span v-if="mover.now < mover.before" class="diamond" role="img" aria-label="bad:"
                     >◇</span
                   >
-                  {{ formats.signed(mover.now - mover.before, 'money', unit) }}
+                  <TracedFigure
+                    :text="formats.signed(mover.now - mover.before, 'money', unit)"
+                    :node="() => moverNode(mover)"
+                  />
                 </td>
               </tr>
             </tbody>

@@ -96,7 +96,7 @@ async function take(node: TargetNode, text: string, asPercent: boolean): Promise
   }
   refusal.value = '';
   if (node.parent === null) {
-    if (read.part.kind === 'amount') await setObjective(read.part.amount);
+    if (read.part.kind === 'amount') await setPart(node, read.part);
     else refusal.value = 'The objective at the top is an amount. The old value stays.';
   } else await setPart(node, read.part);
 }
