@@ -134,10 +134,13 @@ function conflictsOf(driver: string, input: Typing, model: Model, kept: KeptRows
     if (saw === undefined) return;
     const { value: now } = explainDriver(model, { kind: 'driver', driver, scope, month });
     if (sameTotal(now, saw) || sameTotal(now, total)) return;
-    const last = [...kept.values()]
-      .filter((row) => row.driver === driver)
-      .reduce((newest, row) => (row.at > newest.at ? row : newest));
-    conflicts.push({ path: `totals.${index}`, saw, now, by: last.by, at: last.at });
+    // Nobody, where what was there has been taken back.
+    const { by = '', at = '' } =
+      [...kept.values()]
+        .filter((row) => row.driver === driver)
+        .toSorted((a, b) => a.at.localeCompare(b.at))
+        .at(-1) ?? {};
+    conflicts.push({ path: `totals.${index}`, saw, now, by, at });
   });
   return conflicts;
 }
