@@ -98,9 +98,9 @@ say(`  the server held at most ${peak().toFixed(0)} MB (${restBefore.toFixed(0)}
 // --- a table of two dimensions by month, on five million lines --------------------------------
 for (let copy = 1; copy < TIMES; copy += 1) {
   await database.query(
-    `insert into sales_line (workspace_id, batch_id, date, combination_id, quantity, net_amount,
-      cost, document, line_number, customer, seller, origin)
-     select workspace_id, batch_id, date, combination_id, quantity, net_amount, cost,
+    `insert into sales_line (workspace_id, batch_id, row, date, combination_id, quantity,
+      net_amount, cost, document, line_number, customer, seller, origin)
+     select workspace_id, batch_id, row, date, combination_id, quantity, net_amount, cost,
       document || '-' || $1::text, line_number, customer, seller, origin
      from sales_line where document not like '%-%'`,
     [copy],

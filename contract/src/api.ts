@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { actualsOperations } from './actuals/actuals.ts';
 import { budgetOperations } from './budgets/budgets.ts';
 import { comparisonOperations } from './comparison/comparison.ts';
+import { dimensionOperations } from './dimensions/dimensions.ts';
 import { driversOperations } from './drivers/drivers.ts';
 import { forecastOperations } from './forecast/forecast.ts';
 import { journalOperations } from './journal/journal.ts';
@@ -34,6 +35,7 @@ export const API: Readonly<Record<string, Readonly<Record<string, Operation>>>> 
   session: sessionOperations,
   workspaces: workspaceOperations,
   people: peopleOperations,
+  dimensions: dimensionOperations,
   actuals: actualsOperations,
   drivers: driversOperations,
   forecast: forecastOperations,

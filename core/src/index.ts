@@ -43,3 +43,6 @@ export * from './targets/explain-target.ts';
 export * from './trace/trace.ts';
 export * from './trace/explain.ts';
 export { explainDriver } from './trace/explain-driver.ts';
+export * from './exchange/columns.ts';
+export * from './exchange/day.ts';
+export * from './exchange/number.ts';

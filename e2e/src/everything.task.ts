@@ -5,9 +5,9 @@ test('a morning’s work in every room is still there after signing out and in a
 }) => {
   const { page, origin } = planner;
   await planner.room('Actuals');
-  await page.getByLabel('File of sales lines').setInputFiles(FAULTY_FILE);
-  await page.getByRole('button', { name: 'Apply 9 sales lines' }).click();
-  await expect(page.getByText('9 sales lines of sales-with-faults.csv are in')).toBeVisible();
+  await page.getByLabel('File of what happened').setInputFiles(FAULTY_FILE);
+  await page.getByRole('button', { name: 'Apply 9 rows' }).click();
+  await expect(page.getByText('9 rows of sales-with-faults.csv are in')).toBeVisible();
   const sold = await planner.figure('Revenue', 'Oct so far');
 
   await planner.room('Drivers');
@@ -33,7 +33,10 @@ test('a morning’s work in every room is still there after signing out and in a
   await expect(planner.heading).toHaveText(/^Morning view plans/);
   const kept = await planner.figure('Revenue', 'Total');
 
+  const reloaded = page.waitForEvent('load');
   await page.getByRole('button', { name: 'Sign out' }).click();
+  // Signing out loads the page anew, so that nothing of a plan stays in memory.
+  await reloaded;
   await expect(page.getByRole('button', { name: 'Sign in' })).toBeVisible();
   await page.context().clearCookies();
   await planner.signIn('planner@ondwell.example', 'plan the year');

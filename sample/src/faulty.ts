@@ -23,7 +23,7 @@ const FAULTY = [
   // The same document line again.
   '2026-10-12,web,cart-carafe,households,north,31,634.95,201.01,W202610-9001,2,,',
   // An amount with a currency sign.
-  '2026-10-12,office,cart-disp,offices,capital,10,€763.00,298.60,R202610-9007,1,OF-CA-005,S12',
+  '2026-10-12,office,cart-disp,offices,capital,10,$763.00,298.60,R202610-9007,1,OF-CA-005,S12',
   // A family in place of a product.
   '2026-10-12,stores,carafes,households,capital,15,361.50,230.34,R202610-9008,1,ST-CA-003,S10',
   // A region that is not theirs.

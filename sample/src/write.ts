@@ -12,6 +12,7 @@ import {
   REGIONS,
 } from './company.ts';
 import { faultyFile } from './faulty.ts';
+import { messyWorkbook, wideTable } from './messy.ts';
 import { assumptions, budgetRows, streams, targets } from './plans.ts';
 import { Random } from './random.ts';
 import { HEADER, historyMonths, SalesBook, toRow, type SalesLine } from './sales-lines.ts';
@@ -87,6 +88,8 @@ json('assumptions.json', { assumptions: assumptions() });
 writeFileSync(`${DATA}budget-fy2027.csv`, `${budgetRows(new Random(SEED + 1)).join('\n')}\n`);
 json('targets.json', targets());
 writeFileSync(`${TRY}sales-with-faults.csv`, faultyFile());
+await messyWorkbook(`${TRY}messy-export.xlsx`);
+writeFileSync(`${TRY}units-by-month.csv`, wideTable());
 
 const count = [...byYear.values()].reduce((sum, lines) => sum + lines.length, 0);
 process.stdout.write(

@@ -4,6 +4,7 @@ import { operations } from '../operation.ts';
 
 /** The rooms whose writes the journal keeps apart. */
 export const journalRoomSchema = z.enum([
+  'dimensions',
   'actuals',
   'drivers',
   'forecast',

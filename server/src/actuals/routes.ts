@@ -2,20 +2,44 @@ import { actualsOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Plans } from '../forecast/plans.ts';
 import type { Connections } from '../platform/database.ts';
+import type { Queue } from '../platform/queue.ts';
 import { routesOf } from '../platform/routes.ts';
+import { applyBatch, stopBatch } from './apply.ts';
+import { repairBatch } from './repair.ts';
 import * as service from './service.ts';
+import { lookAt, previewSales } from './take-in.ts';
 
-/** Files of sales lines, and the lines themselves. */
-export function actualsRoutes(connections: Connections, plans: Plans): Router {
+/** Files of what happened, and the sales lines themselves. */
+export function actualsRoutes(connections: Connections, plans: Plans, queue: Queue): Router {
   return routesOf(connections, actualsOperations, {
     listImports: ({ actor }) => service.listBatches(connections, actor),
-    previewImport: ({ actor, query, chunks }) =>
-      service.previewFile(connections, actor, query.fileName, chunks),
+    lookAtTable: ({ actor, query, chunks }) =>
+      lookAt(connections, actor, { ...query, chunks, reading: query.reading }),
+    previewImport: async ({ actor, query, chunks }) => {
+      const id = await previewSales(connections, actor, {
+        ...query,
+        chunks,
+        reading: query.reading,
+      });
+      return service.previewOf(connections, actor, id);
+    },
     readImport: ({ actor, id }) => service.previewOf(connections, actor, id('importId')),
     listImportProblems: ({ actor, id }) => service.listProblems(connections, actor, id('importId')),
-    applyImport: ({ actor, id }) => service.applyBatch(connections, actor, id('importId')),
+    saveLeftOut: ({ actor, id, response }) =>
+      service.writeLeftOut(connections, actor, id('importId'), response),
+    repairImport: async ({ actor, id, body }) => {
+      const { id: repaired } = await repairBatch(connections, actor, id('importId'), body);
+      return service.previewOf(connections, actor, repaired);
+    },
+    applyImport: ({ actor, id }) => applyBatch(connections, queue, actor, id('importId')),
+    stopImport: ({ actor, id }) => stopBatch(connections, actor, id('importId')),
     takeBackImport: ({ actor, id }) => service.takeBackBatch(connections, actor, id('importId')),
     putAwayImport: ({ actor, id }) => service.putAwayBatch(connections, actor, id('importId')),
+    listMappings: ({ actor }) => service.listMappings(connections, actor),
+    keepMapping: ({ actor, body }) => service.keepMapping(connections, actor, body),
+    dropMapping: ({ actor, id }) => service.dropMapping(connections, actor, id('mappingId')),
+    listRemembered: ({ actor }) => service.listRemembered(connections, actor),
+    forgetRemembered: ({ actor, query }) => service.forgetRemembered(connections, actor, query),
     listSalesLines: ({ actor, query }) => service.listSalesLines(connections, plans, actor, query),
   });
 }

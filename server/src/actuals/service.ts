@@ -1,140 +1,81 @@
+/** Files that were brought in, and the sales lines of them. */
+import { Readable } from 'node:stream';
+import { pipeline } from 'node:stream/promises';
 import type {
   ImportBatch,
   ImportPreview,
+  Mapping,
+  NewMapping,
+  Remembered,
   RowProblem,
   SalesLines,
   SalesLinesAddress,
 } from '@dravex/contract';
 import { inScope, monthFrom } from '@dravex/core';
-import { MemberCodes } from '../dimensions/codes.ts';
-import { dimensionsOf } from '../dimensions/store.ts';
-import { calendarOf } from '../forecast/calendar.ts';
+import type { Response } from 'express';
 import { checkFrame } from '../forecast/frame.ts';
 import type { Plans } from '../forecast/plans.ts';
-import { mustPlan, type Actor } from '../people/actor.ts';
-import { answeredOnce, journaled, recorded } from '../journal/service.ts';
+import { journaled } from '../journal/service.ts';
+import type { Actor } from '../people/actor.ts';
+import { toCsv } from '../platform/csv.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, notFound } from '../platform/errors.ts';
-import { lockWorkspace, workspaceById } from '../workspaces/store.ts';
-import { RowCheck, type CheckedLine } from './check-row.ts';
-import { readSalesFile } from './read-file.ts';
+import { noticeDeadJobs } from './apply.ts';
+import { salesLines } from './read-lines.ts';
 import * as store from './store.ts';
+import { toBatch } from './batch.ts';
 import { batchName, moveBatch, type BatchState } from './thing.ts';
 
-/** Problems that are kept with a batch; a file with more of them is wrong as a whole. */
-const MOST_PROBLEMS = 10_000;
 /** Problems that come with a preview. */
 const SHOWN_PROBLEMS = 200;
-
-function toBatch(row: store.BatchRow): ImportBatch {
-  return {
-    id: row.id,
-    fileName: row.fileName,
-    state: row.state,
-    rows: row.rows,
-    good: row.good,
-    faulty: row.faulty,
-    createdAt: row.createdAt.toISOString(),
-    createdBy: row.createdByName,
-    appliedAt: row.appliedAt?.toISOString() ?? null,
-  };
-}
-
-/**
- * Reads and checks a file of sales lines as it comes. Good rows wait in staging, faulty ones are
- * listed; nothing counts before the batch is applied.
- */
-export async function previewFile(
-  connections: Connections,
-  actor: Actor,
-  fileName: string,
-  chunks: AsyncIterable<Buffer>,
-): Promise<ImportPreview> {
-  mustPlan(actor);
-  const { workspaceId, personId, requestKey } = actor;
-  const workspace = await workspaceById(connections.db, workspaceId);
-  if (!workspace) throw notFound('such workspace');
-  const dimensions = await dimensionsOf(connections.db, workspaceId);
-
-  const { id } = await answeredOnce(connections, personId, requestKey, async (tx, client) => {
-    const file = await readSalesFile(chunks, dimensions);
-    const check = new RowCheck({
-      codes: new MemberCodes(dimensions),
-      calendar: calendarOf(workspace),
-      minorDigits: workspace.minorDigits,
-      decimal: file.decimal,
-      width: file.width,
-    });
-    const batchId = await store.insertBatch(tx, {
-      workspaceId,
-      fileName,
-      state: 'previewed',
-      rows: 0,
-      good: 0,
-      faulty: 0,
-      createdBy: personId,
-    });
-    const problems: RowProblem[] = [];
-    let rows = 0;
-    let good = 0;
-    async function* goodLines(): AsyncGenerator<CheckedLine[]> {
-      for await (const batch of file.batches) {
-        const lines: CheckedLine[] = [];
-        for (const row of batch) {
-          const checked = check.check(row);
-          if (!Array.isArray(checked)) lines.push(checked);
-          else if (problems.length < MOST_PROBLEMS) problems.push(...checked);
-        }
-        rows += batch.length;
-        good += lines.length;
-        yield lines;
-      }
-    }
-    await store.stageLines(client, workspaceId, batchId, goodLines());
-    if (rows === 0) throw badRequest('The file has a header and no rows; nothing was taken in');
-    const dropped = [
-      ...(await store.dropRepeated(tx, workspaceId, batchId)),
-      ...(await store.dropAlreadyThere(tx, workspaceId, batchId)),
-    ];
-    const listed = [...problems, ...dropped].slice(0, MOST_PROBLEMS);
-    await store.insertProblems(tx, workspaceId, batchId, listed);
-    good -= dropped.length;
-    await store.setBatch(tx, workspaceId, batchId, { rows, good, faulty: rows - good });
-    // Only now: a long file does not keep other writers waiting while it is read.
-    await lockWorkspace(tx, workspaceId);
-    await recorded(tx, actor, 'actuals', (record) => {
-      record.say(`Brought in ${fileName}: ${good} good rows, ${rows - good} faulty`);
-      record.changed('import', batchId, null, { state: 'previewed' }, batchName(fileName));
-      return Promise.resolve();
-    });
-    return { id: batchId };
-  });
-  return previewOf(connections, actor, id);
-}
+const SHOWN_GROUPS = 200;
+const MOST_PROBLEMS = 10_000;
 
 /** A batch with its problems and what it adds to each month. */
 export async function previewOf(
-  { db }: Connections,
+  connections: Connections,
   { workspaceId }: Actor,
   id: number,
 ): Promise<ImportPreview> {
+  const { db } = connections;
+  await noticeDeadJobs(connections, workspaceId);
   const row = await store.batchById(db, workspaceId, id);
   if (!row) throw notFound('such import');
-  const [counts, problems, months] = await Promise.all([
+  const [counts, groups, problems, months, same] = await Promise.all([
     store.problemCounts(db, workspaceId, id),
+    store.problemGroups(db, workspaceId, id, SHOWN_GROUPS),
     store.problemsOf(db, workspaceId, id, SHOWN_PROBLEMS),
-    store.batchMonths(db, workspaceId, id, row.state === 'applied' ? 'applied' : 'waiting'),
+    store.batchMonths(db, workspaceId, id),
+    store.batchLike(db, workspaceId, row),
   ]);
-  return { ...toBatch(row), problemCounts: counts, problems, months };
+  return {
+    ...toBatch(row),
+    reading: row.reading,
+    notes: row.notes,
+    replace: [...row.replace],
+    sameAs: same
+      ? {
+          id: same.id,
+          fileName: same.fileName,
+          state: same.state,
+          createdAt: same.createdAt.toISOString(),
+        }
+      : null,
+    problemCounts: counts,
+    groups,
+    problems,
+    months,
+  };
 }
 
 /** The files that were brought in and not put away again. */
 export async function listBatches(
-  { db }: Connections,
+  connections: Connections,
   { workspaceId }: Actor,
 ): Promise<ImportBatch[]> {
-  const rows = await store.batches(db, workspaceId);
-  return rows.filter(({ state }) => state !== 'putAway').map(toBatch);
+  await noticeDeadJobs(connections, workspaceId);
+  const rows = await store.batches(connections.db, workspaceId);
+  return rows.filter(({ state, source }) => state !== 'putAway' && source !== 'hand').map(toBatch);
 }
 
 export async function listProblems(
@@ -146,7 +87,40 @@ export async function listProblems(
   return store.problemsOf(db, workspaceId, id, MOST_PROBLEMS);
 }
 
-/** Moves a batch to another state as one unit, with its lines and the summary. */
+const PAGE = 5000;
+
+/** Writes the rows that were left out as they stand in the file, with the reason before them. */
+export async function writeLeftOut(
+  { db }: Connections,
+  { workspaceId }: Actor,
+  id: number,
+  response: Response,
+): Promise<void> {
+  const batch = await store.batchById(db, workspaceId, id);
+  if (!batch) throw notFound('such import');
+  async function* text(): AsyncGenerator<string> {
+    yield `\uFEFF${toCsv([['row', 'why it was left out', ...(batch?.reading?.header ?? [])]])}`;
+    let after = 0;
+    for (;;) {
+      const rows = await store.rowsOf(db, workspaceId, id, { taken: false, after, limit: PAGE });
+      yield toCsv(
+        rows.map(({ row, cells, problems }) => [
+          row,
+          problems.map(({ message }) => message).join('; '),
+          ...cells,
+        ]),
+      );
+      const last = rows.at(-1);
+      if (!last || rows.length < PAGE) return;
+      after = last.row;
+    }
+  }
+  const name = batch.fileName.replace(/\.[^.]*$/, '');
+  response.type('text/csv; charset=utf-8').attachment(`${name}, left out.csv`);
+  await pipeline(Readable.from(text()), response);
+}
+
+/** Moves a batch to another state as one unit, with its rows and the summary. */
 function move(
   connections: Connections,
   actor: Actor,
@@ -162,6 +136,8 @@ function move(
     if (!batch) throw notFound('such import');
     const reason = refuse(batch.state);
     if (reason !== undefined) throw conflict(reason);
+    if (batch.job?.state === 'running')
+      throw conflict('This file is being applied; stop that first');
     await moveBatch(tx, workspaceId, id, batch.state, to);
     record.say(say(batch));
     const name = batchName(batch.fileName);
@@ -172,28 +148,7 @@ function move(
   });
 }
 
-const APPLIED = 'These sales lines were applied already';
-
-/** Takes in the good rows of a previewed batch, all or none; the summary follows in the same transaction. */
-export function applyBatch(
-  connections: Connections,
-  actor: Actor,
-  id: number,
-): Promise<ImportBatch> {
-  return move(
-    connections,
-    actor,
-    id,
-    'applied',
-    (from) => {
-      if (from === 'putAway') return 'This file was put away; take that back first';
-      return from === 'applied' ? APPLIED : undefined;
-    },
-    ({ good, fileName }) => `Applied ${good} sales lines of ${fileName}`,
-  );
-}
-
-/** Takes the lines of an applied batch out again; it waits to be applied as before. */
+/** Takes the rows of an applied batch out again; it waits to be applied as before. */
 export function takeBackBatch(
   connections: Connections,
   actor: Actor,
@@ -204,8 +159,8 @@ export function takeBackBatch(
     actor,
     id,
     'previewed',
-    (from) => (from === 'applied' ? undefined : 'These sales lines were not applied'),
-    ({ good, fileName }) => `Took back ${good} sales lines of ${fileName}`,
+    (from) => (from === 'applied' ? undefined : 'These rows were not applied'),
+    ({ good, fileName }) => `Took back ${good} rows of ${fileName}`,
   );
 }
 
@@ -220,7 +175,7 @@ export async function putAwayBatch(
     actor,
     id,
     'putAway',
-    (from) => (from === 'applied' ? APPLIED : undefined),
+    (from) => (from === 'applied' ? 'These rows were applied already' : undefined),
     ({ fileName }) => `Put ${fileName} away`,
   );
 }
@@ -242,8 +197,85 @@ export async function listSalesLines(
   const { combinations } = loaded.plan;
   const held = [...inScope(loaded.model.tree, combinations, address.scope)];
   const ids = held.map((index) => combinations[index]?.id ?? -1);
-  return store.salesLines(connections.db, actor.workspaceId, {
+  return salesLines(connections.db, actor.workspaceId, {
     ...address,
     combinations: address.scope.length === 0 ? undefined : ids,
+  });
+}
+
+export function listMappings({ db }: Connections, { workspaceId }: Actor): Promise<Mapping[]> {
+  return store.mappings(db, workspaceId);
+}
+
+/** Keeps a way to read files under a name. */
+export function keepMapping(
+  connections: Connections,
+  actor: Actor,
+  mapping: NewMapping,
+): Promise<Mapping> {
+  return journaled(connections, actor, 'actuals', async (tx, record) => {
+    const known = await store.mappings(tx, actor.workspaceId);
+    const before = known.find(({ name }) => name === mapping.name);
+    const id = await store.keepMapping(tx, actor.workspaceId, mapping);
+    record.undoable = false;
+    record.say(`Kept how to read files like “${mapping.name}”`);
+    const shown = (reading: unknown): { reading: string } => ({ reading: JSON.stringify(reading) });
+    const name = (): { label: string; unit: 'text' } => ({ label: mapping.name, unit: 'text' });
+    record.changed(
+      'mapping',
+      id,
+      before ? shown(before.reading) : null,
+      shown(mapping.reading),
+      name,
+    );
+    return { id, ...mapping };
+  });
+}
+
+export async function dropMapping(
+  connections: Connections,
+  actor: Actor,
+  id: number,
+): Promise<void> {
+  await journaled(connections, actor, 'actuals', async (tx, record) => {
+    const known = (await store.mappings(tx, actor.workspaceId)).find(
+      (mapping) => mapping.id === id,
+    );
+    if (!known) throw notFound('such mapping');
+    await store.dropMapping(tx, actor.workspaceId, id);
+    record.undoable = false;
+    record.say(`Forgot how to read files like “${known.name}”`);
+    record.changed('mapping', id, { name: known.name }, null, () => ({
+      label: known.name,
+      unit: 'text',
+    }));
+    return {};
+  });
+}
+
+export function listRemembered({ db }: Connections, { workspaceId }: Actor): Promise<Remembered[]> {
+  return store.remembered(db, workspaceId);
+}
+
+/** Forgets that a value is read as another one in files to come. */
+export async function forgetRemembered(
+  connections: Connections,
+  actor: Actor,
+  which: Omit<Remembered, 'to'>,
+): Promise<void> {
+  await journaled(connections, actor, 'actuals', async (tx, record) => {
+    const known = (await store.remembered(tx, actor.workspaceId)).find(
+      ({ kind, field, from }) =>
+        kind === which.kind && field === which.field && from === which.from,
+    );
+    if (!known) throw notFound('such repair');
+    await store.forget(tx, actor.workspaceId, which);
+    record.undoable = false;
+    record.say(`“${known.from}” is no longer read as “${known.to}”`);
+    record.changed('remembered', `${known.field} ${known.from}`, { to: known.to }, null, () => ({
+      label: `${known.field} “${known.from}”`,
+      unit: 'text',
+    }));
+    return {};
   });
 }

@@ -1,110 +1,26 @@
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
-import type { RowProblem, SalesLines, SalesLinesAddress } from '@dravex/contract';
-import type { ActualColumns } from '@dravex/core';
-import { and, asc, desc, eq, sql } from 'drizzle-orm';
-import type { PoolClient } from 'pg';
-import { from as copyFrom } from 'pg-copy-streams';
+/** What was brought in: batches with their rows, and how they are moved between waiting and counting. */
+import type { ImportJob, Mapping, NewMapping, Remembered, RowProblem } from '@dravex/contract';
+import { and, asc, desc, eq, sql, type SQL } from 'drizzle-orm';
 import { person } from '../people/tables.ts';
-import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
-import type { CheckedLine } from './check-row.ts';
-import { importBatch, importProblem, salesMonth } from './tables.ts';
+import { one, toFirst, type Database } from '../platform/database.ts';
+import {
+  importBatch,
+  importJob,
+  importMapping,
+  importMonth,
+  importRow,
+  rememberedRepair,
+} from './tables.ts';
 
-export type BatchRow = typeof importBatch.$inferSelect & { createdByName: string };
+export type BatchRow = typeof importBatch.$inferSelect & {
+  createdByName: string;
+  job: (ImportJob & { changedAt: Date }) | null;
+};
 
-/** A field of PostgreSQL's COPY text format. */
-function copyField(value: string | null): string {
-  if (value === null) return '\\N';
-  if (!/[\\\t\n\r]/.test(value)) return value;
-  return value
-    .replaceAll('\\', '\\\\')
-    .replaceAll('\t', '\\t')
-    .replaceAll('\n', '\\n')
-    .replaceAll('\r', '\\r');
-}
-
-/** Writes good lines into the staging table as they come. */
-export async function stageLines(
-  client: PoolClient,
-  workspaceId: number,
-  batchId: number,
-  batches: AsyncIterable<readonly CheckedLine[]>,
-): Promise<void> {
-  async function* text(): AsyncGenerator<string> {
-    for await (const lines of batches) {
-      let rows = '';
-      for (const line of lines) {
-        rows += `${workspaceId}\t${batchId}\t${line.date}\t${line.quantity}\t${line.netAmount}\t${line.cost}\t`;
-        rows += `${copyField(line.document)}\t${line.lineNumber}\t${copyField(line.customer)}\t`;
-        rows += `${copyField(line.seller)}\t${line.row}\t{${line.members.join()}}\n`;
-      }
-      yield rows;
-    }
-  }
-  const into = client.query(
-    copyFrom(
-      `copy staged_line (workspace_id, batch_id, date, quantity, net_amount, cost, document,
-       line_number, customer, seller, row, members) from stdin`,
-    ),
-  );
-  await pipeline(Readable.from(text()), into);
-}
-
-/** Rows that wait: of previewed files in staging, of files that were taken back set aside. */
-const WAITING = sql`(
-  select workspace_id, batch_id, date, quantity, net_amount from staged_line
-  union all
-  select workspace_id, batch_id, date, quantity, net_amount from set_aside_line)`;
-
-/** Takes rows out of staging whose document line stands in an earlier row of the file, and says which. */
-export async function dropRepeated(
-  db: Database,
-  workspaceId: number,
-  batchId: number,
-): Promise<RowProblem[]> {
-  const { rows } = await db.execute<{
-    row: number;
-    document: string;
-    line_number: number;
-    first: number;
-  }>(sql`
-    with repeated as materialized (
-      select row, first from (
-        select row, min(row) over (partition by document, line_number) as first
-        from staged_line where workspace_id = ${workspaceId} and batch_id = ${batchId}) rows
-      where row > first)
-    delete from staged_line s using repeated r
-    where s.workspace_id = ${workspaceId} and s.batch_id = ${batchId} and s.row = r.row
-    returning s.row, s.document, s.line_number, r.first`);
-  return rows.map(({ row, document, line_number, first }) => ({
-    row,
-    field: 'document',
-    value: document,
-    code: 'repeated-line',
-    message: `Line ${line_number} of ${document} stands in row ${first} already`,
-  }));
-}
-
-/** Takes rows out of staging whose document line is kept already, and says which. */
-export async function dropAlreadyThere(
-  db: Database,
-  workspaceId: number,
-  batchId: number,
-): Promise<RowProblem[]> {
-  const { rows } = await db.execute<{ row: number; document: string; line_number: number }>(sql`
-    delete from staged_line s using sales_line l
-    where s.workspace_id = ${workspaceId} and s.batch_id = ${batchId}
-      and l.workspace_id = s.workspace_id and l.document = s.document
-      and l.line_number = s.line_number
-    returning s.row, s.document, s.line_number`);
-  return rows.map(({ row, document, line_number }) => ({
-    row,
-    field: 'document',
-    value: document,
-    code: 'already-there',
-    message: `Line ${line_number} of ${document} was taken in before`,
-  }));
-}
+/** Lines that count: those of applied batches. */
+export const COUNTED = sql`(
+  select l.* from sales_line l join import_batch b
+    on b.workspace_id = l.workspace_id and b.id = l.batch_id and b.state = 'applied')`;
 
 export async function insertBatch(
   db: Database,
@@ -125,39 +41,33 @@ export async function setBatch(
     .where(and(eq(importBatch.workspaceId, workspaceId), eq(importBatch.id, id)));
 }
 
-export async function insertProblems(
-  db: Database,
-  workspaceId: number,
-  batchId: number,
-  problems: readonly RowProblem[],
-): Promise<void> {
-  for (let start = 0; start < problems.length; start += 2000) {
-    const rows = problems.slice(start, start + 2000);
-    await db.insert(importProblem).values(rows.map((p) => ({ workspaceId, batchId, ...p })));
-  }
+function selectBatches(db: Database, where: SQL | undefined): Promise<BatchRow[]> {
+  const { workspaceId, batchId, stop: _, backend: __, requestedBy: ___, ...job } = jobColumns;
+  return db
+    .select({ batch: importBatch, createdByName: person.name, job })
+    .from(importBatch)
+    .innerJoin(person, eq(person.id, importBatch.createdBy))
+    .leftJoin(importJob, and(eq(workspaceId, importBatch.workspaceId), eq(batchId, importBatch.id)))
+    .where(where)
+    .orderBy(desc(importBatch.id))
+    .then((rows) => rows.map(({ batch, ...rest }) => ({ ...batch, ...rest })));
 }
 
-const batchColumns = {
-  workspaceId: importBatch.workspaceId,
-  id: importBatch.id,
-  fileName: importBatch.fileName,
-  state: importBatch.state,
-  rows: importBatch.rows,
-  good: importBatch.good,
-  faulty: importBatch.faulty,
-  createdBy: importBatch.createdBy,
-  createdAt: importBatch.createdAt,
-  appliedAt: importBatch.appliedAt,
-  createdByName: person.name,
+const jobColumns = {
+  workspaceId: importJob.workspaceId,
+  batchId: importJob.batchId,
+  state: importJob.state,
+  step: importJob.step,
+  steps: importJob.steps,
+  message: importJob.message,
+  stop: importJob.stop,
+  backend: importJob.backend,
+  requestedBy: importJob.requestedBy,
+  changedAt: importJob.changedAt,
 };
 
 export function batches(db: Database, workspaceId: number): Promise<BatchRow[]> {
-  return db
-    .select(batchColumns)
-    .from(importBatch)
-    .innerJoin(person, eq(person.id, importBatch.createdBy))
-    .where(eq(importBatch.workspaceId, workspaceId))
-    .orderBy(desc(importBatch.id));
+  return selectBatches(db, eq(importBatch.workspaceId, workspaceId));
 }
 
 export async function batchById(
@@ -165,22 +75,82 @@ export async function batchById(
   workspaceId: number,
   id: number,
 ): Promise<BatchRow | undefined> {
-  const [row] = await db
-    .select(batchColumns)
-    .from(importBatch)
-    .innerJoin(person, eq(person.id, importBatch.createdBy))
-    .where(and(eq(importBatch.workspaceId, workspaceId), eq(importBatch.id, id)));
+  const own = and(eq(importBatch.workspaceId, workspaceId), eq(importBatch.id, id));
+  const [row] = await selectBatches(db, own);
   return row;
 }
 
 /** The state of a batch, locked until the transaction ends. */
 export async function lockBatch(db: Database, workspaceId: number, id: number) {
   const [row] = await db
-    .select({ state: importBatch.state, good: importBatch.good })
+    .select({
+      kind: importBatch.kind,
+      source: importBatch.source,
+      state: importBatch.state,
+      good: importBatch.good,
+    })
     .from(importBatch)
     .where(and(eq(importBatch.workspaceId, workspaceId), eq(importBatch.id, id)))
     .for('update');
   return row;
+}
+
+/** The newest batch of the same bytes, other than the one asked for, that was not put away. */
+export async function batchLike(
+  db: Database,
+  workspaceId: number,
+  { id, fingerprint }: Pick<BatchRow, 'id' | 'fingerprint'>,
+) {
+  if (fingerprint === null) return undefined;
+  const [row] = await db
+    .select()
+    .from(importBatch)
+    .where(
+      and(
+        eq(importBatch.workspaceId, workspaceId),
+        eq(importBatch.fingerprint, fingerprint),
+        sql`${importBatch.state} <> 'putAway' and ${importBatch.id} < ${id}`,
+      ),
+    )
+    .orderBy(desc(importBatch.id))
+    .limit(1);
+  return row;
+}
+
+// --- rows that were left out, or are worth a look --------------------------------------------
+
+export function insertRows(
+  db: Database,
+  rows: readonly (typeof importRow.$inferInsert)[],
+): Promise<unknown> {
+  return rows.length === 0
+    ? Promise.resolve()
+    : db
+        .insert(importRow)
+        .values([...rows])
+        .onConflictDoNothing();
+}
+
+/** Rows of a batch in the order of the file, a page at a time. */
+export function rowsOf(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  { taken, after, limit }: { taken?: boolean; after?: number; limit: number },
+) {
+  return db
+    .select()
+    .from(importRow)
+    .where(
+      and(
+        eq(importRow.workspaceId, workspaceId),
+        eq(importRow.batchId, batchId),
+        taken === undefined ? undefined : eq(importRow.taken, taken),
+        after === undefined ? undefined : sql`${importRow.row} > ${after}`,
+      ),
+    )
+    .orderBy(asc(importRow.row), asc(importRow.part))
+    .limit(limit);
 }
 
 export async function problemsOf(
@@ -189,40 +159,259 @@ export async function problemsOf(
   batchId: number,
   limit: number,
 ): Promise<RowProblem[]> {
-  const rows = await db
-    .select({
-      row: importProblem.row,
-      field: importProblem.field,
-      value: importProblem.value,
-      code: importProblem.code,
-      message: importProblem.message,
-    })
-    .from(importProblem)
-    .where(and(eq(importProblem.workspaceId, workspaceId), eq(importProblem.batchId, batchId)))
-    .orderBy(asc(importProblem.row), asc(importProblem.field))
-    .limit(limit);
-  return rows as RowProblem[];
+  const rows = await rowsOf(db, workspaceId, batchId, { limit });
+  return rows.flatMap(({ problems }) => problems).slice(0, limit);
 }
 
+/** How many rows have each kind of problem. */
 export async function problemCounts(
   db: Database,
   workspaceId: number,
   batchId: number,
 ): Promise<Record<string, number>> {
   const { rows } = await db.execute<{ code: string; rows: number }>(sql`
-    select code, count(distinct row)::int as rows from import_problem
+    select p.code, count(distinct (r.row, r.part))::int as rows
+    from import_row r, jsonb_to_recordset(r.problems) as p(code text)
     where workspace_id = ${workspaceId} and batch_id = ${batchId}
-    group by code order by 2 desc, 1`);
+    group by 1 order by 2 desc, 1`);
   return Object.fromEntries(rows.map(({ code, rows: count }) => [code, count]));
 }
 
-/** What the rows of a batch add to each month, waiting or applied, beside what is there. */
-export async function batchMonths(
+/** Problems with the same value in the same field, the most frequent first. */
+export async function problemGroups(
   db: Database,
   workspaceId: number,
   batchId: number,
-  lines: 'waiting' | 'applied',
+  limit: number,
 ) {
+  const { rows } = await db.execute<{
+    code: RowProblem['code'];
+    field: string;
+    value: string;
+    rows: number;
+    row: number;
+    message: string;
+    taken: boolean;
+  }>(sql`
+    select p.code, p.field, p.value, count(*)::int as rows, min(r.row) as row,
+      (array_agg(p.message order by r.row))[1] as message, r.taken
+    from import_row r,
+      jsonb_to_recordset(r.problems) as p(code text, field text, value text, message text)
+    where workspace_id = ${workspaceId} and batch_id = ${batchId}
+    group by p.code, p.field, p.value, r.taken
+    order by count(*) desc, min(r.row) limit ${limit}`);
+  return rows;
+}
+
+/** Takes rows out of the list that have a problem with one of the values, and gives them back. */
+export async function pullRows(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  values: readonly { field: string; from: string }[],
+) {
+  const wanted = JSON.stringify(values.map(({ field, from }) => ({ field, value: from })));
+  const { rows } = await db.execute<{ row: number; part: number; cells: (string | number)[] }>(sql`
+    delete from import_row r
+    where workspace_id = ${workspaceId} and batch_id = ${batchId} and not taken
+      and exists (
+        select 1 from jsonb_to_recordset(r.problems) as p(field text, value text)
+        join jsonb_to_recordset(${wanted}::jsonb) as w(field text, value text)
+          using (field, value))
+    returning row, part, cells`);
+  return rows.sort((a, b) => a.row - b.row || a.part - b.part);
+}
+
+// --- lines ----------------------------------------------------------------------------------
+
+interface DroppedLine extends Record<string, unknown> {
+  row: number;
+  date: string;
+  members: number[];
+  quantity: string;
+  net_amount: string;
+  cost: string;
+  document: string;
+  line_number: number;
+  customer: string | null;
+  seller: string | null;
+  first: number;
+}
+
+/** Takes the lines of a batch out that stand in an earlier row of it. */
+export async function dropRepeated(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+): Promise<DroppedLine[]> {
+  const { rows } = await db.execute<DroppedLine>(sql`
+    with repeated as materialized (
+      select row, document, line_number, first from (
+        select row, document, line_number,
+          min(row) over (partition by document, line_number) as first
+        from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}) rows
+      where row > first)
+    delete from sales_line l using repeated r, combination c
+    where l.workspace_id = ${workspaceId} and l.batch_id = ${batchId}
+      and l.document = r.document and l.line_number = r.line_number and l.row = r.row
+      and c.workspace_id = l.workspace_id and c.id = l.combination_id
+    returning l.row, l.date::text as date, c.members, l.quantity, l.net_amount, l.cost,
+      l.document, l.line_number, l.customer, l.seller, r.first`);
+  return rows;
+}
+
+/** Takes the lines of a batch out whose document lines count already. */
+export async function dropAlreadyThere(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+): Promise<DroppedLine[]> {
+  const { rows } = await db.execute<DroppedLine>(sql`
+    with there as materialized (
+      select l.row, l.document, l.line_number, min(o.batch_id) as first
+      from sales_line l join ${COUNTED} o
+        on o.workspace_id = l.workspace_id and o.document = l.document
+          and o.line_number = l.line_number
+      where l.workspace_id = ${workspaceId} and l.batch_id = ${batchId}
+        and o.batch_id <> ${batchId}
+      group by 1, 2, 3)
+    delete from sales_line l using there t, combination c
+    where l.workspace_id = ${workspaceId} and l.batch_id = ${batchId}
+      and l.document = t.document and l.line_number = t.line_number and l.row = t.row
+      and c.workspace_id = l.workspace_id and c.id = l.combination_id
+    returning l.row, l.date::text as date, c.members, l.quantity, l.net_amount, l.cost,
+      l.document, l.line_number, l.customer, l.seller, t.first`);
+  return rows;
+}
+
+/** Whether any lines count that are not of this batch. */
+export async function hasOtherLines(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+): Promise<boolean> {
+  const { rows } = await db.execute<{ others: boolean }>(sql`
+    select exists (
+      select 1 from import_batch where workspace_id = ${workspaceId} and id <> ${batchId}
+        and state = 'applied' and kind = 'sales') as others`);
+  return one(rows).others;
+}
+
+/** How many lines of a batch bear a document line that counts in another one. */
+export async function clashes(db: Database, workspaceId: number, batchId: number): Promise<number> {
+  const { rows } = await db.execute<{ lines: number }>(sql`
+    select count(*)::int as lines from sales_line l join ${COUNTED} o
+      on o.workspace_id = l.workspace_id and o.document = l.document
+        and o.line_number = l.line_number
+    where l.workspace_id = ${workspaceId} and l.batch_id = ${batchId}
+      and o.batch_id <> ${batchId}`);
+  return one(rows).lines;
+}
+
+/** Takes lines of a batch out by the rows of its file. */
+export async function deleteLines(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  rows: readonly number[],
+): Promise<void> {
+  await db.execute(sql`
+    delete from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
+      and row = any(${sql.param([...rows])}::int[])`);
+}
+
+const TURNED = { quantity: 'quantity', 'net amount': 'net_amount', cost: 'cost' } as const;
+
+/** Turns the sign of a field in every line of a batch that does not count yet. */
+export async function turnSign(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  field: keyof typeof TURNED,
+): Promise<void> {
+  const column = sql.identifier(TURNED[field]);
+  await db.execute(sql`
+    update sales_line set ${column} = -${column}
+    where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
+}
+
+// --- sums -----------------------------------------------------------------------------------
+
+/** Sums the lines of a batch anew. */
+export async function sumBatch(db: Database, workspaceId: number, batchId: number): Promise<void> {
+  await db
+    .delete(importMonth)
+    .where(and(eq(importMonth.workspaceId, workspaceId), eq(importMonth.batchId, batchId)));
+  await db.execute(sql`
+    insert into import_month (workspace_id, batch_id, month, combination_id, quantity, net_amount,
+      cost, lines)
+    select workspace_id, batch_id, date_trunc('month', date)::date, combination_id,
+      sum(quantity), sum(net_amount), sum(cost), count(*)
+    from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
+    group by 1, 2, 3, 4`);
+}
+
+/** How many lines a batch has, by its sums. */
+export async function lineCount(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+): Promise<number> {
+  const { rows } = await db.execute<{ lines: number }>(sql`
+    select coalesce(sum(lines), 0)::int as lines from import_month
+    where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
+  return one(rows).lines;
+}
+
+export async function insertSums(
+  db: Database,
+  rows: readonly (typeof importMonth.$inferInsert)[],
+): Promise<void> {
+  for (let start = 0; start < rows.length; start += 5000) {
+    await db.insert(importMonth).values(rows.slice(start, start + 5000));
+  }
+}
+
+/** Adds the sums of a batch to the monthly summary. */
+export async function addSums(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  origin: 'books' | 'hand',
+): Promise<void> {
+  await db.execute(sql`
+    insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
+      cost, lines)
+    select workspace_id, month, combination_id, ${origin}, quantity, net_amount, cost, lines
+    from import_month where workspace_id = ${workspaceId} and batch_id = ${batchId}
+    on conflict (workspace_id, month, combination_id, origin) do update set
+      quantity = sales_month.quantity + excluded.quantity,
+      net_amount = sales_month.net_amount + excluded.net_amount,
+      cost = sales_month.cost + excluded.cost,
+      lines = sales_month.lines + excluded.lines`);
+}
+
+/** Takes the sums of a batch out of the monthly summary. */
+export async function takeSums(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  origin: 'books' | 'hand',
+): Promise<void> {
+  await db.execute(sql`
+    update sales_month m set
+      quantity = m.quantity - s.quantity, net_amount = m.net_amount - s.net_amount,
+      cost = m.cost - s.cost, lines = m.lines - s.lines
+    from import_month s
+    where s.workspace_id = ${workspaceId} and s.batch_id = ${batchId}
+      and m.workspace_id = s.workspace_id and m.month = s.month
+      and m.combination_id = s.combination_id and m.origin = ${origin}`);
+  await db.execute(sql`
+    delete from sales_month where workspace_id = ${workspaceId} and lines = 0`);
+}
+
+/** What a batch adds to each month, or added, beside what counts now. */
+export async function batchMonths(db: Database, workspaceId: number, batchId: number) {
   const { rows } = await db.execute<{
     month: string;
     lines: number;
@@ -230,121 +419,21 @@ export async function batchMonths(
     revenue: number;
     revenueNow: number;
   }>(sql`
-    with staged as (
-      select date_trunc('month', date)::date as month, count(*)::int as lines,
-        sum(quantity)::float8 as units, sum(net_amount)::float8 as revenue
-      from ${lines === 'applied' ? sql`sales_line` : WAITING} l
-      where workspace_id = ${workspaceId} and batch_id = ${batchId}
+    with own as (
+      select month, sum(lines)::int as lines, sum(quantity)::float8 as units,
+        sum(net_amount)::float8 as revenue
+      from import_month where workspace_id = ${workspaceId} and batch_id = ${batchId}
       group by 1)
-    select to_char(staged.month, 'YYYY-MM') as month, lines, units, revenue,
+    select to_char(own.month, 'YYYY-MM') as month, lines, units, revenue,
       coalesce((select sum(net_amount) from sales_month m
-        where m.workspace_id = ${workspaceId} and m.month = staged.month), 0)::float8 as "revenueNow"
-    from staged order by 1`);
+        where m.workspace_id = ${workspaceId} and m.month = own.month), 0)::float8 as "revenueNow"
+    from own order by 1`);
   return rows;
 }
 
-/** How many rows of a batch wait to be applied. */
-export async function stagedCount(
-  db: Database,
-  workspaceId: number,
-  batchId: number,
-): Promise<number> {
-  const { rows } = await db.execute<{ lines: number }>(sql`
-    select count(*)::int as lines from ${WAITING} l
-    where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
-  return one(rows).lines;
-}
-
-/**
- * Turns the waiting rows of a batch into sales lines and adds them to the monthly summary. Both in
- * the caller's transaction, so neither is ever without the other.
- */
-export async function applyStaged(
-  db: Database,
-  workspaceId: number,
-  batchId: number,
-): Promise<void> {
-  await db.execute(sql`
-    with again as (
-      delete from set_aside_line
-      where workspace_id = ${workspaceId} and batch_id = ${batchId} returning *)
-    insert into staged_line (workspace_id, batch_id, date, quantity, net_amount, cost, document,
-      line_number, customer, seller, row, members)
-    select workspace_id, batch_id, date, quantity, net_amount, cost, document,
-      line_number, customer, seller, row, members from again`);
-  await db.execute(sql`
-    insert into combination (workspace_id, members)
-    select distinct workspace_id, members from staged_line
-    where workspace_id = ${workspaceId} and batch_id = ${batchId}
-    on conflict do nothing`);
-  await db.execute(sql`
-    insert into sales_line (workspace_id, batch_id, date, combination_id, quantity, net_amount,
-      cost, document, line_number, customer, seller, origin)
-    select s.workspace_id, s.batch_id, s.date, c.id, s.quantity, s.net_amount,
-      s.cost, s.document, s.line_number, s.customer, s.seller, 'books'
-    from staged_line s join combination c
-      on c.workspace_id = s.workspace_id and c.members = s.members
-    where s.workspace_id = ${workspaceId} and s.batch_id = ${batchId}`);
-  await db.execute(sql`
-    insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
-      cost, lines)
-    select s.workspace_id, date_trunc('month', s.date)::date, c.id, 'books', sum(s.quantity),
-      sum(s.net_amount), sum(s.cost), count(*)
-    from staged_line s join combination c
-      on c.workspace_id = s.workspace_id and c.members = s.members
-    where s.workspace_id = ${workspaceId} and s.batch_id = ${batchId}
-    group by 1, 2, 3
-    on conflict (workspace_id, month, combination_id, origin) do update set
-      quantity = sales_month.quantity + excluded.quantity,
-      net_amount = sales_month.net_amount + excluded.net_amount,
-      cost = sales_month.cost + excluded.cost,
-      lines = sales_month.lines + excluded.lines`);
-  await dropStaged(db, workspaceId, batchId);
-}
-
-async function dropStaged(db: Database, workspaceId: number, batchId: number): Promise<void> {
-  await db.execute(sql`
-    delete from staged_line where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
-}
-
-/**
- * Takes the sales lines of a batch out again and subtracts them from the monthly summary, both in
- * the caller's transaction. They wait to be applied again, in a table that survives a crash.
- */
-export async function takeBackApplied(
-  db: Database,
-  workspaceId: number,
-  batchId: number,
-): Promise<void> {
-  await db.execute(sql`
-    with sums as (
-      select date_trunc('month', date)::date as month, combination_id, origin,
-        sum(quantity) as quantity, sum(net_amount) as net_amount, sum(cost) as cost,
-        count(*) as lines
-      from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
-      group by 1, 2, 3)
-    update sales_month m set
-      quantity = m.quantity - s.quantity, net_amount = m.net_amount - s.net_amount,
-      cost = m.cost - s.cost, lines = m.lines - s.lines
-    from sums s
-    where m.workspace_id = ${workspaceId} and m.month = s.month
-      and m.combination_id = s.combination_id and m.origin = s.origin`);
-  await db.execute(sql`
-    delete from sales_month where workspace_id = ${workspaceId} and lines = 0`);
-  await db.execute(sql`
-    with gone as (
-      delete from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
-      returning *)
-    insert into set_aside_line (workspace_id, batch_id, date, quantity, net_amount, cost, document,
-      line_number, customer, seller, row, members)
-    select g.workspace_id, g.batch_id, g.date, g.quantity, g.net_amount, g.cost, g.document,
-      g.line_number, g.customer, g.seller, row_number() over (order by g.id), c.members
-    from gone g join combination c on c.workspace_id = g.workspace_id and c.id = g.combination_id`);
-}
-
-/** Forgets the waiting rows of files that were put away more than a month ago. */
+/** Forgets the rows of files that were put away more than a month ago. */
 export async function dropPutAway(db: Database): Promise<void> {
-  for (const table of ['staged_line', 'set_aside_line']) {
+  for (const table of ['sales_line', 'import_row', 'import_month']) {
     await db.execute(sql`
       delete from ${sql.identifier(table)} s using import_batch b
       where b.workspace_id = s.workspace_id and b.id = s.batch_id and b.state = 'putAway'
@@ -352,72 +441,149 @@ export async function dropPutAway(db: Database): Promise<void> {
   }
 }
 
-/** Sales lines of combinations (all, when none are named) and a stretch of months, largest first. */
-export async function salesLines(
+/** The usual price of a unit in minor units by members, from the last twelve months before one. */
+export async function usualPrices(
   db: Database,
   workspaceId: number,
-  which: Omit<SalesLinesAddress, 'scope'> & { combinations: readonly number[] | undefined },
-): Promise<SalesLines> {
-  const { combinations, from, to, seller, skip, limit } = which;
-  const named = sql.param([...(combinations ?? [])]);
-  const held = sql`l.workspace_id = ${workspaceId}
-    and l.date >= ${toFirst(from)}::date and l.date < ${toFirst(to)}::date + interval '1 month'
-    ${combinations === undefined ? sql`` : sql`and l.combination_id = any(${named}::int[])`}
-    ${seller === undefined ? sql`` : sql`and l.seller = ${seller}`}`;
-  const [sums, lines] = await Promise.all([
-    db.execute<Omit<SalesLines, 'lines'>>(sql`
-      select count(*)::int as count, coalesce(sum(quantity), 0)::float8 as units,
-        coalesce(sum(net_amount), 0)::float8 as revenue, coalesce(sum(cost), 0)::float8 as cost
-      from sales_line l where ${held}`),
-    db.execute<SalesLines['lines'][number]>(sql`
-      select l.id::float8 as id, l.date::text as date, c.members, l.quantity::float8 as quantity,
-        l.net_amount::float8 as "netAmount", l.cost::float8 as cost, l.document,
-        l.line_number as "lineNumber", l.customer, l.seller, l.batch_id as batch,
-        b.file_name as "fileName"
-      from sales_line l
-        join combination c on c.workspace_id = l.workspace_id and c.id = l.combination_id
-        join import_batch b on b.workspace_id = l.workspace_id and b.id = l.batch_id
-      where ${held}
-      order by abs(l.net_amount) desc, l.id limit ${limit} offset ${skip}`),
-  ]);
-  return { ...one(sums.rows), lines: lines.rows };
+  through: string,
+): Promise<ReadonlyMap<string, number>> {
+  const { rows } = await db.execute<{ members: string; price: number }>(sql`
+    select array_to_string(c.members, ',') as members,
+      (sum(m.net_amount) / sum(m.quantity))::float8 as price
+    from sales_month m join combination c
+      on c.workspace_id = m.workspace_id and c.id = m.combination_id
+    where m.workspace_id = ${workspaceId} and m.month <= ${toFirst(through)}::date
+      and m.month > ${toFirst(through)}::date - interval '12 months'
+    group by c.members having sum(m.quantity) > 0 and sum(m.net_amount) > 0`);
+  return new Map(rows.map(({ members, price }) => [members, price]));
 }
 
-/** Sales by combination and month from the summary, all origins together. */
-export async function actualColumns(db: Database, workspaceId: number): Promise<ActualColumns> {
+// --- jobs -----------------------------------------------------------------------------------
+
+export async function setJob(db: Database, row: typeof importJob.$inferInsert): Promise<void> {
+  const { workspaceId: _, batchId: __, ...rest } = row;
+  const set = { ...rest, changedAt: new Date() };
+  await db
+    .insert(importJob)
+    .values(row)
+    .onConflictDoUpdate({ target: [importJob.workspaceId, importJob.batchId], set });
+}
+
+export async function changeJob(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  change: Partial<typeof importJob.$inferInsert>,
+): Promise<void> {
+  await db
+    .update(importJob)
+    .set({ ...change, changedAt: new Date() })
+    .where(and(eq(importJob.workspaceId, workspaceId), eq(importJob.batchId, batchId)));
+}
+
+export async function jobOf(db: Database, workspaceId: number, batchId: number) {
+  const [row] = await db
+    .select(jobColumns)
+    .from(importJob)
+    .where(and(eq(importJob.workspaceId, workspaceId), eq(importJob.batchId, batchId)));
+  return row;
+}
+
+// --- mappings and remembered repairs ---------------------------------------------------------
+
+export async function mappings(db: Database, workspaceId: number): Promise<Mapping[]> {
   const rows = await db
     .select({
-      combination: salesMonth.combinationId,
-      month: salesMonth.month,
-      units: sql<number>`sum(${salesMonth.quantity})::float8`,
-      revenue: sql<number>`sum(${salesMonth.netAmount})::float8`,
-      cost: sql<number>`sum(${salesMonth.cost})::float8`,
+      id: importMapping.id,
+      name: importMapping.name,
+      kind: importMapping.kind,
+      header: importMapping.header,
+      reading: importMapping.reading,
     })
-    .from(salesMonth)
-    .where(eq(salesMonth.workspaceId, workspaceId))
-    .groupBy(salesMonth.combinationId, salesMonth.month)
-    .orderBy(asc(salesMonth.combinationId), asc(salesMonth.month));
-  return {
-    combination: rows.map((row) => row.combination),
-    month: rows.map((row) => fromFirst(row.month)),
-    units: rows.map((row) => row.units),
-    revenue: rows.map((row) => row.revenue),
-    cost: rows.map((row) => row.cost),
-  };
+    .from(importMapping)
+    .where(eq(importMapping.workspaceId, workspaceId))
+    .orderBy(asc(importMapping.name));
+  return rows.map((row) => ({ ...row, header: [...row.header] }));
 }
 
-/** Cells in which the summary and a full recount of the sales lines differ; none, always. */
-export async function summaryDifferences(db: Database, workspaceId: number): Promise<number> {
-  const { rows } = await db.execute<{ differences: number }>(sql`
-    with counted as (
-      select date_trunc('month', date)::date as month, combination_id, origin,
-        sum(quantity) as quantity, sum(net_amount) as net_amount, sum(cost) as cost,
-        count(*) as lines
-      from sales_line where workspace_id = ${workspaceId} group by 1, 2, 3),
-    kept as (select * from sales_month where workspace_id = ${workspaceId})
-    select count(*)::int as differences
-    from counted c full join kept k using (month, combination_id, origin)
-    where c.quantity is distinct from k.quantity or c.net_amount is distinct from k.net_amount
-      or c.cost is distinct from k.cost or c.lines is distinct from k.lines`);
-  return one(rows).differences;
+export async function keepMapping(
+  db: Database,
+  workspaceId: number,
+  mapping: NewMapping,
+): Promise<number> {
+  const { kind, header, reading } = mapping;
+  const rows = await db
+    .insert(importMapping)
+    .values({ workspaceId, ...mapping })
+    .onConflictDoUpdate({
+      target: [importMapping.workspaceId, importMapping.name],
+      set: { kind, header, reading },
+    })
+    .returning({ id: importMapping.id });
+  return one(rows).id;
+}
+
+export async function dropMapping(db: Database, workspaceId: number, id: number): Promise<void> {
+  await db
+    .delete(importMapping)
+    .where(and(eq(importMapping.workspaceId, workspaceId), eq(importMapping.id, id)));
+}
+
+export function remembered(db: Database, workspaceId: number): Promise<Remembered[]> {
+  return db
+    .select({
+      kind: rememberedRepair.kind,
+      field: rememberedRepair.field,
+      from: rememberedRepair.from,
+      to: rememberedRepair.to,
+    })
+    .from(rememberedRepair)
+    .where(eq(rememberedRepair.workspaceId, workspaceId))
+    .orderBy(asc(rememberedRepair.field), asc(rememberedRepair.from));
+}
+
+export async function remember(db: Database, workspaceId: number, repair: Remembered) {
+  await db
+    .insert(rememberedRepair)
+    .values({ workspaceId, ...repair })
+    .onConflictDoUpdate({
+      target: [
+        rememberedRepair.workspaceId,
+        rememberedRepair.kind,
+        rememberedRepair.field,
+        rememberedRepair.from,
+      ],
+      set: { to: repair.to },
+    });
+}
+
+export async function forget(
+  db: Database,
+  workspaceId: number,
+  { kind, field, from }: Omit<Remembered, 'to'>,
+): Promise<void> {
+  await db
+    .delete(rememberedRepair)
+    .where(
+      and(
+        eq(rememberedRepair.workspaceId, workspaceId),
+        eq(rememberedRepair.kind, kind),
+        eq(rememberedRepair.field, field),
+        eq(rememberedRepair.from, from),
+      ),
+    );
+}
+
+/** Marks rows as taken, or as left out. */
+export async function setTaken(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  rows: readonly number[],
+  taken: boolean,
+): Promise<void> {
+  await db.execute(sql`
+    update import_row set taken = ${taken}
+    where workspace_id = ${workspaceId} and batch_id = ${batchId}
+      and row = any(${sql.param([...rows])}::int[])`);
 }

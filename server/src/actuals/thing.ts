@@ -1,45 +1,66 @@
 import type { CellName } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
 import type { Database } from '../platform/database.ts';
-import { badRequest, conflict, isTaken } from '../platform/errors.ts';
+import { badRequest, conflict } from '../platform/errors.ts';
 import * as store from './store.ts';
 
 export type BatchState = store.BatchRow['state'];
 
 /** What the journal calls a file's state. */
 export function batchName(fileName: string): (cell: string) => CellName {
-  return () => ({ label: fileName, unit: 'text' });
+  return (cell) => ({
+    label: cell === 'state' ? fileName : `${fileName}, ${cell}`,
+    unit: 'text',
+  });
 }
 
-/** Moves a file from one state to another, with its sales lines. @throws HttpProblem 409 */
+/** Told of each step of moving a batch; may throw to stop it. */
+export type Progress = (step: number, steps: number) => Promise<void>;
+
+const NO_PROGRESS: Progress = () => Promise.resolve();
+
+/**
+ * Moves a batch from one state to another: its rows count, or count no longer. All in the caller's
+ * transaction, the summary with it, so that neither is ever without the other.
+ * @throws HttpProblem 409
+ */
 export async function moveBatch(
   db: Database,
   workspaceId: number,
   id: number,
   from: BatchState,
   to: BatchState,
+  progress = NO_PROGRESS,
 ): Promise<void> {
-  if (from === 'applied') await store.takeBackApplied(db, workspaceId, id);
+  const batch = await store.lockBatch(db, workspaceId, id);
+  const origin = batch?.source === 'hand' ? 'hand' : 'books';
+  const sales = batch?.kind === 'sales';
+  if (from === 'applied' && sales) await store.takeSums(db, workspaceId, id, origin);
   if (to === 'applied') {
-    const batch = await store.lockBatch(db, workspaceId, id);
     if (batch?.good === 0) throw badRequest('No row of this file can be taken in');
-    if ((await store.stagedCount(db, workspaceId, id)) !== batch?.good) {
-      throw conflict('The checked rows of this file are gone; upload it again');
-    }
-    try {
-      await store.applyStaged(db, workspaceId, id);
-    } catch (error) {
-      if (!isTaken(error)) throw error;
-      throw conflict(
-        'Some of these document lines were taken in by another import meanwhile; upload the file again to see which',
-      );
+    if (sales) {
+      await progress(0, 3);
+      if ((await store.lineCount(db, workspaceId, id)) !== batch?.good) {
+        throw conflict('The checked rows of this file are gone; upload it again');
+      }
+      if (
+        (await store.hasOtherLines(db, workspaceId, id)) &&
+        (await store.clashes(db, workspaceId, id)) > 0
+      ) {
+        throw conflict(
+          'Some of these document lines were taken in by another import meanwhile; upload the file again to see which',
+        );
+      }
+      await progress(1, 3);
+      await store.addSums(db, workspaceId, id, origin);
+      await progress(2, 3);
     }
   }
   const appliedAt = to === 'applied' ? new Date() : null;
   await store.setBatch(db, workspaceId, id, { state: to, appliedAt });
 }
 
-/** A file of sales lines: previewed, applied, or put away. */
+/** A file: previewed, applied, or put away. */
 export const importThing: Thing = {
   async read(db, workspaceId, ids) {
     const rows = await Promise.all(ids.map((id) => store.lockBatch(db, workspaceId, Number(id))));

@@ -1,4 +1,4 @@
-import { MemberTree, type Dimension } from '@dravex/core';
+import { MemberTree, type Dimension, type Member } from '@dravex/core';
 
 /** Why codes do not name members: which dimension, and what to do. */
 export interface CodeProblem {
@@ -7,20 +7,39 @@ export interface CodeProblem {
   readonly message: string;
 }
 
-/** Finds members by the codes that files and requests use. */
+/** Finds members by the codes that files and requests use, and by their names where only one bears it. */
 export class MemberCodes {
   readonly tree: MemberTree;
-  readonly #ids: readonly ReadonlyMap<string, number>[];
+  readonly #ids: ReadonlyMap<string, ReadonlyMap<string, number>>;
+  readonly #names: ReadonlyMap<string, ReadonlyMap<string, number>>;
 
   constructor(readonly dimensions: readonly Dimension[]) {
     this.tree = new MemberTree(dimensions);
-    this.#ids = dimensions.map(({ members }) => new Map(members.map(({ code, id }) => [code, id])));
+    this.#ids = new Map(
+      dimensions.map(({ code, members }) => [code, new Map(members.map((m) => [m.code, m.id]))]),
+    );
+    this.#names = new Map(dimensions.map(({ code, members }) => [code, soleNames(members)]));
   }
 
   /** A member of any depth, or `undefined`. */
-  find(dimensionCode: string, code: string): number | undefined {
-    const position = this.dimensions.findIndex((d) => d.code === dimensionCode);
-    return this.#ids[position]?.get(code);
+  find(dimensionCode: string, text: string): number | undefined {
+    return (
+      this.#ids.get(dimensionCode)?.get(text) ??
+      this.#names.get(dimensionCode)?.get(text.toLowerCase())
+    );
+  }
+
+  /** The leaf that a text names; or what is wrong with it. */
+  leaf(dimensionCode: string, text: string): { id: number; problem?: undefined } | Refused {
+    const name = this.dimensions.find(({ code }) => code === dimensionCode)?.name ?? dimensionCode;
+    const refuse = (code: CodeProblem['code'], message: string): Refused => ({
+      problem: { dimension: dimensionCode, code, message },
+    });
+    if (text === '') return refuse('missing-value', `${name} is missing`);
+    const id = this.find(dimensionCode, text);
+    if (id === undefined) return refuse('unknown-code', `"${text}" is not a code of ${name}`);
+    if (this.tree.isLeaf(id)) return { id };
+    return refuse('not-a-leaf', `"${text}" has members below it; sales name the lowest one`);
   }
 
   /** One leaf for every dimension, in their order; or what is wrong with each. */
@@ -28,27 +47,28 @@ export class MemberCodes {
     members: number[];
     problems: CodeProblem[];
   } {
-    const members: number[] = [];
-    const problems: CodeProblem[] = [];
-    for (const { code: dimension, name } of this.dimensions) {
-      const code = codeOf(dimension) ?? '';
-      const id = this.find(dimension, code);
-      if (code === '') {
-        problems.push({ dimension, code: 'missing-value', message: `${name} is missing` });
-      } else if (id === undefined) {
-        problems.push({
-          dimension,
-          code: 'unknown-code',
-          message: `"${code}" is not a code of ${name}`,
-        });
-      } else if (!this.tree.isLeaf(id)) {
-        problems.push({
-          dimension,
-          code: 'not-a-leaf',
-          message: `"${code}" has members below it; sales name the lowest one`,
-        });
-      } else members.push(id);
-    }
-    return { members, problems };
+    const found = this.dimensions.map(({ code }) => this.leaf(code, codeOf(code) ?? ''));
+    return {
+      members: found.flatMap((leaf) => (leaf.problem ? [] : [leaf.id])),
+      problems: found.flatMap((leaf) => (leaf.problem ? [leaf.problem] : [])),
+    };
   }
+}
+
+interface Refused {
+  readonly id?: undefined;
+  readonly problem: CodeProblem;
+}
+
+/** Codes and names in small letters that stand for one member only. */
+function soleNames(members: readonly Member[]): ReadonlyMap<string, number> {
+  const found = new Map<string, Set<number>>();
+  for (const { id, code, name } of members) {
+    for (const text of [code.toLowerCase(), name.toLowerCase()]) {
+      found.set(text, (found.get(text) ?? new Set()).add(id));
+    }
+  }
+  return new Map(
+    [...found].flatMap(([text, ids]) => (ids.size === 1 ? [[text, [...ids][0] ?? 0]] : [])),
+  );
 }

@@ -1,8 +1,8 @@
 import type { NewDimension } from '@dravex/contract';
 import type { Combination, Dimension } from '@dravex/core';
-import { asc, eq } from 'drizzle-orm';
+import { and, asc, eq, sql } from 'drizzle-orm';
 import { one, type Database } from '../platform/database.ts';
-import { combination, dimension, member } from './tables.ts';
+import { assignment, combination, dimension, member } from './tables.ts';
 
 /** Writes dimensions with their members; parents stand before their children. */
 export async function insertDimensions(
@@ -76,7 +76,8 @@ export async function ensureCombinations(
   workspaceId: number,
   wanted: readonly (readonly number[])[],
 ): Promise<number[]> {
-  const rows = wanted.map((members) => ({ workspaceId, members: [...members] }));
+  const different = new Map(wanted.map((members) => [members.join(), members]));
+  const rows = [...different.values()].map((members) => ({ workspaceId, members: [...members] }));
   for (let start = 0; start < rows.length; start += 5000) {
     await db
       .insert(combination)
@@ -91,4 +92,171 @@ export async function ensureCombinations(
     if (id === undefined) throw new Error('A combination that was just made is not there');
     return id;
   });
+}
+
+/** Ids of combinations by their members, found once; made where they are not there yet. */
+export class CombinationIds {
+  readonly #known = new Map<string, number>();
+
+  /**
+   * @param db outside the transaction of whoever asks: two that make the same combination would
+   *   wait for each other's end. One that nothing refers to does no harm.
+   */
+  constructor(
+    private readonly db: Database,
+    private readonly workspaceId: number,
+  ) {}
+
+  /** In the order they were asked for. */
+  async of(wanted: readonly (readonly number[])[]): Promise<number[]> {
+    const ids = new Array<number>(wanted.length);
+    const missing: number[] = [];
+    for (let place = 0; place < wanted.length; place += 1) {
+      const id = this.#known.get(wanted[place]?.join() ?? '');
+      if (id === undefined) missing.push(place);
+      else ids[place] = id;
+    }
+    if (missing.length === 0) return ids;
+    const made = await ensureCombinations(
+      this.db,
+      this.workspaceId,
+      missing.map((place) => wanted[place] ?? []),
+    );
+    missing.forEach((place, at) => {
+      ids[place] = made[at] ?? 0;
+      this.#known.set(wanted[place]?.join() ?? '', ids[place]);
+    });
+    return ids;
+  }
+}
+
+export type MemberRow = typeof member.$inferSelect;
+
+export async function dimensionRow(db: Database, workspaceId: number, code: string) {
+  const [row] = await db
+    .select()
+    .from(dimension)
+    .where(and(eq(dimension.workspaceId, workspaceId), eq(dimension.code, code)));
+  return row;
+}
+
+export async function setDimensionName(
+  db: Database,
+  workspaceId: number,
+  id: number,
+  name: string,
+): Promise<void> {
+  await db
+    .update(dimension)
+    .set({ name })
+    .where(and(eq(dimension.workspaceId, workspaceId), eq(dimension.id, id)));
+}
+
+export function memberRows(db: Database, workspaceId: number): Promise<MemberRow[]> {
+  return db
+    .select()
+    .from(member)
+    .where(eq(member.workspaceId, workspaceId))
+    .orderBy(asc(member.position), asc(member.id));
+}
+
+/** Adds a member; with an id, it comes back as the one it was. */
+export async function insertMember(
+  db: Database,
+  row: typeof member.$inferInsert,
+  id?: number,
+): Promise<number> {
+  const values = id === undefined ? row : { ...row, id };
+  const insert = db.insert(member).overridingSystemValue().values(values);
+  return one(await insert.returning({ id: member.id })).id;
+}
+
+export async function setMember(
+  db: Database,
+  workspaceId: number,
+  id: number,
+  change: Partial<typeof member.$inferInsert>,
+): Promise<void> {
+  await db
+    .update(member)
+    .set(change)
+    .where(and(eq(member.workspaceId, workspaceId), eq(member.id, id)));
+}
+
+export async function deleteMember(db: Database, workspaceId: number, id: number): Promise<void> {
+  await db.delete(member).where(and(eq(member.workspaceId, workspaceId), eq(member.id, id)));
+}
+
+/** How many combinations name each leaf, and how many lines count there. */
+export async function memberUse(db: Database, workspaceId: number) {
+  const { rows } = await db.execute<{ id: number; combinations: number; lines: number }>(sql`
+    with counted as (
+      select combination_id, sum(lines)::float8 as lines from sales_month
+      where workspace_id = ${workspaceId} group by 1)
+    select m.id, count(*)::int as combinations, coalesce(sum(k.lines), 0)::float8 as lines
+    from combination c cross join unnest(c.members) as m(id)
+      left join counted k on k.combination_id = c.id
+    where c.workspace_id = ${workspaceId} group by m.id`);
+  return new Map(rows.map((row) => [row.id, row]));
+}
+
+export function assignmentsOf(db: Database, workspaceId: number, dimensionId?: number) {
+  return db
+    .select({
+      dimensionId: assignment.dimensionId,
+      customer: assignment.customer,
+      from: assignment.from,
+      memberId: assignment.memberId,
+    })
+    .from(assignment)
+    .where(
+      and(
+        eq(assignment.workspaceId, workspaceId),
+        dimensionId === undefined ? undefined : eq(assignment.dimensionId, dimensionId),
+      ),
+    )
+    .orderBy(asc(assignment.customer), asc(assignment.from));
+}
+
+export async function assign(
+  db: Database,
+  rows: readonly (typeof assignment.$inferInsert)[],
+): Promise<void> {
+  for (let start = 0; start < rows.length; start += 2000) {
+    await db
+      .insert(assignment)
+      .values(rows.slice(start, start + 2000))
+      .onConflictDoUpdate({
+        target: [
+          assignment.workspaceId,
+          assignment.dimensionId,
+          assignment.customer,
+          assignment.from,
+        ],
+        set: { memberId: sql`excluded.member_id` },
+      });
+  }
+}
+
+/** Adds a dimension behind the others: every combination names its first member. */
+export async function appendDimension(
+  db: Database,
+  workspaceId: number,
+  { code, name }: { code: string; name: string },
+  first: { code: string; name: string },
+): Promise<number> {
+  const [{ position } = { position: 0 }] = await db
+    .select({ position: sql<number>`coalesce(max(${dimension.position}), -1) + 1` })
+    .from(dimension)
+    .where(eq(dimension.workspaceId, workspaceId));
+  const { id } = one(
+    await db
+      .insert(dimension)
+      .values({ workspaceId, code, name, position: Number(position) })
+      .returning({ id: dimension.id }),
+  );
+  const memberId = await insertMember(db, { workspaceId, dimensionId: id, position: 0, ...first });
+  await db.execute(sql`
+    update combination set members = members || ${memberId}::int where workspace_id = ${workspaceId}`);
+  return memberId;
 }

@@ -1,5 +1,6 @@
 import { sql } from 'drizzle-orm';
 import {
+  date,
   foreignKey,
   integer,
   pgTable,
@@ -45,6 +46,11 @@ export const member = pgTable(
     name: text().notNull(),
     parentId: integer(),
     position: integer().notNull(),
+    /** Days from and to which sales may name it; null without a bound. */
+    validFrom: date(),
+    validTo: date(),
+    /** The ledger account that its sales belong to. */
+    account: text(),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.id] }),
@@ -72,4 +78,23 @@ export const combination = pgTable(
       .default(sql`'{}'`),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), unique().on(t.workspaceId, t.members)],
+);
+
+/** From which day on a customer belongs to a member. */
+export const assignment = pgTable(
+  'assignment',
+  {
+    workspaceId: workspaceId(),
+    dimensionId: integer().notNull(),
+    customer: text().notNull(),
+    from: date().notNull(),
+    memberId: integer().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.dimensionId, t.customer, t.from] }),
+    foreignKey({
+      columns: [t.workspaceId, t.memberId],
+      foreignColumns: [member.workspaceId, member.id],
+    }),
+  ],
 );

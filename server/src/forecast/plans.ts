@@ -8,7 +8,7 @@ import {
   type Facts,
   type Model,
 } from '@dravex/core';
-import { actualColumns } from '../actuals/store.ts';
+import { actualColumns } from '../actuals/read-lines.ts';
 import { combinationsOf, dimensionsOf } from '../dimensions/store.ts';
 import { assumptionsOf } from '../drivers/store.ts';
 import { inTransaction, type Connections, type Database } from '../platform/database.ts';

@@ -1,6 +1,6 @@
 import type { JournalRecord, PlanFile, UndoResult, WorkspacePlan } from '@dravex/contract';
 import { assert } from 'chai';
-import { summaryDifferences } from '../actuals/store.ts';
+import { summaryDifferences } from '../actuals/read-lines.ts';
 import {
   SAMPLE,
   serveSample,

@@ -1,10 +1,10 @@
 import {
   bigint,
   boolean,
+  customType,
   foreignKey,
   index,
   integer,
-  jsonb,
   pgTable,
   primaryKey,
   text,
@@ -17,6 +17,16 @@ import { person } from '../people/tables.ts';
 /** A value of a cell or property as the journal keeps it. */
 export type Json =
   null | boolean | number | string | readonly Json[] | { readonly [key: string]: Json };
+
+/**
+ * A value as `jsonb`. The usual column type parses a text once more when it is read, and so makes
+ * the text `4000` a number.
+ */
+const jsonValue = customType<{ data: Json; driverData: Json }>({
+  dataType: () => 'jsonb',
+  toDriver: (value) => JSON.stringify(value),
+  fromDriver: (value) => value,
+});
 
 /** One write to a workspace: who, when, what, why. Rows are only added; `undone` says what holds now. */
 export const journal = pgTable(
@@ -64,8 +74,8 @@ export const journalChange = pgTable(
     cell: text().notNull(),
     label: text().notNull(),
     unit: text().$type<JournalUnit>().notNull(),
-    before: jsonb().$type<Json>(),
-    after: jsonb().$type<Json>(),
+    before: jsonValue(),
+    after: jsonValue(),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.journalId, t.place] }),
@@ -90,7 +100,7 @@ export const answeredRequest = pgTable(
       .references(() => person.id),
     key: text().notNull(),
     fingerprint: text().notNull(),
-    answer: jsonb().$type<Json>(),
+    answer: jsonValue(),
     at: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.personId, t.key] }), index().on(t.at)],

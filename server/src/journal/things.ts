@@ -1,5 +1,6 @@
 import { importThing } from '../actuals/thing.ts';
 import { cellThing, versionThing } from '../budgets/thing.ts';
+import { memberThing } from '../dimensions/thing.ts';
 import { assumptionThing } from '../drivers/thing.ts';
 import { streamThing } from '../forecast/thing.ts';
 import { membershipThing } from '../people/thing.ts';
@@ -11,6 +12,7 @@ export const THINGS: Readonly<Record<string, Thing>> = {
   assumption: assumptionThing,
   cell: cellThing,
   import: importThing,
+  member: memberThing,
   membership: membershipThing,
   stream: streamThing,
   target: targetThing,

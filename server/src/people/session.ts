@@ -1,7 +1,7 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
 import connectPgSimple from 'connect-pg-simple';
 import type { Request, RequestHandler } from 'express';
-import expressSession from 'express-session';
+import expressSession, { type SessionData } from 'express-session';
 import type { Connections } from '../platform/database.ts';
 import { HttpProblem, notFound } from '../platform/errors.ts';
 import { readId } from '../platform/http.ts';
@@ -22,6 +22,15 @@ export function sessions(
   options: { secret: string; secure: boolean },
 ): RequestHandler {
   const PgStore = connectPgSimple(expressSession);
+  /**
+   * A session that could not be lengthened after an answer went out: the answer stands. Handed on,
+   * the failure would find no handler left and break the connection under the next request.
+   */
+  class Store extends PgStore {
+    override touch(id: string, data: SessionData, done?: () => void): void {
+      super.touch(id, data, () => done?.());
+    }
+  }
   return expressSession({
     name: 'dravex',
     secret: options.secret,
@@ -29,7 +38,7 @@ export function sessions(
     saveUninitialized: false,
     rolling: true,
     // What goes wrong in the store is answered like any other failure.
-    store: new PgStore({ pool, tableName: 'session', errorLog: () => undefined }),
+    store: new Store({ pool, tableName: 'session', errorLog: () => undefined }),
     cookie: { httpOnly: true, sameSite: 'strict', secure: options.secure, maxAge: EIGHT_HOURS },
   });
 }

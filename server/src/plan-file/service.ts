@@ -1,10 +1,11 @@
 import { PLAN_FILE_FORMAT, type NewDimension, type PlanFile } from '@dravex/contract';
 import { checkPlan, DRIVERS, MemberTree, monthFrom, type Dimension } from '@dravex/core';
-import { applyStaged, insertBatch, setBatch, stageLines } from '../actuals/store.ts';
-import type { CheckedLine } from '../actuals/check-row.ts';
+import type { CheckedLine } from '../actuals/sales-check.ts';
+import { Staging } from '../actuals/staging.ts';
+import { addSums, insertBatch } from '../actuals/store.ts';
 import { cellsNow, insertCells, insertVersion, versions } from '../budgets/store.ts';
 import { toColumns } from '../budgets/service.ts';
-import { ensureCombinations } from '../dimensions/store.ts';
+import { CombinationIds, ensureCombinations } from '../dimensions/store.ts';
 import { insertAssumptions } from '../drivers/store.ts';
 import { readPlan } from '../forecast/plans.ts';
 import { insertStreams } from '../forecast/store.ts';
@@ -131,13 +132,13 @@ export function loadPlanFile(
         row: index + 2,
         date: `${actuals.month[index] ?? ''}-01`,
         members: byId.get(combination) ?? [],
-        quantity: String(actuals.units[index] ?? 0),
+        quantity: Math.round((actuals.units[index] ?? 0) * 1000),
         netAmount: actuals.revenue[index] ?? 0,
         cost: actuals.cost[index] ?? 0,
         document: 'plan file',
         lineNumber: index + 1,
-        customer: null,
-        seller: null,
+        customer: '',
+        seller: '',
       }));
       const batchId = await insertBatch(tx, {
         workspaceId,
@@ -149,12 +150,17 @@ export function loadPlanFile(
         createdBy: personId,
         appliedAt: new Date(),
       });
-      async function* each(): AsyncGenerator<CheckedLine[]> {
-        yield lines;
-      }
-      await stageLines(client, workspaceId, batchId, each());
-      await applyStaged(tx, workspaceId, batchId);
-      await setBatch(tx, workspaceId, batchId, { state: 'applied' });
+      // The combinations are this very transaction's, so they are asked for in it.
+      const staging = new Staging(
+        client,
+        workspaceId,
+        batchId,
+        new CombinationIds(tx, workspaceId),
+      );
+      await staging.take(lines);
+      await staging.finish();
+      await staging.keepSums(tx);
+      await addSums(tx, workspaceId, batchId, 'books');
     }
     await insertStreams(
       tx,

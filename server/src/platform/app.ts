@@ -3,9 +3,11 @@ import express, { Router, type Express } from 'express';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import swaggerUi from 'swagger-ui-express';
+import { defineApplying } from '../actuals/apply.ts';
 import { actualsRoutes } from '../actuals/routes.ts';
 import { versionRoutes } from '../budgets/routes.ts';
 import { comparisonRoutes } from '../comparison/routes.ts';
+import { dimensionRoutes } from '../dimensions/routes.ts';
 import { driverRoutes } from '../drivers/routes.ts';
 import { Plans } from '../forecast/plans.ts';
 import { forecastRoutes } from '../forecast/routes.ts';
@@ -22,13 +24,16 @@ import { HttpProblem } from './errors.ts';
 import { noSuchRoute, problemHandler } from './http.ts';
 import { openApi } from './openapi.ts';
 import { pageRoutes } from './page.ts';
+import { Queue } from './queue.ts';
 import { routesOf } from './routes.ts';
 import { ownStyles, securityHeaders } from './security.ts';
 
 /** The running application, and how to end what it keeps open. */
 export interface Application {
   readonly app: Express;
-  /** Ends the streams of change notices and their line to the database. */
+  /** What is done in the background; the process starts it. */
+  readonly queue: Queue;
+  /** Ends the streams of change notices and their line to the database, and the background work. */
   close(): Promise<void>;
 }
 
@@ -53,6 +58,8 @@ export function createApp(
 ): Application {
   const plans = new Plans(connections);
   const notices = new Notices(connections, log);
+  const queue = new Queue(connections, log);
+  defineApplying(connections, queue);
   const api = Router();
   api.use(platformRoutes(connections));
   api.use(sessions(connections, { secret: config.sessionSecret, secure: config.secure }));
@@ -60,7 +67,8 @@ export function createApp(
   api.use(workspaceRoutes(connections));
   api.use(planFileRoutes(connections));
   api.use(peopleRoutes(connections));
-  api.use(actualsRoutes(connections, plans));
+  api.use(dimensionRoutes(connections));
+  api.use(actualsRoutes(connections, plans, queue));
   api.use(driverRoutes(connections));
   api.use(forecastRoutes(connections, plans));
   api.use(comparisonRoutes(connections, plans));
@@ -85,5 +93,8 @@ export function createApp(
   app.use('/api', api);
   if (config.webFolder !== undefined) app.use(pageRoutes(config.webFolder));
   app.use(problemHandler(log));
-  return { app, close: () => notices.close() };
+  const close = async (): Promise<void> => {
+    await Promise.all([notices.close(), queue.close()]);
+  };
+  return { app, queue, close };
 }

@@ -39,9 +39,11 @@ const log = pino({
 });
 const connections = await opened(config.databaseUrl);
 
-const { app, close } = createApp(connections, config, log);
+const { app, queue, close } = createApp(connections, config, log);
 const server = createServer(app);
 await Promise.all([dropOldAnswers(connections.db), dropPutAway(connections.db)]);
+// What was sent and not done when a server ended is done by the next one.
+await queue.start();
 server.on('error', (error) => {
   giveUp(`Dravex cannot listen on ${config.host}:${config.port}; PORT names another port`, error);
 });
@@ -53,8 +55,8 @@ server.listen(config.port, config.host, () => {
 });
 
 function stop(): void {
-  void close();
-  server.close(() => void connections.close().then(() => process.exit(0)));
+  const closed = close();
+  server.close(() => void closed.then(() => connections.close()).then(() => process.exit(0)));
   server.closeIdleConnections();
   setTimeout(() => process.exit(0), 5000).unref();
 }

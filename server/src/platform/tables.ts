@@ -1,7 +1,7 @@
 /** All tables of all rooms, for migrations. */
 export * from '../people/tables.ts';
 export * from '../workspaces/tables.ts';
-export { dimension, member, combination } from '../dimensions/tables.ts';
+export * from '../dimensions/tables.ts';
 export * from '../actuals/tables.ts';
 export * from '../drivers/tables.ts';
 export * from '../forecast/tables.ts';

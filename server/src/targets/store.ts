@@ -1,6 +1,6 @@
 import { monthFrom, type SellerSales } from '@dravex/core';
 import { and, asc, eq, gte, inArray, isNotNull, max, sql } from 'drizzle-orm';
-import { salesLine } from '../actuals/tables.ts';
+import { importBatch, salesLine } from '../actuals/tables.ts';
 import { one, toFirst, type Database } from '../platform/database.ts';
 import { targetNode } from './tables.ts';
 
@@ -109,10 +109,18 @@ export async function sellerSales(
       revenue: sql<number>`sum(${salesLine.netAmount})::float8`,
     })
     .from(salesLine)
+    .innerJoin(
+      importBatch,
+      and(
+        eq(importBatch.workspaceId, salesLine.workspaceId),
+        eq(importBatch.id, salesLine.batchId),
+      ),
+    )
     .where(
       and(
         eq(salesLine.workspaceId, workspaceId),
         isNotNull(salesLine.seller),
+        eq(importBatch.state, 'applied'),
         gte(salesLine.date, toFirst(fromMonth)),
       ),
     )

@@ -7,7 +7,7 @@ import { assert } from 'chai';
 import { createPerson, PLANNER, startServer } from '../../../scripts/application.mjs';
 import { startCluster } from '../../../scripts/cluster.mjs';
 import { createDatabase, dropDatabase } from '../../../scripts/databases.mjs';
-import { summaryDifferences } from '../actuals/store.ts';
+import { summaryDifferences } from '../actuals/read-lines.ts';
 import { connect } from '../platform/database.ts';
 import { SAMPLE, until, Visitor } from './serve.ts';
 

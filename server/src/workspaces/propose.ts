@@ -1,14 +1,13 @@
-import { SALES_LINE_FIELDS, type NewDimension, type WorkspaceProposal } from '@dravex/contract';
-import { monthFrom, monthText } from '@dravex/core';
-import { openTable } from '../actuals/open-table.ts';
-import { plainHeading } from '../actuals/read-file.ts';
+import { importFields, type NewDimension, type WorkspaceProposal } from '@dravex/contract';
+import { monthColumns, monthFrom, monthText, plainHeading, readDay, type Cell } from '@dravex/core';
+import { customsOf, understand } from '../exchange/reading.ts';
+import { openTableFile } from '../exchange/table-file.ts';
 import { badRequest } from '../platform/errors.ts';
 
 /** A column with more different values than this is no way to cut sales. */
 const MOST_MEMBERS = 2000;
 /** How far ahead a first plan looks, in months after the last one with sales. */
 const AHEAD = 30;
-const DAY = /^\d{4}-(0[1-9]|1[0-2])-(0[1-9]|[12]\d|3[01])$/;
 const CODE = /^[\p{L}\p{N}][\p{L}\p{N}._-]*$/u;
 
 /** `customer group` becomes `customer-group`, which a code may look like. */
@@ -32,72 +31,107 @@ function closedOn(day: string): string {
   return monthText(tomorrow.getUTCDate() === 1 ? month : month - 1);
 }
 
+/** The code of a member: what stands in the file where that is one, else made from it. */
+function memberCode(text: string): string {
+  return CODE.test(text) ? text : codeOf(text);
+}
+
+/** Whether cells hold amounts: nothing is cut by them. */
+function isAmount(cells: readonly Cell[]): boolean {
+  const filled = cells.filter((cell) => cell !== '').map(String);
+  const numbers = filled.every((cell) => /^[-+(]?[\d.,\s]+\)?$/.test(cell));
+  return filled.length > 0 && numbers && filled.some((cell) => /[.,]\d/.test(cell));
+}
+
 /**
  * Proposes a workspace from a first file of sales lines: every column that is no field of a sales
  * line is a dimension, its values are the members; the calendar runs from the first sale on.
  * @throws HttpProblem 400 for a file that does not hold what a sales line needs
  */
 export async function proposeWorkspace(chunks: AsyncIterable<Buffer>): Promise<WorkspaceProposal> {
-  const { header, batches } = await openTable(chunks);
-  const headings = header.map(plainHeading);
-  const missing = SALES_LINE_FIELDS.filter((field) => !headings.includes(field));
-  if (missing.length > 0) {
-    throw badRequest(
-      `The header lacks ${missing.map((field) => `"${field}"`).join(', ')}; a sales line has ${SALES_LINE_FIELDS.join(', ')}, and a column for each way to cut sales`,
-      missing.map((field) => ({ path: field, message: 'this column is missing' })),
-    );
-  }
-  const columns = headings.flatMap((heading, place) =>
-    (SALES_LINE_FIELDS as readonly string[]).includes(heading) || heading === ''
-      ? []
-      : [{ heading, place, codes: new Set<string>() }],
-  );
-  if (columns.length === 0) {
-    throw badRequest('No column says how sales are cut; add one, such as channel or product');
-  }
-  const datePlace = headings.indexOf('date');
-  let first = '9999-12-31';
-  let last = '';
-  let count = 0;
-  for await (const batch of batches) {
-    count += batch.length;
-    for (const { cells } of batch) {
-      const day = cells[datePlace] ?? '';
-      if (DAY.test(day)) {
-        if (day < first) first = day;
-        if (day > last) last = day;
-      }
-      for (const { place, codes } of columns) {
-        const code = cells[place] ?? '';
-        if (CODE.test(code) && code.length <= 60 && codes.size <= MOST_MEMBERS) codes.add(code);
+  const file = await openTableFile(chunks, {});
+  try {
+    const table = await understand(file, '', importFields('sales', []), {}, customsOf('en'));
+    const { reading, sample } = table;
+    // A first file is read without anybody saying how, so both amounts are to be found by name.
+    const fields = importFields('sales', []);
+    const missing =
+      reading.shape === 'wide'
+        ? table.missing
+        : fields.filter(({ need, key }) => need !== 'maybe' && reading.columns[key] === null);
+    if (missing.length > 0) {
+      const names = missing.map(({ label }) => label.toLowerCase());
+      throw badRequest(
+        `The header lacks ${names.map((name) => `"${name}"`).join(', ')}; sales lines have a date, a quantity and a net amount, and a column for each way to cut sales`,
+        names.map((path) => ({ path, message: 'this column is missing' })),
+      );
+    }
+    const months =
+      reading.shape === 'wide' ? monthColumns(reading.header) : new Map<number, string>();
+    const taken = new Set(Object.values(reading.columns));
+    const columns = reading.header.flatMap((name, place) => {
+      const heading = plainHeading(name);
+      const other = heading === '' || taken.has(place) || months.has(place);
+      if (other || isAmount(sample.map(({ cells }) => cells[place] ?? ''))) return [];
+      return [{ heading, place, members: new Map<string, string>(), many: false }];
+    });
+    if (columns.length === 0) {
+      throw badRequest('No column says how sales are cut; add one, such as channel or product');
+    }
+    const days = new Set([...months.values()].map((month) => `${month}-01`));
+    const datePlace = reading.columns['date'] ?? -1;
+    let count = 0;
+    for await (const batch of table.rows) {
+      count += batch.length;
+      for (const { cells } of batch) {
+        const day = readDay(cells[datePlace] ?? '', reading.dates);
+        if (day !== undefined) days.add(day);
+        for (const column of columns) {
+          const text = String(cells[column.place] ?? '').trim();
+          if (text === '' || text.length > 60 || column.many) continue;
+          const code = memberCode(text);
+          if (CODE.test(code)) column.members.set(code, text);
+          if (column.members.size > MOST_MEMBERS) column.many = true;
+        }
       }
     }
+    const sorted = [...days].sort();
+    const [first] = sorted;
+    const last = sorted.at(-1);
+    if (first === undefined || last === undefined) {
+      throw badRequest('No row has a date such as 2026-10-12, so there is no calendar to propose');
+    }
+    const dimensions: NewDimension[] = columns
+      .filter(({ members, many }) => members.size > 0 && !many)
+      .map(({ heading, members }) => ({
+        code: codeOf(heading),
+        name: nameOf(heading),
+        members: [...members]
+          .sort(([a], [b]) => (a < b ? -1 : 1))
+          .map(([code, text]) => ({
+            code,
+            name: code === text ? nameOf(code) : text,
+            parent: null,
+          })),
+      }));
+    if (dimensions.length === 0) {
+      throw badRequest('No column holds codes that could be members, such as web-shop or carafe');
+    }
+    const firstMonth = first.slice(0, 7);
+    const closed = closedOn(last);
+    const closedThrough = closed < firstMonth ? firstMonth : closed;
+    return {
+      rows: count,
+      calendar: {
+        first: firstMonth,
+        last: monthText(monthFrom(closedThrough) + AHEAD),
+        closedThrough,
+        asOf: last,
+        fiscalStart: 1,
+      },
+      dimensions,
+    };
+  } finally {
+    await file.close();
   }
-  if (last === '') {
-    throw badRequest('No row has a date such as 2026-10-12, so there is no calendar to propose');
-  }
-  const firstMonth = first.slice(0, 7);
-  const closed = closedOn(last);
-  const closedThrough = closed < firstMonth ? firstMonth : closed;
-  const dimensions: NewDimension[] = columns
-    .filter(({ codes }) => codes.size > 0 && codes.size <= MOST_MEMBERS)
-    .map(({ heading, codes }) => ({
-      code: codeOf(heading),
-      name: nameOf(heading),
-      members: [...codes].sort().map((code) => ({ code, name: nameOf(code), parent: null })),
-    }));
-  if (dimensions.length === 0) {
-    throw badRequest('No column holds codes that could be members, such as web-shop or carafe');
-  }
-  return {
-    rows: count,
-    calendar: {
-      first: firstMonth,
-      last: monthText(monthFrom(closedThrough) + AHEAD),
-      closedThrough,
-      asOf: last,
-      fiscalStart: 1,
-    },
-    dimensions,
-  };
 }

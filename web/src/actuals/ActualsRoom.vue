@@ -10,9 +10,12 @@ import TableGrid from '../grid/TableGrid.vue';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import { inWords, request } from '../shell/api.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { codeFrom } from './code-from.ts';
 import ImportPreview from './ImportPreview.vue';
+import ReadingForm from './ReadingForm.vue';
 import { useImport } from './use-import.ts';
 
 const plan = usePlan();
@@ -27,20 +30,48 @@ const { data, failure } = useTable(
   () => openMonth.value,
 );
 const {
+  file,
+  kind,
+  look,
+  choice,
+  mappings,
   preview,
   waiting,
   applied,
   takeBack,
   busy,
+  share,
   failure: importFailure,
   done,
   listWaiting,
   upload,
+  readAs,
+  settle,
+  changeReading,
   show,
+  repair,
   apply,
+  stop,
   discard,
   close,
 } = useImport();
+const stoppable = computed(() => share.value !== undefined || busy.value.startsWith('Applying'));
+
+/** Makes a member of a code that nobody knew, and reads the rows anew. */
+async function createMember(dimension: string, value: string): Promise<void> {
+  const found = plan.frame?.plan.dimensions.find(({ code }) => code === dimension);
+  if (!found) return;
+  importFailure.value = '';
+  try {
+    const code = codeFrom(value);
+    const path = plan.path(`/dimensions/${dimension}/members`);
+    await plan.save(() => request('POST', path, { code, name: value, parent: null }));
+    await plan.reload();
+    await repair({ replace: [{ field: dimension, from: value, to: code }] });
+  } catch (error) {
+    importFailure.value = inWords(error);
+  }
+}
 
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
 const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
@@ -133,16 +164,45 @@ function drop(event: DragEvent): void {
     @dragleave="over = false"
     @drop.prevent="drop"
   >
-    <ScopeBar :shows="preview ? [] : ['measure', 'grain', 'unit']">
-      <RowsChoice v-if="!preview" with-columns />
+    <ScopeBar :shows="preview || look ? [] : ['measure', 'grain', 'unit']">
+      <RowsChoice v-if="!preview && !look" with-columns />
     </ScopeBar>
-    <template v-if="preview">
+    <div v-if="busy" class="busy" role="status">
+      <span class="quiet">{{ busy }} …</span>
+      <template v-if="stoppable">
+        <progress v-if="share !== undefined" :value="share" max="1" :aria-label="busy" />
+        <span v-if="share !== undefined" class="figures">{{ Math.round(share * 100) }} %</span>
+        <button type="button" class="chip" @click="stop">Stop</button>
+      </template>
+    </div>
+    <template v-if="look && file">
+      <p v-if="importFailure" class="failure" role="alert">{{ importFailure }}</p>
+      <ReadingForm
+        :file-name="file.name"
+        :look="look"
+        :choice="choice"
+        :kind="kind"
+        :mappings="mappings"
+        :busy="busy !== ''"
+        @read="readAs"
+        @settle="settle"
+        @close="close"
+      />
+    </template>
+    <template v-else-if="preview">
       <p v-if="importFailure" class="failure" role="alert">{{ importFailure }}</p>
       <ImportPreview
         :preview="preview"
         :formats="formats"
         :minor="minor"
+        :dimensions="plan.frame?.plan.dimensions ?? []"
         :busy="busy !== ''"
+        :planner="planner"
+        :left-out-path="`/api${plan.path(`/imports/${preview.id}/left-out`)}`"
+        :file-at-hand="file !== undefined"
+        @change-reading="changeReading"
+        @repair="repair"
+        @create="createMember"
         @apply="apply"
         @discard="discard"
         @close="close"
@@ -159,10 +219,10 @@ function drop(event: DragEvent): void {
           <input
             ref="input"
             type="file"
-            accept=".csv,text/csv,text/plain"
+            accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/plain,application/json"
             class="hidden-but-read"
             tabindex="-1"
-            aria-label="File of sales lines"
+            aria-label="File of what happened"
             @change="choose"
           />
           <v-menu location="bottom end" :offset="4" :close-on-content-click="false">
@@ -177,7 +237,7 @@ function drop(event: DragEvent): void {
                 <span>
                   {{ batch.fileName }}
                   <span class="quiet">
-                    {{ batch.good }} lines, {{ batch.createdBy }},
+                    {{ batch.good }} rows, {{ batch.createdBy }},
                     {{ whenInWords(batch.appliedAt ?? batch.createdAt, plan.frame?.locale) }}
                   </span>
                 </span>
@@ -197,16 +257,15 @@ function drop(event: DragEvent): void {
             </div>
           </v-menu>
           <button class="plain" type="button" :disabled="busy !== ''" @click="input?.click()">
-            Take in sales lines
+            Take in a file
           </button>
         </div>
       </header>
-      <p v-if="busy" class="quiet" role="status">{{ busy }} …</p>
       <p v-if="importFailure" class="failure" role="alert">{{ importFailure }}</p>
       <p v-if="done" class="good" role="status">{{ done }}</p>
       <p v-for="batch in waiting" :key="batch.id" class="waits">
         {{ batch.fileName }} waits to be applied: {{ batch.good }} good rows,
-        {{ batch.faulty }} faulty.
+        {{ batch.faulty }} left out. {{ batch.job?.message }}
         <button class="link" type="button" @click="show(batch.id)">Look at it</button>
       </p>
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
@@ -257,6 +316,16 @@ function drop(event: DragEvent): void {
 .grid-place {
   flex: 1;
   min-height: 0;
+}
+.busy {
+  display: flex;
+  align-items: center;
+  gap: 10px;
+  font-size: 12px;
+}
+.busy progress {
+  width: 220px;
+  accent-color: var(--harbour);
 }
 .over {
   outline: 2px dashed var(--harbour);

@@ -1,48 +1,76 @@
 <script setup lang="ts">
-import type { ImportPreview, RowProblem } from '@dravex/contract';
-import { monthFrom } from '@dravex/core';
+import type { ImportPreview, Repair } from '@dravex/contract';
+import { monthFrom, type Dimension } from '@dravex/core';
 import { computed } from 'vue';
 import type { Formats } from '../format/numbers.ts';
-import { longMonth } from '../format/periods.ts';
+import { dayInWords, longMonth } from '../format/periods.ts';
+import { signsOf, withoutInWords } from './problem-words.ts';
+import ProblemGroups from './ProblemGroups.vue';
 
-/** What a file would change, before it counts: faulty rows with the reason, and sums by month. */
+/** What a file would change, before it counts: what is wrong and can be repaired, and sums by month. */
 const props = defineProps<{
   preview: ImportPreview;
   formats: Formats;
   minor: number;
+  dimensions: readonly Dimension[];
   busy: boolean;
+  planner: boolean;
+  /** Where the rows that were left out can be had. */
+  leftOutPath: string;
+  /** Whether the file is still at hand, so that it can be read differently. */
+  fileAtHand: boolean;
 }>();
-const emit = defineEmits<{ apply: []; discard: []; close: []; takeBack: [] }>();
+const emit = defineEmits<{
+  apply: [];
+  discard: [];
+  close: [];
+  takeBack: [];
+  changeReading: [];
+  repair: [wanted: Repair];
+  create: [dimension: string, value: string];
+}>();
 const applied = computed(() => props.preview.state === 'applied');
 
-const KINDS: Record<RowProblem['code'], string> = {
-  'unknown-code': 'unknown code',
-  'not-a-leaf': 'a group in place of a member',
-  'missing-value': 'missing value',
-  'impossible-date': 'impossible date',
-  'outside-calendar': 'date outside the calendar',
-  'not-a-number': 'not a number',
-  'too-large': 'too large',
-  'repeated-line': 'repeated document line',
-  'already-there': 'taken in before',
-  'wrong-columns': 'wrong number of columns',
-};
-const kinds = computed(() =>
-  Object.entries(props.preview.problemCounts).map(([code, count]) => ({
-    name: KINDS[code as RowProblem['code']],
-    count,
-  })),
-);
 const title = computed(() => {
   const { good, faulty, rows } = props.preview;
-  if (applied.value) return `${good} sales lines of this file count`;
+  if (applied.value) return `${good} rows of this file count`;
   if (good === 0) return `None of the ${rows} rows can be taken in`;
   if (faulty === 0) return `All ${rows} rows are good`;
-  return `${good} of ${rows} rows are good, ${faulty} are faulty`;
+  return `${good} of ${rows} rows are good, ${faulty} ${faulty === 1 ? 'is' : 'are'} left out`;
 });
-function money(cents: number): string {
-  return props.formats.show(cents / props.minor, 'price');
-}
+const money = (cents: number): string => props.formats.show(cents / props.minor, 'price');
+const signs = computed(() =>
+  props.preview.notes ? signsOf(props.preview.notes) : { turn: [], credits: '' },
+);
+const notes = computed(() => {
+  const { notes: found, replace, sameAs, reading } = props.preview;
+  const list: string[] = [];
+  if (sameAs) {
+    const what = sameAs.state === 'applied' ? 'applied' : 'brought in and not applied';
+    list.push(
+      `This very file was ${what} before, as ${sameAs.fileName} on ${dayInWords(sameAs.createdAt.slice(0, 10))}.`,
+    );
+  }
+  if (found) {
+    if (found.closed > 0) {
+      list.push(
+        `${found.closed} ${found.closed === 1 ? 'row lies' : 'rows lie'} in closed months and ${found.closed === 1 ? 'changes' : 'change'} them.`,
+      );
+    }
+    list.push(signs.value.credits, withoutInWords(found));
+    if (found.turned.length > 0) list.push(`The sign of ${found.turned.join(' and ')} is turned.`);
+    if (found.remembered > 0) {
+      list.push(`${found.remembered} values were read as remembered from earlier files.`);
+    }
+  }
+  for (const { field, from, to } of replace) {
+    list.push(`${field}: “${from || 'nothing'}” is read as “${to}”.`);
+  }
+  if (reading?.shape === 'wide') list.push(`Months stand across; below them ${reading.values}.`);
+  return list.filter((text) => text !== '');
+});
+const units = computed(() => props.preview.months.reduce((total, month) => total + month.units, 0));
+const sum = computed(() => props.preview.months.reduce((total, { revenue }) => total + revenue, 0));
 </script>
 
 <template>
@@ -59,84 +87,117 @@ function money(cents: number): string {
       </p>
     </header>
     <div class="controls">
-      <button
-        v-if="applied"
-        class="primary"
-        type="button"
-        :disabled="busy"
-        @click="emit('takeBack')"
-      >
-        Take back {{ preview.good }} sales lines
-      </button>
-      <button
-        v-else
-        class="primary"
-        type="button"
-        :disabled="busy || preview.good === 0"
-        @click="emit('apply')"
-      >
-        Apply {{ preview.good }} sales lines
-      </button>
+      <template v-if="planner">
+        <button
+          v-if="applied"
+          class="primary"
+          type="button"
+          :disabled="busy"
+          @click="emit('takeBack')"
+        >
+          Take back {{ preview.good }} rows
+        </button>
+        <button
+          v-else
+          class="primary"
+          type="button"
+          :disabled="busy || preview.good === 0"
+          @click="emit('apply')"
+        >
+          Apply {{ preview.good }} rows
+        </button>
+      </template>
       <button class="plain" type="button" :disabled="busy" @click="emit('close')">
         {{ applied ? 'Leave it' : 'Decide later' }}
       </button>
-      <button v-if="!applied" class="plain" type="button" :disabled="busy" @click="emit('discard')">
-        Put the file away
-      </button>
+      <template v-if="planner && !applied">
+        <button
+          v-if="fileAtHand"
+          class="plain"
+          type="button"
+          :disabled="busy"
+          @click="emit('changeReading')"
+        >
+          Change how it is read
+        </button>
+        <button class="plain" type="button" :disabled="busy" @click="emit('discard')">
+          Put the file away
+        </button>
+      </template>
+      <a v-if="preview.faulty > 0" class="chip" :href="leftOutPath" download>
+        Save the {{ preview.faulty }} left out
+      </a>
     </div>
-    <div class="halves">
-      <section v-if="preview.problems.length > 0" class="faulty" aria-label="Faulty rows">
-        <h2>
-          Faulty rows<span v-for="kind in kinds" :key="kind.name" class="kind">
-            {{ kind.count }} {{ kind.name }}</span
-          >
-        </h2>
+    <p v-if="preview.job && preview.job.message !== '' && !applied" class="waits" role="status">
+      {{ preview.job.message }}
+    </p>
+    <div v-if="notes.length > 0 || signs.turn.length > 0" class="notes">
+      <p
+        v-for="proposal in planner && !applied ? signs.turn : []"
+        :key="proposal.field"
+        class="waits"
+      >
+        {{ proposal.text }}.
+        <button
+          type="button"
+          class="chip"
+          :disabled="busy"
+          @click="emit('repair', { turn: [proposal.field] })"
+        >
+          Turn the sign of {{ proposal.field }}
+        </button>
+      </p>
+      <p v-for="note in notes" :key="note" class="quiet">{{ note }}</p>
+    </div>
+    <div class="halves" :class="{ whole: preview.groups.length === 0 }">
+      <ProblemGroups
+        :preview="preview"
+        :dimensions="dimensions"
+        :busy="busy"
+        :open="planner && !applied"
+        @repair="(wanted) => emit('repair', wanted)"
+        @create="(dimension, value) => emit('create', dimension, value)"
+      />
+      <section v-if="preview.months.length > 0" class="adds" aria-label="What it adds">
+        <h2>{{ applied ? 'What they make' : 'What the good rows add' }}</h2>
         <div class="scroll">
           <table class="sheet-table">
             <thead>
               <tr>
-                <th scope="col">Row</th>
-                <th scope="col" class="words">Column</th>
-                <th scope="col" class="words">What is wrong</th>
+                <th scope="col">Month</th>
+                <th scope="col">Rows</th>
+                <th scope="col">Units</th>
+                <th scope="col">{{ applied ? 'Without it' : 'Revenue now' }}</th>
+                <th scope="col">This file</th>
+                <th scope="col">{{ applied ? 'Revenue now' : 'After' }}</th>
               </tr>
             </thead>
             <tbody>
-              <tr v-for="(problem, index) in preview.problems" :key="index">
-                <td>{{ problem.row }}</td>
-                <td class="words">{{ problem.field }}</td>
-                <td class="words wide">{{ problem.message }}</td>
+              <tr v-for="month in preview.months" :key="month.month">
+                <td>{{ longMonth(monthFrom(month.month)) }}</td>
+                <td>{{ month.lines }}</td>
+                <td>{{ formats.show(month.units, 'units') }}</td>
+                <td>{{ money(applied ? month.revenueNow - month.revenue : month.revenueNow) }}</td>
+                <td>{{ money(month.revenue) }}</td>
+                <td>
+                  <b>{{ money(applied ? month.revenueNow : month.revenueNow + month.revenue) }}</b>
+                </td>
               </tr>
             </tbody>
+            <tfoot v-if="preview.months.length > 1">
+              <tr>
+                <td>All months</td>
+                <td>{{ preview.good }}</td>
+                <td>{{ formats.show(units, 'units') }}</td>
+                <td></td>
+                <td>
+                  <b>{{ money(sum) }}</b>
+                </td>
+                <td></td>
+              </tr>
+            </tfoot>
           </table>
         </div>
-        <p v-if="preview.faulty > preview.problems.length" class="quiet">
-          The first {{ preview.problems.length }} are shown.
-        </p>
-      </section>
-      <section v-if="preview.months.length > 0" class="adds" aria-label="What it adds">
-        <h2>{{ applied ? 'What they make' : 'What the good rows add' }}</h2>
-        <table class="sheet-table">
-          <thead>
-            <tr>
-              <th scope="col">Month</th>
-              <th scope="col">Lines</th>
-              <th scope="col">{{ applied ? 'Without it' : 'Revenue now' }}</th>
-              <th scope="col">This file</th>
-              <th scope="col">{{ applied ? 'Revenue now' : 'After' }}</th>
-            </tr>
-          </thead>
-          <tbody>
-            <tr v-for="month in preview.months" :key="month.month">
-              <td>{{ longMonth(monthFrom(month.month)) }}</td>
-              <td>{{ month.lines }}</td>
-              <td>{{ money(applied ? month.revenueNow - month.revenue : month.revenueNow) }}</td>
-              <td>{{ money(month.revenue) }}</td>
-              <td>
-                <b>{{ money(applied ? month.revenueNow : month.revenueNow + month.revenue) }}</b>
-              </td>
-            </tr>
-          </tbody>
-        </table>
       </section>
     </div>
   </div>
@@ -144,32 +205,38 @@ function money(cents: number): string {
 
 <style scoped>
 .preview {
-  display: grid;
+  display: flex;
+  flex-direction: column;
   gap: 10px;
-  grid-template-rows: auto auto minmax(0, 1fr);
   min-height: 0;
   flex: 1;
+}
+.controls {
+  flex-wrap: wrap;
+}
+.notes {
+  display: grid;
+  gap: 3px;
+  font-size: 12px;
 }
 .halves {
   display: grid;
   grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
   gap: 24px;
   min-height: 0;
+  flex: 1;
 }
-.halves > section {
+.halves.whole {
+  grid-template-columns: minmax(0, 620px);
+}
+.adds {
   display: flex;
   flex-direction: column;
   gap: 6px;
   min-height: 0;
 }
-.kind {
-  font-weight: 400;
-  font-size: 12px;
-  color: var(--ember);
-  margin-left: 12px;
-}
-.wide {
-  white-space: normal !important;
+.scroll {
+  overflow: auto;
 }
 .state {
   font-size: 12px;

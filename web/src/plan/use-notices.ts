@@ -8,6 +8,7 @@ type Message = Notice | { readonly revision: number };
 
 /** What a room is called in a sentence. */
 const ROOM_NAMES: Readonly<Record<Notice['room'], string>> = {
+  dimensions: 'the dimensions',
   actuals: 'Actuals',
   drivers: 'Drivers',
   forecast: 'the streams',

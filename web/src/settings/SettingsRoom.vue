@@ -10,6 +10,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { ApiProblem, inWords, request } from '../shell/api.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import SettingsNav from './SettingsNav.vue';
 import { chooseTheme, themeChoice, type ThemeChoice } from '../shell/use-theme.ts';
 
 /** The workspace, who may enter, plan files, the look, and what machines can use. */
@@ -90,6 +91,7 @@ async function load(event: Event): Promise<void> {
 <template>
   <section class="room">
     <ScopeBar />
+    <SettingsNav />
     <header class="room-head">
       <h1>{{ plan.frame?.name }}, and who plans in it</h1>
       <p class="state">

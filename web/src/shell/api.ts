@@ -105,6 +105,60 @@ export async function request<T>(method: string, path: string, body?: Body): Pro
   );
 }
 
+/** A file on its way: how much of it is sent, and how to stop. */
+export interface Sending {
+  onProgress?(sent: number, total: number): void;
+  readonly signal?: AbortSignal;
+}
+
+/**
+ * Sends a file as it is and tells how far it is, which `fetch` cannot. It is not sent again by
+ * itself: whoever chose it can choose it again.
+ * @throws ApiProblem in the server's words; status 0 when it could not be reached or was stopped
+ */
+export function sendFile<T>(path: string, file: Blob, sending: Sending = {}): Promise<T> {
+  return new Promise((resolve, reject) => {
+    const http = new XMLHttpRequest();
+    http.open('POST', `/api${path}`);
+    http.setRequestHeader('x-csrf-token', csrfToken);
+    http.setRequestHeader('idempotency-key', freshKey());
+    http.setRequestHeader('content-type', 'application/octet-stream');
+    http.upload.addEventListener('progress', ({ loaded, total }) =>
+      sending.onProgress?.(loaded, total),
+    );
+    http.addEventListener('load', () => {
+      let answer: unknown;
+      try {
+        answer = JSON.parse(http.responseText);
+      } catch {
+        answer = undefined;
+      }
+      if (http.status >= 200 && http.status < 300) {
+        resolve(answer as T);
+        return;
+      }
+      const problem = problemSchema.safeParse(answer).data;
+      reject(
+        new ApiProblem(
+          http.status,
+          problem?.detail ?? `The server answered ${http.status}`,
+          problem?.errors,
+        ),
+      );
+    });
+    http.addEventListener('error', () =>
+      reject(
+        new ApiProblem(0, 'The file did not arrive: the connection broke. Choose it once more'),
+      ),
+    );
+    http.addEventListener('abort', () =>
+      reject(new ApiProblem(0, 'Stopped; nothing was taken in')),
+    );
+    sending.signal?.addEventListener('abort', () => http.abort());
+    http.send(file);
+  });
+}
+
 /** What went wrong, in words for people. */
 export function inWords(error: unknown): string {
   return error instanceof Error ? error.message : String(error);

@@ -9,4 +9,7 @@ export const ROOMS = [
   { key: 'comparison', numeral: '8', name: 'Comparison' },
 ] as const;
 
-export type RoomKey = (typeof ROOMS)[number]['key'] | 'settings';
+/** What is set up rather than worked in; it has no number. */
+export const SETTINGS = ['settings', 'dimensions'] as const;
+
+export type RoomKey = (typeof ROOMS)[number]['key'] | (typeof SETTINGS)[number];

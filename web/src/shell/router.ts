@@ -2,7 +2,7 @@ import { monthText } from '@dravex/core';
 import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router';
 import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { ROOMS } from './rooms.ts';
+import { ROOMS, SETTINGS } from './rooms.ts';
 import { presetsOf } from './use-frame.ts';
 
 /** What stays in the address when one goes to another room. */
@@ -29,6 +29,7 @@ const PAGES = {
   budget: () => import('../budgets/BudgetRoom.vue'),
   comparison: () => import('../comparison/ComparisonRoom.vue'),
   settings: () => import('../settings/SettingsRoom.vue'),
+  dimensions: () => import('../dimensions/DimensionsRoom.vue'),
 };
 
 function isPage(name: unknown): name is keyof typeof PAGES {
@@ -43,7 +44,7 @@ export const router = createRouter({
       path: '/w/:workspaceId(\\d+)',
       component: PAGES.frame,
       redirect: (to) => `${to.path}/standing`,
-      children: [...ROOMS.map(({ key }) => key), 'settings' as const].map((key) => ({
+      children: [...ROOMS.map(({ key }) => key), ...SETTINGS].map((key) => ({
         path: key,
         name: key,
         component: PAGES[key],

@@ -1,6 +1,5 @@
 <script setup lang="ts">
 import type { ImportPreview, WorkspaceProposal } from '@dravex/contract';
-import { SALES_LINE_FIELDS } from '@dravex/contract';
 import { fiscalYearOf, monthFrom } from '@dravex/core';
 import { computed, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
@@ -144,13 +143,14 @@ async function forecast(): Promise<void> {
       <h1>What did you sell?</h1>
       <p>
         Begin with a file of sales lines, a CSV in UTF-8. Its header names
-        <b>{{ SALES_LINE_FIELDS.join(', ') }}</b>, and one column for each way you cut sales:
-        channel, product, region, whatever you use. Customer and seller may be empty.
+        <b>date, quantity, net amount</b> (cost, document, customer and seller where there are
+        some), and one column for each way you cut sales: channel, product, region, whatever you
+        use. Customer and seller may be empty.
       </p>
       <input
         ref="input"
         type="file"
-        accept=".csv,text/csv,text/plain"
+        accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/plain,application/json"
         class="hidden-but-read"
         tabindex="-1"
         aria-label="First file of sales lines"

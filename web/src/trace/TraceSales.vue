@@ -51,7 +51,7 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
       <tbody>
         <tr
           v-for="line in data.lines"
-          :key="line.id"
+          :key="`${line.document} ${line.lineNumber}`"
           :title="`${plan.tree.label(line.members)}; ${line.fileName}`"
         >
           <td>

@@ -1,0 +1,197 @@
+/** Applies a batch in the background: one unit, with progress, and it can be stopped. */
+import type { ImportBatch } from '@dravex/contract';
+import { sql } from 'drizzle-orm';
+import { z } from 'zod';
+import { answeredOnce, journaled } from '../journal/service.ts';
+import { mustPlan, type Actor } from '../people/actor.ts';
+import { actorIn } from '../people/service.ts';
+import { inTransaction, one, type Connections, type Database } from '../platform/database.ts';
+import { badRequest, conflict, HttpProblem, notFound } from '../platform/errors.ts';
+import type { Queue } from '../platform/queue.ts';
+import { toBatch } from './batch.ts';
+import * as store from './store.ts';
+import { batchName, moveBatch } from './thing.ts';
+
+const KIND = 'apply-import';
+const jobSchema = z.object({ workspaceId: z.number(), batchId: z.number(), personId: z.number() });
+
+/** How long a request waits for the end of the job that it asked for. */
+const PATIENCE_MS = 8000;
+const LOOK_MS = 40;
+/** The number space of the locks that say a batch is being worked on. */
+const LOCKS = 715_518;
+const DIED = 'The server ended while this was applied; nothing of it was taken in. Apply it again';
+const STOPPED = 'Stopped; nothing of it was taken in';
+
+/** Tells the queue how batches are applied. */
+export function defineApplying(connections: Connections, queue: Queue): void {
+  queue.define(KIND, async (data) => {
+    const { workspaceId, batchId, personId } = jobSchema.parse(data);
+    await run(connections, workspaceId, batchId, personId);
+  });
+}
+
+const isCancelled = (error: unknown): boolean => {
+  const cause = error instanceof Error && error.cause !== undefined ? error.cause : error;
+  return typeof cause === 'object' && cause !== null && 'code' in cause && cause.code === '57014';
+};
+
+class Stopped extends Error {}
+
+async function run(
+  connections: Connections,
+  workspaceId: number,
+  batchId: number,
+  personId: number,
+): Promise<void> {
+  const { db } = connections;
+  const told = (change: Parameters<typeof store.changeJob>[3]): Promise<void> =>
+    store.changeJob(db, workspaceId, batchId, change);
+  const mayGoOn = async (): Promise<void> => {
+    const job = await store.jobOf(db, workspaceId, batchId);
+    if (!job || job.stop) throw new Stopped();
+  };
+  try {
+    await mayGoOn();
+    const actor = await actorIn(connections, workspaceId, personId);
+    if (!actor) throw conflict('Whoever asked for this plans here no longer');
+    await journaled(connections, actor, 'actuals', async (tx, record) => {
+      const backend = await holdLock(tx, batchId);
+      await told({ state: 'running', backend, step: 0 });
+      const batch = await store.batchById(tx, workspaceId, batchId);
+      if (!batch) throw notFound('such file');
+      if (batch.state !== 'previewed') throw conflict('This file is applied or put away already');
+      await moveBatch(tx, workspaceId, batchId, 'previewed', 'applied', async (step, steps) => {
+        await mayGoOn();
+        await told({ step, steps });
+      });
+      await mayGoOn();
+      const { fileName, good } = batch;
+      record.say(`Applied ${good} rows of ${fileName}`);
+      record.changed(
+        'import',
+        batchId,
+        { state: 'previewed' },
+        { state: 'applied' },
+        batchName(fileName),
+      );
+    });
+    await told({ state: 'done', message: '', backend: null });
+  } catch (error) {
+    const stopped = error instanceof Stopped || isCancelled(error);
+    const message = stopped
+      ? STOPPED
+      : error instanceof HttpProblem
+        ? error.message
+        : 'Something failed on our side; nothing of it was taken in. Try again';
+    await told({ state: stopped ? 'stopped' : 'failed', message, backend: null });
+    if (!stopped && !(error instanceof HttpProblem)) throw error;
+  }
+}
+
+/** Holds the lock that says somebody works on a batch, until the transaction ends. */
+async function holdLock(tx: Database, batchId: number): Promise<number> {
+  const { rows } = await tx.execute<{ pid: number }>(
+    sql`select pg_backend_pid() as pid, pg_advisory_xact_lock(${LOCKS}, ${batchId})`,
+  );
+  return one(rows).pid;
+}
+
+/**
+ * Notices jobs whose server ended in the middle: they say they run, and nobody holds their lock.
+ * Their transaction went with the server, so nothing of them was taken in.
+ */
+export async function noticeDeadJobs(connections: Connections, workspaceId: number): Promise<void> {
+  const { rows } = await connections.db.execute<{ batch_id: number }>(sql`
+    select batch_id from import_job where workspace_id = ${workspaceId} and state = 'running'`);
+  for (const { batch_id: batchId } of rows) {
+    await inTransaction(connections, async (tx) => {
+      const { rows: locked } = await tx.execute<{ free: boolean }>(
+        sql`select pg_try_advisory_xact_lock(${LOCKS}, ${batchId}) as free`,
+      );
+      if (!one(locked).free) return;
+      const job = await store.jobOf(tx, workspaceId, batchId);
+      if (job?.state !== 'running') return;
+      const batch = await store.batchById(tx, workspaceId, batchId);
+      // It may have ended well a moment ago, and not have come to say so.
+      const applied = batch?.state === 'applied';
+      await store.changeJob(tx, workspaceId, batchId, {
+        state: applied ? 'done' : 'failed',
+        message: applied ? '' : DIED,
+      });
+    });
+  }
+}
+
+const isOpen = (state: string | undefined): boolean => state === 'waiting' || state === 'running';
+
+/**
+ * Applies a previewed file, all or none, in the background. Answers when that is done, or after
+ * some seconds with how far it is.
+ */
+export async function applyBatch(
+  connections: Connections,
+  queue: Queue,
+  actor: Actor,
+  id: number,
+): Promise<ImportBatch> {
+  mustPlan(actor);
+  const { workspaceId, personId, requestKey } = actor;
+  await noticeDeadJobs(connections, workspaceId);
+  await queue.start();
+  await answeredOnce(connections, personId, requestKey, async (tx, client) => {
+    const locked = await store.lockBatch(tx, workspaceId, id);
+    const batch = locked && (await store.batchById(tx, workspaceId, id));
+    if (!batch) throw notFound('such import');
+    if (batch.state === 'putAway') {
+      throw conflict('This file was put away; take that back first');
+    }
+    if (batch.state === 'applied') throw conflict('These rows were applied already');
+    if (batch.good === 0) throw badRequest('No row of this file can be taken in');
+    if (isOpen(batch.job?.state)) return { id };
+    await store.setJob(tx, {
+      workspaceId,
+      batchId: id,
+      state: 'waiting',
+      step: 0,
+      steps: 3,
+      message: '',
+      stop: false,
+      backend: null,
+      requestedBy: personId,
+    });
+    await queue.send(KIND, { workspaceId, batchId: id, personId }, client);
+    return { id };
+  });
+  queue.nudge(KIND);
+  const end = Date.now() + PATIENCE_MS;
+  for (;;) {
+    const batch = await store.batchById(connections.db, workspaceId, id);
+    if (!batch) throw notFound('such import');
+    if (!isOpen(batch.job?.state) || Date.now() > end) {
+      if (batch.job?.state === 'failed') throw conflict(batch.job.message);
+      return toBatch(batch);
+    }
+    await new Promise((resolve) => setTimeout(resolve, LOOK_MS));
+  }
+}
+
+/** Stops applying a file; what is done already is rolled back. */
+export async function stopBatch(
+  connections: Connections,
+  actor: Actor,
+  id: number,
+): Promise<ImportBatch> {
+  mustPlan(actor);
+  const { workspaceId } = actor;
+  await noticeDeadJobs(connections, workspaceId);
+  const job = await store.jobOf(connections.db, workspaceId, id);
+  if (!job || !isOpen(job.state)) throw conflict('This file is not being applied');
+  await store.changeJob(connections.db, workspaceId, id, { stop: true });
+  if (job.backend !== null) {
+    await connections.db.execute(sql`select pg_cancel_backend(${job.backend})`);
+  }
+  const batch = await store.batchById(connections.db, workspaceId, id);
+  if (!batch) throw notFound('such import');
+  return toBatch(batch);
+}

@@ -1,0 +1,79 @@
+/** Reading what counts: sales lines, and their monthly sums. */
+import type { SalesLines, SalesLinesAddress } from '@dravex/contract';
+import type { ActualColumns } from '@dravex/core';
+import { asc, eq, sql } from 'drizzle-orm';
+import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
+import { COUNTED } from './store.ts';
+import { salesMonth } from './tables.ts';
+
+/** Sales lines of combinations (all, when none are named) and a stretch of months, largest first. */
+export async function salesLines(
+  db: Database,
+  workspaceId: number,
+  which: Omit<SalesLinesAddress, 'scope'> & { combinations: readonly number[] | undefined },
+): Promise<SalesLines> {
+  const { combinations, from, to, seller, batch, origin, skip, limit } = which;
+  const named = sql.param([...(combinations ?? [])]);
+  const held = sql`l.workspace_id = ${workspaceId}
+    and l.date >= ${toFirst(from)}::date and l.date < ${toFirst(to)}::date + interval '1 month'
+    ${combinations === undefined ? sql`` : sql`and l.combination_id = any(${named}::int[])`}
+    ${seller === undefined ? sql`` : sql`and l.seller = ${seller}`}
+    ${batch === undefined ? sql`` : sql`and l.batch_id = ${batch}`}
+    ${origin === undefined ? sql`` : sql`and l.origin = ${origin}`}`;
+  const [sums, lines] = await Promise.all([
+    db.execute<Omit<SalesLines, 'lines'>>(sql`
+      select count(*)::int as count, coalesce(sum(quantity), 0)::float8 as units,
+        coalesce(sum(net_amount), 0)::float8 as revenue, coalesce(sum(cost), 0)::float8 as cost
+      from ${COUNTED} l where ${held}`),
+    db.execute<SalesLines['lines'][number]>(sql`
+      select l.date::text as date, c.members, l.quantity::float8 as quantity,
+        l.net_amount::float8 as "netAmount", l.cost::float8 as cost, l.document,
+        l.line_number as "lineNumber", l.customer, l.seller, l.origin, l.note,
+        l.batch_id as batch, l.row, b.file_name as "fileName"
+      from ${COUNTED} l
+        join combination c on c.workspace_id = l.workspace_id and c.id = l.combination_id
+        join import_batch b on b.workspace_id = l.workspace_id and b.id = l.batch_id
+      where ${held}
+      order by abs(l.net_amount) desc, l.document, l.line_number limit ${limit} offset ${skip}`),
+  ]);
+  return { ...one(sums.rows), lines: lines.rows };
+}
+
+/** Sales by combination and month from the summary, all origins together. */
+export async function actualColumns(db: Database, workspaceId: number): Promise<ActualColumns> {
+  const rows = await db
+    .select({
+      combination: salesMonth.combinationId,
+      month: salesMonth.month,
+      units: sql<number>`sum(${salesMonth.quantity})::float8`,
+      revenue: sql<number>`sum(${salesMonth.netAmount})::float8`,
+      cost: sql<number>`sum(${salesMonth.cost})::float8`,
+    })
+    .from(salesMonth)
+    .where(eq(salesMonth.workspaceId, workspaceId))
+    .groupBy(salesMonth.combinationId, salesMonth.month)
+    .orderBy(asc(salesMonth.combinationId), asc(salesMonth.month));
+  return {
+    combination: rows.map((row) => row.combination),
+    month: rows.map((row) => fromFirst(row.month)),
+    units: rows.map((row) => row.units),
+    revenue: rows.map((row) => row.revenue),
+    cost: rows.map((row) => row.cost),
+  };
+}
+
+/** Cells in which the summary and a full recount of the sales lines differ; none, always. */
+export async function summaryDifferences(db: Database, workspaceId: number): Promise<number> {
+  const { rows } = await db.execute<{ differences: number }>(sql`
+    with counted as (
+      select date_trunc('month', date)::date as month, combination_id, origin,
+        sum(quantity) as quantity, sum(net_amount) as net_amount, sum(cost) as cost,
+        count(*) as lines
+      from ${COUNTED} l where workspace_id = ${workspaceId} group by 1, 2, 3),
+    kept as (select * from sales_month where workspace_id = ${workspaceId})
+    select count(*)::int as differences
+    from counted c full join kept k using (month, combination_id, origin)
+    where c.quantity is distinct from k.quantity or c.net_amount is distinct from k.net_amount
+      or c.cost is distinct from k.cost or c.lines is distinct from k.lines`);
+  return one(rows).differences;
+}

@@ -1,0 +1,121 @@
+/** Repairs what a preview shows: values read as others, signs turned, rows left out. */
+import type { ImportNotes, Repair } from '@dravex/contract';
+import { CombinationIds } from '../dimensions/store.ts';
+import { journaled } from '../journal/service.ts';
+import type { Actor } from '../people/actor.ts';
+import type { Connections, Database } from '../platform/database.ts';
+import { badRequest, conflict, notFound } from '../platform/errors.ts';
+import { SalesCheck } from './sales-check.ts';
+import { Staging } from './staging.ts';
+import * as store from './store.ts';
+import { checkAndKeep, dropDoubles, salesRules } from './take-in.ts';
+import { batchName } from './thing.ts';
+
+type Wanted = Required<Repair>;
+
+/**
+ * Changes how a file that is not applied yet is read, and checks again what that touches.
+ * @throws HttpProblem 409 for a file that is applied
+ */
+export function repairBatch(
+  connections: Connections,
+  actor: Actor,
+  id: number,
+  wanted: Wanted,
+): Promise<{ id: number }> {
+  const { workspaceId } = actor;
+  return journaled(connections, actor, 'actuals', async (tx, record, client) => {
+    const locked = await store.lockBatch(tx, workspaceId, id);
+    const batch = locked && (await store.batchById(tx, workspaceId, id));
+    if (!batch?.reading) throw notFound('such file');
+    if (batch.state !== 'previewed') {
+      throw conflict('This file is applied; take it back before you repair it');
+    }
+    if (batch.job?.state === 'running' || batch.job?.state === 'waiting') {
+      throw conflict('This file is being applied; stop that first');
+    }
+    if (batch.kind !== 'sales') throw badRequest('Only files of sales lines are repaired in place');
+    const before = { good: batch.good, faulty: batch.faulty };
+    const { turn, leaveOut, replace } = wanted;
+
+    const turned = new Set(batch.reading.turn);
+    for (const field of new Set(turn)) {
+      await store.turnSign(tx, workspaceId, id, field);
+      if (!turned.delete(field)) turned.add(field);
+    }
+    const reading = { ...batch.reading, turn: [...turned] };
+
+    const out = leaveOut.length === 0 ? 0 : await leaveRowsOut(tx, workspaceId, id, leaveOut);
+
+    for (const { remember, row, ...repair } of replace) {
+      if (remember && row === undefined) {
+        await store.remember(tx, workspaceId, { kind: batch.kind, ...repair });
+      }
+    }
+    const kept = [
+      ...batch.replace.filter(
+        (old) =>
+          !replace.some((r) => r.field === old.field && r.from === old.from && r.row === old.row),
+      ),
+      ...replace.map(({ remember: _, ...repair }) => repair),
+    ];
+    let gained = 0;
+    let lost = 0;
+    if (replace.length > 0) {
+      const all = [...(await store.remembered(tx, workspaceId)), ...kept];
+      const document = `${batch.fileName.slice(0, 80)} (${id})`;
+      const rules = await salesRules(tx, workspaceId, reading, document, all);
+      const rows = await store.pullRows(tx, workspaceId, id, replace);
+      const combinations = new CombinationIds(connections.db, workspaceId);
+      const staging = new Staging(client, workspaceId, id, combinations);
+      for (let start = 0; start < rows.length; start += 2000) {
+        await checkAndKeep(new SalesCheck(rules), staging, rows.slice(start, start + 2000));
+      }
+      await staging.finish();
+      const dropped = await dropDoubles(tx, workspaceId, id, rules, staging.good > 0);
+      gained = staging.good;
+      lost = dropped;
+    }
+    await store.sumBatch(tx, workspaceId, id);
+    const good = batch.good - out + gained - lost;
+    const faulty = batch.rows - good;
+    const notes = batch.notes && turnedNotes(batch.notes, turn, [...turned]);
+    await store.setBatch(tx, workspaceId, id, { reading, notes, replace: kept, good, faulty });
+    record.undoable = false;
+    record.say(
+      `Repaired ${batch.fileName}: ${good} good rows, ${faulty} left out` +
+        (turn.length > 0 ? `; the sign of ${turn.join(' and ')} turned` : ''),
+    );
+    const after = { good, faulty, ...(turn.length > 0 ? { turned: [...turned].join(', ') } : {}) };
+    record.changed('import', id, before, after, batchName(batch.fileName));
+    return { id };
+  });
+}
+
+/** Leaves rows out that were taken and are worth a look. @returns how many */
+async function leaveRowsOut(
+  tx: Database,
+  workspaceId: number,
+  id: number,
+  codes: readonly string[],
+): Promise<number> {
+  const rows = await store.rowsOf(tx, workspaceId, id, { taken: true, limit: 1_000_000 });
+  const out = rows.filter(({ problems }) => problems.some(({ code }) => codes.includes(code)));
+  const numbers = out.map(({ row }) => row);
+  await store.deleteLines(tx, workspaceId, id, numbers);
+  await store.setTaken(tx, workspaceId, id, numbers, false);
+  return out.length;
+}
+
+/** The same notes after the sign of fields was turned. */
+function turnedNotes(notes: ImportNotes, turn: readonly string[], turned: string[]): ImportNotes {
+  const { amounts, quantities } = notes;
+  return {
+    ...notes,
+    turned,
+    negative: turn.includes('net amount') ? amounts - notes.negative : notes.negative,
+    negativeQuantities: turn.includes('quantity')
+      ? quantities - notes.negativeQuantities
+      : notes.negativeQuantities,
+  };
+}

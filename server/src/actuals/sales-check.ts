@@ -1,0 +1,153 @@
+/** Checks rows of sales lines. */
+import type { ImportNotes, RowProblem } from '@dravex/contract';
+import type { Cell } from '@dravex/core';
+import { RowReader, type RowRules } from '../exchange/row-reader.ts';
+
+/** A good row, ready to be kept. Money in minor units, quantity in thousandths. */
+export interface CheckedLine {
+  readonly row: number;
+  readonly date: string;
+  /** One leaf for every dimension. */
+  readonly members: readonly number[];
+  readonly quantity: number;
+  readonly netAmount: number;
+  readonly cost: number;
+  readonly document: string;
+  readonly lineNumber: number;
+  readonly customer: string;
+  readonly seller: string;
+}
+
+export interface SalesRules extends RowRules {
+  /** What rows without a document are called; it must not be used before. */
+  readonly document: string;
+  /** The usual price of a unit in minor units, by the members' ids joined by commas. */
+  readonly usualPrice: ReadonlyMap<string, number>;
+}
+
+/** A price so many times the usual one, or less than this part of it, is worth a look. */
+const UNUSUAL = 5;
+const QUANTITY_DIGITS = 3;
+
+type Resolved = { readonly id: number; readonly problem: null } | Fault;
+interface Fault {
+  readonly id: null;
+  readonly problem: { readonly code: RowProblem['code']; readonly message: string };
+}
+
+/** Checks one row after the other, and counts what is worth knowing of the good ones. */
+export class SalesCheck {
+  readonly reader: RowReader;
+  /** Of the good row that was checked last: what is unusual in it. */
+  unusual: RowProblem | undefined;
+  readonly counts = { closed: 0, negative: 0, amounts: 0, negativeQuantities: 0, quantities: 0 };
+  readonly #members: readonly { code: string; known: Map<string, Resolved> }[];
+  #automatic = 0;
+
+  constructor(private readonly rules: SalesRules) {
+    this.reader = new RowReader(rules);
+    this.#members = rules.codes.dimensions.map(({ code }) => ({ code, known: new Map() }));
+  }
+
+  /** The row, or the part of a wide one, as a line; or everything that is wrong with it. */
+  check(cells: readonly Cell[], row: number, part: number): CheckedLine | RowProblem[] {
+    const { reader, rules } = this;
+    reader.begin(cells, row, part);
+    if (!reader.fits()) return reader.explained();
+    const date = reader.day('date');
+    const members: number[] = [];
+    for (const dimension of this.#members) {
+      const id = this.#member(dimension);
+      if (id !== null) members.push(id);
+    }
+    const quantity = reader.number('quantity', QUANTITY_DIGITS, reader.holds('quantity'));
+    const netAmount = reader.number('net amount', rules.minorDigits, reader.holds('net amount'));
+    const cost = reader.number('cost', rules.minorDigits, reader.holds('cost'));
+    let document = reader.keptText('document');
+    let lineNumber: number;
+    if (reader.holds('document')) {
+      if (document === '') reader.refuse('document', 'missing-value', 'document is missing');
+      lineNumber = reader.holds('line number') ? reader.number('line number', 0, true) : row;
+      if (lineNumber < 1 || lineNumber > 2_000_000_000) {
+        if (reader.text('line number') !== '') {
+          reader.refuse('line number', 'not-a-number', 'a line number is a whole number from 1 on');
+        }
+      }
+    } else {
+      document = rules.document;
+      // A wide row is many lines; each needs a number of its own.
+      lineNumber = part < 0 ? row : (this.#automatic += 1);
+    }
+    const customer = reader.keptText('customer');
+    const seller = reader.keptText('seller');
+    if (reader.problems.length > 0) return reader.explained();
+    this.#count(date, quantity, netAmount);
+    this.#look(members, quantity, netAmount);
+    return {
+      row,
+      date,
+      members,
+      quantity,
+      netAmount,
+      cost,
+      document,
+      lineNumber,
+      customer,
+      seller,
+    };
+  }
+
+  #member(dimension: { code: string; known: Map<string, Resolved> }): number | null {
+    const text = this.reader.text(dimension.code);
+    let resolved = dimension.known.get(text);
+    if (!resolved) {
+      const { id, problem } = this.rules.codes.leaf(dimension.code, text);
+      resolved = problem ? { id: null, problem } : { id: id ?? 0, problem: null };
+      dimension.known.set(text, resolved);
+    }
+    if (resolved.problem) {
+      const { code, message } = resolved.problem;
+      this.reader.refuse(dimension.code, code, message, text);
+    }
+    return resolved.id;
+  }
+
+  #count(date: string, quantity: number, netAmount: number): void {
+    const { counts } = this;
+    if (date.slice(0, 7) <= this.rules.calendar.closedThrough) counts.closed += 1;
+    if (netAmount !== 0) counts.amounts += 1;
+    if (netAmount < 0) counts.negative += 1;
+    if (quantity !== 0) counts.quantities += 1;
+    if (quantity < 0) counts.negativeQuantities += 1;
+  }
+
+  #look(members: readonly number[], quantity: number, netAmount: number): void {
+    this.unusual = undefined;
+    if (quantity === 0 || netAmount === 0 || this.rules.usualPrice.size === 0) return;
+    const usual = this.rules.usualPrice.get(members.join());
+    if (usual === undefined || usual === 0) return;
+    const times = Math.abs((netAmount * 1000) / quantity / usual);
+    if (times <= UNUSUAL && times >= 1 / UNUSUAL) return;
+    const minor = 10 ** this.rules.minorDigits;
+    const price = ((netAmount * 1000) / quantity / minor).toFixed(2);
+    this.unusual = {
+      row: this.reader.row,
+      field: 'net amount',
+      value: this.reader.text('net amount').slice(0, 80),
+      code: 'unusual-price',
+      message: `The price of a unit is ${price}, usually it is about ${(usual / minor).toFixed(2)}`,
+    };
+  }
+
+  /** What is worth knowing of the rows so far. */
+  notes(): ImportNotes {
+    const { reading } = this.rules;
+    const without = ['quantity', 'net amount', 'cost', 'document'].filter(
+      (field) =>
+        reading.columns[field] === null &&
+        reading.constants[field] === undefined &&
+        reading.values !== field,
+    );
+    return { ...this.counts, turned: reading.turn, remembered: this.reader.replaced, without };
+  }
+}

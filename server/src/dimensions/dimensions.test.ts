@@ -1,0 +1,184 @@
+import type { DimensionDetail, MembersFile, MergeEffect, WorkspacePlan } from '@dravex/contract';
+import { assert } from 'chai';
+import { summaryDifferences } from '../actuals/read-lines.ts';
+import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+
+describe('dimensions', () => {
+  let served: Served;
+  let planner: Visitor;
+  before(async () => {
+    served = await serveSample();
+    planner = await served.planner();
+  });
+  after(() => served.close());
+
+  const dimension = async (code: string): Promise<DimensionDetail> => {
+    const { body } = await planner.send<DimensionDetail[]>('GET', `${SAMPLE}/dimensions`);
+    const found = body.find((one) => one.code === code);
+    assert.isDefined(found);
+    return found as DimensionDetail;
+  };
+  const member = async (dimensionCode: string, code: string) => {
+    const found = (await dimension(dimensionCode)).members.find((one) => one.code === code);
+    assert.isDefined(found, code);
+    return found as DimensionDetail['members'][number];
+  };
+  const totals = async () => {
+    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const { units, revenue, cost } = body.plan.actuals;
+    return [units, revenue, cost].map((column) => column.reduce((sum, value) => sum + value, 0));
+  };
+
+  it('say how much of the sales each member has, groups with what lies below', async () => {
+    const product = await dimension('product');
+    const group = product.members.find(({ code }) => code === 'carafes');
+    const below = product.members.filter(({ parent }) => parent === group?.id);
+    assert.equal(
+      group?.lines,
+      below.reduce((sum, { lines }) => sum + lines, 0),
+    );
+    assert.isAbove(group?.lines ?? 0, 1000);
+  });
+
+  it('add, rename, move, and take back', async () => {
+    const carafes = await member('product', 'carafes');
+    const added = await planner.send<{ id: number }>(
+      'POST',
+      `${SAMPLE}/dimensions/product/members`,
+      {
+        code: 'carafe-fjord',
+        name: 'Fjord carafe',
+        parent: carafes.id,
+      },
+    );
+    assert.equal(added.status, 201);
+    const path = `${SAMPLE}/dimensions/product/members/${added.body.id}`;
+    const taps = await member('product', 'tap-units');
+    const moved = await planner.send('PATCH', path, {
+      name: 'Fjord',
+      parent: taps.id,
+      validFrom: '2026-01-01',
+      account: '4000',
+    });
+    assert.equal(moved.status, 204);
+    assert.deepInclude(await member('product', 'carafe-fjord'), {
+      name: 'Fjord',
+      parent: taps.id,
+      validFrom: '2026-01-01',
+      account: '4000',
+    });
+    const undone = await planner.send('POST', `${SAMPLE}/undo`);
+    assert.equal(undone.status, 200, undone.text);
+    assert.deepInclude(await member('product', 'carafe-fjord'), {
+      name: 'Fjord carafe',
+      parent: carafes.id,
+      account: null,
+    });
+    assert.equal((await planner.send('DELETE', path)).status, 204);
+    assert.isFalse((await dimension('product')).members.some(({ id }) => id === added.body.id));
+  });
+
+  it('refuse what cannot be, and say why', async () => {
+    const carafes = await member('product', 'carafes');
+    const brook = await member('product', 'carafe-brook');
+    const members = `${SAMPLE}/dimensions/product/members`;
+    const cases: [string, string, object, number, string][] = [
+      ['POST', members, { code: 'carafes', name: 'Again' }, 409, 'already'],
+      ['POST', members, { code: 'no code', name: 'x' }, 400, 'code'],
+      [
+        'POST',
+        members,
+        { code: 'below', name: 'x', parent: brook.id },
+        409,
+        'nothing can lie below',
+      ],
+      ['PATCH', `${members}/${carafes.id}`, { parent: carafes.id }, 400, 'below itself'],
+      [
+        'PATCH',
+        `${members}/${brook.id}`,
+        { validFrom: '2026-02-01', validTo: '2026-01-01' },
+        400,
+        'end before',
+      ],
+      ['PATCH', `${members}/999999`, { name: 'x' }, 404, 'no such member'],
+      ['POST', `${members}/${brook.id}/merge`, { into: brook.id }, 400, 'into itself'],
+      ['POST', `${members}/${brook.id}/merge`, { into: carafes.id }, 400, 'members below'],
+      ['POST', `${SAMPLE}/dimensions/nothing/members`, { code: 'a', name: 'b' }, 404, 'dimension'],
+    ];
+    for (const [method, path, body, status, message] of cases) {
+      const answer = await planner.send(method, path, body);
+      assert.equal(answer.status, status, `${path} ${JSON.stringify(body)}: ${answer.text}`);
+      assert.include(answer.problem?.detail, message);
+    }
+    const used = await planner.send('DELETE', `${members}/${brook.id}`);
+    assert.equal(used.status, 409);
+    assert.include(used.problem?.detail, 'sales lines');
+  });
+
+  it('merge a member into another one: all of it moves, and no total changes', async () => {
+    const before = await totals();
+    const from = await member('product', 'carafe-dew');
+    const into = await member('product', 'carafe-brook');
+    const path = `${SAMPLE}/dimensions/product/members/${from.id}/merge`;
+    const shown = await planner.send<MergeEffect>('GET', `${path}?into=${into.id}`);
+    assert.equal(shown.body.lines, from.lines);
+    const done = await planner.send<MergeEffect>('POST', path, { into: into.id });
+    assert.equal(done.status, 200, done.text);
+    assert.deepEqual(done.body, shown.body);
+    assert.equal((await member('product', 'carafe-brook')).lines, from.lines + into.lines);
+    assert.isFalse((await dimension('product')).members.some(({ id }) => id === from.id));
+    const after = await totals();
+    assert.closeTo(after[0] ?? 0, before[0] ?? 1, 1e-6);
+    assert.deepEqual(after.slice(1), before.slice(1));
+    assert.equal(await summaryDifferences(served.connections.db, 1), 0);
+    // The plan still holds together: every room reads it.
+    for (const room of ['table?rows=product&columns=time&from=2026-04&to=2027-03', 'journal']) {
+      assert.equal((await planner.send('GET', `${SAMPLE}/${room}`)).status, 200, room);
+    }
+  });
+
+  it('a dimension of one’s own: everything belongs to its first member', async () => {
+    const before = await totals();
+    const made = await planner.send('POST', `${SAMPLE}/dimensions`, {
+      code: 'brand',
+      name: 'Brand',
+      first: { code: 'own', name: 'Own brand' },
+    });
+    assert.equal(made.status, 201, made.text);
+    assert.deepEqual(await totals(), before);
+    const own = await member('brand', 'own');
+    assert.isAbove(own.lines, 60_000);
+    const again = await planner.send('POST', `${SAMPLE}/dimensions`, {
+      code: 'brand',
+      name: 'Brand',
+      first: { code: 'own', name: 'Own brand' },
+    });
+    assert.equal(again.status, 409);
+  });
+
+  it('members by file: looked at first, then all or none', async () => {
+    const path = `${SAMPLE}/dimensions/channel/file`;
+    const text = [
+      'code;name;parent;valid from',
+      'market-eu;Market places, EU;markets;01.04.2026',
+      'markets;Market places;;',
+      'web;Own web shop;;',
+      'stores;Home-goods stores;;',
+    ].join('\n');
+    const looked = await planner.send<MembersFile>('POST', path, text);
+    assert.deepEqual(looked.body, { added: 2, changed: 1, same: 1, problems: [] });
+    assert.isFalse((await dimension('channel')).members.some(({ code }) => code === 'markets'));
+    assert.equal((await planner.send('POST', `${path}?apply=yes`, text)).status, 200);
+    const markets = await member('channel', 'markets');
+    assert.deepInclude(await member('channel', 'market-eu'), {
+      parent: markets.id,
+      validFrom: '2026-04-01',
+    });
+    assert.equal((await member('channel', 'web')).name, 'Own web shop');
+
+    const wrong = await planner.send('POST', `${path}?apply=yes`, 'code,parent\nnew-one,nowhere\n');
+    assert.equal(wrong.status, 400);
+    assert.include(wrong.problem?.detail, '"nowhere" is no member');
+    assert.isFalse((await dimension('channel')).members.some(({ code }) => code === 'new-one'));
+  });
+});

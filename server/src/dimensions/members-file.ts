@@ -1,0 +1,201 @@
+/** Members of a dimension by file: added where they are not there, changed where they differ. */
+import type { ImportField, MembersFile } from '@dravex/contract';
+import { readDay } from '@dravex/core';
+import { customsOf, understand } from '../exchange/reading.ts';
+import { openTableFile } from '../exchange/table-file.ts';
+import { journaled } from '../journal/service.ts';
+import { mustPlan, type Actor } from '../people/actor.ts';
+import { inTransaction, type Connections, type Database } from '../platform/database.ts';
+import { badRequest, HttpProblem, notFound } from '../platform/errors.ts';
+import { Recorder } from '../journal/service.ts';
+import { changeMemberRow, insertNewMember } from './service.ts';
+import * as store from './store.ts';
+
+const text = (key: string, names: string[], need: ImportField['need']): ImportField => ({
+  key,
+  label: key,
+  names: [key, ...names],
+  content: 'text',
+  need,
+});
+const FIELDS: readonly ImportField[] = [
+  text('code', ['member', 'item', 'number', 'id'], 'always'),
+  text('name', ['description', 'title'], 'maybe'),
+  text('parent', ['group', 'above', 'parent code'], 'maybe'),
+  text('valid from', ['from', 'start'], 'maybe'),
+  text('valid to', ['to', 'until', 'end'], 'maybe'),
+  text('account', ['ledger account'], 'maybe'),
+];
+const MOST_PROBLEMS = 200;
+const CODE = /^[\p{L}\p{N}][\p{L}\p{N}._-]{0,59}$/u;
+
+interface FileMember {
+  readonly row: number;
+  readonly code: string;
+  readonly name: string | undefined;
+  readonly parent: string | undefined;
+  readonly validFrom: string | null | undefined;
+  readonly validTo: string | null | undefined;
+  readonly account: string | null | undefined;
+}
+
+async function readMembers(bytes: Buffer, locale: string) {
+  async function* chunks(): AsyncGenerator<Buffer> {
+    yield bytes;
+  }
+  const file = await openTableFile(chunks(), {});
+  const problems: MembersFile['problems'] = [];
+  const members: FileMember[] = [];
+  try {
+    const table = await understand(file, '', FIELDS, { shape: 'long' }, customsOf(locale));
+    const { columns, dates } = table.reading;
+    if (columns['code'] === null) {
+      throw badRequest('The header lacks "code"; members have a code, a name and a parent');
+    }
+    for await (const rows of table.rows) {
+      for (const { row, cells } of rows) {
+        const cell = (field: string): string | undefined => {
+          const column = columns[field];
+          return typeof column === 'number' ? String(cells[column] ?? '').trim() : undefined;
+        };
+        const refuse = (message: string): void => {
+          problems.push({ row, message });
+        };
+        const code = cell('code') ?? '';
+        if (!CODE.test(code)) {
+          refuse(code === '' ? 'code is missing' : `"${code.slice(0, 40)}" is not a code`);
+          continue;
+        }
+        const day = (field: string): string | null | undefined => {
+          const found = cell(field);
+          if (found === undefined || found === '') return found === '' ? null : undefined;
+          const read = readDay(found, dates);
+          if (read === undefined) refuse(`"${found.slice(0, 40)}" is not a day`);
+          return read ?? null;
+        };
+        const account = cell('account');
+        members.push({
+          row,
+          code,
+          name: cell('name') || undefined,
+          parent: cell('parent'),
+          validFrom: day('valid from'),
+          validTo: day('valid to'),
+          account: account === '' ? null : account?.slice(0, 60),
+        });
+      }
+    }
+  } finally {
+    await file.close();
+  }
+  return { members, problems };
+}
+
+/** Members whose parents stand before them, whatever the order of the file. */
+function parentsFirst(members: readonly FileMember[]): FileMember[] {
+  const byCode = new Map(members.map((member) => [member.code, member]));
+  const placed = new Set<string>();
+  const sorted: FileMember[] = [];
+  const place = (member: FileMember, above: ReadonlySet<string>): void => {
+    if (placed.has(member.code)) return;
+    const parent = byCode.get(member.parent ?? '');
+    if (parent && !above.has(parent.code)) place(parent, new Set([...above, member.code]));
+    if (placed.has(member.code)) return;
+    placed.add(member.code);
+    sorted.push(member);
+  };
+  for (const member of members) place(member, new Set());
+  return sorted;
+}
+
+class Undone extends Error {}
+
+async function bring(
+  tx: Database,
+  workspaceId: number,
+  dimensionCode: string,
+  record: Recorder,
+  found: Awaited<ReturnType<typeof readMembers>>,
+): Promise<MembersFile> {
+  const dimension = await store.dimensionRow(tx, workspaceId, dimensionCode);
+  if (!dimension) throw notFound('such dimension');
+  const problems = [...found.problems];
+  let added = 0;
+  let changed = 0;
+  let same = 0;
+  for (const { row, code, name, parent, ...rest } of parentsFirst(found.members)) {
+    const rows = (await store.memberRows(tx, workspaceId)).filter(
+      (member) => member.dimensionId === dimension.id,
+    );
+    const above =
+      parent === undefined || parent === '' ? null : rows.find((m) => m.code === parent);
+    if (above === undefined) {
+      problems.push({ row, message: `"${parent ?? ''}" is no member of ${dimension.name}` });
+      continue;
+    }
+    const known = rows.find((member) => member.code === code);
+    const given = Object.fromEntries(
+      Object.entries(rest).filter(([, value]) => value !== undefined),
+    );
+    try {
+      if (!known) {
+        const fresh = { code, name: name ?? code, parent: above?.id ?? null, ...given };
+        await insertNewMember(tx, record, dimension, fresh);
+        added += 1;
+        continue;
+      }
+      const change = {
+        ...(name === undefined ? {} : { name }),
+        ...(parent === undefined ? {} : { parent: above?.id ?? null }),
+        ...given,
+      };
+      if (await changeMemberRow(tx, record, dimension, known.id, change)) changed += 1;
+      else same += 1;
+    } catch (error) {
+      if (!(error instanceof HttpProblem)) throw error;
+      problems.push({ row, message: error.message });
+    }
+  }
+  return { added, changed, same, problems: problems.slice(0, MOST_PROBLEMS) };
+}
+
+/**
+ * Brings members of a dimension by file; only looked at, or applied as one unit when no row is wrong.
+ * @throws HttpProblem 400 when it is to be applied and a row is wrong
+ */
+export async function bringMembers(
+  connections: Connections,
+  actor: Actor,
+  dimensionCode: string,
+  bytes: Buffer,
+  apply: boolean,
+): Promise<MembersFile> {
+  mustPlan(actor);
+  const { workspaceId } = actor;
+  const found = await readMembers(bytes, 'en');
+  if (found.members.length === 0 && found.problems.length === 0) {
+    throw badRequest('The file has no rows; nothing was taken in');
+  }
+  if (!apply) {
+    let effect: MembersFile | undefined;
+    await inTransaction(connections, async (tx) => {
+      effect = await bring(tx, workspaceId, dimensionCode, new Recorder(0, 0), found);
+      throw new Undone();
+    }).catch((error: unknown) => {
+      if (!(error instanceof Undone)) throw error;
+    });
+    return effect ?? { added: 0, changed: 0, same: 0, problems: [] };
+  }
+  return journaled(connections, actor, 'dimensions', async (tx, record) => {
+    const effect = await bring(tx, workspaceId, dimensionCode, record, found);
+    const [first] = effect.problems;
+    if (first) {
+      throw badRequest(
+        `${effect.problems.length} rows cannot be taken in; the first, row ${first.row}: ${first.message}. Nothing was changed`,
+        effect.problems.map(({ row, message }) => ({ path: `row ${row}`, message })),
+      );
+    }
+    record.say(`Brought members by file: ${effect.added} added, ${effect.changed} changed`);
+    return effect;
+  });
+}

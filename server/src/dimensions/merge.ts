@@ -1,0 +1,149 @@
+/** Merging one member into another: combinations are rewritten, facts follow, nothing is lost. */
+import type { MergeEffect } from '@dravex/contract';
+import { sql } from 'drizzle-orm';
+import { one, type Database } from '../platform/database.ts';
+
+/**
+ * Combinations that name the member, and the ones they become: others that are there already, or
+ * themselves with the member replaced.
+ */
+function pairs(workspaceId: number, from: number, into: number) {
+  return sql`(
+    select c.id as old, t.id as other, array_replace(c.members, ${from}, ${into}) as members
+    from combination c left join combination t
+      on t.workspace_id = c.workspace_id and t.members = array_replace(c.members, ${from}, ${into})
+    where c.workspace_id = ${workspaceId} and ${from} = any(c.members))`;
+}
+
+/** What a merge would move. */
+export async function mergeEffect(
+  db: Database,
+  workspaceId: number,
+  from: { id: number; name: string },
+  into: { id: number; name: string },
+): Promise<MergeEffect> {
+  const moved = pairs(workspaceId, from.id, into.id);
+  const own = (table: string) =>
+    sql`select count(*)::int from ${sql.identifier(table)} f
+      where f.workspace_id = ${workspaceId} and f.combination_id in (select old from p)`;
+  const { rows } = await db.execute<Omit<MergeEffect, 'from' | 'into'>>(sql`
+    with p as materialized ${moved}
+    select
+      (select coalesce(sum(lines), 0)::float8 from sales_month f
+        where f.workspace_id = ${workspaceId} and f.combination_id in (select old from p)) as lines,
+      (select count(*)::int from p) as combinations,
+      (${own('stream')}) as streams,
+      (select count(*)::int from stream f join p on p.old = f.combination_id
+        join stream o on o.workspace_id = f.workspace_id and o.combination_id = p.other
+        where f.workspace_id = ${workspaceId}) as "streamsEnded",
+      (select count(*)::int from assumption where workspace_id = ${workspaceId}
+        and ${from.id} = any(scope)) as assumptions,
+      (${own('version_cell')}) as "versionCells",
+      (select count(*)::int from target_node where workspace_id = ${workspaceId}
+        and ${from.id} = any(scope)) as targets,
+      (select count(*)::int from assignment where workspace_id = ${workspaceId}
+        and member_id = ${from.id}) as assignments`);
+  return { from: from.name, into: into.name, ...one(rows) };
+}
+
+const SUMMED = {
+  sales_month: 'workspace_id, month, combination_id, origin',
+  import_month: 'workspace_id, batch_id, month, combination_id',
+} as const;
+
+/** Moves the sums of combinations that become others, adding up where both have some. */
+async function moveSums(
+  db: Database,
+  workspaceId: number,
+  table: keyof typeof SUMMED,
+): Promise<void> {
+  const key = sql.raw(SUMMED[table]);
+  const into = sql.identifier(table);
+  const rest = sql.raw(
+    SUMMED[table]
+      .split(', ')
+      .map((column) => (column === 'combination_id' ? 'p.other' : `g.${column}`))
+      .join(', '),
+  );
+  await db.execute(sql`
+    with gone as (
+      delete from ${into} s using merging p
+      where s.workspace_id = ${workspaceId} and s.combination_id = p.old returning s.*)
+    insert into ${into} (${key}, quantity, net_amount, cost, lines)
+    select ${rest}, sum(g.quantity), sum(g.net_amount), sum(g.cost), sum(g.lines)
+    from gone g join merging p on p.old = g.combination_id
+    group by ${rest}
+    on conflict (${key}) do update set
+      quantity = ${into}.quantity + excluded.quantity,
+      net_amount = ${into}.net_amount + excluded.net_amount,
+      cost = ${into}.cost + excluded.cost,
+      lines = ${into}.lines + excluded.lines`);
+}
+
+/**
+ * Merges a member into another one of its dimension, in the caller's transaction. Combinations
+ * that meet become one: sums, lines, kept cells and entries move there; of two streams in one
+ * place the other member's stays. What lay below the member lies below the other one.
+ */
+export async function mergeInto(
+  db: Database,
+  workspaceId: number,
+  from: number,
+  into: number,
+): Promise<void> {
+  await db.execute(sql`
+    create temporary table merging on commit drop as
+    select old, other from ${pairs(workspaceId, from, into)} p where other is not null`);
+  await moveSums(db, workspaceId, 'sales_month');
+  await moveSums(db, workspaceId, 'import_month');
+  await db.execute(sql`
+    update sales_line l set combination_id = p.other from merging p
+    where l.workspace_id = ${workspaceId} and l.combination_id = p.old`);
+  await db.execute(sql`
+    with gone as (
+      delete from version_cell s using merging p
+      where s.workspace_id = ${workspaceId} and s.combination_id = p.old returning s.*)
+    insert into version_cell (workspace_id, version_id, combination_id, month, units, revenue, cost)
+    select g.workspace_id, g.version_id, p.other, g.month, sum(g.units), sum(g.revenue), sum(g.cost)
+    from gone g join merging p on p.old = g.combination_id group by 1, 2, 3, 4
+    on conflict (workspace_id, version_id, combination_id, month) do update set
+      units = version_cell.units + excluded.units,
+      revenue = version_cell.revenue + excluded.revenue,
+      cost = case when version_cell.cost is null then excluded.cost
+        else version_cell.cost + coalesce(excluded.cost, 0) end`);
+  await db.execute(sql`
+    update version_entry e set combination_id = p.other from merging p
+    where e.workspace_id = ${workspaceId} and e.combination_id = p.old`);
+  await db.execute(sql`
+    delete from stream s using merging p
+    where s.workspace_id = ${workspaceId} and s.combination_id = p.old
+      and exists (select 1 from stream o where o.workspace_id = s.workspace_id
+        and o.combination_id = p.other)`);
+  await db.execute(sql`
+    update stream s set combination_id = p.other from merging p
+    where s.workspace_id = ${workspaceId} and s.combination_id = p.old`);
+  await db.execute(sql`
+    delete from combination c using merging p
+    where c.workspace_id = ${workspaceId} and c.id = p.old`);
+  await db.execute(sql`
+    update combination set members = array_replace(members, ${from}, ${into})
+    where workspace_id = ${workspaceId} and ${from} = any(members)`);
+  for (const table of ['assumption', 'target_node', 'observation', 'subscriber']) {
+    const column = sql.identifier(
+      table === 'assumption' || table === 'target_node' ? 'scope' : 'members',
+    );
+    await db.execute(sql`
+      update ${sql.identifier(table)} set ${column} =
+        case when ${into} = any(${column}) then array_remove(${column}, ${from})
+          else array_replace(${column}, ${from}, ${into}) end
+      where workspace_id = ${workspaceId} and ${from} = any(${column})`);
+  }
+  await db.execute(sql`
+    update assignment set member_id = ${into}
+    where workspace_id = ${workspaceId} and member_id = ${from}`);
+  await db.execute(sql`
+    update member set parent_id = ${into}
+    where workspace_id = ${workspaceId} and parent_id = ${from} and id <> ${into}`);
+  await db.execute(sql`
+    delete from member where workspace_id = ${workspaceId} and id = ${from}`);
+}

@@ -1,0 +1,45 @@
+<script setup lang="ts">
+import { useRoute } from 'vue-router';
+
+/** What can be set up, side by side. */
+const route = useRoute();
+const PAGES = [
+  { key: 'settings', name: 'Workspace' },
+  { key: 'dimensions', name: 'Dimensions' },
+  { key: 'connections', name: 'Connections' },
+  { key: 'access', name: 'Access for reporting' },
+] as const;
+</script>
+
+<template>
+  <nav class="pages" aria-label="Settings">
+    <RouterLink
+      v-for="page in PAGES"
+      :key="page.key"
+      :to="`/w/${String(route.params['workspaceId'])}/${page.key}`"
+      class="page"
+      active-class="here"
+    >
+      {{ page.name }}
+    </RouterLink>
+  </nav>
+</template>
+
+<style scoped>
+.pages {
+  display: flex;
+  gap: 18px;
+  border-bottom: 1px solid var(--line);
+}
+.page {
+  color: var(--ink-quiet);
+  text-decoration: none;
+  padding: 0 0 6px;
+  font-size: 12.5px;
+}
+.page.here {
+  color: var(--ink);
+  font-weight: 600;
+  border-bottom: 2px solid var(--ember);
+}
+</style>
