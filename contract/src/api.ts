@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { actualsOperations } from './actuals/actuals.ts';
+import { summaryOperations } from './actuals/summary.ts';
 import { budgetOperations } from './budgets/budgets.ts';
 import { comparisonOperations } from './comparison/comparison.ts';
 import { dimensionOperations } from './dimensions/dimensions.ts';
@@ -37,6 +38,7 @@ export const API: Readonly<Record<string, Readonly<Record<string, Operation>>>> 
   people: peopleOperations,
   dimensions: dimensionOperations,
   actuals: actualsOperations,
+  summary: summaryOperations,
   drivers: driversOperations,
   forecast: forecastOperations,
   comparison: comparisonOperations,

@@ -7,6 +7,7 @@ export * from './forecast/forecast.ts';
 export * from './comparison/comparison.ts';
 export * from './actuals/reading.ts';
 export * from './actuals/actuals.ts';
+export * from './actuals/summary.ts';
 export * from './budgets/budgets.ts';
 export * from './targets/targets.ts';
 export * from './operation.ts';

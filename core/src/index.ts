@@ -46,3 +46,5 @@ export { explainDriver } from './trace/explain-driver.ts';
 export * from './exchange/columns.ts';
 export * from './exchange/day.ts';
 export * from './exchange/number.ts';
+export * from './calendar/day.ts';
+export * from './tables/summary.ts';

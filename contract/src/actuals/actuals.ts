@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idListSchema, idSchema, monthSchema, nameSchema } from '../common.ts';
+import { dateSchema, idListSchema, idSchema, monthSchema, nameSchema } from '../common.ts';
 import { operations } from '../operation.ts';
 import {
   importKindSchema,
@@ -174,6 +174,9 @@ export const salesLinesAddressSchema = z.strictObject({
   /** Only those of a batch. */
   batch: z.coerce.number().int().optional(),
   origin: z.enum(['books', 'hand']).optional(),
+  /** Of these days only, within the months. */
+  fromDay: dateSchema.optional(),
+  toDay: dateSchema.optional(),
   skip: z.coerce.number().int().min(0).max(10_000_000).default(0),
   limit: z.coerce.number().int().min(1).max(500).default(50),
 });

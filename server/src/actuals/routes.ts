@@ -1,12 +1,14 @@
-import { actualsOperations } from '@dravex/contract';
+import { actualsOperations, summaryOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Plans } from '../forecast/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import type { Queue } from '../platform/queue.ts';
 import { routesOf } from '../platform/routes.ts';
 import { applyBatch, stopBatch } from './apply.ts';
+import { dropLine, enterLine } from './hand-lines.ts';
 import { repairBatch } from './repair.ts';
 import * as service from './service.ts';
+import { readSummary, writeSummary } from './summary.ts';
 import { lookAt, previewSales } from './take-in.ts';
 
 /** Files of what happened, and the sales lines themselves. */
@@ -41,5 +43,16 @@ export function actualsRoutes(connections: Connections, plans: Plans, queue: Que
     listRemembered: ({ actor }) => service.listRemembered(connections, actor),
     forgetRemembered: ({ actor, query }) => service.forgetRemembered(connections, actor, query),
     listSalesLines: ({ actor, query }) => service.listSalesLines(connections, plans, actor, query),
+  });
+}
+
+/** Summaries on demand, and sales that are not in the books. */
+export function summaryRoutes(connections: Connections, plans: Plans): Router {
+  return routesOf(connections, summaryOperations, {
+    readSummary: ({ actor, query }) => readSummary(connections, plans, actor, query),
+    saveSummary: ({ actor, query, response }) =>
+      writeSummary(connections, plans, actor, query, response),
+    enterLine: ({ actor, body }) => enterLine(connections, actor, body),
+    dropLine: ({ actor, id }) => dropLine(connections, actor, id('lineId')),
   });
 }

@@ -1,3 +1,4 @@
+import { handLineThing } from '../actuals/hand-lines.ts';
 import { importThing } from '../actuals/thing.ts';
 import { cellThing, versionThing } from '../budgets/thing.ts';
 import { memberThing } from '../dimensions/thing.ts';
@@ -11,6 +12,7 @@ import type { Thing } from './thing.ts';
 export const THINGS: Readonly<Record<string, Thing>> = {
   assumption: assumptionThing,
   cell: cellThing,
+  handLine: handLineThing,
   import: importThing,
   member: memberThing,
   membership: membershipThing,

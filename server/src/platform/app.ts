@@ -4,7 +4,7 @@ import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
 import swaggerUi from 'swagger-ui-express';
 import { defineApplying } from '../actuals/apply.ts';
-import { actualsRoutes } from '../actuals/routes.ts';
+import { actualsRoutes, summaryRoutes } from '../actuals/routes.ts';
 import { versionRoutes } from '../budgets/routes.ts';
 import { comparisonRoutes } from '../comparison/routes.ts';
 import { dimensionRoutes } from '../dimensions/routes.ts';
@@ -69,6 +69,7 @@ export function createApp(
   api.use(peopleRoutes(connections));
   api.use(dimensionRoutes(connections));
   api.use(actualsRoutes(connections, plans, queue));
+  api.use(summaryRoutes(connections, plans));
   api.use(driverRoutes(connections));
   api.use(forecastRoutes(connections, plans));
   api.use(comparisonRoutes(connections, plans));

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { monthFrom, ratio } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
+import { useRoute } from 'vue-router';
 import { useTable } from '../forecast/use-tables.ts';
 import { whenInWords } from '../format/moments.ts';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
@@ -16,12 +17,19 @@ import { useFrame } from '../shell/use-frame.ts';
 import { codeFrom } from './code-from.ts';
 import ImportPreview from './ImportPreview.vue';
 import ReadingForm from './ReadingForm.vue';
+import SummaryTable from './SummaryTable.vue';
 import { useImport } from './use-import.ts';
 
 const plan = usePlan();
 const session = useSession();
-const { formats, unit, subject, calendar, span, scope, measure, setScope, setSpan, presets } =
+const { formats, unit, subject, calendar, span, scope, measure, set, setScope, setSpan, presets } =
   useFrame();
+const route = useRoute();
+const VIEWS = [
+  { key: 'table', name: 'Sales by month' },
+  { key: 'summary', name: 'Summary' },
+] as const;
+const view = computed(() => VIEWS.find(({ key }) => key === route.query['view'])?.key ?? 'table');
 /** The month of the as-of date: later ones have no sales lines yet. */
 const openMonth = computed(() => monthFrom(calendar.value.asOf.slice(0, 7)));
 const { data, failure } = useTable(
@@ -164,8 +172,10 @@ function drop(event: DragEvent): void {
     @dragleave="over = false"
     @drop.prevent="drop"
   >
-    <ScopeBar :shows="preview || look ? [] : ['measure', 'grain', 'unit']">
-      <RowsChoice v-if="!preview && !look" with-columns />
+    <ScopeBar
+      :shows="preview || look ? [] : view === 'table' ? ['measure', 'grain', 'unit'] : ['unit']"
+    >
+      <RowsChoice v-if="!preview && !look" :with-columns="view === 'table'" />
     </ScopeBar>
     <div v-if="busy" class="busy" role="status">
       <span class="quiet">{{ busy }} …</span>
@@ -211,9 +221,23 @@ function drop(event: DragEvent): void {
     </template>
     <template v-else>
       <header class="room-head head">
-        <div>
-          <h1>{{ headline }}</h1>
-          <p class="state">{{ state }}</p>
+        <div class="found">
+          <nav class="views" aria-label="What is shown">
+            <button
+              v-for="one in VIEWS"
+              :key="one.key"
+              type="button"
+              class="chip"
+              :aria-pressed="view === one.key"
+              @click="set({ view: one.key === 'table' ? undefined : one.key })"
+            >
+              {{ one.name }}
+            </button>
+          </nav>
+          <template v-if="view === 'table'">
+            <h1>{{ headline }}</h1>
+            <p class="state">{{ state }}</p>
+          </template>
         </div>
         <div v-if="planner" class="controls no-print">
           <input
@@ -269,7 +293,8 @@ function drop(event: DragEvent): void {
         <button class="link" type="button" @click="show(batch.id)">Look at it</button>
       </p>
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-      <div v-if="future" class="empty">
+      <SummaryTable v-if="view === 'summary'" :planner="planner" />
+      <div v-else-if="future" class="empty">
         <h2>There are no sales lines here</h2>
         <p>
           The window is {{ spanInWords(span)
@@ -316,6 +341,14 @@ function drop(event: DragEvent): void {
 .grid-place {
   flex: 1;
   min-height: 0;
+}
+.views {
+  display: flex;
+  gap: 6px;
+}
+.found {
+  display: grid;
+  gap: 6px;
 }
 .busy {
   display: flex;

@@ -1,0 +1,366 @@
+/** Summaries of sales lines on demand: grouped in the database, made into tables by the core. */
+import type { Summary, SummaryAddress } from '@dravex/contract';
+import {
+  addDays,
+  daysBetween,
+  fiscalQuarterOf,
+  fiscalYearOf,
+  inScope,
+  isoWeek,
+  lastDayOf,
+  monthFrom,
+  monthText,
+  summarise,
+  SUMMARY_MEASURES,
+  summaryValue,
+  weekStart,
+  yearBefore,
+  type SummaryGroup,
+  type SummaryMeasure,
+} from '@dravex/core';
+import { sql, type SQL } from 'drizzle-orm';
+import type { Response } from 'express';
+import { checkFrame } from '../forecast/frame.ts';
+import type { LoadedPlan, Plans } from '../forecast/plans.ts';
+import type { Actor } from '../people/actor.ts';
+import { sendCsv } from '../platform/csv.ts';
+import type { Connections, Database } from '../platform/database.ts';
+import { badRequest } from '../platform/errors.ts';
+import { COUNTED } from './store.ts';
+
+const GRAINS = ['day', 'week', 'month', 'quarter', 'year', 'none'] as const;
+type Grain = (typeof GRAINS)[number];
+/** More columns than this are nobody's table. */
+const MOST_COLUMNS = 400;
+
+interface Days {
+  readonly from: string;
+  readonly to: string;
+}
+
+interface Column extends Days {
+  readonly key: string;
+  readonly label: string;
+  readonly partial: boolean;
+}
+
+const isGrain = (columns: string): columns is Grain =>
+  (GRAINS as readonly string[]).includes(columns);
+
+/** Which stretch of time a day lies in. */
+function bucketOf(day: string, grain: Grain, fiscalStart: number): string {
+  switch (grain) {
+    case 'day':
+      return day;
+    case 'week':
+      return isoWeek(day);
+    case 'none':
+      return 'all';
+    default: {
+      const month = monthFrom(day.slice(0, 7));
+      if (grain === 'month') return day.slice(0, 7);
+      const year = `FY${fiscalYearOf(month, fiscalStart)}`;
+      return grain === 'year' ? year : `${year}-Q${fiscalQuarterOf(month, fiscalStart)}`;
+    }
+  }
+}
+
+/** The stretches of time of a span, in order; those that the span or the as-of date cuts are marked. */
+function timeColumns(days: Days, grain: Grain, fiscalStart: number, whole: Days): Column[] {
+  const columns: Column[] = [];
+  const step = (day: string): string =>
+    grain === 'day'
+      ? addDays(day, 1)
+      : grain === 'week'
+        ? addDays(weekStart(day), 7)
+        : addDays(lastDayOf(day.slice(0, 7)), 1);
+  for (let day = days.from; day <= days.to;) {
+    const key = bucketOf(day, grain, fiscalStart);
+    let next = step(day);
+    while (next <= days.to && bucketOf(next, grain, fiscalStart) === key) next = step(next);
+    const to = addDays(next, -1);
+    const last = columns.at(-1);
+    const end = to > days.to ? days.to : to;
+    if (last?.key === key) columns[columns.length - 1] = { ...last, to: end };
+    else columns.push({ key, label: key, from: day, to: end, partial: false });
+    day = next;
+  }
+  return columns.map((column) => ({
+    ...column,
+    partial:
+      grain !== 'none' &&
+      (bucketOf(addDays(column.from, -1), grain, fiscalStart) === column.key ||
+        (bucketOf(addDays(column.to, 1), grain, fiscalStart) === column.key &&
+          column.to >= whole.from)),
+  }));
+}
+
+/** The span a year before, day by day; of whole weeks the weeks of the same number. */
+function spanBefore({ from, to }: Days, grain: Grain): Days {
+  if (grain === 'week') return { from: addDays(from, -364), to: addDays(to, -364) };
+  // A month that is over is compared with the whole of it, also where February has a day more.
+  const whole = to === lastDayOf(to.slice(0, 7));
+  const end = yearBefore(to);
+  return { from: yearBefore(from), to: whole ? lastDayOf(end.slice(0, 7)) : end };
+}
+
+interface Grouped extends Record<string, unknown> {
+  members: number[];
+  bucket: string;
+  units: number;
+  revenue: number;
+  cost: number;
+  lines: number;
+}
+
+/**
+ * Groups what was sold by row members and day, week or month. Whole months come from the monthly
+ * summary, days and weeks and months that are cut from the lines.
+ */
+async function grouped(
+  db: Database,
+  loaded: LoadedPlan,
+  workspaceId: number,
+  address: SummaryAddress,
+  days: Days,
+  positions: readonly number[],
+): Promise<Grouped[]> {
+  const { plan, model } = loaded;
+  const grain = isGrain(address.columns) ? address.columns : 'none';
+  const fromMonth = days.from.endsWith('-01');
+  const toMonth = days.to === lastDayOf(days.to.slice(0, 7));
+  const fine = grain === 'day' || grain === 'week' || address.assigned === 'now';
+  const held =
+    address.scope.length === 0
+      ? undefined
+      : [...inScope(model.tree, plan.combinations, address.scope)].map(
+          (index) => plan.combinations[index]?.id ?? -1,
+        );
+  const assignedNow = address.assigned === 'now';
+  // Members as they stand, or those that customers belong to now.
+  const member = (position: number): SQL =>
+    assignedNow
+      ? sql`coalesce((select a.member_id from assignment a join dimension d
+            on d.workspace_id = a.workspace_id and d.id = a.dimension_id
+          where a.workspace_id = s.workspace_id and d.position = ${position}
+            and a.customer = s.customer order by a."from" desc limit 1),
+          c.members[${position + 1}])`
+      : sql`c.members[${position + 1}]`;
+  const list =
+    positions.length === 0
+      ? sql`array[]::int[]`
+      : sql`array[${sql.join(positions.map(member), sql`, `)}]`;
+  const month = sql`to_char(s.month, 'YYYY-MM')`;
+  const line =
+    grain === 'day'
+      ? sql`to_char(s.date, 'YYYY-MM-DD')`
+      : grain === 'week'
+        ? sql`to_char(s.date, 'IYYY-"W"IW')`
+        : sql`to_char(s.date, 'YYYY-MM')`;
+  const bucket = (own: SQL): SQL => (grain === 'none' ? sql`'all'` : own);
+  const limits = sql`s.workspace_id = ${workspaceId}
+    ${address.origin === 'all' ? sql`` : sql`and s.origin = ${address.origin}`}
+    ${held === undefined ? sql`` : sql`and s.combination_id = any(${sql.param(held)}::int[])`}`;
+  const fromMonths = (first: string, last: string): SQL => sql`
+    select ${list} as members, ${bucket(month)} as bucket, sum(s.quantity)::float8 as units,
+      sum(s.net_amount)::float8 as revenue, sum(s.cost)::float8 as cost, sum(s.lines)::float8 as lines
+    from sales_month s join combination c
+      on c.workspace_id = s.workspace_id and c.id = s.combination_id
+    where ${limits} and s.month >= ${first}::date and s.month <= ${last}::date
+    group by 1, 2`;
+  const fromLines = (first: string, last: string): SQL => sql`
+    select ${list} as members, ${bucket(line)} as bucket, sum(s.quantity)::float8 as units,
+      sum(s.net_amount)::float8 as revenue, sum(s.cost)::float8 as cost, count(*)::float8 as lines
+    from ${COUNTED} s join combination c
+      on c.workspace_id = s.workspace_id and c.id = s.combination_id
+    where ${limits} and s.date >= ${first}::date and s.date <= ${last}::date
+    group by 1, 2`;
+  const parts: SQL[] = [];
+  const openMonth = `${plan.calendar.asOf.slice(0, 7)}-01`;
+  if (fine || !fromMonth) parts.push(fromLines(days.from, days.to));
+  else if (toMonth || days.to >= plan.calendar.asOf) {
+    // No line lies after the as-of date, so its month is whole as far as it goes.
+    parts.push(fromMonths(days.from, days.to > openMonth ? openMonth : days.to));
+  } else {
+    const last = `${days.to.slice(0, 7)}-01`;
+    if (last > days.from) parts.push(fromMonths(days.from, addDays(last, -1)));
+    parts.push(fromLines(last, days.to));
+  }
+  const answers = await Promise.all(parts.map((query) => db.execute<Grouped>(query)));
+  return answers.flatMap(({ rows }) => rows);
+}
+
+/** The groups of one span as the core sums them. */
+function toGroups(
+  rows: readonly Grouped[],
+  loaded: LoadedPlan,
+  address: SummaryAddress,
+  columns: ReadonlyMap<string, number>,
+  positions: readonly number[],
+  before: boolean,
+): SummaryGroup[] {
+  const { plan, model } = loaded;
+  const { fiscalStart } = plan.calendar;
+  const minor = 10 ** plan.currency.minorDigits;
+  const grain = isGrain(address.columns) ? address.columns : undefined;
+  const rowCount = address.rows.length;
+  return rows.flatMap((row) => {
+    const members = plan.dimensions.map(() => -1);
+    positions.slice(0, rowCount).forEach((position, place) => {
+      members[position] = row.members[place] ?? -1;
+    });
+    let key = row.bucket;
+    if (grain === undefined) {
+      const leaf = row.members[positions.length - 1] ?? -1;
+      key = String(model.tree.has(leaf) ? (model.tree.path(leaf)[0] ?? leaf) : leaf);
+    } else if (grain === 'quarter' || grain === 'year') {
+      key = bucketOf(`${row.bucket}-01`, grain, fiscalStart);
+    }
+    const column = columns.get(key);
+    if (column === undefined) return [];
+    const sums = {
+      units: row.units,
+      revenue: row.revenue / minor,
+      cost: row.cost / minor,
+      lines: row.lines,
+    };
+    return [{ members, column, sums, before }];
+  });
+}
+
+/** Sums of sales lines by rows and columns, with the span a year before where it is asked for. */
+export async function readSummary(
+  { db }: Pick<Connections, 'db'>,
+  plans: Plans,
+  { workspaceId }: Pick<Actor, 'workspaceId'>,
+  address: SummaryAddress,
+): Promise<Summary> {
+  const loaded = await plans.current(workspaceId);
+  const { plan, model } = loaded;
+  const grain = isGrain(address.columns) ? address.columns : undefined;
+  checkFrame(loaded, address.rows, address.scope, grain === undefined ? address.columns : 'time');
+  if (grain === undefined && address.rows.includes(address.columns)) {
+    throw badRequest('A dimension stands on the rows or on the columns, not on both', [
+      { path: 'columns', message: 'it is on the rows already' },
+    ]);
+  }
+  if (address.from > address.to) {
+    throw badRequest('The window ends before it starts', [
+      { path: 'to', message: 'it ends before it starts' },
+    ]);
+  }
+  const { asOf, first, fiscalStart } = plan.calendar;
+  const end = lastDayOf(address.to);
+  const whole: Days = { from: `${address.from}-01`, to: end > asOf ? asOf : end };
+  const days: Days = whole.to < whole.from ? { from: whole.from, to: whole.from } : whole;
+  const named = [...address.rows, ...(grain === undefined ? [address.columns] : [])];
+  const positions = named.map((code) => plan.dimensions.findIndex((d) => d.code === code));
+
+  const columns: Summary['columns'] =
+    grain === undefined
+      ? memberColumns(loaded, address.columns)
+      : timeColumns(days, grain, fiscalStart, whole);
+  if (columns.length > MOST_COLUMNS) {
+    throw badRequest(
+      `This would be ${columns.length} columns; choose a shorter window, or weeks or months`,
+      [{ path: 'columns', message: 'too many columns' }],
+    );
+  }
+  const placeOf = new Map(columns.map(({ key }, place) => [key, place]));
+  const own = grouped(db, loaded, workspaceId, address, days, positions);
+  const span = spanBefore(days, grain ?? 'none');
+  const compared = address.compare === 'yearBefore' && span.to >= `${first}-01`;
+  const earlier = compared ? grouped(db, loaded, workspaceId, address, span, positions) : [];
+  const [ownRows, earlierRows] = await Promise.all([own, earlier]);
+  const placeBefore =
+    grain === undefined ? placeOf : shiftedPlaces(span, grain, fiscalStart, columns.length);
+  const groups = [
+    ...toGroups(ownRows, loaded, address, placeOf, positions, false),
+    ...toGroups(earlierRows, loaded, address, placeBefore, positions, true),
+  ];
+  const made = summarise(model.tree, address.rows, columns.length, groups);
+  return {
+    columns,
+    ...(JSON.parse(JSON.stringify(made)) as Pick<Summary, 'rows' | 'total'>),
+    from: days.from,
+    to: days.to,
+    before: compared ? span : null,
+    warning: address.compare === 'yearBefore' ? unlike(days, span, `${first}-01`, grain) : '',
+  };
+}
+
+/** The stretches of the earlier span, each in the place of the one it is compared with. */
+function shiftedPlaces(
+  span: Days,
+  grain: Grain,
+  fiscalStart: number,
+  count: number,
+): ReadonlyMap<string, number> {
+  const columns = timeColumns(span, grain, fiscalStart, span);
+  return new Map(columns.slice(0, count).map(({ key }, place) => [key, place]));
+}
+
+/** Says when two spans are not alike. */
+function unlike(days: Days, span: Days, first: string, grain: Grain | undefined): string {
+  if (span.to < first) return `There are no sales lines a year before: they begin on ${first}`;
+  if (span.from < first) {
+    return `The spans are of unlike length: a year before, sales lines only begin on ${first}`;
+  }
+  const own = daysBetween(days.from, days.to);
+  const other = daysBetween(span.from, span.to);
+  if (own !== other && grain !== 'week') {
+    return `The spans are of unlike length: ${own} days beside ${other}`;
+  }
+  return '';
+}
+
+function memberColumns({ plan }: LoadedPlan, code: string): Summary['columns'] {
+  const dimension = plan.dimensions.find((one) => one.code === code);
+  return (dimension?.members ?? [])
+    .filter(({ parent }) => parent === null)
+    .map(({ id, name }) => ({
+      key: String(id),
+      label: name,
+      from: null,
+      to: null,
+      partial: false,
+    }));
+}
+
+/** Writes a summary as a file: a row a line, the measures of each column side by side. */
+export async function writeSummary(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  { measures, ...address }: SummaryAddress & { measures: readonly string[] },
+  response: Response,
+): Promise<void> {
+  const wanted = measures.length === 0 ? ['revenue'] : measures;
+  const unknown = wanted.find((measure) => !(measure in SUMMARY_MEASURES));
+  if (unknown !== undefined) {
+    throw badRequest(`There is no measure "${unknown}"`, [
+      { path: 'measures', message: 'there is no such measure' },
+    ]);
+  }
+  const list = wanted as SummaryMeasure[];
+  const summary = await readSummary(connections, plans, actor, address);
+  const heads = [...summary.columns.map(({ label }) => label), 'total'];
+  const titles = heads.flatMap((label) =>
+    list.flatMap((measure) => [
+      `${label}, ${SUMMARY_MEASURES[measure].name}`,
+      ...(summary.before ? [`${label}, ${SUMMARY_MEASURES[measure].name}, a year before`] : []),
+    ]),
+  );
+  const lines = [...summary.rows, summary.total].map((row) => [
+    '  '.repeat(row.level) + row.label,
+    ...[...row.cells, row.total].flatMap((sums, place) => {
+      const before = [...row.cellsBefore, row.totalBefore][place];
+      return list.flatMap((measure) => [
+        summaryValue(sums, measure),
+        ...(summary.before && before ? [summaryValue(before, measure)] : []),
+      ]);
+    }),
+  ]);
+  const name = `Sales ${monthText(monthFrom(address.from))} to ${monthText(monthFrom(address.to))}.csv`;
+  sendCsv(response, name, [['', ...titles], ...lines]);
+}

@@ -1,0 +1,375 @@
+<script setup lang="ts">
+import type { Summary } from '@dravex/contract';
+import { inBoth, SUMMARY_MEASURES, type SalesSums, type SummaryMeasure } from '@dravex/core';
+import { computed, ref, shallowRef } from 'vue';
+import { dayInWords } from '../format/periods.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import Choice from '../shell/Choice.vue';
+import { useFrame } from '../shell/use-frame.ts';
+import HandLineForm from './HandLineForm.vue';
+import LinesPanel, { type LinesWanted } from './LinesPanel.vue';
+import SummaryFigure from './SummaryFigure.vue';
+import { useSummary } from './use-summary.ts';
+
+/** Sales lines summed by anything, several measures at once, down to the lines themselves. */
+defineProps<{ planner: boolean }>();
+const plan = usePlan();
+const { formats, unit, scope, subject } = useFrame();
+const {
+  rows,
+  columns,
+  measures,
+  axis,
+  compare,
+  shares,
+  origin,
+  assigned,
+  sorting,
+  find,
+  set,
+  sortBy,
+  shown,
+  figureOf,
+  file,
+  data,
+  failure,
+} = useSummary();
+
+const GRAINS = [
+  { value: 'day', name: 'days' },
+  { value: 'week', name: 'ISO weeks' },
+  { value: 'month', name: 'months' },
+  { value: 'quarter', name: 'quarters' },
+  { value: 'year', name: 'years' },
+  { value: 'none', name: 'nothing, the window as one' },
+];
+const dimensions = computed(() => plan.frame?.plan.dimensions ?? []);
+const columnChoices = computed(() => [
+  ...GRAINS,
+  ...dimensions.value.map(({ code, name }) => ({ value: code, name: name.toLowerCase() })),
+]);
+const columnName = computed(
+  () => columnChoices.value.find(({ value }) => value === columns.value)?.name ?? '',
+);
+const ORIGINS = [
+  { value: 'all' as const, name: 'All sales' },
+  { value: 'books' as const, name: 'Only what is in the books' },
+  { value: 'hand' as const, name: 'Only what was entered by hand' },
+];
+const CODES = Object.keys(SUMMARY_MEASURES) as SummaryMeasure[];
+function toggle(measure: SummaryMeasure): void {
+  const next = measures.value.includes(measure)
+    ? measures.value.filter((code) => code !== measure)
+    : CODES.filter((code) => code === measure || measures.value.includes(code));
+  void set({ measures: next.length === 0 ? undefined : next.join() });
+}
+
+const percent = (value: number | null): string => formats.value.show(value, 'percent');
+
+/** The columns of numbers: a measure of a stretch of time, of a member, or of all of them. */
+const numbers = computed(() => {
+  const summary = data.value;
+  if (!summary) return [];
+  const places = summary.columns.map(({ label, partial }, place) => ({
+    key: String(place),
+    place,
+    label: partial ? `${label} ˙` : label,
+  }));
+  const all = columns.value === 'none' ? [] : places;
+  const list = [...all, { key: 'total', place: -1, label: 'Total' }];
+  return axis.value === 'rows'
+    ? list.map((one) => ({ ...one, measure: undefined }))
+    : list.flatMap((one) => measures.value.map((measure) => ({ ...one, measure })));
+});
+type Row = Summary['rows'][number];
+/** A line of the table: a row, or one of its measures where these stand on the rows. */
+const lines = computed(() => {
+  const summary = data.value;
+  if (!summary) return [];
+  const list = [...shown.value, summary.total];
+  return axis.value === 'columns'
+    ? list.map((row) => ({ row, measure: undefined, first: true }))
+    : list.flatMap((row) =>
+        measures.value.map((measure, place) => ({ row, measure, first: place === 0 })),
+      );
+});
+const at = (cells: readonly SalesSums[], total: SalesSums, place: number): SalesSums | undefined =>
+  place < 0 ? total : cells[place];
+function figure(row: Row, place: number, measure: SummaryMeasure) {
+  const total = data.value?.total;
+  return figureOf(
+    at(row.cells, row.total, place),
+    compare.value && data.value?.before ? at(row.cellsBefore, row.totalBefore, place) : undefined,
+    total && at(total.cells, total.total, place),
+    measure,
+  );
+}
+
+const headline = computed(() => {
+  const summary = data.value;
+  if (!summary) return '';
+  const [first] = measures.value;
+  if (first === undefined) return '';
+  const { value, growth: grown } = figure(summary.total, -1, first);
+  const name = SUMMARY_MEASURES[first].name.toLowerCase();
+  const words =
+    SUMMARY_MEASURES[first].display === 'percent'
+      ? percent(value)
+      : value === null
+        ? 'no value'
+        : formats.value.inWords(value);
+  const change =
+    grown === null
+      ? ''
+      : `, ${percent(Math.abs(grown))} ${grown >= 0 ? 'more' : 'less'} than a year before`;
+  return `${subject.value}: ${words} ${name}${change}`;
+});
+const state = computed(() => {
+  const summary = data.value;
+  if (!summary) return '';
+  const before = summary.before
+    ? `, beside ${dayInWords(summary.before.from)} to ${dayInWords(summary.before.to)}`
+    : '';
+  const books =
+    origin.value === 'all'
+      ? ''
+      : `; ${ORIGINS.find(({ value }) => value === origin.value)?.name.toLowerCase() ?? ''}`;
+  return `${dayInWords(summary.from)} to ${dayInWords(summary.to)}${before}; money in ${formats.value.unitName(unit.value)}${books}`;
+});
+const partial = computed(() => data.value?.columns.some((column) => column.partial) ?? false);
+
+const wanted = shallowRef<LinesWanted>();
+function openLines(row: Row, place: number): void {
+  const summary = data.value;
+  if (!summary) return;
+  const column = place < 0 ? undefined : summary.columns[place];
+  const member = column && column.from === null ? [Number(column.key)] : [];
+  const own = inBoth(plan.tree, [...row.scope, ...member], scope.value);
+  wanted.value = {
+    title: [row.key === 'total' ? '' : row.label, column?.label ?? '']
+      .filter((text) => text !== '')
+      .join(', '),
+    scope: own,
+    from: column?.from ?? summary.from,
+    to: column?.to ?? summary.to,
+    origin: origin.value,
+  };
+}
+const entering = ref(false);
+</script>
+
+<template>
+  <header class="room-head">
+    <h1>{{ headline }}</h1>
+    <p class="state">{{ state }}</p>
+    <p v-if="data?.warning" class="waits">{{ data.warning }}</p>
+  </header>
+  <div class="controls wrap" role="group" aria-label="How the summary is cut">
+    <Choice
+      about="Columns"
+      :label="`By ${columnName}`"
+      :options="columnChoices"
+      :chosen="columns"
+      @choose="(value) => set({ by: value })"
+    />
+    <button
+      v-for="code in CODES"
+      :key="code"
+      type="button"
+      class="chip"
+      :aria-pressed="measures.includes(code)"
+      @click="toggle(code)"
+    >
+      {{ SUMMARY_MEASURES[code].name }}
+    </button>
+  </div>
+  <div class="controls wrap" role="group" aria-label="What stands beside it">
+    <button
+      type="button"
+      class="chip"
+      :aria-pressed="compare"
+      @click="set({ beside: compare ? undefined : 'year-before' })"
+    >
+      Beside the year before
+    </button>
+    <button
+      type="button"
+      class="chip"
+      :aria-pressed="shares"
+      @click="set({ shares: shares ? undefined : 'yes' })"
+    >
+      Shares
+    </button>
+    <button
+      v-if="measures.length > 1"
+      type="button"
+      class="chip"
+      :aria-pressed="axis === 'rows'"
+      @click="set({ axis: axis === 'rows' ? undefined : 'rows' })"
+    >
+      Measures on rows
+    </button>
+    <Choice
+      about="Which sales"
+      :label="ORIGINS.find(({ value }) => value === origin)?.name ?? ''"
+      :options="ORIGINS"
+      :chosen="origin"
+      @choose="(value) => set({ origin: value === 'all' ? undefined : value })"
+    />
+    <Choice
+      about="Customers’ groups"
+      :label="assigned === 'now' ? 'Groups as assigned now' : 'Groups as assigned then'"
+      :options="[
+        { value: 'then', name: 'Groups as assigned then' },
+        { value: 'now', name: 'Groups as assigned now' },
+      ]"
+      :chosen="assigned"
+      @choose="(value) => set({ assigned: value === 'now' ? 'now' : undefined })"
+    />
+    <input
+      type="search"
+      class="find"
+      placeholder="find a row"
+      aria-label="Find a row"
+      :value="find"
+      @change="set({ find: ($event.target as HTMLInputElement).value || undefined })"
+    />
+    <a class="chip" :href="file" download>Save as CSV</a>
+    <button v-if="planner" type="button" class="chip" @click="entering = !entering">
+      Enter a sale that is not in the books
+    </button>
+  </div>
+  <HandLineForm v-if="entering" @close="entering = false" />
+  <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+  <div v-if="data" class="with-panel">
+    <div class="scroll">
+      <table class="sheet-table summary" aria-label="Summary of sales">
+        <thead>
+          <tr>
+            <th scope="col" class="words">
+              <button type="button" class="bare" @click="sortBy('label')">
+                {{
+                  rows
+                    .map((code) => dimensions.find((d) => d.code === code)?.name ?? code)
+                    .join(', ') || 'All'
+                }}
+                {{ sorting.key === 'label' ? (sorting.down ? '↓' : '↑') : '' }}
+              </button>
+            </th>
+            <th v-if="axis === 'rows'" scope="col" class="words">Measure</th>
+            <th v-for="(number, index) in numbers" :key="index" scope="col">
+              <button
+                type="button"
+                class="bare"
+                @click="sortBy(number.key, number.measure ?? measures[0])"
+              >
+                {{ number.label
+                }}<template v-if="number.measure && measures.length > 1"
+                  ><br /><span class="quiet">{{
+                    SUMMARY_MEASURES[number.measure].name
+                  }}</span></template
+                >
+                {{
+                  sorting.key === number.key && sorting.measure === (number.measure ?? measures[0])
+                    ? sorting.down
+                      ? '↓'
+                      : '↑'
+                    : ''
+                }}
+              </button>
+            </th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="line in lines"
+            :key="`${line.row.key} ${line.measure ?? ''}`"
+            :class="{ total: line.row.key === 'total', parent: line.row.parent }"
+          >
+            <th scope="row" class="words" :style="{ paddingLeft: `${8 + line.row.level * 16}px` }">
+              {{ line.first ? line.row.label : '' }}
+            </th>
+            <td v-if="line.measure" class="words quiet">
+              {{ SUMMARY_MEASURES[line.measure].name }}
+            </td>
+            <td v-for="(number, index) in numbers" :key="index">
+              <SummaryFigure
+                :figure="
+                  figure(line.row, number.place, number.measure ?? line.measure ?? 'revenue')
+                "
+                :measure="number.measure ?? line.measure ?? 'revenue'"
+                :shares="shares"
+                :compared="compare && data.before !== null"
+                @open="openLines(line.row, number.place)"
+              />
+            </td>
+          </tr>
+        </tbody>
+      </table>
+      <p v-if="data.total.total.lines === 0" class="quiet empty-note">
+        No sales line lies in this window and scope.
+        <button
+          v-if="scope.length > 0"
+          type="button"
+          class="link"
+          @click="set({ scope: undefined })"
+        >
+          Lift the scope
+        </button>
+      </p>
+      <p v-if="partial" class="quiet">˙ cut by the window, or not over</p>
+    </div>
+    <LinesPanel v-if="wanted" :wanted="wanted" :planner="planner" @close="wanted = undefined" />
+  </div>
+</template>
+
+<style scoped>
+.wrap {
+  flex-wrap: wrap;
+}
+.find {
+  width: 130px;
+}
+.with-panel {
+  display: flex;
+  gap: 20px;
+  min-height: 0;
+  flex: 1;
+}
+.scroll {
+  overflow: auto;
+  flex: 1;
+  min-width: 0;
+}
+.summary th[scope='col'] {
+  position: sticky;
+  top: 0;
+  background: var(--paper);
+  z-index: 2;
+}
+.summary tbody th {
+  border-bottom: 1px solid var(--line-soft);
+  color: var(--ink);
+}
+.summary th[scope='row'] {
+  position: sticky;
+  left: 0;
+  background: var(--surface);
+  font-weight: 400;
+  z-index: 1;
+  text-align: left;
+}
+.summary th:first-child {
+  left: 0;
+  z-index: 3;
+  text-align: left;
+}
+.parent th[scope='row'],
+.total td,
+.total th[scope='row'] {
+  font-weight: 650;
+}
+.empty-note {
+  padding: 14px 8px;
+}
+</style>
