@@ -12,8 +12,9 @@ const ALLOWED = {
   web: ['core', 'contract'],
   cli: ['core', 'contract'],
   sample: ['core'],
+  standins: [],
   bench: ['core', 'contract', 'sample'],
-  e2e: ['sample'],
+  e2e: ['sample', 'standins'],
 };
 const LAYERS = Object.keys(ALLOWED);
 

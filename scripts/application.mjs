@@ -202,6 +202,30 @@ export async function fillWithSample(databaseUrl) {
 }
 
 /**
+ * Starts the simulated order book in a process of its own, which ends with this one.
+ * @param {number} port
+ * @returns {Promise<string>} in words: its address and its key, or why it is not there
+ */
+export function startOrderBook(port) {
+  const key = 'a-key-for-trying';
+  const child = fork(`${ROOT}/standins/src/main.ts`, {
+    execArgv: ['--import', 'tsx'],
+    cwd: ROOT,
+    env: { ...process.env, ORDER_BOOK_PORT: String(port), ORDER_BOOK_KEY: key },
+    stdio: ['ignore', 'ignore', 'ignore', 'ipc'],
+  });
+  child.unref();
+  return new Promise((resolve) => {
+    child.once('message', (message) => {
+      child.channel?.unref();
+      const { port: listening } = /** @type {{ port: number }} */ (message);
+      resolve(`http://127.0.0.1:${listening}, key ${key}`);
+    });
+    child.once('exit', () => resolve(`none, port ${port} is taken; ORDER_BOOK_PORT names another`));
+  });
+}
+
+/**
  * Starts something and stops it, with its cluster, on Ctrl+C, on a kill, or when it ends by itself.
  * @param {{ stop(): void } | undefined} cluster
  * @param {() => Promise<{ process: import('node:child_process').ChildProcess, stop(): Promise<void> }>} start

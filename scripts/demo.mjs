@@ -15,18 +15,27 @@ if (strange !== undefined) {
 ensurePackages({ postgres: true });
 ensureDependencies();
 
-const { ensureBuilt, openEmpty, openSample, PLANNER, serveUntilStopped, startServer } =
-  await import('./application.mjs');
+const {
+  ensureBuilt,
+  openEmpty,
+  openSample,
+  PLANNER,
+  serveUntilStopped,
+  startOrderBook,
+  startServer,
+} = await import('./application.mjs');
 const { startCluster } = await import('./cluster.mjs');
 
 ensureBuilt();
 const cluster = await startCluster('demo', { durable: true });
+const book = startOrderBook(Number(process.env['ORDER_BOOK_PORT'] ?? 4610));
 await serveUntilStopped(cluster, async () => {
   const databaseUrl = await (empty ? openEmpty(cluster) : openSample(cluster));
   const server = await startServer({ databaseUrl, port: Number(process.env['PORT'] ?? 4600) });
   console.log(`
 Dravex is at  http://127.0.0.1:${server.port}
 Sign in with  ${PLANNER.email}  and  ${PLANNER.password}
+An order book to connect under Settings, Connections:  ${await book}
 Stop with     Ctrl+C`);
   return server;
 });

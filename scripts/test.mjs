@@ -77,7 +77,17 @@ const bin = (/** @type {string} */ name) => `${ROOT}/node_modules/.bin/${name}`;
 if (wants('checks')) {
   await check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']);
   await check('lint and layer rule', bin('eslint'), ['.', '--max-warnings', '0']);
-  for (const layer of ['core', 'contract', 'server', 'cli', 'sample', 'e2e', 'bench', 'scripts']) {
+  for (const layer of [
+    'core',
+    'contract',
+    'server',
+    'cli',
+    'sample',
+    'standins',
+    'e2e',
+    'bench',
+    'scripts',
+  ]) {
     await check(`types of ${layer}`, bin('tsc'), ['-p', `${ROOT}/${layer}`]);
   }
   await check('types of tests', bin('tsc'), ['-p', `${ROOT}/tsconfig.tests.json`]);

@@ -3,6 +3,7 @@ import { actualsOperations } from './actuals/actuals.ts';
 import { summaryOperations } from './actuals/summary.ts';
 import { budgetOperations } from './budgets/budgets.ts';
 import { comparisonOperations } from './comparison/comparison.ts';
+import { connectionOperations } from './connections/connections.ts';
 import { dimensionOperations } from './dimensions/dimensions.ts';
 import { driversOperations } from './drivers/drivers.ts';
 import { forecastOperations } from './forecast/forecast.ts';
@@ -39,6 +40,7 @@ export const API: Readonly<Record<string, Readonly<Record<string, Operation>>>> 
   dimensions: dimensionOperations,
   actuals: actualsOperations,
   summary: summaryOperations,
+  connections: connectionOperations,
   drivers: driversOperations,
   forecast: forecastOperations,
   comparison: comparisonOperations,

@@ -8,6 +8,7 @@ export * from './comparison/comparison.ts';
 export * from './actuals/reading.ts';
 export * from './actuals/actuals.ts';
 export * from './actuals/summary.ts';
+export * from './connections/connections.ts';
 export * from './budgets/budgets.ts';
 export * from './targets/targets.ts';
 export * from './operation.ts';

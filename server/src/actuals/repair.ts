@@ -66,7 +66,7 @@ export function repairBatch(
       const document = `${batch.fileName.slice(0, 80)} (${id})`;
       const rules = await salesRules(tx, workspaceId, reading, document, all);
       const rows = await store.pullRows(tx, workspaceId, id, replace);
-      const combinations = new CombinationIds(connections.db, workspaceId);
+      const combinations = new CombinationIds(tx, workspaceId);
       const staging = new Staging(client, workspaceId, id, combinations);
       for (let start = 0; start < rows.length; start += 2000) {
         await checkAndKeep(new SalesCheck(rules), staging, rows.slice(start, start + 2000));

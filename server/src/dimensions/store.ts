@@ -99,8 +99,9 @@ export class CombinationIds {
   readonly #known = new Map<string, number>();
 
   /**
-   * @param db outside the transaction of whoever asks: two that make the same combination would
-   *   wait for each other's end. One that nothing refers to does no harm.
+   * @param db for a long transaction that does not hold the workspace's lock yet, outside of it:
+   *   two that make the same combination would wait for each other's end, and one that nothing
+   *   refers to does no harm. Under the lock only its own transaction can make them.
    */
   constructor(
     private readonly db: Database,

@@ -7,6 +7,9 @@ import { defineApplying } from '../actuals/apply.ts';
 import { actualsRoutes, summaryRoutes } from '../actuals/routes.ts';
 import { versionRoutes } from '../budgets/routes.ts';
 import { comparisonRoutes } from '../comparison/routes.ts';
+import { connectionRoutes } from '../connections/routes.ts';
+import { defineRunning } from '../connections/run.ts';
+import type { Patience } from '../connections/feed.ts';
 import { dimensionRoutes } from '../dimensions/routes.ts';
 import { driverRoutes } from '../drivers/routes.ts';
 import { Plans } from '../forecast/plans.ts';
@@ -53,13 +56,17 @@ function platformRoutes(connections: Connections): Router {
 /** The application: the API under `/api`, and the built page where a folder is configured. */
 export function createApp(
   connections: Connections,
-  config: Pick<Config, 'sessionSecret' | 'secure' | 'webFolder'>,
+  config: Pick<Config, 'sessionSecret' | 'secure' | 'webFolder'> & {
+    /** How long outside services are tried again; tests have less of it. */
+    readonly patience?: Patience;
+  },
   log: Logger,
 ): Application {
   const plans = new Plans(connections);
   const notices = new Notices(connections, log);
   const queue = new Queue(connections, log);
   defineApplying(connections, queue);
+  const stopLooking = defineRunning(connections, queue, config.patience);
   const api = Router();
   api.use(platformRoutes(connections));
   api.use(sessions(connections, { secret: config.sessionSecret, secure: config.secure }));
@@ -70,6 +77,7 @@ export function createApp(
   api.use(dimensionRoutes(connections));
   api.use(actualsRoutes(connections, plans, queue));
   api.use(summaryRoutes(connections, plans));
+  api.use(connectionRoutes(connections, queue));
   api.use(driverRoutes(connections));
   api.use(forecastRoutes(connections, plans));
   api.use(comparisonRoutes(connections, plans));
@@ -95,6 +103,7 @@ export function createApp(
   if (config.webFolder !== undefined) app.use(pageRoutes(config.webFolder));
   app.use(problemHandler(log));
   const close = async (): Promise<void> => {
+    stopLooking();
     await Promise.all([notices.close(), queue.close()]);
   };
   return { app, queue, close };

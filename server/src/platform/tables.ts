@@ -3,6 +3,7 @@ export * from '../people/tables.ts';
 export * from '../workspaces/tables.ts';
 export * from '../dimensions/tables.ts';
 export * from '../actuals/tables.ts';
+export * from '../connections/tables.ts';
 export * from '../drivers/tables.ts';
 export * from '../forecast/tables.ts';
 export * from '../budgets/tables.ts';

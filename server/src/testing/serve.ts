@@ -131,7 +131,12 @@ export async function serveSample(): Promise<Served> {
   const url = new URL(setting('TEST_ADMIN_URL'));
   url.pathname = `/${name}`;
   const connections = connect(url.href);
-  const config = { sessionSecret: 'a secret only for tests', secure: false, webFolder: undefined };
+  const config = {
+    sessionSecret: 'a secret only for tests',
+    secure: false,
+    webFolder: undefined,
+    patience: { tries: 6, firstPauseMs: 5 },
+  };
   const { app, close } = createApp(connections, config, pino({ level: 'silent' }));
   const server = createServer(app);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));

@@ -30,6 +30,7 @@ const PAGES = {
   comparison: () => import('../comparison/ComparisonRoom.vue'),
   settings: () => import('../settings/SettingsRoom.vue'),
   dimensions: () => import('../dimensions/DimensionsRoom.vue'),
+  connections: () => import('../connections/ConnectionsRoom.vue'),
 };
 
 function isPage(name: unknown): name is keyof typeof PAGES {

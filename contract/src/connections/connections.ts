@@ -1,0 +1,131 @@
+import { z } from 'zod';
+import { createdSchema, idSchema, nameSchema } from '../common.ts';
+import { operations } from '../operation.ts';
+
+/** How often a connection runs by itself, in minutes; null is only when it is told to. */
+const everySchema = z.number().int().min(1).max(10_080).nullable();
+
+const urlSchema = z
+  .url({ protocol: /^https?$/, hostname: /./, message: 'an address such as https://erp.example' })
+  .max(500);
+
+export const newConnectionSchema = z.strictObject({
+  name: nameSchema,
+  url: urlSchema,
+  key: z.string().min(1, 'the service asks for a key').max(500),
+  everyMinutes: everySchema.default(60),
+});
+export type NewConnection = z.output<typeof newConnectionSchema>;
+
+export const connectionChangeSchema = z.strictObject({
+  name: nameSchema.optional(),
+  url: urlSchema.optional(),
+  /** A new key; the old one is never shown. */
+  key: z.string().min(1).max(500).optional(),
+  everyMinutes: everySchema.optional(),
+});
+export type ConnectionChange = z.infer<typeof connectionChangeSchema>;
+
+/** One time that a connection was run: what it brought, or why it did not. */
+export const connectionRunSchema = z.object({
+  id: idSchema,
+  startedAt: z.string(),
+  endedAt: z.string().nullable(),
+  state: z.enum(['running', 'done', 'failed']),
+  /** Documents that are new, that replaced an earlier one, that were the same, that wait. */
+  added: z.number(),
+  replaced: z.number(),
+  same: z.number(),
+  held: z.number(),
+  /** What the run changed revenue by, in minor units. */
+  revenue: z.number(),
+  message: z.string(),
+});
+export type ConnectionRun = z.infer<typeof connectionRunSchema>;
+
+export const connectionSchema = z.object({
+  id: idSchema,
+  name: z.string(),
+  url: z.string(),
+  everyMinutes: everySchema,
+  /** When it runs next by itself. */
+  nextRunAt: z.string().nullable(),
+  /** Since when the service does not answer; null when it does. */
+  awaySince: z.string().nullable(),
+  lastDoneAt: z.string().nullable(),
+  /** Documents that wait for a code. */
+  held: z.number(),
+  running: z.boolean(),
+});
+export type Connection = z.infer<typeof connectionSchema>;
+
+export const heldDocumentSchema = z.object({
+  number: z.string(),
+  date: z.string(),
+  reason: z.string(),
+  /** The code that nobody knows, and the dimension that it would belong to. */
+  dimension: z.string().nullable(),
+  value: z.string(),
+});
+export type HeldDocument = z.infer<typeof heldDocumentSchema>;
+
+const base = '/workspaces/{workspaceId}/connections';
+
+export const connectionOperations = operations({
+  listConnections: {
+    method: 'get',
+    path: base,
+    summary: 'The connected sources, and how each stands',
+    access: 'reads',
+    answer: z.array(connectionSchema),
+  },
+  addConnection: {
+    method: 'post',
+    path: base,
+    summary: 'Connects an order book',
+    access: 'plans',
+    body: newConnectionSchema,
+    answer: createdSchema,
+    status: 201,
+  },
+  changeConnection: {
+    method: 'patch',
+    path: `${base}/{connectionId}`,
+    summary: 'Changes a connection',
+    access: 'plans',
+    body: connectionChangeSchema,
+  },
+  dropConnection: {
+    method: 'delete',
+    path: `${base}/{connectionId}`,
+    summary: 'Ends a connection; what it brought stays',
+    access: 'plans',
+  },
+  testConnection: {
+    method: 'post',
+    path: `${base}/{connectionId}/test`,
+    summary: 'Asks the service whether it is there and takes the key',
+    access: 'plans',
+    answer: z.object({ message: z.string() }),
+  },
+  runConnection: {
+    method: 'post',
+    path: `${base}/{connectionId}/run`,
+    summary: 'Runs a connection now, in the background',
+    access: 'plans',
+  },
+  listRuns: {
+    method: 'get',
+    path: `${base}/{connectionId}/runs`,
+    summary: 'What a connection brought, newest first',
+    access: 'reads',
+    answer: z.array(connectionRunSchema),
+  },
+  listHeld: {
+    method: 'get',
+    path: `${base}/{connectionId}/held`,
+    summary: 'Documents that wait, and why; they are tried again with every run',
+    access: 'reads',
+    answer: z.array(heldDocumentSchema),
+  },
+});

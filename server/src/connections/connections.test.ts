@@ -1,0 +1,173 @@
+import type { AddressInfo } from 'node:net';
+import type { Connection, ConnectionRun, HeldDocument } from '@dravex/contract';
+import { orderBook, sampleDocuments, type FeedDocument, type OrderBook } from '@dravex/standins';
+import { assert } from 'chai';
+import { summaryDifferences } from '../actuals/read-lines.ts';
+import { SAMPLE, serveSample, until, type Served, type Visitor } from '../testing/serve.ts';
+
+const KEY = 'the order book’s key'.replaceAll(/[^a-z]/g, '-');
+
+/** What the feed comes to: the newest revision of each document that is known all through. */
+function expected(documents: readonly FeedDocument[], known: (item: string) => boolean) {
+  const newest = new Map(documents.map((document) => [document.number, document]));
+  const kept = [...newest.values()].filter(({ lines }) => lines.every(({ item }) => known(item)));
+  const lines = kept.flatMap((document) => document.lines);
+  return {
+    lines: lines.length,
+    revenue: lines.reduce((sum, { net }) => sum + net, 0),
+    held: newest.size - kept.length,
+  };
+}
+
+describe('a connected order book', () => {
+  let served: Served;
+  let planner: Visitor;
+  let book: OrderBook;
+  let path = '';
+  before(async () => {
+    served = await serveSample();
+    planner = await served.planner();
+    book = orderBook(KEY, sampleDocuments(200));
+    await new Promise<void>((resolve) => book.server.listen(0, '127.0.0.1', resolve));
+    const url = `http://127.0.0.1:${(book.server.address() as AddressInfo).port}`;
+    const made = await planner.send<{ id: number }>('POST', `${SAMPLE}/connections`, {
+      name: 'Order book',
+      url,
+      key: KEY,
+      everyMinutes: 60,
+    });
+    assert.equal(made.status, 201, made.text);
+    path = `${SAMPLE}/connections/${made.body.id}`;
+  });
+  after(async () => {
+    await served.close();
+    book.server.closeAllConnections();
+    await new Promise((resolve) => book.server.close(resolve));
+  });
+
+  const runs = async (): Promise<ConnectionRun[]> =>
+    (await planner.send<ConnectionRun[]>('GET', `${path}/runs`)).body;
+  const state = async (): Promise<Connection> => {
+    const { body } = await planner.send<Connection[]>('GET', `${SAMPLE}/connections`);
+    const [connection] = body;
+    assert.isDefined(connection);
+    return connection as Connection;
+  };
+  const run = async (): Promise<ConnectionRun> => {
+    const before = (await runs()).length;
+    assert.equal((await planner.send('POST', `${path}/run`)).status, 204);
+    await until(async () => {
+      const all = await runs();
+      return all.length > before && all[0]?.state !== 'running';
+    }, 'the run ends');
+    const [last] = await runs();
+    return last as ConnectionRun;
+  };
+  const kept = async () => {
+    const { rows } = await served.connections.pool.query<{ lines: number; revenue: number }>(
+      `select count(*)::int as lines, coalesce(sum(net_amount), 0)::float8 as revenue
+       from sales_line where document like '%(feed %'`,
+    );
+    assert.equal(await summaryDifferences(served.connections.db, 1), 0);
+    return rows[0];
+  };
+
+  it('says whether it is there and takes the key, and never shows the key again', async () => {
+    const tested = await planner.send<{ message: string }>('POST', `${path}/test`);
+    assert.include(tested.body.message, '200 changes');
+    const listed = await planner.send('GET', `${SAMPLE}/connections`);
+    assert.notInclude(listed.text, KEY);
+    const journal = await planner.send('GET', `${SAMPLE}/journal`);
+    assert.notInclude(journal.text, KEY);
+    await planner.send('PATCH', path, { key: 'wrong' });
+    const refused = await planner.send('POST', `${path}/test`);
+    assert.equal(refused.status, 409);
+    assert.include(refused.problem?.detail, 'does not take the key');
+    await planner.send('PATCH', path, { key: KEY });
+  });
+
+  it('brings everything once, through failures, broken answers and a rate limit', async () => {
+    Object.assign(book.faults, { failEvery: 3, breakEvery: 5, rateLimit: 4 });
+    const last = await run();
+    assert.equal(last.state, 'done', last.message);
+    const { lines, revenue, held } = expected(book.documents, (item) => item !== 'cart-mini');
+    assert.deepEqual(await kept(), { lines, revenue });
+    assert.equal(last.revenue, revenue);
+    assert.isAbove(last.replaced + last.added, 100);
+    assert.isAbove(held, 0);
+    assert.equal((await state()).held, held);
+    Object.assign(book.faults, { failEvery: 0, breakEvery: 0, rateLimit: 0 });
+
+    const again = await run();
+    assert.deepInclude(again, { state: 'done', added: 0, replaced: 0, revenue: 0 });
+    assert.deepEqual(await kept(), { lines, revenue });
+  });
+
+  it('takes what waited for a code once the code is there', async () => {
+    const { body } = await planner.send<HeldDocument[]>('GET', `${path}/held`);
+    assert.include(body[0]?.reason, '"cart-mini" is not a code of Product');
+    assert.deepInclude(body[0], { dimension: 'product', value: 'cart-mini' });
+    await planner.send('POST', `${SAMPLE}/dimensions/product/members`, {
+      code: 'cart-mini',
+      name: 'Mini cartridge',
+    });
+    await run();
+    const { lines, revenue } = expected(book.documents, () => true);
+    assert.deepEqual(await kept(), { lines, revenue });
+    assert.equal((await state()).held, 0);
+  });
+
+  it('puts a late correction in place of what was there', async () => {
+    const [first] = book.documents;
+    assert.isDefined(first);
+    const { sequence: _, ...document } = first as FeedDocument;
+    const lines = document.lines.map((line) => ({ ...line, net: line.net + 500 }));
+    book.add([{ ...document, revision: 99, lines }]);
+    const last = await run();
+    assert.deepInclude(last, { added: 0, replaced: 1 });
+    const { revenue } = expected(book.documents, () => true);
+    assert.equal((await kept())?.revenue, revenue);
+  });
+
+  it('says since when it is away, loses nothing, and catches up', async () => {
+    book.faults.down = true;
+    const failed = await run();
+    assert.equal(failed.state, 'failed');
+    assert.include(failed.message, 'cannot be reached');
+    const away = await state();
+    assert.isNotNull(away.awaySince);
+    assert.isNotNull(away.nextRunAt, 'it tries again by itself');
+    await run();
+    assert.equal((await state()).awaySince, away.awaySince, 'since the first time');
+
+    const [, second] = book.documents;
+    const { sequence: _, ...document } = second as FeedDocument;
+    book.add([{ ...document, number: 'F-99999', revision: 1 }]);
+    book.faults.down = false;
+    const back = await run();
+    assert.deepInclude(back, { state: 'done', added: 1 });
+    assert.isNull((await state()).awaySince);
+    const { lines, revenue } = expected(book.documents, () => true);
+    assert.deepEqual(await kept(), { lines, revenue });
+  });
+
+  it('runs by itself when its time has come', async () => {
+    const before = (await runs()).length;
+    await served.connections.pool.query('update connection set next_run_at = now()');
+    await until(async () => (await runs()).length > before, 'it ran');
+  }).timeout(30_000);
+
+  it('refuses addresses that are none, and readers', async () => {
+    for (const url of [
+      'ftp://erp.example',
+      'javascript:alert(1)',
+      'no address',
+      'file:///etc/passwd',
+    ]) {
+      const body = { name: 'x', url, key: 'k' };
+      assert.equal((await planner.send('POST', `${SAMPLE}/connections`, body)).status, 400, url);
+    }
+    const reader = await served.reader();
+    assert.equal((await reader.send('POST', `${path}/run`)).status, 403);
+  });
+});

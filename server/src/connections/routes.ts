@@ -1,0 +1,23 @@
+import { connectionOperations } from '@dravex/contract';
+import type { Router } from 'express';
+import type { Connections } from '../platform/database.ts';
+import type { Queue } from '../platform/queue.ts';
+import { routesOf } from '../platform/routes.ts';
+import * as service from './service.ts';
+
+/** Connected sources. */
+export function connectionRoutes(connections: Connections, queue: Queue): Router {
+  return routesOf(connections, connectionOperations, {
+    listConnections: ({ actor }) => service.listConnections(connections, actor),
+    addConnection: ({ actor, body }) => service.addConnection(connections, actor, body),
+    changeConnection: ({ actor, id, body }) =>
+      service.changeConnection(connections, actor, id('connectionId'), body),
+    dropConnection: ({ actor, id }) =>
+      service.dropConnection(connections, actor, id('connectionId')),
+    testConnection: ({ actor, id }) =>
+      service.testConnection(connections, actor, id('connectionId')),
+    runConnection: ({ actor, id }) => service.runNow(connections, queue, actor, id('connectionId')),
+    listRuns: ({ actor, id }) => service.listRuns(connections, actor, id('connectionId')),
+    listHeld: ({ actor, id }) => service.listHeld(connections, actor, id('connectionId')),
+  });
+}

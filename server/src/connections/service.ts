@@ -1,0 +1,196 @@
+/** Connected sources: set up, tested, run, and how they stand. */
+import type {
+  Connection,
+  ConnectionChange,
+  ConnectionRun,
+  HeldDocument,
+  NewConnection,
+} from '@dravex/contract';
+import { sql } from 'drizzle-orm';
+import { journaled } from '../journal/service.ts';
+import { mustPlan, type Actor } from '../people/actor.ts';
+import { inTransaction, one, type Connections } from '../platform/database.ts';
+import { conflict, notFound } from '../platform/errors.ts';
+import type { Queue } from '../platform/queue.ts';
+import { Feed, FeedFailure } from './feed.ts';
+import { askToRun, LOCKS } from './run.ts';
+import * as store from './store.ts';
+
+const SHOWN_RUNS = 50;
+const SHOWN_HELD = 200;
+const DIED = 'The server ended while this ran; what it had taken is kept, and the next run goes on';
+
+/** Runs that say they go on while nobody holds their lock. */
+async function noticeDeadRuns(connections: Connections, workspaceId: number): Promise<void> {
+  for (const run of await store.openRuns(connections.db, workspaceId)) {
+    await inTransaction(connections, async (tx) => {
+      const { rows } = await tx.execute<{ free: boolean }>(
+        sql`select pg_try_advisory_xact_lock(${LOCKS}, ${run.connectionId}) as free`,
+      );
+      if (!one(rows).free) return;
+      await tx.execute(sql`
+        update connection_run set state = 'failed', ended_at = now(), message = ${DIED}
+        where workspace_id = ${workspaceId} and id = ${run.id} and state = 'running'`);
+    });
+  }
+}
+
+export async function listConnections(
+  connections: Connections,
+  { workspaceId }: Actor,
+): Promise<Connection[]> {
+  const { db } = connections;
+  await noticeDeadRuns(connections, workspaceId);
+  const [rows, held, open] = await Promise.all([
+    store.connections(db, workspaceId),
+    store.heldCounts(db, workspaceId),
+    store.openRuns(db, workspaceId),
+  ]);
+  return rows.map((row) => ({
+    id: row.id,
+    name: row.name,
+    url: row.url,
+    everyMinutes: row.everyMinutes,
+    nextRunAt: row.nextRunAt?.toISOString() ?? null,
+    awaySince: row.awaySince?.toISOString() ?? null,
+    lastDoneAt: row.lastDoneAt?.toISOString() ?? null,
+    held: held.get(row.id) ?? 0,
+    running: open.some(({ connectionId }) => connectionId === row.id),
+  }));
+}
+
+async function mustConnection(
+  { db }: Connections,
+  { workspaceId }: Actor,
+  id: number,
+): Promise<store.ConnectionRow> {
+  const row = await store.connectionById(db, workspaceId, id);
+  if (!row) throw notFound('such connection');
+  return row;
+}
+
+/** What the journal keeps of a connection: never its key. */
+function shown({ name, url, everyMinutes }: Pick<NewConnection, 'name' | 'url' | 'everyMinutes'>) {
+  return { name, url, everyMinutes };
+}
+const label = (name: string) => (cell: string) => ({
+  label: `${name}, ${cell}`,
+  unit: 'text' as const,
+});
+
+export function addConnection(
+  connections: Connections,
+  actor: Actor,
+  input: NewConnection,
+): Promise<{ id: number }> {
+  const { workspaceId, personId } = actor;
+  return journaled(connections, actor, 'actuals', async (tx, record) => {
+    const id = await store.insertConnection(tx, {
+      workspaceId,
+      ...input,
+      createdBy: personId,
+      nextRunAt:
+        input.everyMinutes === null ? null : new Date(Date.now() + input.everyMinutes * 60_000),
+    });
+    record.undoable = false;
+    record.say(`Connected ${input.name}`);
+    record.changed('connection', id, null, shown(input), label(input.name));
+    return { id };
+  });
+}
+
+export async function changeConnection(
+  connections: Connections,
+  actor: Actor,
+  id: number,
+  change: ConnectionChange,
+): Promise<void> {
+  const before = await mustConnection(connections, actor, id);
+  await journaled(connections, actor, 'actuals', async (tx, record) => {
+    const { everyMinutes } = change;
+    await store.setConnection(tx, actor.workspaceId, id, {
+      ...change,
+      ...(everyMinutes === undefined
+        ? {}
+        : {
+            nextRunAt: everyMinutes === null ? null : new Date(Date.now() + everyMinutes * 60_000),
+          }),
+      // Another address is another feed: what it holds is told apart by its documents' numbers.
+      ...(change.url !== undefined && change.url !== before.url ? { cursor: 0 } : {}),
+    });
+    record.undoable = false;
+    record.say(`Changed the connection ${change.name ?? before.name}`);
+    const { name = before.name, url = before.url } = change;
+    const after = shown({ name, url, everyMinutes: everyMinutes ?? before.everyMinutes });
+    const changed = change.key === undefined ? after : { ...after, key: 'another one' };
+    record.changed('connection', id, shown(before), changed, label(before.name));
+    return {};
+  });
+}
+
+export async function dropConnection(
+  connections: Connections,
+  actor: Actor,
+  id: number,
+): Promise<void> {
+  const before = await mustConnection(connections, actor, id);
+  await journaled(connections, actor, 'actuals', async (tx, record) => {
+    await store.deleteConnection(tx, actor.workspaceId, id);
+    record.undoable = false;
+    record.say(`Ended the connection ${before.name}; what it brought stays`);
+    record.changed('connection', id, shown(before), null, label(before.name));
+    return {};
+  });
+}
+
+/** Asks the service whether it is there. @throws HttpProblem 409 saying what it answered */
+export async function testConnection(
+  connections: Connections,
+  actor: Actor,
+  id: number,
+): Promise<{ message: string }> {
+  mustPlan(actor);
+  const { url, key } = await mustConnection(connections, actor, id);
+  try {
+    const { service, changes } = await new Feed(url, key).status();
+    return { message: `It answers: ${service}, ${changes} changes so far` };
+  } catch (error) {
+    if (!(error instanceof FeedFailure)) throw error;
+    throw conflict(`${error.message}. Check the address and the key`);
+  }
+}
+
+export async function runNow(
+  connections: Connections,
+  queue: Queue,
+  actor: Actor,
+  id: number,
+): Promise<void> {
+  mustPlan(actor);
+  await mustConnection(connections, actor, id);
+  await askToRun(queue, actor.workspaceId, id, actor.personId);
+}
+
+export async function listRuns(
+  connections: Connections,
+  actor: Actor,
+  id: number,
+): Promise<ConnectionRun[]> {
+  await mustConnection(connections, actor, id);
+  await noticeDeadRuns(connections, actor.workspaceId);
+  const rows = await store.runs(connections.db, actor.workspaceId, id, SHOWN_RUNS);
+  return rows.map(({ workspaceId: _, connectionId: __, batchId: ___, ...run }) => ({
+    ...run,
+    startedAt: run.startedAt.toISOString(),
+    endedAt: run.endedAt?.toISOString() ?? null,
+  }));
+}
+
+export async function listHeld(
+  connections: Connections,
+  actor: Actor,
+  id: number,
+): Promise<HeldDocument[]> {
+  await mustConnection(connections, actor, id);
+  return store.heldDocuments(connections.db, actor.workspaceId, id, SHOWN_HELD);
+}

@@ -1,0 +1,300 @@
+import type { HeldDocument } from '@dravex/contract';
+import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import { one, type Database } from '../platform/database.ts';
+import type { FeedDocument } from './feed.ts';
+import { connection, connectionRun, feedDocument } from './tables.ts';
+
+export type ConnectionRow = typeof connection.$inferSelect;
+export type RunRow = typeof connectionRun.$inferSelect;
+
+export function connections(db: Database, workspaceId: number): Promise<ConnectionRow[]> {
+  return db
+    .select()
+    .from(connection)
+    .where(eq(connection.workspaceId, workspaceId))
+    .orderBy(asc(connection.id));
+}
+
+export async function connectionById(
+  db: Database,
+  workspaceId: number,
+  id: number,
+): Promise<ConnectionRow | undefined> {
+  const [row] = await db
+    .select()
+    .from(connection)
+    .where(and(eq(connection.workspaceId, workspaceId), eq(connection.id, id)));
+  return row;
+}
+
+export async function insertConnection(
+  db: Database,
+  row: typeof connection.$inferInsert,
+): Promise<number> {
+  return one(await db.insert(connection).values(row).returning({ id: connection.id })).id;
+}
+
+export async function setConnection(
+  db: Database,
+  workspaceId: number,
+  id: number,
+  change: Partial<typeof connection.$inferInsert>,
+): Promise<void> {
+  await db
+    .update(connection)
+    .set(change)
+    .where(and(eq(connection.workspaceId, workspaceId), eq(connection.id, id)));
+}
+
+export async function deleteConnection(
+  db: Database,
+  workspaceId: number,
+  id: number,
+): Promise<void> {
+  await db
+    .delete(connection)
+    .where(and(eq(connection.workspaceId, workspaceId), eq(connection.id, id)));
+}
+
+/** Claims the connections whose time has come; each is claimed by one server process only. */
+export async function claimDue(db: Database) {
+  const { rows } = await db.execute<{ workspace_id: number; id: number; created_by: number }>(sql`
+    update connection set next_run_at = null
+    where next_run_at <= now() returning workspace_id, id, created_by`);
+  return rows;
+}
+
+export async function insertRun(
+  db: Database,
+  workspaceId: number,
+  connectionId: number,
+): Promise<number> {
+  const rows = await db
+    .insert(connectionRun)
+    .values({ workspaceId, connectionId, state: 'running' })
+    .returning({ id: connectionRun.id });
+  return one(rows).id;
+}
+
+export async function setRun(
+  db: Database,
+  workspaceId: number,
+  id: number,
+  change: Partial<typeof connectionRun.$inferInsert>,
+): Promise<void> {
+  await db
+    .update(connectionRun)
+    .set(change)
+    .where(and(eq(connectionRun.workspaceId, workspaceId), eq(connectionRun.id, id)));
+}
+
+export function runs(
+  db: Database,
+  workspaceId: number,
+  connectionId: number,
+  limit: number,
+): Promise<RunRow[]> {
+  return db
+    .select()
+    .from(connectionRun)
+    .where(
+      and(eq(connectionRun.workspaceId, workspaceId), eq(connectionRun.connectionId, connectionId)),
+    )
+    .orderBy(desc(connectionRun.id))
+    .limit(limit);
+}
+
+/** Runs that say they go on. */
+export function openRuns(db: Database, workspaceId: number): Promise<RunRow[]> {
+  return db
+    .select()
+    .from(connectionRun)
+    .where(and(eq(connectionRun.workspaceId, workspaceId), eq(connectionRun.state, 'running')));
+}
+
+/** What is known of documents, by their numbers. */
+export async function knownDocuments(
+  db: Database,
+  workspaceId: number,
+  connectionId: number,
+  numbers: readonly string[],
+) {
+  const rows = await db
+    .select({ number: feedDocument.number, revision: feedDocument.revision })
+    .from(feedDocument)
+    .where(
+      and(
+        eq(feedDocument.workspaceId, workspaceId),
+        eq(feedDocument.connectionId, connectionId),
+        sql`${feedDocument.number} = any(${sql.param([...numbers])}::text[])`,
+      ),
+    );
+  return new Map(rows.map(({ number, revision }) => [number, revision]));
+}
+
+const ofConnection = (workspaceId: number, connectionId: number) =>
+  and(eq(feedDocument.workspaceId, workspaceId), eq(feedDocument.connectionId, connectionId));
+
+export async function waitingDocuments(
+  db: Database,
+  workspaceId: number,
+  connectionId: number,
+): Promise<FeedDocument[]> {
+  const rows = await db
+    .select({ waiting: feedDocument.waiting })
+    .from(feedDocument)
+    .where(and(ofConnection(workspaceId, connectionId), isNotNull(feedDocument.waiting)));
+  return rows.flatMap(({ waiting }) => (waiting ? [waiting] : []));
+}
+
+export async function heldDocuments(
+  db: Database,
+  workspaceId: number,
+  connectionId: number,
+  limit: number,
+): Promise<HeldDocument[]> {
+  const rows = await db
+    .select()
+    .from(feedDocument)
+    .where(and(ofConnection(workspaceId, connectionId), isNotNull(feedDocument.waiting)))
+    .orderBy(asc(feedDocument.number))
+    .limit(limit);
+  return rows.map(({ number, waiting, reason, dimension, value }) => ({
+    number,
+    date: waiting?.date ?? '',
+    reason,
+    dimension,
+    value,
+  }));
+}
+
+export async function heldCounts(
+  db: Database,
+  workspaceId: number,
+): Promise<ReadonlyMap<number, number>> {
+  const rows = await db
+    .select({ id: feedDocument.connectionId, count: sql<number>`count(*)::int` })
+    .from(feedDocument)
+    .where(and(eq(feedDocument.workspaceId, workspaceId), isNotNull(feedDocument.waiting)))
+    .groupBy(feedDocument.connectionId);
+  return new Map(rows.map(({ id, count }) => [id, count]));
+}
+
+export async function keepDocuments(
+  db: Database,
+  rows: readonly (typeof feedDocument.$inferInsert)[],
+): Promise<void> {
+  if (rows.length === 0) return;
+  await db
+    .insert(feedDocument)
+    .values([...rows])
+    .onConflictDoUpdate({
+      target: [feedDocument.workspaceId, feedDocument.connectionId, feedDocument.number],
+      set: {
+        revision: sql`excluded.revision`,
+        waiting: sql`excluded.waiting`,
+        reason: sql`excluded.reason`,
+        dimension: sql`excluded.dimension`,
+        value: sql`excluded.value`,
+      },
+    });
+}
+
+/** Takes the lines of documents out, wherever they were brought, and out of every sum they are in. */
+export async function dropDocumentLines(
+  db: Database,
+  workspaceId: number,
+  documents: readonly string[],
+): Promise<void> {
+  if (documents.length === 0) return;
+  await db.execute(sql`
+    with gone as (
+      delete from sales_line l using import_batch b
+      where l.workspace_id = ${workspaceId} and b.workspace_id = l.workspace_id
+        and b.id = l.batch_id and b.source = 'connection'
+        and l.document = any(${sql.param([...documents])}::text[])
+      returning l.batch_id, b.state, date_trunc('month', l.date)::date as month,
+        l.combination_id, l.quantity, l.net_amount, l.cost),
+    by_batch as (
+      select batch_id, month, combination_id, sum(quantity) as quantity,
+        sum(net_amount) as net_amount, sum(cost) as cost, count(*)::int as lines
+      from gone group by 1, 2, 3),
+    counted as (
+      select month, combination_id, sum(quantity) as quantity, sum(net_amount) as net_amount,
+        sum(cost) as cost, count(*)::int as lines
+      from gone where state = 'applied' group by 1, 2),
+    batches as (
+      update import_batch b set good = b.good - g.lines, rows = b.rows - g.lines
+      from (select batch_id, sum(lines)::int as lines from by_batch group by 1) g
+      where b.workspace_id = ${workspaceId} and b.id = g.batch_id),
+    months as (
+      update import_month m set quantity = m.quantity - g.quantity,
+        net_amount = m.net_amount - g.net_amount, cost = m.cost - g.cost, lines = m.lines - g.lines
+      from by_batch g
+      where m.workspace_id = ${workspaceId} and m.batch_id = g.batch_id and m.month = g.month
+        and m.combination_id = g.combination_id)
+    update sales_month m set quantity = m.quantity - g.quantity,
+      net_amount = m.net_amount - g.net_amount, cost = m.cost - g.cost, lines = m.lines - g.lines
+    from counted g
+    where m.workspace_id = ${workspaceId} and m.month = g.month
+      and m.combination_id = g.combination_id and m.origin = 'books'`);
+  for (const table of ['import_month', 'sales_month']) {
+    await db.execute(sql`
+      delete from ${sql.identifier(table)} where workspace_id = ${workspaceId} and lines = 0`);
+  }
+}
+
+/** Adds lines to a batch that counts, and to every sum. */
+export async function addLines(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  lines: readonly {
+    readonly row: number;
+    readonly date: string;
+    readonly combinationId: number;
+    readonly quantity: number;
+    readonly netAmount: number;
+    readonly cost: number;
+    readonly document: string;
+    readonly lineNumber: number;
+    readonly customer: string | null;
+  }[],
+): Promise<void> {
+  if (lines.length === 0) return;
+  await db.execute(sql`
+    with given as (
+      select * from jsonb_to_recordset(${JSON.stringify(lines)}::jsonb) as g("row" integer,
+        date date, "combinationId" integer, quantity numeric, "netAmount" bigint, cost bigint,
+        document text, "lineNumber" integer, customer text)),
+    kept as (
+      insert into sales_line (workspace_id, batch_id, row, date, combination_id, quantity,
+        net_amount, cost, document, line_number, customer, seller, origin)
+      select ${workspaceId}, ${batchId}, "row", date, "combinationId", quantity, "netAmount", cost,
+        document, "lineNumber", customer, null, 'books' from given),
+    sums as (
+      select date_trunc('month', date)::date as month, "combinationId" as combination_id,
+        sum(quantity) as quantity, sum("netAmount") as net_amount, sum(cost) as cost,
+        count(*)::int as lines
+      from given group by 1, 2),
+    months as (
+      insert into import_month (workspace_id, batch_id, month, combination_id, quantity, net_amount,
+        cost, lines)
+      select ${workspaceId}, ${batchId}, month, combination_id, quantity, net_amount, cost, lines
+      from sums
+      on conflict (workspace_id, batch_id, month, combination_id) do update set
+        quantity = import_month.quantity + excluded.quantity,
+        net_amount = import_month.net_amount + excluded.net_amount,
+        cost = import_month.cost + excluded.cost, lines = import_month.lines + excluded.lines),
+    batches as (
+      update import_batch set good = good + ${lines.length}, rows = rows + ${lines.length}
+      where workspace_id = ${workspaceId} and id = ${batchId})
+    insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
+      cost, lines)
+    select ${workspaceId}, month, combination_id, 'books', quantity, net_amount, cost, lines
+    from sums
+    on conflict (workspace_id, month, combination_id, origin) do update set
+      quantity = sales_month.quantity + excluded.quantity,
+      net_amount = sales_month.net_amount + excluded.net_amount,
+      cost = sales_month.cost + excluded.cost, lines = sales_month.lines + excluded.lines`);
+}
