@@ -6,6 +6,7 @@ import { comparisonOperations } from './comparison/comparison.ts';
 import { connectionOperations } from './connections/connections.ts';
 import { dimensionOperations } from './dimensions/dimensions.ts';
 import { driversOperations } from './drivers/drivers.ts';
+import { factOperations } from './facts/facts.ts';
 import { forecastOperations } from './forecast/forecast.ts';
 import { journalOperations } from './journal/journal.ts';
 import { operations, type Operation } from './operation.ts';
@@ -40,6 +41,7 @@ export const API: Readonly<Record<string, Readonly<Record<string, Operation>>>> 
   dimensions: dimensionOperations,
   actuals: actualsOperations,
   summary: summaryOperations,
+  facts: factOperations,
   connections: connectionOperations,
   drivers: driversOperations,
   forecast: forecastOperations,

@@ -9,6 +9,7 @@ export * from './actuals/reading.ts';
 export * from './actuals/actuals.ts';
 export * from './actuals/summary.ts';
 export * from './connections/connections.ts';
+export * from './facts/facts.ts';
 export * from './budgets/budgets.ts';
 export * from './targets/targets.ts';
 export * from './operation.ts';

@@ -48,3 +48,4 @@ export * from './exchange/day.ts';
 export * from './exchange/number.ts';
 export * from './calendar/day.ts';
 export * from './tables/summary.ts';
+export * from './facts/facts.ts';

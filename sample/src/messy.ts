@@ -71,6 +71,41 @@ export async function messyWorkbook(path: string): Promise<void> {
   await workbook.xlsx.writeFile(path);
 }
 
+/** Web visits and quiz counts by month, and the market's size by channel: facts besides sales. */
+export function measuredFacts(): string {
+  const months = ['2026-04', '2026-05', '2026-06', '2026-07', '2026-08', '2026-09'];
+  const rows = months.flatMap((month, place) => [
+    `${month},Web visits,web,${41_200 + place * 1300}`,
+    `${month},Quizzes taken,web,${6180 + place * 210}`,
+    `${month},Market size,web,${1_900_000 + place * 25_000}`,
+    `${month},Market size,stores,${3_400_000 - place * 12_000}`,
+    `${month},Satisfaction score,,${(4.1 + place * 0.05).toFixed(2)}`,
+  ]);
+  return `${['month,measure,channel,value', ...rows].join('\n')}\n`;
+}
+
+/** Accounts of the ledger by month, revenue negative as ledgers have it. */
+export function ledgerHistory(): string {
+  const months = ['2026-07', '2026-08', '2026-09'];
+  const rows = months.flatMap((month, place) => [
+    `${month},4000,Sales of hardware,${-(1_480_000 + place * 31_000)}.00`,
+    `${month},4100,Sales of cartridges,${-(510_000 + place * 9000)}.00`,
+    `${month},5000,Goods bought,${861_000 + place * 17_500}.00`,
+    `${month},6200,Rent,42500.00`,
+  ]);
+  return `${['month,account,account name,amount', ...rows].join('\n')}\n`;
+}
+
+/** Subscribers of the refill plans: who started when, and who left. */
+export function subscribers(): string {
+  const rows = Array.from({ length: 60 }, (_, n) => {
+    const start = `2026-${String(1 + (n % 9)).padStart(2, '0')}-${String(1 + ((n * 7) % 27)).padStart(2, '0')}`;
+    const end = n % 5 === 0 ? `2026-09-${String(10 + (n % 15)).padStart(2, '0')}` : '';
+    return `S-${1000 + n},${n % 3 === 0 ? 'plan-year' : 'plan-month'},${start},${end}`;
+  });
+  return `${['subscriber,product,start,end', ...rows].join('\n')}\n`;
+}
+
 /** A table with months across, as planners keep them: units of cartridges, with a total at the end. */
 export function wideTable(): string {
   const rows = [

@@ -12,7 +12,7 @@ import {
   REGIONS,
 } from './company.ts';
 import { faultyFile } from './faulty.ts';
-import { messyWorkbook, wideTable } from './messy.ts';
+import { ledgerHistory, measuredFacts, messyWorkbook, subscribers, wideTable } from './messy.ts';
 import { assumptions, budgetRows, streams, targets } from './plans.ts';
 import { Random } from './random.ts';
 import { HEADER, historyMonths, SalesBook, toRow, type SalesLine } from './sales-lines.ts';
@@ -90,6 +90,9 @@ json('targets.json', targets());
 writeFileSync(`${TRY}sales-with-faults.csv`, faultyFile());
 await messyWorkbook(`${TRY}messy-export.xlsx`);
 writeFileSync(`${TRY}units-by-month.csv`, wideTable());
+writeFileSync(`${TRY}measured-facts.csv`, measuredFacts());
+writeFileSync(`${TRY}ledger-history.csv`, ledgerHistory());
+writeFileSync(`${TRY}subscribers.csv`, subscribers());
 
 const count = [...byYear.values()].reduce((sum, lines) => sum + lines.length, 0);
 process.stdout.write(

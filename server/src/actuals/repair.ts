@@ -1,14 +1,11 @@
 /** Repairs what a preview shows: values read as others, signs turned, rows left out. */
 import type { ImportNotes, Repair } from '@dravex/contract';
-import { CombinationIds } from '../dimensions/store.ts';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, notFound } from '../platform/errors.ts';
-import { SalesCheck } from './sales-check.ts';
-import { Staging } from './staging.ts';
 import * as store from './store.ts';
-import { checkAndKeep, dropDoubles, salesRules } from './take-in.ts';
+import { takerFor } from './taker.ts';
 import { batchName } from './thing.ts';
 
 type Wanted = Required<Repair>;
@@ -34,9 +31,11 @@ export function repairBatch(
     if (batch.job?.state === 'running' || batch.job?.state === 'waiting') {
       throw conflict('This file is being applied; stop that first');
     }
-    if (batch.kind !== 'sales') throw badRequest('Only files of sales lines are repaired in place');
     const before = { good: batch.good, faulty: batch.faulty };
     const { turn, leaveOut, replace } = wanted;
+    if (turn.length > 0 && batch.kind !== 'sales') {
+      throw badRequest('Only the amounts of sales lines have a sign to turn');
+    }
 
     const turned = new Set(batch.reading.turn);
     for (const field of new Set(turn)) {
@@ -60,24 +59,28 @@ export function repairBatch(
       ...replace.map(({ remember: _, ...repair }) => repair),
     ];
     let gained = 0;
-    let lost = 0;
     if (replace.length > 0) {
-      const all = [...(await store.remembered(tx, workspaceId)), ...kept];
-      const document = `${batch.fileName.slice(0, 80)} (${id})`;
-      const rules = await salesRules(tx, workspaceId, reading, document, all);
+      const taker = await takerFor(tx, {
+        client,
+        workspaceId,
+        batchId: id,
+        kind: batch.kind,
+        fileName: batch.fileName,
+        reading,
+        replace: [
+          ...(await store.remembered(tx, workspaceId)).filter(({ kind }) => kind === batch.kind),
+          ...kept,
+        ],
+        combinations: tx,
+      });
       const rows = await store.pullRows(tx, workspaceId, id, replace);
-      const combinations = new CombinationIds(tx, workspaceId);
-      const staging = new Staging(client, workspaceId, id, combinations);
       for (let start = 0; start < rows.length; start += 2000) {
-        await checkAndKeep(new SalesCheck(rules), staging, rows.slice(start, start + 2000));
+        await taker.take(rows.slice(start, start + 2000));
       }
-      await staging.finish();
-      const dropped = await dropDoubles(tx, workspaceId, id, rules, staging.good > 0);
-      gained = staging.good;
-      lost = dropped;
+      gained = (await taker.finish(tx)).good;
     }
-    await store.sumBatch(tx, workspaceId, id);
-    const good = batch.good - out + gained - lost;
+    if (batch.kind === 'sales') await store.sumBatch(tx, workspaceId, id);
+    const good = batch.good - out + gained;
     const faulty = batch.rows - good;
     const notes = batch.notes && turnedNotes(batch.notes, turn, [...turned]);
     await store.setBatch(tx, workspaceId, id, { reading, notes, replace: kept, good, faulty });

@@ -9,7 +9,7 @@ import { dropLine, enterLine } from './hand-lines.ts';
 import { repairBatch } from './repair.ts';
 import * as service from './service.ts';
 import { readSummary, writeSummary } from './summary.ts';
-import { lookAt, previewSales } from './take-in.ts';
+import { lookAt, previewTable } from './take-in.ts';
 
 /** Files of what happened, and the sales lines themselves. */
 export function actualsRoutes(connections: Connections, plans: Plans, queue: Queue): Router {
@@ -18,7 +18,7 @@ export function actualsRoutes(connections: Connections, plans: Plans, queue: Que
     lookAtTable: ({ actor, query, chunks }) =>
       lookAt(connections, actor, { ...query, chunks, reading: query.reading }),
     previewImport: async ({ actor, query, chunks }) => {
-      const id = await previewSales(connections, actor, {
+      const id = await previewTable(connections, actor, {
         ...query,
         chunks,
         reading: query.reading,

@@ -2,6 +2,7 @@
 import type { ImportNotes, RowProblem } from '@dravex/contract';
 import type { Cell } from '@dravex/core';
 import { RowReader, type RowRules } from '../exchange/row-reader.ts';
+import type { AssignedMembers } from './store.ts';
 
 /** A good row, ready to be kept. Money in minor units, quantity in thousandths. */
 export interface CheckedLine {
@@ -23,6 +24,13 @@ export interface SalesRules extends RowRules {
   readonly document: string;
   /** The usual price of a unit in minor units, by the members' ids joined by commas. */
   readonly usualPrice: ReadonlyMap<string, number>;
+  /** What customers belong to, where a file does not say it. */
+  readonly assigned: AssignedMembers;
+  /** When members may be named; those without bounds are not here. */
+  readonly validity: ReadonlyMap<
+    number,
+    { readonly from: string | null; readonly to: string | null }
+  >;
 }
 
 /** A price so many times the usual one, or less than this part of it, is worth a look. */
@@ -57,8 +65,10 @@ export class SalesCheck {
     const date = reader.day('date');
     const members: number[] = [];
     for (const dimension of this.#members) {
-      const id = this.#member(dimension);
-      if (id !== null) members.push(id);
+      const id = this.#member(dimension, date);
+      if (id === null) continue;
+      members.push(id);
+      if (rules.validity.size > 0) this.#mustBeValid(dimension.code, id, date);
     }
     const quantity = reader.number('quantity', QUANTITY_DIGITS, reader.holds('quantity'));
     const netAmount = reader.number('net amount', rules.minorDigits, reader.holds('net amount'));
@@ -97,8 +107,15 @@ export class SalesCheck {
     };
   }
 
-  #member(dimension: { code: string; known: Map<string, Resolved> }): number | null {
+  #member(dimension: { code: string; known: Map<string, Resolved> }, date: string): number | null {
     const text = this.reader.text(dimension.code);
+    if (text === '') {
+      const customers = this.rules.assigned.get(dimension.code);
+      const assigned = customers
+        ?.get(this.reader.text('customer'))
+        ?.find(({ from }) => from <= date);
+      if (assigned) return assigned.member;
+    }
     let resolved = dimension.known.get(text);
     if (!resolved) {
       const { id, problem } = this.rules.codes.leaf(dimension.code, text);
@@ -110,6 +127,22 @@ export class SalesCheck {
       this.reader.refuse(dimension.code, code, message, text);
     }
     return resolved.id;
+  }
+
+  #mustBeValid(dimension: string, id: number, date: string): void {
+    const bounds = this.rules.validity.get(id);
+    if (!bounds || date === '') return;
+    const early = bounds.from !== null && date < bounds.from;
+    const late = bounds.to !== null && date > bounds.to;
+    if (!early && !late) return;
+    const { name } = this.rules.codes.tree.member(id);
+    this.reader.refuse(
+      dimension,
+      'outside-validity',
+      early
+        ? `${name} is valid from ${bounds.from ?? ''} on, not on ${date}`
+        : `${name} was valid to ${bounds.to ?? ''}, not on ${date}`,
+    );
   }
 
   #count(date: string, quantity: number, netAmount: number): void {

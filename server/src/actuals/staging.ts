@@ -43,7 +43,17 @@ export class Staging {
     private readonly workspaceId: number,
     private readonly batchId: number,
     private readonly combinations: CombinationIds,
+    /** `table (column, …)` into which good rows go. */
+    private readonly target = LINES,
   ) {}
+
+  /** Keeps good rows that are written as COPY has them, `count` of them. */
+  async takeText(text: string, count: number): Promise<void> {
+    if (count === 0) return;
+    this.good += count;
+    this.#lines ??= new Copy(this.client, this.target);
+    await this.#lines.write(text);
+  }
 
   /** Keeps good rows. */
   async take(lines: readonly CheckedLine[]): Promise<void> {
@@ -58,9 +68,7 @@ export class Staging {
       this.#add(date, id, quantity, netAmount, cost);
       text += `${start}${row}\t${date}\t${id}\t${quantity / 1000}\t${netAmount}\t${cost}\t${copyField(document)}\t${lineNumber}\t${copyOptional(line.customer)}\t${copyOptional(line.seller)}\tbooks\n`;
     }
-    this.good += lines.length;
-    this.#lines ??= new Copy(this.client, LINES);
-    await this.#lines.write(text);
+    await this.takeText(text, lines.length);
   }
 
   #add(date: string, combination: number, quantity: number, netAmount: number, cost: number): void {

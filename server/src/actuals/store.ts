@@ -224,7 +224,8 @@ export async function pullRows(
 
 // --- lines ----------------------------------------------------------------------------------
 
-interface DroppedLine extends Record<string, unknown> {
+/** A line that was taken out of a batch, and where the one stands that it repeats. */
+export interface DroppedLine extends Record<string, unknown> {
   row: number;
   date: string;
   members: number[];
@@ -586,4 +587,42 @@ export async function setTaken(
     update import_row set taken = ${taken}
     where workspace_id = ${workspaceId} and batch_id = ${batchId}
       and row = any(${sql.param([...rows])}::int[])`);
+}
+
+// --- what lines are checked against ------------------------------------------------------------
+
+/** Which member a customer belongs to, from which day on, by the dimension's code: the newest first. */
+export type AssignedMembers = ReadonlyMap<
+  string,
+  ReadonlyMap<string, readonly { readonly from: string; readonly member: number }[]>
+>;
+
+export async function assignedMembers(db: Database, workspaceId: number): Promise<AssignedMembers> {
+  const { rows } = await db.execute<{
+    code: string;
+    customer: string;
+    from: string;
+    member: number;
+  }>(sql`
+    select d.code, a.customer, a."from"::text as "from", a.member_id as member
+    from assignment a join dimension d on d.workspace_id = a.workspace_id and d.id = a.dimension_id
+    where a.workspace_id = ${workspaceId} order by a."from" desc`);
+  const found = new Map<string, Map<string, { from: string; member: number }[]>>();
+  for (const { code, customer, from, member } of rows) {
+    const ofDimension = found.get(code) ?? new Map<string, { from: string; member: number }[]>();
+    found.set(code, ofDimension);
+    ofDimension.set(customer, [...(ofDimension.get(customer) ?? []), { from, member }]);
+  }
+  return found;
+}
+
+/** From and to which day members are valid; those without bounds are left out. */
+export async function validities(
+  db: Database,
+  workspaceId: number,
+): Promise<ReadonlyMap<number, { readonly from: string | null; readonly to: string | null }>> {
+  const { rows } = await db.execute<{ id: number; from: string | null; to: string | null }>(sql`
+    select id, valid_from::text as "from", valid_to::text as "to" from member
+    where workspace_id = ${workspaceId} and (valid_from is not null or valid_to is not null)`);
+  return new Map(rows.map(({ id, from, to }) => [id, { from, to }]));
 }

@@ -4,16 +4,12 @@ import {
   importFields,
   type ImportField,
   type ImportKind,
-  type ImportNotes,
   type ReadingChoice,
-  type RowProblem,
   type TableLook,
 } from '@dravex/contract';
-import { likeness, plainHeading, type Cell } from '@dravex/core';
-import { MemberCodes } from '../dimensions/codes.ts';
-import { CombinationIds, dimensionsOf } from '../dimensions/store.ts';
+import { likeness, plainHeading } from '@dravex/core';
+import { dimensionsOf } from '../dimensions/store.ts';
 import { customsOf, understand, type UnderstoodTable } from '../exchange/reading.ts';
-import type { Replacements } from '../exchange/row-reader.ts';
 import { openTableFile } from '../exchange/table-file.ts';
 import { calendarOf } from '../forecast/calendar.ts';
 import { answeredOnce, recorded } from '../journal/service.ts';
@@ -21,9 +17,8 @@ import { mustPlan, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, notFound } from '../platform/errors.ts';
 import { lockWorkspace, workspaceById } from '../workspaces/store.ts';
-import { SalesCheck, type CheckedLine, type SalesRules } from './sales-check.ts';
-import { Staging } from './staging.ts';
 import * as store from './store.ts';
+import { takerFor } from './taker.ts';
 import { batchName } from './thing.ts';
 
 /** A file as it is sent, and what its sender says of it. */
@@ -36,6 +31,12 @@ export interface SentTable {
 
 /** How alike a header must be to that of a kept mapping. */
 const ALIKE = 0.8;
+const KIND_NAMES: Readonly<Record<ImportKind, string>> = {
+  sales: 'sales lines',
+  facts: 'measured facts',
+  ledger: 'ledger history',
+  subscribers: 'subscribers',
+};
 /** Rows that come with a look. */
 const SHOWN_ROWS = 30;
 
@@ -80,12 +81,13 @@ export async function lookAt(
       .filter(({ kind }) => kind === sent.kind)
       .map((mapping) => ({ mapping, like: likeness(mapping.header, reading.header) }))
       .sort((a, b) => b.like - a.like)[0];
+    const lacking = await missingFor(db, actor.workspaceId, { reading, missing });
     return {
       reading,
       sheets: [...sheets],
       detected: [...detected],
       fields: fields.map(({ key, label, need, content }) => ({ key, label, need, content })),
-      missing: missing.map(({ key }) => key),
+      missing: lacking.map(({ key }) => key),
       rows: sample.slice(0, SHOWN_ROWS).map(({ row, cells }) => ({ row, cells: [...cells] })),
       mapping:
         alike && alike.like >= ALIKE ? { id: alike.mapping.id, name: alike.mapping.name } : null,
@@ -98,15 +100,16 @@ export async function lookAt(
  * @throws HttpProblem 400 naming the fields that no column holds
  */
 function mustBeComplete(
-  { reading, missing }: UnderstoodTable,
+  { reading, missing }: Pick<UnderstoodTable, 'reading' | 'missing'>,
   fields: readonly ImportField[],
+  kind: ImportKind,
   said: boolean,
 ): void {
   const names = new Set(fields.flatMap((field) => field.names.map(plainHeading)));
   const named = reading.header.some((heading) => names.has(plainHeading(heading)));
   if (!named && !said) {
     throw badRequest(
-      `Row ${reading.headerRow} is no header of sales lines: it should name ${fields
+      `Row ${reading.headerRow} is no header of ${KIND_NAMES[kind]}: it should name ${fields
         .filter(({ need }) => need !== 'maybe')
         .map(({ label }) => label.toLowerCase())
         .join(', ')}; nothing was taken in`,
@@ -127,130 +130,25 @@ function mustBeComplete(
   );
 }
 
-/** Values that are read as others, by field, as the row reader wants them. */
-export function toReplacements(
-  list: readonly { field: string; from: string; to: string; row?: number | undefined }[],
-): Pick<SalesRules, 'replace' | 'replaceInRow'> {
-  const replace = new Map<string, Map<string, string>>();
-  const inRow = new Map<number, Map<string, string>>();
-  for (const { field, from, to, row } of list) {
-    if (row === undefined) replace.set(field, (replace.get(field) ?? new Map()).set(from, to));
-    else inRow.set(row, (inRow.get(row) ?? new Map()).set(field, to));
-  }
-  const fields: Replacements = replace;
-  return { replace: fields, ...(inRow.size > 0 ? { replaceInRow: inRow } : {}) };
-}
-
-/** What rows of sales lines are checked against. */
-export async function salesRules(
+/** Dimensions that a file need not name, because customers are assigned to their members. */
+async function missingFor(
   db: Database,
   workspaceId: number,
-  reading: SalesRules['reading'],
-  document: string,
-  replace: Parameters<typeof toReplacements>[0],
-): Promise<SalesRules> {
-  const { workspace, dimensions, calendar } = await workspaceOf(db, workspaceId);
-  return {
-    reading,
-    fields: importFields('sales', dimensions),
-    codes: new MemberCodes(dimensions),
-    calendar,
-    minorDigits: workspace.minorDigits,
-    currency: workspace.currencyCode,
-    document,
-    usualPrice: await store.usualPrices(db, workspaceId, calendar.closedThrough),
-    ...toReplacements(replace),
-  };
-}
-
-/** Checks rows and keeps them, good or not. */
-export async function checkAndKeep(
-  check: SalesCheck,
-  staging: Staging,
-  rows: readonly { row: number; cells: readonly Cell[]; part?: number }[],
-): Promise<void> {
-  const lines: CheckedLine[] = [];
-  for (const { row, cells, part: only } of rows) {
-    const parts = only === undefined ? check.reader.partsOf(cells) : [only];
-    for (const part of parts) {
-      const checked = check.check(cells, row, part);
-      if (Array.isArray(checked)) await staging.aside(cells, row, part, checked, false);
-      else {
-        lines.push(checked);
-        if (check.unusual) await staging.aside(cells, row, part, [check.unusual], true);
-      }
-    }
+  { reading, missing }: Pick<UnderstoodTable, 'reading' | 'missing'>,
+): Promise<readonly ImportField[]> {
+  if (reading.columns['customer'] === null || reading.columns['customer'] === undefined) {
+    return missing;
   }
-  await staging.take(lines);
-}
-
-/** A line that was taken out again, as a row that was left out. */
-function asRow(
-  workspaceId: number,
-  batchId: number,
-  rules: SalesRules,
-  line: Awaited<ReturnType<typeof store.dropRepeated>>[number],
-  problem: Pick<RowProblem, 'code' | 'message'>,
-) {
-  const { reading, codes, minorDigits } = rules;
-  const money = (minor: string): number => Number(minor) / 10 ** minorDigits;
-  const values: Record<string, Cell> = {
-    date: line.date,
-    quantity: Number(line.quantity),
-    'net amount': money(line.net_amount),
-    cost: money(line.cost),
-    document: line.document,
-    'line number': line.line_number,
-    customer: line.customer ?? '',
-    seller: line.seller ?? '',
-  };
-  codes.dimensions.forEach(({ code }, place) => {
-    values[code] = codes.tree.member(line.members[place] ?? 0).code;
-  });
-  const cells: Cell[] = reading.header.map(() => '');
-  for (const [field, column] of Object.entries(reading.columns)) {
-    if (column !== null) cells[column] = values[field] ?? '';
-  }
-  const own = { row: line.row, field: 'document', value: line.document, ...problem };
-  return { workspaceId, batchId, row: line.row, part: -1, taken: false, cells, problems: [own] };
-}
-
-/** Leaves lines out that stand in the file twice or count already. @returns how many */
-export async function dropDoubles(
-  tx: Database,
-  workspaceId: number,
-  batchId: number,
-  rules: SalesRules,
-  maybeRepeated: boolean,
-): Promise<number> {
-  const repeated = maybeRepeated ? await store.dropRepeated(tx, workspaceId, batchId) : [];
-  const others = await store.hasOtherLines(tx, workspaceId, batchId);
-  const there = others ? await store.dropAlreadyThere(tx, workspaceId, batchId) : [];
-  const rows = [
-    ...repeated.map((line) =>
-      asRow(workspaceId, batchId, rules, line, {
-        code: 'repeated-line',
-        message: `Line ${line.line_number} of ${line.document} stands in row ${line.first} already`,
-      }),
-    ),
-    ...there.map((line) =>
-      asRow(workspaceId, batchId, rules, line, {
-        code: 'already-there',
-        message: `Line ${line.line_number} of ${line.document} was taken in before`,
-      }),
-    ),
-  ];
-  for (let start = 0; start < Math.min(rows.length, 100_000); start += 2000) {
-    await store.insertRows(tx, rows.slice(start, start + 2000));
-  }
-  return rows.length;
+  const assigned = await store.assignedMembers(db, workspaceId);
+  return missing.filter(({ key }) => !assigned.has(key));
 }
 
 /**
- * Reads and checks a file of sales lines as it comes. Its good rows are kept without counting, the
- * others stand beside them with their reasons.
+ * Reads and checks a file as it comes. Its good rows are kept without counting, the others stand
+ * beside them with their reasons.
+ * @returns the id of the batch
  */
-export async function previewSales(
+export async function previewTable(
   connections: Connections,
   actor: Actor,
   sent: SentTable,
@@ -260,9 +158,12 @@ export async function previewSales(
   const { fileName, kind } = sent;
   const { id } = await answeredOnce(connections, personId, requestKey, (tx, client) => {
     const bytes = hashed(sent.chunks);
-    return withTable(connections.db, actor, { ...sent, chunks: bytes.chunks }, async (table) => {
-      const { dimensions } = await workspaceOf(connections.db, workspaceId);
-      mustBeComplete(table, importFields(kind, dimensions), sent.reading?.columns !== undefined);
+    const { db } = connections;
+    return withTable(db, actor, { ...sent, chunks: bytes.chunks }, async (table) => {
+      const { dimensions } = await workspaceOf(db, workspaceId);
+      const missing = await missingFor(db, workspaceId, table);
+      const fields = importFields(kind, dimensions);
+      mustBeComplete({ ...table, missing }, fields, kind, sent.reading?.columns !== undefined);
       const { reading } = table;
       const batchId = await store.insertBatch(tx, {
         workspaceId,
@@ -275,31 +176,30 @@ export async function previewSales(
         reading,
         createdBy: personId,
       });
-      const known = await store.remembered(connections.db, workspaceId);
-      const replace = known.filter((repair) => repair.kind === kind);
-      const document = `${fileName.slice(0, 80)} (${batchId})`;
-      const rules = await salesRules(connections.db, workspaceId, reading, document, replace);
-      const check = new SalesCheck(rules);
-      const combinations = new CombinationIds(connections.db, workspaceId);
-      const staging = new Staging(client, workspaceId, batchId, combinations);
+      const known = await store.remembered(db, workspaceId);
+      const taker = await takerFor(db, {
+        client,
+        workspaceId,
+        batchId,
+        kind,
+        fileName,
+        reading,
+        replace: known.filter((repair) => repair.kind === kind),
+        combinations: db,
+      });
       let rows = 0;
       try {
         for await (const batch of table.rows) {
           rows += batch.length;
-          await checkAndKeep(check, staging, batch);
+          await taker.take(batch);
         }
-        await staging.finish();
       } catch (error) {
-        await staging.cancel();
+        await taker.cancel();
         throw error;
       }
+      const { good, faulty } = await taker.finish(tx);
       if (rows === 0) throw badRequest('The file has a header and no rows; nothing was taken in');
-      const dropped = await dropDoubles(tx, workspaceId, batchId, rules, staging.maybeRepeated);
-      if (dropped > 0) await store.sumBatch(tx, workspaceId, batchId);
-      else await staging.keepSums(tx);
-      const good = staging.good - dropped;
-      const faulty = staging.faulty + dropped;
-      const notes: ImportNotes = check.notes();
+      const notes = taker.notes();
       const fingerprint = bytes.hash();
       const found = { rows: good + faulty, good, faulty, notes, fingerprint };
       await store.setBatch(tx, workspaceId, batchId, found);

@@ -2,6 +2,7 @@ import type { CellName } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
 import type { Database } from '../platform/database.ts';
 import { badRequest, conflict } from '../platform/errors.ts';
+import { makeAccounts, makeMeasures } from '../facts/store.ts';
 import * as store from './store.ts';
 
 export type BatchState = store.BatchRow['state'];
@@ -55,6 +56,8 @@ export async function moveBatch(
       await store.addSums(db, workspaceId, id, origin);
       await progress(2, 3);
     }
+    if (batch?.kind === 'facts') await makeMeasures(db, workspaceId, id);
+    if (batch?.kind === 'ledger') await makeAccounts(db, workspaceId, id);
   }
   const appliedAt = to === 'applied' ? new Date() : null;
   await store.setBatch(db, workspaceId, id, { state: to, appliedAt });

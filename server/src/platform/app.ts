@@ -12,6 +12,7 @@ import { defineRunning } from '../connections/run.ts';
 import type { Patience } from '../connections/feed.ts';
 import { dimensionRoutes } from '../dimensions/routes.ts';
 import { driverRoutes } from '../drivers/routes.ts';
+import { factRoutes } from '../facts/routes.ts';
 import { Plans } from '../forecast/plans.ts';
 import { forecastRoutes } from '../forecast/routes.ts';
 import { Notices } from '../journal/notices.ts';
@@ -77,6 +78,7 @@ export function createApp(
   api.use(dimensionRoutes(connections));
   api.use(actualsRoutes(connections, plans, queue));
   api.use(summaryRoutes(connections, plans));
+  api.use(factRoutes(connections));
   api.use(connectionRoutes(connections, queue));
   api.use(driverRoutes(connections));
   api.use(forecastRoutes(connections, plans));

@@ -5,6 +5,7 @@ import { useRoute } from 'vue-router';
 import { useTable } from '../forecast/use-tables.ts';
 import { whenInWords } from '../format/moments.ts';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
+import FactsView from '../facts/FactsView.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
 import TableGrid from '../grid/TableGrid.vue';
@@ -28,6 +29,9 @@ const route = useRoute();
 const VIEWS = [
   { key: 'table', name: 'Sales by month' },
   { key: 'summary', name: 'Summary' },
+  { key: 'facts', name: 'Measured facts' },
+  { key: 'subscribers', name: 'Subscribers' },
+  { key: 'ledger', name: 'Ledger' },
 ] as const;
 const view = computed(() => VIEWS.find(({ key }) => key === route.query['view'])?.key ?? 'table');
 /** The month of the as-of date: later ones have no sales lines yet. */
@@ -149,18 +153,30 @@ function headingOf(key: string): string | undefined {
 }
 const future = computed(() => data.value && data.value.table.rows.length === 0);
 
+/** What a file is likely to be, by where it is brought in. */
+const KIND_OF = {
+  table: 'sales',
+  summary: 'sales',
+  facts: 'facts',
+  subscribers: 'subscribers',
+  ledger: 'ledger',
+} as const;
+function bring(chosen: File): void {
+  kind.value = KIND_OF[view.value];
+  void upload(chosen);
+}
 const input = ref<HTMLInputElement>();
 const over = ref(false);
 function choose(event: Event): void {
   const files = (event.target as HTMLInputElement).files;
   const [file] = files ?? [];
-  if (file) void upload(file);
+  if (file) bring(file);
   if (input.value) input.value.value = '';
 }
 function drop(event: DragEvent): void {
   over.value = false;
   const [file] = event.dataTransfer?.files ?? [];
-  if (file && planner.value) void upload(file);
+  if (file && planner.value) bring(file);
 }
 </script>
 
@@ -175,7 +191,10 @@ function drop(event: DragEvent): void {
     <ScopeBar
       :shows="preview || look ? [] : view === 'table' ? ['measure', 'grain', 'unit'] : ['unit']"
     >
-      <RowsChoice v-if="!preview && !look" :with-columns="view === 'table'" />
+      <RowsChoice
+        v-if="!preview && !look && (view === 'table' || view === 'summary')"
+        :with-columns="view === 'table'"
+      />
     </ScopeBar>
     <div v-if="busy" class="busy" role="status">
       <span class="quiet">{{ busy }} …</span>
@@ -294,6 +313,11 @@ function drop(event: DragEvent): void {
       </p>
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
       <SummaryTable v-if="view === 'summary'" :planner="planner" />
+      <FactsView
+        v-else-if="view === 'facts' || view === 'subscribers' || view === 'ledger'"
+        :kind="view"
+        :planner="planner"
+      />
       <div v-else-if="future" class="empty">
         <h2>There are no sales lines here</h2>
         <p>

@@ -1,0 +1,244 @@
+/** What takes the rows of one kind of table in: it checks them and keeps them, good or not. */
+import { importFields, type ImportKind, type ImportNotes, type RowProblem } from '@dravex/contract';
+import type { Cell } from '@dravex/core';
+import type { PoolClient } from 'pg';
+import { MemberCodes } from '../dimensions/codes.ts';
+import { CombinationIds, dimensionsOf } from '../dimensions/store.ts';
+import { RowReader, type Replacements, type RowRules } from '../exchange/row-reader.ts';
+import { calendarOf } from '../forecast/calendar.ts';
+import type { Database } from '../platform/database.ts';
+import { notFound } from '../platform/errors.ts';
+import { workspaceById } from '../workspaces/store.ts';
+import { OTHER_KINDS, type OtherKind } from './other-kinds.ts';
+import { SalesCheck, type CheckedLine, type SalesRules } from './sales-check.ts';
+import { Staging } from './staging.ts';
+import * as store from './store.ts';
+
+/** A row on its way in; of a wide table that is read again, the one part of it. */
+export interface RowToTake {
+  readonly row: number;
+  readonly cells: readonly Cell[];
+  readonly part?: number;
+}
+
+export interface Taker {
+  take(rows: readonly RowToTake[]): Promise<void>;
+  /** Writes what still waits, and leaves out what stands there twice. */
+  finish(tx: Database): Promise<{ good: number; faulty: number }>;
+  /** Gives up; the transaction is to be rolled back. */
+  cancel(): Promise<void>;
+  notes(): ImportNotes;
+}
+
+/** Where and as what rows are taken in. */
+export interface Taking {
+  readonly client: PoolClient;
+  readonly workspaceId: number;
+  readonly batchId: number;
+  readonly kind: ImportKind;
+  readonly fileName: string;
+  readonly reading: RowRules['reading'];
+  readonly replace: readonly {
+    field: string;
+    from: string;
+    to: string;
+    row?: number | undefined;
+  }[];
+  /** Where combinations are made; see `CombinationIds`. */
+  readonly combinations: Database;
+}
+
+/** Values that are read as others, by field, as the row reader wants them. */
+function toReplacements(list: Taking['replace']): Pick<RowRules, 'replace' | 'replaceInRow'> {
+  const replace = new Map<string, Map<string, string>>();
+  const inRow = new Map<number, Map<string, string>>();
+  for (const { field, from, to, row } of list) {
+    if (row === undefined) replace.set(field, (replace.get(field) ?? new Map()).set(from, to));
+    else inRow.set(row, (inRow.get(row) ?? new Map()).set(field, to));
+  }
+  const fields: Replacements = replace;
+  return { replace: fields, ...(inRow.size > 0 ? { replaceInRow: inRow } : {}) };
+}
+
+/** Makes what takes rows of a kind in. */
+export async function takerFor(db: Database, taking: Taking): Promise<Taker> {
+  const { workspaceId, batchId, kind, fileName, reading, client } = taking;
+  const workspace = await workspaceById(db, workspaceId);
+  if (!workspace) throw notFound('such workspace');
+  const dimensions = await dimensionsOf(db, workspaceId);
+  const calendar = calendarOf(workspace);
+  const rules: RowRules = {
+    reading,
+    fields: importFields(kind, dimensions),
+    codes: new MemberCodes(dimensions),
+    calendar,
+    minorDigits: workspace.minorDigits,
+    currency: workspace.currencyCode,
+    ...toReplacements(taking.replace),
+  };
+  const combinations = new CombinationIds(taking.combinations, workspaceId);
+  if (kind !== 'sales') {
+    const other = OTHER_KINDS[kind];
+    const staging = new Staging(client, workspaceId, batchId, combinations, other.target);
+    return new OtherTaker(rules, other, staging, `${workspaceId}\t${batchId}\t`);
+  }
+  const staging = new Staging(client, workspaceId, batchId, combinations);
+  const salesRules: SalesRules = {
+    ...rules,
+    document: `${fileName.slice(0, 80)} (${batchId})`,
+    usualPrice: await store.usualPrices(db, workspaceId, calendar.closedThrough),
+    assigned: await store.assignedMembers(db, workspaceId),
+    validity: await store.validities(db, workspaceId),
+  };
+  return new SalesTaker(salesRules, staging, workspaceId, batchId);
+}
+
+class SalesTaker implements Taker {
+  readonly #check: SalesCheck;
+
+  constructor(
+    private readonly rules: SalesRules,
+    private readonly staging: Staging,
+    private readonly workspaceId: number,
+    private readonly batchId: number,
+  ) {
+    this.#check = new SalesCheck(rules);
+  }
+
+  async take(rows: readonly RowToTake[]): Promise<void> {
+    const check = this.#check;
+    const lines: CheckedLine[] = [];
+    for (const { row, cells, part: only } of rows) {
+      const parts = only === undefined ? check.reader.partsOf(cells) : [only];
+      for (const part of parts) {
+        const checked = check.check(cells, row, part);
+        if (Array.isArray(checked)) await this.staging.aside(cells, row, part, checked, false);
+        else {
+          lines.push(checked);
+          if (check.unusual) await this.staging.aside(cells, row, part, [check.unusual], true);
+        }
+      }
+    }
+    await this.staging.take(lines);
+  }
+
+  async finish(tx: Database): Promise<{ good: number; faulty: number }> {
+    const { staging, workspaceId, batchId } = this;
+    await staging.finish();
+    // Rows that are checked again may repeat lines that are there already.
+    const again = (await store.lineCount(tx, workspaceId, batchId)) > 0;
+    const dropped = await this.#dropDoubles(tx, staging.maybeRepeated || again);
+    if (dropped > 0 || again) {
+      await store.sumBatch(tx, workspaceId, batchId);
+    } else await staging.keepSums(tx);
+    return { good: staging.good - dropped, faulty: staging.faulty + dropped };
+  }
+
+  cancel(): Promise<void> {
+    return this.staging.cancel();
+  }
+
+  notes(): ImportNotes {
+    return this.#check.notes();
+  }
+
+  /** Leaves lines out that stand in the file twice or count already. @returns how many */
+  async #dropDoubles(tx: Database, maybeRepeated: boolean): Promise<number> {
+    const { workspaceId, batchId } = this;
+    const repeated = maybeRepeated ? await store.dropRepeated(tx, workspaceId, batchId) : [];
+    const others = await store.hasOtherLines(tx, workspaceId, batchId);
+    const there = others ? await store.dropAlreadyThere(tx, workspaceId, batchId) : [];
+    const rows = [
+      ...repeated.map((line) =>
+        this.#asRow(line, {
+          code: 'repeated-line',
+          message: `Line ${line.line_number} of ${line.document} stands in row ${line.first} already`,
+        }),
+      ),
+      ...there.map((line) =>
+        this.#asRow(line, {
+          code: 'already-there',
+          message: `Line ${line.line_number} of ${line.document} was taken in before`,
+        }),
+      ),
+    ];
+    for (let start = 0; start < Math.min(rows.length, 100_000); start += 2000) {
+      await store.insertRows(tx, rows.slice(start, start + 2000));
+    }
+    return rows.length;
+  }
+
+  /** A line that was taken out again, as a row that was left out. */
+  #asRow(line: store.DroppedLine, problem: Pick<RowProblem, 'code' | 'message'>) {
+    const { workspaceId, batchId } = this;
+    const { reading, codes, minorDigits } = this.rules;
+    const money = (minor: string): number => Number(minor) / 10 ** minorDigits;
+    const values: Record<string, Cell> = {
+      date: line.date,
+      quantity: Number(line.quantity),
+      'net amount': money(line.net_amount),
+      cost: money(line.cost),
+      document: line.document,
+      'line number': line.line_number,
+      customer: line.customer ?? '',
+      seller: line.seller ?? '',
+    };
+    codes.dimensions.forEach(({ code }, place) => {
+      values[code] = codes.tree.member(line.members[place] ?? 0).code;
+    });
+    const cells: Cell[] = reading.header.map(() => '');
+    for (const [field, column] of Object.entries(reading.columns)) {
+      if (column !== null) cells[column] = values[field] ?? '';
+    }
+    const own = { row: line.row, field: 'document', value: line.document, ...problem };
+    return { workspaceId, batchId, row: line.row, part: -1, taken: false, cells, problems: [own] };
+  }
+}
+
+/** Rows of measured facts, the ledger or subscribers. */
+class OtherTaker implements Taker {
+  readonly #reader: RowReader;
+
+  constructor(
+    private readonly rules: RowRules,
+    private readonly kind: OtherKind,
+    private readonly staging: Staging,
+    private readonly start: string,
+  ) {
+    this.#reader = new RowReader(rules);
+  }
+
+  async take(rows: readonly RowToTake[]): Promise<void> {
+    const reader = this.#reader;
+    let text = '';
+    let count = 0;
+    for (const { row, cells, part: only } of rows) {
+      for (const part of only === undefined ? reader.partsOf(cells) : [only]) {
+        reader.begin(cells, row, part);
+        const line = reader.fits() ? this.kind.line(reader) : '';
+        if (reader.problems.length > 0) {
+          await this.staging.aside(cells, row, part, reader.explained(), false);
+          continue;
+        }
+        text += `${this.start}${row}\t${line}\n`;
+        count += 1;
+      }
+    }
+    await this.staging.takeText(text, count);
+  }
+
+  async finish(): Promise<{ good: number; faulty: number }> {
+    await this.staging.finish();
+    return { good: this.staging.good, faulty: this.staging.faulty };
+  }
+
+  cancel(): Promise<void> {
+    return this.staging.cancel();
+  }
+
+  notes(): ImportNotes {
+    const none = { closed: 0, negative: 0, amounts: 0, negativeQuantities: 0, quantities: 0 };
+    const { reading } = this.rules;
+    return { ...none, turned: reading.turn, remembered: this.#reader.replaced, without: [] };
+  }
+}

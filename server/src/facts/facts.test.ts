@@ -1,0 +1,154 @@
+import type { Facts, ImportPreview, Ledger, Subscribers } from '@dravex/contract';
+import { assert } from 'chai';
+import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+
+describe('what was measured besides sales', () => {
+  let served: Served;
+  let planner: Visitor;
+  before(async () => {
+    served = await serveSample();
+    planner = await served.planner();
+  });
+  after(() => served.close());
+
+  const bring = async (kind: string, text: string, apply = true): Promise<ImportPreview> => {
+    const {
+      body,
+      status,
+      text: said,
+    } = await planner.send<ImportPreview>(
+      'POST',
+      `${SAMPLE}/imports?kind=${kind}&fileName=${kind}.csv`,
+      text,
+    );
+    assert.equal(status, 201, said);
+    if (apply) {
+      const applied = await planner.send('POST', `${SAMPLE}/imports/${body.id}/apply`);
+      assert.equal(applied.status, 200, applied.text);
+    }
+    return body;
+  };
+  const window = 'from=2026-07&to=2026-09';
+
+  it('market size by channel and month, corrected by a later file, and taken back', async () => {
+    const first = await bring(
+      'facts',
+      [
+        'month;measure;channel;value',
+        '07/2026;Market size;web;1.000.000',
+        '08/2026;Market size;web;1.100.000,5',
+        '07/2026;Market size;;9.000.000',
+        '08/2026;Satisfaction score;;4,2',
+        '09/2026;Satisfaction score;;4,4',
+        '09/2026;Market size;nowhere;1',
+      ].join('\n'),
+    );
+    assert.deepEqual([first.good, first.faulty], [5, 1]);
+    assert.equal(first.groups[0]?.code, 'unknown-code');
+    const read = async (): Promise<Facts> =>
+      (await planner.send<Facts>('GET', `${SAMPLE}/facts?${window}`)).body;
+    const web = (facts: Facts) =>
+      facts.rows.find(({ measure, members }) => measure === 'Market size' && members.length === 1);
+    const facts = await read();
+    assert.deepEqual(web(facts)?.values, [1_000_000, 1_100_000.5, null]);
+    assert.equal(web(facts)?.total, 2_100_000.5);
+    const score = facts.rows.find(({ measure }) => measure === 'Satisfaction score');
+    assert.deepEqual(score?.values, [null, 4.2, 4.4]);
+    assert.isNull(score?.total, 'a level is never rolled up');
+
+    const second = await bring(
+      'facts',
+      'month,measure,channel,value\n2026-07,Market size,web,1234\n',
+    );
+    assert.equal(web(await read())?.values[0], 1234);
+    await planner.send('POST', `${SAMPLE}/imports/${second.id}/take-back`);
+    assert.equal(web(await read())?.values[0], 1_000_000);
+
+    const changed = await planner.send('PATCH', `${SAMPLE}/facts/Market size`, { nature: 'stock' });
+    assert.equal(changed.status, 204, changed.text);
+    assert.equal(web(await read())?.total, 1_100_000.5);
+  });
+
+  it('a wide table of facts', async () => {
+    const preview = await bring(
+      'facts',
+      'Web visits\nMeasure,Channel,Jul 2026,Aug 2026,Sep 2026\nVisits,web,1200,1300,1250\n',
+    );
+    assert.equal(preview.reading?.shape, 'wide');
+    const { body } = await planner.send<Facts>('GET', `${SAMPLE}/facts?${window}`);
+    const visits = body.rows.find(({ measure }) => measure === 'Visits');
+    assert.deepEqual([visits?.values, visits?.total], [[1200, 1300, 1250], 3750]);
+  });
+
+  it('ledger history with each account’s share of revenue', async () => {
+    await bring(
+      'ledger',
+      [
+        'month,account,account name,amount',
+        '2026-07,4000,Sales,-80000.00',
+        '2026-08,4000,Sales,-20000.00',
+        '2026-07,5000,Goods,40000.00',
+        '2026-07,5000,Goods,5000.00',
+      ].join('\n'),
+    );
+    const read = async (): Promise<Ledger> =>
+      (await planner.send<Ledger>('GET', `${SAMPLE}/ledger?${window}`)).body;
+    const [sales, goods] = (await read()).accounts;
+    assert.deepInclude(sales, {
+      code: '4000',
+      name: 'Sales',
+      kind: 'revenue',
+      total: 10_000_000,
+      share: 1,
+    });
+    assert.deepEqual(sales?.values, [8_000_000, 2_000_000, 0]);
+    assert.deepInclude(goods, { kind: 'expense', total: 4_500_000, share: 0.45 });
+    await planner.send('PATCH', `${SAMPLE}/ledger/5000`, { behaviour: 'variable' });
+    assert.equal((await read()).accounts[1]?.behaviour, 'variable');
+    assert.equal((await planner.send('PATCH', `${SAMPLE}/ledger/9999`, { name: 'x' })).status, 404);
+  });
+
+  it('subscribers with start and end, corrected by a repair', async () => {
+    const preview = await bring(
+      'subscribers',
+      [
+        'subscriber,product,start,end',
+        'S-1,plan-month,2026-05-03,',
+        'S-2,plan-month,2026-07-10,2026-08-15',
+        'S-3,plan-yer,2026-08-01,',
+        'S-4,plan-care,2026-08-05,2026-07-01',
+      ].join('\n'),
+      false,
+    );
+    assert.deepEqual([preview.good, preview.faulty], [2, 2]);
+    const repaired = await planner.send<ImportPreview>(
+      'POST',
+      `${SAMPLE}/imports/${preview.id}/repair`,
+      { replace: [{ field: 'product', from: 'plan-yer', to: 'plan-year', remember: true }] },
+    );
+    assert.deepEqual([repaired.body.good, repaired.body.faulty], [3, 1]);
+    await planner.send('POST', `${SAMPLE}/imports/${preview.id}/apply`);
+    const { body } = await planner.send<Subscribers>('GET', `${SAMPLE}/subscribers?${window}`);
+    assert.deepInclude(body, { known: 3, active: 2 });
+    assert.deepEqual(
+      body.months.map(({ opening, added, lost, closing }) => [opening, added, lost, closing]),
+      [
+        [1, 1, 0, 2],
+        [2, 1, 1, 2],
+        [2, 0, 0, 2],
+      ],
+    );
+  });
+
+  it('refuse what is no such table, and say what is missing', async () => {
+    const refused = await planner.send(
+      'POST',
+      `${SAMPLE}/imports?kind=ledger&fileName=x.csv`,
+      'month,amount\n2026-07,5\n',
+    );
+    assert.equal(refused.status, 400);
+    assert.include(refused.problem?.detail, 'lacks "account"');
+    const backwards = await planner.send('GET', `${SAMPLE}/facts?from=2026-09&to=2026-07`);
+    assert.equal(backwards.status, 400);
+  });
+});

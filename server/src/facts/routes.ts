@@ -1,0 +1,18 @@
+import { factOperations } from '@dravex/contract';
+import type { Router } from 'express';
+import type { Connections } from '../platform/database.ts';
+import { routesOf } from '../platform/routes.ts';
+import * as service from './service.ts';
+
+/** What was measured besides sales. */
+export function factRoutes(connections: Connections): Router {
+  return routesOf(connections, factOperations, {
+    readFacts: ({ actor, query }) => service.readFacts(connections, actor, query),
+    changeMeasure: ({ actor, name, body }) =>
+      service.changeMeasure(connections, actor, name('measure'), body),
+    readLedger: ({ actor, query }) => service.readLedger(connections, actor, query),
+    changeAccount: ({ actor, name, body }) =>
+      service.changeAccount(connections, actor, name('account'), body),
+    readSubscribers: ({ actor, query }) => service.readSubscribers(connections, actor, query),
+  });
+}
