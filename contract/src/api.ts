@@ -12,6 +12,7 @@ import { journalOperations } from './journal/journal.ts';
 import { operations, type Operation } from './operation.ts';
 import { peopleOperations, sessionOperations } from './people/people.ts';
 import { planFileOperations } from './plan-file/plan-file.ts';
+import { reportingOperations } from './reporting/reporting.ts';
 import { targetOperations } from './targets/targets.ts';
 import { workspaceOperations } from './workspaces/workspaces.ts';
 
@@ -48,6 +49,7 @@ export const API: Readonly<Record<string, Readonly<Record<string, Operation>>>> 
   comparison: comparisonOperations,
   budgets: budgetOperations,
   targets: targetOperations,
+  reporting: reportingOperations,
   journal: journalOperations,
   planFile: planFileOperations,
 };

@@ -12,6 +12,7 @@ export * from './connections/connections.ts';
 export * from './facts/facts.ts';
 export * from './budgets/budgets.ts';
 export * from './targets/targets.ts';
+export * from './reporting/reporting.ts';
 export * from './operation.ts';
 export * from './journal/journal.ts';
 export * from './plan-file/plan-file.ts';

@@ -1,9 +1,10 @@
 import type { ZodType } from 'zod';
 
 /**
- * Who may: anybody; whoever is signed in; who reads the workspace in the address; who plans in it.
+ * Who may: anybody; whoever is signed in; who reads the workspace in the address; who plans in it;
+ * a reporting tool with an access token.
  */
-export type Access = 'anybody' | 'signedIn' | 'reads' | 'plans';
+export type Access = 'anybody' | 'signedIn' | 'reads' | 'plans' | 'reports';
 
 /** A file that is sent as the body, in words and with the largest size that is taken. */
 export interface FileBody {

@@ -49,3 +49,4 @@ export * from './exchange/number.ts';
 export * from './calendar/day.ts';
 export * from './tables/summary.ts';
 export * from './facts/facts.ts';
+export * from './supply/supply.ts';

@@ -20,6 +20,8 @@ import { journalRoutes } from '../journal/routes.ts';
 import { peopleRoutes, sessionRoutes } from '../people/routes.ts';
 import { sessions } from '../people/session.ts';
 import { planFileRoutes } from '../plan-file/routes.ts';
+import { embedRoutes } from '../reporting/embed.ts';
+import { reportingRoutes } from '../reporting/routes.ts';
 import { targetRoutes } from '../targets/routes.ts';
 import { workspaceRoutes } from '../workspaces/routes.ts';
 import type { Config } from './config.ts';
@@ -85,6 +87,7 @@ export function createApp(
   api.use(comparisonRoutes(connections, plans));
   api.use(versionRoutes(connections, plans));
   api.use(targetRoutes(connections, plans));
+  api.use(reportingRoutes(connections, plans));
   api.use(journalRoutes(connections, notices));
   api.use(noSuchRoute);
 
@@ -101,6 +104,7 @@ export function createApp(
     customCss: '.swagger-ui .topbar { display: none }',
   };
   app.use('/api/reference', ownStyles, swaggerUi.serve, swaggerUi.setup(undefined, page));
+  app.use(embedRoutes(connections, plans));
   app.use('/api', api);
   if (config.webFolder !== undefined) app.use(pageRoutes(config.webFolder));
   app.use(problemHandler(log));

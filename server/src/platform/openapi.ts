@@ -63,7 +63,12 @@ function describe(name: string, room: string, operation: Operation): Json {
       ...(writing && access !== 'anybody' ? [IDEMPOTENCY_KEY] : []),
     ],
     ...(content ? { requestBody: { required: true, content } } : {}),
-    security: access === 'anybody' ? [] : [writing ? { session: [], csrf: [] } : { session: [] }],
+    security:
+      access === 'anybody'
+        ? []
+        : access === 'reports'
+          ? [{ token: [] }]
+          : [writing ? { session: [], csrf: [] } : { session: [] }],
     responses: {
       [success]: { description: 'Done', ...(answered ? { content: answered } : {}) },
       default: PROBLEM,
@@ -95,6 +100,11 @@ export function openApi(): Json {
     components: {
       securitySchemes: {
         session: { type: 'apiKey', in: 'cookie', name: 'dravex' },
+        token: {
+          type: 'http',
+          scheme: 'bearer',
+          description: 'A personal access token, made and withdrawn in Settings.',
+        },
         csrf: {
           type: 'apiKey',
           in: 'header',

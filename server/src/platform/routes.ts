@@ -5,6 +5,7 @@ import type { z } from 'zod';
 import type { Actor } from '../people/actor.ts';
 import { mustPlan } from '../people/actor.ts';
 import { csrfGuard, signedIn, workspaceGuard } from '../people/session.ts';
+import { tokenGuard } from '../reporting/guard.ts';
 import type { Connections } from './database.ts';
 import { badRequest } from './errors.ts';
 import { actorOf, read, readId } from './http.ts';
@@ -71,6 +72,7 @@ function requestKeyOf(request: Request): RequestKey | undefined {
 /** Who is let in before a body is even read. */
 function guardsOf({ access, method }: Operation, connections: Connections): RequestHandler[] {
   if (access === 'anybody') return [];
+  if (access === 'reports') return [tokenGuard(connections)];
   const guards: RequestHandler[] = [];
   if (method !== 'get') guards.push(csrfGuard);
   if (access === 'signedIn') {
@@ -146,7 +148,7 @@ function askOf(operation: Operation, request: Request, response: Response): Ask<
   return {
     // Operations outside workspaces have no actor, and their handlers do not ask for one.
     actor,
-    personId: access === 'anybody' ? 0 : signedIn(request),
+    personId: access === 'anybody' ? 0 : access === 'reports' ? known?.personId : signedIn(request),
     query: query ? read(query, request.query) : undefined,
     body: body ? read(body, request.body) : undefined,
     file: Buffer.isBuffer(bytes) ? bytes : Buffer.alloc(0),

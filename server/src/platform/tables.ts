@@ -8,4 +8,5 @@ export * from '../drivers/tables.ts';
 export * from '../forecast/tables.ts';
 export * from '../budgets/tables.ts';
 export * from '../targets/tables.ts';
+export * from '../reporting/tables.ts';
 export * from '../journal/tables.ts';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { ratio, type Span, type Table, type TraceQuestion } from '@dravex/core';
+import { monthText, ratio, type Span, type Table, type TraceQuestion } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts';
 import type { GridCell, GridRow } from '../grid/plan-grid.ts';
@@ -217,12 +217,33 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
           @below="explainBelow"
         />
       </div>
-      <DownloadLink :query="data.query" name="table.csv" />
+      <div class="files no-print">
+        <DownloadLink :query="data.query" name="table.csv" />
+        <span class="quiet">
+          Whole units for supply planning, by
+          <a
+            v-for="grain in ['week', 'month', 'quarter']"
+            :key="grain"
+            class="file"
+            :href="`/api${plan.path(`/supply.csv?from=${monthText(data.query.span.from)}&to=${monthText(data.query.span.to)}&grain=${grain}`)}`"
+            download
+            >{{ grain }}</a
+          >
+        </span>
+      </div>
     </template>
   </section>
 </template>
 
 <style scoped>
+.files {
+  display: flex;
+  gap: 24px;
+  font-size: 12px;
+}
+.file {
+  margin-right: 8px;
+}
 .grid-place {
   flex: 1;
   min-height: 120px;

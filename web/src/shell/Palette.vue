@@ -50,6 +50,7 @@ const places = computed<Place[]>(() => [
   { name: 'Settings', kind: 'room', go: () => toRoom('settings') },
   { name: 'Dimensions', kind: 'room', go: () => toRoom('dimensions') },
   { name: 'Connections', kind: 'room', go: () => toRoom('connections') },
+  { name: 'Access for reporting', kind: 'room', go: () => toRoom('access') },
   { name: 'Take back', kind: 'Ctrl Z', go: () => plan.undo() },
   { name: 'Do again', kind: 'Ctrl Y', go: () => plan.redo() },
   { name: 'Keys and legend', kind: '?', go: () => emit('help') },

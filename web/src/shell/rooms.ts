@@ -10,6 +10,6 @@ export const ROOMS = [
 ] as const;
 
 /** What is set up rather than worked in; it has no number. */
-export const SETTINGS = ['settings', 'dimensions', 'connections'] as const;
+export const SETTINGS = ['settings', 'dimensions', 'connections', 'access'] as const;
 
 export type RoomKey = (typeof ROOMS)[number]['key'] | (typeof SETTINGS)[number];

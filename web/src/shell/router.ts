@@ -30,6 +30,7 @@ const PAGES = {
   comparison: () => import('../comparison/ComparisonRoom.vue'),
   settings: () => import('../settings/SettingsRoom.vue'),
   dimensions: () => import('../dimensions/DimensionsRoom.vue'),
+  access: () => import('../reporting/AccessRoom.vue'),
   connections: () => import('../connections/ConnectionsRoom.vue'),
 };
 

@@ -1,0 +1,308 @@
+/** Tables for reporting tools: flat rows with codes, by the page. */
+import type { Report, ReportAddress, ReportTable } from '@dravex/contract';
+import {
+  compare,
+  fiscalYearOf,
+  inScope,
+  monthFrom,
+  monthText,
+  supplyPlan,
+  type Facts,
+  type Scope,
+} from '@dravex/core';
+import { salesLines } from '../actuals/read-lines.ts';
+import { versionFacts } from '../budgets/service.ts';
+import type { LoadedPlan, Plans } from '../forecast/plans.ts';
+import type { Actor } from '../people/actor.ts';
+import type { Connections } from '../platform/database.ts';
+import { badRequest } from '../platform/errors.ts';
+import { treeOf } from '../targets/service.ts';
+
+type Value = string | number | null;
+type Row = Value[];
+interface Flat {
+  readonly columns: string[];
+  readonly rows: Row[];
+  /** Where rows were cut in the database: how many there are in all. */
+  readonly total?: number;
+}
+
+/** What each table knows of; anything else in an address is refused rather than passed over. */
+const KNOWS: Readonly<Record<ReportTable, readonly (keyof ReportAddress)[]>> = {
+  actuals: ['from', 'to', 'members'],
+  'sales-lines': ['from', 'to', 'members', 'seller'],
+  forecast: ['from', 'to', 'members'],
+  'plan-cells': ['from', 'to', 'members', 'version'],
+  comparison: ['from', 'to', 'members', 'version'],
+  targets: ['fiscalYear'],
+  supply: ['from', 'to', 'members', 'grain'],
+};
+const EVERYWHERE: readonly (keyof ReportAddress)[] = ['after', 'limit', 'format'];
+
+function refuse(path: string, message: string): never {
+  throw badRequest(message, [{ path, message }]);
+}
+
+function checkAddress(table: ReportTable, address: ReportAddress): void {
+  const known = [...KNOWS[table], ...EVERYWHERE];
+  for (const [name, value] of Object.entries(address)) {
+    const given = Array.isArray(value) ? value.length > 0 : value !== undefined;
+    if (given && !known.includes(name as keyof ReportAddress)) {
+      refuse(
+        name,
+        `The table ${table} does not know "${name}"; it knows ${KNOWS[table].join(', ')}`,
+      );
+    }
+  }
+}
+
+/** Members by dimension and code as a scope. */
+export function scopeOf({ plan }: LoadedPlan, members: readonly string[]): Scope {
+  return members.map((text) => {
+    const [dimensionCode, ...rest] = text.split(':');
+    const code = rest.join(':');
+    const dimension = plan.dimensions.find((one) => one.code === dimensionCode);
+    if (!dimension) return refuse('members', `There is no dimension "${dimensionCode ?? ''}"`);
+    const member = dimension.members.find((one) => one.code === code);
+    if (!member) return refuse('members', `${dimension.name} has no member "${code}"`);
+    return member.id;
+  });
+}
+
+function spanOf({ plan }: LoadedPlan, { from, to }: ReportAddress) {
+  const span = {
+    from: monthFrom(from ?? plan.calendar.first),
+    to: monthFrom(to ?? plan.calendar.last),
+  };
+  if (span.to < span.from) refuse('to', 'The window ends before it starts');
+  return span;
+}
+
+/** A row a combination and month that has anything, in that order. */
+function factRows(
+  { plan, model }: LoadedPlan,
+  facts: Facts,
+  scope: Scope,
+  span: { from: number; to: number },
+): Row[] {
+  const rows: Row[] = [];
+  const value = (number: number | undefined): Value =>
+    number === undefined || Number.isNaN(number) ? null : number;
+  for (const index of inScope(model.tree, facts.combinations, scope)) {
+    const members = facts.combinations[index]?.members ?? [];
+    const codes = plan.dimensions.map((_, place) => model.tree.member(members[place] ?? 0).code);
+    for (let month = span.from; month <= span.to; month += 1) {
+      const t = month - facts.first;
+      if (t < 0 || t >= facts.count) continue;
+      const at = index * facts.count + t;
+      const { units, revenue, cost } = facts.measures;
+      if (units[at] === 0 && revenue[at] === 0 && (cost[at] === 0 || Number.isNaN(cost[at]))) {
+        continue;
+      }
+      rows.push([
+        monthText(month),
+        ...codes,
+        value(units[at]),
+        value(revenue[at]),
+        value(cost[at]),
+      ]);
+    }
+  }
+  return rows;
+}
+
+async function makeTable(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  table: ReportTable,
+  address: ReportAddress,
+): Promise<Flat> {
+  const loaded = await plans.current(actor.workspaceId);
+  const { plan, model } = loaded;
+  const scope = scopeOf(loaded, address.members);
+  const codes = plan.dimensions.map(({ code }) => code);
+  const cells = ['month', ...codes, 'units', 'revenue', 'cost'];
+  const needed = (): number =>
+    address.version ?? refuse('version', 'Say which version: ?version= and its id');
+  switch (table) {
+    case 'actuals':
+      return {
+        columns: cells,
+        rows: factRows(loaded, loaded.actual, scope, spanOf(loaded, address)),
+      };
+    case 'forecast':
+      return {
+        columns: cells,
+        rows: factRows(loaded, loaded.forecast, scope, spanOf(loaded, address)),
+      };
+    case 'plan-cells': {
+      const facts = await versionFacts(connections, actor, plan, needed());
+      return { columns: cells, rows: factRows(loaded, facts, scope, spanOf(loaded, address)) };
+    }
+    case 'comparison': {
+      const planned = await versionFacts(connections, actor, plan, needed());
+      const rows: Row[] = [];
+      for (const measure of ['units', 'revenue', 'cost'] as const) {
+        const query = { measure, rows: codes, scope, span: spanOf(loaded, address) };
+        const closed = monthFrom(plan.calendar.closedThrough);
+        for (const row of compare(loaded.actual, planned, model.tree, query, closed).rows) {
+          if (row.scope.length < codes.length || row.parent) continue;
+          rows.push([
+            measure,
+            ...row.scope.map((id) => model.tree.member(id).code),
+            row.actual.value,
+            row.plan.value,
+            row.variance?.amount ?? null,
+            row.variance?.percent ?? null,
+            row.variance?.judgement ?? null,
+          ]);
+        }
+      }
+      const columns = ['measure', ...codes, 'actual', 'plan', 'variance', 'percent', 'judgement'];
+      return { columns, rows };
+    }
+    case 'targets': {
+      const year =
+        address.fiscalYear ??
+        fiscalYearOf(monthFrom(plan.calendar.closedThrough), plan.calendar.fiscalStart);
+      const { nodes } = await treeOf(connections, plans, actor, year);
+      const minor = 10 ** plan.currency.minorDigits;
+      return {
+        columns: [
+          'fiscal year',
+          'id',
+          'parent',
+          'kind',
+          'name',
+          'seller',
+          'target',
+          'unassigned',
+          'last year',
+          'actual',
+          'outlook',
+          'attained',
+        ],
+        rows: nodes.map((node) => [
+          year,
+          node.id,
+          node.parent,
+          node.kind,
+          node.name,
+          node.seller,
+          node.amount / minor,
+          node.unassigned === null ? null : node.unassigned / minor,
+          node.lastYear / minor,
+          node.actual / minor,
+          node.outlook / minor,
+          node.attained,
+        ]),
+      };
+    }
+    case 'sales-lines': {
+      const span = spanOf(loaded, address);
+      const held = [...inScope(model.tree, plan.combinations, scope)];
+      const found = await salesLines(connections.db, actor.workspaceId, {
+        from: monthText(span.from),
+        to: monthText(span.to),
+        seller: address.seller,
+        combinations:
+          scope.length === 0 ? undefined : held.map((index) => plan.combinations[index]?.id ?? -1),
+        skip: address.after,
+        limit: address.limit,
+      });
+      const minor = 10 ** plan.currency.minorDigits;
+      return {
+        total: found.count,
+        columns: [
+          'date',
+          ...codes,
+          'quantity',
+          'net amount',
+          'cost',
+          'document',
+          'line number',
+          'customer',
+          'seller',
+          'origin',
+        ],
+        rows: found.lines.map((line) => [
+          line.date,
+          ...line.members.map((id) => model.tree.member(id).code),
+          line.quantity,
+          line.netAmount / minor,
+          line.cost / minor,
+          line.document,
+          line.lineNumber,
+          line.customer,
+          line.seller,
+          line.origin,
+        ]),
+      };
+    }
+    case 'supply':
+      return supplyTable(loaded, scope, spanOf(loaded, address), address.grain ?? 'month');
+  }
+}
+
+/** The dimension whose members are what is made or bought: the one called so, or the second. */
+export function itemPosition({ plan }: LoadedPlan): number {
+  const named = plan.dimensions.findIndex(({ code, name }) =>
+    /product|item|article|sku/i.test(`${code} ${name}`),
+  );
+  return named >= 0 ? named : Math.min(1, plan.dimensions.length - 1);
+}
+
+/** Whole units of each item by period, and what stands in the way of them. */
+export function supplyTable(
+  loaded: LoadedPlan,
+  scope: Scope,
+  span: { from: number; to: number },
+  grain: 'week' | 'month' | 'quarter',
+): Flat {
+  const { plan, model } = loaded;
+  const made = supplyPlan(
+    loaded.forecast,
+    model.tree,
+    itemPosition(loaded),
+    scope,
+    span,
+    grain,
+    plan.calendar.fiscalStart,
+  );
+  const problems = new Map<number, string[]>();
+  for (const { item, message } of made.problems) {
+    problems.set(item, [...(problems.get(item) ?? []), message]);
+  }
+  return {
+    columns: ['item', 'name', 'period', 'units', 'check'],
+    rows: made.rows.flatMap(({ item, units }) => {
+      const { code, name } = model.tree.member(item);
+      const check = problems.get(item)?.join('; ') ?? 'ok';
+      return units.map((value, place): Row => [
+        code,
+        name,
+        made.periods[place] ?? '',
+        value,
+        check,
+      ]);
+    }),
+  };
+}
+
+/** A page of a table. @throws HttpProblem 400 for what the table does not know of */
+export async function readReport(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  table: ReportTable,
+  address: ReportAddress,
+): Promise<Report> {
+  checkAddress(table, address);
+  const { columns, rows, total } = await makeTable(connections, plans, actor, table, address);
+  const { after, limit } = address;
+  const page = total === undefined ? rows.slice(after, after + limit) : rows;
+  const all = total ?? rows.length;
+  const next = after + page.length < all && page.length > 0 ? after + page.length : null;
+  return { table, columns, rows: page, next, total: all };
+}
