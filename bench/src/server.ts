@@ -27,6 +27,8 @@ const url = setting('BENCH_DATABASE');
 const serverPid = setting('BENCH_SERVER_PID');
 
 let cookie = '';
+/** How long the server said that it worked for the last answer, in milliseconds. */
+let inServer = Number.NaN;
 let token = '';
 async function send(method: string, path: string, body?: BodyInit, type = 'application/json') {
   const response = await fetch(`${origin}/api${path}`, {
@@ -34,6 +36,7 @@ async function send(method: string, path: string, body?: BodyInit, type = 'appli
     headers: { cookie, 'x-csrf-token': token, 'content-type': type },
     ...(body === undefined ? {} : { body, duplex: 'half' }),
   } as RequestInit);
+  inServer = Number(/dur=([\d.]+)/.exec(response.headers.get('server-timing') ?? '')?.[1]);
   for (const set of response.headers.getSetCookie()) cookie = set.split(';')[0] ?? '';
   const answer = (await response.json()) as Record<string, unknown>;
   if (!response.ok) throw new Error(`${method} ${path}: ${JSON.stringify(answer)}`);
@@ -129,5 +132,32 @@ const served = await medianOf(15, () => send('GET', table));
 report('bare SQL on the monthly summary', bareTable, bareTable, 'bare SQL');
 report('served, the first after a change', first, bareTable, 'bare SQL');
 report('served, median', served, bareTable, 'bare SQL');
+const summary = `${base}/summary?rows=channel,product&columns=month&from=2023-04&to=2026-09`;
+const summed = await medianOf(15, () => send('GET', summary));
+report('a summary on demand, median', summed, bareTable, 'bare SQL');
+/** The median of what the server says that it worked for some answers. */
+async function inServerMedian(addresses: readonly string[]): Promise<number> {
+  const inside: number[] = [];
+  for (const address of addresses) {
+    await send('GET', address);
+    inside.push(inServer);
+  }
+  return inside.sort((a, b) => a - b)[addresses.length >> 1] ?? Number.NaN;
+}
+const fresh = Array.from({ length: 15 }, (_, at) =>
+  summary
+    .replace('2023-04', `2023-${String(4 + (at % 9)).padStart(2, '0')}`)
+    .replace('2026-09', `2026-0${1 + (at % 8)}`),
+);
+report('  of it in the server, first asked', await inServerMedian(fresh), bareTable, 'bare SQL');
+const same = Array.from({ length: 15 }, () => summary);
+report('  of it in the server, asked again', await inServerMedian(same), bareTable, 'bare SQL');
+const weeks = await medianOf(3, () => send('GET', summary.replace('month', 'week')));
+report('the same by week, from the lines', weeks, bareTable, 'bare SQL');
+const lines = `${base}/sales-lines?from=2026-09&to=2026-09&scope=1`;
+const drill = await medianOf(3, () => send('GET', lines));
+report('down to the lines of a month', drill, bareTable, 'bare SQL');
+const health = await medianOf(15, () => send('GET', `${base}/tokens`));
+report('an answer with next to nothing in it', health, bareTable, 'bare SQL');
 await database.end();
 rmSync(folder, { recursive: true });

@@ -49,7 +49,12 @@ export function actualsRoutes(connections: Connections, plans: Plans, queue: Que
 /** Summaries on demand, and sales that are not in the books. */
 export function summaryRoutes(connections: Connections, plans: Plans): Router {
   return routesOf(connections, summaryOperations, {
-    readSummary: ({ actor, query }) => readSummary(connections, plans, actor, query),
+    readSummary: async ({ actor, query, response }) => {
+      const start = performance.now();
+      const summary = await readSummary(connections, plans, actor, query);
+      response.set('server-timing', `summary;dur=${(performance.now() - start).toFixed(2)}`);
+      return summary;
+    },
     saveSummary: ({ actor, query, response }) =>
       writeSummary(connections, plans, actor, query, response),
     enterLine: ({ actor, body }) => enterLine(connections, actor, body),

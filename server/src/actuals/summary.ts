@@ -17,6 +17,7 @@ import {
   yearBefore,
   type SummaryGroup,
   type SummaryMeasure,
+  type SummaryRow,
 } from '@dravex/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Response } from 'express';
@@ -151,29 +152,41 @@ async function grouped(
       ? sql`array[]::int[]`
       : sql`array[${sql.join(positions.map(member), sql`, `)}]`;
   const month = sql`to_char(s.month, 'YYYY-MM')`;
+  // Lines are summed by the first day of their stretch of time before any text is made of it.
+  const day =
+    grain === 'day'
+      ? sql`l.date`
+      : grain === 'week'
+        ? sql`l.date - (extract(isodow from l.date)::int - 1)`
+        : sql`date_trunc('month', l.date)::date`;
   const line =
     grain === 'day'
-      ? sql`to_char(s.date, 'YYYY-MM-DD')`
+      ? sql`to_char(s.day, 'YYYY-MM-DD')`
       : grain === 'week'
-        ? sql`to_char(s.date, 'IYYY-"W"IW')`
-        : sql`to_char(s.date, 'YYYY-MM')`;
+        ? sql`to_char(s.day, 'IYYY-"W"IW')`
+        : sql`to_char(s.day, 'YYYY-MM')`;
   const bucket = (own: SQL): SQL => (grain === 'none' ? sql`'all'` : own);
-  const limits = sql`s.workspace_id = ${workspaceId}
-    ${address.origin === 'all' ? sql`` : sql`and s.origin = ${address.origin}`}
-    ${held === undefined ? sql`` : sql`and s.combination_id = any(${sql.param(held)}::int[])`}`;
+  const limits = (of: SQL): SQL => sql`${of}.workspace_id = ${workspaceId}
+    ${address.origin === 'all' ? sql`` : sql`and ${of}.origin = ${address.origin}`}
+    ${held === undefined ? sql`` : sql`and ${of}.combination_id = any(${sql.param(held)}::int[])`}`;
   const fromMonths = (first: string, last: string): SQL => sql`
     select ${list} as members, ${bucket(month)} as bucket, sum(s.quantity)::float8 as units,
       sum(s.net_amount)::float8 as revenue, sum(s.cost)::float8 as cost, sum(s.lines)::float8 as lines
     from sales_month s join combination c
       on c.workspace_id = s.workspace_id and c.id = s.combination_id
-    where ${limits} and s.month >= ${first}::date and s.month <= ${last}::date
+    where ${limits(sql`s`)} and s.month >= ${first}::date and s.month <= ${last}::date
     group by 1, 2`;
   const fromLines = (first: string, last: string): SQL => sql`
+    with s as materialized (
+      select l.workspace_id, l.combination_id, ${assignedNow ? sql`l.customer` : sql`null`} as customer,
+        ${grain === 'none' ? sql`null::date` : day} as day, sum(l.quantity) as quantity,
+        sum(l.net_amount) as net_amount, sum(l.cost) as cost, count(*) as lines
+      from ${COUNTED} l
+      where ${limits(sql`l`)} and l.date >= ${first}::date and l.date <= ${last}::date
+      group by 1, 2, 3, 4)
     select ${list} as members, ${bucket(line)} as bucket, sum(s.quantity)::float8 as units,
-      sum(s.net_amount)::float8 as revenue, sum(s.cost)::float8 as cost, count(*)::float8 as lines
-    from ${COUNTED} s join combination c
-      on c.workspace_id = s.workspace_id and c.id = s.combination_id
-    where ${limits} and s.date >= ${first}::date and s.date <= ${last}::date
+      sum(s.net_amount)::float8 as revenue, sum(s.cost)::float8 as cost, sum(s.lines)::float8 as lines
+    from s join combination c on c.workspace_id = s.workspace_id and c.id = s.combination_id
     group by 1, 2`;
   const parts: SQL[] = [];
   const openMonth = `${plan.calendar.asOf.slice(0, 7)}-01`;
@@ -228,14 +241,48 @@ function toGroups(
   });
 }
 
-/** Sums of sales lines by rows and columns, with the span a year before where it is asked for. */
+/** A summary as it is made; it is answered as it is. */
+export type MadeSummary = Omit<Summary, 'rows' | 'total'> & {
+  readonly rows: readonly SummaryRow[];
+  readonly total: SummaryRow;
+};
+
+/** The most summaries that are kept of one revision. */
+const MOST_KEPT = 100;
+/** Summaries by what was asked; they go with the revision of the plan that they belong to. */
+const kept = new WeakMap<LoadedPlan, Map<string, Promise<MadeSummary>>>();
+
+/**
+ * Sums of sales lines by rows and columns, with the span a year before where it is asked for. Asked
+ * again before anything changed, it is the same one.
+ */
 export async function readSummary(
   { db }: Pick<Connections, 'db'>,
   plans: Plans,
   { workspaceId }: Pick<Actor, 'workspaceId'>,
   address: SummaryAddress,
-): Promise<Summary> {
+): Promise<MadeSummary> {
   const loaded = await plans.current(workspaceId);
+  const ofRevision = kept.get(loaded) ?? new Map<string, Promise<MadeSummary>>();
+  kept.set(loaded, ofRevision);
+  const key = JSON.stringify(address);
+  const known = ofRevision.get(key);
+  if (known) return known;
+  const made = makeSummary(db, loaded, workspaceId, address);
+  const [oldest] = ofRevision.keys();
+  if (ofRevision.size >= MOST_KEPT && oldest !== undefined) ofRevision.delete(oldest);
+  ofRevision.set(key, made);
+  // What failed is asked anew.
+  made.catch(() => ofRevision.delete(key));
+  return made;
+}
+
+async function makeSummary(
+  db: Database,
+  loaded: LoadedPlan,
+  workspaceId: number,
+  address: SummaryAddress,
+): Promise<MadeSummary> {
   const { plan, model } = loaded;
   const grain = isGrain(address.columns) ? address.columns : undefined;
   checkFrame(loaded, address.rows, address.scope, grain === undefined ? address.columns : 'time');
@@ -281,7 +328,7 @@ export async function readSummary(
   const made = summarise(model.tree, address.rows, columns.length, groups);
   return {
     columns,
-    ...(JSON.parse(JSON.stringify(made)) as Pick<Summary, 'rows' | 'total'>),
+    ...made,
     from: days.from,
     to: days.to,
     before: compared ? span : null,
