@@ -8,7 +8,8 @@ ensurePackages({ postgres: true, chromium: true });
 ensureDependencies();
 
 const { chromium } = await import('@playwright/test');
-const { ensureBuilt, fillWithSample, PLANNER, startServer } = await import('./application.mjs');
+const { ensureBuilt, fillWithSample, PLANNER, startOrderBook, startServer } =
+  await import('./application.mjs');
 const { startCluster } = await import('./cluster.mjs');
 const { createDatabase, dropDatabase } = await import('./databases.mjs');
 
@@ -68,6 +69,46 @@ const PICTURES = [
     act: async (page) => {
       await page.setInputFiles('input[type=file]', `${ROOT}/sample/try/sales-with-faults.csv`);
       await page.getByText('9 of 17 rows are good').waitFor();
+    },
+  },
+  {
+    name: 'reading',
+    path: `actuals?${YEAR}`,
+    ready: '.rgCol .rgCell .figure',
+    act: async (page) => {
+      await page.setInputFiles('input[type=file]', `${ROOT}/sample/try/messy-export.xlsx`);
+      await page.getByRole('button', { name: /^Sheet/ }).click();
+      await page.getByRole('menuitemradio', { name: 'Export' }).click();
+      await page.getByText('header in row 4').waitFor();
+    },
+  },
+  {
+    name: 'summary',
+    path: 'actuals?from=2026-04&to=2026-10&view=summary&rows=channel,product&by=quarter&measures=revenue,margin,averagePrice&beside=year-before&unit=1000',
+    ready: '.summary .figure',
+  },
+  {
+    name: 'dimensions',
+    path: `dimensions?${YEAR}`,
+    ready: '.sheet-table td',
+    act: async (page) => {
+      await page.getByRole('button', { name: 'Product', exact: true }).click();
+      await page.getByRole('button', { name: 'Dew carafe' }).click();
+      await page.getByLabel('Merge into').selectOption({ label: 'Brook carafe' });
+      await page.getByText('cannot be taken back').waitFor();
+    },
+  },
+  {
+    name: 'connections',
+    path: `connections?${YEAR}`,
+    ready: 'form',
+    act: async (page) => {
+      const [address = '', key = ''] = (await startOrderBook(4611)).split(', key ');
+      await page.getByLabel('Address').fill(address);
+      await page.getByLabel('API key').fill(key);
+      await page.getByRole('button', { name: 'Connect it' }).click();
+      await page.getByRole('button', { name: 'Read it now' }).click();
+      await page.getByText('Documents that wait').waitFor({ timeout: 60_000 });
     },
   },
   {

@@ -1,6 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import { expect, test } from './ondwell.ts';
+import { expect, FAULTY_FILE, test } from './ondwell.ts';
 
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
 const ROOMS = [
@@ -48,6 +48,50 @@ test('every room holds to WCAG 2.2 AA, by day and by night', async ({ planner })
       );
       expect(found, `${room}, ${theme}`).toEqual([]);
     }
+  }
+});
+
+test('what is set up, and what is taken in, hold to WCAG 2.2 AA too', async ({ planner }) => {
+  test.setTimeout(180_000);
+  const { page, origin } = planner;
+  const check = async (where: string): Promise<void> => {
+    await page.evaluate(AXE);
+    const { violations } = await page.evaluate(() =>
+      (globalThis as unknown as { axe: Axe }).axe.run({
+        runOnly: ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'],
+      }),
+    );
+    const found = violations.map(
+      ({ id, help, nodes }) => `${id}: ${help}: ${nodes[0]?.html ?? ''}`,
+    );
+    expect(found, where).toEqual([]);
+  };
+  for (const theme of ['Ink', 'Paper']) {
+    await page.goto(`${origin}/w/1/settings?from=2026-04&to=2027-03`);
+    await page.getByRole('button', { name: theme, exact: true }).click();
+    await page.goto(`${origin}/w/1/dimensions`);
+    await page.getByRole('button', { name: 'Web shop' }).click();
+    await expect(page.getByRole('complementary', { name: 'Member Web shop' })).toBeVisible();
+    await check(`dimensions, ${theme}`);
+    await page.goto(`${origin}/w/1/connections`);
+    await expect(page.getByLabel('API key')).toBeVisible();
+    await check(`connections, ${theme}`);
+    await page.goto(`${origin}/w/1/access`);
+    await expect(page.getByLabel('What the token is for')).toBeVisible();
+    await check(`access, ${theme}`);
+    await page.goto(
+      `${origin}/w/1/actuals?from=2026-04&to=2026-10&view=summary&rows=channel&measures=revenue,margin&beside=year-before&shares=yes`,
+    );
+    await page.locator('.summary .figure').first().click();
+    await expect(page.getByRole('complementary', { name: 'Sales lines' })).toContainText('lines');
+    await check(`summary, ${theme}`);
+    await page.getByLabel('File of what happened').setInputFiles(FAULTY_FILE);
+    await expect(planner.heading).toHaveText('9 of 17 rows are good, 8 are left out');
+    await check(`preview, ${theme}`);
+    await page.getByRole('button', { name: 'Change how it is read' }).click();
+    await expect(page.getByRole('table', { name: 'First rows of the file' })).toBeVisible();
+    await check(`reading, ${theme}`);
+    await page.getByRole('button', { name: 'Leave it' }).click();
   }
 });
 

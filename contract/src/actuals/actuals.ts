@@ -174,6 +174,8 @@ export const salesLinesAddressSchema = z.strictObject({
   /** Only those of a batch. */
   batch: z.coerce.number().int().optional(),
   origin: z.enum(['books', 'hand']).optional(),
+  /** Only those of a document. */
+  document: z.string().max(100).optional(),
   /** Of these days only, within the months. */
   fromDay: dateSchema.optional(),
   toDay: dateSchema.optional(),

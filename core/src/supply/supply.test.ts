@@ -13,7 +13,7 @@ const first = monthFrom('2026-01');
 function factsOf(units: readonly number[][]): Facts {
   const count = units[0]?.length ?? 0;
   const block = Float64Array.from(units.flat());
-  const members = tree.dimensions.map(() => M.web);
+  const members: number[] = tree.dimensions.map(() => M.web);
   members[position] = M.carafe;
   return {
     combinations: units.map((_, id) => ({ id, members })),

@@ -187,7 +187,12 @@ export async function stopBatch(
   await noticeDeadJobs(connections, workspaceId);
   const job = await store.jobOf(connections.db, workspaceId, id);
   if (!job || !isOpen(job.state)) throw conflict('This file is not being applied');
-  await store.changeJob(connections.db, workspaceId, id, { stop: true });
+  const waits = job.state === 'waiting';
+  await store.changeJob(connections.db, workspaceId, id, {
+    stop: true,
+    // What has not begun is stopped at once; what runs says so when it has.
+    ...(waits ? { state: 'stopped' as const, message: STOPPED } : {}),
+  });
   if (job.backend !== null) {
     await connections.db.execute(sql`select pg_cancel_backend(${job.backend})`);
   }

@@ -12,7 +12,8 @@ export async function salesLines(
   workspaceId: number,
   which: Omit<SalesLinesAddress, 'scope'> & { combinations: readonly number[] | undefined },
 ): Promise<SalesLines> {
-  const { combinations, from, to, fromDay, toDay, seller, batch, origin, skip, limit } = which;
+  const { combinations, from, to, fromDay, toDay, document, seller, batch, origin, skip, limit } =
+    which;
   const named = sql.param([...(combinations ?? [])]);
   const held = sql`l.workspace_id = ${workspaceId}
     and l.date >= ${toFirst(from)}::date and l.date < ${toFirst(to)}::date + interval '1 month'
@@ -20,6 +21,7 @@ export async function salesLines(
     ${seller === undefined ? sql`` : sql`and l.seller = ${seller}`}
     ${fromDay === undefined ? sql`` : sql`and l.date >= ${fromDay}::date`}
     ${toDay === undefined ? sql`` : sql`and l.date <= ${toDay}::date`}
+    ${document === undefined ? sql`` : sql`and l.document = ${document}`}
     ${batch === undefined ? sql`` : sql`and l.batch_id = ${batch}`}
     ${origin === undefined ? sql`` : sql`and l.origin = ${origin}`}`;
   const [sums, lines] = await Promise.all([

@@ -1,5 +1,5 @@
 import { monthFrom, parseMonth, type Dimension, type BudgetCell } from '@dravex/core';
-import { parse } from 'csv-parse/sync';
+import Papa from 'papaparse';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { badRequest } from '../platform/errors.ts';
 
@@ -15,6 +15,27 @@ function figure(text: string, digits: number): number | undefined {
   return Number.isSafeInteger(parts) ? parts : undefined;
 }
 
+/** The rows of a CSV by their headings, in small letters. @throws HttpProblem 400 */
+function readRecords(bytes: Buffer): Record<string, string>[] {
+  let text: string;
+  try {
+    text = new TextDecoder('utf-8', { fatal: true }).decode(bytes);
+  } catch {
+    throw badRequest('The file cannot be read: it is not UTF-8 text');
+  }
+  const { data, errors } = Papa.parse<Record<string, string>>(text, {
+    header: true,
+    skipEmptyLines: 'greedy',
+    transformHeader: (name) => name.trim().toLowerCase(),
+    transform: (value) => value.trim(),
+  });
+  const wrong = errors.find(({ type }) => type === 'Quotes' || type === 'FieldMismatch');
+  if (wrong) {
+    throw badRequest(`The file cannot be read: row ${(wrong.row ?? 0) + 2}: ${wrong.message}`);
+  }
+  return data;
+}
+
 /**
  * Reads a version's cells from a CSV: month, one column a dimension, units, revenue and, where it
  * is planned, cost. All of it must be good.
@@ -25,17 +46,7 @@ export function readCells(
   dimensions: readonly Dimension[],
   minorDigits: number,
 ): FileCell[] {
-  let records: Record<string, string>[];
-  try {
-    records = parse(bytes, {
-      bom: true,
-      columns: (header: string[]) => header.map((name) => name.trim().toLowerCase()),
-      skip_empty_lines: true,
-      trim: true,
-    });
-  } catch (error) {
-    throw badRequest(`The file cannot be read: ${error instanceof Error ? error.message : ''}`);
-  }
+  const records = readRecords(bytes);
   const [first] = records;
   if (!first) throw badRequest('The file has no rows; nothing was taken in');
   const headings = dimensions.map(({ code, name }) => [code, name.toLowerCase()] as const);

@@ -157,6 +157,25 @@ describe('a connected order book', () => {
     await until(async () => (await runs()).length > before, 'it ran');
   }).timeout(30_000);
 
+  it('says so when its server ended in the middle, and goes on with the next run', async () => {
+    const id = Number(path.split('/').at(-1));
+    const { pool } = served.connections;
+    await until(async () => (await runs())[0]?.state !== 'running', 'nothing runs');
+    // What a killed server leaves behind: a run that goes on, a page that was taken, a cursor.
+    await pool.query(
+      `insert into connection_run (workspace_id, connection_id, state) values (1, $1, 'running')`,
+      [id],
+    );
+    const [dead] = await runs();
+    assert.equal(dead?.state, 'failed');
+    assert.include(dead?.message, 'The server ended while this ran');
+    await pool.query('update connection set cursor = cursor - 30');
+    const before = await kept();
+    const again = await run();
+    assert.deepInclude(again, { state: 'done', added: 0, replaced: 0, revenue: 0 });
+    assert.deepEqual(await kept(), before, 'pages that come again do nothing twice');
+  });
+
   it('refuses addresses that are none, and readers', async () => {
     for (const url of [
       'ftp://erp.example',

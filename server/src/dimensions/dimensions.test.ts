@@ -1,4 +1,11 @@
-import type { DimensionDetail, MembersFile, MergeEffect, WorkspacePlan } from '@dravex/contract';
+import type {
+  DimensionDetail,
+  ImportPreview,
+  MembersFile,
+  MergeEffect,
+  Summary,
+  WorkspacePlan,
+} from '@dravex/contract';
 import { assert } from 'chai';
 import { summaryDifferences } from '../actuals/read-lines.ts';
 import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
@@ -154,6 +161,62 @@ describe('dimensions', () => {
       first: { code: 'own', name: 'Own brand' },
     });
     assert.equal(again.status, 409);
+  });
+
+  it('a customer’s group holds from a day: files follow it, and history is read as then or as now', async () => {
+    const path = `${SAMPLE}/dimensions/group/assignments`;
+    const assign = (member: string, from: string) =>
+      planner.send('PUT', path, { assignments: [{ customer: 'K-77', from, member }] });
+    assert.equal((await assign('cafes', '2026-01-01')).status, 200);
+    assert.equal((await assign('offices', '2026-09-01')).status, 200);
+    const header =
+      'date,channel,product,region,brand,quantity,net amount,document,line number,customer';
+    const rows = [
+      '2026-08-10,trade,sink-base,coast,own,1,100.00,A-1,1,K-77',
+      '2026-09-10,trade,sink-base,coast,own,1,200.00,A-2,1,K-77',
+      '2026-09-11,trade,sink-base,coast,own,1,400.00,A-3,1,K-78',
+    ];
+    const preview = await planner.send<ImportPreview>(
+      'POST',
+      `${SAMPLE}/imports?fileName=assigned.csv`,
+      [header, ...rows].join('\n'),
+    );
+    assert.equal(preview.status, 201, preview.text);
+    assert.deepEqual([preview.body.good, preview.body.faulty], [2, 1]);
+    assert.include(preview.body.problems[0]?.message, 'Customer group is missing');
+    await planner.send('POST', `${SAMPLE}/imports/${preview.body.id}/apply`);
+    const read = async (assigned: string) => {
+      const { body } = await planner.send<Summary>(
+        'GET',
+        `${SAMPLE}/summary?rows=group&columns=none&from=2026-08&to=2026-09&assigned=${assigned}`,
+      );
+      const of = (label: string) =>
+        body.rows.find((row) => row.label === label)?.total.revenue ?? 0;
+      return { cafes: of('Cafés'), offices: of('Offices') };
+    };
+    const then = await read('then');
+    const now = await read('now');
+    assert.closeTo(then.cafes - now.cafes, 100, 1e-6);
+    assert.closeTo(now.offices - then.offices, 100, 1e-6);
+    const unknown = await assign('nobody', '2026-01-01');
+    assert.equal(unknown.status, 400);
+  });
+
+  it('a member is only named while it is valid', async () => {
+    const tap = await member('product', 'tap-duo');
+    await planner.send('PATCH', `${SAMPLE}/dimensions/product/members/${tap.id}`, {
+      validTo: '2026-09-30',
+    });
+    const header =
+      'date,channel,product,customer group,region,brand,quantity,net amount,cost,document,line number';
+    const row = (date: string) => `${date},web,tap-duo,households,north,own,1,99.88,60,V-${date},1`;
+    const { body } = await planner.send<ImportPreview>(
+      'POST',
+      `${SAMPLE}/imports?fileName=valid.csv`,
+      [header, row('2026-09-30'), row('2026-10-01')].join('\n'),
+    );
+    assert.deepEqual([body.good, body.faulty], [1, 1]);
+    assert.include(body.problems[0]?.message, 'Tap unit Duo was valid to 2026-09-30');
   });
 
   it('members by file: looked at first, then all or none', async () => {

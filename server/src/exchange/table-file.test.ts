@@ -4,6 +4,7 @@ import ExcelJS from 'exceljs';
 import { assert } from 'chai';
 import { importFields } from '@dravex/contract';
 import { HttpProblem } from '../platform/errors.ts';
+import { lookInto } from './bytes.ts';
 import { customsOf, understand } from './reading.ts';
 import { openTableFile, type RawRow } from './table-file.ts';
 
@@ -181,6 +182,23 @@ describe('table files', () => {
       const cut = await openTableFile(inChunks(Buffer.from(text)), {});
       assert.equal(cut.delimiter, delimiter);
     }
+  });
+
+  it('refuses more than 2 GB, without keeping it', async () => {
+    const block = Buffer.alloc(64 * 1024 ** 2, 'x');
+    async function* endless(): AsyncGenerator<Buffer> {
+      for (;;) yield block;
+    }
+    const { chunks } = await lookInto(endless());
+    let size = 0;
+    try {
+      for await (const chunk of chunks) size += chunk.length;
+      assert.fail('it went on');
+    } catch (error) {
+      assert.equal((error as HttpProblem).status, 413, String(error));
+      assert.include((error as HttpProblem).message, 'larger than 2 GB');
+    }
+    assert.isAtMost(size, 2 * 1024 ** 3);
   });
 
   it('keeps memory flat however many rows come: a file is read as it is asked for', async () => {

@@ -16,9 +16,16 @@ export async function insertWorkspace(
   return one(await db.insert(workspace).values(row).returning({ id: workspace.id })).id;
 }
 
-/** Puts a writer in line: until its transaction ends, no other one writes to the workspace. */
+/**
+ * Puts a writer in line: until its transaction ends, no other one writes to the workspace. Rows that
+ * refer to the workspace can still be made meanwhile, such as a job that stands in line.
+ */
 export async function lockWorkspace(db: Database, id: number): Promise<void> {
-  await db.select({ id: workspace.id }).from(workspace).where(eq(workspace.id, id)).for('update');
+  await db
+    .select({ id: workspace.id })
+    .from(workspace)
+    .where(eq(workspace.id, id))
+    .for('no key update');
 }
 
 /** Marks that the workspace's data changed; returns its new revision. Locks the row until the end. */

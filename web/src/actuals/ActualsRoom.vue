@@ -241,7 +241,7 @@ function drop(event: DragEvent): void {
     <template v-else>
       <header class="room-head head">
         <div class="found">
-          <nav class="views" aria-label="What is shown">
+          <nav class="views no-print" aria-label="What is shown">
             <button
               v-for="one in VIEWS"
               :key="one.key"
@@ -312,7 +312,7 @@ function drop(event: DragEvent): void {
         <button class="link" type="button" @click="show(batch.id)">Look at it</button>
       </p>
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-      <SummaryTable v-if="view === 'summary'" :planner="planner" />
+      <SummaryTable v-if="view === 'summary'" :planner="planner" @batch="show" />
       <FactsView
         v-else-if="view === 'facts' || view === 'subscribers' || view === 'ledger'"
         :kind="view"

@@ -160,7 +160,7 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
       />
       <section v-if="preview.months.length > 0" class="adds" aria-label="What it adds">
         <h2>{{ applied ? 'What they make' : 'What the good rows add' }}</h2>
-        <div class="scroll">
+        <div class="scroll" tabindex="0">
           <table class="sheet-table">
             <thead>
               <tr>

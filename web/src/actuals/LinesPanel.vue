@@ -19,18 +19,38 @@ import { useFrame } from '../shell/use-frame.ts';
 
 /** The sales lines behind a number of the summary, each with its document, its file and its row. */
 const props = defineProps<{ wanted: LinesWanted; planner: boolean }>();
-const emit = defineEmits<{ close: [] }>();
+const emit = defineEmits<{ close: []; batch: [id: number] }>();
 const plan = usePlan();
 const { formats } = useFrame();
 const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
 
 const PAGE = 25;
 const skip = ref(0);
+/** A document of which all lines are shown, whatever the number was of. */
+const document = ref('');
+function showDocument(number: string): void {
+  document.value = document.value === number ? '' : number;
+  skip.value = 0;
+}
 watch(
   () => props.wanted,
-  () => (skip.value = 0),
+  () => {
+    skip.value = 0;
+    document.value = '';
+  },
 );
-const { data, failure } = useAnswer([() => props.wanted, skip, () => plan.tick], () => {
+const { data, failure } = useAnswer([() => props.wanted, skip, document, () => plan.tick], () => {
+  if (document.value !== '') {
+    const { first, last } = plan.frame?.plan.calendar ?? { first: '', last: '' };
+    const query = new URLSearchParams({
+      from: first,
+      to: last,
+      document: document.value,
+      skip: String(skip.value),
+      limit: String(PAGE),
+    });
+    return request<SalesLines>('GET', plan.path(`/sales-lines?${query.toString()}`));
+  }
   const { scope, from, to, origin } = props.wanted;
   const query = new URLSearchParams({
     scope: scope.join(),
@@ -66,14 +86,21 @@ async function drop(row: number): Promise<void> {
     <p v-if="failure || refusal" class="failure" role="alert">{{ failure || refusal }}</p>
     <template v-if="data">
       <p class="quiet">
-        {{ data.count }} {{ data.count === 1 ? 'line' : 'lines' }}, {{ wanted.from }} to
-        {{ wanted.to }}, together {{ money(data.revenue) }} {{ formats.currency }}; the largest
-        first
+        {{ data.count }} {{ data.count === 1 ? 'line' : 'lines'
+        }}{{ document === '' ? `, ${wanted.from} to ${wanted.to}` : ` of ${document}` }}, together
+        {{ money(data.revenue) }} {{ formats.currency }}; the largest first
       </p>
       <ol>
         <li v-for="line in data.lines" :key="`${line.document} ${line.lineNumber} ${line.batch}`">
           <span class="what">
-            <b>{{ line.document }}/{{ line.lineNumber }}</b>
+            <button
+              type="button"
+              class="link"
+              :title="document === '' ? 'All lines of this document' : 'Back to the number'"
+              @click="showDocument(line.document)"
+            >
+              {{ line.document }}/{{ line.lineNumber }}
+            </button>
             <span class="figures">{{ money(line.netAmount) }}</span>
           </span>
           <span class="quiet">
@@ -87,9 +114,12 @@ async function drop(row: number): Promise<void> {
               take it out
             </button>
           </span>
-          <span v-else class="quiet"
-            >{{ line.fileName }}{{ line.row > 0 ? `, row ${line.row}` : '' }}</span
-          >
+          <span v-else class="quiet">
+            <button type="button" class="link" @click="emit('batch', line.batch)">
+              {{ line.fileName }}
+            </button>
+            {{ line.row > 0 ? `row ${line.row}` : '' }}
+          </span>
         </li>
       </ol>
       <div class="controls">

@@ -59,7 +59,7 @@ function rows(count: number): string {
         {{ kind.count }} {{ kind.name }}</span
       >
     </h2>
-    <div class="scroll">
+    <div class="scroll" tabindex="0">
       <table class="sheet-table">
         <thead>
           <tr>

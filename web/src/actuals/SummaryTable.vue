@@ -13,6 +13,7 @@ import { useSummary } from './use-summary.ts';
 
 /** Sales lines summed by anything, several measures at once, down to the lines themselves. */
 defineProps<{ planner: boolean }>();
+const emit = defineEmits<{ batch: [id: number] }>();
 const plan = usePlan();
 const { formats, unit, scope, subject } = useFrame();
 const {
@@ -164,7 +165,7 @@ const entering = ref(false);
     <p class="state">{{ state }}</p>
     <p v-if="data?.warning" class="waits">{{ data.warning }}</p>
   </header>
-  <div class="controls wrap" role="group" aria-label="How the summary is cut">
+  <div class="controls wrap no-print" role="group" aria-label="How the summary is cut">
     <Choice
       about="Columns"
       :label="`By ${columnName}`"
@@ -183,7 +184,7 @@ const entering = ref(false);
       {{ SUMMARY_MEASURES[code].name }}
     </button>
   </div>
-  <div class="controls wrap" role="group" aria-label="What stands beside it">
+  <div class="controls wrap no-print" role="group" aria-label="What stands beside it">
     <button
       type="button"
       class="chip"
@@ -319,7 +320,14 @@ const entering = ref(false);
       </p>
       <p v-if="partial" class="quiet">˙ cut by the window, or not over</p>
     </div>
-    <LinesPanel v-if="wanted" :wanted="wanted" :planner="planner" @close="wanted = undefined" />
+    <LinesPanel
+      v-if="wanted"
+      class="no-print"
+      :wanted="wanted"
+      :planner="planner"
+      @close="wanted = undefined"
+      @batch="(id) => emit('batch', id)"
+    />
   </div>
 </template>
 

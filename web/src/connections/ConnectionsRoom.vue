@@ -216,7 +216,7 @@ function outcome(one: ConnectionRun): string {
         <button type="button" class="plain" :disabled="busy" @click="drop">End it</button>
       </div>
       <div class="halves">
-        <div class="scroll">
+        <div class="scroll" tabindex="0">
           <table class="sheet-table" aria-label="What it brought">
             <thead>
               <tr>

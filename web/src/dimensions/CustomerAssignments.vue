@@ -61,7 +61,7 @@ async function assign(): Promise<void> {
       <button class="plain" type="submit" :disabled="busy">Assign</button>
     </form>
     <p v-if="data && data.length === 0" class="quiet">No customer is assigned yet.</p>
-    <div v-else-if="data" class="scroll">
+    <div v-else-if="data" class="scroll" tabindex="0">
       <table class="sheet-table" aria-label="Assigned customers">
         <thead>
           <tr>

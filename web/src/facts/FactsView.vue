@@ -93,7 +93,7 @@ const picked = (event: Event): string => (event.target as HTMLSelectElement).val
     <p class="state">{{ state }}</p>
   </header>
   <p v-if="failure || refusal" class="failure" role="alert">{{ failure || refusal }}</p>
-  <div class="scroll">
+  <div class="scroll" tabindex="0">
     <table
       v-if="kind === 'facts' && facts.data.value && facts.data.value.rows.length > 0"
       class="sheet-table"
