@@ -50,3 +50,4 @@ export * from './calendar/day.ts';
 export * from './tables/summary.ts';
 export * from './facts/facts.ts';
 export * from './supply/supply.ts';
+export * from './tables/day-columns.ts';

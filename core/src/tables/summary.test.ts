@@ -10,6 +10,7 @@ import {
 } from '../calendar/day.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
 import { M, smallPlan } from '../testing/small-plan.ts';
+import { spanBefore, timeColumns, unlikeSpans } from './day-columns.ts';
 import { summarise, summaryValue, type SummaryGroup } from './summary.ts';
 
 const tree = new MemberTree(smallPlan([]).dimensions);
@@ -54,6 +55,52 @@ describe('summarise', () => {
       cost: 0,
       lines: 0,
     });
+  });
+});
+
+describe('columns of days', () => {
+  it('cut a span into ISO weeks and fiscal quarters, and mark what it cuts short', () => {
+    const weeks = timeColumns({ from: '2026-10-01', to: '2026-10-12' }, 'week', 4);
+    assert.deepEqual(
+      weeks.map(({ key, from, to, partial }) => [key, from, to, partial]),
+      [
+        ['2026-W40', '2026-10-01', '2026-10-04', true],
+        ['2026-W41', '2026-10-05', '2026-10-11', false],
+        ['2026-W42', '2026-10-12', '2026-10-12', true],
+      ],
+    );
+    const quarters = timeColumns({ from: '2026-04-01', to: '2026-10-12' }, 'quarter', 4);
+    assert.deepEqual(
+      quarters.map(({ key, partial }) => [key, partial]),
+      [
+        ['FY2027-Q1', false],
+        ['FY2027-Q2', false],
+        ['FY2027-Q3', true],
+      ],
+    );
+    assert.lengthOf(timeColumns({ from: '2026-04-01', to: '2026-10-12' }, 'none', 4), 1);
+  });
+
+  it('know the span a year before, and say when it is not alike', () => {
+    assert.deepEqual(spanBefore({ from: '2026-10-01', to: '2026-10-12' }, 'month'), {
+      from: '2025-10-01',
+      to: '2025-10-12',
+    });
+    const leap = { from: '2025-02-01', to: '2025-02-28' };
+    assert.deepEqual(spanBefore(leap, 'none'), { from: '2024-02-01', to: '2024-02-29' });
+    assert.include(
+      unlikeSpans(leap, spanBefore(leap, 'none'), '2023-04-01', 'none'),
+      '28 days beside 29',
+    );
+    assert.equal(
+      unlikeSpans(
+        { from: '2026-10-01', to: '2026-10-12' },
+        { from: '2025-10-01', to: '2025-10-12' },
+        '2023-04-01',
+        'month',
+      ),
+      '',
+    );
   });
 });
 

@@ -2,19 +2,20 @@
 import type { Summary, SummaryAddress } from '@dravex/contract';
 import {
   addDays,
-  daysBetween,
-  fiscalQuarterOf,
-  fiscalYearOf,
+  bucketOf,
   inScope,
-  isoWeek,
+  isDayGrain,
   lastDayOf,
   monthFrom,
   monthText,
+  shiftedPlaces,
+  spanBefore,
   summarise,
   SUMMARY_MEASURES,
   summaryValue,
-  weekStart,
-  yearBefore,
+  timeColumns,
+  unlikeSpans,
+  type Days,
   type SummaryGroup,
   type SummaryMeasure,
   type SummaryRow,
@@ -29,81 +30,8 @@ import type { Connections, Database } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
 import { COUNTED } from './store.ts';
 
-const GRAINS = ['day', 'week', 'month', 'quarter', 'year', 'none'] as const;
-type Grain = (typeof GRAINS)[number];
 /** More columns than this are nobody's table. */
 const MOST_COLUMNS = 400;
-
-interface Days {
-  readonly from: string;
-  readonly to: string;
-}
-
-interface Column extends Days {
-  readonly key: string;
-  readonly label: string;
-  readonly partial: boolean;
-}
-
-const isGrain = (columns: string): columns is Grain =>
-  (GRAINS as readonly string[]).includes(columns);
-
-/** Which stretch of time a day lies in. */
-function bucketOf(day: string, grain: Grain, fiscalStart: number): string {
-  switch (grain) {
-    case 'day':
-      return day;
-    case 'week':
-      return isoWeek(day);
-    case 'none':
-      return 'all';
-    default: {
-      const month = monthFrom(day.slice(0, 7));
-      if (grain === 'month') return day.slice(0, 7);
-      const year = `FY${fiscalYearOf(month, fiscalStart)}`;
-      return grain === 'year' ? year : `${year}-Q${fiscalQuarterOf(month, fiscalStart)}`;
-    }
-  }
-}
-
-/** The stretches of time of a span, in order; those that the span or the as-of date cuts are marked. */
-function timeColumns(days: Days, grain: Grain, fiscalStart: number, whole: Days): Column[] {
-  const columns: Column[] = [];
-  const step = (day: string): string =>
-    grain === 'day'
-      ? addDays(day, 1)
-      : grain === 'week'
-        ? addDays(weekStart(day), 7)
-        : addDays(lastDayOf(day.slice(0, 7)), 1);
-  for (let day = days.from; day <= days.to;) {
-    const key = bucketOf(day, grain, fiscalStart);
-    let next = step(day);
-    while (next <= days.to && bucketOf(next, grain, fiscalStart) === key) next = step(next);
-    const to = addDays(next, -1);
-    const last = columns.at(-1);
-    const end = to > days.to ? days.to : to;
-    if (last?.key === key) columns[columns.length - 1] = { ...last, to: end };
-    else columns.push({ key, label: key, from: day, to: end, partial: false });
-    day = next;
-  }
-  return columns.map((column) => ({
-    ...column,
-    partial:
-      grain !== 'none' &&
-      (bucketOf(addDays(column.from, -1), grain, fiscalStart) === column.key ||
-        (bucketOf(addDays(column.to, 1), grain, fiscalStart) === column.key &&
-          column.to >= whole.from)),
-  }));
-}
-
-/** The span a year before, day by day; of whole weeks the weeks of the same number. */
-function spanBefore({ from, to }: Days, grain: Grain): Days {
-  if (grain === 'week') return { from: addDays(from, -364), to: addDays(to, -364) };
-  // A month that is over is compared with the whole of it, also where February has a day more.
-  const whole = to === lastDayOf(to.slice(0, 7));
-  const end = yearBefore(to);
-  return { from: yearBefore(from), to: whole ? lastDayOf(end.slice(0, 7)) : end };
-}
 
 interface Grouped extends Record<string, unknown> {
   members: number[];
@@ -127,7 +55,7 @@ async function grouped(
   positions: readonly number[],
 ): Promise<Grouped[]> {
   const { plan, model } = loaded;
-  const grain = isGrain(address.columns) ? address.columns : 'none';
+  const grain = isDayGrain(address.columns) ? address.columns : 'none';
   const fromMonth = days.from.endsWith('-01');
   const toMonth = days.to === lastDayOf(days.to.slice(0, 7));
   const fine = grain === 'day' || grain === 'week' || address.assigned === 'now';
@@ -215,7 +143,7 @@ function toGroups(
   const { plan, model } = loaded;
   const { fiscalStart } = plan.calendar;
   const minor = 10 ** plan.currency.minorDigits;
-  const grain = isGrain(address.columns) ? address.columns : undefined;
+  const grain = isDayGrain(address.columns) ? address.columns : undefined;
   const rowCount = address.rows.length;
   return rows.flatMap((row) => {
     const members = plan.dimensions.map(() => -1);
@@ -284,7 +212,7 @@ async function makeSummary(
   address: SummaryAddress,
 ): Promise<MadeSummary> {
   const { plan, model } = loaded;
-  const grain = isGrain(address.columns) ? address.columns : undefined;
+  const grain = isDayGrain(address.columns) ? address.columns : undefined;
   checkFrame(loaded, address.rows, address.scope, grain === undefined ? address.columns : 'time');
   if (grain === undefined && address.rows.includes(address.columns)) {
     throw badRequest('A dimension stands on the rows or on the columns, not on both', [
@@ -306,7 +234,7 @@ async function makeSummary(
   const columns: Summary['columns'] =
     grain === undefined
       ? memberColumns(loaded, address.columns)
-      : timeColumns(days, grain, fiscalStart, whole);
+      : timeColumns(days, grain, fiscalStart);
   if (columns.length > MOST_COLUMNS) {
     throw badRequest(
       `This would be ${columns.length} columns; choose a shorter window, or weeks or months`,
@@ -332,33 +260,8 @@ async function makeSummary(
     from: days.from,
     to: days.to,
     before: compared ? span : null,
-    warning: address.compare === 'yearBefore' ? unlike(days, span, `${first}-01`, grain) : '',
+    warning: address.compare === 'yearBefore' ? unlikeSpans(days, span, `${first}-01`, grain) : '',
   };
-}
-
-/** The stretches of the earlier span, each in the place of the one it is compared with. */
-function shiftedPlaces(
-  span: Days,
-  grain: Grain,
-  fiscalStart: number,
-  count: number,
-): ReadonlyMap<string, number> {
-  const columns = timeColumns(span, grain, fiscalStart, span);
-  return new Map(columns.slice(0, count).map(({ key }, place) => [key, place]));
-}
-
-/** Says when two spans are not alike. */
-function unlike(days: Days, span: Days, first: string, grain: Grain | undefined): string {
-  if (span.to < first) return `There are no sales lines a year before: they begin on ${first}`;
-  if (span.from < first) {
-    return `The spans are of unlike length: a year before, sales lines only begin on ${first}`;
-  }
-  const own = daysBetween(days.from, days.to);
-  const other = daysBetween(span.from, span.to);
-  if (own !== other && grain !== 'week') {
-    return `The spans are of unlike length: ${own} days beside ${other}`;
-  }
-  return '';
 }
 
 function memberColumns({ plan }: LoadedPlan, code: string): Summary['columns'] {

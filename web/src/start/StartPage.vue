@@ -142,7 +142,7 @@ async function forecast(): Promise<void> {
     <section v-if="step === 'file'" class="sheet">
       <h1>What did you sell?</h1>
       <p>
-        Begin with a file of sales lines, a CSV in UTF-8. Its header names
+        Begin with a file of sales lines: a CSV, a workbook or JSON. Its header names
         <b>date, quantity, net amount</b> (cost, document, customer and seller where there are
         some), and one column for each way you cut sales: channel, product, region, whatever you
         use. Customer and seller may be empty.

@@ -1,0 +1,125 @@
+/** What the lines of a batch add up to, and the monthly summary of those that count. */
+import { and, eq, sql } from 'drizzle-orm';
+import { one, toFirst, type Database } from '../platform/database.ts';
+import { importMonth } from './tables.ts';
+
+/** Sums the lines of a batch anew. */
+export async function sumBatch(db: Database, workspaceId: number, batchId: number): Promise<void> {
+  await db
+    .delete(importMonth)
+    .where(and(eq(importMonth.workspaceId, workspaceId), eq(importMonth.batchId, batchId)));
+  await db.execute(sql`
+    insert into import_month (workspace_id, batch_id, month, combination_id, quantity, net_amount,
+      cost, lines)
+    select workspace_id, batch_id, date_trunc('month', date)::date, combination_id,
+      sum(quantity), sum(net_amount), sum(cost), count(*)
+    from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
+    group by 1, 2, 3, 4`);
+}
+
+/** How many lines a batch has, by its sums. */
+export async function lineCount(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+): Promise<number> {
+  const { rows } = await db.execute<{ lines: number }>(sql`
+    select coalesce(sum(lines), 0)::int as lines from import_month
+    where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
+  return one(rows).lines;
+}
+
+export async function insertSums(
+  db: Database,
+  rows: readonly (typeof importMonth.$inferInsert)[],
+): Promise<void> {
+  for (let start = 0; start < rows.length; start += 5000) {
+    await db.insert(importMonth).values(rows.slice(start, start + 5000));
+  }
+}
+
+/** Adds the sums of a batch to the monthly summary. */
+export async function addSums(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  origin: 'books' | 'hand',
+): Promise<void> {
+  await db.execute(sql`
+    insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
+      cost, lines)
+    select workspace_id, month, combination_id, ${origin}, quantity, net_amount, cost, lines
+    from import_month where workspace_id = ${workspaceId} and batch_id = ${batchId}
+    on conflict (workspace_id, month, combination_id, origin) do update set
+      quantity = sales_month.quantity + excluded.quantity,
+      net_amount = sales_month.net_amount + excluded.net_amount,
+      cost = sales_month.cost + excluded.cost,
+      lines = sales_month.lines + excluded.lines`);
+}
+
+/** Takes the sums of a batch out of the monthly summary. */
+export async function takeSums(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  origin: 'books' | 'hand',
+): Promise<void> {
+  await db.execute(sql`
+    update sales_month m set
+      quantity = m.quantity - s.quantity, net_amount = m.net_amount - s.net_amount,
+      cost = m.cost - s.cost, lines = m.lines - s.lines
+    from import_month s
+    where s.workspace_id = ${workspaceId} and s.batch_id = ${batchId}
+      and m.workspace_id = s.workspace_id and m.month = s.month
+      and m.combination_id = s.combination_id and m.origin = ${origin}`);
+  await db.execute(sql`
+    delete from sales_month where workspace_id = ${workspaceId} and lines = 0`);
+}
+
+/** What a batch adds to each month, or added, beside what counts now. */
+export async function batchMonths(db: Database, workspaceId: number, batchId: number) {
+  const { rows } = await db.execute<{
+    month: string;
+    lines: number;
+    units: number;
+    revenue: number;
+    revenueNow: number;
+  }>(sql`
+    with own as (
+      select month, sum(lines)::int as lines, sum(quantity)::float8 as units,
+        sum(net_amount)::float8 as revenue
+      from import_month where workspace_id = ${workspaceId} and batch_id = ${batchId}
+      group by 1)
+    select to_char(own.month, 'YYYY-MM') as month, lines, units, revenue,
+      coalesce((select sum(net_amount) from sales_month m
+        where m.workspace_id = ${workspaceId} and m.month = own.month), 0)::float8 as "revenueNow"
+    from own order by 1`);
+  return rows;
+}
+
+/** Forgets the rows of files that were put away more than a month ago. */
+export async function dropPutAway(db: Database): Promise<void> {
+  for (const table of ['sales_line', 'import_row', 'import_month']) {
+    await db.execute(sql`
+      delete from ${sql.identifier(table)} s using import_batch b
+      where b.workspace_id = s.workspace_id and b.id = s.batch_id and b.state = 'putAway'
+        and b.created_at < now() - interval '30 days'`);
+  }
+}
+
+/** The usual price of a unit in minor units by members, from the last twelve months before one. */
+export async function usualPrices(
+  db: Database,
+  workspaceId: number,
+  through: string,
+): Promise<ReadonlyMap<string, number>> {
+  const { rows } = await db.execute<{ members: string; price: number }>(sql`
+    select array_to_string(c.members, ',') as members,
+      (sum(m.net_amount) / sum(m.quantity))::float8 as price
+    from sales_month m join combination c
+      on c.workspace_id = m.workspace_id and c.id = m.combination_id
+    where m.workspace_id = ${workspaceId} and m.month <= ${toFirst(through)}::date
+      and m.month > ${toFirst(through)}::date - interval '12 months'
+    group by c.members having sum(m.quantity) > 0 and sum(m.net_amount) > 0`);
+  return new Map(rows.map(({ members, price }) => [members, price]));
+}
