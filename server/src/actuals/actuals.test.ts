@@ -171,6 +171,18 @@ describe('imports of sales lines', () => {
     assert.equal(await summaryDifferences(served.connections.db, 1), 0);
   });
 
+  it('are read one after the other when many come at once, and none waits for ever', async () => {
+    const files = Array.from({ length: 14 }, () => `${HEADER}\n${good()}\n`);
+    const answers = await Promise.all(files.map((text) => upload(text)));
+    assert.deepEqual(
+      answers.map(({ status, body }) => [status, body.good]),
+      files.map(() => [201, 1]),
+    );
+    await Promise.all(
+      answers.map(({ body }) => planner.send('DELETE', `${SAMPLE}/imports/${body.id}`)),
+    );
+  });
+
   it('make the combination that nobody sold before', async () => {
     const row = '2026-09-15,office,carafe-brook,cafes,lakes,1,30.00,10.00,NEW-1,1,,';
     const { body } = await upload([HEADER, row].join('\n'));

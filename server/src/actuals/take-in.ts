@@ -16,6 +16,7 @@ import { answeredOnce, recorded } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, notFound } from '../platform/errors.ts';
+import { Turns } from '../platform/turns.ts';
 import { lockWorkspace, workspaceById } from '../workspaces/store.ts';
 import * as store from './store.ts';
 import { takerFor } from './taker.ts';
@@ -154,9 +155,17 @@ export async function previewTable(
   sent: SentTable,
 ): Promise<number> {
   mustPlan(actor);
+  const { id } = await UPLOADS.take(() => take(connections, actor, sent));
+  return id;
+}
+
+/** Files that are read at once by a server process; the others wait, and so do their senders. */
+const UPLOADS = new Turns(4);
+
+function take(connections: Connections, actor: Actor, sent: SentTable): Promise<{ id: number }> {
   const { workspaceId, personId, requestKey } = actor;
   const { fileName, kind } = sent;
-  const { id } = await answeredOnce(connections, personId, requestKey, (tx, client) => {
+  return answeredOnce(connections, personId, requestKey, (tx, client) => {
     const bytes = hashed(sent.chunks);
     const { db } = connections;
     return withTable(db, actor, { ...sent, chunks: bytes.chunks }, async (table) => {
@@ -213,7 +222,6 @@ export async function previewTable(
       return { id: batchId };
     });
   });
-  return id;
 }
 
 /** Hashes bytes as they pass. */
