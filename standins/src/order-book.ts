@@ -25,6 +25,22 @@ export interface FeedDocument {
   readonly lines: readonly DocumentLine[];
 }
 
+/** Something that is sold, as the order book has it. */
+export interface FeedItem {
+  readonly sequence: number;
+  readonly code: string;
+  readonly name: string;
+}
+
+/** A customer, and the group it belongs to from a day on. */
+export interface FeedCustomer {
+  readonly sequence: number;
+  readonly code: string;
+  readonly name: string;
+  readonly group: string;
+  readonly since: string;
+}
+
 /** What goes wrong on purpose. */
 export interface Faults {
   /** Every so many requests are answered with 500; 0 is never. */
@@ -41,6 +57,8 @@ export interface OrderBook {
   readonly server: Server;
   readonly faults: Faults;
   readonly documents: readonly FeedDocument[];
+  readonly items: readonly FeedItem[];
+  readonly customers: readonly FeedCustomer[];
   /** Adds documents that were not there when it started. */
   add(documents: readonly Omit<FeedDocument, 'sequence'>[]): void;
   /** How many requests were answered well. */
@@ -56,6 +74,15 @@ const PRICES: Readonly<Record<string, number>> = {
   'sink-base': 15_332,
   'cart-sink': 6071,
   'cart-mini': 1490,
+};
+const NAMES: Readonly<Record<string, string>> = {
+  'carafe-brook': 'Brook carafe',
+  'cart-carafe': 'Carafe cartridge',
+  'tap-one': 'Tap One',
+  'cart-tap': 'Tap cartridge',
+  'sink-base': 'Under-sink Base',
+  'cart-sink': 'Under-sink cartridge',
+  'cart-mini': 'Mini cartridge',
 };
 const REGIONS = ['north', 'coast', 'lakes', 'capital'];
 const CHANNELS = ['web', 'stores', 'trade'];
@@ -121,6 +148,29 @@ export function sampleDocuments(count = 240): FeedDocument[] {
   return documents;
 }
 
+/** The items, in the order in which they were entered. */
+export function sampleItems(): FeedItem[] {
+  return Object.keys(PRICES).map((code, at) => ({
+    sequence: at + 1,
+    code,
+    name: NAMES[code] ?? code,
+  }));
+}
+
+const PLACES = ['Quay', 'Mill Lane', 'Orchard', 'Old Market', 'Harbour', 'Station'];
+
+/** The customers of documents; each belongs to one group. */
+export function sampleCustomers(documents: readonly FeedDocument[]): FeedCustomer[] {
+  const codes = [...new Set(documents.map(({ customer }) => customer))].sort();
+  return codes.map((code, at) => ({
+    sequence: at + 1,
+    code,
+    name: `${PLACES[at % PLACES.length] ?? ''} ${1 + Math.floor(at / PLACES.length)}`,
+    group: at % 4 === 3 ? 'landlords' : 'households',
+    since: '2023-04-01',
+  }));
+}
+
 const MOST_A_PAGE = 100;
 
 /** Makes the service; whoever makes it lets it listen. */
@@ -129,6 +179,8 @@ export function orderBook(
   documents: readonly FeedDocument[] = sampleDocuments(),
 ): OrderBook {
   const list = [...documents];
+  const items = sampleItems();
+  const customers = sampleCustomers(documents);
   const faults: Faults = { failEvery: 0, breakEvery: 0, rateLimit: 0, down: false };
   let requests = 0;
   let answered = 0;
@@ -139,12 +191,13 @@ export function orderBook(
     response.writeHead(status, { 'content-type': 'application/json' });
     response.end(JSON.stringify(body));
   };
-  const page = (url: URL) => {
+  /** What came after a cursor, and whether there is more. */
+  const page = <T extends { readonly sequence: number }>(url: URL, all: readonly T[]) => {
     const after = Number(url.searchParams.get('after') ?? 0) || 0;
     const limit = Math.min(MOST_A_PAGE, Math.max(1, Number(url.searchParams.get('limit')) || 50));
-    const found = list.filter(({ sequence }) => sequence > after).slice(0, limit);
-    const last = found.at(-1)?.sequence ?? after;
-    return { documents: found, next: last, more: list.some(({ sequence }) => sequence > last) };
+    const found = all.filter(({ sequence }) => sequence > after).slice(0, limit);
+    const next = found.at(-1)?.sequence ?? after;
+    return { found, next, more: all.some(({ sequence }) => sequence > next) };
   };
 
   const server = createServer((request: IncomingMessage, response) => {
@@ -183,18 +236,22 @@ export function orderBook(
     if (url.pathname === '/v1/status') {
       json(response, 200, { service: 'order book', changes: list.length });
     } else if (url.pathname === '/v1/items') {
-      const items = Object.entries(PRICES).map(([code, price]) => ({ code, price }));
-      json(response, 200, { items });
+      const { found, ...rest } = page(url, items);
+      json(response, 200, { items: found, ...rest });
     } else if (url.pathname === '/v1/customers') {
-      const codes = [...new Set(list.map(({ customer }) => customer))];
-      json(response, 200, { customers: codes.map((code) => ({ code })) });
-    } else if (url.pathname === '/v1/documents') json(response, 200, page(url));
-    else json(response, 404, { error: 'there is nothing here' });
+      const { found, ...rest } = page(url, customers);
+      json(response, 200, { customers: found, ...rest });
+    } else if (url.pathname === '/v1/documents') {
+      const { found, ...rest } = page(url, list);
+      json(response, 200, { documents: found, ...rest });
+    } else json(response, 404, { error: 'there is nothing here' });
   });
   return {
     server,
     faults,
     documents: list,
+    items,
+    customers,
     add: (more) => {
       for (const document of more) list.push({ ...document, sequence: list.length + 1 });
     },

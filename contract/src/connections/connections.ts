@@ -17,12 +17,24 @@ export const newConnectionSchema = z.strictObject({
 });
 export type NewConnection = z.output<typeof newConnectionSchema>;
 
+/** Fields of the feed that can name a member; `assigned` is the customer's own group. */
+export const FEED_FIELDS = ['item', 'channel', 'group', 'region', 'customer', 'assigned'] as const;
+/** What names the member of a dimension: a field of the document, or one member for all of them. */
+export const feedFieldSchema = z.union([
+  z.enum(FEED_FIELDS),
+  z.strictObject({ member: z.string().min(1).max(60) }),
+]);
+export type FeedField = z.infer<typeof feedFieldSchema>;
+const fieldsSchema = z.record(z.string().max(60), feedFieldSchema);
+
 export const connectionChangeSchema = z.strictObject({
   name: nameSchema.optional(),
   url: urlSchema.optional(),
   /** A new key; the old one is never shown. */
   key: z.string().min(1).max(500).optional(),
   everyMinutes: everySchema.optional(),
+  /** By dimension's code; documents read from now on follow it. */
+  fields: fieldsSchema.optional(),
 });
 export type ConnectionChange = z.infer<typeof connectionChangeSchema>;
 
@@ -56,6 +68,11 @@ export const connectionSchema = z.object({
   /** Documents that wait for a code. */
   held: z.number(),
   running: z.boolean(),
+  /** What names the member of each dimension; null where nothing in the feed seems to. */
+  fields: z.record(z.string(), feedFieldSchema.nullable()),
+  /** Items and customers that the service has told of. */
+  items: z.number(),
+  customers: z.number(),
 });
 export type Connection = z.infer<typeof connectionSchema>;
 
@@ -66,8 +83,21 @@ export const heldDocumentSchema = z.object({
   /** The code that nobody knows, and the dimension that it would belong to. */
   dimension: z.string().nullable(),
   value: z.string(),
+  /** What the service calls it; empty where it does not say. */
+  name: z.string(),
 });
 export type HeldDocument = z.infer<typeof heldDocumentSchema>;
+
+/** What to do with a code that nobody knows: make it a member, or say which member it stands for. */
+export const settlementSchema = z.strictObject({
+  dimension: z.string().max(60),
+  value: z.string().min(1).max(100),
+  as: z.discriminatedUnion('kind', [
+    z.strictObject({ kind: z.literal('new'), name: nameSchema, parent: idSchema.nullable() }),
+    z.strictObject({ kind: z.literal('standsFor'), member: z.string().min(1).max(60) }),
+  ]),
+});
+export type Settlement = z.infer<typeof settlementSchema>;
 
 const base = '/workspaces/{workspaceId}/connections';
 
@@ -127,5 +157,12 @@ export const connectionOperations = operations({
     summary: 'Documents that wait, and why; they are tried again with every run',
     access: 'reads',
     answer: z.array(heldDocumentSchema),
+  },
+  settleHeld: {
+    method: 'post',
+    path: `${base}/{connectionId}/settle`,
+    summary: 'Settles a code that documents wait for, and takes in what waited for it',
+    access: 'plans',
+    body: settlementSchema,
   },
 });

@@ -24,7 +24,7 @@ import { noticeDeadJobs } from './apply.ts';
 import { salesLines } from './read-lines.ts';
 import * as store from './store.ts';
 import { toBatch } from './batch.ts';
-import { batchName, moveBatch, type BatchState } from './thing.ts';
+import { batchName, moveBatch, rememberedId, type BatchState } from './thing.ts';
 
 /** Problems that come with a preview. */
 const SHOWN_PROBLEMS = 200;
@@ -270,9 +270,8 @@ export async function forgetRemembered(
     );
     if (!known) throw notFound('such repair');
     await store.forget(tx, actor.workspaceId, which);
-    record.undoable = false;
     record.say(`“${known.from}” is no longer read as “${known.to}”`);
-    record.changed('remembered', `${known.field} ${known.from}`, { to: known.to }, null, () => ({
+    record.changed('remembered', rememberedId(known), { to: known.to }, null, () => ({
       label: `${known.field} “${known.from}”`,
       unit: 'text',
     }));

@@ -1,3 +1,4 @@
+import type { Remembered } from '@dravex/contract';
 import type { CellName } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
 import type { Database } from '../platform/database.ts';
@@ -75,6 +76,31 @@ export const importThing: Thing = {
     for (const { id, now, next } of changes) {
       const state = (next?.['state'] ?? 'putAway') as BatchState;
       await moveBatch(db, workspaceId, Number(id), now?.['state'] as BatchState, state);
+    }
+  },
+};
+
+/** What the journal calls a remembered repair. */
+export function rememberedId({ kind, field, from }: Omit<Remembered, 'to'>): string {
+  return JSON.stringify([kind, field, from]);
+}
+
+/** What a value of files to come is read as. */
+export const rememberedThing: Thing = {
+  async read(db, workspaceId, ids) {
+    const rows = await store.remembered(db, workspaceId);
+    return new Map(
+      rows
+        .map((row) => [rememberedId(row), { to: row.to }] as const)
+        .filter(([id]) => ids.includes(id)),
+    );
+  },
+  async write(db, { workspaceId }, changes) {
+    for (const { id, next } of changes) {
+      const [kind, field, from] = JSON.parse(id) as [Remembered['kind'], string, string];
+      const to = next?.['to'];
+      if (typeof to === 'string') await store.remember(db, workspaceId, { kind, field, from, to });
+      else await store.forget(db, workspaceId, { kind, field, from });
     }
   },
 };

@@ -106,15 +106,63 @@ describe('a connected order book', () => {
   it('takes what waited for a code once the code is there', async () => {
     const { body } = await planner.send<HeldDocument[]>('GET', `${path}/held`);
     assert.include(body[0]?.reason, '"cart-mini" is not a code of Product');
-    assert.deepInclude(body[0], { dimension: 'product', value: 'cart-mini' });
-    await planner.send('POST', `${SAMPLE}/dimensions/product/members`, {
-      code: 'cart-mini',
-      name: 'Mini cartridge',
-    });
-    await run();
+    const named = { dimension: 'product', value: 'cart-mini', name: 'Mini cartridge' };
+    assert.deepInclude(body[0], named, 'as the items of the feed call it');
+    const settle = (as: object, value = 'cart-mini') =>
+      planner.send('POST', `${path}/settle`, { dimension: 'product', value, as });
+    const nowhere = await settle({ kind: 'standsFor', member: 'nowhere' });
+    assert.include(nowhere.problem?.detail, '"nowhere" is not a code of Product');
+    const odd = await settle({ kind: 'new', name: 'Odd', parent: null }, 'with a space');
+    assert.include(odd.problem?.detail, 'cannot be a member');
+    const before = (await runs()).length;
+    const made = await settle({ kind: 'new', name: 'Mini cartridge', parent: null });
+    assert.equal(made.status, 204, made.text);
+    await until(async () => {
+      const all = await runs();
+      return all.length > before && all[0]?.state !== 'running';
+    }, 'what waited is taken in at once');
     const { lines, revenue } = expected(book.documents, () => true);
     assert.deepEqual(await kept(), { lines, revenue });
     assert.equal((await state()).held, 0);
+  });
+
+  it('reads customers and items by pages, each once', async () => {
+    const { items, customers } = await state();
+    assert.equal(items, book.items.length);
+    assert.equal(customers, book.customers.length);
+  });
+
+  it('follows what is said to name the members: a field, the customer’s group, or always one', async () => {
+    const refused = await planner.send('PATCH', path, { fields: { region: { member: 'moon' } } });
+    assert.equal(refused.status, 400);
+    assert.include(refused.problem?.detail, '"moon" is not a code of Region');
+    const unknown = await planner.send('PATCH', path, { fields: { colour: 'item' } });
+    assert.include(unknown.problem?.detail, 'no dimension "colour"');
+    await planner.send('PATCH', path, {
+      fields: { region: { member: 'capital' }, group: 'assigned' },
+    });
+    const customer = book.customers.find(({ group }) => group === 'landlords');
+    const [first] = book.documents;
+    assert.isDefined(customer);
+    assert.isDefined(first);
+    const { sequence: _, ...document } = first as FeedDocument;
+    const shared = { ...document, region: 'north', group: 'households' };
+    book.add([
+      { ...shared, number: 'F-90001', customer: customer?.code ?? '' },
+      { ...shared, number: 'F-90002', customer: 'C-nobody' },
+    ]);
+    assert.deepInclude(await run(), { state: 'done', added: 1, held: 1 });
+    const { rows } = await served.connections.pool.query<{ codes: string[] }>(
+      `select array(select m.code from unnest(c.members) u(id) join member m on m.id = u.id) as codes
+       from sales_line l join combination c on c.id = l.combination_id
+       where l.document like 'F-90001 %' limit 1`,
+    );
+    assert.includeMembers(rows[0]?.codes ?? [], ['capital', 'landlords']);
+    const { body } = await planner.send<HeldDocument[]>('GET', `${path}/held`);
+    assert.include(body[0]?.reason, 'Customer "C-nobody" belongs to no member of Customer group');
+    assert.isNull(body[0]?.dimension);
+    await planner.send('PATCH', path, { fields: { region: 'region', group: 'group' } });
+    assert.deepInclude(await run(), { state: 'done', held: 0 });
   });
 
   it('puts a late correction in place of what was there', async () => {

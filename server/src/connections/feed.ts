@@ -23,12 +23,33 @@ const documentSchema = z.object({
 /** An invoice or a credit note as the feed has it; money in minor units. */
 export type FeedDocument = z.infer<typeof documentSchema>;
 
+/** Where a page ends, and whether another one follows. */
+const cursor = { next: z.number().int().min(0), more: z.boolean() };
 const pageSchema = z.object({
   documents: z.array(documentSchema).max(1000),
-  next: z.number().int().min(0),
-  more: z.boolean(),
+  ...cursor,
 });
 export type FeedPage = z.infer<typeof pageSchema>;
+const itemSchema = z.object({
+  sequence: z.number().int().min(1),
+  code: z.string().min(1).max(100),
+  name: z.string().max(200),
+});
+const customerSchema = itemSchema.extend({
+  /** The group that it belongs to from a day on; empty where the service does not say. */
+  group: z.string().max(100).default(''),
+  since: z.iso.date().default('1990-01-01'),
+});
+const itemsSchema = z.object({ items: z.array(itemSchema).max(1000), ...cursor });
+const customersSchema = z.object({ customers: z.array(customerSchema).max(1000), ...cursor });
+/** What the service says of an item or a customer. */
+export type FeedName = z.output<typeof customerSchema>;
+export interface NamesPage {
+  readonly names: readonly FeedName[];
+  readonly next: number;
+  readonly more: boolean;
+}
+
 const statusSchema = z.object({ service: z.string().max(200), changes: z.number().int().min(0) });
 
 /** Why a service could not be asked, in words for the planner. */
@@ -68,6 +89,17 @@ export class Feed {
     return this.#ask(`/v1/documents?after=${after}&limit=${PAGE}`, pageSchema, this.patience);
   }
 
+  /** Items or customers that came after a cursor. @throws FeedFailure */
+  async names(kind: 'item' | 'customer', after: number): Promise<NamesPage> {
+    const address = `/v1/${kind}s?after=${after}&limit=${PAGE}`;
+    if (kind === 'customer') {
+      const { customers, ...rest } = await this.#ask(address, customersSchema, this.patience);
+      return { names: customers, ...rest };
+    }
+    const { items, ...rest } = await this.#ask(address, itemsSchema, this.patience);
+    return { names: items.map((item) => ({ ...item, group: '', since: '' })), ...rest };
+  }
+
   /** Whether the service is there and takes the key. @throws FeedFailure */
   status(): Promise<z.infer<typeof statusSchema>> {
     return this.#ask('/v1/status', statusSchema, ONCE);
@@ -82,7 +114,7 @@ export class Feed {
         if (read.success) return read.data;
         const [issue] = read.error.issues;
         throw new FeedFailure(
-          `The service answered something else than documents: ${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}`,
+          `The service answered something that was not asked for: ${issue?.path.join('.') ?? ''}: ${issue?.message ?? ''}`,
           false,
         );
       }

@@ -18,6 +18,8 @@ export function connectionRoutes(connections: Connections, queue: Queue): Router
       service.testConnection(connections, actor, id('connectionId')),
     runConnection: ({ actor, id }) => service.runNow(connections, queue, actor, id('connectionId')),
     listRuns: ({ actor, id }) => service.listRuns(connections, actor, id('connectionId')),
+    settleHeld: ({ actor, id, body }) =>
+      service.settleHeld(connections, queue, actor, id('connectionId'), body),
     listHeld: ({ actor, id }) => service.listHeld(connections, actor, id('connectionId')),
   });
 }

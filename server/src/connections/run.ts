@@ -1,8 +1,13 @@
 /** Runs a connection: takes up where it stopped, page by page, each page and its cursor as one unit. */
-import { MemberTree } from '@dravex/core';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
-import { insertBatch, remembered } from '../actuals/store.ts';
+import {
+  assignedMembers,
+  insertBatch,
+  remembered,
+  validities,
+  type AssignedMembers,
+} from '../actuals/store.ts';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { CombinationIds, dimensionsOf } from '../dimensions/store.ts';
 import { calendarOf } from '../forecast/calendar.ts';
@@ -12,6 +17,7 @@ import { actorIn } from '../people/service.ts';
 import { inTransaction, one, type Connections, type Database } from '../platform/database.ts';
 import type { Queue } from '../platform/queue.ts';
 import { workspaceById } from '../workspaces/store.ts';
+import { fieldFor, namedBy } from './fields.ts';
 import { Feed, FeedFailure, PATIENT, type FeedDocument, type Patience } from './feed.ts';
 import * as store from './store.ts';
 
@@ -26,18 +32,6 @@ export const LOCKS = 715_519;
 /** How long a service that is away is left alone, in minutes: growing, and then an hour. */
 const PAUSES = [1, 2, 5, 10, 30, 60];
 const LOOK_EVERY_MS = 10_000;
-
-/** Which field of a document names the member of which dimension, by what dimensions are called. */
-const FIELDS: readonly {
-  readonly words: RegExp;
-  readonly of: (document: FeedDocument, item: string) => string;
-}[] = [
-  { words: /channel/i, of: ({ channel }) => channel },
-  { words: /product|item|article|sku/i, of: (_, item) => item },
-  { words: /group|segment/i, of: ({ group }) => group },
-  { words: /region|area|territory/i, of: ({ region }) => region },
-  { words: /customer|account/i, of: ({ customer }) => customer },
-];
 
 /** Tells the queue how connections are run, and looks whose time has come. @returns how to end that */
 export function defineRunning(
@@ -174,6 +168,52 @@ async function failed(
   if (!known) throw error;
 }
 
+/** Reads what the service says of its items and customers since it was last asked. */
+async function takeNames(
+  { db }: Connections,
+  { workspaceId, id, itemCursor, customerCursor }: store.ConnectionRow,
+  feed: Feed,
+): Promise<void> {
+  for (const kind of ['item', 'customer'] as const) {
+    let after = kind === 'item' ? itemCursor : customerCursor;
+    for (;;) {
+      const { names, next, more } = await feed.names(kind, after);
+      await store.keepNames(db, workspaceId, id, kind, names);
+      // After the names: a server that ends in between reads them again, which changes nothing.
+      const cursor = kind === 'item' ? { itemCursor: next } : { customerCursor: next };
+      if (next !== after) await store.setConnection(db, workspaceId, id, cursor);
+      if (next < after || (more && next === after)) throw new FeedFailure(REPEATS, false);
+      after = next;
+      if (!more) break;
+    }
+  }
+}
+
+/** Assigns customers as the service groups them, for the dimensions that are read so. */
+async function assignGroups(
+  connections: Connections,
+  actor: Actor,
+  { workspaceId, id, name, fields }: store.ConnectionRow,
+): Promise<void> {
+  const assigned = Object.keys(fields).filter((code) => fields[code] === 'assigned');
+  if (assigned.length === 0) return;
+  await journaled(connections, actor, 'dimensions', async (tx, record) => {
+    record.undoable = false;
+    for (const code of assigned) {
+      const customers = await store.assignByGroup(tx, workspaceId, id, code);
+      if (customers === 0) continue;
+      record.say(`${name}: ${customers} customers assigned as the order book groups them`);
+      record.changed('assignment', code, null, { customers }, () => ({
+        label: name,
+        unit: 'text',
+      }));
+    }
+    return {};
+  });
+}
+
+const REPEATS = 'The service gives the same page again and again';
+
 /** Takes pages until there is no more; documents that wait are tried first. */
 async function takeAll(
   connections: Connections,
@@ -208,6 +248,8 @@ async function takeAll(
     for (const part of Object.keys(tally) as (keyof Tally)[]) tally[part] += page.tally[part];
     await store.setRun(db, workspaceId, runId, { ...tally, batchId: batchId ?? null });
   };
+  await takeNames(connections, connection, feed);
+  await assignGroups(connections, actor, connection);
   const waiting = await store.waitingDocuments(db, workspaceId, id);
   if (waiting.length > 0) await take(waiting, undefined);
   tally.held = 0;
@@ -215,9 +257,7 @@ async function takeAll(
   for (;;) {
     const { documents, next, more } = await feed.page(cursor);
     if (documents.length > 0) await take(documents, next);
-    if (next < cursor || (more && next === cursor)) {
-      throw new FeedFailure('The service gives the same page again and again', false);
-    }
+    if (next < cursor || (more && next === cursor)) throw new FeedFailure(REPEATS, false);
     cursor = next;
     if (!more) return;
   }
@@ -234,9 +274,11 @@ async function takePage(
   const workspace = await workspaceById(tx, workspaceId);
   if (!workspace) throw new FeedFailure('The workspace is gone', false);
   const dimensions = await dimensionsOf(tx, workspaceId);
-  const rules = {
+  const rules: Checks = {
+    fields: connection.fields,
+    assigned: await assignedMembers(tx, workspaceId),
+    validity: await validities(tx, workspaceId),
     codes: new MemberCodes(dimensions),
-    tree: new MemberTree(dimensions),
     calendar: calendarOf(workspace),
     replace: new Map(
       (await remembered(tx, workspaceId))
@@ -332,17 +374,25 @@ async function revenueOf(
 }
 
 interface Checks {
+  readonly fields: store.ConnectionRow['fields'];
+  readonly assigned: AssignedMembers;
+  readonly validity: Awaited<ReturnType<typeof validities>>;
   readonly codes: MemberCodes;
   readonly calendar: ReturnType<typeof calendarOf>;
   readonly replace: ReadonlyMap<string, string>;
 }
 
+/** Why a document waits; with the code that would have to be known, where it is one. */
+interface Waits {
+  readonly reason: string;
+  readonly dimension: string | null;
+  readonly value: string;
+}
+
 /** The members of every line of a document; or why it waits as a whole. */
-function check(
-  document: FeedDocument,
-  { codes, calendar, replace }: Checks,
-): { members: number[][] } | { reason: string; dimension: string | null; value: string } {
+function check(document: FeedDocument, rules: Checks): { members: number[][] } | Waits {
   const { date } = document;
+  const { calendar } = rules;
   if (date < `${calendar.first}-01` || date > calendar.asOf) {
     const reason = `${date} lies outside ${calendar.first} to ${calendar.asOf}`;
     return { reason, dimension: null, value: date };
@@ -352,15 +402,35 @@ function check(
   const members: number[][] = [];
   for (const { item } of document.lines) {
     const own: number[] = [];
-    for (const { code, name } of codes.dimensions) {
-      const field = FIELDS.find(({ words }) => words.test(code) || words.test(name));
-      const given = field?.of(document, item) ?? '';
-      const text = replace.get(`${code} ${given}`) ?? given;
-      const { id, problem } = codes.leaf(code, text);
-      if (problem) return { reason: problem.message, dimension: code, value: given };
-      own.push(id);
+    for (const dimension of rules.codes.dimensions) {
+      const found = memberOf(document, item, dimension, rules);
+      if (typeof found === 'object') return found;
+      own.push(found);
     }
     members.push(own);
   }
   return { members };
+}
+
+function memberOf(
+  document: FeedDocument,
+  item: string,
+  dimension: { readonly code: string; readonly name: string },
+  { fields, assigned, validity, codes, replace }: Checks,
+): number | Waits {
+  const { code, name } = dimension;
+  const named = namedBy(fieldFor(fields, dimension), document, item, assigned.get(code));
+  if ('id' in named) {
+    if (named.id !== undefined) return named.id;
+    const reason = `Customer "${document.customer}" belongs to no member of ${name} on ${document.date}`;
+    return { reason, dimension: null, value: document.customer };
+  }
+  const { id, problem } = codes.leaf(code, replace.get(`${code} ${named.text}`) ?? named.text);
+  if (problem) return { reason: problem.message, dimension: code, value: named.text };
+  const bounds = validity.get(id);
+  const early = bounds?.from && document.date < bounds.from;
+  const late = bounds?.to && document.date > bounds.to;
+  if (!early && !late) return id;
+  const reason = `"${named.text}" of ${name} is not valid on ${document.date}`;
+  return { reason, dimension: null, value: named.text };
 }

@@ -1,17 +1,26 @@
 /** Connected sources: set up, tested, run, and how they stand. */
-import type {
-  Connection,
-  ConnectionChange,
-  ConnectionRun,
-  HeldDocument,
-  NewConnection,
+import {
+  codeSchema,
+  type Connection,
+  type ConnectionChange,
+  type ConnectionRun,
+  type HeldDocument,
+  type NewConnection,
+  type Settlement,
 } from '@dravex/contract';
+import type { Dimension } from '@dravex/core';
 import { sql } from 'drizzle-orm';
+import { remember } from '../actuals/store.ts';
+import { rememberedId } from '../actuals/thing.ts';
+import { MemberCodes } from '../dimensions/codes.ts';
+import { insertNewMember } from '../dimensions/service.ts';
+import { dimensionRow, dimensionsOf } from '../dimensions/store.ts';
 import { journaled } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { inTransaction, one, type Connections } from '../platform/database.ts';
-import { conflict, notFound } from '../platform/errors.ts';
+import { badRequest, conflict, notFound } from '../platform/errors.ts';
 import type { Queue } from '../platform/queue.ts';
+import { fieldFor } from './fields.ts';
 import { Feed, FeedFailure } from './feed.ts';
 import { askToRun, LOCKS } from './run.ts';
 import * as store from './store.ts';
@@ -41,10 +50,12 @@ export async function listConnections(
 ): Promise<Connection[]> {
   const { db } = connections;
   await noticeDeadRuns(connections, workspaceId);
-  const [rows, held, open] = await Promise.all([
+  const [rows, held, open, names, dimensions] = await Promise.all([
     store.connections(db, workspaceId),
     store.heldCounts(db, workspaceId),
     store.openRuns(db, workspaceId),
+    store.nameCounts(db, workspaceId),
+    dimensionsOf(db, workspaceId),
   ]);
   return rows.map((row) => ({
     id: row.id,
@@ -56,6 +67,11 @@ export async function listConnections(
     lastDoneAt: row.lastDoneAt?.toISOString() ?? null,
     held: held.get(row.id) ?? 0,
     running: open.some(({ connectionId }) => connectionId === row.id),
+    fields: Object.fromEntries(
+      dimensions.map((dimension) => [dimension.code, fieldFor(row.fields, dimension) ?? null]),
+    ),
+    items: names.get(row.id)?.items ?? 0,
+    customers: names.get(row.id)?.customers ?? 0,
   }));
 }
 
@@ -99,6 +115,32 @@ export function addConnection(
   });
 }
 
+/** What names the members of each dimension, as the journal keeps it. */
+function inCells(fields: store.ConnectionRow['fields']): Record<string, string> {
+  return Object.fromEntries(
+    Object.entries(fields).map(([code, field]) => [
+      `fields.${code}`,
+      typeof field === 'string' ? field : `always ${field.member}`,
+    ]),
+  );
+}
+
+/** @throws HttpProblem 400 for a dimension or a member that is not there */
+function mustName(dimensions: readonly Dimension[], fields: store.ConnectionRow['fields']): void {
+  const codes = new MemberCodes(dimensions);
+  for (const [code, field] of Object.entries(fields)) {
+    const refuse = (message: string): never => {
+      throw badRequest(message, [{ path: `fields.${code}`, message }]);
+    };
+    if (!dimensions.some((dimension) => dimension.code === code)) {
+      refuse(`There is no dimension "${code}"`);
+    }
+    if (typeof field === 'string') continue;
+    const { problem } = codes.leaf(code, field.member);
+    if (problem) refuse(problem.message);
+  }
+}
+
 export async function changeConnection(
   connections: Connections,
   actor: Actor,
@@ -107,7 +149,8 @@ export async function changeConnection(
 ): Promise<void> {
   const before = await mustConnection(connections, actor, id);
   await journaled(connections, actor, 'actuals', async (tx, record) => {
-    const { everyMinutes } = change;
+    const { everyMinutes, fields } = change;
+    if (fields) mustName(await dimensionsOf(tx, actor.workspaceId), fields);
     await store.setConnection(tx, actor.workspaceId, id, {
       ...change,
       ...(everyMinutes === undefined
@@ -116,14 +159,26 @@ export async function changeConnection(
             nextRunAt: everyMinutes === null ? null : new Date(Date.now() + everyMinutes * 60_000),
           }),
       // Another address is another feed: what it holds is told apart by its documents' numbers.
-      ...(change.url !== undefined && change.url !== before.url ? { cursor: 0 } : {}),
+      ...(change.url !== undefined && change.url !== before.url
+        ? { cursor: 0, itemCursor: 0, customerCursor: 0 }
+        : {}),
+      ...(fields ? { fields: { ...before.fields, ...fields } } : {}),
     });
     record.undoable = false;
     record.say(`Changed the connection ${change.name ?? before.name}`);
     const { name = before.name, url = before.url } = change;
     const after = shown({ name, url, everyMinutes: everyMinutes ?? before.everyMinutes });
-    const changed = change.key === undefined ? after : { ...after, key: 'another one' };
-    record.changed('connection', id, shown(before), changed, label(before.name));
+    record.changed(
+      'connection',
+      id,
+      { ...shown(before), ...inCells(before.fields) },
+      {
+        ...after,
+        ...inCells({ ...before.fields, ...fields }),
+        ...(change.key === undefined ? {} : { key: 'another one' }),
+      },
+      label(before.name),
+    );
     return {};
   });
 }
@@ -193,4 +248,48 @@ export async function listHeld(
 ): Promise<HeldDocument[]> {
   await mustConnection(connections, actor, id);
   return store.heldDocuments(connections.db, actor.workspaceId, id, SHOWN_HELD);
+}
+
+/**
+ * Settles a code that documents wait for: it becomes a member, or stands for one from now on. What
+ * waited is taken in by a run that starts at once.
+ * @throws HttpProblem 400 or 409 saying what stands in the way
+ */
+export async function settleHeld(
+  connections: Connections,
+  queue: Queue,
+  actor: Actor,
+  id: number,
+  { dimension: code, value, as }: Settlement,
+): Promise<void> {
+  const { workspaceId } = actor;
+  await mustConnection(connections, actor, id);
+  await journaled(connections, actor, 'dimensions', async (tx, record) => {
+    const dimension = await dimensionRow(tx, workspaceId, code);
+    if (!dimension) throw notFound('such dimension');
+    if (as.kind === 'new') {
+      const { name, parent } = as;
+      const asCode = codeSchema.safeParse(value);
+      if (!asCode.success) {
+        const message = `"${value}" cannot be a member's code: ${asCode.error.issues[0]?.message ?? ''}. Say which member it stands for`;
+        throw badRequest(message, [{ path: 'value', message }]);
+      }
+      await insertNewMember(tx, record, dimension, { code: value, name, parent });
+      record.say(`Added ${name} to ${dimension.name}, as an order book has it`);
+      return {};
+    }
+    const codes = new MemberCodes(await dimensionsOf(tx, workspaceId));
+    const { problem } = codes.leaf(code, as.member);
+    if (problem)
+      throw badRequest(problem.message, [{ path: 'as.member', message: problem.message }]);
+    const repair = { kind: 'sales', field: code, from: value, to: as.member } as const;
+    await remember(tx, workspaceId, repair);
+    record.say(`"${value}" stands for ${as.member} of ${dimension.name}`);
+    record.changed('remembered', rememberedId(repair), null, { to: as.member }, () => ({
+      label: `${code} “${value}”`,
+      unit: 'text',
+    }));
+    return {};
+  });
+  await askToRun(queue, workspaceId, id, actor.personId);
 }

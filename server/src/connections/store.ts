@@ -1,8 +1,8 @@
 import type { HeldDocument } from '@dravex/contract';
 import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
 import { one, type Database } from '../platform/database.ts';
-import type { FeedDocument } from './feed.ts';
-import { connection, connectionRun, feedDocument } from './tables.ts';
+import type { FeedDocument, FeedName } from './feed.ts';
+import { connection, connectionRun, feedDocument, feedName } from './tables.ts';
 
 export type ConnectionRow = typeof connection.$inferSelect;
 export type RunRow = typeof connectionRun.$inferSelect;
@@ -154,18 +154,90 @@ export async function heldDocuments(
   limit: number,
 ): Promise<HeldDocument[]> {
   const rows = await db
-    .select()
+    .select({
+      number: feedDocument.number,
+      waiting: feedDocument.waiting,
+      reason: feedDocument.reason,
+      dimension: feedDocument.dimension,
+      value: feedDocument.value,
+      name: sql<string>`coalesce((select max(n.name) from ${feedName} n
+        where n.workspace_id = ${workspaceId} and n.connection_id = ${connectionId}
+          and n.code = ${feedDocument.value}), '')`,
+    })
     .from(feedDocument)
     .where(and(ofConnection(workspaceId, connectionId), isNotNull(feedDocument.waiting)))
     .orderBy(asc(feedDocument.number))
     .limit(limit);
-  return rows.map(({ number, waiting, reason, dimension, value }) => ({
+  return rows.map(({ number, waiting, reason, dimension, value, name }) => ({
+    name,
     number,
     date: waiting?.date ?? '',
     reason,
     dimension,
     value,
   }));
+}
+
+/** Keeps what a service says of its items or customers; what it says later holds. */
+export async function keepNames(
+  db: Database,
+  workspaceId: number,
+  connectionId: number,
+  kind: 'item' | 'customer',
+  names: readonly FeedName[],
+): Promise<void> {
+  const newest = new Map(names.map(({ sequence: _, ...name }) => [name.code, name]));
+  if (newest.size === 0) return;
+  await db
+    .insert(feedName)
+    .values([...newest.values()].map((name) => ({ workspaceId, connectionId, kind, ...name })))
+    .onConflictDoUpdate({
+      target: [feedName.workspaceId, feedName.connectionId, feedName.kind, feedName.code],
+      set: {
+        name: sql`excluded.name`,
+        group: sql`excluded."group"`,
+        since: sql`excluded.since`,
+      },
+    });
+}
+
+/**
+ * Assigns customers to the members that their groups name, from the day that the service says;
+ * what was assigned by hand for the same day stays.
+ * @returns how many assignments are new
+ */
+export async function assignByGroup(
+  db: Database,
+  workspaceId: number,
+  connectionId: number,
+  dimensionCode: string,
+): Promise<number> {
+  const { rowCount } = await db.execute(sql`
+    insert into assignment (workspace_id, dimension_id, customer, "from", member_id)
+    select n.workspace_id, d.id, n.code, n.since::date, m.id
+    from ${feedName} n
+      join dimension d on d.workspace_id = n.workspace_id and d.code = ${dimensionCode}
+      join member m on m.workspace_id = d.workspace_id and m.dimension_id = d.id
+        and m.code = n."group"
+    where n.workspace_id = ${workspaceId} and n.connection_id = ${connectionId}
+      and n.kind = 'customer' and not exists (
+        select 1 from member b where b.workspace_id = m.workspace_id and b.parent_id = m.id)
+    on conflict do nothing`);
+  return rowCount ?? 0;
+}
+
+/** How many items and customers each connection has told of. */
+export async function nameCounts(db: Database, workspaceId: number) {
+  const rows = await db
+    .select({
+      id: feedName.connectionId,
+      items: sql<number>`count(*) filter (where ${feedName.kind} = 'item')::int`,
+      customers: sql<number>`count(*) filter (where ${feedName.kind} = 'customer')::int`,
+    })
+    .from(feedName)
+    .where(eq(feedName.workspaceId, workspaceId))
+    .groupBy(feedName.connectionId);
+  return new Map(rows.map((row) => [row.id, row]));
 }
 
 export async function heldCounts(

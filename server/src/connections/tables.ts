@@ -1,3 +1,4 @@
+import type { FeedField } from '@dravex/contract';
 import {
   bigint,
   foreignKey,
@@ -24,8 +25,12 @@ export const connection = pgTable(
     /** The service's key. It is sent to the service and to nobody else. */
     key: text().notNull(),
     everyMinutes: integer(),
-    /** Where the next run takes up. */
+    /** Where the next run takes up: among documents, items and customers. */
     cursor: bigint({ mode: 'number' }).notNull().default(0),
+    itemCursor: bigint({ mode: 'number' }).notNull().default(0),
+    customerCursor: bigint({ mode: 'number' }).notNull().default(0),
+    /** What names the member of a dimension, by the dimension's code; what is not here is guessed. */
+    fields: jsonb().$type<Readonly<Record<string, FeedField>>>().notNull().default({}),
     nextRunAt: timestamp({ withTimezone: true }),
     awaySince: timestamp({ withTimezone: true }),
     /** How often in a row it did not answer. */
@@ -82,6 +87,26 @@ export const feedDocument = pgTable(
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.connectionId, t.number] }),
+    foreignKey({
+      columns: [t.workspaceId, t.connectionId],
+      foreignColumns: [connection.workspaceId, connection.id],
+    }).onDelete('cascade'),
+  ],
+);
+
+/** What a service calls its items and customers, and the group of a customer. */
+export const feedName = pgTable(
+  'feed_name',
+  {
+    ...ofConnection(),
+    kind: text({ enum: ['item', 'customer'] }).notNull(),
+    code: text().notNull(),
+    name: text().notNull(),
+    group: text().notNull().default(''),
+    since: text().notNull().default(''),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.connectionId, t.kind, t.code] }),
     foreignKey({
       columns: [t.workspaceId, t.connectionId],
       foreignColumns: [connection.workspaceId, connection.id],

@@ -13,7 +13,7 @@ import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, notFound } from '../platform/errors.ts';
 import { mergeEffect, mergeInto } from './merge.ts';
 import * as store from './store.ts';
-import { memberCells, memberName } from './thing.ts';
+import { assignmentId, assignmentThing, memberCells, memberName } from './thing.ts';
 
 /** More dimensions than this cannot be read by anybody. */
 const MOST_DIMENSIONS = 12;
@@ -323,7 +323,6 @@ export async function renameDimension(
     const dimension = await mustDimension(tx, workspaceId, code);
     await store.setDimensionName(tx, workspaceId, dimension.id, name);
     record.say(`Renamed the dimension ${dimension.name} to ${name}`);
-    record.undoable = false;
     record.changed('dimension', code, { name: dimension.name }, { name }, () => ({
       label: name,
       unit: 'text',
@@ -374,6 +373,11 @@ export function assignCustomers(
           ],
     );
     if (errors.length > 0) throw badRequest(errors[0]?.message ?? '', errors.slice(0, 100));
+    const before = await assignmentThing.read(
+      tx,
+      workspaceId,
+      assignments.map(({ customer, from }) => assignmentId(dimension.id, customer, from)),
+    );
     await store.assign(
       tx,
       assignments.map(({ customer, from, member }) => ({
@@ -384,12 +388,14 @@ export function assignCustomers(
         memberId: leaves.get(member) ?? 0,
       })),
     );
-    record.undoable = false;
     record.say(`Assigned ${assignments.length} customers in ${dimension.name}`);
-    record.changed('assignment', dimension.code, null, { customers: assignments.length }, () => ({
-      label: `Customers of ${dimension.name}`,
-      unit: 'text',
-    }));
+    for (const { customer, from, member } of assignments) {
+      const id = assignmentId(dimension.id, customer, from);
+      record.changed('assignment', id, before.get(id) ?? null, { member }, () => ({
+        label: `${customer} from ${from}: ${dimension.name}`,
+        unit: 'text',
+      }));
+    }
     return { assignments: assignments.length };
   });
 }

@@ -239,6 +239,20 @@ export async function assign(
   }
 }
 
+/** Takes assignments away. */
+export async function unassign(
+  db: Database,
+  workspaceId: number,
+  rows: readonly { dimensionId: number; customer: string; from: string }[],
+): Promise<void> {
+  if (rows.length === 0) return;
+  await db.execute(sql`
+    delete from assignment a using jsonb_to_recordset(${JSON.stringify(rows)}::jsonb)
+      as g("dimensionId" integer, customer text, "from" date)
+    where a.workspace_id = ${workspaceId} and a.dimension_id = g."dimensionId"
+      and a.customer = g.customer and a."from" = g."from"`);
+}
+
 /** Adds a dimension behind the others: every combination names its first member. */
 export async function appendDimension(
   db: Database,

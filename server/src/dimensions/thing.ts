@@ -49,3 +49,63 @@ export const memberThing: Thing = {
     }
   },
 };
+
+/** The name of a dimension. */
+export const dimensionThing: Thing = {
+  async read(db, workspaceId, codes) {
+    const rows = await store.dimensionsOf(db, workspaceId);
+    return new Map(
+      rows.filter(({ code }) => codes.includes(code)).map(({ code, name }) => [code, { name }]),
+    );
+  },
+  async write(db, { workspaceId }, changes) {
+    for (const { id: code, next } of changes) {
+      const row = await store.dimensionRow(db, workspaceId, code);
+      if (row && typeof next?.['name'] === 'string') {
+        await store.setDimensionName(db, workspaceId, row.id, next['name']);
+      }
+    }
+  },
+};
+
+/** What the journal calls an assignment: its dimension, customer and first day. */
+export function assignmentId(dimensionId: number, customer: string, from: string): string {
+  return JSON.stringify([dimensionId, customer, from]);
+}
+
+/** The member that a customer belongs to from a day on, by its code. */
+export const assignmentThing: Thing = {
+  async read(db, workspaceId, ids) {
+    const wanted = new Set(ids);
+    const codes = new Map(
+      (await store.memberRows(db, workspaceId)).map((row) => [row.id, row.code]),
+    );
+    const rows = await store.assignmentsOf(db, workspaceId);
+    return new Map(
+      rows
+        .map((row) => [assignmentId(row.dimensionId, row.customer, row.from), row] as const)
+        .filter(([id]) => wanted.has(id))
+        .map(([id, { memberId }]) => [id, { member: codes.get(memberId) ?? '' }]),
+    );
+  },
+  async write(db, { workspaceId }, changes) {
+    const members = await store.memberRows(db, workspaceId);
+    const gone: Parameters<typeof store.unassign>[2][number][] = [];
+    const set: Parameters<typeof store.assign>[1][number][] = [];
+    for (const { id, next } of changes) {
+      const [dimensionId, customer, from] = JSON.parse(id) as [number, string, string];
+      const row = { dimensionId, customer, from };
+      if (!next) {
+        gone.push(row);
+        continue;
+      }
+      const found = members.find(
+        (member) => member.dimensionId === dimensionId && member.code === next['member'],
+      );
+      if (!found) throw conflict(`The member that ${customer} belonged to is gone by now`);
+      set.push({ workspaceId, ...row, memberId: found.id });
+    }
+    await store.unassign(db, workspaceId, gone);
+    await store.assign(db, set);
+  },
+};

@@ -72,7 +72,6 @@ export async function changeMeasure(
       nature: change.nature ?? nature,
     };
     await store.setMeasure(tx, workspaceId, code, next);
-    record.undoable = false;
     record.say(`Changed the measure ${name}`);
     record.changed('measure', code, { name, unit, nature }, next, (cell) => ({
       label: `${name}, ${cell}`,
@@ -137,7 +136,6 @@ export async function changeAccount(
       behaviour: change.behaviour === undefined ? behaviour : change.behaviour,
     };
     await store.setAccount(tx, workspaceId, code, next);
-    record.undoable = false;
     record.say(`Changed the account ${code} ${name}`);
     record.changed('account', code, { name, kind, behaviour }, next, (cell) => ({
       label: `${code} ${name}, ${cell}`,

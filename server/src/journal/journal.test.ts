@@ -26,10 +26,18 @@ describe('journal', () => {
   });
   after(() => served.close());
 
-  /** Everything of the plan that undo and redo could touch. */
+  /** Everything that undo and redo could touch. */
   async function state(): Promise<string> {
     const { body } = await planner.send<PlanFile>('GET', `${SAMPLE}/plan-file`);
-    return JSON.stringify({ ...body, name: '' });
+    const others = await Promise.all(
+      [
+        '/facts?from=2026-07&to=2026-07',
+        '/ledger?from=2026-07&to=2026-07',
+        '/dimensions/group/assignments',
+        '/remembered-repairs',
+      ].map(async (path) => (await planner.send('GET', `${SAMPLE}${path}`)).text),
+    );
+    return JSON.stringify([{ ...body, name: '' }, ...others]);
   }
   const undo = (who: Visitor): Promise<Answer<UndoResult>> => who.send('POST', `${SAMPLE}/undo`);
   const redo = (who: Visitor): Promise<Answer<UndoResult>> => who.send('POST', `${SAMPLE}/redo`);
@@ -58,6 +66,32 @@ describe('journal', () => {
       { 'content-type': 'text/csv' },
     );
     assert.equal(upload.status, 201, upload.text);
+    for (const [kind, text] of [
+      ['facts', 'month,measure,channel,value\n2026-07,Visits,web,100\n'],
+      ['ledger', 'month,account,account name,amount\n2026-07,4000,Sales,-100\n'],
+    ] as const) {
+      const { body, text: said } = await planner.send<{ id: number }>(
+        'POST',
+        `${SAMPLE}/imports?kind=${kind}&fileName=${kind}.csv`,
+        text,
+      );
+      const applied = await planner.send('POST', `${SAMPLE}/imports/${body.id}/apply`);
+      assert.equal(applied.status, 200, said);
+    }
+    const unknown = `${csv.replace('group', 'customer group')}2026-09-30,webb,carafe-dew,households,north,1,10,5,U-2,1,,\n`;
+    const faulty = await planner.send<{ id: number }>(
+      'POST',
+      `${SAMPLE}/imports?fileName=webb.csv`,
+      unknown,
+    );
+    await planner.send('POST', `${SAMPLE}/imports/${faulty.body.id}/repair`, {
+      replace: [{ field: 'channel', from: 'webb', to: 'web', remember: true }],
+    });
+    const assignments = ['2026-01-01', '2026-07-01'].map((from, at) => ({
+      customer: 'K-1',
+      from,
+      member: ['cafes', 'offices'][at],
+    }));
 
     const steps: [string, string, object?][] = [
       [
@@ -102,6 +136,17 @@ describe('journal', () => {
           ],
         },
       ],
+      ['PUT', '/dimensions/group/assignments', { assignments }],
+      [
+        'PUT',
+        '/dimensions/group/assignments',
+        { assignments: [{ customer: 'K-1', from: '2026-07-01', member: 'landlords' }] },
+      ],
+      ['PATCH', '/dimensions/channel', { name: 'Way of selling' }],
+      ['PATCH', '/facts/Visits', { nature: 'stock', unit: 'people' }],
+      ['PATCH', '/ledger/4000', { behaviour: 'variable' }],
+      ['PATCH', '/ledger/4000', { behaviour: null, name: 'Sales of goods' }],
+      ['DELETE', '/remembered-repairs?kind=sales&field=channel&from=webb'],
       [
         'POST',
         '/people',
@@ -133,7 +178,7 @@ describe('journal', () => {
     const imports = await planner.send<
       { id: number; state: string; fileName: string; good: number }[]
     >('GET', `${SAMPLE}/imports`);
-    const batch = imports.body.find(({ state: now }) => now === 'applied');
+    const batch = imports.body.find(({ fileName }) => fileName.startsWith('october'));
     assert.isDefined(batch);
     const sales = async (): Promise<string> => {
       const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);

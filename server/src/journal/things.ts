@@ -1,8 +1,9 @@
 import { handLineThing } from '../actuals/hand-lines.ts';
-import { importThing } from '../actuals/thing.ts';
+import { importThing, rememberedThing } from '../actuals/thing.ts';
 import { cellThing, versionThing } from '../budgets/thing.ts';
-import { memberThing } from '../dimensions/thing.ts';
+import { assignmentThing, dimensionThing, memberThing } from '../dimensions/thing.ts';
 import { assumptionThing } from '../drivers/thing.ts';
+import { accountThing, measureThing } from '../facts/thing.ts';
 import { streamThing } from '../forecast/thing.ts';
 import { membershipThing } from '../people/thing.ts';
 import { targetThing } from '../targets/thing.ts';
@@ -10,12 +11,17 @@ import type { Thing } from './thing.ts';
 
 /** Everything that can be taken back, by the name the journal has for it. */
 export const THINGS: Readonly<Record<string, Thing>> = {
+  account: accountThing,
+  assignment: assignmentThing,
   assumption: assumptionThing,
   cell: cellThing,
+  dimension: dimensionThing,
   handLine: handLineThing,
   import: importThing,
+  measure: measureThing,
   member: memberThing,
   membership: membershipThing,
+  remembered: rememberedThing,
   stream: streamThing,
   target: targetThing,
   version: versionThing,

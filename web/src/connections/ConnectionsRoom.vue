@@ -1,6 +1,12 @@
 <script setup lang="ts">
-import type { Connection, ConnectionRun, HeldDocument } from '@dravex/contract';
-import { computed, onBeforeUnmount, ref } from 'vue';
+import type {
+  Connection,
+  ConnectionRun,
+  FeedField,
+  HeldDocument,
+  Settlement,
+} from '@dravex/contract';
+import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { whenInWords } from '../format/moments.ts';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -9,6 +15,8 @@ import SettingsNav from '../settings/SettingsNav.vue';
 import { inWords, request } from '../shell/api.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import FieldsForm from './FieldsForm.vue';
+import HeldDocuments from './HeldDocuments.vue';
 
 /** Sources that bring sales by themselves: set up, tested, run, and what they brought. */
 const plan = usePlan();
@@ -87,6 +95,13 @@ async function doing(work: () => Promise<string>): Promise<boolean> {
     busy.value = false;
   }
 }
+// What was said of a reading holds until it has ended.
+watch(
+  () => chosen.value?.running,
+  (running, before) => {
+    if (before && !running) done.value = '';
+  },
+);
 const adding = ref(false);
 const form = ref({ name: 'Order book', url: '', key: '', every: '60' });
 async function add(): Promise<void> {
@@ -118,6 +133,20 @@ async function change(event: Event): Promise<void> {
   await doing(async () => {
     await request('PATCH', own(''), { everyMinutes: text === '' ? null : Number(text) });
     return 'The times are changed.';
+  });
+}
+/** A code that documents wait for is settled; a reading that takes them in starts at once. */
+async function settle(settlement: Settlement): Promise<void> {
+  await doing(async () => {
+    await request('POST', own('/settle'), settlement);
+    lookUntil = Date.now() + 30_000;
+    return `${settlement.value} is settled; what waited for it is being taken in.`;
+  });
+}
+async function changeFields(fields: Record<string, FeedField>): Promise<void> {
+  await doing(async () => {
+    await request('PATCH', own(''), { fields });
+    return 'It is read so from now on.';
   });
 }
 async function drop(): Promise<void> {
@@ -243,24 +272,16 @@ function outcome(one: ConnectionRun): string {
           </table>
           <p v-if="(runs.data.value ?? []).length === 0" class="quiet note">It was not read yet.</p>
         </div>
-        <aside
-          v-if="(held.data.value ?? []).length > 0"
-          class="held"
-          aria-label="Waiting documents"
-        >
-          <h2>Documents that wait</h2>
-          <p class="quiet">
-            They are tried again with every reading. Make the code a member under
-            <RouterLink :to="`/w/${plan.workspaceId}/dimensions`">Dimensions</RouterLink>, or let a
-            file remember what it stands for.
-          </p>
-          <ul>
-            <li v-for="document in held.data.value ?? []" :key="document.number">
-              <b>{{ document.number }}</b> <span class="quiet">{{ document.date }}</span>
-              <span class="waits">{{ ` ${document.reason}` }}</span>
-            </li>
-          </ul>
-        </aside>
+        <div class="beside">
+          <HeldDocuments
+            v-if="(held.data.value ?? []).length > 0"
+            :documents="held.data.value ?? []"
+            :planner="planner"
+            :busy="busy || chosen.running"
+            @settle="settle"
+          />
+          <FieldsForm :connection="chosen" :busy="busy" :planner="planner" @change="changeFields" />
+        </div>
       </div>
     </template>
   </section>
@@ -296,22 +317,12 @@ function outcome(one: ConnectionRun): string {
 .note {
   padding: 12px 8px;
 }
-.held {
-  overflow: auto;
+.beside {
   display: grid;
-  gap: 6px;
+  gap: 20px;
   align-content: start;
+  overflow: auto;
   padding-left: 20px;
   border-left: 1px solid var(--line);
-}
-ul {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-  font-size: 12px;
-}
-li {
-  padding: 4px 0;
-  border-bottom: 1px solid var(--line-soft);
 }
 </style>
