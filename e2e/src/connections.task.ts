@@ -75,11 +75,12 @@ test('connect an order book that fails now and then, and let reporting tools rea
   await expect(page.getByText('never')).toBeHidden();
   expect((await read()).status).toBe(401);
 
-  await page.getByLabel('Name').fill('Revenue by month');
+  await planner.room('Forecast');
+  await page.getByRole('button', { name: 'Let it stand in another page' }).click();
+  await page.getByLabel('Name', { exact: true }).fill('Revenue by month');
   await page.getByLabel('As', { exact: true }).selectOption('chart');
-  await page.getByRole('button', { name: 'Save the view' }).click();
-  await expect(page.getByText('The address of Revenue by month')).toBeVisible();
-  const address = await page.locator('.made code').innerText();
+  await page.getByRole('button', { name: 'Save it' }).click();
+  const address = await page.locator('[data-address]').innerText();
   await page.setViewportSize({ width: 400, height: 300 });
   await page.goto(address);
   await expect(page.getByRole('heading', { name: 'Revenue by month' })).toBeVisible();

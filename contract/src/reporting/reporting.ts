@@ -60,16 +60,47 @@ export type AccessToken = z.infer<typeof accessTokenSchema>;
 export const madeTokenSchema = z.object({ id: idSchema, token: z.string() });
 export type MadeToken = z.infer<typeof madeTokenSchema>;
 
-/** What a saved view shows. Its window moves with the closed months unless it is fixed. */
-export const viewQuerySchema = z.strictObject({
+/** Months of a saved view: a preset moves with the closed months, a stretch stays. */
+export const viewWindowSchema = z.union([
+  z.enum(['this year', 'to date', 'next 12', 'last 12', 'all']),
+  z.strictObject({ from: monthSchema, to: monthSchema }),
+]);
+export type ViewWindow = z.infer<typeof viewWindowSchema>;
+
+const viewed = {
   kind: z.enum(['table', 'chart']),
-  measure: z.enum(['revenue', 'units', 'averagePrice']),
-  rows: z.string().max(60),
+  rows: z.array(z.string().max(60)).min(1).max(2),
   /** Members by dimension and code: `channel:web`. */
   members: z.array(z.string().max(130)).max(50),
-  grain: z.enum(['month', 'quarter', 'year']),
-  window: z.enum(['this year', 'to date', 'next 12', 'last 12', 'all']),
-});
+  window: viewWindowSchema,
+};
+/** Stretches of time, or a dimension by its code. */
+const columnsSchema = z.string().min(1).max(60);
+
+/** What a saved view shows: a table of a room as it was set there. */
+export const viewQuerySchema = z.discriminatedUnion('of', [
+  z.strictObject({
+    of: z.literal('forecast'),
+    ...viewed,
+    measure: z.enum(['revenue', 'units', 'averagePrice', 'cost']),
+    columns: columnsSchema.default('time'),
+    grain: z.enum(['month', 'quarter', 'year']),
+  }),
+  z.strictObject({
+    of: z.literal('sales'),
+    ...viewed,
+    measure: z.enum(['revenue', 'units', 'cost', 'margin', 'marginRate', 'averagePrice', 'lines']),
+    columns: columnsSchema,
+    origin: z.enum(['all', 'books', 'hand']),
+    assigned: z.enum(['then', 'now']),
+  }),
+  z.strictObject({
+    of: z.literal('comparison'),
+    ...viewed,
+    measure: z.enum(['revenue', 'units', 'averagePrice', 'cost']),
+    version: idSchema,
+  }),
+]);
 export type ViewQuery = z.output<typeof viewQuerySchema>;
 
 export const savedViewSchema = z.object({

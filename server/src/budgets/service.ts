@@ -24,7 +24,7 @@ export function listVersions({ db }: Connections, { workspaceId }: Actor): Promi
 }
 
 /** A version that is in sight. @throws HttpProblem 404 */
-async function versionById(db: Database, workspaceId: number, id: number): Promise<Version> {
+export async function versionById(db: Database, workspaceId: number, id: number): Promise<Version> {
   const [version] = await store.versions(db, workspaceId, id);
   if (!version) throw notFound('such version');
   return version;
@@ -55,14 +55,13 @@ export function toColumns(cells: readonly BudgetCell[]): VersionCells {
 
 /** A version laid out over a plan, for tables and comparisons. @throws HttpProblem 404 */
 export async function versionFacts(
-  connections: Connections,
-  actor: Actor,
+  { db }: Pick<Connections, 'db'>,
+  { workspaceId }: Pick<Actor, 'workspaceId'>,
   plan: Plan,
   versionId: number,
 ): Promise<Facts> {
-  const { db } = connections;
-  await versionById(db, actor.workspaceId, versionId);
-  return factsFromRows(plan, await store.cellsNow(db, actor.workspaceId, versionId));
+  await versionById(db, workspaceId, versionId);
+  return factsFromRows(plan, await store.cellsNow(db, workspaceId, versionId));
 }
 
 /** @throws HttpProblem 400 for months outside the plan */

@@ -1,4 +1,4 @@
-import type { MadeToken, Report, Version, WorkspacePlan } from '@dravex/contract';
+import type { MadeToken, Report, Summary, Version, WorkspacePlan } from '@dravex/contract';
 import { assert } from 'chai';
 import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
 
@@ -128,9 +128,10 @@ describe('what reporting tools read', () => {
 
   it('views stand in any page, without a script, until they are withdrawn', async () => {
     const query = {
+      of: 'forecast',
       kind: 'chart',
       measure: 'revenue',
-      rows: 'channel',
+      rows: ['channel'],
       members: ['channel:web'],
       grain: 'month',
       window: 'this year',
@@ -160,9 +161,64 @@ describe('what reporting tools read', () => {
     assert.equal((await embed('view_nothing')).status, 404);
     const wrong = await planner.send('POST', `${SAMPLE}/views`, {
       name: 'x',
-      query: { ...query, rows: 'nothing' },
+      query: { ...query, rows: ['nothing'] },
     });
     assert.equal(wrong.status, 400);
+  });
+
+  it('a view holds the numbers of its room: forecast, summary, comparison', async () => {
+    const window = { from: '2026-04', to: '2026-06' };
+    const common = { kind: 'table', rows: ['channel'], members: [], window };
+    const htmlOf = async (query: object): Promise<string> => {
+      const made = await planner.send<MadeToken>('POST', `${SAMPLE}/views`, { name: 'v', query });
+      assert.equal(made.status, 201, made.text);
+      return (await fetch(`${served.origin}/embed?token=${made.body.token}`)).text();
+    };
+    const thousands = (value: number): string =>
+      new Intl.NumberFormat('en-IE', { maximumFractionDigits: 0 }).format(value / 1000);
+    const summary = await planner.send<Summary>(
+      'GET',
+      `${SAMPLE}/summary?rows=channel&columns=quarter&from=2026-04&to=2026-06&origin=books`,
+    );
+    const { cost, revenue } = summary.body.total.total;
+    const sales = await htmlOf({
+      of: 'sales',
+      ...common,
+      measure: 'margin',
+      columns: 'quarter',
+      origin: 'books',
+      assigned: 'then',
+    });
+    assert.include(sales, `<td>${thousands(revenue - cost)}</td>`);
+    assert.include(sales, 'only what is in the books');
+    const forecast = await htmlOf({
+      of: 'forecast',
+      ...common,
+      rows: ['channel', 'product'],
+      measure: 'revenue',
+      grain: 'quarter',
+    });
+    assert.include(forecast, `<td>${thousands(revenue)}</td>`);
+    assert.include(forecast, '<th scope="row" class="l2">Brook carafe</th>');
+    const versions = await planner.send<{ id: number; name: string }[]>(
+      'GET',
+      `${SAMPLE}/versions`,
+    );
+    const version = versions.body[0];
+    const comparison = { of: 'comparison', ...common, measure: 'revenue', version: version?.id };
+    const compared = await htmlOf(comparison);
+    assert.include(compared, `<td>${thousands(revenue)}</td>`);
+    assert.include(compared, `actual less ${version?.name ?? 'no version'}`);
+    assert.match(compared, /<td>\u2212?[\d.]+%<\/td>/);
+    for (const wrong of [
+      { ...comparison, version: 999 },
+      { ...comparison, window: { from: '2026-06', to: '2026-04' } },
+      { ...comparison, members: ['channel:nowhere'] },
+      { ...comparison, of: 'dreams' },
+    ]) {
+      const refused = await planner.send('POST', `${SAMPLE}/views`, { name: 'v', query: wrong });
+      assert.include([400, 404], refused.status, JSON.stringify(wrong));
+    }
   });
 
   it('demand for supply planning comes as a file of whole units', async () => {

@@ -2,15 +2,15 @@ import type { AccessToken, MadeToken, SavedView, ViewQuery } from '@dravex/contr
 import type { Response } from 'express';
 import { monthFrom } from '@dravex/core';
 import type { Plans } from '../forecast/plans.ts';
-import { checkFrame } from '../forecast/frame.ts';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import { sendCsv } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest, notFound } from '../platform/errors.ts';
-import { scopeOf, supplyTable } from './report.ts';
+import { supplyTable } from './report.ts';
 import { newSecret } from './secrets.ts';
 import * as store from './store.ts';
+import { makeView } from './view.ts';
 
 export async function listTokens(
   { db }: Connections,
@@ -56,8 +56,8 @@ export async function saveView(
   name: string,
   query: ViewQuery,
 ): Promise<MadeToken> {
-  const loaded = await plans.current(actor.workspaceId);
-  checkFrame(loaded, [query.rows], scopeOf(loaded, query.members));
+  // What cannot be shown is refused now rather than in somebody else's page.
+  await makeView(connections, plans, actor.workspaceId, query);
   const { text, start, hash } = newSecret('view');
   // The kept answer of a repeated request must not hold the secret, so there is none.
   const { requestKey: _, ...once } = actor;

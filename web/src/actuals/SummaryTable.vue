@@ -4,6 +4,7 @@ import { inBoth, SUMMARY_MEASURES, type SalesSums, type SummaryMeasure } from '@
 import { computed, ref, shallowRef } from 'vue';
 import { dayInWords } from '../format/periods.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import StandElsewhere from '../reporting/StandElsewhere.vue';
 import Choice from '../shell/Choice.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import HandLineForm from './HandLineForm.vue';
@@ -236,6 +237,18 @@ const entering = ref(false);
       @change="set({ find: ($event.target as HTMLInputElement).value || undefined })"
     />
     <a class="chip" :href="file" download>Save as CSV</a>
+    <StandElsewhere
+      v-if="rows.length > 0"
+      :measured="SUMMARY_MEASURES[measures[0] ?? 'revenue'].name"
+      :query="{
+        of: 'sales',
+        measure: measures[0] ?? 'revenue',
+        rows: [...rows],
+        columns,
+        origin,
+        assigned,
+      }"
+    />
     <button v-if="planner" type="button" class="chip" @click="entering = !entering">
       Enter a sale that is not in the books
     </button>

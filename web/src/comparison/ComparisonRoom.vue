@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { inBoth, monthFrom, type ComparisonRow, type TraceQuestion } from '@dravex/core';
+import { inBoth, MEASURES, monthFrom, type ComparisonRow, type TraceQuestion } from '@dravex/core';
 import { computed } from 'vue';
 import { DASH } from '../format/numbers.ts';
 import { longMonth, spanInWords } from '../format/periods.ts';
@@ -8,6 +8,7 @@ import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import StandElsewhere from '../reporting/StandElsewhere.vue';
 import DownloadLink from '../shell/DownloadLink.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
@@ -286,12 +287,28 @@ function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQue
           </ol>
         </aside>
       </div>
-      <DownloadLink :query="data.query" name="comparison.csv" :version="data.kept.id" />
+      <div class="files">
+        <DownloadLink :query="data.query" name="comparison.csv" :version="data.kept.id" />
+        <StandElsewhere
+          :measured="MEASURES[data.query.measure].name"
+          :query="{
+            of: 'comparison',
+            measure: data.query.measure,
+            rows: [...data.query.rows],
+            version: data.kept.id,
+          }"
+        />
+      </div>
     </template>
   </section>
 </template>
 
 <style scoped>
+.files {
+  display: flex;
+  gap: 24px;
+  align-items: baseline;
+}
 .fold-space {
   display: inline-block;
   width: 16px;

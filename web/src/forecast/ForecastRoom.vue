@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { monthText, ratio, type Span, type Table, type TraceQuestion } from '@dravex/core';
+import {
+  MEASURES,
+  monthText,
+  ratio,
+  type Span,
+  type Table,
+  type TraceQuestion,
+} from '@dravex/core';
 import { computed, ref } from 'vue';
 import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts';
 import type { GridCell, GridRow } from '../grid/plan-grid.ts';
@@ -10,6 +17,7 @@ import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords, request } from '../shell/api.ts';
+import StandElsewhere from '../reporting/StandElsewhere.vue';
 import DownloadLink from '../shell/DownloadLink.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
@@ -219,6 +227,16 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
       </div>
       <div class="files no-print">
         <DownloadLink :query="data.query" name="table.csv" />
+        <StandElsewhere
+          :measured="MEASURES[data.query.measure].name"
+          :query="{
+            of: 'forecast',
+            measure: data.query.measure,
+            rows: [...data.query.rows],
+            columns: data.query.columns,
+            grain: data.query.grain,
+          }"
+        />
         <span class="quiet">
           Whole units for supply planning, by
           <a
@@ -238,6 +256,7 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
 <style scoped>
 .files {
   display: flex;
+  align-items: baseline;
   gap: 24px;
   font-size: 12px;
 }

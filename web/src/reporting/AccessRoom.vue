@@ -48,33 +48,13 @@ const withdrawToken = (id: number): Promise<void> =>
 const withdrawView = (id: number): Promise<void> =>
   doing(() => request('DELETE', plan.path(`/views/${id}`)));
 
-const dimensions = computed(() => plan.frame?.plan.dimensions ?? []);
-const viewName = ref('');
-const query = ref<ViewQuery>({
-  kind: 'table',
-  measure: 'revenue',
-  rows: dimensions.value[0]?.code ?? '',
-  members: [],
-  grain: 'quarter',
-  window: 'this year',
-});
-function saveView(): Promise<void> {
-  return doing(async () => {
-    const name = viewName.value;
-    const body = { name, query: query.value };
-    const { token } = await request<MadeToken>('POST', plan.path('/views'), body);
-    const address = `${window.location.origin}/embed?token=${token}`;
-    made.value = { what: `The address of ${name}`, secret: address };
-    viewName.value = '';
-  });
-}
-const WINDOWS: readonly ViewQuery['window'][] = [
-  'this year',
-  'to date',
-  'next 12',
-  'last 12',
-  'all',
-];
+const ROOMS = {
+  forecast: 'Forecast',
+  sales: 'Actuals, summary',
+  comparison: 'Comparison',
+} as const;
+const windowOf = ({ window }: ViewQuery): string =>
+  typeof window === 'string' ? window : `${window.from} to ${window.to}`;
 const headline = computed(() => {
   const count = tokens.data.value?.length ?? 0;
   const shown = views.data.value?.length ?? 0;
@@ -149,41 +129,14 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
       <section aria-labelledby="views-title">
         <h2 id="views-title">Views for other pages</h2>
         <p class="quiet">
-          A table or chart of actuals and forecast at an address of its own, for a frame in another
-          page from 400 by 300 on.
+          A table or chart at an address of its own, for a frame in another page from 400 by 300 on.
+          Set it as it shall be in
+          <RouterLink :to="`/w/${plan.workspaceId}/forecast`">Forecast</RouterLink>,
+          <RouterLink :to="`/w/${plan.workspaceId}/comparison`">Comparison</RouterLink> or the
+          summary of
+          <RouterLink :to="`/w/${plan.workspaceId}/actuals?view=summary`">Actuals</RouterLink>, and
+          let it stand in another page from there.
         </p>
-        <form v-if="planner" class="form" @submit.prevent="saveView">
-          <label for="view-name">Name</label>
-          <input id="view-name" v-model="viewName" required maxlength="120" />
-          <label for="view-kind">As</label>
-          <select id="view-kind" v-model="query.kind">
-            <option value="table">table</option>
-            <option value="chart">chart</option>
-          </select>
-          <label for="view-measure">Measure</label>
-          <select id="view-measure" v-model="query.measure">
-            <option value="revenue">revenue</option>
-            <option value="units">units</option>
-            <option value="averagePrice">average price</option>
-          </select>
-          <label for="view-rows">By</label>
-          <select id="view-rows" v-model="query.rows">
-            <option v-for="dimension in dimensions" :key="dimension.code" :value="dimension.code">
-              {{ dimension.name.toLowerCase() }}
-            </option>
-          </select>
-          <label for="view-grain">In</label>
-          <select id="view-grain" v-model="query.grain">
-            <option value="month">months</option>
-            <option value="quarter">quarters</option>
-            <option value="year">years</option>
-          </select>
-          <label for="view-window">Window</label>
-          <select id="view-window" v-model="query.window">
-            <option v-for="one in WINDOWS" :key="one" :value="one">{{ one }}</option>
-          </select>
-          <button class="plain" type="submit">Save the view</button>
-        </form>
         <table v-if="(views.data.value ?? []).length > 0" class="sheet-table" aria-label="Views">
           <thead>
             <tr>
@@ -196,7 +149,10 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
             <tr v-for="view in views.data.value" :key="view.id">
               <td class="words">
                 {{ view.name }}
-                <span class="quiet">{{ view.query.kind }}, {{ view.query.window }}</span>
+                <span class="quiet"
+                  >{{ ROOMS[view.query.of] }}, {{ view.query.kind }},
+                  {{ windowOf(view.query) }}</span
+                >
               </td>
               <td class="words quiet">{{ view.createdBy }}, {{ when(view.createdAt) }}</td>
               <td>
@@ -233,16 +189,6 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
 }
 .sheet-table {
   width: 100%;
-}
-.form {
-  display: grid;
-  grid-template-columns: 70px 220px;
-  gap: 5px 10px;
-  align-items: center;
-}
-.form button {
-  grid-column: 2;
-  justify-self: start;
 }
 .made {
   background: var(--surface);

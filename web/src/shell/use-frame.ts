@@ -105,11 +105,15 @@ export function useFrame() {
       }),
   );
 
-  function scopeText(members: Scope): string | undefined {
-    const parts = members.map((id) => {
+  /** Members by dimension and code, as addresses and files have them. */
+  function codesOf(members: Scope): string[] {
+    return members.map((id) => {
       const dimension = plan.frame?.plan.dimensions[plan.tree.dimensionOf(id)];
       return `${dimension?.code ?? ''}:${plan.tree.member(id).code}`;
     });
+  }
+  function scopeText(members: Scope): string | undefined {
+    const parts = codesOf(members);
     return parts.length > 0 ? parts.join(',') : undefined;
   }
 
@@ -170,6 +174,7 @@ export function useFrame() {
     formats,
     span,
     scope,
+    scopeCodes: computed(() => codesOf(scope.value)),
     unit,
     grain,
     measure,
