@@ -1,10 +1,11 @@
-import { spawnSync } from 'node:child_process';
+import { execFile, spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { assert } from 'chai';
 import { serveSample, type Served } from '../../server/src/testing/serve.ts';
+import { bringFile } from './bring.ts';
 import { Client, RequestFailed } from './client.ts';
 import { loadFolder } from './load.ts';
 
@@ -20,6 +21,16 @@ function dravex(
     env: { ...environment, ...(password === undefined ? {} : { DRAVEX_PASSWORD: password }) },
   });
   return { status, out: stdout, err: stderr };
+}
+
+/** The same beside a server in this very process. */
+function dravexBeside(args: string[], password: string): Promise<{ status: number; err: string }> {
+  return new Promise((resolve) => {
+    const env = { ...process.env, DRAVEX_PASSWORD: password };
+    execFile(process.execPath, [TOOL, ...args], { env }, (error, _, stderr) => {
+      resolve({ status: typeof error?.code === 'number' ? error.code : 0, err: stderr });
+    });
+  });
 }
 
 describe('dravex', () => {
@@ -75,6 +86,40 @@ describe('loadFolder', () => {
     }
     assert.instanceOf(failure, RequestFailed);
     assert.include((failure as Error).message, 'dimensions');
+  });
+
+  it('brings any file: looked at, then applied whole, and not twice', async () => {
+    const client = new Client(served.origin);
+    await client.signIn('planner@ondwell.example', 'plan the year');
+    const path = join(folder, 'visits.json');
+    const rows = [
+      { month: '2026-07', measure: 'Visits', channel: 'web', value: 10 },
+      { month: '2026-08', measure: 'Visits', channel: 'nowhere', value: 20 },
+    ];
+    writeFileSync(path, JSON.stringify(rows));
+    const how = { kind: 'facts', leaveOut: false, apply: true } as const;
+    const faulty = await bringFile(client, 1, path, how);
+    assert.deepInclude(faulty, { good: 1, faulty: 1, applied: false });
+    assert.include(faulty.problems[0]?.message, '"nowhere" is not a code of Channel');
+    assert.isTrue((await bringFile(client, 1, path, { ...how, leaveOut: true })).applied);
+    const again = await bringFile(client, 1, path, { ...how, leaveOut: true });
+    assert.isFalse(again.applied);
+    assert.include(again.notes[0], 'The same file was brought in before');
+  });
+
+  it('says by its exit what became of a file', async () => {
+    const sign = ['--email', 'planner@ondwell.example', '--server', served.origin];
+    const path = join(folder, 'none.csv');
+    writeFileSync(path, 'a,b\n');
+    const bring = (...args: string[]) => dravexBeside(['bring', ...args, ...sign], 'plan the year');
+    assert.equal((await bring(path)).status, 2, 'no workspace');
+    const kind = await bring(path, '--workspace', '1', '--kind', 'dreams');
+    assert.include(kind.err, '--kind is one of');
+    const gone = await bring(join(folder, 'gone.csv'), '--workspace', '1');
+    assert.include(gone.err, 'is not there');
+    const empty = await bring(path, '--workspace', '1');
+    assert.equal(empty.status, 1);
+    assert.notInclude(empty.err, '    at ');
   });
 
   it('does not sign in with a wrong password', async () => {

@@ -1,3 +1,4 @@
+import { Readable } from 'node:stream';
 import { problemSchema, sessionSchema, type Session } from '@dravex/contract';
 
 /** An answer of the server that is not success, in its own words. */
@@ -36,19 +37,24 @@ export class Client {
 
   /**
    * Sends a request and gives back the parsed answer.
-   * @param body JSON, or a text that is sent as a file
+   * @param body JSON, or a file that is sent as it is read
    * @throws RequestFailed with the server's reason
    */
-  async send(method: string, path: string, body?: object | string): Promise<unknown> {
-    const text = typeof body === 'string' ? body : JSON.stringify(body);
+  async send(method: string, path: string, body?: object | Readable): Promise<unknown> {
+    const file = body instanceof Readable;
+    const sent = file
+      ? { body: Readable.toWeb(body) as ReadableStream, duplex: 'half' as const }
+      : body === undefined
+        ? {}
+        : { body: JSON.stringify(body) };
     const response = await this.#reach(`${this.server}/api${path}`, {
       method,
       headers: {
         cookie: this.#cookie,
         'x-csrf-token': this.#csrfToken,
-        'content-type': typeof body === 'string' ? 'text/csv' : 'application/json',
+        'content-type': file ? 'application/octet-stream' : 'application/json',
       },
-      ...(body === undefined ? {} : { body: text }),
+      ...sent,
     });
     for (const cookie of response.headers.getSetCookie()) {
       this.#cookie = cookie.split(';')[0] ?? '';

@@ -1,6 +1,9 @@
+import { createReadStream, existsSync } from 'node:fs';
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
+import { importKindSchema, type ImportKind } from '@dravex/contract';
 import { z } from 'zod';
+import { bringFile } from './bring.ts';
 import type { Client } from './client.ts';
 
 const createdSchema = z.object({ id: z.number() });
@@ -29,13 +32,26 @@ const planSchema = z.object({
   }),
 });
 
+/** What the rows of each kind of file are. */
+const ROWS: Readonly<Record<ImportKind, string>> = {
+  sales: 'sales lines',
+  facts: 'measured facts',
+  ledger: 'ledger amounts',
+  subscribers: 'subscribers',
+};
+
+/** The files of a folder in order; none where there is no such folder. */
+async function filesIn(folder: string): Promise<string[]> {
+  return existsSync(folder) ? (await readdir(folder)).sort() : [];
+}
+
 async function json(folder: string, name: string): Promise<unknown> {
   return JSON.parse(await readFile(join(folder, name), 'utf8')) as unknown;
 }
 
 /**
  * Makes a workspace from a folder of files, by the same requests that the browser sends: the
- * calendar and dimensions, people, every file of sales lines, streams, assumptions, budgets, targets.
+ * calendar and dimensions, people, every file of what happened, streams, assumptions, budgets, targets.
  * @param say is told each step
  * @returns the new workspace's id
  * @throws RequestFailed with the server's reason; what was loaded before it stays
@@ -53,14 +69,12 @@ export async function loadFolder(
   for (const person of z.array(z.looseObject({})).parse(await json(folder, 'people.json'))) {
     await client.send('POST', `${base}/people`, person);
   }
-  for (const file of (await readdir(join(folder, 'sales'))).sort()) {
-    const text = await readFile(join(folder, 'sales', file), 'utf8');
-    const name = encodeURIComponent(file);
-    const preview = z
-      .object({ id: z.number(), good: z.number(), faulty: z.number() })
-      .parse(await client.send('POST', `${base}/imports?fileName=${name}`, text));
-    await client.send('POST', `${base}/imports/${preview.id}/apply`);
-    say(`${file}: ${preview.good} sales lines, ${preview.faulty} faulty`);
+  for (const kind of importKindSchema.options) {
+    for (const file of await filesIn(join(folder, kind))) {
+      const how = { kind, leaveOut: true, apply: true };
+      const { good, faulty } = await bringFile(client, id, join(folder, kind, file), how);
+      say(`${file}: ${good} ${ROWS[kind]}, ${faulty} faulty`);
+    }
   }
   const streams = z.looseObject({}).parse(await json(folder, 'streams.json'));
   await client.send('POST', `${base}/streams`, streams);
@@ -70,8 +84,8 @@ export async function loadFolder(
 
   for (const file of (await readdir(folder)).filter((name) => name.endsWith('.csv')).sort()) {
     const name = budgetName(file);
-    const text = await readFile(join(folder, file), 'utf8');
-    await client.send('POST', `${base}/versions/import?name=${encodeURIComponent(name)}`, text);
+    const path = `${base}/versions/import?name=${encodeURIComponent(name)}`;
+    await client.send('POST', path, createReadStream(join(folder, file)));
     say(name);
   }
   await loadTargets(client, base, folder);

@@ -1,11 +1,15 @@
 /**
- * The command-line tool. `load` makes a workspace over HTTP from a folder of files; `compute`,
+ * The command-line tool. `load` makes a workspace over HTTP from a folder of files, `bring` takes a
+ * file of what happened into one; `compute`,
  * `check` and `explain` work on a plan file without a server. Ends with 0 when all is well, 1 when
  * something was found or failed, 2 when it was called wrongly.
  */
+import { existsSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
+import { importKindSchema } from '@dravex/contract';
 import { checkPlan, type Plan } from '@dravex/core';
+import { bringFile } from './bring.ts';
 import { Client } from './client.ts';
 import { computeRows, writeRows } from './compute.ts';
 import { explainLines } from './explain.ts';
@@ -18,11 +22,15 @@ dravex explain FILE --from MONTH [--to MONTH] [--scope channel:web,product:caraf
        [--measure revenue|units|averagePrice|cost] [--source forecast|actual|VERSION] [--depth N]
 dravex explain FILE --driver CODE --from MONTH [--scope …]
 dravex load FOLDER --server URL --email ADDRESS
+dravex bring FILE --workspace ID [--kind sales|facts|ledger|subscribers] [--reading JSON]
+       [--apply] [--leave-out] --server URL --email ADDRESS
 
 compute writes what a plan file comes to, by combination and month. check lists what is wrong with
 it. explain says how a number came about. load makes a workspace from a folder of files
-(workspace.json, people.json, sales/*.csv, streams.json, assumptions.json, budget-*.csv,
-targets.json); the password is read from DRAVEX_PASSWORD.
+(workspace.json, people.json, sales/*, facts/*, ledger/*, subscribers/*, streams.json,
+assumptions.json, budget-*.csv, targets.json). bring looks at a CSV, XLSX or JSON file of what
+happened and says what is wrong with it; with --apply it is taken in when nothing is, with
+--leave-out also when some rows are faulty. The password is read from DRAVEX_PASSWORD.
 `;
 
 function usage(message: string): never {
@@ -44,6 +52,11 @@ function readArguments() {
         measure: { type: 'string', default: 'revenue' },
         source: { type: 'string', default: 'forecast' },
         driver: { type: 'string' },
+        workspace: { type: 'string' },
+        kind: { type: 'string', default: 'sales' },
+        reading: { type: 'string' },
+        apply: { type: 'boolean', default: false },
+        'leave-out': { type: 'boolean', default: false },
         depth: { type: 'string', default: '3' },
         help: { type: 'boolean', default: false },
       },
@@ -56,12 +69,35 @@ function readArguments() {
 const { values, positionals } = readArguments();
 type Values = typeof values;
 
-async function load(folder: string, { email, server }: Values): Promise<number> {
+async function signedIn({ email, server }: Values): Promise<Client> {
   const password = process.env['DRAVEX_PASSWORD'];
   if (email === undefined) usage('Say who signs in with --email');
   if (!password) usage('Put the password into DRAVEX_PASSWORD');
   const client = new Client(server);
   await client.signIn(email, password);
+  return client;
+}
+
+async function bring(path: string, asked: Values): Promise<number> {
+  const { workspace, reading, apply, 'leave-out': leaveOut } = asked;
+  const kind = importKindSchema.safeParse(asked.kind).data;
+  if (!kind) usage(`--kind is one of ${importKindSchema.options.join(', ')}`);
+  const workspaceId = Number(workspace);
+  if (!Number.isSafeInteger(workspaceId))
+    usage('Say into which workspace with --workspace and its id');
+  if (!existsSync(path)) throw new Error(`${path} is not there`);
+  const client = await signedIn(asked);
+  const found = await bringFile(client, workspaceId, path, { kind, reading, leaveOut, apply });
+  const { good, faulty, applied, problems, notes } = found;
+  for (const note of notes) process.stdout.write(`${note}\n`);
+  for (const { rows, message } of problems) process.stdout.write(`${rows} rows: ${message}\n`);
+  const outcome = applied ? 'taken in' : 'nothing was taken in';
+  process.stdout.write(`${good} good rows, ${faulty} faulty; ${outcome}\n`);
+  return faulty > 0 || (apply && !applied) ? 1 : 0;
+}
+
+async function load(folder: string, asked: Values): Promise<number> {
+  const client = await signedIn(asked);
   const id = await loadFolder(client, folder, (step) => process.stdout.write(`  ${step}\n`));
   process.stdout.write(`Workspace ${id} is loaded\n`);
   return 0;
@@ -102,6 +138,7 @@ async function explain(path: string, asked: Values): Promise<number> {
 }
 
 const COMMANDS: Readonly<Record<string, { what: string; run: typeof load }>> = {
+  bring: { what: 'the file', run: bring },
   load: { what: 'the folder to load', run: load },
   compute: { what: 'the plan file', run: compute },
   check: { what: 'the plan file', run: check },

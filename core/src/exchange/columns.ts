@@ -1,5 +1,5 @@
 /** Finding out which column of a table holds what. */
-import { readDay, readMonth } from './day.ts';
+import { monthNamed, readDay, readMonth } from './day.ts';
 import type { Cell } from './number.ts';
 
 /** Something that a column can hold. */
@@ -91,6 +91,22 @@ export function monthColumns(header: readonly string[]): ReadonlyMap<number, str
   return months;
 }
 
+const YEAR = /^(?:19|20)\d\d$/;
+
+/**
+ * Headings in two rows as one: months without a year take the year that stands above them, or
+ * above the next cell to the left that has one. Other headings stay as they are.
+ * @example joinYears(['', 2025, ''], ['Item', 'Nov', 'Dec']) // ['Item', 'Nov 2025', 'Dec 2025']
+ */
+export function joinYears(above: readonly Cell[], header: readonly string[]): string[] {
+  let year = '';
+  return header.map((name, column) => {
+    const given = String(above[column] ?? '').trim();
+    if (YEAR.test(given)) year = given;
+    return year !== '' && monthNamed(name.trim()) !== undefined ? `${name.trim()} ${year}` : name;
+  });
+}
+
 /** Whether a table lies wide: three months or more across. */
 export function isWide(header: readonly string[]): boolean {
   return new Set(monthColumns(header).values()).size >= 3;
@@ -105,7 +121,7 @@ export function headerPlace(rows: readonly (readonly Cell[])[], fields: readonly
   let best = -1;
   let most = 1;
   rows.forEach((row, place) => {
-    const texts = row.map(String);
+    const texts = joinYears(rows[place - 1] ?? [], row.map(String));
     const named = new Set(texts.map(plainHeading).filter((heading) => names.has(heading))).size;
     const score = named + (isWide(texts) ? 3 : 0);
     if (score > most) {

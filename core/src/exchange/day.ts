@@ -24,7 +24,8 @@ const NAMED = new Map(
   MONTH_NAMES.flatMap((names, index) => names.map((name) => [name, index + 1])),
 );
 
-function monthNamed(word: string): number | undefined {
+/** The month, 1 to 12, that a word names in one of the languages that are known; else undefined. */
+export function monthNamed(word: string): number | undefined {
   return NAMED.get(word.normalize('NFD').replace(/\p{M}/gu, '').toLowerCase().replace(/\.$/, ''));
 }
 

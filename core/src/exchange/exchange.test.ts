@@ -4,6 +4,7 @@ import {
   headerPlace,
   isTotalRow,
   isWide,
+  joinYears,
   likeness,
   matchColumns,
   monthColumns,
@@ -195,6 +196,28 @@ describe('matchColumns', () => {
     assert.isTrue(isWide(wide));
     assert.deepEqual([...monthColumns(wide).values()], ['2026-01', '2026-02', '2026-03']);
     assert.isFalse(isWide(['Jan 2026', 'x']));
+  });
+
+  it('joins months with the years that stand above them', () => {
+    const years = ['', '', 2025, '', '', 2026];
+    const months = ['Channel', 'Marked', 'Oct', 'Nov.', 'Dezember', 'Jan', 'Total'];
+    const joined = joinYears(years, months);
+    assert.deepEqual(
+      [...monthColumns(joined)],
+      [
+        [2, '2025-10'],
+        [3, '2025-11'],
+        [4, '2025-12'],
+        [5, '2026-01'],
+      ],
+    );
+    assert.deepEqual([joined[0], joined[6]], ['Channel', 'Total']);
+    assert.equal(headerPlace([['Units sold'], years, months], []), 2);
+    assert.deepEqual(
+      joinYears(['', 'Plan'], ['Item', 'Oct']),
+      ['Item', 'Oct'],
+      'no year, no month',
+    );
   });
 
   it('knows totals rows and headers that are alike', () => {

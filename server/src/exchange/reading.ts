@@ -5,6 +5,7 @@ import {
   decimalSignOf,
   headerPlace,
   isWide,
+  joinYears,
   matchColumns,
   monthColumns,
   plainHeading,
@@ -89,7 +90,10 @@ export async function understand(
       `The table has ${headerRow.cells.length} columns, more than the ${MOST_COLUMNS} that are read; nothing was taken in`,
     );
   }
-  const header = headerRow.cells.map((cell) => String(cell).trim());
+  const header = joinYears(
+    first[place - 1]?.cells ?? [],
+    headerRow.cells.map((cell) => String(cell).trim()),
+  );
   const sample = first.slice(place + 1);
   const cells = sample.map((row) => row.cells);
 

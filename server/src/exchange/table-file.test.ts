@@ -270,5 +270,9 @@ describe('understanding a table', () => {
     const table = await read('Units sold\nChannel,Apr 2026,May 2026,Jun 2026,Total\nweb,1,2,3,6\n');
     assert.deepInclude(table.reading, { shape: 'wide', values: 'quantity' });
     assert.isEmpty(table.missing);
+    const two = await read('Units sold\n,2025,,2026\nChannel,Nov,Dec,Jan\nweb,1,2,3\n');
+    assert.deepInclude(two.reading, { shape: 'wide', values: 'quantity', headerRow: 3 });
+    assert.deepEqual(two.reading.header, ['Channel', 'Nov 2025', 'Dec 2025', 'Jan 2026']);
+    assert.isEmpty(two.missing);
   });
 });
