@@ -126,7 +126,7 @@ test('a table with months across, and a code that is made a member', async ({ pl
   await expect(planner.heading).toHaveText('None of the 1 rows can be taken in');
   await page.getByRole('button', { name: 'or make it a member' }).click();
   await expect(planner.heading).toHaveText('All 1 rows are good');
-  await page.getByRole('button', { name: 'Apply 1 rows' }).click();
+  await page.getByRole('button', { name: 'Apply 1 row' }).click();
   await expect(page.getByText('1 rows of fjord.csv are in.')).toBeVisible();
 
   await page.getByRole('link', { name: 'Settings' }).click();

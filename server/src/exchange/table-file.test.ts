@@ -105,6 +105,30 @@ describe('table files', () => {
     );
   });
 
+  it('reads JSON documents with lines as one row a line, objects within as columns', async () => {
+    const documents = [
+      {
+        invoice: { no: 'J-1', date: '2026-10-05' },
+        net: 9,
+        lines: [
+          { item: { code: 'a' }, net: 4 },
+          { item: { code: 'b' }, net: 5, tags: [1] },
+        ],
+      },
+      { invoice: { no: 'J-2', date: '2026-10-06' }, lines: [] },
+    ];
+    const rows = await rowsOf(Buffer.from(JSON.stringify({ documents })));
+    assert.deepEqual(
+      rows.map(({ cells }) => cells),
+      [
+        ['invoice no', 'invoice date', 'net', 'item code', 'lines net', 'tags', 'lines'],
+        ['J-1', '2026-10-05', 9, 'a', 4, '', ''],
+        ['J-1', '2026-10-05', 9, 'b', 5, '[1]', ''],
+        ['J-2', '2026-10-06', '', '', '', '', '[]'],
+      ],
+    );
+  });
+
   const refusals: [string, () => Promise<Buffer> | Buffer, string][] = [
     [
       'a workbook with a password, which is packed another way',
@@ -133,6 +157,14 @@ describe('table files', () => {
     ],
     ['JSON that is cut off', () => Buffer.from('[{"a":1},{"a"'), 'cannot be read as such'],
     ['JSON without rows', () => Buffer.from('{"a":1}'), 'no list of rows'],
+    [
+      'JSON that would unfold to far more than it is',
+      () => {
+        const fields = Array.from({ length: 1000 }, (_, at) => `"f${at}":1`).join();
+        return Buffer.from(`[{${fields},"lines":[${'{},'.repeat(30_000)}{}]}]`);
+      },
+      'million cells',
+    ],
     ['JSON of numbers', () => Buffer.from('[1,2]'), 'neither an object nor a list'],
     ['JSON nested 10,000 deep', () => Buffer.from('['.repeat(10_000)), 'nested too deeply'],
     ['nothing', () => Buffer.from(' \n'), 'empty'],

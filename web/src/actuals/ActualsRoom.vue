@@ -306,9 +306,9 @@ function drop(event: DragEvent): void {
       </header>
       <p v-if="importFailure" class="failure" role="alert">{{ importFailure }}</p>
       <p v-if="done" class="good" role="status">{{ done }}</p>
-      <p v-for="batch in waiting" :key="batch.id" class="waits">
-        {{ batch.fileName }} waits to be applied: {{ batch.good }} good rows,
-        {{ batch.faulty }} left out. {{ batch.job?.message }}
+      <p v-for="batch in waiting" :key="batch.id" class="waits no-print">
+        {{ batch.fileName }} waits to be applied: {{ batch.good }} good, {{ batch.faulty }} left
+        out. {{ batch.job?.message }}
         <button class="link" type="button" @click="show(batch.id)">Look at it</button>
       </p>
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>

@@ -4,7 +4,7 @@ import { monthFrom, type Dimension } from '@dravex/core';
 import { computed } from 'vue';
 import type { Formats } from '../format/numbers.ts';
 import { dayInWords, longMonth } from '../format/periods.ts';
-import { signsOf, withoutInWords } from './problem-words.ts';
+import { signsOf, withoutInWords, rowsInWords } from './problem-words.ts';
 import ProblemGroups from './ProblemGroups.vue';
 
 /** What a file would change, before it counts: what is wrong and can be repaired, and sums by month. */
@@ -104,7 +104,7 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
           :disabled="busy || preview.good === 0"
           @click="emit('apply')"
         >
-          Apply {{ preview.good }} rows
+          Apply {{ rowsInWords(preview.good) }}
         </button>
       </template>
       <button class="plain" type="button" :disabled="busy" @click="emit('close')">

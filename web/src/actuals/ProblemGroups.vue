@@ -2,7 +2,7 @@
 import type { ImportPreview, ProblemGroup, Repair } from '@dravex/contract';
 import type { Dimension } from '@dravex/core';
 import { computed, ref } from 'vue';
-import { PROBLEM_KINDS, REPAIRABLE } from './problem-words.ts';
+import { PROBLEM_KINDS, REPAIRABLE, rowsInWords } from './problem-words.ts';
 
 /** What is wrong with rows, the same mistakes together, each to be repaired in its place. */
 const props = defineProps<{
@@ -46,9 +46,6 @@ function give(group: ProblemGroup): void {
   const { field, value: from } = group;
   const remember = remembering.value[keyOf(group)] ?? dimensionOf(field) !== undefined;
   emit('repair', { replace: [{ field, from, to, remember: remember && from !== '' }] });
-}
-function rows(count: number): string {
-  return count === 1 ? '1 row' : `${count} rows`;
 }
 </script>
 
@@ -101,7 +98,7 @@ function rows(count: number): string {
                   :aria-label="`${group.field} for ${group.value || 'nothing'}`"
                 />
                 <button type="submit" class="chip" :disabled="busy || !meant[keyOf(group)]">
-                  Read {{ rows(group.rows) }} so
+                  Read {{ rowsInWords(group.rows) }} so
                 </button>
                 <template v-if="dimensionOf(group.field) && group.value !== ''">
                   <label class="inline">

@@ -1,8 +1,14 @@
 <script setup lang="ts">
 import type { Summary } from '@dravex/contract';
-import { inBoth, SUMMARY_MEASURES, type SalesSums, type SummaryMeasure } from '@dravex/core';
+import {
+  inBoth,
+  monthFrom,
+  SUMMARY_MEASURES,
+  type SalesSums,
+  type SummaryMeasure,
+} from '@dravex/core';
 import { computed, ref, shallowRef } from 'vue';
-import { dayInWords } from '../format/periods.ts';
+import { dayInWords, shortMonth } from '../format/periods.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import StandElsewhere from '../reporting/StandElsewhere.vue';
 import Choice from '../shell/Choice.vue';
@@ -72,11 +78,11 @@ const percent = (value: number | null): string => formats.value.show(value, 'per
 const numbers = computed(() => {
   const summary = data.value;
   if (!summary) return [];
-  const places = summary.columns.map(({ label, partial }, place) => ({
-    key: String(place),
-    place,
-    label: partial ? `${label} ˙` : label,
-  }));
+  const years = new Set(summary.columns.map(({ key }) => key.slice(0, 4))).size > 1;
+  const places = summary.columns.map(({ key, label, partial }, place) => {
+    const name = columns.value === 'month' ? shortMonth(monthFrom(key), years) : label;
+    return { key: String(place), place, label: partial ? `${name} ˙` : name };
+  });
   const all = columns.value === 'none' ? [] : places;
   const list = [...all, { key: 'total', place: -1, label: 'Total' }];
   return axis.value === 'rows'
@@ -389,6 +395,16 @@ const entering = ref(false);
 .total td,
 .total th[scope='row'] {
   font-weight: 650;
+}
+@media print {
+  .summary,
+  .summary button {
+    font-size: 8px;
+  }
+  .summary th,
+  .summary td {
+    padding: 1px 3px;
+  }
 }
 .empty-note {
   padding: 14px 8px;

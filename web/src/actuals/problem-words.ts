@@ -22,6 +22,9 @@ export const PROBLEM_KINDS: Record<RowProblem['code'], string> = {
   'left-out': 'left out by hand',
 };
 
+/** `1 row`, `12 rows` */
+export const rowsInWords = (count: number): string => (count === 1 ? '1 row' : `${count} rows`);
+
 /** Problems that a value in place of another one mends. */
 export const REPAIRABLE: ReadonlySet<RowProblem['code']> = new Set([
   'unknown-code',

@@ -183,12 +183,17 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
   overflow: auto;
 }
 .columns section {
+  min-width: 0;
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   gap: 8px;
   justify-items: start;
 }
 .sheet-table {
   width: 100%;
+}
+.sheet-table td.words {
+  white-space: normal;
 }
 .made {
   background: var(--surface);

@@ -111,5 +111,9 @@ async function leave(): Promise<void> {
   .foot-of-rail {
     padding: 0 4px;
   }
+  .settings,
+  .leave {
+    font-size: 11px;
+  }
 }
 </style>

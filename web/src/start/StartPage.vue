@@ -244,7 +244,7 @@ async function forecast(): Promise<void> {
           :disabled="busy !== '' || preview.good === 0"
           @click="apply"
         >
-          Apply {{ preview.good }} sales lines
+          Apply {{ preview.good }} {{ preview.good === 1 ? 'sales line' : 'sales lines' }}
         </button>
       </p>
     </section>
