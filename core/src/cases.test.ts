@@ -13,8 +13,15 @@ import {
   ratio,
   sharesOf,
   spreadAsTheyStand,
-  volumePrice,
+  accuracyOf,
+  crossover,
+  funnelStages,
+  lineWithSeason,
+  METHODS,
+  smooth,
   type Child,
+  type MethodCode,
+  type SeasonKind,
 } from './index.ts';
 
 interface Case {
@@ -50,7 +57,77 @@ const ANSWERS: Record<string, (input: never) => unknown> = {
   attainment: (input: Record<'weights' | 'actual' | 'forecast', number[]> & { target: number }) =>
     attainment(input.target, input.weights, input.actual, input.forecast),
   'volume-price': volumePriceAnswer,
+  'growth-on-last-year': growthAnswer,
+  funnel: funnelAnswer,
+  'line-with-season': ({ history, ahead }: { history: number[]; ahead: number }) =>
+    lineWithSeason(history, ahead),
+  'smoothing-additive': smoothingAnswer,
+  'smoothing-multiplicative': smoothingAnswer,
+  crossover: ({ a, b }: { a: number[]; b: number[] }) => crossover(a, b),
+  'forecast-accuracy': (input: Record<'actual' | 'forecast' | 'history', number[]>) =>
+    accuracyOf(input.actual, input.forecast, input.history),
 };
+
+/** Runs a method over all months from `open` on. */
+function compute(
+  method: MethodCode,
+  inputs: Float64Array[],
+  units: Float64Array,
+  revenue: Float64Array,
+  open: number,
+): void {
+  const count = revenue.length;
+  METHODS[method].compute({
+    stream: { id: 1, combination: 1, method },
+    inputs,
+    units,
+    revenue,
+    offset: 0,
+    others: [],
+    from: open,
+    to: count,
+    open,
+    count,
+    first: 0,
+    fiscalStart: 1,
+    prepared: undefined,
+  });
+}
+
+function growthAnswer({ history, growth }: Record<'history' | 'growth', number[]>): number[] {
+  const closed = history.length;
+  const revenue = Float64Array.from([...history, ...growth.map(() => 0)]);
+  const rates = Float64Array.from([...history.map(() => 0), ...growth]);
+  compute('growthLastYear', [rates], new Float64Array(revenue.length), revenue, closed);
+  return [...revenue.subarray(closed)];
+}
+
+interface FunnelInput {
+  entries: number[];
+  stages: { rate: number | number[]; lag: number }[];
+  opening: number[][];
+}
+
+function funnelAnswer({ entries, stages, opening }: FunnelInput): number[][] {
+  const steps = stages.map(({ rate, lag }, place) => ({
+    rate: typeof rate === 'number' ? entries.map(() => rate) : rate,
+    lag,
+    opening: opening[place] ?? [],
+  }));
+  return funnelStages([entries], steps, entries.length).map((stage) => [...stage]);
+}
+
+interface SmoothingInput {
+  kind: SeasonKind;
+  history: number[];
+  alpha: number;
+  beta: number;
+  gamma: number;
+  ahead: number;
+}
+function smoothingAnswer({ kind, history, ahead, ...rates }: SmoothingInput): unknown {
+  return smooth(history, kind, rates, ahead);
+}
 
 function volumePriceAnswer({ lines }: VolumePriceInput): unknown {
   const months = lines[0]?.units.length ?? 0;
@@ -60,7 +137,7 @@ function volumePriceAnswer({ lines }: VolumePriceInput): unknown {
     const inputs = [line.units, line.price, line.discount, line.returns].map((values) =>
       Float64Array.from(values),
     );
-    volumePrice.compute({ inputs, units, revenue, offset: 0, from: 0, to: months });
+    compute('volumePrice', inputs, units, revenue, 0);
     return { units: [...units], revenue: [...revenue], market: line.market };
   });
   const byMonth = <T>(of: (t: number) => T): T[] => Array.from({ length: months }, (_, t) => of(t));

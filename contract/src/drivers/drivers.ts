@@ -1,20 +1,94 @@
-import type { Assumption, Driver, Profile, TypedTotal, TypedValue } from '@dravex/core';
+import {
+  FORMULA_FUNCTIONS,
+  type Assumption,
+  type Driver,
+  type Profile,
+  type TypedTotal,
+  type TypedValue,
+} from '@dravex/core';
 import { z } from 'zod';
-import { codeSchema, idSchema, monthSchema, scopeSchema, whySchema } from '../common.ts';
+import {
+  codeSchema,
+  idSchema,
+  monthSchema,
+  nameSchema,
+  scopeSchema,
+  whySchema,
+} from '../common.ts';
 import { operations } from '../operation.ts';
 
+const kindSchema = z.enum([
+  'count',
+  'wholeCount',
+  'money',
+  'moneyPerUnit',
+  'percent',
+  'ratio',
+  'yesNo',
+  'choice',
+]);
+const boundSchema = z.number().min(-1e15).max(1e15).nullable();
+const choicesSchema = z
+  .array(z.strictObject({ value: z.number(), label: z.string().trim().min(1).max(60) }))
+  .max(100);
+const formulaSchema = z.string().max(200_000).nullable();
+
 export const driverSchema = z.object({
-  code: z.string(),
-  name: z.string(),
-  kind: z.enum(['count', 'wholeCount', 'money', 'moneyPerUnit', 'percent', 'ratio']),
-  unit: z.string(),
-  minimum: z.number().nullable(),
-  maximum: z.number().nullable(),
-  default: z.number().nullable(),
+  code: z.string().max(60),
+  name: z.string().max(120),
+  kind: kindSchema,
+  unit: z.string().max(60),
+  minimum: boundSchema,
+  maximum: boundSchema,
+  step: boundSchema.default(null),
+  default: boundSchema,
+  choices: choicesSchema.default([]),
+  formula: formulaSchema.default(null),
 }) satisfies z.ZodType<Driver>;
+
+/** A driver's code is a name in formulas: letters, digits and underscores, no digit first. */
+export const driverCodeSchema = z
+  .string()
+  .trim()
+  .min(1)
+  .max(40)
+  .regex(/^[\p{L}_][\p{L}\p{N}_]*$/u, 'a name of a driver has letters, digits and underscores')
+  .refine(
+    (text) => !FORMULA_FUNCTIONS.some((name) => name === text.toLowerCase()),
+    'this is a function of formulas',
+  )
+  .refine((text) => text !== 'units' && text !== 'revenue', 'formulas of streams use this name');
+
+export const newDriverSchema = z.strictObject({
+  code: driverCodeSchema,
+  name: nameSchema,
+  kind: kindSchema,
+  unit: z.string().trim().max(60).default(''),
+  minimum: boundSchema.default(null),
+  maximum: boundSchema.default(null),
+  step: boundSchema.default(null),
+  default: boundSchema.default(null),
+  choices: choicesSchema.default([]),
+  formula: formulaSchema.default(null),
+});
+export type NewDriver = z.output<typeof newDriverSchema>;
+/** Of the drivers that methods read themselves only bounds, step and default can be changed. */
+export const driverChangeSchema = z.strictObject({
+  name: nameSchema.optional(),
+  unit: z.string().trim().max(60).optional(),
+  minimum: boundSchema.optional(),
+  maximum: boundSchema.optional(),
+  step: boundSchema.optional(),
+  default: boundSchema.optional(),
+  choices: choicesSchema.optional(),
+  formula: formulaSchema.optional(),
+});
+export type DriverChange = z.infer<typeof driverChangeSchema>;
 
 /** Any number a JSON document can hold; the driver's own bounds are checked by the core. */
 const valueSchema = z.number('this is not a number');
+
+const twelveSchema = z.array(valueSchema).max(12);
 
 export const profileSchema = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('value'), value: valueSchema }),
@@ -26,6 +100,21 @@ export const profileSchema = z.discriminatedUnion('kind', [
       .max(240),
   }),
   z.strictObject({ kind: z.literal('months'), values: z.record(monthSchema, valueSchema) }),
+  z.strictObject({
+    kind: z.literal('growth'),
+    start: valueSchema,
+    startMonth: monthSchema,
+    by: z.enum(['month', 'compound', 'yearRate', 'yearAmount']),
+    rate: valueSchema,
+    stepMonth: z.number().int().min(1).max(12),
+  }),
+  z.strictObject({
+    kind: z.literal('annual'),
+    totals: z.record(monthSchema, valueSchema),
+    weights: twelveSchema,
+  }),
+  z.strictObject({ kind: z.literal('level'), level: valueSchema, indices: twelveSchema }),
+  z.strictObject({ kind: z.literal('lastYear'), growth: valueSchema }),
 ]) satisfies z.ZodType<Profile>;
 
 export const assumptionSchema = z.object({
@@ -62,6 +151,17 @@ export const newAssumptionsSchema = z.strictObject({
     .max(20_000),
 });
 export type NewAssumptions = z.infer<typeof newAssumptionsSchema>;
+
+/** An assumption as it is set by its whole profile; `id` names the one that it replaces. */
+export const setAssumptionSchema = z.strictObject({
+  id: idSchema.nullable().default(null),
+  scope: scopeSchema,
+  from: monthSchema.nullable().default(null),
+  to: monthSchema.nullable().default(null),
+  profile: profileSchema,
+  note: z.string().trim().max(500).default(''),
+});
+export type SetAssumption = z.output<typeof setAssumptionSchema>;
 
 export const typedValueSchema = z.strictObject({
   scope: scopeSchema,
@@ -112,6 +212,43 @@ export const driversOperations = operations({
     largest: '16mb',
     answer: z.object({ ids: z.array(z.number()) }),
     status: 201,
+  },
+  addDriver: {
+    method: 'post',
+    path: '/workspaces/{workspaceId}/drivers',
+    summary: 'Adds a driver of one’s own, typed or by a formula',
+    access: 'plans',
+    body: newDriverSchema,
+    answer: z.object({ code: z.string() }),
+    status: 201,
+  },
+  changeDriver: {
+    method: 'patch',
+    path: '/workspaces/{workspaceId}/drivers/{driver}',
+    summary: 'Changes a driver: its bounds, and of one’s own also its name, unit and formula',
+    access: 'plans',
+    body: driverChangeSchema,
+  },
+  dropDriver: {
+    method: 'delete',
+    path: '/workspaces/{workspaceId}/drivers/{driver}',
+    summary: 'Takes a driver of one’s own away, with its assumptions; nothing may read it',
+    access: 'plans',
+  },
+  setAssumption: {
+    method: 'post',
+    path: '/workspaces/{workspaceId}/drivers/{driver}/assumptions',
+    summary: 'Sets an assumption by its whole profile: a new one, or in place of one',
+    access: 'plans',
+    body: setAssumptionSchema,
+    answer: z.object({ id: idSchema }),
+    status: 201,
+  },
+  dropAssumption: {
+    method: 'delete',
+    path: '/workspaces/{workspaceId}/drivers/{driver}/assumptions/{assumptionId}',
+    summary: 'Takes an assumption away',
+    access: 'plans',
   },
   typeIntoDriver: {
     method: 'put',

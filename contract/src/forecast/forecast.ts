@@ -1,4 +1,11 @@
-import type { Plan, Table } from '@dravex/core';
+import {
+  BASELINE_KINDS,
+  type MethodCode,
+  type Override,
+  type Plan,
+  type StreamSettings,
+  type Table,
+} from '@dravex/core';
 import { z } from 'zod';
 import {
   codeSchema,
@@ -6,7 +13,9 @@ import {
   idSchema,
   listSchema,
   monthSchema,
+  nameSchema,
   scopeSchema,
+  whySchema,
 } from '../common.ts';
 import { operations } from '../operation.ts';
 import { assumptionSchema, driverSchema, type KeptAssumption } from '../drivers/drivers.ts';
@@ -19,6 +28,101 @@ const memberSchema = z.object({
   parent: idSchema.nullable(),
 });
 
+export const methodSchema = z.enum([
+  'amount',
+  'volumePrice',
+  'growthLastYear',
+  'growthPeriod',
+  'marketShare',
+  'funnel',
+  'baseline',
+  'formula',
+]) satisfies z.ZodType<MethodCode>;
+
+const codeOfDriver = z.string().min(1).max(60);
+const rateSchema = z.number().min(0).max(1);
+const formulaText = z.string().max(200_000).nullable();
+const measured = z.enum(['units', 'revenue']);
+const stretch = { from: z.number().int().min(0).max(240), to: z.number().int().min(0).max(240) };
+const named = { name: codeOfDriver, measure: measured };
+
+const funnelSchema = z.strictObject({
+  sources: z
+    .array(
+      z.strictObject({
+        name: nameSchema,
+        kind: z.enum(['typed', 'paid', 'times']),
+        drivers: z.array(codeOfDriver).min(1).max(2),
+        enters: z.number().int().min(0).max(20),
+      }),
+    )
+    .max(20),
+  steps: z
+    .array(
+      z.strictObject({
+        name: nameSchema,
+        rate: codeOfDriver,
+        lag: z.number().int().min(0).max(60),
+        opening: z.array(z.number().min(0).max(1e12)).max(60),
+        cost: codeOfDriver.nullable(),
+      }),
+    )
+    .max(20),
+});
+const baselineSchema = z.strictObject({
+  of: measured,
+  kind: z.enum(['best', ...BASELINE_KINDS]),
+  settings: z.strictObject({
+    months: z.number().int().min(1).max(240).optional(),
+    growth: z.number().min(-1).max(10).optional(),
+    rates: z.strictObject({ alpha: rateSchema, beta: rateSchema, gamma: rateSchema }).optional(),
+  }),
+});
+const common = {
+  of: measured.optional(),
+  base: z.enum(['month', 'quarter']).optional(),
+  funnel: funnelSchema.optional(),
+  baseline: baselineSchema.optional(),
+};
+const formulas = { units: formulaText, revenue: formulaText };
+
+/** How a method is set for a stream; other streams are named by their combinations' ids. */
+export const streamSettingsSchema = z.strictObject({
+  ...common,
+  attached: z.strictObject({ combination: idSchema, ...stretch }).optional(),
+  formula: z
+    .strictObject({
+      ...formulas,
+      names: z.array(z.strictObject({ ...named, combination: idSchema })).max(20),
+    })
+    .optional(),
+}) satisfies z.ZodType<StreamSettings>;
+
+/** The same as it is brought in: other streams are named by the codes of their members. */
+const newSettingsSchema = z.strictObject({
+  ...common,
+  attached: z.strictObject({ members: z.record(codeSchema, codeSchema), ...stretch }).optional(),
+  formula: z
+    .strictObject({
+      ...formulas,
+      names: z
+        .array(z.strictObject({ ...named, members: z.record(codeSchema, codeSchema) }))
+        .max(20)
+        .default([]),
+    })
+    .optional(),
+});
+export type NewStreamSettings = z.output<typeof newSettingsSchema>;
+
+const overrideSchema = z.object({
+  combination: idSchema,
+  month: monthSchema,
+  measure: measured,
+  value: z.number(),
+  by: z.string(),
+  why: z.string(),
+}) satisfies z.ZodType<Override>;
+
 /** Everything the core needs of a workspace, as the browser's worker gets it. */
 export const planSchema = z.object({
   calendar: calendarSchema,
@@ -30,8 +134,14 @@ export const planSchema = z.object({
   drivers: z.array(driverSchema),
   assumptions: z.array(assumptionSchema),
   streams: z.array(
-    z.object({ id: idSchema, combination: idSchema, method: z.literal('volumePrice') }),
+    z.object({
+      id: idSchema,
+      combination: idSchema,
+      method: methodSchema,
+      settings: streamSettingsSchema.default({}),
+    }),
   ),
+  overrides: z.array(overrideSchema).default([]),
   actuals: z.object({
     combination: z.array(idSchema),
     month: z.array(monthSchema),
@@ -55,13 +165,58 @@ export const newStreamsSchema = z.strictObject({
     .array(
       z.strictObject({
         members: z.record(codeSchema, codeSchema),
-        method: z.literal('volumePrice'),
+        method: methodSchema,
+        settings: newSettingsSchema.default({}),
       }),
     )
     .min(1)
     .max(20_000),
 });
 export type NewStreams = z.infer<typeof newStreamsSchema>;
+
+/** Another method for streams, the same for all that are named. */
+export const setMethodSchema = z.strictObject({
+  streams: z.array(idSchema).min(1).max(20_000),
+  method: methodSchema,
+  settings: streamSettingsSchema.default({}),
+  /** Overrides of these streams: kept, or dropped because they are forecast anew. */
+  overrides: z.enum(['keep', 'drop']).default('keep'),
+});
+export type SetMethod = z.output<typeof setMethodSchema>;
+
+/** A total typed over the forecast of a scope and a stretch of open months. */
+export const typeOverSchema = z.strictObject({
+  typed: z
+    .array(
+      z
+        .strictObject({
+          scope: scopeSchema,
+          from: monthSchema,
+          to: monthSchema,
+          measure: measured,
+          total: z.number().min(-1e15).max(1e15),
+          /** The total that was seen; null when there was none. */
+          saw: z.number().nullable().optional(),
+        })
+        .refine((one) => one.from <= one.to, { message: 'it ends before it starts', path: ['to'] }),
+    )
+    .min(1)
+    .max(5000),
+  why: whySchema,
+});
+export type TypeOver = z.output<typeof typeOverSchema>;
+
+/** Which overrides are dropped: those that are named, or all. */
+export const dropOverridesSchema = z.strictObject({
+  overrides: z.union([
+    z.literal('all'),
+    z
+      .array(z.strictObject({ combination: idSchema, month: monthSchema, measure: measured }))
+      .min(1)
+      .max(200_000),
+  ]),
+});
+export type DropOverrides = z.output<typeof dropOverridesSchema>;
 
 export const measureSchema = z.enum(['revenue', 'units', 'averagePrice', 'cost']);
 export const grainSchema = z.enum(['month', 'quarter', 'year']);
@@ -179,6 +334,33 @@ export const forecastOperations = operations({
     access: 'plans',
     answer: z.object({ streams: z.number() }),
     status: 201,
+  },
+  setMethod: {
+    method: 'put',
+    path: `${base}/streams/method`,
+    summary: 'Forecasts streams by another method',
+    access: 'plans',
+    body: setMethodSchema,
+    largest: '4mb',
+    answer: z.object({ streams: z.number() }),
+  },
+  typeOver: {
+    method: 'post',
+    path: `${base}/overrides`,
+    summary: 'Types over the forecast: a total is spread over the cells below it, as they stand',
+    access: 'plans',
+    body: typeOverSchema,
+    largest: '4mb',
+    answer: z.object({ cells: z.number() }),
+  },
+  dropOverrides: {
+    method: 'post',
+    path: `${base}/overrides/drop`,
+    summary: 'Drops what was typed over the forecast; what was computed shows again',
+    access: 'plans',
+    body: dropOverridesSchema,
+    largest: '16mb',
+    answer: z.object({ cells: z.number() }),
   },
   readTable: {
     method: 'get',

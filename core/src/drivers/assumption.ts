@@ -1,4 +1,10 @@
-import { monthFrom, monthText, type Month, type MonthText } from '../calendar/month.ts';
+import {
+  monthFrom,
+  monthInYear,
+  monthText,
+  type Month,
+  type MonthText,
+} from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 
 /** How an assumption gives its values. */
@@ -7,7 +13,75 @@ export type Profile =
   /** Each value holds from its month on until the next step. */
   | { readonly kind: 'steps'; readonly steps: readonly { from: MonthText; value: number }[] }
   /** A value per month; months that are not named are not covered. */
-  | { readonly kind: 'months'; readonly values: Readonly<Record<MonthText, number>> };
+  | { readonly kind: 'months'; readonly values: Readonly<Record<MonthText, number>> }
+  | GrowthProfile
+  /** Totals by the first of the twelve months that each spreads over, by weights, January first. */
+  | {
+      readonly kind: 'annual';
+      readonly totals: Readonly<Record<MonthText, number>>;
+      readonly weights: readonly number[];
+    }
+  /** A level times twelve indices, January first, scaled to mean 1. For rates and prices. */
+  | { readonly kind: 'level'; readonly level: number; readonly indices: readonly number[] }
+  /** The value of the same month a year earlier x (1 + growth); see `DriverInputs`. */
+  | { readonly kind: 'lastYear'; readonly growth: number };
+
+/** A start that grows: from its month on; the months before it are not covered. */
+export interface GrowthProfile {
+  readonly kind: 'growth';
+  readonly start: number;
+  readonly startMonth: MonthText;
+  /**
+   * `month`: by a rate every month; `compound`: by a rate a year, compounded by the month;
+   * `yearRate`, `yearAmount`: once a year in a named month, by a rate or by an amount.
+   */
+  readonly by: 'month' | 'compound' | 'yearRate' | 'yearAmount';
+  readonly rate: number;
+  /** 1 to 12: the month of a yearly step. */
+  readonly stepMonth: number;
+}
+
+/** How often a calendar month came after `start`, up to and with `month`. */
+function stepsBetween(start: Month, month: Month, stepMonth: number): number {
+  const place = stepMonth - 1;
+  return Math.floor((month - place) / 12) - Math.floor((start - place) / 12);
+}
+
+/** The value of a growing start in a month; undefined before its first. */
+function grown(profile: GrowthProfile, month: Month): number | undefined {
+  const { start, startMonth, by, rate, stepMonth } = profile;
+  const from = monthFrom(startMonth);
+  if (month < from) return undefined;
+  switch (by) {
+    case 'month':
+      return start * (1 + rate) ** (month - from);
+    case 'compound':
+      return start * (1 + rate) ** ((month - from) / 12);
+    case 'yearRate':
+      return start * (1 + rate) ** stepsBetween(from, month, stepMonth);
+    case 'yearAmount':
+      return start + rate * stepsBetween(from, month, stepMonth);
+  }
+}
+
+/** The value of a profile that is a formula of the month; undefined where it has none. */
+function valueBySeason(
+  profile: Extract<Profile, { kind: 'annual' | 'level' }>,
+  month: Month,
+): number | undefined {
+  const place = monthInYear(month) - 1;
+  if (profile.kind === 'level') {
+    const mean = profile.indices.reduce((sum, index) => sum + index, 0) / 12;
+    return (profile.level * (profile.indices[place] ?? Number.NaN)) / mean;
+  }
+  const year = Object.keys(profile.totals).find((text) => {
+    const from = monthFrom(text);
+    return from <= month && month < from + 12;
+  });
+  if (year === undefined) return undefined;
+  const whole = profile.weights.reduce((sum, weight) => sum + weight, 0);
+  return ((profile.totals[year] ?? Number.NaN) * (profile.weights[place] ?? 0)) / whole;
+}
 
 /** A value of a driver for a scope (at most one member per dimension) and a stretch of months. */
 export interface Assumption {
@@ -24,7 +98,10 @@ export interface Assumption {
   readonly note: string;
 }
 
-/** The value an assumption gives a month, or `undefined` where it does not cover it. */
+/**
+ * The value an assumption gives a month, or `undefined` where it does not cover it. One that goes
+ * by last year gives its growth: what it is of is not known here.
+ */
 export function valueIn(assumption: Assumption, month: Month): number | undefined {
   if (assumption.from !== null && month < monthFrom(assumption.from)) return undefined;
   if (assumption.to !== null && month > monthFrom(assumption.to)) return undefined;
@@ -42,6 +119,12 @@ export function valueIn(assumption: Assumption, month: Month): number | undefine
       }
       return held?.value;
     }
+    case 'growth':
+      return grown(profile, month);
+    case 'lastYear':
+      return profile.growth;
+    default:
+      return valueBySeason(profile, month);
   }
 }
 
@@ -77,11 +160,21 @@ export function eachMonth(
         const until = Math.min(end, (steps[place + 1]?.t ?? count) - 1);
         for (let at = Math.max(start, t); at <= until; at += 1) call(at, value);
       });
+      return;
     }
+    case 'lastYear':
+      for (let t = start; t <= end; t += 1) call(t, profile.growth);
+      return;
+    default:
+      for (let t = start; t <= end; t += 1) {
+        const value =
+          profile.kind === 'growth' ? grown(profile, first + t) : valueBySeason(profile, first + t);
+        if (value !== undefined) call(t, value);
+      }
   }
 }
 
-/** Every value an assumption names, for checking against its driver's bounds. */
+/** Every value of a driver that a profile names as such, for checking against the driver's bounds. */
 export function valuesOf(profile: Profile): number[] {
   switch (profile.kind) {
     case 'value':
@@ -90,6 +183,13 @@ export function valuesOf(profile: Profile): number[] {
       return profile.steps.map((step) => step.value);
     case 'months':
       return Object.values(profile.values);
+    case 'growth':
+      return [profile.start];
+    case 'level':
+      return [profile.level];
+    case 'annual':
+    case 'lastYear':
+      return [];
   }
 }
 
@@ -104,5 +204,11 @@ export function monthsOf(assumption: Pick<Assumption, 'from' | 'to' | 'profile'>
       return [...ends, ...profile.steps.map((step) => step.from)];
     case 'months':
       return [...ends, ...Object.keys(profile.values)];
+    case 'growth':
+      return [...ends, profile.startMonth];
+    case 'annual':
+      return [...ends, ...Object.keys(profile.totals)];
+    default:
+      return ends;
   }
 }

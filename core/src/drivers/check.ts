@@ -1,9 +1,9 @@
-import { monthFrom, parseMonth, type MonthText } from '../calendar/month.ts';
+import { monthFrom, monthText, parseMonth, type MonthText } from '../calendar/month.ts';
 import type { Dimension, Scope } from '../dimensions/dimension.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
 import type { Calendar } from '../forecast/plan.ts';
 import type { Problem } from '../problem.ts';
-import { monthsOf, valuesOf, type Assumption } from './assumption.ts';
+import { eachMonth, monthsOf, valuesOf, type Assumption, type Profile } from './assumption.ts';
 import { refuseValue, type Driver } from './driver.ts';
 
 /** What an assumption is checked against. */
@@ -49,6 +49,77 @@ function monthProblem(text: MonthText, calendar: Calendar): string | undefined {
   return undefined;
 }
 
+/** What is wrong with the shape of a profile: weights, indices, steps, rates. */
+function profileProblems(profile: Profile): Problem[] {
+  const problem = (code: string, message: string, field: string): Problem[] => [
+    { code, message, where: { field } },
+  ];
+  const twelve = (values: readonly number[], name: string, field: string): Problem[] => {
+    if (values.length !== 12) {
+      return problem(
+        'not-twelve',
+        `${name} are twelve, one a month; there are ${values.length}`,
+        field,
+      );
+    }
+    if (values.some((value) => !Number.isFinite(value) || value < 0)) {
+      return problem('negative-weight', `${name} are numbers from 0 on`, field);
+    }
+    return values.every((value) => value === 0)
+      ? problem('all-zero', `${name} are all zero: nothing can be divided by them`, field)
+      : [];
+  };
+  switch (profile.kind) {
+    case 'annual':
+      return twelve(profile.weights, 'Seasonal weights', 'weights');
+    case 'level':
+      return twelve(profile.indices, 'Seasonal indices', 'indices');
+    case 'lastYear':
+      return profile.growth >= -1 && Number.isFinite(profile.growth)
+        ? []
+        : problem('value-refused', 'Growth is -100 % or more', 'growth');
+    case 'growth': {
+      const { by, rate, stepMonth } = profile;
+      const problems: Problem[] = [];
+      if (by !== 'yearAmount' && !(rate >= -1)) {
+        problems.push(...problem('value-refused', 'Growth is -100 % or more', 'rate'));
+      }
+      if (!Number.isInteger(stepMonth) || stepMonth < 1 || stepMonth > 12) {
+        problems.push(
+          ...problem('not-a-month', 'The month of a yearly step is 1 to 12', 'stepMonth'),
+        );
+      }
+      return problems;
+    }
+    default:
+      return [];
+  }
+}
+
+/** Where a profile that is computed month by month leaves the driver's bounds, its first such month. */
+function boundProblems(
+  driver: Driver,
+  assumption: Omit<Assumption, 'id'>,
+  { first, last }: Calendar,
+): Problem[] {
+  const { profile } = assumption;
+  if (profile.kind !== 'growth' && profile.kind !== 'annual' && profile.kind !== 'level') return [];
+  const start = monthFrom(first);
+  const count = monthFrom(last) - start + 1;
+  let found: Problem | undefined;
+  eachMonth({ ...assumption, id: 0 }, start, count, (t, value) => {
+    const refusal = found ? undefined : refuseValue(driver, value);
+    if (!refusal) return;
+    const month = monthText(start + t);
+    found = {
+      ...refusal,
+      message: `${refusal.message} (in ${month})`,
+      where: { ...refusal.where, field: 'profile', month },
+    };
+  });
+  return found ? [found] : [];
+}
+
 /** Everything that is wrong with an assumption, each with its place; empty when it can be kept. */
 export function checkAssumption(
   assumption: Omit<Assumption, 'id'>,
@@ -64,7 +135,10 @@ export function checkAssumption(
       },
     ];
   }
-  const problems = scopeProblems(assumption.scope, new MemberTree(rules.dimensions));
+  const problems = [
+    ...scopeProblems(assumption.scope, new MemberTree(rules.dimensions)),
+    ...profileProblems(assumption.profile),
+  ];
   for (const month of new Set(monthsOf(assumption))) {
     const message = monthProblem(month, rules.calendar);
     if (message)
@@ -74,6 +148,7 @@ export function checkAssumption(
     const refusal = refuseValue(driver, value);
     if (refusal) problems.push({ ...refusal, where: { ...refusal.where, field: 'value' } });
   }
+  if (problems.length === 0) problems.push(...boundProblems(driver, assumption, rules.calendar));
   if (assumption.from !== null && assumption.to !== null && assumption.from > assumption.to) {
     problems.push({
       code: 'ends-before-start',

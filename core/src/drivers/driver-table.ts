@@ -1,7 +1,6 @@
 import type { Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/model.ts';
-import { METHODS } from '../forecast/methods/index.ts';
 import { inScope, rowTree } from '../tables/row-tree.ts';
 import { MISSING, type HeldSeries } from './holding.ts';
 import { scopeKey } from './scope-key.ts';
@@ -68,9 +67,7 @@ export function weightsOf(driver: string): readonly string[] {
  * @param model compiled; results are not needed
  */
 export function driverTable(model: Model, query: DriverQuery): DriverRow[] {
-  const using = model.streams.filter(({ stream }) =>
-    METHODS[stream.method].inputs.includes(query.driver),
-  );
+  const using = model.streams.filter(({ codes }) => codes.includes(query.driver));
   const combinations = using.map(({ combination }) => combination);
   const held = inScope(model.tree, combinations, query.scope);
   const rest = model.tree.dimensions
@@ -140,9 +137,8 @@ interface Source {
   readonly weights: readonly Float64Array[];
 }
 
-function sourceOf({ stream, inputs }: Model['streams'][number], driver: string): Source {
-  const series = (code: string): HeldSeries | undefined =>
-    inputs[METHODS[stream.method].inputs.indexOf(code)];
+function sourceOf({ stream, codes, inputs }: Model['streams'][number], driver: string): Source {
+  const series = (code: string): HeldSeries | undefined => inputs[codes.indexOf(code)];
   const held = series(driver);
   if (!held) throw new RangeError(`Stream ${stream.id} does not use "${driver}"`);
   const weights = weightsOf(driver).flatMap((code) => series(code)?.values ?? []);

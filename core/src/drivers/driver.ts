@@ -1,24 +1,53 @@
 import type { Problem } from '../problem.ts';
 
 /** What a driver's value is; decides how it is typed, shown and checked. */
-export type DriverKind = 'count' | 'wholeCount' | 'money' | 'moneyPerUnit' | 'percent' | 'ratio';
+export type DriverKind =
+  'count' | 'wholeCount' | 'money' | 'moneyPerUnit' | 'percent' | 'ratio' | 'yesNo' | 'choice';
+
+/** A value that can be chosen, and what it is called. */
+export interface DriverChoice {
+  readonly value: number;
+  readonly label: string;
+}
 
 /** A named input series with a unit and bounds. Values are in the core's form: 20 % is 0.2. */
 export interface Driver {
   readonly code: string;
   readonly name: string;
   readonly kind: DriverKind;
-  /** In words, for headers: `units`, `€ per unit`, `%`. */
+  /** In words, for headers: `units`, `per unit`, `%`. */
   readonly unit: string;
   readonly minimum: number | null;
   readonly maximum: number | null;
+  /** By how much a step of a control changes it; null for any. */
+  readonly step: number | null;
   /** What holds where no assumption does; null where an assumption is needed. */
   readonly default: number | null;
+  /** Of a choice: the values there are. Empty for all other kinds. */
+  readonly choices: readonly DriverChoice[];
+  /** How it is computed from other drivers where no assumption holds; null where it is not. */
+  readonly formula: string | null;
 }
 
 /** A bound as a person reads it: 0.5 of a percent driver is `50 %`. */
 function inWords(driver: Driver, value: number): string {
   return driver.kind === 'percent' ? `${Number((value * 100).toPrecision(12))} %` : String(value);
+}
+
+/** Why a driver's kind cannot be a value, in words; undefined when it can. */
+function refuseKind(driver: Driver, value: number): string | undefined {
+  switch (driver.kind) {
+    case 'wholeCount':
+      return Number.isInteger(value) ? undefined : `${value} is not a whole number`;
+    case 'yesNo':
+      return value === 0 || value === 1 ? undefined : `${value} is neither yes (1) nor no (0)`;
+    case 'choice':
+      return driver.choices.some((choice) => choice.value === value)
+        ? undefined
+        : `${value} is none of ${driver.choices.map((c) => `${c.value} (${c.label})`).join(', ')}`;
+    default:
+      return undefined;
+  }
 }
 
 /**
@@ -33,9 +62,8 @@ export function refuseValue(driver: Driver, value: number): Problem | undefined 
   });
   if (!Number.isFinite(value)) return refuse('this is not a number that can be used');
   if (Math.abs(value) > 1e15) return refuse('this is more than fifteen digits; check the unit');
-  if (driver.kind === 'wholeCount' && !Number.isInteger(value)) {
-    return refuse(`${inWords(driver, value)} is not a whole number`);
-  }
+  const kind = refuseKind(driver, value);
+  if (kind !== undefined) return refuse(kind);
   if (driver.minimum !== null && value < driver.minimum) {
     return refuse(
       `${inWords(driver, value)} is below the minimum of ${inWords(driver, driver.minimum)}`,
@@ -47,4 +75,24 @@ export function refuseValue(driver: Driver, value: number): Problem | undefined 
     );
   }
   return undefined;
+}
+
+/** What is wrong with a driver itself: bounds that exclude each other, a default outside them. */
+export function checkDriver(driver: Driver): Problem[] {
+  const problems: Problem[] = [];
+  const where = { driver: driver.code };
+  const { minimum, maximum, choices } = driver;
+  if (minimum !== null && maximum !== null && minimum > maximum) {
+    const message = `${driver.name}: the minimum of ${inWords(driver, minimum)} is above the maximum of ${inWords(driver, maximum)}`;
+    problems.push({ code: 'bounds-crossed', message, where });
+  }
+  if (driver.kind === 'choice' && choices.length === 0) {
+    const message = `${driver.name}: a choice needs values to choose from`;
+    problems.push({ code: 'no-choices', message, where });
+  }
+  if (driver.default !== null) {
+    const refusal = refuseValue(driver, driver.default);
+    if (refusal) problems.push({ ...refusal, message: `${refusal.message} (its default)` });
+  }
+  return problems;
 }

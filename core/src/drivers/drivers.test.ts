@@ -18,7 +18,7 @@ const MARCH = monthFrom('2026-03');
 
 function held(model: Model, driver: string, members: readonly number[], month: string): number {
   const t = monthFrom(month) - model.first;
-  return model.holdings.get(driver)?.series(members).values[t] ?? Number.NaN;
+  return model.drivers.holdings.get(driver)?.series(members).values[t] ?? Number.NaN;
 }
 
 function priceOf(assumptions: Assumption[], month = '2026-03'): number {

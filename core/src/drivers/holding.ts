@@ -9,7 +9,7 @@ import { scopeKey } from './scope-key.ts';
 export interface HeldSeries {
   /** NaN where nothing holds: a missing input is never silently zero. */
   readonly values: Float64Array;
-  /** The id of the assumption that holds in each month; `BY_DEFAULT` or `MISSING` where none does. */
+  /** The id of the assumption that holds in each month; `BY_DEFAULT`, `BY_FORMULA` or `MISSING` where none does. */
   readonly holders: Int32Array;
 }
 
@@ -17,6 +17,8 @@ export interface HeldSeries {
 export const BY_DEFAULT = 0;
 /** In place of an assumption's id: nothing holds, the input is missing. */
 export const MISSING = -1;
+/** In place of an assumption's id: the driver's own formula gives the value. */
+export const BY_FORMULA = -2;
 
 /** Which dimensions a scope pins, and how deep. */
 type Shape = readonly { readonly position: number; readonly depth: number }[];
@@ -28,6 +30,7 @@ type Shape = readonly { readonly position: number; readonly depth: number }[];
 export class Holdings {
   readonly #byScope = new Map<string, Map<number, Assumption>>();
   readonly #shapes = new Map<string, { shape: Shape; used: number }>();
+  readonly #byLastYear = new Set<number>();
   readonly #shared = new Map<string, HeldSeries>();
   /** Under which keys series are shared that an assumption is part of. */
   readonly #sharedBy = new Map<number, Set<string>>();
@@ -55,6 +58,7 @@ export class Holdings {
   }
 
   add(assumption: Assumption): void {
+    if (assumption.profile.kind === 'lastYear') this.#byLastYear.add(assumption.id);
     const key = scopeKey(assumption.scope);
     const here = this.#byScope.get(key);
     if (here) here.set(assumption.id, assumption);
@@ -68,6 +72,7 @@ export class Holdings {
   remove(assumption: Assumption): void {
     const here = this.#byScope.get(scopeKey(assumption.scope));
     if (!here?.delete(assumption.id)) return;
+    this.#byLastYear.delete(assumption.id);
     const { key } = this.#shapeOf(assumption);
     const known = this.#shapes.get(key);
     if (known) known.used -= 1;
@@ -94,7 +99,16 @@ export class Holdings {
     return inOrderOfPrecedence(this.tree, found);
   }
 
-  /** The driver's series for a combination. */
+  /** An assumption that goes by the year before, where one with this id does; it gives its growth. */
+  byLastYear(id: number): boolean {
+    return this.#byLastYear.has(id);
+  }
+  /** Whether any assumption goes by the year before. */
+  get anyByLastYear(): boolean {
+    return this.#byLastYear.size > 0;
+  }
+
+  /** The driver's series for a combination, as assumptions give it. */
   series(combination: readonly number[]): HeldSeries {
     const covering = this.covering(combination);
     const key = covering.map(({ id }) => id).join();

@@ -1,7 +1,6 @@
 import { monthFrom, type MonthText } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/model.ts';
-import { METHODS } from '../forecast/methods/index.ts';
 import { spreadAsTheyStand } from '../spread/divide.ts';
 import type { TypedValue } from './typing.ts';
 
@@ -23,8 +22,8 @@ const FINEST = 1000;
  */
 export function spreadTyped(model: Model, driver: string, typed: TypedTotal): TypedValue[] {
   const t = monthFrom(typed.month) - model.first;
-  const below = model.streams.flatMap(({ stream, combination, inputs }) => {
-    const position = METHODS[stream.method].inputs.indexOf(driver);
+  const below = model.streams.flatMap(({ combination, codes, inputs }) => {
+    const position = codes.indexOf(driver);
     if (position < 0 || !model.tree.covers(typed.scope, combination.members)) return [];
     return [{ scope: combination.members, value: inputs[position]?.values[t] || 0 }];
   });

@@ -2,7 +2,9 @@ import { parseMonth } from '../calendar/month.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
 import { checkAssumption } from '../drivers/check.ts';
 import type { Problem } from '../problem.ts';
-import { compile, missingInputs } from './model.ts';
+import { checkDriver } from '../drivers/driver.ts';
+import { METHODS } from './methods/index.ts';
+import { compile, missingInputs, stretchOf, type Model } from './model.ts';
 import type { Plan } from './plan.ts';
 
 function problem(code: string, message: string, where: Problem['where'] = {}): Problem {
@@ -96,9 +98,75 @@ function actualsProblems(plan: Plan): Problem[] {
   );
 }
 
+/** What is wrong with the drivers that a plan has. */
+function driverProblems({ drivers }: Plan): Problem[] {
+  const seen = new Set<string>();
+  return drivers.flatMap((driver) => {
+    const { code } = driver;
+    const twice = seen.has(code)
+      ? [problem('driver-twice', `There are two drivers "${code}"`, { driver: code })]
+      : [];
+    seen.add(code);
+    return [...twice, ...checkDriver(driver)];
+  });
+}
+
+/** What is typed over months or streams that cannot take it. */
+function overrideProblems(plan: Plan): Problem[] {
+  const streams = new Set(plan.streams.map(({ combination }) => combination));
+  return (plan.overrides ?? []).flatMap(({ combination, month, value }) => {
+    const where = { combination, month };
+    if (parseMonth(month) === undefined) {
+      return [problem('not-a-month', `"${month}" is not a month; write it as 2026-04`, where)];
+    }
+    if (!Number.isFinite(value)) {
+      return [problem('not-a-number', `What is typed over ${month} is no number`, where)];
+    }
+    return streams.has(combination)
+      ? []
+      : [problem('unknown-stream', `Combination ${combination} has no stream to type over`, where)];
+  });
+}
+
+/** What is wrong with how streams are set: their methods, the drivers they name, circles. */
+function methodProblems(model: Model): Problem[] {
+  const problems: Problem[] = [];
+  model.streams.forEach(({ stream, combination, codes }, index) => {
+    const label = model.tree.label(combination.members);
+    const where = { stream: stream.id };
+    for (const code of new Set(codes)) {
+      if (model.drivers.holdings.has(code)) continue;
+      const message = `${label} reads the driver "${code}", which is not there`;
+      problems.push(problem('unknown-driver', message, { ...where, driver: code }));
+    }
+    for (const message of METHODS[stream.method].problems?.(stretchOf(model, index)) ?? []) {
+      problems.push(problem('method', `${label}: ${message}`, where));
+    }
+  });
+  for (const { circle } of model.components) {
+    if (!circle) continue;
+    const names = circle.map((part) =>
+      model.tree.label(model.streams[part]?.combination.members ?? []),
+    );
+    const message = `Streams read each other in a circle: ${names.join(' → ')}. Let one of them read a month before`;
+    problems.push(
+      problem('circle', message, { stream: model.streams[circle[0] ?? 0]?.stream.id ?? 0 }),
+    );
+  }
+  return problems;
+}
+
+/** Problems with which a plan cannot be laid out at all. */
+const BREAKING: ReadonlySet<string> = new Set(['unknown-member', 'two-members', 'month-outside']);
+
+/** Everything that is wrong with a plan that is laid out: drivers, methods, circles, missing inputs. */
+export function modelProblems(model: Model): Problem[] {
+  return [...model.drivers.problems, ...methodProblems(model), ...missingInputs(model)];
+}
+
 /**
  * Everything that is wrong with a plan, each with its place: ten mistakes are reported as ten. What
- * an input lacks is told once the plan holds together.
+ * its streams lack is told once it holds together.
  */
 export function checkPlan(plan: Plan): Problem[] {
   const calendar = calendarProblems(plan);
@@ -109,16 +177,23 @@ export function checkPlan(plan: Plan): Problem[] {
   } catch (error) {
     return [problem('broken-tree', error instanceof Error ? error.message : String(error))];
   }
-  const problems = [
+  const structure = [
     ...combinationProblems(plan, tree),
     ...streamProblems(plan),
     ...actualsProblems(plan),
-    ...plan.assumptions.flatMap((assumption) =>
-      checkAssumption(assumption, plan).map((found) => ({
-        ...found,
-        where: { ...found.where, assumption: assumption.id },
-      })),
-    ),
   ];
-  return problems.length > 0 ? problems : missingInputs(compile(plan));
+  const assumptions = plan.assumptions.flatMap((assumption) =>
+    checkAssumption(assumption, plan).map((found) => ({
+      ...found,
+      where: { ...found.where, assumption: assumption.id },
+    })),
+  );
+  const problems = [
+    ...structure,
+    ...driverProblems(plan),
+    ...assumptions,
+    ...overrideProblems(plan),
+  ];
+  const broken = structure.length > 0 || assumptions.some(({ code }) => BREAKING.has(code));
+  return broken ? problems : [...problems, ...modelProblems(compile(plan))];
 }

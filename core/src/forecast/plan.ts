@@ -1,4 +1,5 @@
 import type { MonthText } from '../calendar/month.ts';
+import type { BaselineKind, BaselineSettings } from '../baselines/baseline.ts';
 import type { Combination, Dimension } from '../dimensions/dimension.ts';
 import type { Assumption } from '../drivers/assumption.ts';
 import type { Driver } from '../drivers/driver.ts';
@@ -35,13 +36,108 @@ export interface ActualColumns {
 }
 
 /** The codes of the methods there are. */
-export type MethodCode = 'volumePrice';
+export type MethodCode =
+  | 'amount'
+  | 'volumePrice'
+  | 'growthLastYear'
+  | 'growthPeriod'
+  | 'marketShare'
+  | 'funnel'
+  | 'baseline'
+  | 'formula';
+
+/** Gross units from what another stream sold before: attach rate x its net units of these months. */
+export interface Attached {
+  /** The combination of the other stream. */
+  readonly combination: number;
+  /** The nearest and the farthest month that count, in months before: 1 and 12 are the last year. */
+  readonly from: number;
+  readonly to: number;
+}
+
+/** Where items enter a funnel from. */
+export interface FunnelSource {
+  readonly name: string;
+  /** `typed`: the driver; `paid`: the first over the second; `times`: the first times the second. */
+  readonly kind: 'typed' | 'paid' | 'times';
+  /** One driver, or two for `paid` (spend, cost of one) and `times` (referrals, yield). */
+  readonly drivers: readonly string[];
+  /** After how many steps they enter: 0 before the first. */
+  readonly enters: number;
+}
+
+/** A conversion step: its rate in a month applies to what the step before had some months earlier. */
+export interface FunnelStep {
+  readonly name: string;
+  /** The driver of the rate. */
+  readonly rate: string;
+  readonly lag: number;
+  /** What the step before had in the `lag` months before the first open one, oldest first. */
+  readonly opening: readonly number[];
+  /** The driver of what an item that passes costs; null for nothing. */
+  readonly cost: string | null;
+}
+
+export interface Funnel {
+  readonly sources: readonly FunnelSource[];
+  readonly steps: readonly FunnelStep[];
+}
+
+/** A statistical baseline of a stream's own history. */
+export interface BaselineChoice {
+  /** What is continued: units, which the price drivers value; or revenue, and units beside it. */
+  readonly of: 'units' | 'revenue';
+  /** `best` is the one that did best over the last twelve closed months. */
+  readonly kind: BaselineKind | 'best';
+  readonly settings: BaselineSettings;
+}
+
+/** A name in a formula of a stream that stands for another stream. */
+export interface StreamName {
+  readonly name: string;
+  readonly combination: number;
+  readonly measure: 'units' | 'revenue';
+}
+
+/** Formulas of a stream over drivers, other streams, and its own `units` and `revenue`. */
+export interface StreamFormula {
+  /** Net units; null for none. */
+  readonly units: string | null;
+  /** Revenue; null for units x list price x (1 - discount). */
+  readonly revenue: string | null;
+  readonly names: readonly StreamName[];
+}
+
+/** How a method is set for one stream; each method reads its own part. */
+export interface StreamSettings {
+  /** Of volume x price: where units come from; the driver where it is left out. */
+  readonly attached?: Attached | undefined;
+  /** Of growth: what grows. Units are valued by the price drivers; revenue takes units along. */
+  readonly of?: 'units' | 'revenue' | undefined;
+  /** Of growth on the period before. */
+  readonly base?: 'month' | 'quarter' | undefined;
+  readonly funnel?: Funnel | undefined;
+  readonly baseline?: BaselineChoice | undefined;
+  readonly formula?: StreamFormula | undefined;
+}
 
 /** The forecast of one combination by one method. */
 export interface Stream {
   readonly id: number;
   readonly combination: number;
   readonly method: MethodCode;
+  readonly settings?: StreamSettings | undefined;
+}
+
+/** A forecast value typed over the computed one: net units, or revenue in currency units. */
+export interface Override {
+  readonly combination: number;
+  readonly month: MonthText;
+  readonly measure: 'units' | 'revenue';
+  readonly value: number;
+  /** Who typed it and why; the core passes it on. */
+  readonly by: string;
+  readonly why: string;
 }
 
 /** Everything the core needs: what happened, what we assume, and when we are. */
@@ -54,6 +150,7 @@ export interface Plan {
   readonly assumptions: readonly Assumption[];
   readonly streams: readonly Stream[];
   readonly actuals: ActualColumns;
+  readonly overrides?: readonly Override[] | undefined;
 }
 
 /** A plan without its assumptions: what stays while they are edited. */

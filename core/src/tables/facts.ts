@@ -3,6 +3,7 @@ import type { BudgetCell } from '../budgets/cell.ts';
 import type { Combination } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/model.ts';
 import type { PlanFrame } from '../forecast/plan.ts';
+import { actualRows } from './actual-rows.ts';
 import type { BaseMeasure } from './measure.ts';
 
 /**
@@ -52,22 +53,6 @@ export function factsFromRows(plan: PlanFrame, rows: Iterable<BudgetCell>): Fact
     cost[at] = (cost[at] ?? 0) + (row.cost ?? Number.NaN) / minor;
   }
   return facts;
-}
-
-/** The rows of a plan's actuals, one after the other. */
-export function* actualRows(plan: PlanFrame): Generator<BudgetCell> {
-  const { combination, month, units, revenue, cost } = plan.actuals;
-  // The same few months stand in thousands of rows; each is read once.
-  const months = new Map([...new Set(month)].map((text) => [text, monthFrom(text)]));
-  for (let i = 0; i < combination.length; i += 1) {
-    yield {
-      combination: combination[i] ?? -1,
-      month: months.get(month[i] ?? '') ?? -1,
-      units: units[i] ?? 0,
-      revenue: revenue[i] ?? 0,
-      cost: cost[i] ?? 0,
-    };
-  }
 }
 
 /** Actual sales over the months of a plan, with what open months have so far. */

@@ -1,8 +1,8 @@
-import { monthFrom, type MonthText } from '../calendar/month.ts';
+import { monthFrom, monthText, type MonthText } from '../calendar/month.ts';
 import type { Driver } from '../drivers/driver.ts';
 import { addsOverStreams, weightsOf } from '../drivers/driver-table.ts';
-import { BY_DEFAULT, MISSING } from '../drivers/holding.ts';
-import { METHODS } from '../forecast/methods/index.ts';
+import { BY_DEFAULT, BY_FORMULA, MISSING, type HeldSeries } from '../drivers/holding.ts';
+import { explainFormula } from '../formula/explain.ts';
 import { streamsIn, type CompiledStream, type Model } from '../forecast/model.ts';
 import { ratio } from '../tables/measure.ts';
 import { narrower } from './breakdown.ts';
@@ -24,12 +24,29 @@ function displayOf({ kind }: Driver): TraceDisplay {
 /** What a driver is for one stream in one month: the assumption that holds, or the default. */
 export function driverLeaf(
   model: Model,
-  { stream, combination, inputs }: CompiledStream,
+  compiled: CompiledStream,
   code: string,
   month: MonthText,
 ): TraceNode {
+  return leafOf(model, compiled, code, month, seriesOf(model, compiled, code));
+}
+
+/** A driver's series for a stream, also where only formulas of its drivers read it. */
+function seriesOf(model: Model, compiled: CompiledStream, code: string): HeldSeries | undefined {
+  const own = compiled.inputs[compiled.codes.indexOf(code)];
+  if (own || !model.drivers.holdings.has(code)) return own;
+  const { members } = compiled.combination;
+  return model.drivers.series(code, members, model.streams.indexOf(compiled));
+}
+
+function leafOf(
+  model: Model,
+  { combination }: CompiledStream,
+  code: string,
+  month: MonthText,
+  held: HeldSeries | undefined,
+): TraceNode {
   const driver = driverNamed(model, code);
-  const held = inputs[METHODS[stream.method].inputs.indexOf(code)];
   const t = monthFrom(month) - model.first;
   const holder = held?.holders[t] ?? MISSING;
   const value = held?.values[t] ?? Number.NaN;
@@ -44,8 +61,40 @@ export function driverLeaf(
     shape: 'value',
     parts: [],
     question: { kind: 'driver', driver: code, scope: combination.members, month },
-    source,
+    // What a formula gives is explained further: it has a question and no source.
+    ...(holder === BY_FORMULA ? {} : { source }),
   };
+}
+
+/** A driver that its formula gives, for one stream in one month, as the tree of its formula. */
+function explainByFormula(
+  model: Model,
+  compiled: CompiledStream,
+  driver: Driver,
+  t: number,
+): TraceNode | undefined {
+  const formula = model.drivers.formulas.get(driver.code);
+  if (!formula) return undefined;
+  const index = model.streams.indexOf(compiled);
+  const { members } = compiled.combination;
+  return explainFormula(formula.node, t, (name, month) => {
+    const other = driverNamed(model, name);
+    const text = monthText(model.first + month);
+    const said = month < model.open ? model.drivers.observed(name, index)?.[month] : undefined;
+    if (said !== undefined && !Number.isNaN(said)) {
+      const span = { from: model.first + month, to: model.first + month };
+      return {
+        label: `${other.name}, ${text}`,
+        display: displayOf(other),
+        value: said,
+        incomplete: false,
+        shape: 'value',
+        parts: [],
+        source: { kind: 'sales', scope: members, span },
+      };
+    }
+    return leafOf(model, compiled, name, text, model.drivers.series(name, members, index));
+  });
 }
 
 /**
@@ -54,8 +103,9 @@ export function driverLeaf(
  */
 export function explainDriver(model: Model, question: DriverQuestion): TraceNode {
   const driver = driverNamed(model, question.driver);
+  const codes = model.drivers.withReaders(driver.code);
   const using = streamsIn(model, question.scope).filter((index) =>
-    METHODS[model.streams[index]?.stream.method ?? 'volumePrice'].inputs.includes(driver.code),
+    model.streams[index]?.codes.some((code) => codes.has(code)),
   );
   return { ...explainStreams(model, driver, question, using), question };
 }
@@ -82,14 +132,19 @@ function explainStreams(
   const known = leaves.filter(({ leaf }) => leaf.value !== null);
   const incomplete = known.length < leaves.length;
   const adds = addsOverStreams(driver.code);
-  const same = leaves.every(
-    ({ leaf }) => JSON.stringify(leaf.source) === JSON.stringify(first.leaf.source),
-  );
+  const t = monthFrom(question.month) - model.first;
+  const same =
+    first.leaf.source !== undefined &&
+    leaves.every(({ leaf }) => JSON.stringify(leaf.source) === JSON.stringify(first.leaf.source));
   if (leaves.length === 1 || (same && !adds)) {
     const { value, source } = first.leaf;
+    const only = model.streams[first.index];
+    if (source === undefined && deep && only) {
+      const made = explainByFormula(model, only, driver, t);
+      if (made) return { ...base, value, incomplete, shape: 'plus', parts: [made] };
+    }
     return { ...base, value, incomplete, shape: 'value', ...(source ? { source } : {}) };
   }
-  const t = monthFrom(question.month) - model.first;
   // Where nothing differs, the volumes do not matter: every stream weighs the same.
   const flat = known.every(({ leaf }) => leaf.value === known[0]?.leaf.value);
   const weight = (indexes: readonly number[]): number =>
@@ -118,9 +173,9 @@ function explainStreams(
 function weightOf(model: Model, driver: string, index: number, t: number): number {
   const compiled = model.streams[index];
   if (!compiled) return 0;
-  const { inputs } = METHODS[compiled.stream.method];
+  const { codes, series } = compiled;
   return weightsOf(driver).reduce(
-    (heavy, code) => heavy * (compiled.series[inputs.indexOf(code)]?.[t] || 0),
+    (heavy, code) => heavy * (series[codes.indexOf(code)]?.[t] || 0),
     1,
   );
 }

@@ -1,24 +1,16 @@
 import { monthFrom, monthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
-import { METHODS } from '../forecast/methods/index.ts';
-import type { Factor, Result } from '../forecast/methods/method.ts';
 import type { Model } from '../forecast/model.ts';
 import type { Facts } from '../tables/facts.ts';
-import { MEASURES, ratio, type BaseMeasure, type MeasureCode } from '../tables/measure.ts';
+import { MEASURES, ratio, type BaseMeasure } from '../tables/measure.ts';
 import { inScope } from '../tables/row-tree.ts';
 import { narrower, shorter } from './breakdown.ts';
-import { driverLeaf, explainDriver } from './explain-driver.ts';
-import type { Source, TraceDisplay, TraceNode, TraceQuestion } from './trace.ts';
+import { explainDriver } from './explain-driver.ts';
+import { explainResult } from './explain-stream.ts';
+import { DISPLAYS, type Source, type TraceNode, type TraceQuestion } from './trace.ts';
 
 type TableQuestion = Extract<TraceQuestion, { kind: 'table' }>;
-
-const DISPLAYS: Readonly<Record<MeasureCode, TraceDisplay>> = {
-  revenue: 'money',
-  cost: 'money',
-  units: 'units',
-  averagePrice: 'price',
-};
 
 /** What a number of a table is called in words. */
 const SOURCE_NAMES = { actual: 'Actual', forecast: 'Forecast', version: 'Plan' } as const;
@@ -224,43 +216,6 @@ function explainCell(
   const { label, question: asked } = node;
   const result = explainResult(model, position, measure, t);
   return { ...result, label, ...(asked ? { question: asked } : {}) };
-}
-
-/** A result of a stream in an open month, from the factors that computed it. */
-function explainResult(model: Model, position: number, result: Result, t: number): TraceNode {
-  const compiled = model.streams[position];
-  if (!compiled) throw new RangeError(`There is no stream at ${position}`);
-  const month = monthText(model.first + t);
-  const explainFactor = (factor: Factor): TraceNode => {
-    if (factor.kind === 'result') return explainResult(model, position, factor.result, t);
-    const leaf = driverLeaf(model, compiled, factor.driver, month);
-    if (factor.kind === 'driver') return leaf;
-    return {
-      label: `After ${leaf.label.toLowerCase()}`,
-      display: 'percent',
-      value: leaf.value === null ? null : 1 - leaf.value,
-      incomplete: leaf.incomplete,
-      shape: 'rest',
-      parts: [leaf],
-    };
-  };
-  const computed = model[result][position * model.count + t] ?? Number.NaN;
-  const missing = Number.isNaN(computed);
-  return {
-    label: MEASURES[result].name,
-    display: DISPLAYS[result],
-    value: missing ? null : computed,
-    incomplete: missing,
-    shape: 'product',
-    parts: METHODS[compiled.stream.method].products[result].map(explainFactor),
-    question: {
-      kind: 'table',
-      source: 'forecast',
-      measure: result,
-      scope: compiled.combination.members,
-      span: { from: model.first + t, to: model.first + t },
-    },
-  };
 }
 
 /** The first and last month of a question, for those who only know its texts. */

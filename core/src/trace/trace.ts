@@ -2,6 +2,7 @@ import type { Scope } from '../dimensions/dimension.ts';
 import type { MonthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
 import type { MeasureCode } from '../tables/measure.ts';
+import { combine, extreme, roundTo } from '../formula/evaluate.ts';
 import { ratio } from '../tables/measure.ts';
 
 /** Where a table's numbers come from: sales lines, the forecast line, or a kept version's id. */
@@ -43,16 +44,52 @@ export type TraceSource =
       readonly month: MonthText;
     }
   | { readonly kind: 'typed'; readonly by: string }
+  /** A number that stands in a formula. */
+  | { readonly kind: 'written' }
+  /** A number that stands in the settings of a stream. */
+  | { readonly kind: 'setting'; readonly stream: number }
+  | { readonly kind: 'formula'; readonly driver: string }
+  | {
+      readonly kind: 'override';
+      readonly combination: number;
+      readonly month: MonthText;
+      readonly by: string;
+      readonly why: string;
+    }
   | { readonly kind: 'nothing' };
 
 /**
- * How the parts of a number make it: added, multiplied, first less second, first over second, a
- * mean weighted by `weight`, or one less its only part. A value has no parts.
+ * How the parts of a number make it: a total of what is there (`sum`), added where nothing may be
+ * missing (`plus`), multiplied, first less second, first over second, a
+ * mean weighted by `weight`, one less or one and its only part, or by an operation of a formula. A
+ * value has no parts.
  */
-export type TraceShape = 'value' | 'sum' | 'product' | 'difference' | 'ratio' | 'mean' | 'rest';
+export type TraceShape =
+  | 'value'
+  | 'sum'
+  | 'plus'
+  | 'product'
+  | 'difference'
+  | 'ratio'
+  | 'mean'
+  | 'rest'
+  | 'more'
+  | 'apply';
+
+/** What an `apply` node does with its parts. */
+export type TraceOperation =
+  'negate' | 'if' | 'round' | 'min' | 'max' | '^' | '<' | '<=' | '>' | '>=' | '==' | '!=';
 
 /** How a number of an explanation is shown. */
 export type TraceDisplay = 'money' | 'price' | 'units' | 'percent';
+
+/** How the numbers of each measure are shown. */
+export const DISPLAYS: Readonly<Record<MeasureCode, TraceDisplay>> = {
+  revenue: 'money',
+  cost: 'money',
+  units: 'units',
+  averagePrice: 'price',
+};
 
 /** A number with how it came about: a tree whose leaves are assumptions, entries and sales. */
 export interface TraceNode {
@@ -64,11 +101,39 @@ export interface TraceNode {
   readonly incomplete: boolean;
   readonly shape: TraceShape;
   readonly parts: readonly TraceNode[];
+  /** Of `apply`. */
+  readonly operation?: TraceOperation;
+  /** Of an override: what was computed, which it stands in place of. */
+  readonly instead?: TraceNode;
   /** In a weighted mean, what this part weighs. */
   readonly weight?: number;
   /** How to ask for the explanation of this part. */
   readonly question?: TraceQuestion;
   readonly source?: TraceSource;
+}
+
+function applied(
+  operation: TraceOperation | undefined,
+  parts: readonly (number | null)[],
+): number | null {
+  const values = parts.map((part) => part ?? Number.NaN);
+  const [a = Number.NaN, b = 0] = values;
+  const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
+  switch (operation) {
+    case undefined:
+      return null;
+    case 'negate':
+      return known(-a);
+    case 'if':
+      return Number.isNaN(a) ? null : (parts[a === 0 ? 2 : 1] ?? null);
+    case 'round':
+      return known(roundTo(a, b));
+    case 'min':
+    case 'max':
+      return known(extreme(operation, values));
+    default:
+      return known(combine(operation, a, values[1] ?? Number.NaN));
+  }
 }
 
 /**
@@ -85,6 +150,8 @@ export function evaluateTrace(node: TraceNode): number | null {
       const sum = known.reduce((a, b) => a + b, 0);
       return node.incomplete && sum === 0 ? null : sum;
     }
+    case 'plus':
+      return known.length < parts.length ? null : known.reduce((a, b) => a + b, 0);
     case 'product':
       return known.length < parts.length ? null : known.reduce((a, b) => a * b, 1);
     case 'difference':
@@ -93,6 +160,10 @@ export function evaluateTrace(node: TraceNode): number | null {
       return typeof first === 'number' && typeof second === 'number' ? ratio(first, second) : null;
     case 'rest':
       return typeof first === 'number' ? 1 - first : null;
+    case 'more':
+      return typeof first === 'number' ? 1 + first : null;
+    case 'apply':
+      return applied(node.operation, parts);
     case 'mean': {
       let weighted = 0;
       let weight = 0;

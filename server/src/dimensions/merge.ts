@@ -114,6 +114,30 @@ export async function mergeInto(
   await db.execute(sql`
     update version_entry e set combination_id = p.other from merging p
     where e.workspace_id = ${workspaceId} and e.combination_id = p.old`);
+  // What is typed over a stream goes where the stream goes, and ends with one that ends.
+  const staying = sql`exists (select 1 from stream o
+    where o.workspace_id = ${workspaceId} and o.combination_id = p.other)`;
+  await db.execute(sql`
+    delete from forecast_override o using merging p
+    where o.workspace_id = ${workspaceId}
+      and o.combination_id = case when ${staying} then p.old else p.other end`);
+  await db.execute(sql`
+    update forecast_override o set combination_id = p.other from merging p
+    where o.workspace_id = ${workspaceId} and o.combination_id = p.old`);
+  // Streams that read another one read the one it has become.
+  await db.execute(sql`
+    update stream s
+    set settings = jsonb_set(s.settings, '{attached,combination}', to_jsonb(p.other))
+    from merging p where s.workspace_id = ${workspaceId}
+      and (s.settings->'attached'->>'combination')::int = p.old`);
+  await db.execute(sql`
+    update stream s set settings = jsonb_set(s.settings, '{formula,names}', (
+      select jsonb_agg(case when p.other is null then n
+        else jsonb_set(n, '{combination}', to_jsonb(p.other)) end order by place)
+      from jsonb_array_elements(s.settings->'formula'->'names') with ordinality as e(n, place)
+        left join merging p on p.old = (n->>'combination')::int))
+    where s.workspace_id = ${workspaceId}
+      and jsonb_array_length(s.settings->'formula'->'names') > 0`);
   await db.execute(sql`
     delete from stream s using merging p
     where s.workspace_id = ${workspaceId} and s.combination_id = p.old

@@ -10,6 +10,14 @@ export function driverRoutes(connections: Connections): Router {
     createAssumptions: async ({ actor, body }) => ({
       ids: await service.createAssumptions(connections, actor, body),
     }),
+    addDriver: ({ actor, body }) => service.addDriver(connections, actor, body),
+    changeDriver: ({ actor, name, body }) =>
+      service.changeDriver(connections, actor, name('driver'), body),
+    dropDriver: ({ actor, name }) => service.dropDriver(connections, actor, name('driver')),
+    setAssumption: ({ actor, name, body }) =>
+      service.setAssumption(connections, actor, name('driver'), body),
+    dropAssumption: ({ actor, name, id }) =>
+      service.dropAssumption(connections, actor, name('driver'), id('assumptionId')),
     typeIntoDriver: ({ actor, name, body }) =>
       service.typeInto(connections, actor, name('driver'), body),
   });

@@ -1,24 +1,28 @@
 import type {
   Conflict,
+  DriverChange,
   KeptAssumption,
   NewAssumptions,
+  NewDriver,
+  SetAssumption,
   Typing,
   TypingResult,
 } from '@dravex/contract';
 import {
   addsOverStreams,
   checkAssumption,
+  checkDriver,
   compile,
-  DRIVERS,
   explainDriver,
   FRESH_ID,
+  MemberTree,
   monthFrom,
   spreadTyped,
   typedAt,
   typeValues,
   type Assumption,
   type AssumptionRules,
-  type MemberTree,
+  type Driver,
   type Model,
   type Plan,
   type Problem,
@@ -29,9 +33,17 @@ import { readPlan } from '../forecast/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { journaled, type Recorder } from '../journal/service.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import { badPlan, badRequest, changedMeanwhile, notFound } from '../platform/errors.ts';
+import { badPlan, badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
+import { deleteDriver, isBuiltIn, putDriver } from './own.ts';
 import * as store from './store.ts';
-import { assumptionCells, assumptionNames } from './thing.ts';
+import { assumptionCells, assumptionNames, driverCells, driverName } from './thing.ts';
+
+/** @throws HttpProblem 404 */
+function mustDriver(drivers: readonly Driver[], code: string): Driver {
+  const found = drivers.find((driver) => driver.code === code);
+  if (!found) throw notFound(`driver "${code}"`);
+  return found;
+}
 
 /** Problems of one assumption, each with its path in the request. */
 function problemsAt(
@@ -72,7 +84,7 @@ export async function createAssumptions(
     });
     if (problems.length > 0) throw badPlan(problems);
     record.say(`Brought in ${rows.length} assumptions`);
-    return addAssumptions(tx, actor, rows, codes.tree, record);
+    return addAssumptions(tx, actor, rows, { tree: codes.tree, drivers: plan.drivers }, record);
   });
 }
 
@@ -81,7 +93,7 @@ export async function addAssumptions(
   tx: Database,
   { workspaceId, personId }: Actor,
   rows: readonly Omit<Assumption, 'id'>[],
-  tree: MemberTree,
+  { tree, drivers }: { readonly tree: MemberTree; readonly drivers: readonly Driver[] },
   record: Recorder,
 ): Promise<number[]> {
   const ids = await store.insertAssumptions(tx, workspaceId, personId, rows);
@@ -92,7 +104,7 @@ export async function addAssumptions(
       id,
       null,
       assumptionCells({ ...row, id }),
-      assumptionNames(row, tree),
+      assumptionNames(row, tree, drivers),
     );
   });
   return ids;
@@ -153,8 +165,7 @@ function sameTotal(a: number | null, b: number | null): boolean {
 }
 
 /** What was typed, in a sentence. */
-function typingInWords(driver: string, { values, totals }: Typing, tree: MemberTree): string {
-  const name = DRIVERS.find(({ code }) => code === driver)?.name ?? driver;
+function typingInWords(name: string, { values, totals }: Typing, tree: MemberTree): string {
   const [first] = [...values, ...totals];
   const count = values.length + totals.length;
   if (!first || count > 1) return `Typed ${count} numbers of ${name}`;
@@ -174,12 +185,12 @@ export async function typeInto(
 ): Promise<TypingResult> {
   mustPlan(actor);
   const { workspaceId, personId } = actor;
-  if (!DRIVERS.some(({ code }) => code === driverCode)) throw notFound(`driver "${driverCode}"`);
-  if (input.totals.length > 0 && !addsOverStreams(driverCode)) {
-    throw badRequest('Totals of this driver are means and cannot be spread; type it at a scope');
-  }
   return journaled(connections, actor, 'drivers', async (tx, record) => {
     const { plan } = await readPlan(tx, workspaceId);
+    const { name } = mustDriver(plan.drivers, driverCode);
+    if (input.totals.length > 0 && !addsOverStreams(driverCode)) {
+      throw badRequest('Totals of this driver are means and cannot be spread; type it at a scope');
+    }
     const problems = typingProblems(driverCode, input, plan);
     if (problems.length > 0) throw badPlan(problems);
     const model = compile(plan);
@@ -196,18 +207,197 @@ export async function typeInto(
       const row = before.get(id);
       if (!row) return;
       const cells = after && assumptionCells(after);
-      const names = assumptionNames(row, model.tree);
+      const names = assumptionNames(row, model.tree, plan.drivers);
       record.changed('assumption', id, assumptionCells(row), cells, names);
     };
     for (const row of changed) note(row.id, row);
     for (const id of drop) note(id, null);
     const fresh = put.filter(({ id }) => id >= FRESH_ID);
-    const ids = await addAssumptions(tx, actor, fresh, model.tree, record);
-    record.say(typingInWords(driverCode, input, model.tree), input.why);
+    const naming = { tree: model.tree, drivers: plan.drivers };
+    const ids = await addAssumptions(tx, actor, fresh, naming, record);
+    record.say(typingInWords(name, input, model.tree), input.why);
     const kept = await store.assumptionsOf(tx, workspaceId, {
       ids: [...changed.map(({ id }) => id), ...ids],
     });
     const journal = record.changes.length > 0 ? record.journalId : null;
     return { put: kept, drop: [...drop], revision: record.revision, journal };
+  });
+}
+
+/** What is wrong with a driver in a plan: its bounds, its formula, and circles that it closes. */
+function mustFit(driver: Driver, plan: Plan): void {
+  const others = plan.drivers.filter(({ code }) => code !== driver.code);
+  const drivers = [...others, driver];
+  const problems = [
+    ...checkDriver(driver),
+    ...compile({ ...plan, drivers, assumptions: [], streams: [] }).drivers.problems.filter(
+      ({ where }) => where['driver'] === driver.code,
+    ),
+  ];
+  if (problems.length === 0) return;
+  throw badPlan(
+    problems.map((problem) => ({ ...problem, path: String(problem.where['field'] ?? 'default') })),
+  );
+}
+
+/** Adds a driver of the planner's own. @throws HttpProblem 400 or 409 */
+export function addDriver(
+  connections: Connections,
+  actor: Actor,
+  input: NewDriver,
+): Promise<{ code: string }> {
+  const { workspaceId } = actor;
+  return journaled(connections, actor, 'drivers', async (tx, record) => {
+    const { plan } = await readPlan(tx, workspaceId);
+    if (plan.drivers.some(({ code }) => code === input.code)) {
+      throw conflict(`There is a driver "${input.code}" already`, 'code');
+    }
+    mustFit(input, plan);
+    await putDriver(tx, workspaceId, input);
+    record.say(`Added the driver ${input.name}`);
+    record.changed('driver', input.code, null, driverCells(input), driverName(input));
+    return { code: input.code };
+  });
+}
+
+/** Changes a driver. @throws HttpProblem 400 with everything that stands in the way */
+export async function changeDriver(
+  connections: Connections,
+  actor: Actor,
+  code: string,
+  change: DriverChange,
+): Promise<void> {
+  const { workspaceId } = actor;
+  await journaled(connections, actor, 'drivers', async (tx, record) => {
+    const { plan } = await readPlan(tx, workspaceId);
+    const before = mustDriver(plan.drivers, code);
+    const fixed = (['name', 'unit', 'choices', 'formula'] as const).find(
+      (field) => change[field] !== undefined,
+    );
+    if (isBuiltIn(code) && fixed) {
+      const message = `${before.name} is read by methods as it is; only its bounds, step and default can be changed`;
+      throw badRequest(message, [{ path: fixed, message }]);
+    }
+    const given = Object.fromEntries(
+      Object.entries(change).filter(([, value]) => value !== undefined),
+    );
+    const after: Driver = { ...before, ...given };
+    mustFit(after, plan);
+    mustHold(after, plan);
+    await putDriver(tx, workspaceId, after);
+    record.say(`Changed the driver ${after.name}`);
+    record.changed('driver', code, driverCells(before), driverCells(after), driverName(after));
+    return {};
+  });
+}
+
+/** @throws HttpProblem 409 where an assumption lies outside the bounds that a driver shall have */
+function mustHold(driver: Driver, plan: Plan): void {
+  const outside = plan.assumptions
+    .filter((assumption) => assumption.driver === driver.code)
+    .flatMap((assumption) => checkAssumption(assumption, { ...plan, drivers: [driver] }));
+  const [first] = outside;
+  if (!first) return;
+  const more = outside.length > 1 ? `, and ${outside.length - 1} more are` : ' is';
+  throw conflict(`What is assumed${more} outside these bounds: ${first.message}`);
+}
+
+/** Takes a driver of the planner's own away, with its assumptions. @throws HttpProblem 409 */
+export async function dropDriver(
+  connections: Connections,
+  actor: Actor,
+  code: string,
+): Promise<void> {
+  const { workspaceId } = actor;
+  await journaled(connections, actor, 'drivers', async (tx, record) => {
+    const { plan } = await readPlan(tx, workspaceId);
+    const driver = mustDriver(plan.drivers, code);
+    if (isBuiltIn(code)) throw conflict(`${driver.name} is read by methods and stays`);
+    const model = compile(plan);
+    const formulas = plan.drivers.filter(({ code: other }) =>
+      model.drivers.formulas.get(other)?.names.includes(code),
+    );
+    const streams = model.streams.filter(({ codes }) => codes.includes(code));
+    if (formulas.length > 0 || streams.length > 0) {
+      const readers = [
+        ...formulas.map(({ name }) => `the formula of ${name}`),
+        ...streams.slice(0, 3).map(({ combination }) => model.tree.label(combination.members)),
+      ];
+      throw conflict(
+        `${driver.name} is read by ${readers.join(', ')}; let them read another one first`,
+      );
+    }
+    const own = plan.assumptions.filter((assumption) => assumption.driver === code);
+    record.changed('driver', code, driverCells(driver), null, driverName(driver));
+    for (const row of own) {
+      const names = assumptionNames(row, model.tree, plan.drivers);
+      record.changed('assumption', row.id, assumptionCells(row), null, names);
+    }
+    await store.deleteAssumptions(
+      tx,
+      workspaceId,
+      own.map(({ id }) => id),
+    );
+    await deleteDriver(tx, workspaceId, code);
+    record.say(`Took the driver ${driver.name} away, with ${own.length} assumptions`);
+    return {};
+  });
+}
+
+/** Sets an assumption by its whole profile: a new one, or in place of one. */
+export function setAssumption(
+  connections: Connections,
+  actor: Actor,
+  code: string,
+  { id, ...input }: SetAssumption,
+): Promise<{ id: number }> {
+  const { workspaceId, personId } = actor;
+  return journaled(connections, actor, 'drivers', async (tx, record) => {
+    const { plan } = await readPlan(tx, workspaceId);
+    const driver = mustDriver(plan.drivers, code);
+    const row = { ...input, driver: code };
+    const problems = problemsAt('assumption', row, plan);
+    if (problems.length > 0) throw badPlan(problems);
+    const tree = new MemberTree(plan.dimensions);
+    record.say(`Set ${driver.name}, ${tree.label(row.scope)}`, row.note);
+    if (id === null) {
+      const naming = { tree, drivers: plan.drivers };
+      const [made = 0] = await addAssumptions(tx, actor, [row], naming, record);
+      return { id: made };
+    }
+    const before = plan.assumptions.find((one) => one.id === id && one.driver === code);
+    if (!before) throw notFound('such assumption');
+    await store.updateAssumption(tx, workspaceId, personId, { ...row, id });
+    const names = assumptionNames(row, tree, plan.drivers);
+    record.changed(
+      'assumption',
+      id,
+      assumptionCells(before),
+      assumptionCells({ ...row, id }),
+      names,
+    );
+    return { id };
+  });
+}
+
+/** Takes an assumption away. @throws HttpProblem 404 */
+export async function dropAssumption(
+  connections: Connections,
+  actor: Actor,
+  code: string,
+  id: number,
+): Promise<void> {
+  const { workspaceId } = actor;
+  await journaled(connections, actor, 'drivers', async (tx, record) => {
+    const { plan } = await readPlan(tx, workspaceId);
+    const driver = mustDriver(plan.drivers, code);
+    const before = plan.assumptions.find((one) => one.id === id && one.driver === code);
+    if (!before) throw notFound('such assumption');
+    const tree = new MemberTree(plan.dimensions);
+    await store.deleteAssumptions(tx, workspaceId, [id]);
+    const names = assumptionNames(before, tree, plan.drivers);
+    record.changed('assumption', id, assumptionCells(before), null, names);
+    record.say(`Took an assumption of ${driver.name} away, ${tree.label(before.scope)}`);
+    return {};
   });
 }

@@ -1,9 +1,10 @@
-import type { Profile } from '@dravex/core';
+import type { DriverChoice, DriverKind, Profile } from '@dravex/core';
 import {
   date,
   index,
   integer,
   jsonb,
+  numeric,
   pgTable,
   primaryKey,
   text,
@@ -34,4 +35,28 @@ export const assumption = pgTable(
     changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), index().on(t.workspaceId, t.driver)],
+);
+
+/**
+ * A driver of the planner's own; or, under the code of one that methods read themselves, the bounds
+ * that hold for it here.
+ */
+export const driver = pgTable(
+  'driver',
+  {
+    workspaceId: workspaceId(),
+    code: text().notNull(),
+    /** The order in which they were made. */
+    position: integer().notNull(),
+    name: text().notNull(),
+    kind: text().$type<DriverKind>().notNull(),
+    unit: text().notNull(),
+    minimum: numeric({ mode: 'number' }),
+    maximum: numeric({ mode: 'number' }),
+    step: numeric({ mode: 'number' }),
+    default: numeric({ mode: 'number' }),
+    choices: jsonb().$type<DriverChoice[]>().notNull().default([]),
+    formula: text(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.code] })],
 );

@@ -1,8 +1,9 @@
 import type { JournalUnit } from '@dravex/contract';
-import { DRIVERS, monthText, parseMonth, type Assumption, type MemberTree } from '@dravex/core';
+import { monthText, parseMonth, type Assumption, type Driver, type MemberTree } from '@dravex/core';
 import type { CellName, Cells } from '../journal/cells.ts';
 import type { Json } from '../journal/tables.ts';
 import type { Thing } from '../journal/thing.ts';
+import { deleteDriver, driversOf, isBuiltIn, putDriver } from './own.ts';
 import * as store from './store.ts';
 
 const HEAD = 'head';
@@ -43,8 +44,9 @@ const UNITS: Readonly<Record<string, JournalUnit>> = { percent: 'percent', money
 export function assumptionNames(
   { driver, scope }: Pick<Assumption, 'driver' | 'scope'>,
   tree: MemberTree,
+  drivers: readonly Driver[],
 ): (cell: string) => CellName {
-  const known = DRIVERS.find(({ code }) => code === driver);
+  const known = drivers.find(({ code }) => code === driver);
   const label = `${known?.name ?? driver}, ${tree.label(scope)}`;
   return (cell) => {
     const month = parseMonth(cell.slice(MONTH.length));
@@ -69,5 +71,41 @@ export const assumptionThing: Thing = {
       else await store.restoreAssumption(db, workspaceId, personId, { ...row, id: Number(id) });
     }
     await store.deleteAssumptions(db, workspaceId, gone);
+  },
+};
+
+/** A driver taken apart: what can be changed on its own. */
+export function driverCells({ code: _, choices, ...rest }: Driver): Cells {
+  return { ...rest, choices: choices.map(({ value, label }) => ({ value, label })) };
+}
+
+const DRIVER_CELLS: Readonly<Record<string, string>> = {
+  default: 'default',
+  step: 'step of a control',
+};
+
+/** What the journal calls the properties of a driver. */
+export function driverName({ name }: Pick<Driver, 'name'>): (cell: string) => CellName {
+  return (cell) => ({ label: `${name}, ${DRIVER_CELLS[cell] ?? cell}`, unit: 'text' });
+}
+
+/** A driver of the planner's own, or the bounds of one that methods read themselves. */
+export const driverThing: Thing = {
+  async read(db, workspaceId, ids) {
+    const rows = await driversOf(db, workspaceId);
+    return new Map(
+      rows.filter(({ code }) => ids.includes(code)).map((row) => [row.code, driverCells(row)]),
+    );
+  },
+  async write(db, { workspaceId }, changes) {
+    for (const { id: code, next } of changes) {
+      if (!next) {
+        if (!isBuiltIn(code)) await deleteDriver(db, workspaceId, code);
+        continue;
+      }
+      // What is empty has no cell.
+      const empty = { minimum: null, maximum: null, step: null, default: null, formula: null };
+      await putDriver(db, workspaceId, { ...empty, ...next, code } as unknown as Driver);
+    }
   },
 };

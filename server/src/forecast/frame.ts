@@ -3,7 +3,7 @@ import type { LoadedPlan } from './plans.ts';
 
 /** @throws HttpProblem 400 for a dimension or member that the workspace does not have */
 export function checkFrame(
-  { plan, model }: LoadedPlan,
+  { plan, model }: Pick<LoadedPlan, 'plan' | 'model'>,
   rows: readonly string[],
   scope: readonly number[],
   columns = 'time',

@@ -2,7 +2,6 @@ import type { WorkspacePlan } from '@dravex/contract';
 import {
   actualFacts,
   compile,
-  DRIVERS,
   evaluate,
   forecastFacts,
   type Facts,
@@ -10,12 +9,13 @@ import {
 } from '@dravex/core';
 import { actualColumns } from '../actuals/read-lines.ts';
 import { combinationsOf, dimensionsOf } from '../dimensions/store.ts';
+import { driversOf } from '../drivers/own.ts';
 import { assumptionsOf } from '../drivers/store.ts';
 import { inTransaction, type Connections, type Database } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { calendarOf } from './calendar.ts';
-import { streamsOf } from './store.ts';
+import { overridesOf, streamsOf } from './store.ts';
 
 /** A workspace's plan with its computed model. */
 export interface LoadedPlan extends WorkspacePlan {
@@ -34,6 +34,12 @@ export async function readPlan(db: Database, workspaceId: number): Promise<Works
   const combinations = await combinationsOf(db, workspaceId);
   const assumptions = await assumptionsOf(db, workspaceId);
   const streams = await streamsOf(db, workspaceId);
+  const forecast = new Set(streams.map(({ combination }) => combination));
+  // What is typed over a stream that is gone rests until the stream is back.
+  const overrides = (await overridesOf(db, workspaceId)).filter(({ combination }) =>
+    forecast.has(combination),
+  );
+  const drivers = await driversOf(db, workspaceId);
   const actuals = await actualColumns(db, workspaceId);
   return {
     name: workspace.name,
@@ -44,10 +50,11 @@ export async function readPlan(db: Database, workspaceId: number): Promise<Works
       currency: { code: workspace.currencyCode, minorDigits: workspace.minorDigits },
       dimensions,
       combinations,
-      drivers: DRIVERS,
+      drivers,
       assumptions,
       streams,
       actuals,
+      overrides,
     },
   };
 }

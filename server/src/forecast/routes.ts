@@ -14,6 +14,9 @@ export function forecastRoutes(connections: Connections, plans: Plans): Router {
     readChanges: ({ actor, query }) => service.changesSince(connections, actor, query.since),
     createStreams: ({ actor, body }) => service.createStreams(connections, actor, body),
     proposeStreams: ({ actor }) => service.streamsFromSales(connections, actor),
+    setMethod: ({ actor, body }) => service.setMethod(connections, actor, body),
+    typeOver: ({ actor, body }) => service.typeOver(connections, actor, body),
+    dropOverrides: ({ actor, body }) => service.dropOverrides(connections, actor, body),
     readTable: async ({ actor, query }) =>
       (await service.tableFor(connections, plans, actor, query)).table,
     saveTable: async ({ actor, query: address, response }) => {

@@ -1,10 +1,27 @@
-import type { Changes, NewStreams, TableAddress, WorkspacePlan } from '@dravex/contract';
+import type {
+  Changes,
+  DropOverrides,
+  NewStreams,
+  NewStreamSettings,
+  SetMethod,
+  TableAddress,
+  TypeOver,
+  WorkspacePlan,
+} from '@dravex/contract';
 import {
+  compile,
+  evaluate,
+  forecastTotal,
   MemberTree,
+  METHODS,
+  modelProblems,
   monthFrom,
   proposeStreams,
   rollUp,
+  spreadOverride,
+  type Plan,
   type Stream,
+  type StreamSettings,
   type Table,
   type TableQuery,
 } from '@dravex/core';
@@ -17,12 +34,19 @@ import { assumptionsOf } from '../drivers/store.ts';
 import { journaled, type Recorder } from '../journal/service.ts';
 import { thingsSince } from '../journal/store.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import { badRequest, conflict, isTaken } from '../platform/errors.ts';
+import {
+  badPlan,
+  badRequest,
+  changedMeanwhile,
+  conflict,
+  isTaken,
+  notFound,
+} from '../platform/errors.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { checkFrame } from './frame.ts';
 import { readPlan, type Plans } from './plans.ts';
-import { insertStreams } from './store.ts';
-import { streamCells, streamName } from './thing.ts';
+import { deleteOverrides, insertStreams, putOverrides, updateStream } from './store.ts';
+import { overrideCells, overrideId, overrideName, streamCells, streamName } from './thing.ts';
 
 /** The whole plan for the browser's worker. Both roles there are see everything. */
 export async function planFor(plans: Plans, actor: Actor): Promise<WorkspacePlan> {
@@ -50,15 +74,58 @@ export async function createStreams(
   if (errors.length > 0) throw badRequest(errors[0]?.message ?? '', errors.slice(0, 100));
   return journaled(connections, actor, 'forecast', async (tx, record) => {
     const combinations = await ensureCombinations(tx, workspaceId, wanted);
+    const known = new Map(wanted.map((members, index) => [members.join(), combinations[index]]));
+    const settings = input.streams.map(({ settings: given }, index) =>
+      withCombinations(given, (named, path) => {
+        const { members, problems } = codes.leaves((code) => named[code]);
+        const id = problems.length > 0 ? undefined : known.get(members.join());
+        if (id === undefined) {
+          const message = problems[0]?.message ?? 'The stream that it reads is not among these';
+          throw badRequest(message, [{ path: `streams.${index}.settings.${path}`, message }]);
+        }
+        return id;
+      }),
+    );
     const streams = combinations.map((combination, index) => ({
       combination,
       members: wanted[index] ?? [],
       method: input.streams[index]?.method ?? ('volumePrice' as const),
+      settings: settings[index] ?? {},
     }));
     await addStreams(tx, workspaceId, streams, codes.tree, record);
     record.say(`Made ${wanted.length} streams`);
     return { streams: wanted.length };
   });
+}
+
+/** Settings with combinations in place of the members that name them. */
+function withCombinations(
+  { attached, formula, ...rest }: NewStreamSettings,
+  idOf: (members: Readonly<Record<string, string>>, path: string) => number,
+): StreamSettings {
+  return {
+    ...rest,
+    ...(attached
+      ? {
+          attached: {
+            combination: idOf(attached.members, 'attached.members'),
+            from: attached.from,
+            to: attached.to,
+          },
+        }
+      : {}),
+    ...(formula
+      ? {
+          formula: {
+            ...formula,
+            names: formula.names.map(({ members, ...name }, place) => ({
+              ...name,
+              combination: idOf(members, `formula.names.${place}.members`),
+            })),
+          },
+        }
+      : {}),
+  };
 }
 
 /** Keeps new streams and writes them down. @throws HttpProblem 409 where there is one already */
@@ -69,10 +136,11 @@ async function addStreams(
   tree: MemberTree,
   record: Recorder,
 ): Promise<void> {
-  const rows = streams.map(({ combination, method }) => ({
+  const rows = streams.map(({ combination, method, settings }) => ({
     workspaceId,
     combinationId: combination,
     method,
+    settings: settings ?? {},
   }));
   try {
     const ids = await insertStreams(tx, rows);
@@ -109,9 +177,152 @@ export function streamsFromSales(
     }));
     await addStreams(tx, workspaceId, streams, tree, record);
     const assumptions = proposed.flatMap((stream) => stream.assumptions);
-    await addAssumptions(tx, actor, assumptions, tree, record);
+    await addAssumptions(tx, actor, assumptions, { tree, drivers: plan.drivers }, record);
     record.say(`Made ${streams.length} streams from what was sold`);
     return { streams: streams.length };
+  });
+}
+
+/** Problems of streams that make a method unfit to be set; what is missing can be typed later. */
+const UNFIT: ReadonlySet<string> = new Set(['circle', 'unknown-driver', 'method']);
+
+/** The problems of streams that a plan would have, by what they say. */
+function unfitFor(plan: Plan, ids: ReadonlySet<number>) {
+  return modelProblems(compile(plan)).filter(
+    ({ code, where }) => UNFIT.has(code) && ids.has(Number(where['stream'])),
+  );
+}
+
+/**
+ * Forecasts streams by another method.
+ * @throws HttpProblem 400 with everything that stands in the way, each with its stream
+ */
+export function setMethod(
+  connections: Connections,
+  actor: Actor,
+  { streams, method, settings, overrides }: SetMethod,
+): Promise<{ streams: number }> {
+  const { workspaceId } = actor;
+  return journaled(connections, actor, 'forecast', async (tx, record) => {
+    const { plan } = await readPlan(tx, workspaceId);
+    const wanted = new Set(streams);
+    const chosen = plan.streams.filter(({ id }) => wanted.has(id));
+    if (chosen.length < wanted.size) throw notFound('one of these streams');
+    const next = plan.streams.map((one) =>
+      wanted.has(one.id) ? { ...one, method, settings } : one,
+    );
+    const before = new Set(unfitFor(plan, wanted).map(({ message }) => message));
+    // No history is told and taken: a new product has none, and its stream is set all the same.
+    const problems = unfitFor({ ...plan, streams: next }, wanted).filter(
+      ({ message }) => !before.has(message) && !/Nothing was sold/.test(message),
+    );
+    if (problems.length > 0) {
+      throw badPlan(problems.map((found) => ({ ...found, path: 'settings' })));
+    }
+    const tree = new MemberTree(plan.dimensions);
+    const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+    const own = new Set(chosen.map(({ combination }) => combination));
+    const typed = (plan.overrides ?? []).filter(({ combination }) => own.has(combination));
+    if (overrides === 'drop') dropAll(typed, plan, record);
+    if (overrides === 'drop') await deleteOverrides(tx, workspaceId, typed);
+    for (const stream of chosen) {
+      const after = { ...stream, method, settings };
+      await updateStream(tx, workspaceId, after);
+      const name = streamName(members.get(stream.combination) ?? [], tree);
+      record.changed('stream', stream.id, streamCells(stream), streamCells(after), name);
+    }
+    record.say(
+      `${METHODS[method].name} for ${chosen.length === 1 ? tree.label(members.get(chosen[0]?.combination ?? 0) ?? []) : `${chosen.length} streams`}`,
+    );
+    return { streams: chosen.length };
+  });
+}
+
+/** Writes down that overrides are dropped. */
+function dropAll(
+  typed: readonly NonNullable<Plan['overrides']>[number][],
+  plan: Plan,
+  record: Recorder,
+): void {
+  const tree = new MemberTree(plan.dimensions);
+  const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+  for (const override of typed) {
+    const before = overrideCells(override);
+    const name = overrideName(override, members.get(override.combination) ?? [], tree);
+    record.changed('override', overrideId(override), before, null, name);
+  }
+}
+
+/** Sums that were added up in another order are the same total. */
+const sameTotal = (a: number | null, b: number | null): boolean =>
+  a === b || (a !== null && b !== null && Math.abs(a - b) < 5e-3);
+
+/**
+ * Types totals over the forecast: each is spread over the open cells below it, as they stand.
+ * @throws HttpProblem 409 with both values where a total is not what was seen
+ */
+export function typeOver(
+  connections: Connections,
+  actor: Actor,
+  { typed, why }: TypeOver,
+): Promise<{ cells: number }> {
+  const { workspaceId, personId } = actor;
+  return journaled(connections, actor, 'forecast', async (tx, record) => {
+    const { plan } = await readPlan(tx, workspaceId);
+    const loaded = { plan, model: evaluate(compile(plan)) };
+    const { model } = loaded;
+    const { closedThrough, last } = plan.calendar;
+    const errors = typed.flatMap(({ from, to }, index) =>
+      from <= closedThrough || to > last
+        ? [{ path: `typed.${index}.from`, message: `${from} to ${to} is not all open` }]
+        : [],
+    );
+    if (errors.length > 0) throw badRequest(errors[0]?.message ?? '', errors);
+    typed.forEach(({ scope }) => checkFrame(loaded, [], scope));
+    const conflicts = typed.flatMap(({ saw, ...one }, index) => {
+      if (saw === undefined) return [];
+      const now = forecastTotal(model, one);
+      if (sameTotal(now, saw) || sameTotal(now, one.total)) return [];
+      return [{ path: `typed.${index}`, saw, now, by: '', at: '' }];
+    });
+    if (conflicts.length > 0) throw changedMeanwhile(conflicts);
+    const cells = typed.flatMap((one) => spreadOverride(model, one));
+    if (cells.length === 0) throw conflict('No stream forecasts anything there; make one first');
+    const before = new Map((plan.overrides ?? []).map((row) => [overrideId(row), row]));
+    const rows = [...new Map(cells.map((row) => [overrideId(row), { ...row, why }])).values()];
+    await putOverrides(tx, workspaceId, personId, rows);
+    const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+    for (const row of rows) {
+      const old = before.get(overrideId(row));
+      record.changed(
+        'override',
+        overrideId(row),
+        old ? overrideCells(old) : null,
+        overrideCells(row),
+        overrideName(row, members.get(row.combination) ?? [], model.tree),
+      );
+    }
+    record.say(`Typed over ${rows.length} cells of the forecast`, why);
+    return { cells: rows.length };
+  });
+}
+
+/** Drops what was typed over the forecast. */
+export function dropOverrides(
+  connections: Connections,
+  actor: Actor,
+  { overrides }: DropOverrides,
+): Promise<{ cells: number }> {
+  const { workspaceId } = actor;
+  return journaled(connections, actor, 'forecast', async (tx, record) => {
+    const { plan } = await readPlan(tx, workspaceId);
+    const wanted = overrides === 'all' ? undefined : new Set(overrides.map(overrideId));
+    const gone = (plan.overrides ?? []).filter((row) => wanted?.has(overrideId(row)) ?? true);
+    if (gone.length === 0) throw notFound('such override');
+    await deleteOverrides(tx, workspaceId, gone);
+    dropAll(gone, plan, record);
+    record.say(`Dropped ${gone.length} cells that were typed over the forecast`);
+    return { cells: gone.length };
   });
 }
 
@@ -131,7 +342,7 @@ export async function changesSince(
   const there = new Set(put.map(({ id }) => id));
   return {
     revision: workspace?.revision ?? since,
-    whole: of('import', 'stream', 'workspace').length > 0,
+    whole: of('import', 'stream', 'workspace', 'driver', 'override').length > 0,
     put,
     drop: ids.filter((id) => !there.has(id)),
     versions: [...new Set(of('version', 'cell').map((id) => Number(id.split(':')[0])))],

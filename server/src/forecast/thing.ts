@@ -1,11 +1,13 @@
-import type { MemberTree, Stream } from '@dravex/core';
+import type { MemberTree, Override, Stream } from '@dravex/core';
 import type { CellName, Cells } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
+import type { Json } from '../journal/tables.ts';
 import * as store from './store.ts';
 
 /** A stream as the journal keeps it. */
-export function streamCells({ combination, method }: Omit<Stream, 'id'>): Cells {
-  return { stream: { combination, method } };
+export function streamCells({ combination, method, settings }: Omit<Stream, 'id'>): Cells {
+  const kept = JSON.parse(JSON.stringify(settings ?? {})) as Json;
+  return { stream: { combination, method, settings: kept } };
 }
 
 /** What the journal calls a stream. */
@@ -27,15 +29,86 @@ export const streamThing: Thing = {
   async write(db, { workspaceId }, changes) {
     const gone = changes.filter(({ next }) => next === null).map(({ id }) => Number(id));
     await store.deleteStreams(db, workspaceId, gone);
-    for (const { id, next } of changes) {
-      const { combination, method } = (next?.['stream'] ?? {}) as Partial<Stream>;
+    for (const { id, now, next } of changes) {
+      const { combination, method, settings } = (next?.['stream'] ?? {}) as Partial<Stream>;
       if (combination === undefined || method === undefined) continue;
+      if (now) {
+        await store.updateStream(db, workspaceId, {
+          id: Number(id),
+          combination,
+          method,
+          settings,
+        });
+        continue;
+      }
       await store.restoreStream(db, {
         workspaceId,
         id: Number(id),
         combinationId: combination,
         method,
+        settings: settings ?? {},
       });
     }
+  },
+};
+
+type OverrideCell = Pick<Override, 'combination' | 'month' | 'measure'>;
+
+/** What the journal calls an override: its combination, month and measure. */
+export function overrideId({ combination, month, measure }: OverrideCell): string {
+  return JSON.stringify([combination, month, measure]);
+}
+
+/** The value of an override and why it was typed; what is empty has no cell. */
+export function overrideCells({ value, why }: Pick<Override, 'value' | 'why'>): Cells {
+  return { value, ...(why === '' ? {} : { why }) };
+}
+
+/** What the journal calls the value of an override. */
+export function overrideName(
+  { month, measure }: OverrideCell,
+  members: readonly number[],
+  tree: MemberTree,
+): () => CellName {
+  const name = measure === 'units' ? 'Units' : 'Revenue';
+  return () => ({
+    label: `${name} typed over, ${tree.label(members)}, ${month}`,
+    unit: measure === 'units' ? 'units' : 'price',
+  });
+}
+
+/** A value typed over the forecast. */
+export const overrideThing: Thing = {
+  async read(db, workspaceId, ids) {
+    const wanted = new Set(ids);
+    const rows = await store.overridesOf(db, workspaceId);
+    return new Map(
+      rows
+        .map((row) => [overrideId(row), row] as const)
+        .filter(([id]) => wanted.has(id))
+        .map(([id, row]) => [id, overrideCells(row)]),
+    );
+  },
+  async write(db, { workspaceId, personId }, changes) {
+    const cells = changes.map(({ id, next }) => {
+      const [combination, month, measure] = JSON.parse(id) as [number, string, Override['measure']];
+      return { combination, month, measure, next };
+    });
+    await store.deleteOverrides(
+      db,
+      workspaceId,
+      cells.filter(({ next }) => next === null),
+    );
+    await store.putOverrides(
+      db,
+      workspaceId,
+      personId,
+      cells.flatMap(({ next, ...cell }) => {
+        const why = next?.['why'];
+        return next
+          ? [{ ...cell, value: Number(next['value']), why: typeof why === 'string' ? why : '' }]
+          : [];
+      }),
+    );
   },
 };

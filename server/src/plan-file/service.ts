@@ -1,14 +1,21 @@
 import { PLAN_FILE_FORMAT, type NewDimension, type PlanFile } from '@dravex/contract';
-import { checkPlan, DRIVERS, MemberTree, monthFrom, type Dimension } from '@dravex/core';
+import {
+  checkPlan,
+  MemberTree,
+  monthFrom,
+  type Dimension,
+  type StreamSettings,
+} from '@dravex/core';
 import type { CheckedLine } from '../actuals/sales-check.ts';
 import { Staging } from '../actuals/staging.ts';
 import { addSums, insertBatch } from '../actuals/store.ts';
 import { cellsNow, insertCells, insertVersion, versions } from '../budgets/store.ts';
 import { toColumns } from '../budgets/service.ts';
 import { CombinationIds, ensureCombinations } from '../dimensions/store.ts';
+import { putDriver } from '../drivers/own.ts';
 import { insertAssumptions } from '../drivers/store.ts';
 import { readPlan } from '../forecast/plans.ts';
-import { insertStreams } from '../forecast/store.ts';
+import { insertStreams, putOverrides } from '../forecast/store.ts';
 import { answeredOnce } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import { inTransaction, type Connections } from '../platform/database.ts';
@@ -73,6 +80,26 @@ function memberIds(
   return ids;
 }
 
+/** What a plan may have and still be taken in: numbers that are not there yet. */
+const UNFINISHED: ReadonlySet<string> = new Set(['missing-input', 'no-value', 'method']);
+
+/** Settings that name the workspace's combinations in place of the file's. */
+function settingsOf(settings: StreamSettings, idOf: (id: number) => number): StreamSettings {
+  const { attached, formula } = settings;
+  return {
+    ...settings,
+    ...(attached ? { attached: { ...attached, combination: idOf(attached.combination) } } : {}),
+    ...(formula
+      ? {
+          formula: {
+            ...formula,
+            names: formula.names.map((name) => ({ ...name, combination: idOf(name.combination) })),
+          },
+        }
+      : {}),
+  };
+}
+
 /** @throws HttpProblem 400 for versions that name what is not there */
 function checkVersions({ versions: kept, plan }: PlanFile): void {
   const known = new Set(plan.combinations.map(({ id }) => id));
@@ -100,11 +127,9 @@ export function loadPlanFile(
   file: PlanFile,
 ): Promise<number> {
   const { plan } = file;
-  // An input that is missing is no reason to refuse a plan; what does not hold together is.
-  const problems = checkPlan(plan).filter(({ code }) => code !== 'missing-input');
+  // What has no value yet is no reason to refuse a plan; what does not hold together is.
+  const problems = checkPlan(plan).filter(({ code }) => !UNFINISHED.has(code));
   if (problems.length > 0) throw badPlan(problems);
-  const strange = plan.drivers.find(({ code }) => !DRIVERS.some((known) => known.code === code));
-  if (strange) throw badRequest(`There is no driver "${strange.code}"`);
   checkVersions(file);
   return answeredOnce(connections, personId, requestKey, async (tx, client) => {
     const { actor, dimensions } = await addWorkspace(tx, personId, {
@@ -164,10 +189,21 @@ export function loadPlanFile(
     }
     await insertStreams(
       tx,
-      plan.streams.map(({ combination, method }) => ({
+      plan.streams.map(({ combination, method, settings }) => ({
         workspaceId,
         method,
+        settings: settingsOf(settings, (id) => combinationIds.get(id) ?? 0),
         combinationId: combinationIds.get(combination) ?? 0,
+      })),
+    );
+    for (const driver of plan.drivers) await putDriver(tx, workspaceId, driver);
+    await putOverrides(
+      tx,
+      workspaceId,
+      personId,
+      plan.overrides.map((row) => ({
+        ...row,
+        combination: combinationIds.get(row.combination) ?? 0,
       })),
     );
     // In the order of their ids, which is their rank among equals.

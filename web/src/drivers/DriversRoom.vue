@@ -277,6 +277,8 @@ const unitNames = computed<Record<Driver['kind'], string>>(() => ({
   moneyPerUnit: `, ${formats.value.currency} per unit`,
   percent: ', %',
   ratio: '',
+  yesNo: ', 1 is yes and 0 is no',
+  choice: '',
 }));
 const state = computed(() => {
   const unit = unitNames.value[driver.value?.kind ?? 'count'];

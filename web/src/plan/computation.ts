@@ -181,7 +181,7 @@ export class Computation {
   covering(driver: string, scope: readonly number[], month: Month): Assumption[] {
     const model = this.#required();
     const t = month - model.first;
-    const holdings = model.holdings.get(driver);
+    const holdings = model.drivers.holdings.get(driver);
     if (!holdings) return [];
     const stream = model.streams.find(({ combination }) =>
       model.tree.covers(scope, combination.members),

@@ -4,6 +4,7 @@ import { monthFrom, valueIn, type Assumption, type Month } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { whenInWords } from '../format/moments.ts';
+import { profileInWords } from '../drivers/profile-words.ts';
 import { longMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -42,6 +43,7 @@ function months({ from, to, profile }: Assumption): string {
   const start = from ? ` from ${longMonth(monthFrom(from))}` : '';
   const end = to ? ` to ${longMonth(monthFrom(to))}` : '';
   if (profile.kind === 'value') return `one value${start || end ? start + end : ' for all months'}`;
+  if (profile.kind !== 'steps') return `${profileInWords(profile, formats.value)}${start}${end}`;
   const held = profile.steps.filter((s) => monthFrom(s.from) <= props.month).at(-1);
   return held ? `step of ${longMonth(monthFrom(held.from))}` : `steps${start}`;
 }

@@ -1,114 +1,147 @@
-/** The arrays a method reads and writes, all over the same months. */
-export interface Stretch {
-  /** One series per input, in the order of the method's `inputs`. */
-  readonly inputs: readonly Float64Array[];
-  /** Net units, written by the method. */
-  readonly units: Float64Array;
-  /** Revenue in currency units, written by the method. */
-  readonly revenue: Float64Array;
-  /** Where this stream's block starts in `units` and `revenue`. */
-  readonly offset: number;
-  /** First month to compute, as an index from the plan's first month. */
-  readonly from: number;
-  /** One past the last month to compute. */
-  readonly to: number;
-}
+import type { Month } from '../../calendar/month.ts';
+import type { NamedSeries } from '../../formula/evaluate.ts';
+import type { TraceDisplay, TraceNode } from '../../trace/trace.ts';
+import type { MethodCode, Stream } from '../plan.ts';
 
 /** What a method computes for every stream and month. */
 export type Result = 'units' | 'revenue';
 
-/** A factor of a product: a driver as it is, what a rate leaves (1 - rate), or another result. */
-export type Factor =
-  | { readonly kind: 'driver'; readonly driver: string }
-  | { readonly kind: 'rest'; readonly driver: string }
-  | { readonly kind: 'result'; readonly result: Result };
+/** What a method reads of another stream, and how far back at the least. */
+export interface StreamReading {
+  readonly combination: number;
+  readonly lag: number;
+}
+
+/** The arrays a method reads and writes, all over the same months. */
+export interface Stretch {
+  readonly stream: Stream;
+  /** One series per input, in the order of the method's `inputs`. */
+  readonly inputs: readonly Float64Array[];
+  /** Net units, written by the method. Closed months hold the actuals. */
+  readonly units: Float64Array;
+  /** Revenue in currency units, written by the method. Closed months hold the actuals. */
+  readonly revenue: Float64Array;
+  /** Where this stream's block starts in `units` and `revenue`. */
+  readonly offset: number;
+  /** Where the blocks of the streams start that it reads, in the order of `reads`; -1 for none. */
+  readonly others: readonly number[];
+  /** First month to compute, as an index from the plan's first month. */
+  readonly from: number;
+  /** One past the last month to compute. */
+  readonly to: number;
+  /** The first open month, and one past the last month. */
+  readonly open: number;
+  readonly count: number;
+  /** The plan's first month, and the month in which fiscal years start. */
+  readonly first: Month;
+  readonly fiscalStart: number;
+  /** What `prepare` made. */
+  readonly prepared: Prepared | undefined;
+}
+
+/** What a method finds out from history once; an edit of assumptions does not change it. */
+export interface Prepared {
+  readonly units: Float64Array | null;
+  readonly revenue: Float64Array | null;
+  /** In words, for the trace: which baseline, through how many months. */
+  readonly words: string;
+}
+
+/** What a method needs to explain one of its results in one month. */
+export interface Explaining {
+  readonly stretch: Stretch;
+  readonly t: number;
+  /** A driver's value for the stream, with the assumption it rests on. */
+  driver(code: string, t?: number): TraceNode;
+  /** A result of a stream in a month: of this one, or of one that it reads. */
+  cell(result: Result, t: number, other?: number): TraceNode;
+  /** A number that stands in the settings of the stream. */
+  setting(label: string, display: TraceDisplay, value: number): TraceNode;
+  /** The closed months of the stream from `from` on, as the sales they are. */
+  history(label: string, display: TraceDisplay, value: number | null): TraceNode;
+}
+
+/** How a number is made, without its own label and value. */
+export type Explanation = Pick<TraceNode, 'shape' | 'parts'> &
+  Partial<Pick<TraceNode, 'source' | 'operation'>>;
 
 /** How a stream is computed: one module with this shape a method. */
 export interface Method {
-  readonly code: string;
-  /** The codes of the drivers it needs, in the order in which it reads them. */
-  readonly inputs: readonly string[];
-  /** What each result is made of; a result computes and explains itself from here. */
-  readonly products: Readonly<Record<Result, readonly Factor[]>>;
+  readonly code: MethodCode;
+  readonly name: string;
+  /** When it fits, in one sentence. */
+  readonly when: string;
+  /** What it needs, in one sentence. */
+  readonly needs: string;
+  /** The codes of the drivers it reads for a stream, in the order in which it reads them. */
+  inputs(stream: Stream): readonly string[];
+  /** The other streams it reads; left out where it reads none. */
+  reads?(stream: Stream): readonly StreamReading[];
+  /** What it finds out from a stream's closed months. */
+  prepare?(stretch: Stretch): Prepared;
+  /** What is wrong with the settings of a stream, in words; empty when nothing is. */
+  problems?(stretch: Stretch): readonly string[];
   compute(stretch: Stretch): void;
+  explain(result: Result, explaining: Explaining): Explanation;
 }
 
-/**
- * A method whose results are products of its drivers. Numbers and explanations are made from the
- * same factors, so they cannot disagree.
- * @param products units first: revenue may use them
- */
-export function productMethod(
-  code: string,
-  inputs: readonly string[],
-  products: Method['products'],
-): Method {
-  const steps = (['units', 'revenue'] as const).map((result) => ({
-    result,
-    factors: products[result].map((factor) => ({
-      place: factor.kind === 'result' ? -1 : inputs.indexOf(factor.driver),
-      result: factor.kind === 'result' ? factor.result : result,
-      rest: factor.kind === 'rest',
-    })),
-  }));
+/** A series that is read for a month; NaN where there is none. */
+export const at = (series: Float64Array | undefined, t: number): number =>
+  series?.[t] ?? Number.NaN;
+
+/** The drivers that make revenue of net units. */
+export const PRICED = ['listPrice', 'discount'] as const;
+
+/** Revenue = net units x list price x (1 - discount), over a stretch. @param place of the list price */
+export function valueUnits(stretch: Stretch, place: number): void {
+  const { inputs, units, revenue, offset, from, to } = stretch;
+  const price = inputs[place];
+  const discount = inputs[place + 1];
+  if (!price || !discount) return;
+  for (let t = from; t < to; t += 1) {
+    revenue[offset + t] =
+      (units[offset + t] ?? Number.NaN) *
+      (price[t] ?? Number.NaN) *
+      (1 - (discount[t] ?? Number.NaN));
+  }
+}
+
+/** Why revenue is what it is: net units x list price x (1 - discount). */
+export function explainValued({ driver, cell, t }: Explaining): Explanation {
   return {
-    code,
-    inputs,
-    products,
-    compute(stretch: Stretch): void {
-      for (const { result, factors } of steps) {
-        const operands = factors.map(({ place, result: other, rest }) => {
-          const series = place < 0 ? stretch[other] : stretch.inputs[place];
-          if (!series) throw new RangeError(`${code} has ${inputs.length} inputs`);
-          return operand(series, place < 0 ? stretch.offset : 0, rest);
-        });
-        const [first, second, third = ONE, ...others] = operands;
-        if (!first) throw new RangeError(`${code} has a result without factors`);
-        // A single factor is multiplied by what is 1 wherever it has a value.
-        multiply(stretch[result], first, second ?? { ...first, start: 1, sign: 0 }, third, stretch);
-        for (const other of others) {
-          const already = operand(stretch[result], stretch.offset, false);
-          multiply(stretch[result], already, other, ONE, stretch);
-        }
-      }
-    },
+    shape: 'product',
+    parts: [cell('units', t), driver('listPrice'), rest(driver('discount'))],
   };
 }
 
-/** A factor over its months: start + sign x value, which is the value itself or 1 - value. */
-interface Operand {
-  readonly series: Float64Array;
-  readonly shift: number;
-  readonly start: number;
-  readonly sign: number;
+/** What a rate leaves: 1 - rate. */
+export function rest(leaf: TraceNode): TraceNode {
+  return {
+    label: `After ${leaf.label.toLowerCase()}`,
+    display: 'percent',
+    value: leaf.value === null ? null : 1 - leaf.value,
+    incomplete: leaf.incomplete,
+    shape: 'rest',
+    parts: [leaf],
+  };
 }
 
-function operand(series: Float64Array, shift: number, rest: boolean): Operand {
-  return { series, shift, start: rest ? 1 : 0, sign: rest ? -1 : 1 };
+/** What a growth makes of a base: 1 + growth. */
+export function more(leaf: TraceNode): TraceNode {
+  return {
+    label: `With ${leaf.label.toLowerCase()}`,
+    display: 'percent',
+    value: leaf.value === null ? null : 1 + leaf.value,
+    incomplete: leaf.incomplete,
+    shape: 'more',
+    parts: [leaf],
+  };
 }
 
-/** In place of a third factor that is not there. */
-const ONE: Operand = { series: new Float64Array(0), shift: 0, start: 1, sign: 0 };
+/** The names by which a formula of a stream reads its own results. */
+export const OWN_NAMES = ['units', 'revenue'] as const;
 
-/** Three factors at a time, so that each result is written once: memory is what it costs. */
-function multiply(
-  out: Float64Array,
-  { series: a, shift: aShift, start: aStart, sign: aSign }: Operand,
-  { series: b, shift: bShift, start: bStart, sign: bSign }: Operand,
-  { series: c, shift: cShift, start: cStart, sign: cSign }: Operand,
-  { offset, from, to }: Stretch,
-): void {
-  if (c.length === 0) {
-    for (let t = from; t < to; t += 1) {
-      out[offset + t] =
-        (aStart + aSign * (a[aShift + t] ?? NaN)) * (bStart + bSign * (b[bShift + t] ?? NaN));
-    }
-    return;
-  }
-  for (let t = from; t < to; t += 1) {
-    out[offset + t] =
-      (aStart + aSign * (a[aShift + t] ?? NaN)) *
-      (bStart + bSign * (b[bShift + t] ?? NaN)) *
-      (cStart + cSign * (c[cShift + t] ?? NaN));
-  }
+/** A stream's block of a result, as formulas read it. */
+export function blockOf(result: Float64Array, offset: number): NamedSeries {
+  return { series: result, offset };
 }

@@ -1,0 +1,20 @@
+import { at, type Method } from './method.ts';
+
+/** Amount: revenue by month, typed. It has no units. */
+export const amount: Method = {
+  code: 'amount',
+  name: 'Amount',
+  when: 'Revenue is agreed or known as a sum of money, and nothing is counted.',
+  needs: 'A revenue amount for every month.',
+  inputs: () => ['amount'],
+  compute({ inputs, units, revenue, offset, from, to }) {
+    for (let t = from; t < to; t += 1) {
+      units[offset + t] = 0;
+      revenue[offset + t] = at(inputs[0], t);
+    }
+  },
+  explain: (result, { driver, setting }) =>
+    result === 'revenue'
+      ? { shape: 'product', parts: [driver('amount')] }
+      : { shape: 'plus', parts: [setting('An amount has no units', 'units', 0)] },
+};

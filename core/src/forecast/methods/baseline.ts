@@ -1,0 +1,85 @@
+/** A statistical baseline of a stream's own closed months. */
+import {
+  baseline as continueHistory,
+  BASELINES,
+  cannot,
+  historyOf,
+} from '../../baselines/baseline.ts';
+import { bestKind } from '../../baselines/backtest.ts';
+import type { BaselineChoice, Stream } from '../plan.ts';
+import {
+  explainValued,
+  PRICED,
+  valueUnits,
+  type Method,
+  type Prepared,
+  type Result,
+  type Stretch,
+} from './method.ts';
+
+const USUAL: BaselineChoice = { of: 'units', kind: 'best', settings: {} };
+const choiceOf = ({ settings }: Stream): BaselineChoice => settings?.baseline ?? USUAL;
+
+/** The closed months of a result from the first sale on. */
+function historyIn(stretch: Stretch, result: Result): number[] {
+  const { offset, open } = stretch;
+  return historyOf([...stretch[result].subarray(offset, offset + open)]);
+}
+
+function prepare(stretch: Stretch): Prepared {
+  const { of, kind, settings } = choiceOf(stretch.stream);
+  const { open, count } = stretch;
+  const months = count - open;
+  const history = historyIn(stretch, of);
+  const taken = kind === 'best' ? bestKind(history) : kind;
+  if (taken === null) return { units: null, revenue: null, words: 'Nothing was sold yet' };
+  const ahead = (result: Result): Float64Array => {
+    const own = historyIn(stretch, result);
+    // Streams without units, such as services by the amount, have none to continue.
+    if (own.length === 0) return new Float64Array(months);
+    return Float64Array.from(continueHistory(taken, own, months, settings));
+  };
+  return {
+    units: ahead('units'),
+    revenue: of === 'revenue' ? ahead('revenue') : null,
+    words: `${BASELINES[taken].name} through ${history.length} closed months`,
+  };
+}
+
+/** Statistical baseline: continued from actuals by the kind that is chosen, or the one that did best. */
+export const baseline: Method = {
+  code: 'baseline',
+  name: 'Statistical baseline',
+  when: 'There is history and nothing better is known: let it go on as it went.',
+  needs:
+    'Closed months of sales, two years for season and trend; a list price when units are continued.',
+  inputs: (stream) => (choiceOf(stream).of === 'units' ? PRICED : []),
+  prepare,
+  problems(stretch) {
+    const { of, kind } = choiceOf(stretch.stream);
+    const history = historyIn(stretch, of);
+    if (kind === 'best')
+      return history.length === 0 ? ['Nothing was sold yet: there is no history to continue'] : [];
+    const why = cannot(kind, history);
+    return why === undefined ? [] : [why];
+  },
+  compute(stretch) {
+    const { prepared, units, revenue, offset, from, to, open } = stretch;
+    for (let t = from; t < to; t += 1) {
+      units[offset + t] = prepared?.units?.[t - open] ?? Number.NaN;
+      if (prepared?.revenue) revenue[offset + t] = prepared.revenue[t - open] ?? Number.NaN;
+      else if (!prepared?.units) revenue[offset + t] = Number.NaN;
+    }
+    if (prepared?.units && !prepared.revenue) valueUnits(stretch, 0);
+  },
+  explain(result, explaining) {
+    const { stretch, t, history } = explaining;
+    const { prepared, open } = stretch;
+    if (result === 'revenue' && choiceOf(stretch.stream).of === 'units')
+      return explainValued(explaining);
+    const value = prepared?.[result]?.[t - open];
+    const display = result === 'units' ? 'units' : 'money';
+    const known = value === undefined || Number.isNaN(value) ? null : value;
+    return { shape: 'plus', parts: [history(prepared?.words ?? '', display, known)] };
+  },
+};

@@ -1,0 +1,24 @@
+import { at, explainValued, PRICED, valueUnits, type Method } from './method.ts';
+
+/** Share of market: net units = market size x share; revenue by list price and discount. */
+export const marketShare: Method = {
+  code: 'marketShare',
+  name: 'Share of a market',
+  when: 'The market is measured, and the question is how much of it will be yours.',
+  needs: 'A market size, a share and a list price.',
+  inputs: () => ['marketSize', 'marketShare', ...PRICED],
+  compute(stretch) {
+    const { inputs, units, offset, from, to } = stretch;
+    for (let t = from; t < to; t += 1) {
+      units[offset + t] = at(inputs[0], t) * at(inputs[1], t);
+    }
+    valueUnits(stretch, 2);
+  },
+  explain: (result, explaining) =>
+    result === 'revenue'
+      ? explainValued(explaining)
+      : {
+          shape: 'product',
+          parts: [explaining.driver('marketSize'), explaining.driver('marketShare')],
+        },
+};

@@ -1,0 +1,140 @@
+/** Explaining a formula's number: the same formula as a tree of what each part came to. */
+import type { TraceNode } from '../trace/trace.ts';
+import { combine, extreme, roundTo } from './evaluate.ts';
+import type { FormulaNode } from './parse.ts';
+
+const SHAPES = { '+': 'plus', '-': 'difference', '*': 'product', '/': 'ratio' } as const;
+const LABELS = { '+': 'Sum', '-': 'Difference', '*': 'Product', '/': 'Quotient' } as const;
+
+const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
+const valueOf = (node: TraceNode | undefined): number => node?.value ?? Number.NaN;
+
+/**
+ * The tree of a formula in one month.
+ * @param t the month, counted from the plan's first
+ * @param leaf what a name came to in a month
+ */
+export function explainFormula(
+  node: FormulaNode,
+  t: number,
+  leaf: (name: string, t: number) => TraceNode,
+): TraceNode {
+  const below = (part: FormulaNode, month = t): TraceNode => explainFormula(part, month, leaf);
+  const make = (
+    label: string,
+    value: number,
+    shape: TraceNode['shape'],
+    parts: readonly TraceNode[],
+    operation?: TraceNode['operation'],
+  ): TraceNode => ({
+    label,
+    display: parts.find(({ source }) => source?.kind !== 'written')?.display ?? 'units',
+    value: known(value),
+    incomplete: Number.isNaN(value),
+    shape,
+    parts,
+    ...(operation === undefined ? {} : { operation }),
+  });
+  switch (node.kind) {
+    case 'number':
+      return written(node.value);
+    case 'name':
+      return leaf(node.name, t);
+    case 'negate': {
+      const of = below(node.of);
+      return make('With the other sign', -valueOf(of), 'apply', [of], 'negate');
+    }
+    case 'binary': {
+      const { operator } = node;
+      const left = below(node.left);
+      const right = below(node.right);
+      const value = combine(operator, valueOf(left), valueOf(right));
+      if (operator === '+' || operator === '-' || operator === '*' || operator === '/') {
+        return make(LABELS[operator], value, SHAPES[operator], [left, right]);
+      }
+      return make(
+        operator === '^' ? 'Power' : `Whether ${operator}`,
+        value,
+        'apply',
+        [left, right],
+        operator,
+      );
+    }
+    case 'call':
+      return explainCall(node, t, below, make);
+  }
+}
+
+/** A number that stands in the formula. */
+export const written = (value: number): TraceNode => ({
+  label: String(value),
+  display: 'units',
+  value,
+  incomplete: false,
+  shape: 'value',
+  parts: [],
+  source: { kind: 'written' },
+});
+
+/** A month before the plan begins. */
+const nothing = (t: number): TraceNode => ({
+  label: `${-t} months before the first`,
+  display: 'units',
+  value: null,
+  incomplete: true,
+  shape: 'value',
+  parts: [],
+  source: { kind: 'nothing' },
+});
+
+function explainCall(
+  { name, parts, months }: Extract<FormulaNode, { kind: 'call' }>,
+  t: number,
+  below: (part: FormulaNode, month?: number) => TraceNode,
+  make: (
+    label: string,
+    value: number,
+    shape: TraceNode['shape'],
+    parts: readonly TraceNode[],
+    operation?: TraceNode['operation'],
+  ) => TraceNode,
+): TraceNode {
+  const [first] = parts;
+  if (name === 'lag' && first) {
+    const earlier = t - months < 0 ? nothing(t - months) : below(first, t - months);
+    return make(`${months} months before`, valueOf(earlier), 'plus', [earlier]);
+  }
+  if ((name === 'sum' || name === 'average') && first) {
+    const list = Array.from({ length: months }, (_, i) => t - months + 1 + i);
+    const nodes = list.map((month) => (month < 0 ? nothing(month) : below(first, month)));
+    const total = nodes.reduce((sum, node) => sum + valueOf(node), 0);
+    const whole = make(`Sum of ${months} months`, total, 'plus', nodes);
+    if (name === 'sum') return whole;
+    return make(`Average of ${months} months`, total / months, 'ratio', [whole, written(months)]);
+  }
+  const nodes = parts.map((part) => below(part));
+  const values = nodes.map(valueOf);
+  const [a = Number.NaN, b = 0] = values;
+  switch (name) {
+    case 'if': {
+      const taken = Number.isNaN(a) ? undefined : nodes[a === 0 ? 2 : 1];
+      return make(
+        a === 0 ? 'Otherwise' : 'As the condition holds',
+        valueOf(taken),
+        'apply',
+        nodes,
+        'if',
+      );
+    }
+    case 'round':
+      return make('Rounded', roundTo(a, b), 'apply', nodes, 'round');
+    default:
+      return make(
+        name === 'min' ? 'The smallest' : 'The largest',
+        extreme(name === 'min' ? 'min' : 'max', values),
+        'apply',
+        nodes,
+        name === 'min' ? 'min' : 'max',
+      );
+  }
+}

@@ -1,0 +1,136 @@
+/** Explains a result of a stream in an open month, from the method that computed it. */
+import { monthText } from '../calendar/month.ts';
+import { METHODS } from '../forecast/methods/index.ts';
+import type { Explaining, Result } from '../forecast/methods/method.ts';
+import { stretchOf, type CompiledStream, type Model } from '../forecast/model.ts';
+import { MEASURES } from '../tables/measure.ts';
+import { driverLeaf } from './explain-driver.ts';
+import { DISPLAYS, type TraceDisplay, type TraceNode } from './trace.ts';
+
+const known = (value: number | undefined): number | null =>
+  value === undefined || Number.isNaN(value) ? null : value;
+
+/** A number of a stream in a month, with the question that explains it further. */
+function cellOf(
+  model: Model,
+  { combination }: CompiledStream,
+  result: Result,
+  t: number,
+  value: number | undefined,
+): TraceNode {
+  const month = model.first + t;
+  const number = known(value);
+  const span = { from: month, to: month };
+  const node = {
+    label: `${MEASURES[result].name}, ${monthText(month)}`,
+    display: DISPLAYS[result],
+    value: number,
+    incomplete: number === null,
+    shape: 'value' as const,
+    parts: [],
+    question: {
+      kind: 'table' as const,
+      source: 'forecast' as const,
+      measure: result,
+      scope: combination.members,
+      span,
+    },
+  };
+  if (t < 0) return { ...node, value: null, incomplete: true, source: { kind: 'nothing' } };
+  return t < model.open
+    ? { ...node, source: { kind: 'sales', scope: combination.members, span } }
+    : node;
+}
+
+/** A result of a stream in an open month: what was computed, or what is typed over it. */
+export function explainResult(model: Model, index: number, result: Result, t: number): TraceNode {
+  const compiled = model.streams[index];
+  if (!compiled) throw new RangeError(`There is no stream at ${index}`);
+  const at = index * model.count + t;
+  const value = model[result][at];
+  const typed = model.overrides.get(index)?.get(t);
+  const computed = model.instead.get(at);
+  const base = { ...cellOf(model, compiled, result, t, value), label: MEASURES[result].name };
+  const override = typed?.[result];
+  if (!typed || !computed) return explainComputed(model, index, result, t, value);
+  const instead = explainComputed(model, index, result, t, computed[result]);
+  if (override) {
+    const { combination, month, by, why } = override;
+    return { ...base, source: { kind: 'override', combination, month, by, why }, instead };
+  }
+  if (result === 'units' || !typed.units) return instead;
+  // Units are typed: revenue follows at the computed price.
+  const price = computed.revenue / computed.units;
+  if (!Number.isFinite(price)) return instead;
+  return {
+    ...base,
+    shape: 'product',
+    parts: [
+      explainResult(model, index, 'units', t),
+      {
+        label: 'Computed price',
+        display: 'price',
+        value: price,
+        incomplete: false,
+        shape: 'ratio',
+        parts: [instead, explainComputed(model, index, 'units', t, computed.units)],
+      },
+    ],
+    instead,
+  };
+}
+
+function explainComputed(
+  model: Model,
+  index: number,
+  result: Result,
+  t: number,
+  value: number | undefined,
+): TraceNode {
+  const compiled = model.streams[index];
+  if (!compiled) throw new RangeError(`There is no stream at ${index}`);
+  const { stream, others, combination } = compiled;
+  const circle = model.components[model.componentOf[index] ?? 0]?.circle;
+  const base = { ...cellOf(model, compiled, result, t, value), label: MEASURES[result].name };
+  if (circle) return { ...base, source: { kind: 'nothing' } };
+  const at = index * model.count + t;
+  const explaining: Explaining = {
+    stretch: stretchOf(model, index),
+    t,
+    driver: (code, month = t) => driverLeaf(model, compiled, code, monthText(model.first + month)),
+    cell(measure, month, other) {
+      const place = other === undefined ? index : (others[other] ?? -1);
+      const read = model.streams[place];
+      if (!read) return { ...cellOf(model, compiled, measure, -1, undefined), label: 'Not there' };
+      if (place === index && month === t) {
+        // Within one month revenue is made of the units as they were computed.
+        const units = model.instead.get(at)?.[measure] ?? model[measure][at];
+        return explainComputed(model, index, measure, t, units);
+      }
+      return cellOf(model, read, measure, month, model[measure][place * model.count + month]);
+    },
+    setting: (label: string, display: TraceDisplay, number: number) => ({
+      label,
+      display,
+      value: known(number),
+      incomplete: Number.isNaN(number),
+      shape: 'value',
+      parts: [],
+      source: { kind: 'setting', stream: stream.id },
+    }),
+    history: (label, display, number) => ({
+      label,
+      display,
+      value: number,
+      incomplete: number === null,
+      shape: 'value',
+      parts: [],
+      source: {
+        kind: 'sales',
+        scope: combination.members,
+        span: { from: model.first, to: model.first + model.open - 1 },
+      },
+    }),
+  };
+  return { ...base, ...METHODS[stream.method].explain(result, explaining) };
+}

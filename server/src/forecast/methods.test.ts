@@ -1,0 +1,293 @@
+import type { PlanFile, WorkspacePlan } from '@dravex/contract';
+import {
+  checkPlan,
+  compile,
+  evaluate,
+  forecastFacts,
+  monthFrom,
+  type Plan,
+  type Stream,
+} from '@dravex/core';
+import { assert } from 'chai';
+import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+
+describe('methods, drivers of one’s own and overrides', () => {
+  let served: Served;
+  let planner: Visitor;
+  before(async () => {
+    served = await serveSample();
+    planner = await served.planner();
+  });
+  after(() => served.close());
+
+  const plan = async (): Promise<WorkspacePlan['plan']> =>
+    (await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body.plan;
+  const must = async (method: string, path: string, body?: object): Promise<void> => {
+    const { status, text } = await planner.send(method, `${SAMPLE}${path}`, body);
+    assert.isBelow(status, 300, `${path}: ${text}`);
+  };
+  /** What a stream comes to in a month, by the core on the plan that the server gives. */
+  const value = async (stream: Stream, measure: 'units' | 'revenue', month: string) => {
+    const model = evaluate(compile(await plan()));
+    const index = model.streams.findIndex((one) => one.stream.id === stream.id);
+    return model[measure][index * model.count + monthFrom(month) - model.first] ?? Number.NaN;
+  };
+  const streamAt = async (place: number): Promise<Stream> => {
+    const found = (await plan()).streams[place];
+    assert.isDefined(found);
+    return found as Stream;
+  };
+
+  it('a driver of one’s own is typed or computed by a formula, checked before it is kept', async () => {
+    const spend = { code: 'adSpend', name: 'Ad spend', kind: 'money', default: 5000 };
+    await must('POST', '/drivers', spend);
+    await must('POST', '/drivers', {
+      code: 'clickCost',
+      name: 'Cost per click',
+      kind: 'moneyPerUnit',
+      unit: 'per click',
+      default: 0.5,
+    });
+    const clicks = { code: 'clicks', name: 'Clicks', kind: 'count', unit: 'clicks' };
+    const refusals: [string, string][] = [
+      ['adSpend + clickCost', 'money and money per click cannot be added'],
+      ['adSpend * 2', 'the formula comes to money, the driver is click'],
+      ['adSpend / nothing', 'there is no driver "nothing"'],
+      ['adSpend / (clickCost', 'bracket is not closed'],
+      ['lag(clicks, 600)', 'whole number of months'],
+      ['lag(clicks, 200)', 'reads 200 months back'],
+      ['clicks + 1', 'circle: Clicks → Clicks'],
+    ];
+    for (const [formula, message] of refusals) {
+      const refused = await planner.send('POST', `${SAMPLE}/drivers`, { ...clicks, formula });
+      assert.equal(refused.status, 400, formula);
+      assert.include(refused.problem?.detail, message, formula);
+    }
+    await must('POST', '/drivers', { ...clicks, formula: 'adSpend / clickCost' });
+    const twice = await planner.send('POST', `${SAMPLE}/drivers`, spend);
+    assert.equal(twice.status, 409);
+    const reserved = await planner.send('POST', `${SAMPLE}/drivers`, { ...spend, code: 'lag' });
+    assert.equal(reserved.status, 400);
+    const kept = await planner.send('DELETE', `${SAMPLE}/drivers/adSpend`);
+    assert.equal(kept.status, 409);
+    assert.include(kept.problem?.detail, 'the formula of Clicks');
+    const builtIn = await planner.send('PATCH', `${SAMPLE}/drivers/discount`, { name: 'Rebate' });
+    assert.equal(builtIn.status, 400);
+    const crossed = await planner.send('PATCH', `${SAMPLE}/drivers/discount`, { minimum: 2 });
+    assert.include(crossed.problem?.detail, 'above the maximum');
+    const outside = await planner.send('PATCH', `${SAMPLE}/drivers/listPrice`, { maximum: 1 });
+    assert.equal(outside.status, 409);
+    assert.include(outside.problem?.detail, 'outside these bounds');
+    await must('PATCH', '/drivers/discount', { maximum: 0.9 });
+    const discount = (await plan()).drivers.find(({ code }) => code === 'discount');
+    assert.equal(discount?.maximum, 0.9);
+  });
+
+  it('an assumption is set by its whole profile, and refused with what is wrong with it', async () => {
+    const { dimensions } = await plan();
+    const web = dimensions[0]?.members[0]?.id ?? 0;
+    const path = '/drivers/adSpend/assumptions';
+    const profile = {
+      kind: 'annual',
+      totals: { '2026-10': 120_000 },
+      weights: [1, 1, 1, 1, 1, 1, 1, 1, 1, 3, 1, 1],
+    };
+    await must('POST', path, { scope: [web], profile, note: 'as agreed' });
+    const set = (await plan()).assumptions.find(({ driver }) => driver === 'adSpend');
+    assert.deepInclude(set, { note: 'as agreed', scope: [web] });
+    await must('POST', path, { id: set?.id, scope: [web], profile: { kind: 'value', value: 1 } });
+    const after = (await plan()).assumptions.filter(({ driver }) => driver === 'adSpend');
+    assert.lengthOf(after, 1, 'it replaces the one that it names');
+    const wrong: [object, string][] = [
+      [{ ...profile, weights: profile.weights.map(() => 0) }, 'all zero'],
+      [{ ...profile, weights: [1, 2] }, 'twelve'],
+      [{ kind: 'lastYear', growth: -3 }, '-100 %'],
+    ];
+    for (const [given, message] of wrong) {
+      const refused = await planner.send('POST', `${SAMPLE}${path}`, {
+        scope: [web],
+        profile: given,
+      });
+      assert.equal(refused.status, 400, message);
+      assert.include(refused.problem?.detail, message);
+    }
+    await must('DELETE', `${path}/${after[0]?.id ?? 0}`);
+    assert.isEmpty((await plan()).assumptions.filter(({ driver }) => driver === 'adSpend'));
+  });
+
+  it('streams take any method, the same numbers as the core, and what does not fit is refused', async () => {
+    const [a, b] = [await streamAt(0), await streamAt(1)];
+    const set = (body: object) => planner.send('PUT', `${SAMPLE}/streams/method`, body);
+    await must('PUT', '/streams/method', {
+      streams: [a.id, b.id],
+      method: 'growthLastYear',
+      settings: { of: 'revenue' },
+    });
+    const actual = forecastFacts(evaluate(compile(await plan())));
+    const index = actual.combinations.findIndex(({ id }) => id === a.combination);
+    const before =
+      actual.measures.revenue[index * actual.count + monthFrom('2025-11') - actual.first];
+    assert.closeTo(await value(a, 'revenue', '2026-11'), before ?? 0, 1e-6);
+    await must('PUT', '/streams/method', {
+      streams: [a.id],
+      method: 'baseline',
+      settings: { baseline: { of: 'units', kind: 'best', settings: {} } },
+    });
+    assert.isAbove(await value(a, 'units', '2027-06'), 0);
+    await must('PUT', '/streams/method', {
+      streams: [b.id],
+      method: 'volumePrice',
+      settings: { attached: { combination: a.combination, from: 1, to: 3 } },
+    });
+    assert.isNaN(await value(b, 'units', '2027-06'), 'an attach rate is missing');
+    const refusals: [object, string][] = [
+      [
+        {
+          method: 'formula',
+          settings: { formula: { units: null, revenue: 'adSpend +', names: [] } },
+        },
+        'missing at the end',
+      ],
+      [
+        {
+          method: 'formula',
+          settings: { formula: { units: null, revenue: 'nobody * 2', names: [] } },
+        },
+        '"nobody"',
+      ],
+      [
+        {
+          method: 'formula',
+          settings: {
+            formula: {
+              units: null,
+              revenue: 'that',
+              names: [{ name: 'that', combination: a.combination, measure: 'revenue' }],
+            },
+          },
+        },
+        'circle',
+      ],
+      [{ method: 'funnel', settings: { funnel: { sources: [], steps: [] } } }, 'no source'],
+      [
+        { method: 'volumePrice', settings: { attached: { combination: 999_999, from: 1, to: 2 } } },
+        'not there',
+      ],
+    ];
+    for (const [body, message] of refusals) {
+      const refused = await set({ streams: [a.id], ...body });
+      assert.equal(refused.status, 400, `${message}: ${refused.text}`);
+      assert.include(refused.problem?.detail, message);
+    }
+    assert.equal((await set({ streams: [999_999], method: 'amount' })).status, 404);
+    assert.equal((await set({ streams: [a.id], method: 'magic' })).status, 400);
+    const reader = await served.reader();
+    const body = { streams: [a.id], method: 'amount' };
+    assert.equal((await reader.send('PUT', `${SAMPLE}/streams/method`, body)).status, 403);
+  });
+
+  it('a total typed over the forecast is spread to the cent, stands, and is dropped', async () => {
+    const { dimensions } = await plan();
+    const stores = dimensions[0]?.members[1]?.id ?? 0;
+    const span = { from: '2026-11', to: '2027-01' };
+    const total = async (): Promise<number> => {
+      const { text } = await planner.send(
+        'GET',
+        `${SAMPLE}/table?rows=channel&columns=time&from=2026-11&to=2027-01&grain=year&scope=${stores}`,
+      );
+      return (JSON.parse(text) as { total: { total: { value: number } } }).total.total.value;
+    };
+    const before = await total();
+    const typed = { scope: [stores], ...span, measure: 'revenue', total: 1_234_567.89 };
+    const stale = await planner.send('POST', `${SAMPLE}/overrides`, {
+      typed: [{ ...typed, saw: 1 }],
+    });
+    assert.equal(stale.status, 409);
+    assert.closeTo(stale.problem?.conflicts?.[0]?.now ?? 0, before, 0.01);
+    await must('POST', '/overrides', {
+      typed: [{ ...typed, saw: before }],
+      why: 'the chain said so',
+    });
+    assert.closeTo(await total(), 1_234_567.89, 1e-6);
+    const overrides = (await plan()).overrides ?? [];
+    const cents = overrides.reduce((sum, { value: one }) => sum + Math.round(one * 100), 0);
+    assert.equal(cents, 123_456_789, 'the parts add up to the cent');
+    assert.isTrue(overrides.every(({ by, why }) => by !== '' && why === 'the chain said so'));
+    await must('PUT', '/drivers/listPrice/values', {
+      values: [{ scope: [], month: '2026-12', value: 99 }],
+    });
+    assert.closeTo(await total(), 1_234_567.89, 1e-6, 'they stand when drivers change');
+    const closed = { ...typed, from: '2026-09' };
+    assert.equal(
+      (await planner.send('POST', `${SAMPLE}/overrides`, { typed: [closed] })).status,
+      400,
+    );
+    const [one] = overrides;
+    await must('POST', '/overrides/drop', {
+      overrides: [one].map((row) => ({
+        combination: row?.combination,
+        month: row?.month,
+        measure: row?.measure,
+      })),
+    });
+    assert.lengthOf((await plan()).overrides ?? [], overrides.length - 1);
+    await must('POST', '/overrides/drop', { overrides: 'all' });
+    assert.isEmpty((await plan()).overrides);
+    assert.equal(
+      (await planner.send('POST', `${SAMPLE}/overrides/drop`, { overrides: 'all' })).status,
+      404,
+    );
+    await must('POST', '/undo');
+    await must('POST', '/undo');
+    assert.lengthOf((await plan()).overrides ?? [], overrides.length, 'all are back');
+  });
+
+  it('a plan file holds all of it and computes to the same numbers', async () => {
+    const { body: file } = await planner.send<PlanFile>('GET', `${SAMPLE}/plan-file`);
+    const own = evaluate(compile(file.plan as Plan));
+    assert.isEmpty(
+      checkPlan(file.plan as Plan).filter(
+        ({ code }) => code !== 'missing-input' && code !== 'no-value',
+      ),
+    );
+    const made = await planner.send<{ id: number }>('POST', '/workspaces/plan-file', file);
+    assert.equal(made.status, 201, made.text);
+    const { body } = await planner.send<WorkspacePlan>('GET', `/workspaces/${made.body.id}/plan`);
+    const again = evaluate(compile(body.plan));
+    assert.equal(again.streams.length, own.streams.length);
+    own.streams.forEach(({ combination }, index) => {
+      const label = own.tree.label(combination.members);
+      const other = again.streams.findIndex(
+        (one) => again.tree.label(one.combination.members) === label,
+      );
+      for (let t = 0; t < own.count; t += 1) {
+        const [x, y] = [own.revenue[index * own.count + t], again.revenue[other * own.count + t]];
+        if (Number.isNaN(x)) assert.isNaN(y, label);
+        else
+          assert.closeTo(
+            y ?? Number.NaN,
+            x ?? Number.NaN,
+            1e-6 * Math.max(1, Math.abs(x ?? 0)),
+            label,
+          );
+      }
+    });
+  });
+
+  it('merging members takes along what is typed over, and who reads whom', async () => {
+    const { dimensions, streams, combinations } = await plan();
+    const attached = streams.find(({ settings }) => settings?.attached);
+    const source = combinations.find(({ id }) => id === attached?.settings?.attached?.combination);
+    const regions = dimensions[3];
+    const from = source?.members[3];
+    const into = regions?.members.find(({ id }) => id !== from)?.id;
+    await must('POST', `/dimensions/${regions?.code ?? ''}/members/${from ?? 0}/merge`, { into });
+    const after = await plan();
+    const known = new Set(after.combinations.map(({ id }) => id));
+    for (const { settings } of after.streams) {
+      if (settings?.attached) assert.isTrue(known.has(settings.attached.combination));
+    }
+    for (const { combination } of after.overrides ?? []) assert.isTrue(known.has(combination));
+    evaluate(compile(after));
+  });
+});
