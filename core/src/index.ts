@@ -40,6 +40,7 @@ export * from './formula/units.ts';
 export * from './comparison/crossover.ts';
 export * from './drivers/inputs.ts';
 export * from './drivers/observed.ts';
+export * from './drivers/overview.ts';
 export * from './tables/measure.ts';
 export * from './tables/actual-rows.ts';
 export * from './tables/facts.ts';

@@ -42,7 +42,7 @@ export interface DriverQuery {
 /** How the streams of a row come to one number: counts add, the rest are means weighted by volume. */
 type Fold = 'add' | 'mean';
 
-const FOLDS: Readonly<Record<string, Fold>> = { grossUnits: 'add' };
+const FOLDS: Readonly<Record<string, Fold>> = { grossUnits: 'add', amount: 'add' };
 
 /** What weighs a stream in a mean; list value for a discount, gross units for the rest. */
 const WEIGHTS: Readonly<Record<string, readonly string[]>> = {

@@ -24,6 +24,10 @@ import { ApiProblem, inWords } from '../shell/api.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { useTrace } from '../trace/use-trace.ts';
+import DriverFacts from './DriverFacts.vue';
+import DriverForm from './DriverForm.vue';
+import DriverTree from './DriverTree.vue';
+import ProfileEditor from './ProfileEditor.vue';
 import { readEdits } from './typed-text.ts';
 
 const plan = usePlan();
@@ -106,6 +110,32 @@ const widened = computed(() => {
   const dimensions = scope.value.map((id) => plan.tree.dimensionOf(id));
   return dimensions.find((dimension, place) => dimensions.indexOf(dimension) !== place);
 });
+
+const uses = useAnswer([() => plan.tick], () => plan.compute().driverUses());
+const use = computed(() => uses.data.value?.find(({ code }) => code === driver.value?.code));
+const said = useAnswer([driver, scope, () => plan.tick], async () =>
+  driver.value ? plan.compute().said(driver.value.code, scope.value) : undefined,
+);
+/** The profile is set for the row that was last gone to, else for the scope of the frame. */
+const profiling = ref(false);
+const visited = ref('');
+const profileScope = computed(() => {
+  const row = byKey.value.get(visited.value);
+  return row ? scopeOf(row) : scope.value;
+});
+const saidHere = useAnswer([driver, profileScope, () => plan.tick], async () =>
+  driver.value ? plan.compute().said(driver.value.code, profileScope.value) : undefined,
+);
+const forming = ref(false);
+const formed = ref<Driver>();
+function add(): void {
+  formed.value = undefined;
+  forming.value = true;
+}
+function change(): void {
+  formed.value = driver.value;
+  forming.value = true;
+}
 
 const columns = computed<GridColumn[]>(() => {
   const list: GridColumn[] = [];
@@ -231,6 +261,7 @@ function clashOf(shown: Driver, typing: Typing, conflicts: readonly Conflict[]):
 function visit({ row: key, column, pointed }: GridVisit): void {
   const row = byKey.value.get(key);
   if (!row || !driver.value) return;
+  visited.value = key;
   const question = {
     kind: 'driver',
     driver: driver.value.code,
@@ -308,66 +339,100 @@ const state = computed(() => {
       <h1>{{ headline }}</h1>
       <p class="state">{{ state }}</p>
     </header>
-    <div class="controls">
-      <div class="controls" role="tablist" aria-label="Driver">
-        <button
-          v-for="candidate in drivers"
-          :key="candidate.code"
-          type="button"
-          role="tab"
-          class="tab"
-          :aria-selected="candidate.code === driver?.code"
-          @click="set({ driver: candidate.code })"
-        >
-          {{ candidate.name }}
-        </button>
-      </div>
+    <DriverFacts
+      v-if="driver"
+      :driver="driver"
+      :use="use"
+      :said="said.data.value"
+      :drivers="drivers"
+    />
+    <div class="controls no-print">
+      <button
+        v-if="driver && editable && widened === undefined"
+        type="button"
+        class="chip"
+        :aria-pressed="profiling"
+        @click="profiling = !profiling"
+      >
+        Set by a profile
+      </button>
+      <button v-if="driver && editable" type="button" class="chip" @click="change">
+        {{ driver.formula ? 'Formula and bounds' : 'Bounds' }}
+      </button>
       <p class="message" :class="{ failure: failed }" :role="failed ? 'alert' : 'status'">
         {{ message }}
       </p>
       <WhyField :journal="journal" />
     </div>
-    <div v-if="open.from > open.to" class="empty">
-      <h2>All months of this window are closed</h2>
-      <p>
-        Drivers hold for open months; {{ longMonth(plan.closedThrough) }} is the last closed one.
-        Closed months show what the books say.
-      </p>
-      <button
-        class="plain"
-        type="button"
-        @click="setSpan(presets['Next 12'].from, presets['Next 12'].to)"
-      >
-        Show the next 12 months
-      </button>
-    </div>
-    <div
-      v-else-if="table.data.value && allRows.length > 0 && allRows[0]?.streams === 0"
-      class="empty"
-    >
-      <h2>No stream is in this scope</h2>
-      <p>The scope is {{ subject }}; a stream forecasts one combination of all dimensions.</p>
-      <button v-if="scope.length > 0" class="plain" type="button" @click="setScope([])">
-        Lift the scope
-      </button>
-    </div>
-    <div v-else-if="driver && table.data.value" class="beside">
-      <div class="grid-place" data-grid="drivers">
-        <PlanGrid
-          :label="driver.name"
-          :heading="`${rowHeading}, stream`"
-          :columns="columns"
-          :rows="gridRows"
-          :editable="editable && widened === undefined"
-          :refused="refused"
-          :name-width="218"
-          @toggle="toggle"
-          @edit="onEdit"
-          @place="visit"
-          @editing="plan.editing = $event"
-        />
+    <div class="rooms">
+      <DriverTree
+        class="no-print"
+        :drivers="drivers"
+        :uses="uses.data.value ?? []"
+        :chosen="driver?.code ?? ''"
+        :editable="editable"
+        @choose="(code) => set({ driver: code })"
+        @add="add"
+      />
+      <div v-if="open.from > open.to" class="empty">
+        <h2>All months of this window are closed</h2>
+        <p>
+          Drivers hold for open months; {{ longMonth(plan.closedThrough) }} is the last closed one.
+          Closed months show what the books say.
+        </p>
+        <button
+          class="plain"
+          type="button"
+          @click="setSpan(presets['Next 12'].from, presets['Next 12'].to)"
+        >
+          Show the next 12 months
+        </button>
       </div>
+      <div
+        v-else-if="table.data.value && allRows.length > 0 && allRows[0]?.streams === 0"
+        class="empty"
+      >
+        <h2>No stream of this scope reads {{ driver?.name.toLowerCase() }}</h2>
+        <p>
+          The scope is {{ subject }}. What is set here feeds nothing until a stream’s method or a
+          formula reads it.
+        </p>
+        <button v-if="scope.length > 0" class="plain" type="button" @click="setScope([])">
+          Lift the scope
+        </button>
+      </div>
+      <div v-else-if="driver && table.data.value" class="beside">
+        <div class="grid-place" data-grid="drivers">
+          <PlanGrid
+            :label="driver.name"
+            :heading="`${rowHeading}, stream`"
+            :columns="columns"
+            :rows="gridRows"
+            :editable="editable && widened === undefined"
+            :refused="refused"
+            :name-width="218"
+            @toggle="toggle"
+            @edit="onEdit"
+            @place="visit"
+            @editing="plan.editing = $event"
+          />
+        </div>
+      </div>
+      <ProfileEditor
+        v-if="profiling && driver && editable"
+        class="no-print"
+        :driver="driver"
+        :scope="profileScope"
+        :said="saidHere.data.value"
+        @close="profiling = false"
+      />
     </div>
+    <DriverForm
+      v-model="forming"
+      :driver="formed"
+      :drivers="drivers"
+      @kept="(code) => set({ driver: code || undefined })"
+    />
     <p v-if="!editable" class="quiet">You read this workspace; planners change its drivers.</p>
     <p v-else-if="widened !== undefined" class="quiet">
       The scope names several members of
@@ -378,8 +443,15 @@ const state = computed(() => {
 </template>
 
 <style scoped>
+.rooms {
+  flex: 1;
+  min-height: 0;
+  display: flex;
+  gap: 12px;
+}
 .beside {
   flex: 1;
+  min-width: 0;
   min-height: 0;
   display: flex;
   gap: 16px;
@@ -387,21 +459,6 @@ const state = computed(() => {
 .grid-place {
   flex: 1;
   min-width: 0;
-}
-.tab {
-  font: inherit;
-  color: var(--ink-quiet);
-  background: none;
-  border: 0;
-  border-bottom: 2px solid transparent;
-  padding: 3px 2px;
-  margin-right: 14px;
-  cursor: pointer;
-}
-.tab[aria-selected='true'] {
-  color: var(--ink);
-  font-weight: 620;
-  border-bottom-color: var(--ember);
 }
 .message {
   margin-left: auto;

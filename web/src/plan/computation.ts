@@ -2,39 +2,59 @@ import type { TypingResult, VersionCells, WorkspacePlan } from '@dravex/contract
 import {
   actualFacts,
   change,
+  checkDriver,
   compare,
   compile,
   budgetTotal,
   driverTable,
+  driverUses,
   explain,
   explainDriver,
   inScope,
   evaluate,
   factsFromRows,
   forecastFacts,
+  forecastTotal,
   FRESH_ID,
+  historyOf,
+  lastSeason,
+  league,
   missingInputs,
+  modelProblems,
   monthFrom,
+  monthText,
+  observedHistory,
   planOf,
+  profilePreview,
   proposeStreams,
+  referenceOf,
   rollUp,
   spreadTyped,
+  streamsIn,
   typedAt,
   typeValues,
   type Assumption,
   type AssumptionChange,
   type Comparison,
   type ComparisonQuery,
+  type Driver,
   type DriverQuery,
   type DriverRow,
+  type DriverUse,
   type Facts,
+  type League,
+  type MethodCode,
   type Model,
   type Month,
   type MeasureCode,
+  type Override,
   type Problem,
+  type Reference,
   type Scope,
   type Source,
   type Span,
+  type Stream,
+  type StreamSettings,
   type Table,
   type TableQuery,
   type TraceNode,
@@ -47,6 +67,38 @@ import {
 export interface Seen {
   readonly values: readonly (number | null)[];
   readonly totals: readonly (number | null)[];
+}
+
+/** What sales say of a driver for a scope. */
+export interface SaidOfDriver {
+  readonly reference: Reference | null;
+  /** By closed month; empty where they say nothing. */
+  readonly history: readonly (number | null)[];
+  /** Twelve indices with mean 1, January first. */
+  readonly season: readonly number[] | null;
+}
+
+/** A stream in a list, with its method and what it lacks. */
+export interface StreamLine {
+  readonly stream: Stream;
+  readonly label: string;
+  readonly members: readonly number[];
+  /** What its method found out from history. */
+  readonly words: string;
+  readonly problems: readonly string[];
+}
+
+/** What another method would make of streams, by month of the plan. */
+export interface TriedMethod {
+  readonly now: readonly (number | null)[];
+  readonly then: readonly (number | null)[];
+  readonly problems: readonly string[];
+}
+
+export interface OverrideLine {
+  readonly override: Override;
+  readonly label: string;
+  readonly computed: number | null;
 }
 
 /**
@@ -125,6 +177,130 @@ export class Computation {
   /** The members of every stream. */
   streamMembers(): (readonly number[])[] {
     return this.#required().streams.map(({ combination }) => combination.members);
+  }
+
+  /** What each driver feeds, and what is missing of it. */
+  driverUses(): DriverUse[] {
+    return driverUses(this.#required());
+  }
+
+  /** What sales say of a driver for a scope: beside an input, and month by month. */
+  said(driver: string, scope: Scope): SaidOfDriver {
+    const model = this.#required();
+    return {
+      reference: referenceOf(model, driver, scope),
+      history: observedHistory(model, driver, scope),
+      season: lastSeason(model, driver, scope),
+    };
+  }
+
+  /** What an assumption would give in every month of the plan; NaN where it does not cover. */
+  profilePreview(assumption: Omit<Assumption, 'id'>): Float64Array {
+    return profilePreview(this.#required(), assumption);
+  }
+
+  /** What is wrong with a driver as it is written, and what its formula comes to for a scope. */
+  tryDriver(driver: Driver, scope: Scope): { problems: Problem[]; values: (number | null)[] } {
+    const model = this.#required();
+    const plan = planOf(model);
+    const drivers = [...plan.drivers.filter(({ code }) => code !== driver.code), driver];
+    const tried = compile({ ...plan, drivers });
+    const problems = [
+      ...checkDriver(driver),
+      ...tried.drivers.problems.filter(({ where }) => where['driver'] === driver.code),
+    ];
+    const [index] = streamsIn(tried, scope);
+    const members = index === undefined ? undefined : tried.streams[index]?.combination.members;
+    if (problems.length > 0 || index === undefined || !members) return { problems, values: [] };
+    const { values } = tried.drivers.series(driver.code, members, index);
+    return {
+      problems,
+      values: Array.from(values.subarray(tried.open), (v) => (Number.isNaN(v) ? null : v)),
+    };
+  }
+
+  /** The streams of a scope with their methods, and what each lacks. */
+  streamsIn(scope: Scope): StreamLine[] {
+    const model = this.#required();
+    const problems = new Map<number, string[]>();
+    for (const { message, where } of modelProblems(model)) {
+      const id = Number(where['stream']);
+      if (Number.isFinite(id)) problems.set(id, [...(problems.get(id) ?? []), message]);
+    }
+    return streamsIn(model, scope).flatMap((index) => {
+      const found = model.streams[index];
+      if (!found) return [];
+      const { stream, combination, prepared } = found;
+      return [
+        {
+          stream,
+          label: model.tree.label(combination.members),
+          members: combination.members,
+          words: prepared?.words ?? '',
+          problems: problems.get(stream.id) ?? [],
+        },
+      ];
+    });
+  }
+
+  /** What streams would come to by another method: history and the months ahead, and what is wrong. */
+  tryMethod(
+    ids: readonly number[],
+    method: MethodCode,
+    settings: StreamSettings,
+    measure: 'units' | 'revenue',
+  ): TriedMethod {
+    const model = this.#required();
+    const wanted = new Set(ids);
+    const plan = planOf(model);
+    const streams = plan.streams.map((one) =>
+      wanted.has(one.id) ? { ...one, method, settings } : one,
+    );
+    const tried = evaluate(compile({ ...plan, streams }));
+    const sum = (of: Model): (number | null)[] =>
+      Array.from({ length: of.count }, (_, t) => {
+        let total = 0;
+        of.streams.forEach(({ stream }, index) => {
+          if (wanted.has(stream.id)) total += of[measure][index * of.count + t] ?? 0;
+        });
+        return Number.isNaN(total) ? null : total;
+      });
+    return {
+      now: sum(model),
+      then: sum(tried),
+      problems: modelProblems(tried)
+        .filter(({ where }) => wanted.has(Number(where['stream'])))
+        .map(({ message }) => message),
+    };
+  }
+
+  /** How each baseline would have done for a stream over the last twelve closed months. */
+  league(id: number, measure: 'units' | 'revenue'): League {
+    const model = this.#required();
+    const index = model.streams.findIndex(({ stream }) => stream.id === id);
+    const start = Math.max(0, index) * model.count;
+    return league(historyOf([...model[measure].subarray(start, start + model.open)]));
+  }
+
+  /** What is typed over the forecast, with what was computed there. */
+  overrides(): OverrideLine[] {
+    const model = this.#required();
+    const places = new Map(model.streams.map(({ combination }, index) => [combination.id, index]));
+    return (model.plan.overrides ?? []).map((override) => {
+      const index = places.get(override.combination) ?? -1;
+      const at = index * model.count + monthFrom(override.month) - model.first;
+      return {
+        override,
+        label: model.tree.label(model.streams[index]?.combination.members ?? []),
+        computed: model.instead.get(at)?.[override.measure] ?? null,
+      };
+    });
+  }
+
+  /** The forecast of a scope and a stretch of open months, as a person who types over it sees it. */
+  forecastNow(scope: Scope, span: Span, measure: 'units' | 'revenue'): number | null {
+    const [from, to] = [monthText(span.from), monthText(span.to)];
+    return forecastTotal(this.#required(), { scope, from, to, measure });
   }
 
   /** How a number came about, one level down. */

@@ -1,0 +1,168 @@
+/** What each driver feeds, what sales say of it, and what a profile would make of it. */
+import type { Scope } from '../dimensions/dimension.ts';
+import { streamsIn, type Model } from '../forecast/model.ts';
+import { eachMonth, type Assumption } from './assumption.ts';
+import { BY_DEFAULT, MISSING } from './holding.ts';
+import { OBSERVABLE, observedValue } from './observed.ts';
+
+/** A driver in the tree of drivers. */
+export interface DriverUse {
+  readonly code: string;
+  /** How many streams read it, themselves or through formulas; 0 feeds nothing. */
+  readonly streams: number;
+  /** The drivers whose formulas read it, by code. */
+  readonly formulas: readonly string[];
+  /** Streams in which it is missing in some open month. */
+  readonly missing: number;
+  /** Streams that use its default in some open month because nobody set it. */
+  readonly byDefault: number;
+  /** How many assumptions there are. */
+  readonly assumptions: number;
+}
+
+/** Every driver with what it feeds; one that feeds nothing has no streams. */
+export function driverUses(model: Model): DriverUse[] {
+  const set = new Map<string, number>();
+  for (const { driver } of model.assumptions) set.set(driver, (set.get(driver) ?? 0) + 1);
+  const readers = new Map(
+    model.plan.drivers.map(({ code }) => [code, model.drivers.withReaders(code)]),
+  );
+  return model.plan.drivers.map(({ code }) => {
+    const codes = readers.get(code) ?? new Set<string>();
+    let streams = 0;
+    let missing = 0;
+    let byDefault = 0;
+    for (const { codes: own, inputs } of model.streams) {
+      if (!own.some((one) => codes.has(one))) continue;
+      streams += 1;
+      const held = inputs[own.indexOf(code)];
+      if (!held) continue;
+      const open = held.holders.subarray(model.open);
+      if (open.includes(MISSING)) missing += 1;
+      if (open.includes(BY_DEFAULT)) byDefault += 1;
+    }
+    return {
+      code,
+      streams,
+      formulas: [...codes].filter(
+        (other) => other !== code && model.drivers.formulas.get(other)?.names.includes(code),
+      ),
+      missing,
+      byDefault,
+      assumptions: set.get(code) ?? 0,
+    };
+  });
+}
+
+/**
+ * What sales say of a driver in each closed month, for all streams of a scope together; null where
+ * they say nothing. Empty for a driver of which they never say anything.
+ */
+export function observedHistory(model: Model, driver: string, scope: Scope): (number | null)[] {
+  if (!OBSERVABLE.has(driver)) return [];
+  const indexes = streamsIn(model, scope);
+  const sum = (values: Float64Array, t: number): number =>
+    indexes.reduce((all, index) => all + (values[index * model.count + t] ?? 0), 0);
+  const units = Float64Array.from({ length: model.open }, (_, t) => sum(model.units, t));
+  const revenue = Float64Array.from({ length: model.open }, (_, t) => sum(model.revenue, t));
+  return Array.from({ length: model.open }, (_, t) =>
+    observedValue(
+      driver,
+      (month) => units[month] ?? 0,
+      (month) => revenue[month] ?? 0,
+      t,
+    ),
+  );
+}
+
+/** What sales say of a driver beside an input: a mean month, or a price weighted by volume. */
+export interface Reference {
+  /** The last twelve closed months, and the twelve before. */
+  readonly lastYear: number | null;
+  readonly yearBefore: number | null;
+  /** The last three closed months. */
+  readonly lastThree: number | null;
+  /** The lowest and highest single month there ever was. */
+  readonly lowest: number | null;
+  readonly highest: number | null;
+}
+
+/**
+ * The reference of a driver for a scope. The two years have no value unless both are complete.
+ * Counts and amounts are those of a mean month, prices are weighted by volume, growth is that of
+ * the stretch on the same months a year before.
+ */
+export function referenceOf(model: Model, driver: string, scope: Scope): Reference | null {
+  const history = observedHistory(model, driver, scope);
+  if (history.length === 0) return null;
+  const indexes = streamsIn(model, scope);
+  const total = (values: Float64Array, from: number, to: number): number => {
+    let sum = 0;
+    for (const index of indexes) {
+      for (let t = from; t < to; t += 1) sum += values[index * model.count + t] ?? 0;
+    }
+    return sum;
+  };
+  const over = (from: number, to: number): number | null => {
+    const months = to - from;
+    if (from < 0 || months < 1) return null;
+    const units = total(model.units, from, to);
+    const revenue = total(model.revenue, from, to);
+    const back = driver === 'growth' ? 12 : months;
+    if ((driver === 'growth' || driver === 'periodGrowth') && from - back < 0) return null;
+    const before = total(model.revenue, from - back, to - back);
+    // One value a stretch: a later stretch follows the earlier one.
+    return driver === 'grossUnits' || driver === 'amount'
+      ? (driver === 'amount' ? revenue : units) / months
+      : observedValue(
+          driver === 'growth' ? 'periodGrowth' : driver,
+          (t) => (t === 1 ? units : 0),
+          (t) => (t === 1 ? revenue : before),
+          1,
+        );
+  };
+  const { open } = model;
+  const [lastYear, yearBefore] = [over(open - 12, open), over(open - 24, open - 12)];
+  const both = lastYear !== null && yearBefore !== null;
+  const known = history.filter((value) => value !== null);
+  return {
+    lastYear: both ? lastYear : null,
+    yearBefore: both ? yearBefore : null,
+    lastThree: over(open - 3, open),
+    lowest: known.length > 0 ? Math.min(...known) : null,
+    highest: known.length > 0 ? Math.max(...known) : null,
+  };
+}
+
+/**
+ * What an assumption would give in each month of the plan, NaN where it does not cover; one that
+ * goes by last year stands on what sales say of the scope, then on itself.
+ */
+export function profilePreview(
+  model: Model,
+  { scope, driver, ...rest }: Omit<Assumption, 'id'>,
+): Float64Array {
+  const values = new Float64Array(model.count).fill(Number.NaN);
+  const assumption = { id: 0, driver, scope, ...rest };
+  eachMonth(assumption, model.first, model.count, (t, value) => (values[t] = value));
+  if (assumption.profile.kind !== 'lastYear') return values;
+  const history = observedHistory(model, driver, scope);
+  for (let t = 0; t < model.count; t += 1) {
+    const growth = values[t] ?? Number.NaN;
+    const before = t < 12 ? null : t - 12 < model.open ? history[t - 12] : values[t - 12];
+    values[t] = Number.isNaN(growth) ? growth : (before ?? Number.NaN) * (1 + growth);
+  }
+  return values;
+}
+
+/** The season of the last twelve closed months, January first, with mean 1; null where there is none. */
+export function lastSeason(model: Model, driver: string, scope: Scope): number[] | null {
+  const history = observedHistory(model, driver, scope);
+  if (model.open < 12 || history.length < 12) return null;
+  const raw = new Array<number>(12).fill(0);
+  for (let t = model.open - 12; t < model.open; t += 1) {
+    raw[(((model.first + t) % 12) + 12) % 12] = Math.max(0, history[t] ?? 0);
+  }
+  const mean = raw.reduce((sum, value) => sum + value, 0) / 12;
+  return mean === 0 ? null : raw.map((value) => Math.round((value / mean) * 1000) / 1000);
+}

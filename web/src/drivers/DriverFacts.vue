@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { METHODS, type Driver, type DriverUse } from '@dravex/core';
+import { computed } from 'vue';
+import { useFrame } from '../shell/use-frame.ts';
+import type { SaidOfDriver } from '../plan/computation.ts';
+import { boundsOf, showValue, unitOf } from './driver-format.ts';
+
+/** What is known of a driver in one line: its unit and bounds, what it feeds, what sales say. */
+const props = defineProps<{
+  driver: Driver;
+  use: DriverUse | undefined;
+  said: SaidOfDriver | undefined;
+  drivers: readonly Driver[];
+}>();
+const { formats, subject } = useFrame();
+
+const show = (value: number | null): string => showValue(props.driver, value, formats.value);
+const feeds = computed(() => {
+  const { use, driver } = props;
+  if (!use) return '';
+  const methods = Object.values(METHODS)
+    .filter((method) =>
+      method.inputs({ id: 0, combination: 0, method: method.code }).includes(driver.code),
+    )
+    .map(({ name }) => name.toLowerCase());
+  const formulas = use.formulas.map(
+    (code) => props.drivers.find((other) => other.code === code)?.name ?? code,
+  );
+  const by = [...methods, ...formulas.map((name) => `the formula of ${name}`)].join(', ');
+  if (use.streams === 0) {
+    return use.assumptions > 0
+      ? `Feeds nothing: ${use.assumptions} assumptions have no effect`
+      : `Feeds nothing${by ? `; ${by} could read it` : ''}`;
+  }
+  return `Feeds ${use.streams} streams${by ? ` by ${by}` : ''}`;
+});
+const chosenByNobody = computed(() => {
+  const { use, driver } = props;
+  if (!use || use.byDefault === 0) return '';
+  return `${use.byDefault} streams use the default of ${show(driver.default)} that nobody chose`;
+});
+</script>
+
+<template>
+  <div class="facts">
+    <p>
+      <span class="quiet"
+        >{{ unitOf(driver, formats.currency)
+        }}{{ boundsOf(driver, formats) ? `, ${boundsOf(driver, formats)}` : '' }}.</span
+      >
+      {{ feeds }}.
+      <span v-if="chosenByNobody" class="waits">{{ chosenByNobody }}.</span>
+    </p>
+    <p v-if="driver.formula" class="quiet">
+      = <code>{{ driver.formula }}</code>
+    </p>
+    <p v-if="said?.reference">
+      <span class="quiet">{{ `What the books say of ${subject}: last 12 months ` }}</span>
+      <b>{{ show(said.reference.lastYear) }}</b>
+      <span class="quiet">{{ ' the 12 before ' }}</span>
+      <b>{{ show(said.reference.yearBefore) }}</b>
+      <span class="quiet">{{ ' last 3 ' }}</span>
+      <b>{{ show(said.reference.lastThree) }}</b>
+    </p>
+  </div>
+</template>
+
+<style scoped>
+.facts {
+  font-size: 12px;
+  display: grid;
+  gap: 1px;
+}
+b {
+  margin: 0 6px 0 3px;
+  font-weight: 620;
+  font-variant-numeric: tabular-nums;
+}
+</style>
