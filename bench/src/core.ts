@@ -36,8 +36,8 @@ function bareLoopOf(of: Model): { run: () => void; revenue: Float64Array } {
 }
 
 /** One assumption of one stream in a model of `streams` streams. */
-function oneEdit(streams: number): () => void {
-  const edited = evaluate(compile(planOf(streams)));
+function oneEdit(streams: number, several = false): () => void {
+  const edited = evaluate(compile(planOf(streams, several)));
   const scope = edited.streams[0]?.combination.members ?? [];
   let value = 0;
   return () => {
@@ -53,20 +53,66 @@ if (bare.revenue.some((value, at) => value !== model.revenue[at])) {
   throw new Error('The bare loop and the core do not agree');
 }
 
+/** The mixed model by hand, a branch a stream. */
+function bareMixed(of: Model): { run: () => void; revenue: Float64Array } {
+  const series = of.streams.map(({ stream, inputs: held }) => ({
+    method: stream.method,
+    inputs: held.map(({ values }) => values),
+  }));
+  const units = of.units.slice();
+  const revenue = of.revenue.slice();
+  const run = (): void => {
+    series.forEach(({ method, inputs: [a, b, c, d] }, stream) => {
+      const offset = stream * of.count;
+      for (let t = of.open; t < of.count; t += 1) {
+        const at = offset + t;
+        if (method === 'amount') {
+          units[at] = 0;
+          revenue[at] = a?.[t] ?? 0;
+        } else if (method === 'growthLastYear') {
+          const factor = 1 + (a?.[t] ?? 0);
+          units[at] = (units[at - 12] ?? 0) * factor;
+          revenue[at] = (revenue[at - 12] ?? 0) * factor;
+        } else if (method === 'marketShare') {
+          const net = (a?.[t] ?? 0) * (b?.[t] ?? 0);
+          units[at] = net;
+          revenue[at] = net * (c?.[t] ?? 0) * (1 - (d?.[t] ?? 0));
+        } else {
+          const net = (a?.[t] ?? 0) * (1 - (d?.[t] ?? 0));
+          units[at] = net;
+          revenue[at] = net * (b?.[t] ?? 0) * (1 - (c?.[t] ?? 0));
+        }
+      }
+    });
+  };
+  return { run, revenue };
+}
+const mixed = evaluate(compile(planOf(STREAMS, true)));
+const bareOfMixed = bareMixed(mixed);
+bareOfMixed.run();
+if (bareOfMixed.revenue.some((value, at) => Math.abs(value - (mixed.revenue[at] ?? NaN)) > 1e-6)) {
+  throw new Error('The bare loop and the core do not agree on mixed methods');
+}
+
 const bench = new Bench({ time: 1500 });
 bench
   .add('bare loop', bare.run)
   .add('evaluate', () => evaluate(model))
   .add('compile and evaluate', () => evaluate(compile(planNow(model))))
   .add('one edit, 2,000 streams', oneEdit(STREAMS))
-  .add('one edit, 200 streams', oneEdit(200));
+  .add('one edit, 200 streams', oneEdit(200))
+  .add('bare loop, methods mixed', bareOfMixed.run)
+  .add('evaluate, methods mixed', () => evaluate(mixed))
+  .add('one edit, methods mixed', oneEdit(STREAMS, true));
 await bench.run();
 const medians = new Map(
   bench.tasks.map(({ name, result }) => [name, 'latency' in result ? result.latency.p50 : NaN]),
 );
 say('2,000 streams x 60 months, volume x price, against a bare loop');
-for (const [name, time] of medians)
-  report(name, time, medians.get('bare loop') ?? NaN, 'bare loop');
+for (const [name, time] of medians) {
+  const peer = name.endsWith('mixed') ? 'bare loop, methods mixed' : 'bare loop';
+  report(name, time, medians.get(peer) ?? NaN, peer);
+}
 
 // --- memory ---------------------------------------------------------------------------------
 /** What a model of a plan that is there already takes, in bytes. */

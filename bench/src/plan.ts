@@ -1,11 +1,14 @@
 /** A plan of any size with mixed scopes: what the measurements run on. */
-import { DRIVERS, type Assumption, type Plan } from '@dravex/core';
+import { DRIVERS, type Assumption, type Plan, type Stream } from '@dravex/core';
 
 const PRODUCTS = 50;
 const MONTHS = 60;
 
-/** `streams` combinations of a product and a place, 60 open months, values of its own for each stream. */
-export function planOf(streams: number): Plan {
+/**
+ * `streams` combinations of a product and a place, 60 open months, values of its own for each stream.
+ * @param mixed by several methods, after a closed year, in place of volume x price alone
+ */
+export function planOf(streams: number, mixed = false): Plan {
   const places = Math.ceil(streams / PRODUCTS);
   const products = Array.from({ length: PRODUCTS }, (_, i) => i + 1);
   const sites = Array.from({ length: places }, (_, i) => 1000 + i);
@@ -47,9 +50,19 @@ export function planOf(streams: number): Plan {
   }
   for (const site of sites) assume('discount', [site], { kind: 'value', value: (site % 10) / 100 });
   assume('returnRate', [], { kind: 'value', value: 0.02 });
+  if (mixed) {
+    assume('growth', [], { kind: 'value', value: 0.04 });
+    for (const product of products) {
+      assume('marketSize', [product], { kind: 'value', value: 10_000 + product });
+    }
+    for (const site of sites) {
+      assume('marketShare', [site], { kind: 'value', value: (site % 7) / 100 });
+      assume('amount', [site], { kind: 'value', value: 500 + site });
+    }
+  }
   return {
     calendar: {
-      first: '2025-12',
+      first: mixed ? '2025-01' : '2025-12',
       last: '2030-12',
       closedThrough: '2025-12',
       asOf: '2026-01-01',
@@ -63,11 +76,45 @@ export function planOf(streams: number): Plan {
     combinations,
     drivers: DRIVERS,
     assumptions,
-    streams: combinations.map(({ id }) => ({
+    streams: combinations.map(({ id }, index) => ({
       id,
       combination: id,
-      method: 'volumePrice' as const,
+      ...(mixed ? methodOf(index) : { method: 'volumePrice' as const }),
     })),
-    actuals: { combination: [], month: [], units: [], revenue: [], cost: [] },
+    actuals: mixed ? soldBefore(combinations.map(({ id }) => id)) : NOTHING,
+  };
+}
+
+const NOTHING = { combination: [], month: [], units: [], revenue: [], cost: [] };
+
+/** Methods in turn: half volume x price, and one in six each of three others. */
+export function methodOf(index: number): Pick<Stream, 'method' | 'settings'> {
+  switch (index % 6) {
+    case 3:
+      return { method: 'growthLastYear', settings: { of: 'revenue' } };
+    case 4:
+      return { method: 'marketShare' };
+    case 5:
+      return { method: 'amount' };
+    default:
+      return { method: 'volumePrice' };
+  }
+}
+
+/** Twelve closed months of sales of every combination. */
+function soldBefore(ids: readonly number[]): Plan['actuals'] {
+  const rows = ids.flatMap((combination) =>
+    Array.from({ length: 12 }, (_, t) => ({
+      combination,
+      month: `2025-${String(t + 1).padStart(2, '0')}`,
+      units: 10 + ((combination * 3 + t) % 7),
+    })),
+  );
+  return {
+    combination: rows.map(({ combination }) => combination),
+    month: rows.map(({ month }) => month),
+    units: rows.map(({ units }) => units),
+    revenue: rows.map(({ units }) => units * 900),
+    cost: rows.map(() => 0),
   };
 }

@@ -76,6 +76,11 @@ export async function loadFolder(
       say(`${file}: ${good} ${ROWS[kind]}, ${faulty} faulty`);
     }
   }
+  if (existsSync(join(folder, 'drivers.json'))) {
+    const drivers = z.array(z.looseObject({})).parse(await json(folder, 'drivers.json'));
+    for (const driver of drivers) await client.send('POST', `${base}/drivers`, driver);
+    say(`${drivers.length} drivers of one’s own`);
+  }
   const streams = z.looseObject({}).parse(await json(folder, 'streams.json'));
   await client.send('POST', `${base}/streams`, streams);
   const assumptions = z.looseObject({}).parse(await json(folder, 'assumptions.json'));

@@ -8,7 +8,7 @@ import { existsSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { importKindSchema } from '@dravex/contract';
-import { checkPlan, type Plan } from '@dravex/core';
+import { breaksPlan, checkPlan, type Plan } from '@dravex/core';
 import { bringFile } from './bring.ts';
 import { Client } from './client.ts';
 import { computeRows, writeRows } from './compute.ts';
@@ -27,8 +27,8 @@ dravex bring FILE --workspace ID [--kind sales|facts|ledger|subscribers] [--read
 
 compute writes what a plan file comes to, by combination and month. check lists what is wrong with
 it. explain says how a number came about. load makes a workspace from a folder of files
-(workspace.json, people.json, sales/*, facts/*, ledger/*, subscribers/*, streams.json,
-assumptions.json, budget-*.csv, targets.json). bring looks at a CSV, XLSX or JSON file of what
+(workspace.json, people.json, sales/*, facts/*, ledger/*, subscribers/*, drivers.json,
+streams.json, assumptions.json, budget-*.csv, targets.json). bring looks at a CSV, XLSX or JSON file of what
 happened and says what is wrong with it; with --apply it is taken in when nothing is, with
 --leave-out also when some rows are faulty. The password is read from DRAVEX_PASSWORD.
 `;
@@ -114,12 +114,17 @@ async function check(path: string): Promise<number> {
 
 async function compute(path: string, { out }: Values): Promise<number> {
   const file = await readPlanFile(path);
-  const broken = checkPlan(file.plan as Plan).filter(({ code }) => code !== 'missing-input');
+  const problems = checkPlan(file.plan as Plan);
+  const broken = problems.filter(breaksPlan);
   if (broken.length > 0) {
     throw new UnreadablePlan(
       `${path} does not hold together`,
       broken.map(({ message }) => message),
     );
+  }
+  if (problems.length > 0) {
+    const found = problems.length === 1 ? '1 problem' : `${problems.length} problems`;
+    process.stderr.write(`${found}: what rests on them has no value; dravex check lists them\n`);
   }
   const text = writeRows(file, computeRows(file), out?.endsWith('.json') ? 'json' : 'csv');
   if (out === undefined) process.stdout.write(text);

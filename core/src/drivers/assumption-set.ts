@@ -1,4 +1,5 @@
 import type { Assumption } from './assumption.ts';
+import { FewByKey } from './few.ts';
 import { scopeKey } from './scope-key.ts';
 import type { AssumptionChange } from './typing.ts';
 
@@ -11,7 +12,7 @@ export const FRESH_ID = 1_500_000_000;
  */
 export class AssumptionSet implements Iterable<Assumption> {
   readonly #byId = new Map<number, Assumption>();
-  readonly #byScope = new Map<string, Map<string, Set<Assumption>>>();
+  readonly #byScope = new Map<string, FewByKey<string, Assumption>>();
   #fresh = FRESH_ID;
 
   constructor(assumptions: Iterable<Assumption>) {
@@ -20,12 +21,9 @@ export class AssumptionSet implements Iterable<Assumption> {
 
   #add(assumption: Assumption): void {
     this.#byId.set(assumption.id, assumption);
-    const scopes = this.#byScope.get(assumption.driver) ?? new Map<string, Set<Assumption>>();
+    const scopes = this.#byScope.get(assumption.driver) ?? new FewByKey<string, Assumption>();
     this.#byScope.set(assumption.driver, scopes);
-    const key = scopeKey(assumption.scope);
-    const here = scopes.get(key);
-    if (here) here.add(assumption);
-    else scopes.set(key, new Set([assumption]));
+    scopes.add(scopeKey(assumption.scope), assumption);
     this.#fresh = Math.max(this.#fresh, assumption.id + 1);
   }
 
@@ -33,7 +31,8 @@ export class AssumptionSet implements Iterable<Assumption> {
     const assumption = this.#byId.get(id);
     if (!assumption) return;
     this.#byId.delete(id);
-    this.#byScope.get(assumption.driver)?.get(scopeKey(assumption.scope))?.delete(assumption);
+    const key = scopeKey(assumption.scope);
+    this.#byScope.get(assumption.driver)?.delete(key, (one) => one === assumption);
   }
 
   get(id: number): Assumption | undefined {

@@ -2,6 +2,7 @@ import type { Month } from '../calendar/month.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { eachMonth, type Assumption } from './assumption.ts';
 import type { Driver } from './driver.ts';
+import { FewByKey } from './few.ts';
 import { inOrderOfPrecedence } from './precedence.ts';
 import { scopeKey } from './scope-key.ts';
 
@@ -28,12 +29,12 @@ type Shape = readonly { readonly position: number; readonly depth: number }[];
  * one series. An edit costs the series it touches, whatever else there is.
  */
 export class Holdings {
-  readonly #byScope = new Map<string, Map<number, Assumption>>();
+  readonly #byScope = new FewByKey<string, Assumption>();
   readonly #shapes = new Map<string, { shape: Shape; used: number }>();
   readonly #byLastYear = new Set<number>();
   readonly #shared = new Map<string, HeldSeries>();
   /** Under which keys series are shared that an assumption is part of. */
-  readonly #sharedBy = new Map<number, Set<string>>();
+  readonly #sharedBy = new FewByKey<number, string>();
 
   constructor(
     readonly driver: Driver,
@@ -59,10 +60,7 @@ export class Holdings {
 
   add(assumption: Assumption): void {
     if (assumption.profile.kind === 'lastYear') this.#byLastYear.add(assumption.id);
-    const key = scopeKey(assumption.scope);
-    const here = this.#byScope.get(key);
-    if (here) here.set(assumption.id, assumption);
-    else this.#byScope.set(key, new Map([[assumption.id, assumption]]));
+    this.#byScope.add(scopeKey(assumption.scope), assumption);
     const { key: shapeKey, shape } = this.#shapeOf(assumption);
     const known = this.#shapes.get(shapeKey);
     if (known) known.used += 1;
@@ -70,15 +68,15 @@ export class Holdings {
   }
 
   remove(assumption: Assumption): void {
-    const here = this.#byScope.get(scopeKey(assumption.scope));
-    if (!here?.delete(assumption.id)) return;
+    const { id } = assumption;
+    if (!this.#byScope.delete(scopeKey(assumption.scope), (one) => one.id === id)) return;
     this.#byLastYear.delete(assumption.id);
     const { key } = this.#shapeOf(assumption);
     const known = this.#shapes.get(key);
     if (known) known.used -= 1;
     if (known?.used === 0) this.#shapes.delete(key);
-    for (const shared of this.#sharedBy.get(assumption.id) ?? []) this.#shared.delete(shared);
-    this.#sharedBy.delete(assumption.id);
+    for (const shared of this.#sharedBy.get(id)) this.#shared.delete(shared);
+    this.#sharedBy.clear(id);
   }
 
   /**
@@ -94,7 +92,7 @@ export class Holdings {
         if (member !== undefined) scope.push(member);
       }
       if (scope.length < shape.length) continue;
-      found.push(...(this.#byScope.get(scopeKey(scope))?.values() ?? []));
+      found.push(...this.#byScope.get(scopeKey(scope)));
     }
     return inOrderOfPrecedence(this.tree, found);
   }
@@ -127,9 +125,7 @@ export class Holdings {
     const series = { values, holders };
     this.#shared.set(key, series);
     for (const { id } of covering) {
-      const keys = this.#sharedBy.get(id);
-      if (keys) keys.add(key);
-      else this.#sharedBy.set(id, new Set([key]));
+      if (!this.#sharedBy.get(id).includes(key)) this.#sharedBy.add(id, key);
     }
     return series;
   }

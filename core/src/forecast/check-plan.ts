@@ -156,8 +156,28 @@ function methodProblems(model: Model): Problem[] {
   return problems;
 }
 
-/** Problems with which a plan cannot be laid out at all. */
-const BREAKING: ReadonlySet<string> = new Set(['unknown-member', 'two-members', 'month-outside']);
+/** Problems with which a plan cannot be laid out at all; with all others the rest computes. */
+const BREAKING: ReadonlySet<string> = new Set([
+  'unknown-member',
+  'two-members',
+  'month-outside',
+  'not-a-month',
+  'calendar-order',
+  'broken-tree',
+  'id-twice',
+  'wrong-members',
+  'not-a-leaf',
+  'repeated-combination',
+  'unknown-combination',
+  'overlap',
+  'unequal-columns',
+  'driver-twice',
+]);
+
+/** Whether a plan with this problem computes nothing; with others it computes the rest. */
+export function breaksPlan({ code }: Pick<Problem, 'code'>): boolean {
+  return BREAKING.has(code);
+}
 
 /** Everything that is wrong with a plan that is laid out: drivers, methods, circles, missing inputs. */
 export function modelProblems(model: Model): Problem[] {
@@ -194,6 +214,5 @@ export function checkPlan(plan: Plan): Problem[] {
     ...assumptions,
     ...overrideProblems(plan),
   ];
-  const broken = structure.length > 0 || assumptions.some(({ code }) => BREAKING.has(code));
-  return broken ? problems : [...problems, ...modelProblems(compile(plan))];
+  return problems.some(breaksPlan) ? problems : [...problems, ...modelProblems(compile(plan))];
 }

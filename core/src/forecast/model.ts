@@ -103,6 +103,16 @@ function fillClosed(
   }
 }
 
+const NOBODY: readonly number[] = [];
+
+function placesOf(
+  reads: readonly { readonly combination: number }[],
+  placeOf: ReadonlyMap<number, number>,
+): readonly number[] {
+  if (reads.length === 0) return NOBODY;
+  return reads.map(({ combination }) => placeOf.get(combination) ?? -1);
+}
+
 const NO_SERIES = (count: number): HeldSeries => ({
   values: new Float64Array(count).fill(Number.NaN),
   holders: new Int32Array(count).fill(MISSING),
@@ -152,17 +162,25 @@ export function compile(plan: Plan): Model {
     months,
     observedIn({ count, open, units, revenue }),
   );
+  // Thousands of streams read the same drivers: they share one list.
+  const lists = new Map<string, readonly string[]>();
+  const sameCodes = (codes: readonly string[]): readonly string[] => {
+    const key = codes.join();
+    const known = lists.get(key) ?? codes;
+    lists.set(key, known);
+    return known;
+  };
   const streams = plan.streams.map((stream, place): CompiledStream => {
     const method = METHODS[stream.method];
     const combination = combinations.get(stream.combination) ?? { id: -1, members: [] };
-    const codes = method.inputs(stream);
+    const codes = sameCodes(method.inputs(stream));
     const compiled: CompiledStream = {
       stream,
       combination,
       codes,
       inputs: [],
       series: [],
-      others: (method.reads?.(stream) ?? []).map((read) => placeOf.get(read.combination) ?? -1),
+      others: placesOf(method.reads?.(stream) ?? [], placeOf),
       prepared: undefined,
     };
     codes.forEach((_, input) => resolve(drivers, compiled, place, input, count));

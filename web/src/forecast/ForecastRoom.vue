@@ -25,6 +25,9 @@ import { growthOf } from '../trace/nodes.ts';
 import { useTrace } from '../trace/use-trace.ts';
 import ForecastChart from './ForecastChart.vue';
 import { forecastHeadline } from './headline.ts';
+import MethodPanel from './MethodPanel.vue';
+import OverridesPanel from './OverridesPanel.vue';
+import { useOverrides } from './use-overrides.ts';
 import { useTable } from './use-tables.ts';
 
 const plan = usePlan();
@@ -178,6 +181,32 @@ async function propose(): Promise<void> {
   }
 }
 
+const { message, failed, refused, why, edit, drop } = useOverrides();
+/** Totals of money and units are typed over; prices follow from them. */
+const editable = computed(() => planner.value && data.value?.query.measure !== 'averagePrice');
+const panel = ref<'' | 'methods' | 'typed'>('');
+function open(which: 'methods' | 'typed'): void {
+  panel.value = panel.value === which ? '' : which;
+}
+const streams = useAnswer([panel, scope, () => plan.tick], async () =>
+  panel.value === 'methods' ? plan.compute().streamsIn(scope.value) : [],
+);
+const overrides = useAnswer([() => plan.tick], () => plan.compute().overrides());
+const typedOver = computed(() => overrides.data.value ?? []);
+/** How many cells below each number of the table are typed over: they bear a mark. */
+const typedTable = useAnswer([() => data.value?.query, overrides.data], async () =>
+  data.value && typedOver.value.length > 0
+    ? plan.compute().overridesTable(data.value.query)
+    : undefined,
+);
+/** What a cell of the table is now, closed months included. */
+function shownAt({ row, column }: { row: string; column: string }): number | null {
+  const table = data.value?.table;
+  const found = row === table?.total.key ? table.total : table?.rows.find(({ key }) => key === row);
+  const place = table?.columns.findIndex(({ key }) => key === column) ?? -1;
+  return (place < 0 ? found?.total : found?.cells[place])?.value ?? null;
+}
+
 const empty = computed(() => data.value && data.value.table.rows.length === 0);
 </script>
 
@@ -209,20 +238,70 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
     </div>
     <template v-else-if="data">
       <ForecastChart
-        v-if="chart"
+        v-if="chart && panel !== 'methods'"
         v-bind="chart"
         :label="`${headline}. The table below holds the same numbers.`"
         :show="(value: number) => formats.show(value, display, unit)"
       />
+      <div class="controls no-print">
+        <button
+          type="button"
+          class="chip"
+          :aria-pressed="panel === 'methods'"
+          @click="open('methods')"
+        >
+          Methods
+        </button>
+        <button type="button" class="chip" :aria-pressed="panel === 'typed'" @click="open('typed')">
+          {{
+            typedOver.length === 0
+              ? 'Nothing is typed over'
+              : `${typedOver.length} cells typed over`
+          }}
+        </button>
+        <input
+          v-if="editable"
+          v-model="why"
+          class="why"
+          maxlength="500"
+          placeholder="why the next number is typed over"
+          aria-label="Why it is typed over"
+        />
+        <p class="message" :class="{ failure: failed }" :role="failed ? 'alert' : 'status'">
+          {{ message }}
+        </p>
+      </div>
       <div class="grid-place" data-grid="forecast">
-        <TableGrid
-          label="Forecast"
-          :table="data.table"
-          :query="data.query"
-          source="forecast"
-          dress="forecast"
-          :below="below"
-          @below="explainBelow"
+        <div class="fill">
+          <TableGrid
+            label="Forecast"
+            :table="data.table"
+            :query="data.query"
+            source="forecast"
+            dress="forecast"
+            :entries="typedTable.data.value"
+            :editable="editable"
+            :refused="refused"
+            :below="below"
+            @below="explainBelow"
+            @edit="(edits) => edit(edits, shownAt)"
+          />
+        </div>
+        <MethodPanel
+          v-if="panel === 'methods'"
+          class="no-print"
+          :lines="streams.data.value ?? []"
+          :editable="planner"
+          :typed-over="typedOver.length"
+          @close="panel = ''"
+        />
+        <OverridesPanel
+          v-if="panel === 'typed'"
+          class="no-print"
+          :lines="typedOver"
+          :editable="planner"
+          @drop="drop"
+          @close="panel = ''"
         />
       </div>
       <div class="files no-print">
@@ -266,5 +345,22 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
 .grid-place {
   flex: 1;
   min-height: 120px;
+  display: flex;
+  gap: 12px;
+}
+.fill {
+  flex: 1;
+  min-width: 0;
+}
+.why {
+  width: 220px;
+}
+.message {
+  margin-left: auto;
+  font-size: 12px;
+  color: var(--ink-quiet);
+}
+.message.failure {
+  color: var(--bad);
 }
 </style>

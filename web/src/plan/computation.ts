@@ -98,6 +98,7 @@ export interface TriedMethod {
 export interface OverrideLine {
   readonly override: Override;
   readonly label: string;
+  readonly members: readonly number[];
   readonly computed: number | null;
 }
 
@@ -292,9 +293,24 @@ export class Computation {
       return {
         override,
         label: model.tree.label(model.streams[index]?.combination.members ?? []),
+        members: model.streams[index]?.combination.members ?? [],
         computed: model.instead.get(at)?.[override.measure] ?? null,
       };
     });
+  }
+
+  /** How many cells are typed over below each number of a table. */
+  overridesTable(query: TableQuery): Table {
+    const { plan, tree } = this.#required();
+    const rows = (plan.overrides ?? []).map(({ combination, month }) => ({
+      combination,
+      month: monthFrom(month),
+      units: 1,
+      revenue: 0,
+      cost: null,
+    }));
+    const { fiscalStart } = plan.calendar;
+    return rollUp(factsFromRows(plan, rows), tree, { ...query, measure: 'units' }, fiscalStart);
   }
 
   /** The forecast of a scope and a stretch of open months, as a person who types over it sees it. */

@@ -101,6 +101,10 @@ function goDeeper(node: TraceNode): void {
     trace.deeper({ kind: 'node', node, about: heading.value.about });
   }
 }
+/** What was computed where something is typed over it. */
+function showInstead(node: TraceNode): void {
+  trace.deeper({ kind: 'node', node, about: heading.value.about });
+}
 function canGo(node: TraceNode): boolean {
   return node.question !== undefined || node.source?.kind === 'sales';
 }
@@ -120,6 +124,12 @@ function rests({ source }: TraceNode): string {
       return 'missing';
     case 'typed':
       return 'typed';
+    case 'written':
+      return 'stands in the formula';
+    case 'setting':
+      return 'set with the method';
+    case 'override':
+      return `typed over by ${source.by}${source.why ? `, “${source.why}”` : ''}`;
     default:
       return '';
   }
@@ -157,6 +167,12 @@ const firstMonth = computed(() =>
         <p class="quiet">{{ heading.about }}</p>
         <p class="value figures" data-trace-value>
           {{ numberInWords(data.node, formats) }}<span class="unit">{{ unit }}</span>
+        </p>
+        <p v-if="data.node.instead" class="quiet">
+          {{ rests(data.node) || 'Follows what is typed over' }}; computed it would be
+          <button type="button" class="link" @click="showInstead(data.node.instead)">
+            {{ numberInWords(data.node.instead, formats) }}
+          </button>
         </p>
         <p v-if="data.node.incomplete" class="waits">Incomplete: an input below is missing.</p>
         <p v-if="missing" class="waits">Nothing is assumed here, so this input is missing.</p>

@@ -42,6 +42,16 @@ export function questionInWords(
 
 const SOURCES = { actual: 'sales lines', forecast: 'actual and forecast' } as const;
 
+const OPERATORS: Readonly<Record<string, string>> = {
+  '^': '^',
+  '<': '<',
+  '<=': '≤',
+  '>': '>',
+  '>=': '≥',
+  '==': '=',
+  '!=': '≠',
+};
+
 /** How a part enters the number above it. */
 export function operatorOf(parent: TraceNode, place: number): string {
   switch (parent.shape) {
@@ -53,6 +63,12 @@ export function operatorOf(parent: TraceNode, place: number): string {
       return place === 0 ? '' : '−';
     case 'rest':
       return '1 −';
+    case 'more':
+      return '1 +';
+    case 'plus':
+      return place === 0 ? '' : '+';
+    case 'apply':
+      return place === 0 ? '' : (OPERATORS[parent.operation ?? ''] ?? ',');
     default:
       return '';
   }

@@ -33,11 +33,27 @@ const periodBefore: BaseOf = ({ stream, first, fiscalStart }, t) => {
   return [start - 3, start - 2, start - 1];
 };
 
-function grow(stretch: Stretch, base: BaseOf): void {
+/** Grows on one month, so many months back. */
+function growOn(stretch: Stretch, back: number): void {
+  const { stream, inputs, units, revenue, offset, from, to } = stretch;
+  const [growth] = inputs;
+  if (!growth) return;
+  const both = grows(stream) === 'revenue';
+  for (let t = from; t < to; t += 1) {
+    const factor = t < back ? Number.NaN : 1 + (growth[t] ?? Number.NaN);
+    const at = offset + t;
+    units[at] = (units[at - back] ?? Number.NaN) * factor;
+    if (both) revenue[at] = (revenue[at - back] ?? Number.NaN) * factor;
+  }
+  if (!both) valueUnits(stretch, 1);
+}
+
+/** Grows on the mean of the quarter before. */
+function growOnQuarter(stretch: Stretch): void {
   const { stream, inputs, units, revenue, offset, from, to } = stretch;
   const both = grows(stream) === 'revenue';
   for (let t = from; t < to; t += 1) {
-    const months = base(stretch, t);
+    const months = periodBefore(stretch, t);
     const factor = 1 + at(inputs[0], t);
     const mean = (series: Float64Array): number => {
       let sum = 0;
@@ -48,9 +64,8 @@ function grow(stretch: Stretch, base: BaseOf): void {
     };
     units[offset + t] = mean(units) * factor;
     if (both) revenue[offset + t] = mean(revenue) * factor;
-    // What comes later in the stretch may read this month's revenue.
-    else valueUnits({ ...stretch, from: t, to: t + 1 }, 1);
   }
+  if (!both) valueUnits(stretch, 1);
 }
 
 function explainGrowth(
@@ -113,7 +128,7 @@ export const growthLastYear: Method = {
       ? ['Nothing was sold in the last twelve closed months, so it stays at 0']
       : [];
   },
-  compute: (stretch) => grow(stretch, lastYear),
+  compute: (stretch) => growOn(stretch, YEAR),
   explain: (result, explaining) => explainGrowth(result, explaining, 'growth', lastYear),
 };
 
@@ -132,6 +147,7 @@ export const growthPeriod: Method = {
         ]
       : [];
   },
-  compute: (stretch) => grow(stretch, periodBefore),
+  compute: (stretch) =>
+    stretch.stream.settings?.base === 'quarter' ? growOnQuarter(stretch) : growOn(stretch, 1),
   explain: (result, explaining) => explainGrowth(result, explaining, 'periodGrowth', periodBefore),
 };

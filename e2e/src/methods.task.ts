@@ -1,0 +1,127 @@
+import { expect, test } from './ondwell.ts';
+
+test('type over the forecast with a reason, see it stand, explained and dropped', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  const before = await planner.figure('Home-goods stores', 'Dec');
+  await page.getByLabel('Why it is typed over').fill('agreed with the chain');
+  await planner.type(await planner.cell('Home-goods stores', 'Dec'), '700k');
+  await expect(page.getByText(/Typed over \d+ cells, as they stand/)).toBeVisible();
+  expect(await planner.figure('Home-goods stores', 'Dec')).toBe(700);
+  await planner.type(await planner.cell('Home-goods stores', 'Jun'), '1');
+  await expect(page.getByRole('alert')).toContainText('This month is closed');
+
+  // It stands when a driver changes.
+  await planner.room('Drivers');
+  await page.getByRole('tab', { name: 'Discount' }).click();
+  await planner.type(await planner.cell('Home-goods stores', 'Dec 26'), '40');
+  await planner.saved();
+  await planner.room('Forecast');
+  expect(await planner.figure('Home-goods stores', 'Dec')).toBe(700);
+
+  await page.getByRole('button', { name: /cells typed over/ }).click();
+  const list = page.getByRole('complementary', { name: 'Typed over' });
+  await expect(list).toContainText('“agreed with the chain” Mara Ellingsen');
+  await list.getByRole('button', { name: /^Drop all/ }).click();
+  await expect(page.getByRole('button', { name: 'Nothing is typed over' })).toBeVisible();
+  expect(await planner.figure('Home-goods stores', 'Dec')).not.toBe(700);
+  await page.keyboard.press('Control+z');
+  await expect(page.getByRole('button', { name: /cells typed over/ })).toBeVisible();
+  await expect
+    .poll(() => planner.figure('Home-goods stores', 'Dec'), { message: 'it is back' })
+    .toBe(700);
+  expect(before).not.toBe(700);
+});
+
+test('a driver of one’s own by a formula, a profile for it, and a stream that reads it', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Drivers');
+  const add = async (name: string, fields: () => Promise<void>): Promise<void> => {
+    await page.getByRole('button', { name: '+ a driver of your own' }).click();
+    await page.getByLabel('Name', { exact: true }).fill(name);
+    await fields();
+    await page.getByRole('button', { name: 'Add it' }).click();
+    await expect(page.getByRole('tab', { name, exact: true })).toHaveAttribute(
+      'aria-selected',
+      'true',
+    );
+  };
+  await add('Ad spend', async () => {
+    await page.getByLabel('It is').selectOption({ label: 'money' });
+    await page.getByLabel('Without an assumption').fill('6000');
+  });
+  await expect(page.getByText('No stream of this scope reads ad spend')).toBeVisible();
+  await add('Visits', async () => {
+    await page.getByRole('textbox', { name: 'Unit' }).fill('visits');
+    const formula = page.getByRole('textbox', { name: 'Formula', exact: true });
+    await formula.fill('adSpend / listPrice');
+    await expect(page.getByText('the formula comes to unit, the driver is visit')).toBeVisible();
+    await expect(page.getByRole('button', { name: 'Add it' })).toBeDisabled();
+    await formula.fill('adSp');
+    await page.getByRole('button', { name: 'adSpend', exact: true }).click();
+    await formula.fill('if(adSpend > 5k, 1, 2)');
+    await expect(page.getByText(/was not expected here/)).toBeVisible();
+    await formula.fill('if(adSpend > 5000, 1200, 800)');
+    await expect(page.getByText('The first open months: 1,200, 1,200')).toBeVisible();
+  });
+
+  // A stream takes them up by a formula of its own; what it would make is seen first.
+  await page.getByRole('navigation').getByRole('link', { name: 'Forecast' }).click();
+  await page.getByRole('button', { name: 'Methods' }).click();
+  const methods = page.getByRole('complementary', { name: 'Methods' });
+  await methods.getByLabel('Find a stream').fill('Refill plan, monthly');
+  await methods.getByRole('checkbox', { name: /^all/ }).check();
+  await methods.getByLabel(/^Method of/).selectOption({ label: 'Formula' });
+  await methods.getByLabel('Revenue =').fill('visits * nothing');
+  await expect(methods.getByText(/reads the driver "nothing"/).first()).toBeVisible();
+  await methods.getByRole('button', { name: 'Forecast so' }).click();
+  await expect(methods.getByRole('alert')).toContainText('which is not there');
+  await methods.getByLabel('Revenue =').fill('visits * 2 + adSpend / 10');
+  await expect(methods.getByText(/The next twelve months:/)).toBeVisible();
+  await methods.getByRole('button', { name: 'Forecast so' }).click();
+  await expect(methods.getByText('Formula', { exact: true }).first()).toBeVisible();
+  await planner.saved();
+
+  // The profile of the driver moves them.
+  await planner.room('Drivers');
+  await page.getByRole('tab', { name: 'Ad spend', exact: true }).click();
+  await page.getByRole('button', { name: 'Set by a profile' }).click();
+  const profile = page.getByRole('complementary', { name: 'Profile' });
+  await profile.getByLabel('Set by').selectOption({ label: 'A total of a year, with its season' });
+  await profile.getByLabel('Total').fill('120k'.replace('k', '000'));
+  await profile.getByLabel('Why').fill('the plan of marketing');
+  await profile.getByRole('button', { name: 'Set it' }).click();
+  await expect(profile.getByText('“the plan of marketing”')).toBeVisible();
+  expect(await planner.figure('Everything', 'Dec 26')).toBe(10_000);
+  await page.keyboard.press('Control+z');
+  await expect(profile.getByText('“the plan of marketing”')).toBeHidden();
+});
+
+test('a baseline proposed by its league, for many streams at once, and taken back', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  const before = await planner.figure('Web shop', 'Jan');
+  await page.getByRole('button', { name: 'Methods' }).click();
+  const methods = page.getByRole('complementary', { name: 'Methods' });
+  await methods.getByLabel('Find a stream').fill('Web shop');
+  await methods.getByRole('checkbox', { name: /^all/ }).check();
+  await methods.getByLabel(/^Method of/).selectOption({ label: 'Statistical baseline' });
+  const table = methods.getByRole('table', { name: 'League' });
+  await expect(table.getByRole('row')).toHaveCount(8);
+  await expect(table.locator('tr.best')).toHaveCount(1);
+  await expect(methods.getByText(/The next twelve months:/)).toBeVisible();
+  await methods.getByRole('button', { name: 'Forecast so' }).click();
+  await expect(methods.locator('li').first()).toContainText('Statistical baseline');
+  await expect.poll(() => planner.figure('Web shop', 'Jan')).not.toBe(before);
+  await page.getByRole('button', { name: 'Close the methods' }).click();
+  await (await planner.cell('Web shop', 'Jan')).click();
+  await expect(planner.trace).toContainText('The sum of');
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => planner.figure('Web shop', 'Jan')).toBe(before);
+});

@@ -1,0 +1,608 @@
+<script setup lang="ts">
+import {
+  BASELINE_KINDS,
+  BASELINES,
+  METHODS,
+  monthFrom,
+  type Driver,
+  type Funnel,
+  type MethodCode,
+  type StreamSettings,
+} from '@dravex/core';
+import { computed, ref, watch } from 'vue';
+import { shortMonth } from '../format/periods.ts';
+import type { StreamLine } from '../plan/computation.ts';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { inWords, request } from '../shell/api.ts';
+import { useFrame } from '../shell/use-frame.ts';
+import ForecastChart from './ForecastChart.vue';
+
+/** The method of streams: what there is, when it fits, what it would make, before it is taken. */
+const props = defineProps<{ lines: readonly StreamLine[]; editable: boolean; typedOver: number }>();
+const emit = defineEmits<{ close: [] }>();
+const plan = usePlan();
+const { formats, calendar } = useFrame();
+const drivers = computed<readonly Driver[]>(() => plan.frame?.plan.drivers ?? []);
+
+const chosen = ref<number[]>([]);
+watch(
+  () => props.lines.map(({ stream }) => stream.id).join(),
+  () => (chosen.value = props.lines.slice(0, 1).map(({ stream }) => stream.id)),
+  { immediate: true },
+);
+const find = ref('');
+const shown = computed(() => {
+  const wanted = find.value.trim().toLowerCase();
+  return props.lines.filter(({ label }) => label.toLowerCase().includes(wanted));
+});
+const all = computed({
+  get: () =>
+    shown.value.length > 0 && shown.value.every(({ stream }) => chosen.value.includes(stream.id)),
+  set: (every: boolean) => (chosen.value = every ? shown.value.map(({ stream }) => stream.id) : []),
+});
+const first = computed(() => props.lines.find(({ stream }) => stream.id === chosen.value[0]));
+
+const method = ref<MethodCode>('volumePrice');
+const blankFunnel = (): Funnel => ({
+  sources: [{ name: 'Visits', kind: 'typed', drivers: ['grossUnits'], enters: 0 }],
+  steps: [{ name: 'Buys', rate: 'marketShare', lag: 0, opening: [], cost: null }],
+});
+const blank = () => ({
+  of: 'revenue' as 'units' | 'revenue',
+  base: 'month' as 'month' | 'quarter',
+  follows: 0,
+  from: 1,
+  to: 12,
+  kind: 'best' as (typeof BASELINE_KINDS)[number] | 'best',
+  units: '',
+  revenue: '',
+  names: [] as { name: string; combination: number; measure: 'units' | 'revenue' }[],
+});
+const form = ref(blank());
+const funnel = ref<Funnel>(blankFunnel());
+/** The form follows the first stream that is chosen. */
+watch(
+  first,
+  (line) => {
+    if (!line) return;
+    const { stream } = line;
+    const { attached, of, base, baseline, formula, funnel: own } = stream.settings ?? {};
+    method.value = stream.method;
+    form.value = {
+      ...blank(),
+      of: baseline?.of ?? of ?? 'revenue',
+      base: base ?? 'month',
+      follows: attached?.combination ?? 0,
+      from: attached?.from ?? 1,
+      to: attached?.to ?? 12,
+      kind: baseline?.kind ?? 'best',
+      units: formula?.units ?? '',
+      revenue: formula?.revenue ?? '',
+      names: (formula?.names ?? []).map((name) => ({ ...name })),
+    };
+    funnel.value = JSON.parse(JSON.stringify(own ?? blankFunnel())) as Funnel;
+  },
+  { immediate: true },
+);
+const streams = useAnswer([() => plan.tick], () => plan.compute().streamsIn([]));
+const others = computed(() =>
+  (streams.data.value ?? []).filter(({ stream }) => !chosen.value.includes(stream.id)),
+);
+const text = (formula: string): string | null => (formula.trim() === '' ? null : formula);
+const settings = computed<StreamSettings>(() => {
+  const { of, base, follows, from, to, kind, units, revenue, names } = form.value;
+  switch (method.value) {
+    case 'volumePrice':
+      return follows === 0 ? {} : { attached: { combination: follows, from, to } };
+    case 'growthLastYear':
+      return { of };
+    case 'growthPeriod':
+      return { of, base };
+    case 'funnel':
+      return { funnel: funnel.value };
+    case 'baseline':
+      return { baseline: { of, kind, settings: {} } };
+    case 'formula':
+      return { formula: { units: text(units), revenue: text(revenue), names } };
+    default:
+      return {};
+  }
+});
+const plain = (): StreamSettings => JSON.parse(JSON.stringify(settings.value)) as StreamSettings;
+const tried = useAnswer(
+  [() => JSON.stringify([chosen.value, method.value, settings.value]), () => plan.tick],
+  async () =>
+    chosen.value.length === 0
+      ? undefined
+      : plan.compute().tryMethod([...chosen.value], method.value, plain(), 'revenue'),
+);
+const league = useAnswer(
+  [first, () => method.value === 'baseline', () => form.value.of],
+  async () =>
+    first.value && method.value === 'baseline'
+      ? plan.compute().league(first.value.stream.id, form.value.of)
+      : undefined,
+);
+/** Two years of history and the next two years. */
+const chart = computed(() => {
+  const start = monthFrom(calendar.value.first);
+  const closed = plan.closedThrough - start + 1;
+  const from = Math.max(0, closed - 24);
+  const line = (tried.data.value?.then ?? []).slice(from, closed + 24);
+  const now = (tried.data.value?.now ?? []).slice(from, closed + 24);
+  return {
+    headings: line.map((_, t) => shortMonth(start + from + t, true)),
+    closed: closed - from,
+    line,
+    plan: { name: 'as now', values: now.map((value, t) => (t < closed - from ? null : value)) },
+  };
+});
+const ahead = (values: readonly (number | null)[]): number =>
+  values
+    .slice(chart.value.closed, chart.value.closed + 12)
+    .reduce<number>((sum, v) => sum + (v ?? 0), 0);
+const effect = computed(() => {
+  const { line, plan: now } = chart.value;
+  if (line.length === 0) return '';
+  const [then, before] = [ahead(line), ahead(now.values)];
+  return `The next twelve months: ${formats.value.inWords(then)}, now ${formats.value.inWords(before)}`;
+});
+
+const overrides = ref<'keep' | 'drop'>('keep');
+const busy = ref(false);
+const failure = ref('');
+async function take(): Promise<void> {
+  busy.value = true;
+  failure.value = '';
+  try {
+    await plan.save(() =>
+      request('PUT', plan.path('/streams/method'), {
+        streams: chosen.value,
+        method: method.value,
+        settings: plain(),
+        overrides: overrides.value,
+      }),
+    );
+    await plan.inLine(plan.catchUp);
+    plan.said = {
+      text: `${METHODS[method.value].name} for ${chosen.value.length} streams; Ctrl+Z takes it back`,
+    };
+  } catch (error) {
+    plan.saving = 'saved';
+    failure.value = inWords(error);
+  } finally {
+    busy.value = false;
+  }
+}
+const COUNTED: ReadonlySet<Driver['kind']> = new Set([
+  'count',
+  'wholeCount',
+  'money',
+  'moneyPerUnit',
+  'percent',
+  'ratio',
+]);
+const inputs = computed(() => drivers.value.filter(({ kind }) => COUNTED.has(kind)));
+const rates = computed(() =>
+  drivers.value.filter(({ kind }) => kind === 'percent' || kind === 'ratio'),
+);
+const costs = computed(() => drivers.value.filter(({ kind }) => kind === 'moneyPerUnit'));
+type Mutable<T> = { -readonly [P in keyof T]: T[P] };
+const sourcesOf = (): Mutable<Funnel['sources'][number]>[] =>
+  funnel.value.sources as Mutable<Funnel['sources'][number]>[];
+const stepsOf = (): Mutable<Funnel['steps'][number]>[] =>
+  funnel.value.steps as Mutable<Funnel['steps'][number]>[];
+function setSource(place: number, change: Partial<Funnel['sources'][number]>): void {
+  Object.assign(sourcesOf()[place] ?? {}, change);
+}
+function setStep(place: number, change: Partial<Funnel['steps'][number]>): void {
+  Object.assign(stepsOf()[place] ?? {}, change);
+}
+function addSource(): void {
+  const [driver] = inputs.value;
+  sourcesOf().push({
+    name: 'Another source',
+    kind: 'typed',
+    drivers: [driver?.code ?? ''],
+    enters: 0,
+  });
+}
+function addStep(): void {
+  stepsOf().push({
+    name: 'Another step',
+    rate: rates.value[0]?.code ?? '',
+    lag: 0,
+    opening: [],
+    cost: null,
+  });
+}
+function setKind(place: number, kind: Funnel['sources'][number]['kind']): void {
+  const source = sourcesOf()[place];
+  if (!source) return;
+  source.kind = kind;
+  const [one = ''] = source.drivers;
+  source.drivers =
+    kind === 'typed' ? [one] : [one, source.drivers[1] ?? rates.value[0]?.code ?? ''];
+}
+function setDriver(place: number, which: number, code: string): void {
+  const source = sourcesOf()[place];
+  if (source) source.drivers = source.drivers.map((own, at) => (at === which ? code : own));
+}
+function setOpening(place: number, typed: string): void {
+  const step = stepsOf()[place];
+  if (!step) return;
+  step.opening = typed
+    .split(/[;\s]+/)
+    .filter((part) => part !== '')
+    .map((part) => formats.value.read(part, false) ?? Number.NaN)
+    .filter((value) => !Number.isNaN(value));
+}
+</script>
+
+<template>
+  <aside class="panel" aria-label="Methods">
+    <header>
+      <h2>How streams are forecast</h2>
+      <button type="button" class="bare" aria-label="Close the methods" @click="emit('close')">
+        ×
+      </button>
+    </header>
+    <div class="pick">
+      <input v-model="find" type="search" placeholder="find a stream" aria-label="Find a stream" />
+      <label><input v-model="all" type="checkbox" /> all {{ shown.length }}</label>
+    </div>
+    <ul class="streams" tabindex="0" aria-label="Streams">
+      <li v-for="line in shown" :key="line.stream.id">
+        <label>
+          <input v-model="chosen" type="checkbox" :value="line.stream.id" />
+          <span>{{ line.label }}</span>
+          <span class="quiet">{{ METHODS[line.stream.method].name }}</span>
+          <span v-if="line.problems.length > 0" class="waits" :title="line.problems.join('; ')"
+            >{{ line.problems.length }} to mend</span
+          >
+        </label>
+      </li>
+    </ul>
+    <form v-if="editable && chosen.length > 0" @submit.prevent="take">
+      <label for="method"
+        >Method of {{ chosen.length === 1 ? first?.label : `${chosen.length} streams` }}</label
+      >
+      <select id="method" v-model="method">
+        <option v-for="one in METHODS" :key="one.code" :value="one.code">{{ one.name }}</option>
+      </select>
+      <p class="quiet">{{ METHODS[method].when }} It needs: {{ METHODS[method].needs }}</p>
+      <template v-if="method === 'volumePrice'">
+        <label for="follows">Units</label>
+        <select id="follows" v-model.number="form.follows">
+          <option :value="0">as typed under Drivers</option>
+          <option v-for="line in others" :key="line.stream.id" :value="line.stream.combination">
+            follow {{ line.label }}
+          </option>
+        </select>
+        <p v-if="form.follows !== 0">
+          what it sold
+          <input
+            v-model.number="form.from"
+            type="number"
+            min="0"
+            max="60"
+            aria-label="Nearest month before"
+          />
+          to
+          <input
+            v-model.number="form.to"
+            type="number"
+            min="0"
+            max="60"
+            aria-label="Farthest month before"
+          />
+          months before, times the attach rate
+        </p>
+      </template>
+      <template
+        v-if="method === 'growthLastYear' || method === 'growthPeriod' || method === 'baseline'"
+      >
+        <label for="method-of">What {{ method === 'baseline' ? 'goes on' : 'grows' }}</label>
+        <select id="method-of" v-model="form.of">
+          <option value="revenue">revenue, and units with it</option>
+          <option value="units">units, at list price and discount</option>
+        </select>
+      </template>
+      <template v-if="method === 'growthPeriod'">
+        <label for="method-base">On</label>
+        <select id="method-base" v-model="form.base">
+          <option value="month">the month before</option>
+          <option value="quarter">the mean of the quarter before</option>
+        </select>
+      </template>
+      <template v-if="method === 'baseline'">
+        <label for="baseline-kind">Baseline</label>
+        <select id="baseline-kind" v-model="form.kind">
+          <option value="best">the one that did best</option>
+          <option v-for="kind in BASELINE_KINDS" :key="kind" :value="kind">
+            {{ BASELINES[kind].name }}
+          </option>
+        </select>
+        <table v-if="league.data.value" class="sheet-table" aria-label="League">
+          <caption class="quiet">
+            Forecasting the last twelve months of
+            {{
+              first?.label
+            }}
+          </caption>
+          <thead>
+            <tr>
+              <th scope="col" class="words">Baseline</th>
+              <th scope="col">Scaled error</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr
+              v-for="row in league.data.value.rows"
+              :key="row.kind"
+              :class="{ best: row.kind === league.data.value.best }"
+            >
+              <td class="words" :title="row.why || BASELINES[row.kind].when">
+                {{ BASELINES[row.kind].name }}
+                <span v-if="row.why" class="quiet">{{ row.why }}</span>
+              </td>
+              <td>{{ formats.show(row.score, 'price') }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </template>
+      <template v-if="method === 'formula'">
+        <label for="formula-units">Units =</label>
+        <input
+          id="formula-units"
+          v-model="form.units"
+          spellcheck="false"
+          placeholder="empty for none"
+        />
+        <label for="formula-revenue">Revenue =</label>
+        <input
+          id="formula-revenue"
+          v-model="form.revenue"
+          spellcheck="false"
+          placeholder="empty for units x list price x (1 - discount)"
+        />
+        <p v-for="(name, place) in form.names" :key="place">
+          <input v-model="name.name" class="short" :aria-label="`Name ${place + 1}`" /> is
+          <select v-model="name.measure" :aria-label="`Measure of ${name.name}`">
+            <option value="units">units</option>
+            <option value="revenue">revenue</option>
+          </select>
+          of
+          <select
+            v-model.number="name.combination"
+            class="long"
+            :aria-label="`Stream of ${name.name}`"
+          >
+            <option v-for="line in others" :key="line.stream.id" :value="line.stream.combination">
+              {{ line.label }}
+            </option>
+          </select>
+          <button type="button" class="link" @click="form.names.splice(place, 1)">drop</button>
+        </p>
+        <button
+          type="button"
+          class="link"
+          @click="
+            form.names.push({
+              name: `that${form.names.length || ''}`,
+              combination: others[0]?.stream.combination ?? 0,
+              measure: 'revenue',
+            })
+          "
+        >
+          + a name for another stream
+        </button>
+        <p class="quiet">Names: {{ inputs.map(({ code }) => code).join(', ') }}, units, revenue</p>
+      </template>
+      <template v-if="method === 'funnel'">
+        <h3>Where they come from</h3>
+        <p v-for="(source, place) in funnel.sources" :key="`source ${place}`" class="line">
+          <input
+            :value="source.name"
+            class="short"
+            :aria-label="`Name of source ${place + 1}`"
+            @input="setSource(place, { name: ($event.target as HTMLInputElement).value })"
+          />
+          <select
+            :value="source.kind"
+            :aria-label="`Kind of ${source.name}`"
+            @change="
+              setKind(
+                place,
+                ($event.target as HTMLSelectElement).value as 'typed' | 'paid' | 'times',
+              )
+            "
+          >
+            <option value="typed">typed</option>
+            <option value="paid">spend / cost of one</option>
+            <option value="times">one times the other</option>
+          </select>
+          <select
+            v-for="(code, which) in source.drivers"
+            :key="which"
+            :value="code"
+            :aria-label="`Driver ${which + 1} of ${source.name}`"
+            @change="setDriver(place, which, ($event.target as HTMLSelectElement).value)"
+          >
+            <option v-for="driver in inputs" :key="driver.code" :value="driver.code">
+              {{ driver.name }}
+            </option>
+          </select>
+          <button
+            v-if="funnel.sources.length > 1"
+            type="button"
+            class="link"
+            @click="sourcesOf().splice(place, 1)"
+          >
+            drop
+          </button>
+        </p>
+        <button type="button" class="link" @click="addSource">+ a source</button>
+        <h3>Steps</h3>
+        <p v-for="(step, place) in funnel.steps" :key="`step ${place}`" class="line">
+          <input
+            :value="step.name"
+            class="short"
+            :aria-label="`Name of step ${place + 1}`"
+            @input="setStep(place, { name: ($event.target as HTMLInputElement).value })"
+          />
+          <select
+            :value="step.rate"
+            :aria-label="`Rate of ${step.name}`"
+            @change="setStep(place, { rate: ($event.target as HTMLSelectElement).value })"
+          >
+            <option v-for="driver in rates" :key="driver.code" :value="driver.code">
+              {{ driver.name }}
+            </option>
+          </select>
+          after
+          <input
+            type="number"
+            min="0"
+            max="60"
+            :value="step.lag"
+            :aria-label="`Months until ${step.name}`"
+            @change="setStep(place, { lag: Number(($event.target as HTMLInputElement).value) })"
+          />
+          months
+          <input
+            v-if="step.lag > 0"
+            :value="step.opening.join(' ')"
+            :placeholder="`${step.lag} under way, oldest first`"
+            :aria-label="`Under way before ${step.name}`"
+            @change="setOpening(place, ($event.target as HTMLInputElement).value)"
+          />
+          <select
+            :value="step.cost ?? ''"
+            :aria-label="`Cost of ${step.name}`"
+            @change="setStep(place, { cost: ($event.target as HTMLSelectElement).value || null })"
+          >
+            <option value="">costs nothing</option>
+            <option v-for="driver in costs" :key="driver.code" :value="driver.code">
+              costs {{ driver.name }}
+            </option>
+          </select>
+          <button
+            v-if="funnel.steps.length > 1"
+            type="button"
+            class="link"
+            @click="stepsOf().splice(place, 1)"
+          >
+            drop
+          </button>
+        </p>
+        <button type="button" class="link" @click="addStep">+ a step</button>
+      </template>
+      <ForecastChart
+        v-if="chart.line.length > 0"
+        v-bind="chart"
+        label="History, the forecast as now, and what the method would make"
+        :show="(value: number) => formats.show(value, 'money', 1000)"
+      />
+      <p>{{ effect }}</p>
+      <p
+        v-for="problem in (tried.data.value?.problems ?? []).slice(0, 4)"
+        :key="problem"
+        class="waits"
+      >
+        {{ problem }}
+      </p>
+      <p v-if="typedOver > 0">
+        <label for="overrides-stay">{{ typedOver }} cells are typed over:</label>
+        <select id="overrides-stay" v-model="overrides">
+          <option value="keep">keep them</option>
+          <option value="drop">drop those of these streams</option>
+        </select>
+      </p>
+      <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+      <button class="primary" type="submit" :disabled="busy">Forecast so</button>
+    </form>
+  </aside>
+</template>
+
+<style scoped>
+.panel {
+  width: 430px;
+  flex: none;
+  overflow: auto;
+  border-left: 1px solid var(--line);
+  padding-left: 14px;
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  grid-auto-rows: max-content;
+  gap: 6px;
+  align-content: start;
+  font-size: 12px;
+}
+header,
+.pick {
+  display: flex;
+  justify-content: space-between;
+  align-items: center;
+  gap: 8px;
+}
+.streams {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+  height: 132px;
+  overflow: auto;
+  border: 1px solid var(--line);
+  background: var(--surface);
+}
+.streams label {
+  display: flex;
+  gap: 6px;
+  padding: 2px 6px;
+  align-items: baseline;
+}
+form {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr);
+  gap: 5px;
+}
+caption {
+  text-align: left;
+}
+.sheet-table td.words {
+  white-space: normal;
+}
+form select,
+form input:not([type='checkbox'], [type='number']) {
+  max-width: 100%;
+}
+input[type='number'] {
+  width: 52px;
+}
+.short {
+  width: 110px;
+}
+.long {
+  width: 190px;
+}
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px;
+  align-items: center;
+}
+.line select {
+  max-width: 150px;
+}
+.best td {
+  font-weight: 650;
+}
+h3 {
+  font-size: 12px;
+  margin: 4px 0 0;
+}
+button.primary {
+  justify-self: start;
+}
+</style>

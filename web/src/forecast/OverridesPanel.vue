@@ -1,0 +1,117 @@
+<script setup lang="ts">
+import { monthFrom } from '@dravex/core';
+import { computed } from 'vue';
+import { longMonth } from '../format/periods.ts';
+import type { OverrideLine } from '../plan/computation.ts';
+import { useFrame } from '../shell/use-frame.ts';
+
+/** What is typed over the forecast, with reasons; dropped one by one, or all. */
+const props = defineProps<{ lines: readonly OverrideLine[]; editable: boolean }>();
+const emit = defineEmits<{ drop: [lines: readonly OverrideLine[] | 'all']; close: [] }>();
+const { formats } = useFrame();
+
+/** Cells of one typing stand together: the same reason, person and measure. */
+const groups = computed(() => {
+  const found = new Map<string, OverrideLine[]>();
+  for (const line of props.lines) {
+    const { by, why, measure } = line.override;
+    const key = JSON.stringify([by, why, measure]);
+    found.set(key, [...(found.get(key) ?? []), line]);
+  }
+  return [...found].flatMap(([key, lines]) => {
+    const [first] = lines;
+    return first ? [{ key, lines, ...first.override }] : [];
+  });
+});
+const show = ({ override, computed: before }: OverrideLine, which: 'typed' | 'computed'): string =>
+  formats.value.show(
+    which === 'typed' ? override.value : before,
+    override.measure === 'units' ? 'units' : 'price',
+  );
+const SHOWN = 12;
+</script>
+
+<template>
+  <aside class="panel" aria-label="Typed over">
+    <header>
+      <h2>Typed over the forecast</h2>
+      <button type="button" class="bare" aria-label="Close the list" @click="emit('close')">
+        ×
+      </button>
+    </header>
+    <p class="quiet">It stands when drivers change. Emptying a cell drops what is typed over it.</p>
+    <section v-for="group in groups" :key="group.key">
+      <p>
+        {{ group.why === '' ? 'Without a reason' : `“${group.why}”` }}
+        <span class="quiet"
+          >{{ group.by }}, {{ group.lines.length }} cells of {{ group.measure }}</span
+        >
+        <button v-if="editable" type="button" class="link" @click="emit('drop', group.lines)">
+          drop these
+        </button>
+      </p>
+      <ul>
+        <li
+          v-for="line in group.lines.slice(0, SHOWN)"
+          :key="`${line.override.combination} ${line.override.month}`"
+        >
+          <span class="what"
+            >{{ line.label }}, {{ longMonth(monthFrom(line.override.month)) }}</span
+          >
+          <b>{{ show(line, 'typed') }}</b>
+          <span class="quiet">computed {{ show(line, 'computed') }}</span>
+          <button v-if="editable" type="button" class="link" @click="emit('drop', [line])">
+            drop
+          </button>
+        </li>
+        <li v-if="group.lines.length > SHOWN" class="quiet">
+          and {{ group.lines.length - SHOWN }} more cells
+        </li>
+      </ul>
+    </section>
+    <button
+      v-if="editable && lines.length > 0"
+      type="button"
+      class="plain"
+      @click="emit('drop', 'all')"
+    >
+      Drop all {{ lines.length }}
+    </button>
+  </aside>
+</template>
+
+<style scoped>
+.panel {
+  width: 330px;
+  flex: none;
+  overflow: auto;
+  border-left: 1px solid var(--line);
+  padding-left: 14px;
+  display: grid;
+  gap: 8px;
+  align-content: start;
+  font-size: 12px;
+}
+header {
+  display: flex;
+  justify-content: space-between;
+}
+ul {
+  margin: 0;
+  padding: 0;
+  list-style: none;
+}
+li {
+  display: flex;
+  gap: 6px;
+  flex-wrap: wrap;
+  padding: 3px 0;
+  border-bottom: 1px solid var(--line-soft);
+}
+.what {
+  width: 100%;
+}
+b {
+  font-variant-numeric: tabular-nums;
+}
+</style>
