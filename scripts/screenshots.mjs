@@ -60,6 +60,29 @@ const PICTURES = [
       await page.locator('[data-entry]').getByText('agreed').waitFor();
     },
   },
+  {
+    name: 'profile',
+    path: `drivers?${YEAR}&driver=listPrice`,
+    ready: '.rgCol .rgCell',
+    act: async (page) => {
+      await page.getByRole('button', { name: 'Set by a profile' }).click();
+      await page.getByLabel('Set by').selectOption('growth');
+      await page.getByLabel('Rate, %').fill('4');
+      await page.waitForTimeout(800);
+    },
+  },
+  {
+    name: 'methods',
+    path: `forecast?${YEAR}&scope=product:carafe-brook`,
+    ready: '.rgCol .rgCell .figure',
+    act: async (page) => {
+      await page.getByRole('button', { name: 'Methods' }).click();
+      await page.getByLabel(/Method of/).selectOption('baseline');
+      await page.locator('tr.best').waitFor();
+      await page.locator('aside[aria-label="Methods"]').evaluate((panel) => panel.scrollTo(0, 190));
+      await page.waitForTimeout(800);
+    },
+  },
   { name: 'comparison', path: `comparison?${YEAR}`, ready: '.sheet-table td' },
   { name: 'settings', path: `settings?${YEAR}`, ready: '.sheet-table td' },
   {

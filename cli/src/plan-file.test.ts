@@ -164,6 +164,12 @@ describe('plan file', () => {
     assert.equal(status, 1);
     assert.include(out, 'above the maximum of 100 %');
     assert.include(out, 'There is no driver "luck"');
+    const computed = dravex('compute', broken);
+    assert.equal(computed.status, 0, 'the rest computes');
+    assert.match(computed.err, /problems: what rests on them has no value/);
+    assert.include(computed.out, 'month,channel,product');
+    const streams = [...file.plan.streams, { ...file.plan.streams[0], id: 99_999 }];
+    writeFileSync(broken, JSON.stringify({ ...file, plan: { ...file.plan, streams } }));
     assert.include(dravex('compute', broken).err, 'does not hold together');
 
     const web = 'channel:web,product:tap-duo,region:north';

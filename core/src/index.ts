@@ -60,6 +60,7 @@ export * from './forecast/propose.ts';
 export * from './targets/explain-target.ts';
 export * from './trace/trace.ts';
 export * from './trace/explain.ts';
+export * from './trace/movers.ts';
 export { explainDriver } from './trace/explain-driver.ts';
 export * from './exchange/columns.ts';
 export * from './exchange/day.ts';

@@ -77,6 +77,14 @@ export function refuseValue(driver: Driver, value: number): Problem | undefined 
   return undefined;
 }
 
+/** Whether a driver can take a value: the answer of `refuseValue` without its words. */
+export function takesValue(driver: Driver, value: number): boolean {
+  if (!(Math.abs(value) <= 1e15)) return false;
+  if (driver.minimum !== null && value < driver.minimum) return false;
+  if (driver.maximum !== null && value > driver.maximum) return false;
+  return refuseKind(driver, value) === undefined;
+}
+
 /** What is wrong with a driver itself: bounds that exclude each other, a default outside them. */
 export function checkDriver(driver: Driver): Problem[] {
   const problems: Problem[] = [];

@@ -1,7 +1,7 @@
 import type { Month } from '../calendar/month.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { eachMonth, type Assumption } from './assumption.ts';
-import type { Driver } from './driver.ts';
+import { takesValue, type Driver } from './driver.ts';
 import { FewByKey } from './few.ts';
 import { inOrderOfPrecedence } from './precedence.ts';
 import { scopeKey } from './scope-key.ts';
@@ -117,8 +117,10 @@ export class Holdings {
     const holders = new Int32Array(this.count).fill(byDefault === null ? MISSING : BY_DEFAULT);
     // From the weakest to the strongest, so that what holds is written last.
     for (const assumption of covering.toReversed()) {
+      const growth = this.#byLastYear.has(assumption.id);
       eachMonth(assumption, this.first, this.count, (t, value) => {
-        values[t] = value;
+        // What the driver forbids is told by the check of the plan, and is not computed with.
+        values[t] = growth || takesValue(this.driver, value) ? value : Number.NaN;
         holders[t] = assumption.id;
       });
     }

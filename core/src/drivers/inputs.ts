@@ -8,7 +8,7 @@ import { leastLags, longestLag, parseFormula, type FormulaNode } from '../formul
 import { sameUnit, unitInWords, unitOfDriver, unitOfFormula } from '../formula/units.ts';
 import type { Problem } from '../problem.ts';
 import type { Assumption } from './assumption.ts';
-import { refuseValue, type Driver } from './driver.ts';
+import { refuseValue, takesValue, type Driver } from './driver.ts';
 import { BY_DEFAULT, BY_FORMULA, Holdings, MISSING, type HeldSeries } from './holding.ts';
 
 /** A driver's formula, ready to compute. */
@@ -21,6 +21,12 @@ export interface DriverFormula {
 
 /** What actuals say of a driver in the closed months of a stream; `undefined` where they say nothing. */
 export type Observed = (driver: string, stream: number) => Float64Array | undefined;
+
+/** A driver that is tried at another height. */
+export interface Scaled {
+  readonly driver: string;
+  readonly factor: number;
+}
 
 interface Months {
   readonly first: Month;
@@ -49,6 +55,8 @@ export class DriverInputs {
     private readonly months: Months,
     /** What actuals say of a driver in the closed months of a stream. */
     readonly observed: Observed,
+    /** One driver in open months times a factor, to see what that does. */
+    private readonly scaled?: Scaled,
   ) {
     const { first, count } = months;
     this.#codes = drivers.map(({ code }) => code);
@@ -140,7 +148,7 @@ export class DriverInputs {
     const holdings = this.holdings.get(code);
     if (!holdings) throw new RangeError(`There is no driver "${code}"`);
     const held = holdings.series(members);
-    if (!this.#isMade(code)) return held;
+    if (!this.#isMade(code)) return this.#scale(code, held);
     const component = this.#components.get(code);
     const codes = component ? component.parts.map((part) => this.#codes[part] ?? '') : [code];
     const parts = codes.map((name) => ({
@@ -164,9 +172,24 @@ export class DriverInputs {
     if (known) return known;
     if (this.#made.size > MOST_MADE) this.#made.clear();
     const made = this.#make(parts, outside, stream);
-    const own = made.get(code) ?? held;
+    const own = this.#scale(code, made.get(code) ?? held);
     this.#made.set(key, own);
     return own;
+  }
+
+  /** The series times the factor that is tried, in open months. */
+  #scale(code: string, held: HeldSeries): HeldSeries {
+    const { scaled } = this;
+    if (scaled?.driver !== code) return held;
+    const key = `scaled ${this.#idOf(held)}`;
+    const known = this.#made.get(key);
+    if (known) return known;
+    const values = held.values.map((value, t) =>
+      t < this.months.open ? value : value * scaled.factor,
+    );
+    const made = { values, holders: held.holders };
+    this.#made.set(key, made);
+    return made;
   }
 
   /** A series with what actuals say in closed months, where they say something. */
@@ -218,7 +241,7 @@ export class DriverInputs {
           holders[t] = BY_FORMULA;
         } else return;
         // What the driver forbids is no value: it is told, and not computed with.
-        if (driver && !Number.isNaN(value) && refuseValue(driver, value)) value = Number.NaN;
+        if (driver && !takesValue(driver, value)) value = Number.NaN;
         values[t] = value;
         if (told !== values && (t >= open || Number.isNaN(told[t] ?? Number.NaN))) told[t] = value;
       });

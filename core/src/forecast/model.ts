@@ -4,7 +4,7 @@ import { MemberTree } from '../dimensions/member-tree.ts';
 import type { Assumption } from '../drivers/assumption.ts';
 import { AssumptionSet } from '../drivers/assumption-set.ts';
 import { MISSING, type HeldSeries } from '../drivers/holding.ts';
-import { DriverInputs } from '../drivers/inputs.ts';
+import { DriverInputs, type Scaled } from '../drivers/inputs.ts';
 import { observedIn } from '../drivers/observed.ts';
 import type { AssumptionChange } from '../drivers/typing.ts';
 import type { Problem } from '../problem.ts';
@@ -120,9 +120,10 @@ const NO_SERIES = (count: number): HeldSeries => ({
 
 /**
  * Resolves scopes and inputs, and puts streams in order. Nothing is computed yet; see `evaluate`.
+ * @param scaled a driver that is tried at another height
  * @throws RangeError when streams overlap or name a combination that is not there
  */
-export function compile(plan: Plan): Model {
+export function compile(plan: Plan, scaled?: Scaled): Model {
   const tree = new MemberTree(plan.dimensions);
   const first = monthFrom(plan.calendar.first);
   const count = monthFrom(plan.calendar.last) - first + 1;
@@ -161,6 +162,7 @@ export function compile(plan: Plan): Model {
     tree,
     months,
     observedIn({ count, open, units, revenue }),
+    scaled,
   );
   // Thousands of streams read the same drivers: they share one list.
   const lists = new Map<string, readonly string[]>();
@@ -424,10 +426,13 @@ export function missingInputs(model: Model): Problem[] {
       const at = held.values.findIndex((value, t) => t >= model.open && Number.isNaN(value));
       if (at < 0) return;
       const month = monthText(model.first + at);
+      const holder = held.holders[at] ?? MISSING;
+      // A value that the driver forbids is told where it is set, once.
+      if (holder > 0 && !model.drivers.holdings.get(driver)?.byLastYear(holder)) return;
       const where = { driver, stream: stream.id, month };
       const label = model.tree.label(combination.members);
       problems.push(
-        held.holders[at] === MISSING
+        holder === MISSING
           ? {
               code: 'missing-input',
               message: `${known.name} is missing for ${label} from ${month}; set it there or for a wider scope`,

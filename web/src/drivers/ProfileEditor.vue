@@ -3,7 +3,7 @@ import type { KeptAssumption } from '@dravex/contract';
 import { monthFrom, monthText, type Driver, type Profile } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import ForecastChart from '../forecast/ForecastChart.vue';
-import { longMonth, shortMonth } from '../format/periods.ts';
+import { monthName, shortMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import type { SaidOfDriver } from '../plan/computation.ts';
@@ -316,7 +316,7 @@ function edit(row: KeptAssumption): void {
           <label for="profile-step">In month</label>
           <select id="profile-step" v-model.number="form.stepMonth">
             <option v-for="month in 12" :key="month" :value="month">
-              {{ longMonth(month - 1).split(' ')[0] }}
+              {{ monthName(month) }}
             </option>
           </select>
         </template>

@@ -1,21 +1,6 @@
 import { monthFrom, type Profile } from '@dravex/core';
 import type { Formats } from '../format/numbers.ts';
-import { longMonth } from '../format/periods.ts';
-
-const MONTHS = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-];
+import { longMonth, monthName } from '../format/periods.ts';
 
 /** What a profile does, in a few words: `grows by 5.0% a year, in April`. */
 export function profileInWords(profile: Profile, formats: Formats): string {
@@ -30,7 +15,7 @@ export function profileInWords(profile: Profile, formats: Formats): string {
       const { by, rate, stepMonth, startMonth } = profile;
       const start = `from ${longMonth(monthFrom(startMonth))}`;
       const share = formats.show(rate, 'percent');
-      const month = MONTHS[stepMonth - 1] ?? '';
+      const month = monthName(stepMonth);
       if (by === 'month') return `grows by ${share} a month ${start}`;
       if (by === 'compound') return `grows by ${share} a year, month by month, ${start}`;
       if (by === 'yearRate') return `grows by ${share} every ${month} ${start}`;

@@ -45,6 +45,11 @@ export function shortMonth(month: Month, withYear = false): string {
   return withYear ? `${name} ${String(yearOf(month) % 100).padStart(2, '0')}` : name;
 }
 
+/** `April`, of the calendar month 4 */
+export function monthName(month: number): string {
+  return LONG[month - 1] ?? '';
+}
+
 /** `April 2026` */
 export function longMonth(month: Month): string {
   return `${LONG[monthInYear(month) - 1] ?? ''} ${yearOf(month)}`;

@@ -23,6 +23,7 @@ import {
   modelProblems,
   monthFrom,
   monthText,
+  movers,
   observedHistory,
   planOf,
   profilePreview,
@@ -47,6 +48,7 @@ import {
   type Model,
   type Month,
   type MeasureCode,
+  type Mover,
   type Override,
   type Problem,
   type Reference,
@@ -317,6 +319,11 @@ export class Computation {
   forecastNow(scope: Scope, span: Span, measure: 'units' | 'revenue'): number | null {
     const [from, to] = [monthText(span.from), monthText(span.to)];
     return forecastTotal(this.#required(), { scope, from, to, measure });
+  }
+
+  /** What would move a number of the forecast most. */
+  movers(question: { measure: 'units' | 'revenue'; scope: Scope; span: Span }): Mover[] {
+    return movers(this.#required(), question);
   }
 
   /** How a number came about, one level down. */

@@ -6,6 +6,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import TraceAssumptions from './TraceAssumptions.vue';
 import TraceEntries from './TraceEntries.vue';
+import TraceMovers from './TraceMovers.vue';
 import TraceSales from './TraceSales.vue';
 import { useTrace } from './use-trace.ts';
 import { numberInWords, operatorOf, questionInWords, shapeInWords } from './words.ts';
@@ -108,6 +109,13 @@ function showInstead(node: TraceNode): void {
 function canGo(node: TraceNode): boolean {
   return node.question !== undefined || node.source?.kind === 'sales';
 }
+
+/** A number of the forecast with an open month in it is moved by drivers. */
+const moving = computed(() => {
+  const question = table.value;
+  if (question?.source !== 'forecast' || question.span.to <= plan.closedThrough) return undefined;
+  return question.measure === 'units' || question.measure === 'revenue' ? question : undefined;
+});
 
 /** What a leaf rests on, in a few words below its name. */
 function rests({ source }: TraceNode): string {
@@ -217,6 +225,7 @@ const firstMonth = computed(() =>
         :span="version.span"
         :measure="version.measure"
       />
+      <TraceMovers v-if="moving" :question="moving" />
       <TraceSales v-if="sales" :scope="sales.scope" :span="sales.span" :seller="sales.seller" />
       <p v-if="data.node.source?.kind === 'nothing'" class="quiet">
         Nothing was sold, planned or forecast here.
