@@ -92,6 +92,30 @@ test('what is set up, and what is taken in, hold to WCAG 2.2 AA too', async ({ p
     await expect(page.getByRole('table', { name: 'First rows of the file' })).toBeVisible();
     await check(`reading, ${theme}`);
     await page.getByRole('button', { name: 'Leave it' }).click();
+    await page.goto(`${origin}/w/1/drivers?driver=listPrice`);
+    await page.getByRole('button', { name: 'Set by a profile' }).click();
+    await page.getByLabel('Set by').selectOption('level');
+    await expect(page.getByLabel('Season of month 12')).toBeVisible();
+    await check(`profile, ${theme}`);
+    await page.getByRole('button', { name: '+ a driver of your own' }).click();
+    await page.getByRole('textbox', { name: 'Formula', exact: true }).fill('listPrice +');
+    await expect(page.getByText('Something is missing at the end')).toBeVisible();
+    await check(`driver, ${theme}`);
+    await page.goto(`${origin}/w/1/forecast?from=2026-04&to=2027-03`);
+    await page.getByRole('button', { name: 'Methods' }).click();
+    await page.getByLabel(/^Method of/).selectOption('baseline');
+    await expect(page.locator('tr.best')).toBeVisible();
+    await check(`baseline, ${theme}`);
+    await page.getByLabel(/^Method of/).selectOption('funnel');
+    await expect(page.getByLabel('Rate of Buys')).toBeVisible();
+    await check(`funnel, ${theme}`);
+    await page.getByRole('button', { name: 'Let it stand in another page' }).click();
+    await expect(page.getByRole('button', { name: 'Save it' })).toBeVisible();
+    const dialog = page.locator(
+      '.v-dialog--active .v-overlay__content, .v-dialog .v-overlay__content',
+    );
+    await expect(dialog.last()).toHaveCSS('opacity', '1');
+    await check(`stand elsewhere, ${theme}`);
   }
 });
 

@@ -120,8 +120,10 @@ test('a baseline proposed by its league, for many streams at once, and taken bac
   await expect(methods.locator('li').first()).toContainText('Statistical baseline');
   await expect.poll(() => planner.figure('Web shop', 'Jan')).not.toBe(before);
   await page.getByRole('button', { name: 'Close the methods' }).click();
-  await (await planner.cell('Web shop', 'Jan')).click();
+  await (await planner.cell('Home-goods stores', 'Jan')).click();
   await expect(planner.trace).toContainText('The sum of');
+  await planner.trace.getByRole('button', { name: /one percent higher/ }).click();
+  await expect(planner.trace.getByRole('link', { name: 'List price' })).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect.poll(() => planner.figure('Web shop', 'Jan')).toBe(before);
 });
