@@ -28,7 +28,12 @@ const groups = computed(() => {
 });
 function said({ use }: { use: DriverUse | undefined }): string {
   if (!use || use.streams === 0) {
-    return use && use.formulas.length > 0 ? 'read by a formula only' : 'feeds nothing';
+    if (use && use.formulas.length > 0) return 'read by a formula only';
+    // The group says that they feed nothing; what is set all the same is said of each.
+    if (!use || BUILT_IN.has(use.code)) {
+      return use && use.assumptions > 0 ? `${use.assumptions} assumptions without effect` : '';
+    }
+    return 'feeds nothing';
   }
   const streams = `${use.streams} ${use.streams === 1 ? 'stream' : 'streams'}`;
   if (use.missing > 0) return `missing in ${use.missing} of ${streams}`;
