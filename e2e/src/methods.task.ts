@@ -111,6 +111,21 @@ test('a baseline proposed by its league, for many streams at once, and taken bac
   const methods = page.getByRole('complementary', { name: 'Methods' });
   await methods.getByLabel('Find a stream').fill('Web shop');
   await methods.getByRole('checkbox', { name: /^all/ }).check();
+  await methods.getByLabel(/^Method of/).selectOption({ label: 'Funnel' });
+  await methods.getByLabel('Kind of Visits').selectOption({ label: 'one times the other' });
+  await methods.getByLabel('Driver 2 of Visits').selectOption({ label: 'Discount' });
+  await methods.getByLabel('Rate of Buys').selectOption({ label: 'Return rate' });
+  await methods.getByLabel('Months until Buys').fill('1');
+  await methods.getByLabel('Months until Buys').press('Tab');
+  await expect(
+    methods.getByText(/under way before Buys is missing: 1 months/).first(),
+  ).toBeVisible();
+  await methods.getByLabel('Under way before Buys').fill('250');
+  await methods.getByLabel('Under way before Buys').press('Tab');
+  await expect(methods.getByText(/is missing: 1 months/)).toHaveCount(0);
+  await methods.getByRole('button', { name: '+ a source' }).click();
+  await methods.getByLabel('Where Another source enters').selectOption('1');
+  await expect(methods.getByText(/The next twelve months:/)).toBeVisible();
   await methods.getByLabel(/^Method of/).selectOption({ label: 'Statistical baseline' });
   const table = methods.getByRole('table', { name: 'League' });
   await expect(table.getByRole('row')).toHaveCount(8);

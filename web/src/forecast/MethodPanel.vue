@@ -17,6 +17,8 @@ import { usePlan } from '../plan/use-plan.ts';
 import { inWords, request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import ForecastChart from './ForecastChart.vue';
+import { blankFunnel } from './blank-funnel.ts';
+import FunnelForm from './FunnelForm.vue';
 
 /** The method of streams: what there is, when it fits, what it would make, before it is taken. */
 const props = defineProps<{ lines: readonly StreamLine[]; editable: boolean; typedOver: number }>();
@@ -44,10 +46,6 @@ const all = computed({
 const first = computed(() => props.lines.find(({ stream }) => stream.id === chosen.value[0]));
 
 const method = ref<MethodCode>('volumePrice');
-const blankFunnel = (): Funnel => ({
-  sources: [{ name: 'Visits', kind: 'typed', drivers: ['grossUnits'], enters: 0 }],
-  steps: [{ name: 'Buys', rate: 'marketShare', lag: 0, opening: [], cost: null }],
-});
 const blank = () => ({
   of: 'revenue' as 'units' | 'revenue',
   base: 'month' as 'month' | 'quarter',
@@ -175,69 +173,7 @@ async function take(): Promise<void> {
     busy.value = false;
   }
 }
-const COUNTED: ReadonlySet<Driver['kind']> = new Set([
-  'count',
-  'wholeCount',
-  'money',
-  'moneyPerUnit',
-  'percent',
-  'ratio',
-]);
-const inputs = computed(() => drivers.value.filter(({ kind }) => COUNTED.has(kind)));
-const rates = computed(() =>
-  drivers.value.filter(({ kind }) => kind === 'percent' || kind === 'ratio'),
-);
-const costs = computed(() => drivers.value.filter(({ kind }) => kind === 'moneyPerUnit'));
-type Mutable<T> = { -readonly [P in keyof T]: T[P] };
-const sourcesOf = (): Mutable<Funnel['sources'][number]>[] =>
-  funnel.value.sources as Mutable<Funnel['sources'][number]>[];
-const stepsOf = (): Mutable<Funnel['steps'][number]>[] =>
-  funnel.value.steps as Mutable<Funnel['steps'][number]>[];
-function setSource(place: number, change: Partial<Funnel['sources'][number]>): void {
-  Object.assign(sourcesOf()[place] ?? {}, change);
-}
-function setStep(place: number, change: Partial<Funnel['steps'][number]>): void {
-  Object.assign(stepsOf()[place] ?? {}, change);
-}
-function addSource(): void {
-  const [driver] = inputs.value;
-  sourcesOf().push({
-    name: 'Another source',
-    kind: 'typed',
-    drivers: [driver?.code ?? ''],
-    enters: 0,
-  });
-}
-function addStep(): void {
-  stepsOf().push({
-    name: 'Another step',
-    rate: rates.value[0]?.code ?? '',
-    lag: 0,
-    opening: [],
-    cost: null,
-  });
-}
-function setKind(place: number, kind: Funnel['sources'][number]['kind']): void {
-  const source = sourcesOf()[place];
-  if (!source) return;
-  source.kind = kind;
-  const [one = ''] = source.drivers;
-  source.drivers =
-    kind === 'typed' ? [one] : [one, source.drivers[1] ?? rates.value[0]?.code ?? ''];
-}
-function setDriver(place: number, which: number, code: string): void {
-  const source = sourcesOf()[place];
-  if (source) source.drivers = source.drivers.map((own, at) => (at === which ? code : own));
-}
-function setOpening(place: number, typed: string): void {
-  const step = stepsOf()[place];
-  if (!step) return;
-  step.opening = typed
-    .split(/[;\s]+/)
-    .filter((part) => part !== '')
-    .map((part) => formats.value.read(part, false) ?? Number.NaN)
-    .filter((value) => !Number.isNaN(value));
-}
+const inputs = computed(() => drivers.value.filter(({ kind }) => kind !== 'choice'));
 </script>
 
 <template>
@@ -400,105 +336,7 @@ function setOpening(place: number, typed: string): void {
         </button>
         <p class="quiet">Names: {{ inputs.map(({ code }) => code).join(', ') }}, units, revenue</p>
       </template>
-      <template v-if="method === 'funnel'">
-        <h3>Where they come from</h3>
-        <p v-for="(source, place) in funnel.sources" :key="`source ${place}`" class="line">
-          <input
-            :value="source.name"
-            class="short"
-            :aria-label="`Name of source ${place + 1}`"
-            @input="setSource(place, { name: ($event.target as HTMLInputElement).value })"
-          />
-          <select
-            :value="source.kind"
-            :aria-label="`Kind of ${source.name}`"
-            @change="
-              setKind(
-                place,
-                ($event.target as HTMLSelectElement).value as 'typed' | 'paid' | 'times',
-              )
-            "
-          >
-            <option value="typed">typed</option>
-            <option value="paid">spend / cost of one</option>
-            <option value="times">one times the other</option>
-          </select>
-          <select
-            v-for="(code, which) in source.drivers"
-            :key="which"
-            :value="code"
-            :aria-label="`Driver ${which + 1} of ${source.name}`"
-            @change="setDriver(place, which, ($event.target as HTMLSelectElement).value)"
-          >
-            <option v-for="driver in inputs" :key="driver.code" :value="driver.code">
-              {{ driver.name }}
-            </option>
-          </select>
-          <button
-            v-if="funnel.sources.length > 1"
-            type="button"
-            class="link"
-            @click="sourcesOf().splice(place, 1)"
-          >
-            drop
-          </button>
-        </p>
-        <button type="button" class="link" @click="addSource">+ a source</button>
-        <h3>Steps</h3>
-        <p v-for="(step, place) in funnel.steps" :key="`step ${place}`" class="line">
-          <input
-            :value="step.name"
-            class="short"
-            :aria-label="`Name of step ${place + 1}`"
-            @input="setStep(place, { name: ($event.target as HTMLInputElement).value })"
-          />
-          <select
-            :value="step.rate"
-            :aria-label="`Rate of ${step.name}`"
-            @change="setStep(place, { rate: ($event.target as HTMLSelectElement).value })"
-          >
-            <option v-for="driver in rates" :key="driver.code" :value="driver.code">
-              {{ driver.name }}
-            </option>
-          </select>
-          after
-          <input
-            type="number"
-            min="0"
-            max="60"
-            :value="step.lag"
-            :aria-label="`Months until ${step.name}`"
-            @change="setStep(place, { lag: Number(($event.target as HTMLInputElement).value) })"
-          />
-          months
-          <input
-            v-if="step.lag > 0"
-            :value="step.opening.join(' ')"
-            :placeholder="`${step.lag} under way, oldest first`"
-            :aria-label="`Under way before ${step.name}`"
-            @change="setOpening(place, ($event.target as HTMLInputElement).value)"
-          />
-          <select
-            :value="step.cost ?? ''"
-            :aria-label="`Cost of ${step.name}`"
-            @change="setStep(place, { cost: ($event.target as HTMLSelectElement).value || null })"
-          >
-            <option value="">costs nothing</option>
-            <option v-for="driver in costs" :key="driver.code" :value="driver.code">
-              costs {{ driver.name }}
-            </option>
-          </select>
-          <button
-            v-if="funnel.steps.length > 1"
-            type="button"
-            class="link"
-            @click="stepsOf().splice(place, 1)"
-          >
-            drop
-          </button>
-        </p>
-        <button type="button" class="link" @click="addStep">+ a step</button>
-      </template>
+      <FunnelForm v-if="method === 'funnel'" v-model="funnel" :drivers="drivers" />
       <ForecastChart
         v-if="chart.line.length > 0"
         v-bind="chart"
@@ -586,21 +424,8 @@ input[type='number'] {
 .long {
   width: 190px;
 }
-.line {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  align-items: center;
-}
-.line select {
-  max-width: 150px;
-}
 .best td {
   font-weight: 650;
-}
-h3 {
-  font-size: 12px;
-  margin: 4px 0 0;
 }
 button.primary {
   justify-self: start;
