@@ -164,7 +164,7 @@ describe('what is wrong with a plan', () => {
     const codes = new Set(checkPlan(plan).map(({ code }) => code));
     assert.includeMembers(
       [...codes],
-      ['circle', 'unit-clash', 'formula', 'method', 'missing-input'],
+      ['circle', 'unit-clash', 'formula', 'no-history', 'missing-input'],
     );
   });
 });

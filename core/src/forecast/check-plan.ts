@@ -142,6 +142,9 @@ function methodProblems(model: Model): Problem[] {
     for (const message of METHODS[stream.method].problems?.(stretchOf(model, index)) ?? []) {
       problems.push(problem('method', `${label}: ${message}`, where));
     }
+    for (const message of METHODS[stream.method].notes?.(stretchOf(model, index)) ?? []) {
+      problems.push(problem('no-history', `${label}: ${message}`, where));
+    }
   });
   for (const { circle } of model.components) {
     if (!circle) continue;

@@ -27,6 +27,9 @@ const jobSchema = z.object({
   connectionId: z.number(),
   personId: z.number(),
 });
+/** What is said of a run whose server ended. */
+export const DIED =
+  'The server ended while this ran; what it had taken is kept, and the next run goes on';
 /** The number space of the locks that say a connection is being run. */
 export const LOCKS = 715_519;
 /** How long a service that is away is left alone, in minutes: growing, and then an hour. */
@@ -122,8 +125,7 @@ async function endDeadRuns(db: Database, workspaceId: number, connectionId: numb
     await store.setRun(db, workspaceId, run.id, {
       state: 'failed',
       endedAt: new Date(),
-      message:
-        'The server ended while this ran; what it had taken is kept, and the next run goes on',
+      message: DIED,
     });
   }
 }

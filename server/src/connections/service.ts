@@ -22,12 +22,11 @@ import { badRequest, conflict, notFound } from '../platform/errors.ts';
 import type { Queue } from '../platform/queue.ts';
 import { fieldFor } from './fields.ts';
 import { Feed, FeedFailure } from './feed.ts';
-import { askToRun, LOCKS } from './run.ts';
+import { askToRun, DIED, LOCKS } from './run.ts';
 import * as store from './store.ts';
 
 const SHOWN_RUNS = 50;
 const SHOWN_HELD = 200;
-const DIED = 'The server ended while this ran; what it had taken is kept, and the next run goes on';
 
 /** Runs that say they go on while nobody holds their lock. */
 async function noticeDeadRuns(connections: Connections, workspaceId: number): Promise<void> {

@@ -183,7 +183,10 @@ export function streamsFromSales(
   });
 }
 
-/** Problems of streams that make a method unfit to be set; what is missing can be typed later. */
+/**
+ * Problems of streams that make a method unfit to be set. What is missing can be typed later, and a
+ * new product has no history.
+ */
 const UNFIT: ReadonlySet<string> = new Set(['circle', 'unknown-driver', 'method']);
 
 /** The problems of streams that a plan would have, by what they say. */
@@ -212,9 +215,8 @@ export function setMethod(
       wanted.has(one.id) ? { ...one, method, settings } : one,
     );
     const before = new Set(unfitFor(plan, wanted).map(({ message }) => message));
-    // No history is told and taken: a new product has none, and its stream is set all the same.
     const problems = unfitFor({ ...plan, streams: next }, wanted).filter(
-      ({ message }) => !before.has(message) && !/Nothing was sold/.test(message),
+      ({ message }) => !before.has(message),
     );
     if (problems.length > 0) {
       throw badPlan(problems.map((found) => ({ ...found, path: 'settings' })));

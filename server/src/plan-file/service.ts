@@ -81,7 +81,12 @@ function memberIds(
 }
 
 /** What a plan may have and still be taken in: numbers that are not there yet. */
-const UNFINISHED: ReadonlySet<string> = new Set(['missing-input', 'no-value', 'method']);
+const UNFINISHED: ReadonlySet<string> = new Set([
+  'missing-input',
+  'no-value',
+  'no-history',
+  'method',
+]);
 
 /** Settings that name the workspace's combinations in place of the file's. */
 function settingsOf(settings: StreamSettings, idOf: (id: number) => number): StreamSettings {

@@ -58,11 +58,13 @@ export const baseline: Method = {
   problems(stretch) {
     const { of, kind } = choiceOf(stretch.stream);
     const history = historyIn(stretch, of);
-    if (kind === 'best')
-      return history.length === 0 ? ['Nothing was sold yet: there is no history to continue'] : [];
-    const why = cannot(kind, history);
+    const why = kind === 'best' || history.length === 0 ? undefined : cannot(kind, history);
     return why === undefined ? [] : [why];
   },
+  notes: (stretch) =>
+    historyIn(stretch, choiceOf(stretch.stream).of).length === 0
+      ? ['Nothing was sold yet: there is no history to continue']
+      : [],
   compute(stretch) {
     const { prepared, units, revenue, offset, from, to, open } = stretch;
     for (let t = from; t < to; t += 1) {

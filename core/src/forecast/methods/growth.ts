@@ -124,10 +124,12 @@ export const growthLastYear: Method = {
     if (stretch.open < YEAR) {
       return [`There are ${stretch.open} closed months; it grows on the same month a year before`];
     }
-    return nothingBefore(stretch, YEAR)
-      ? ['Nothing was sold in the last twelve closed months, so it stays at 0']
-      : [];
+    return [];
   },
+  notes: (stretch) =>
+    nothingBefore(stretch, YEAR)
+      ? ['Nothing was sold in the last twelve closed months, so it stays at 0']
+      : [],
   compute: (stretch) => growOn(stretch, YEAR),
   explain: (result, explaining) => explainGrowth(result, explaining, 'growth', lastYear),
 };
@@ -139,7 +141,7 @@ export const growthPeriod: Method = {
   when: 'Sales build up month by month or quarter by quarter, without a season.',
   needs: 'A closed month (or quarter) of sales and a growth.',
   inputs: (stream) => ['periodGrowth', ...(grows(stream) === 'units' ? PRICED : [])],
-  problems(stretch) {
+  notes(stretch) {
     const months = stretch.stream.settings?.base === 'quarter' ? 3 : 1;
     return nothingBefore(stretch, months)
       ? [

@@ -81,6 +81,8 @@ export interface Method {
   prepare?(stretch: Stretch): Prepared;
   /** What is wrong with the settings of a stream, in words; empty when nothing is. */
   problems?(stretch: Stretch): readonly string[];
+  /** What its history lacks, in words: told, and no reason not to forecast so. */
+  notes?(stretch: Stretch): readonly string[];
   compute(stretch: Stretch): void;
   explain(result: Result, explaining: Explaining): Explanation;
 }
