@@ -16,6 +16,11 @@ function seasonOf(family: Family): readonly number[] {
   return family === 'plans' ? SEASONS.plans : SEASONS.hardware;
 }
 
+/** How high a family's season stands in a month; 1 is an average month. */
+export function seasonIn(family: Family, month: Month): number {
+  return seasonOf(family)[monthInYear(month) - 1] ?? 1;
+}
+
 /** The promotion on carafes in the web shop: every November since 2025. */
 export function isPromotion(line: Line, month: Month): boolean {
   return (
@@ -58,7 +63,7 @@ function lifeOf(product: Product, month: Month): number {
 export function expectedUnits(line: Line, month: Month): number {
   const years = (month - START) / 12;
   const growth = (1 + CHANNELS[line.channel].growth) ** years;
-  const season = seasonOf(line.product.family)[monthInYear(month) - 1] ?? 1;
+  const season = seasonIn(line.product.family, month);
   return line.base * growth * season * lifeOf(line.product, month) * events(line, month);
 }
 

@@ -1,7 +1,6 @@
 /** What Ondwell assumes, budgets and aims for: assumptions, streams, budget cells, targets. */
-import { monthFrom, monthText, type Month } from '@dravex/core';
+import { monthFrom, monthText } from '@dravex/core';
 import {
-  CALENDAR,
   combinations,
   DEW_ENDS,
   PRODUCTS,
@@ -11,56 +10,22 @@ import {
   type Region,
 } from './company.ts';
 import { discount, expectedUnits, listPrice, returnRate } from './demand.ts';
+import { FIRST_OPEN, methodAssumptions, monthly } from './methods.ts';
 import type { Random } from './random.ts';
-import { activeIn } from './subscribers.ts';
-
-const FIRST_OPEN = monthFrom(CALENDAR.closedThrough) + 1;
-const LAST = monthFrom(CALENDAR.last);
-
-/** Combinations that are forecast: all but the discontinued carafe. */
-export function forecastLines(): Line[] {
-  return combinations().filter(({ product }) => product.to === undefined);
-}
-
-export function streams() {
-  return forecastLines().map((line) => ({
-    members: scopeOf(line),
-    method: 'volumePrice' as const,
-  }));
-}
-
-function scopeOf({ channel, product, group, region }: Line): Record<string, string> {
-  return { channel, product: product.code, group, region };
-}
-
-function monthly(line: Line, month: Month): number {
-  return line.product.code === 'plan-month' ? activeIn(line, month) : expectedUnits(line, month);
-}
-
-function units(): object[] {
-  return forecastLines().map((line) => {
-    const values: Record<string, number> = {};
-    for (let month = FIRST_OPEN; month <= LAST; month += 1) {
-      values[monthText(month)] = Math.round(monthly(line, month));
-    }
-    return {
-      driver: 'grossUnits',
-      scope: scopeOf(line),
-      profile: { kind: 'months', values },
-      note: 'Last year and the trend',
-    };
-  });
-}
 
 function cents(value: number): number {
   return Math.round(value * 100) / 100;
 }
 
+/** When lists were printed anew. */
+const LIST_CHANGES = ['2023-04', '2025-05', '2026-04'] as const;
+
 function prices(): object[] {
   const own = PRODUCTS.filter(({ to }) => to === undefined).map((product) => {
     const now = listPrice(product, FIRST_OPEN);
+    // The list as it was is in it too, so that discounts of the past can be told.
     const steps = [
-      { from: monthText(FIRST_OPEN), value: now },
+      ...LIST_CHANGES.map((from) => ({ from, value: listPrice(product, monthFrom(from)) })),
       { from: '2027-04', value: cents(now * 1.03) },
       { from: '2028-04', value: cents(now * 1.06) },
     ];
@@ -173,7 +138,7 @@ function returns(): object[] {
 }
 
 export function assumptions(): object[] {
-  return [...units(), ...prices(), ...discounts(), ...returns()];
+  return [...methodAssumptions(), ...prices(), ...discounts(), ...returns()];
 }
 
 /** What the budget expected of each channel, as growth on the year before. */

@@ -1,11 +1,13 @@
 /** The sample must show what the job is about; this holds its files to that. */
 import { readdirSync, readFileSync } from 'node:fs';
+import { METHODS } from '@dravex/core';
 import { assert } from 'chai';
 import { parse } from 'csv-parse/sync';
 import { SELLERS } from './company.ts';
 import { faultyFile } from './faulty.ts';
 import { FAULTY_FILE, SAMPLE_FOLDER } from './index.ts';
-import { assumptions, budgetRows, streams, targets } from './plans.ts';
+import { drivers, streams } from './methods.ts';
+import { assumptions, budgetRows, targets } from './plans.ts';
 import { Random } from './random.ts';
 
 type Row = Record<string, string>;
@@ -33,6 +35,13 @@ describe('the sample company', () => {
   it('has every document line once', () => {
     const lines = new Set(sales.map((row) => `${row['document']} ${row['line number']}`));
     assert.equal(lines.size, sales.length);
+  });
+
+  it('is forecast by every method, each with its reason', () => {
+    const own = streams();
+    assert.sameMembers([...new Set(own.map(({ method }) => method))], Object.keys(METHODS));
+    assert.isTrue(own.every(({ settings }) => settings.why.length > 20));
+    assert.isTrue(own.some(({ settings }) => settings['attached'] !== undefined));
   });
 
   it('has a channel below budget and one above', () => {
@@ -115,6 +124,7 @@ describe('the sample company', () => {
 
   it('comes out of its generator as it is kept', () => {
     assert.deepEqual(JSON.parse(read('streams.json')), { streams: streams() });
+    assert.deepEqual(JSON.parse(read('drivers.json')), drivers());
     assert.deepEqual(
       JSON.parse(read('assumptions.json')),
       JSON.parse(JSON.stringify({ assumptions: assumptions() })),

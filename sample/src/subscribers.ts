@@ -8,7 +8,7 @@ const CHURN = 0.031;
 const TRIAL_CHURN = 0.16;
 
 /** New subscribers of a month as a share of the opening base. */
-function starters(line: Line, month: Month): number {
+export function startersIn(line: Line, month: Month): number {
   const usual = line.base * 0.046 * 1.006 ** (month - START);
   return month === TRIAL_OFFER ? usual * 2.6 : usual;
 }
@@ -25,7 +25,10 @@ export function cohortsIn(line: Line, month: Month): CohortMonth[] {
   const cohorts: CohortMonth[] = [opening];
   for (let start = START; start <= month; start += 1) {
     const churn = start === TRIAL_OFFER ? TRIAL_CHURN : CHURN;
-    cohorts.push({ cohort: start, active: starters(line, start) * (1 - churn) ** (month - start) });
+    cohorts.push({
+      cohort: start,
+      active: startersIn(line, start) * (1 - churn) ** (month - start),
+    });
   }
   return cohorts.map(({ cohort, active }) => ({ cohort, active: Math.round(active) }));
 }

@@ -13,7 +13,8 @@ import {
 } from './company.ts';
 import { faultyFile } from './faulty.ts';
 import { ledgerHistory, measuredFacts, messyWorkbook, subscribers, wideTable } from './messy.ts';
-import { assumptions, budgetRows, streams, targets } from './plans.ts';
+import { drivers, streams } from './methods.ts';
+import { assumptions, budgetRows, targets } from './plans.ts';
 import { Random } from './random.ts';
 import { HEADER, historyMonths, SalesBook, toRow, type SalesLine } from './sales-lines.ts';
 
@@ -83,6 +84,7 @@ for (const [year, lines] of byYear) sales(`fy${year}`, lines);
 const october = combinations().flatMap((line) => book.month(line, closed + 1, 11));
 sales('october-2026-first-days', october);
 
+json('drivers.json', drivers());
 json('streams.json', { streams: streams() });
 json('assumptions.json', { assumptions: assumptions() });
 writeFileSync(`${DATA}budget-fy2027.csv`, `${budgetRows(new Random(SEED + 1)).join('\n')}\n`);

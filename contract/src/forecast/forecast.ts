@@ -79,6 +79,7 @@ const baselineSchema = z.strictObject({
   }),
 });
 const common = {
+  why: z.string().trim().max(300).optional(),
   of: measured.optional(),
   base: z.enum(['month', 'quarter']).optional(),
   funnel: funnelSchema.optional(),

@@ -110,6 +110,8 @@ export interface StreamFormula {
 
 /** How a method is set for one stream; each method reads its own part. */
 export interface StreamSettings {
+  /** Why it is forecast so, in the planner's words; no calculation reads it. */
+  readonly why?: string | undefined;
   /** Of volume x price: where units come from; the driver where it is left out. */
   readonly attached?: Attached | undefined;
   /** Of growth: what grows. Units are valued by the price drivers; revenue takes units along. */
