@@ -14,6 +14,7 @@ import { peopleOperations, sessionOperations } from './people/people.ts';
 import { planFileOperations } from './plan-file/plan-file.ts';
 import { reportingOperations } from './reporting/reporting.ts';
 import { targetOperations } from './targets/targets.ts';
+import { viewOperations } from './views/views.ts';
 import { workspaceOperations } from './workspaces/workspaces.ts';
 
 export const platformOperations = operations({
@@ -49,6 +50,7 @@ export const API: Readonly<Record<string, Readonly<Record<string, Operation>>>> 
   comparison: comparisonOperations,
   budgets: budgetOperations,
   targets: targetOperations,
+  views: viewOperations,
   reporting: reportingOperations,
   journal: journalOperations,
   planFile: planFileOperations,

@@ -13,6 +13,7 @@ export * from './facts/facts.ts';
 export * from './budgets/budgets.ts';
 export * from './targets/targets.ts';
 export * from './reporting/reporting.ts';
+export * from './views/views.ts';
 export * from './operation.ts';
 export * from './journal/journal.ts';
 export * from './plan-file/plan-file.ts';

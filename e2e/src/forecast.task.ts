@@ -35,7 +35,7 @@ test('read the forecast by any two of channel, product, group, region and time',
   await page.getByRole('menuitemradio', { name: 'Quarters' }).click();
   await expect(await planner.cell('Households', 'Q1 27')).toBeVisible();
   await page.getByRole('button', { name: /^Measure/ }).click();
-  await page.getByRole('menuitemradio', { name: 'Average price' }).click();
+  await page.getByRole('button', { name: 'Only Average price' }).click();
   await expect(planner.heading).toContainText('a unit');
   await expect(page).toHaveURL(/from=2026-04&to=2027-03/);
 });
@@ -88,4 +88,56 @@ test('an edited assumption moves the forecast, and only open months', async ({ p
   await planner.room('Forecast');
   await expect.poll(() => planner.figure('Revenue', 'Dec')).toBeLessThan(december);
   expect(await planner.figure('Revenue', 'Sep')).toBe(september);
+});
+
+test('several measures at once, in order, pinned, and kept as a view to be shared', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  await page.getByRole('button', { name: /^Measure/ }).click();
+  const measures = page.getByRole('group', { name: 'Measures' });
+  for (const name of ['Share of revenue', 'Share of market', 'Units']) {
+    await measures.getByLabel(name, { exact: true }).check();
+  }
+  await measures.getByLabel(/columns, over the window/).check();
+  await page.keyboard.press('Escape');
+  const share = async (row: string): Promise<string> =>
+    (await planner.cell(row, 'Share of revenue')).innerText();
+  await expect(await planner.cell('All', 'Share of revenue')).toHaveText('100.0%');
+  await expect(await planner.cell('Web shop', 'Share of market')).toHaveText('–');
+  await expect(await planner.cell('Office sales team', 'Share of market')).toHaveText(/^19\.\d%$/);
+  const trade = await share('Trade partners');
+
+  // In order of revenue, and the other way round; what is pinned stays at the top.
+  const first = page.locator('.rgCell.name-cell').first();
+  await page.getByRole('button', { name: '1 level of rows' }).click();
+  await page.locator('.rgHeaderCell', { hasText: 'Revenue, thousand' }).click();
+  await expect(first).toContainText('Web shop');
+  await page.locator('.rgHeaderCell', { hasText: 'Revenue, thousand' }).click();
+  await expect(first).not.toContainText('Web shop');
+  await (await planner.cell('Web shop', 'Share of revenue')).click();
+  await page.keyboard.press('p');
+  await expect(page).toHaveURL(/pin=/);
+  await expect(page.locator('[data-cell^="pin "]').first()).toBeVisible();
+
+  // A share says what it is a share of.
+  await expect(planner.trace).toContainText('Share of revenue');
+  await page.getByRole('button', { name: 'Close the trace' }).click();
+
+  await page.getByRole('button', { name: /^Views/ }).click();
+  await page.getByLabel('Name of the view').fill('Shares');
+  await page.getByRole('button', { name: 'Keep', exact: true }).click();
+  await expect(page.getByText('Kept the view Shares')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await planner.room('Standing');
+  await planner.room('Forecast');
+  await page.getByRole('button', { name: /^Views/ }).click();
+  await page.getByRole('button', { name: 'Shares', exact: true }).click();
+  await expect(page).toHaveURL(/across=yes/);
+  expect(await share('Trade partners')).toBe(trade);
+  const address = page.url();
+  await page.goto('about:blank');
+  await page.goto(address);
+  expect(await share('Trade partners')).toBe(trade);
 });

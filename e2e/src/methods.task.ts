@@ -50,22 +50,22 @@ test('a driver of one’s own by a formula, a profile for it, and a stream that 
       'true',
     );
   };
-  await add('Ad spend', async () => {
+  await add('Flyer spend', async () => {
     await page.getByLabel('It is').selectOption({ label: 'money' });
     await page.getByLabel('Without an assumption').fill('6000');
   });
-  await expect(page.getByText('No stream of this scope reads ad spend')).toBeVisible();
+  await expect(page.getByText('No stream of this scope reads flyer spend')).toBeVisible();
   await add('Visits', async () => {
     await page.getByRole('textbox', { name: 'Unit' }).fill('visits');
     const formula = page.getByRole('textbox', { name: 'Formula', exact: true });
-    await formula.fill('adSpend / listPrice');
+    await formula.fill('flyerSpend / listPrice');
     await expect(page.getByText('the formula comes to unit, the driver is visit')).toBeVisible();
     await expect(page.getByRole('button', { name: 'Add it' })).toBeDisabled();
-    await formula.fill('adSp');
-    await page.getByRole('button', { name: 'adSpend', exact: true }).click();
-    await formula.fill('if(adSpend > 5k, 1, 2)');
+    await formula.fill('flyerSp');
+    await page.getByRole('button', { name: 'flyerSpend', exact: true }).click();
+    await formula.fill('if(flyerSpend > 5k, 1, 2)');
     await expect(page.getByText(/was not expected here/)).toBeVisible();
-    await formula.fill('if(adSpend > 5000, 1200, 800)');
+    await formula.fill('if(flyerSpend > 5000, 1200, 800)');
     await expect(page.getByText('The first open months: 1,200, 1,200')).toBeVisible();
   });
 
@@ -80,7 +80,7 @@ test('a driver of one’s own by a formula, a profile for it, and a stream that 
   await expect(methods.getByText(/reads the driver "nothing"/).first()).toBeVisible();
   await methods.getByRole('button', { name: 'Forecast so' }).click();
   await expect(methods.getByRole('alert')).toContainText('which is not there');
-  await methods.getByLabel('Revenue =').fill('visits * 2 + adSpend / 10');
+  await methods.getByLabel('Revenue =').fill('visits * 2 + flyerSpend / 10');
   await expect(methods.getByText(/The next twelve months:/)).toBeVisible();
   await methods.getByRole('button', { name: 'Forecast so' }).click();
   await expect(methods.getByText('Formula', { exact: true }).first()).toBeVisible();
@@ -88,7 +88,7 @@ test('a driver of one’s own by a formula, a profile for it, and a stream that 
 
   // The profile of the driver moves them.
   await planner.room('Drivers');
-  await page.getByRole('tab', { name: 'Ad spend', exact: true }).click();
+  await page.getByRole('tab', { name: 'Flyer spend', exact: true }).click();
   await page.getByRole('button', { name: 'Set by a profile' }).click();
   const profile = page.getByRole('complementary', { name: 'Profile' });
   await profile.getByLabel('Set by').selectOption({ label: 'A total of a year, with its season' });

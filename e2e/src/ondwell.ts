@@ -119,11 +119,11 @@ export class Desk {
   async cell(row: string, column: string): Promise<Locator> {
     const name = this.page
       .locator('.rgCell.name-cell')
-      .filter({ hasText: new RegExp(`^\\W*${row}$`) });
+      .filter({ hasText: new RegExp(`^\\W*${row}\\W*$`) });
     await expect(name.first()).toBeVisible();
     const heading = this.page
       .locator('.rgHeaderCell')
-      .filter({ hasText: new RegExp(`^${column}$`) });
+      .filter({ hasText: new RegExp(`^${column}\\W*$`) });
     const at = await heading.first().evaluate((cell) => ({
       column: cell.getAttribute('data-rgcol'),
       part: cell.closest('revogr-viewport-scroll')?.className ?? '',

@@ -49,8 +49,8 @@ export function chosenFor(line: Line): Chosen {
     const why = 'Refills follow what was sold in the twelve months before';
     return { method: 'volumePrice', settings: { why, attached } };
   }
-  if (product.code === 'plan-care') {
-    const why = 'Care plans are contracts: what is invoiced each month is known';
+  if (product.code === 'plan-care' && line.region === 'capital') {
+    const why = 'One framework contract with the office parks: what is invoiced is agreed';
     return { method: 'amount', settings: { why } };
   }
   if (product.code === 'plan-month') {
@@ -359,7 +359,7 @@ function markets(): object[] {
 
 function plans(): object[] {
   const own = forecastLines().filter(({ product }) => product.family === 'plans');
-  const care = own.filter(({ product }) => product.code === 'plan-care');
+  const agreed = own.filter((line) => chosenFor(line).method === 'amount');
   const monthly = own.filter(({ product }) => product.code === 'plan-month');
   const euros = (line: Line, month: Month): number =>
     Math.round(
@@ -367,7 +367,7 @@ function plans(): object[] {
         100,
     ) * 100;
   return [
-    ...care.map((line) =>
+    ...agreed.map((line) =>
       assume(
         'amount',
         scopeOf(line),

@@ -1,5 +1,7 @@
 import {
   BASELINE_KINDS,
+  MEASURED,
+  type MeasuredCode,
   type MethodCode,
   type Override,
   type Plan,
@@ -175,6 +177,12 @@ export const newStreamsSchema = z.strictObject({
 });
 export type NewStreams = z.infer<typeof newStreamsSchema>;
 
+/** Which combinations that were sold become streams; all that are not forecast when left out. */
+export const proposeStreamsSchema = z
+  .strictObject({ combinations: z.array(idSchema).min(1).max(20_000).optional() })
+  .default({});
+export type ProposeStreams = z.output<typeof proposeStreamsSchema>;
+
 /** Another method for streams, the same for all that are named. */
 export const setMethodSchema = z.strictObject({
   streams: z.array(idSchema).min(1).max(20_000),
@@ -247,6 +255,36 @@ export const tableAddressSchema = z
   .refine(inOrder, order);
 export type TableAddress = z.infer<typeof tableAddressSchema>;
 
+const measuredCodes = Object.keys(MEASURED) as [MeasuredCode, ...MeasuredCode[]];
+export const measuredCodeSchema = z.enum(measuredCodes);
+/** `web:down`: by a column's key, falling (`down`) or rising (`up`). */
+const orderSchema = z
+  .string()
+  .max(80)
+  .regex(/^[^:]+:(up|down)$/, 'an order is a column and up or down, as in total:down')
+  .transform((text) => {
+    const [column = '', way] = text.split(':');
+    return { column, descending: way === 'down' };
+  });
+
+/** A table of several measures: `?measures=units,shareOfMarket&columns=measures&order=total:down`. */
+export const measuredAddressSchema = z
+  .strictObject({
+    measures: listSchema.pipe(z.array(measuredCodeSchema).min(1, 'name a measure').max(12)),
+    rows: frameShape.rows,
+    scope: idListSchema,
+    from: monthSchema,
+    to: monthSchema,
+    columns: z.string().max(60).default('time'),
+    grain: grainSchema.default('month'),
+    version: z.coerce.number().int().positive().optional(),
+    /** Whether rows in which there is nothing are there too. */
+    empty: z.enum(['yes', 'no']).default('no'),
+    order: orderSchema.optional(),
+  })
+  .refine(inOrder, order);
+export type MeasuredAddress = z.infer<typeof measuredAddressSchema>;
+
 /** A number of a table. */
 export const cellSchema = z.object({ value: z.number().nullable(), incomplete: z.boolean() });
 /** A row of a table, whatever it holds. */
@@ -277,6 +315,26 @@ export const tableSchema = z.object({
   rows: z.array(tableRowSchema).readonly(),
   total: tableRowSchema,
 }) satisfies z.ZodType<Table>;
+
+const measuredRowSchema = tableRowSchema.extend({
+  measure: measuredCodeSchema,
+  line: z.boolean(),
+});
+/** A table of several measures; further measures of a row follow it as lines. */
+export const measuredTableSchema = z.object({
+  columns: z
+    .array(
+      z.object({
+        key: z.string(),
+        label: z.string(),
+        period: periodSchema.nullable(),
+        measure: measuredCodeSchema.optional(),
+      }),
+    )
+    .readonly(),
+  rows: z.array(measuredRowSchema).readonly(),
+  totals: z.array(measuredRowSchema).readonly(),
+});
 
 export const workspacePlanSchema = z.object({
   name: z.string(),
@@ -333,6 +391,8 @@ export const forecastOperations = operations({
     summary:
       'Makes streams for whatever was sold in the last twelve closed months and is not forecast, with assumptions to start from',
     access: 'plans',
+    body: proposeStreamsSchema,
+    largest: '4mb',
     answer: z.object({ streams: z.number() }),
     status: 201,
   },
@@ -370,6 +430,22 @@ export const forecastOperations = operations({
     access: 'reads',
     query: tableAddressSchema,
     answer: tableSchema,
+  },
+  readMeasured: {
+    method: 'get',
+    path: `${base}/table/measured`,
+    summary: 'A table of several measures, with shares, market and growth, on rows or on columns',
+    access: 'reads',
+    query: measuredAddressSchema,
+    answer: measuredTableSchema,
+  },
+  saveMeasured: {
+    method: 'get',
+    path: `${base}/table/measured.csv`,
+    summary: 'The same as a file',
+    access: 'reads',
+    query: measuredAddressSchema,
+    writes: 'text/csv',
   },
   saveTable: {
     method: 'get',

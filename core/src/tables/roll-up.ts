@@ -89,6 +89,7 @@ function makeColumns(tree: MemberTree, query: TableQuery, fiscalStart: number): 
  * topmost members, totals of both. Flows add; ratios are made from the sums at every level, never
  * averaged.
  * @param fiscalStart 1 to 12, for quarters and years
+ * @param included which combinations have rows, by index; those with numbers when it is left out
  * @throws RangeError for a dimension that is not there
  */
 export function rollUp(
@@ -96,6 +97,7 @@ export function rollUp(
   tree: MemberTree,
   query: TableQuery,
   fiscalStart: number,
+  included?: (index: number) => boolean,
 ): Table {
   const columns = makeColumns(tree, query, fiscalStart);
   const measure = MEASURES[query.measure];
@@ -141,7 +143,8 @@ export function rollUp(
     return { cells, total };
   };
 
-  const rows = rowTree(tree, facts.combinations, query.rows, (index) => partSums.has(index)).map(
+  const shown = included ?? ((index: number) => partSums.has(index));
+  const rows = rowTree(tree, facts.combinations, query.rows, shown).map(
     ({ key, label, level, scope, parent, parts }) => ({
       key,
       label,

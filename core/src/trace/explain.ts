@@ -7,6 +7,7 @@ import { MEASURES, ratio, type BaseMeasure } from '../tables/measure.ts';
 import { inScope } from '../tables/row-tree.ts';
 import { narrower, shorter } from './breakdown.ts';
 import { explainDriver } from './explain-driver.ts';
+import { explainMeasured } from './explain-measured.ts';
 import { explainResult } from './explain-stream.ts';
 import { DISPLAYS, type Source, type TraceNode, type TraceQuestion } from './trace.ts';
 
@@ -52,6 +53,10 @@ export function explain(
     }
     case 'table':
       return explainTable(model, question, factsOf(question.source));
+    case 'measured':
+      return explainMeasured(model, question, factsOf(question.source), (asked) =>
+        explainTable(model, asked, factsOf(asked.source)),
+      );
   }
 }
 

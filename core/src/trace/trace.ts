@@ -2,6 +2,7 @@ import type { Scope } from '../dimensions/dimension.ts';
 import type { MonthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
 import type { MeasureCode } from '../tables/measure.ts';
+import type { MeasuredCode } from '../tables/measured.ts';
 import { combine, extreme, roundTo } from '../formula/evaluate.ts';
 import { ratio } from '../tables/measure.ts';
 
@@ -16,6 +17,18 @@ export type TraceQuestion =
       readonly measure: MeasureCode;
       readonly scope: Scope;
       readonly span: Span;
+    }
+  /** A number that is made by comparing or dividing numbers of a table. */
+  | {
+      readonly kind: 'measured';
+      readonly source: Source;
+      readonly measure: MeasuredCode;
+      readonly scope: Scope;
+      readonly span: Span;
+      /** Of a share: the scope that is the whole. */
+      readonly whole: Scope;
+      /** Of a growth: the months that it is on. */
+      readonly before: Span | null;
     }
   | {
       readonly kind: 'driver';

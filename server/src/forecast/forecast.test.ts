@@ -1,5 +1,16 @@
 import type { WorkspacePlan } from '@dravex/contract';
-import { compile, evaluate, forecastFacts, monthFrom, rollUp, type Table } from '@dravex/core';
+import {
+  compile,
+  evaluate,
+  forecastFacts,
+  marketOf,
+  measuredTable,
+  monthFrom,
+  proposeStreams,
+  rollUp,
+  type MeasuredQuery,
+  type Table,
+} from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
 
@@ -32,6 +43,71 @@ describe('forecast', () => {
       );
       assert.deepEqual(answer.body, JSON.parse(JSON.stringify(expected)));
     }
+  });
+
+  it('has several measures in one table, as the core makes it, and as a file', async () => {
+    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const model = evaluate(compile(body.plan));
+    const measures = ['units', 'shareOfMarket', 'revenueOnLastYear'] as const;
+    const query: MeasuredQuery = {
+      measures,
+      rows: ['product', 'region'],
+      columns: 'time',
+      scope: [],
+      span: { from: monthFrom('2026-04'), to: monthFrom('2027-03') },
+      grain: 'quarter',
+      empty: false,
+      order: { column: 'total', descending: true },
+    };
+    const facts = forecastFacts(model);
+    const expected = measuredTable(facts, marketOf(model), model.tree, query, 4);
+    const address = `measures=${measures.join(',')}&rows=product,region&from=2026-04&to=2027-03&grain=quarter&order=total:down`;
+    const path = `${SAMPLE}/table/measured`;
+    const answer = await planner.send('GET', `${path}?${address}`);
+    assert.deepEqual(answer.body, JSON.parse(JSON.stringify(expected)));
+    const { text } = await planner.send('GET', `${path}.csv?${address}`);
+    const lines = text.replace('\uFEFF', '').trim().split('\r\n');
+    assert.lengthOf(lines, 1 + expected.rows.length + measures.length);
+    assert.equal(
+      Number(lines.at(-2)?.split(',').at(-1)),
+      expected.totals[1]?.total.value,
+      'the share of market of everything',
+    );
+    for (const [wrong, message] of [
+      ['measures=units,nothing', 'Invalid option'],
+      ['measures=units&order=units', 'up or down'],
+      ['rows=channel', 'name a measure'],
+      ['measures=units&columns=nothing', 'There is no dimension'],
+    ] as const) {
+      const refused = await planner.send(
+        'GET',
+        `${path}?from=2026-04&to=2027-03&rows=product&${wrong}`.replace(
+          '&rows=product&rows',
+          '&rows',
+        ),
+      );
+      assert.equal(refused.status, 400, wrong);
+      assert.include(refused.problem?.detail, message, wrong);
+    }
+  });
+
+  it('makes streams of those that are chosen of what was sold', async () => {
+    const dew = await planner.send<Table>(
+      'GET',
+      `${SAMPLE}/table?rows=product&from=2026-04&to=2026-09`,
+    );
+    assert.isTrue(dew.body.rows.some(({ label }) => label === 'Dew carafe'));
+    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const wanted = proposeStreams(body.plan).slice(0, 3);
+    const combinations = wanted.map(({ combination }) => combination);
+    const path = `${SAMPLE}/streams/from-sales`;
+    const made = await planner.send<{ streams: number }>('POST', path, { combinations });
+    assert.deepEqual([made.status, made.body.streams], [201, 3]);
+    const again = await planner.send('POST', path, { combinations });
+    assert.equal(again.status, 400, 'they are forecast by now');
+    const after = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    assert.equal(after.body.plan.streams.length, body.plan.streams.length + 3);
+    await planner.send('POST', `${SAMPLE}/undo`);
   });
 
   it('has closed months that equal a bare sum of the sales lines', async () => {

@@ -3,7 +3,9 @@ import type {
   DropOverrides,
   NewStreams,
   NewStreamSettings,
+  ProposeStreams,
   SetMethod,
+  MeasuredAddress,
   TableAddress,
   TypeOver,
   WorkspacePlan,
@@ -17,6 +19,10 @@ import {
   modelProblems,
   monthFrom,
   proposeStreams,
+  marketOf,
+  measuredTable,
+  type MeasuredQuery,
+  type MeasuredTable,
   rollUp,
   spreadOverride,
   type Plan,
@@ -158,11 +164,22 @@ async function addStreams(
 export function streamsFromSales(
   connections: Connections,
   actor: Actor,
+  { combinations }: ProposeStreams,
 ): Promise<{ streams: number }> {
   const { workspaceId } = actor;
   return journaled(connections, actor, 'forecast', async (tx, record) => {
     const { plan } = await readPlan(tx, workspaceId);
-    const proposed = proposeStreams(plan);
+    const wanted = combinations && new Set(combinations);
+    const proposed = proposeStreams(plan).filter(
+      ({ combination }) => wanted?.has(combination) ?? true,
+    );
+    if (wanted && proposed.length < wanted.size) {
+      const strange = [...wanted].find((id) => !proposed.some((one) => one.combination === id));
+      throw badRequest(
+        `Combination ${strange} was not sold in the last twelve closed months, or is forecast already`,
+        [{ path: 'combinations', message: `${strange} cannot be made a stream` }],
+      );
+    }
     if (proposed.length === 0) {
       throw conflict(
         'Everything that was sold in the last twelve closed months is forecast already',
@@ -375,4 +392,33 @@ export async function tableFor(
   };
   const table = rollUp(facts, loaded.model.tree, query, loaded.plan.calendar.fiscalStart);
   return { table, query };
+}
+
+/** The table of several measures that an address asks for. */
+export async function measuredFor(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  address: MeasuredAddress,
+): Promise<{ table: MeasuredTable; query: MeasuredQuery }> {
+  const loaded = await plans.current(actor.workspaceId);
+  const { measures, rows, columns, scope, grain, order } = address;
+  checkFrame(loaded, rows, scope, columns === 'measures' ? 'time' : columns);
+  const facts =
+    address.version === undefined
+      ? loaded.forecast
+      : await versionFacts(connections, actor, loaded.plan, address.version);
+  const query: MeasuredQuery = {
+    measures,
+    rows,
+    columns,
+    scope,
+    grain,
+    span: { from: monthFrom(address.from), to: monthFrom(address.to) },
+    empty: address.empty === 'yes',
+    order,
+  };
+  const { model, plan } = loaded;
+  const { fiscalStart } = plan.calendar;
+  return { table: measuredTable(facts, marketOf(model), model.tree, query, fiscalStart), query };
 }

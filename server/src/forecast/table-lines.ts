@@ -1,4 +1,13 @@
-import { MEASURES, type MemberTree, type Plan, type Table, type TableQuery } from '@dravex/core';
+import {
+  MEASURED,
+  MEASURES,
+  type MeasuredQuery,
+  type MeasuredTable,
+  type MemberTree,
+  type Plan,
+  type Table,
+  type TableQuery,
+} from '@dravex/core';
 import type { CsvLine } from '../platform/csv.ts';
 
 /** The members of a row in words, one column a row dimension; totals leave the inner ones empty. */
@@ -45,4 +54,28 @@ export function* tableLines(
   const { cells, total } = table.total;
   const heads = query.rows.map((_, place) => (place === 0 ? 'Total' : ''));
   yield [...heads, ...cells.map(({ value }) => value), total.value];
+}
+
+/** A table of several measures as lines of a file; where measures stand on rows, each is named. */
+export function* measuredLines(
+  { columns, rows, totals }: MeasuredTable,
+  query: MeasuredQuery,
+  plan: Plan,
+  tree: MemberTree,
+): Generator<CsvLine> {
+  const across = query.columns === 'measures';
+  yield [
+    ...rowHeadings(plan, query.rows),
+    ...(across ? [] : ['Measure']),
+    ...columns.map(({ label }) => label),
+    ...(across ? [] : ['Total']),
+  ];
+  const numbers = ({ measure, cells, total }: MeasuredTable['rows'][number]): CsvLine => [
+    ...(across ? [] : [MEASURED[measure].name]),
+    ...cells.map(({ value }) => value),
+    ...(across ? [] : [total.value]),
+  ];
+  for (const row of rows) yield [...rowNames(tree, query.rows, row.scope), ...numbers(row)];
+  const heads = query.rows.map((_, place) => (place === 0 ? 'Total' : ''));
+  for (const row of totals) yield [...heads, ...numbers(row)];
 }

@@ -7,6 +7,7 @@ import { accountThing, measureThing } from '../facts/thing.ts';
 import { overrideThing, streamThing } from '../forecast/thing.ts';
 import { membershipThing } from '../people/thing.ts';
 import { targetThing } from '../targets/thing.ts';
+import { viewThing } from '../views/thing.ts';
 import type { Thing } from './thing.ts';
 
 /** Everything that can be taken back, by the name the journal has for it. */
@@ -27,4 +28,5 @@ export const THINGS: Readonly<Record<string, Thing>> = {
   stream: streamThing,
   target: targetThing,
   version: versionThing,
+  view: viewThing,
 };

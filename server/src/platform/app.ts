@@ -23,6 +23,7 @@ import { planFileRoutes } from '../plan-file/routes.ts';
 import { embedRoutes } from '../reporting/embed.ts';
 import { reportingRoutes } from '../reporting/routes.ts';
 import { targetRoutes } from '../targets/routes.ts';
+import { viewRoutes } from '../views/routes.ts';
 import { workspaceRoutes } from '../workspaces/routes.ts';
 import type { Config } from './config.ts';
 import type { Connections } from './database.ts';
@@ -88,6 +89,7 @@ export function createApp(
   api.use(versionRoutes(connections, plans));
   api.use(targetRoutes(connections, plans));
   api.use(reportingRoutes(connections, plans));
+  api.use(viewRoutes(connections));
   api.use(journalRoutes(connections, notices));
   api.use(noSuchRoute);
 

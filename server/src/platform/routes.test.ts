@@ -50,6 +50,11 @@ describe('routes', () => {
     assert.include(await page.text(), 'Dravex');
   });
 
+  it('answers every address by one operation', () => {
+    const addresses = routes.map(({ method, path }) => `${method} ${path}`);
+    assert.lengthOf(new Set(addresses), addresses.length, 'two operations share an address');
+  });
+
   it('lets a reader write nowhere', async () => {
     const reader = await served.reader();
     const before = await tables();

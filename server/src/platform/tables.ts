@@ -9,4 +9,5 @@ export * from '../forecast/tables.ts';
 export * from '../budgets/tables.ts';
 export * from '../targets/tables.ts';
 export * from '../reporting/tables.ts';
+export * from '../views/tables.ts';
 export * from '../journal/tables.ts';

@@ -11,6 +11,7 @@ import { inWords, request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { displayOf, showValue } from './driver-format.ts';
 import { profileInWords } from './profile-words.ts';
+import SidePanel from '../shell/SidePanel.vue';
 
 /** Assumptions of a driver at a scope: set by a profile, with history and effect in one line. */
 const props = defineProps<{
@@ -227,13 +228,13 @@ function edit(row: KeptAssumption): void {
 </script>
 
 <template>
-  <aside class="panel" aria-label="Profile">
-    <header>
-      <h2>{{ driver.name }}, {{ where }}</h2>
-      <button type="button" class="bare" aria-label="Close the profile" @click="emit('close')">
-        ×
-      </button>
-    </header>
+  <SidePanel
+    about="Profile"
+    :heading="`${driver.name}, ${where}`"
+    closing="Close the profile"
+    :width="372"
+    @close="emit('close')"
+  >
     <ForecastChart
       v-bind="chart"
       :label="`${driver.name}: what the books say, and what is being set`"
@@ -389,24 +390,10 @@ function edit(row: KeptAssumption): void {
         </li>
       </ul>
     </section>
-  </aside>
+  </SidePanel>
 </template>
 
 <style scoped>
-.panel {
-  width: 372px;
-  flex: none;
-  overflow: auto;
-  border-left: 1px solid var(--line);
-  padding-left: 14px;
-  display: grid;
-  gap: 8px;
-  align-content: start;
-}
-header {
-  display: flex;
-  justify-content: space-between;
-}
 form {
   display: grid;
   grid-template-columns: 84px minmax(0, 1fr);

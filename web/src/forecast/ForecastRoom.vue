@@ -12,7 +12,6 @@ import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts'
 import type { GridCell, GridRow } from '../grid/plan-grid.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
-import TableGrid from '../grid/TableGrid.vue';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -23,17 +22,26 @@ import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { growthOf } from '../trace/nodes.ts';
 import { useTrace } from '../trace/use-trace.ts';
+import ViewsChoice from '../views/ViewsChoice.vue';
 import ForecastChart from './ForecastChart.vue';
 import { forecastHeadline } from './headline.ts';
+import LevelsChoice from './LevelsChoice.vue';
+import LoosePanel from './LoosePanel.vue';
+import MeasuredGrid from './MeasuredGrid.vue';
+import MeasuresChoice from './MeasuresChoice.vue';
 import MethodPanel from './MethodPanel.vue';
 import OverridesPanel from './OverridesPanel.vue';
 import { useOverrides } from './use-overrides.ts';
-import { useTable } from './use-tables.ts';
+import { useArrangement } from './use-arrangement.ts';
+import { useMeasured, useTable } from './use-tables.ts';
 
 const plan = usePlan();
 const trace = useTrace();
-const { formats, unit, subject, subjectOf, calendar, setScope, scope } = useFrame();
-const { data, failure } = useTable(() => 'forecast', true);
+const { formats, unit, subject, subjectOf, calendar, setScope, scope, rows } = useFrame();
+const { data, failure: failing } = useTable(() => 'forecast', true, undefined, true);
+const { data: grid, failure: failingGrid } = useMeasured();
+const failure = computed(() => failing.value || failingGrid.value);
+const arrangement = useArrangement();
 
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
 
@@ -89,6 +97,10 @@ const below = computed(() => {
   if (!answer) return [];
   const { table, lastYear } = answer;
   if (!lastYear || lastYear.columns.length !== table.columns.length) return [];
+  // Beside several measures it would not be clear of which these are.
+  const { measures, across } = arrangement;
+  if (across.value || measures.value.length > 1 || measures.value[0] !== answer.query.measure)
+    return [];
   const now = [table.total.total, ...table.total.cells];
   const before = [lastYear.total.total, ...lastYear.total.cells];
   return [
@@ -168,24 +180,36 @@ const session = useSession();
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
 const loose = useAnswer([() => plan.tick], () => plan.compute().notForecast());
 const proposing = ref('');
+const making = ref(false);
+const unforecast = computed(() => loose.data.value ?? []);
 /** Makes streams for what is sold and not forecast; it can be taken back. */
-async function propose(): Promise<void> {
+async function propose(combinations: number[]): Promise<void> {
   proposing.value = '';
+  making.value = true;
   try {
     const path = plan.path('/streams/from-sales');
-    const { streams } = await plan.save(() => request<{ streams: number }>('POST', path));
+    const { streams } = await plan.save(() =>
+      request<{ streams: number }>('POST', path, { combinations }),
+    );
     await plan.inLine(plan.catchUp);
     plan.said = { text: `${streams} streams were made from what was sold; Ctrl+Z takes them back` };
+    panel.value = '';
   } catch (error) {
     proposing.value = inWords(error);
+  } finally {
+    making.value = false;
   }
 }
 
 const { message, failed, refused, why, edit, drop } = useOverrides();
-/** Totals of money and units are typed over; prices follow from them. */
-const editable = computed(() => planner.value && data.value?.query.measure !== 'averagePrice');
-const panel = ref<'' | 'methods' | 'typed'>('');
-function open(which: 'methods' | 'typed'): void {
+/** Totals of money and units are typed over; everything else follows from them. */
+const editable = computed(
+  () =>
+    planner.value &&
+    (grid.value?.query.measures.some((code) => code === 'revenue' || code === 'units') ?? false),
+);
+const panel = ref<'' | 'methods' | 'typed' | 'loose'>('');
+function open(which: 'methods' | 'typed' | 'loose'): void {
   panel.value = panel.value === which ? '' : which;
 }
 const streams = useAnswer([panel, scope, () => plan.tick], async () =>
@@ -194,37 +218,51 @@ const streams = useAnswer([panel, scope, () => plan.tick], async () =>
 const overrides = useAnswer([() => plan.tick], () => plan.compute().overrides());
 const typedOver = computed(() => overrides.data.value ?? []);
 /** How many cells below each number of the table are typed over: they bear a mark. */
-const typedTable = useAnswer([() => data.value?.query, overrides.data], async () =>
-  data.value && typedOver.value.length > 0
-    ? plan.compute().overridesTable(data.value.query)
-    : undefined,
-);
+const typedTable = useAnswer([() => grid.value?.query, overrides.data], async () => {
+  const query = grid.value?.query;
+  if (!query || typedOver.value.length === 0) return undefined;
+  const columns = query.columns === 'measures' ? 'time' : query.columns;
+  return plan.compute().overridesTable({ ...query, measure: 'units', columns });
+});
 /** What a cell of the table is now, closed months included. */
 function shownAt({ row, column }: { row: string; column: string }): number | null {
-  const table = data.value?.table;
-  const found = row === table?.total.key ? table.total : table?.rows.find(({ key }) => key === row);
+  const table = grid.value?.table;
+  const found = [...(table?.totals ?? []), ...(table?.rows ?? [])].find(({ key }) => key === row);
   const place = table?.columns.findIndex(({ key }) => key === column) ?? -1;
   return (place < 0 ? found?.total : found?.cells[place])?.value ?? null;
 }
 
-const empty = computed(() => data.value && data.value.table.rows.length === 0);
+const empty = computed(() => grid.value && grid.value.table.rows.length === 0);
+const levels = computed(
+  () => Math.max(0, ...(grid.value?.table.rows ?? []).map((r) => r.level)) + 1,
+);
 </script>
 
 <template>
   <section class="room">
-    <ScopeBar :shows="['measure', 'version', 'grain', 'unit']"
-      ><RowsChoice with-columns
+    <ScopeBar :shows="['version', 'grain', 'unit']"
+      ><RowsChoice
+        with-columns
+        :across="arrangement.across.value"
+        @across="arrangement.setAcross" /><MeasuresChoice
     /></ScopeBar>
     <header class="room-head">
       <h1>{{ headline }}</h1>
       <p class="state">{{ state }}</p>
     </header>
     <p v-if="failure || proposing" class="failure" role="alert">{{ failure || proposing }}</p>
-    <p v-if="loose.data.value" class="waits no-print">
-      {{ loose.data.value }}
-      {{ loose.data.value === 1 ? 'combination was' : 'combinations were' }} sold in the last twelve
-      closed months and {{ loose.data.value === 1 ? 'is' : 'are' }} not forecast.
-      <button v-if="planner" type="button" class="link" @click="propose">
+    <p v-if="unforecast.length > 0" class="waits no-print">
+      {{ unforecast.length }}
+      {{ unforecast.length === 1 ? 'combination was' : 'combinations were' }} sold in the last
+      twelve closed months and {{ unforecast.length === 1 ? 'is' : 'are' }} not forecast.
+      <button type="button" class="link" @click="open('loose')">Which?</button>{{ ' ' }}
+      <button
+        v-if="planner"
+        type="button"
+        class="link"
+        :disabled="making"
+        @click="propose(unforecast.map(({ combination }) => combination))"
+      >
         Make streams of them
       </button>
     </p>
@@ -259,6 +297,16 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
               : `${typedOver.length} cells typed over`
           }}
         </button>
+        <ViewsChoice room="forecast" />
+        <LevelsChoice :levels="levels" />
+        <button
+          type="button"
+          class="chip"
+          :aria-pressed="arrangement.empty.value"
+          @click="arrangement.setEmpty(!arrangement.empty.value)"
+        >
+          Empty rows
+        </button>
         <input
           v-if="editable"
           v-model="why"
@@ -273,17 +321,19 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
       </div>
       <div class="grid-place" data-grid="forecast">
         <div class="fill">
-          <TableGrid
-            label="Forecast"
-            :table="data.table"
-            :query="data.query"
-            source="forecast"
-            dress="forecast"
+          <MeasuredGrid
+            v-if="grid"
+            :table="grid.table"
+            :query="grid.query"
             :entries="typedTable.data.value"
             :editable="editable"
             :refused="refused"
             :below="below"
+            :pinned="arrangement.pinned.value"
+            :depth="arrangement.depth.value"
             @below="explainBelow"
+            @order="arrangement.turnOrder"
+            @pin="arrangement.togglePin"
             @edit="(edits) => edit(edits, shownAt)"
           />
         </div>
@@ -293,6 +343,15 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
           :lines="streams.data.value ?? []"
           :editable="planner"
           :typed-over="typedOver.length"
+          @close="panel = ''"
+        />
+        <LoosePanel
+          v-if="panel === 'loose'"
+          class="no-print"
+          :lines="unforecast"
+          :editable="planner"
+          :busy="making"
+          @make="propose"
           @close="panel = ''"
         />
         <OverridesPanel
@@ -305,13 +364,13 @@ const empty = computed(() => data.value && data.value.table.rows.length === 0);
         />
       </div>
       <div class="files no-print">
-        <DownloadLink :query="data.query" name="table.csv" />
+        <DownloadLink v-if="grid" :query="grid.query" name="table/measured.csv" />
         <StandElsewhere
           :measured="MEASURES[data.query.measure].name"
           :query="{
             of: 'forecast',
             measure: data.query.measure,
-            rows: [...data.query.rows],
+            rows: [...rows],
             columns: data.query.columns,
             grain: data.query.grain,
           }"

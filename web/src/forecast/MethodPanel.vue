@@ -19,6 +19,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import ForecastChart from './ForecastChart.vue';
 import { blankFunnel } from './blank-funnel.ts';
 import FunnelForm from './FunnelForm.vue';
+import SidePanel from '../shell/SidePanel.vue';
 
 /** The method of streams: what there is, when it fits, what it would make, before it is taken. */
 const props = defineProps<{ lines: readonly StreamLine[]; editable: boolean; typedOver: number }>();
@@ -177,13 +178,13 @@ const inputs = computed(() => drivers.value.filter(({ kind }) => kind !== 'choic
 </script>
 
 <template>
-  <aside class="panel" aria-label="Methods">
-    <header>
-      <h2>How streams are forecast</h2>
-      <button type="button" class="bare" aria-label="Close the methods" @click="emit('close')">
-        ×
-      </button>
-    </header>
+  <SidePanel
+    about="Methods"
+    heading="How streams are forecast"
+    closing="Close the methods"
+    :width="430"
+    @close="emit('close')"
+  >
     <div class="pick">
       <input v-model="find" type="search" placeholder="find a stream" aria-label="Find a stream" />
       <label><input v-model="all" type="checkbox" /> all {{ shown.length }}</label>
@@ -361,23 +362,10 @@ const inputs = computed(() => drivers.value.filter(({ kind }) => kind !== 'choic
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
       <button class="primary" type="submit" :disabled="busy">Forecast so</button>
     </form>
-  </aside>
+  </SidePanel>
 </template>
 
 <style scoped>
-.panel {
-  width: 430px;
-  flex: none;
-  overflow: auto;
-  border-left: 1px solid var(--line);
-  padding-left: 14px;
-  display: grid;
-  grid-template-columns: minmax(0, 1fr);
-  grid-auto-rows: max-content;
-  gap: 6px;
-  align-content: start;
-  font-size: 12px;
-}
 header,
 .pick {
   display: flex;

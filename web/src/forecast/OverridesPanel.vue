@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { longMonth } from '../format/periods.ts';
 import type { OverrideLine } from '../plan/computation.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import SidePanel from '../shell/SidePanel.vue';
 
 /** What is typed over the forecast, with reasons; dropped one by one, or all. */
 const props = defineProps<{ lines: readonly OverrideLine[]; editable: boolean }>();
@@ -32,13 +33,12 @@ const SHOWN = 12;
 </script>
 
 <template>
-  <aside class="panel" aria-label="Typed over">
-    <header>
-      <h2>Typed over the forecast</h2>
-      <button type="button" class="bare" aria-label="Close the list" @click="emit('close')">
-        ×
-      </button>
-    </header>
+  <SidePanel
+    about="Typed over"
+    heading="Typed over the forecast"
+    closing="Close the list"
+    @close="emit('close')"
+  >
     <p class="quiet">It stands when drivers change. Emptying a cell drops what is typed over it.</p>
     <section v-for="group in groups" :key="group.key">
       <p>
@@ -77,30 +77,10 @@ const SHOWN = 12;
     >
       Drop all {{ lines.length }}
     </button>
-  </aside>
+  </SidePanel>
 </template>
 
 <style scoped>
-.panel {
-  width: 330px;
-  flex: none;
-  overflow: auto;
-  border-left: 1px solid var(--line);
-  padding-left: 14px;
-  display: grid;
-  gap: 8px;
-  align-content: start;
-  font-size: 12px;
-}
-header {
-  display: flex;
-  justify-content: space-between;
-}
-ul {
-  margin: 0;
-  padding: 0;
-  list-style: none;
-}
 li {
   display: flex;
   gap: 6px;

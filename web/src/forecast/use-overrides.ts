@@ -1,5 +1,12 @@
 import type { TypeOver } from '@dravex/contract';
-import { applyArithmetic, MEASURES, monthFrom, monthText } from '@dravex/core';
+import {
+  applyArithmetic,
+  MEASURED,
+  MEASURES,
+  monthFrom,
+  monthText,
+  type MeasuredCode,
+} from '@dravex/core';
 import { ref, shallowRef } from 'vue';
 import { readArithmetic } from '../format/arithmetic.ts';
 import { spanInWords } from '../format/periods.ts';
@@ -11,11 +18,13 @@ import { useFrame } from '../shell/use-frame.ts';
 
 type Typed = TypeOver['typed'][number];
 const MOST = 1e15;
+/** What was typed into a number of the forecast's table, and which measure it is of. */
+export type MeasuredEdit = TableEdit & { readonly measure: MeasuredCode };
 
 /** Typing over the forecast: open months take what is typed, spread over the cells below it. */
 export function useOverrides() {
   const plan = usePlan();
-  const { formats, measure } = useFrame();
+  const { formats } = useFrame();
   const message = ref('');
   const failed = ref(false);
   const refused = shallowRef<ReadonlyMap<string, string>>(new Map());
@@ -54,7 +63,7 @@ export function useOverrides() {
       const { conflicts } = error;
       const at = (path: string): Typed | undefined => typed[Number(path.split('.')[1])];
       const show = (value: number | null | undefined): string =>
-        formats.value.show(value ?? null, measure.value === 'units' ? 'units' : 'price');
+        formats.value.show(value ?? null, typed[0]?.measure === 'units' ? 'units' : 'price');
       plan.clash = {
         rows: conflicts.map(({ path, now, by, at: when }) => {
           const one = at(path);
@@ -63,7 +72,7 @@ export function useOverrides() {
             : '';
           const where = one?.scope.length ? plan.tree.label(one.scope) : 'everything';
           return {
-            label: `Forecast, ${MEASURES[measure.value].name.toLowerCase()}, ${where}, ${months}`,
+            label: `Forecast, ${MEASURES[one?.measure ?? 'revenue'].name.toLowerCase()}, ${where}, ${months}`,
             theirs: show(now),
             mine: show(one?.total),
             by,
@@ -86,20 +95,23 @@ export function useOverrides() {
    * @param shown what a cell of the table is now, closed months included
    */
   async function edit(
-    edits: readonly TableEdit[],
-    shown: (edit: TableEdit) => number | null,
+    edits: readonly MeasuredEdit[],
+    shown: (edit: MeasuredEdit) => number | null,
   ): Promise<void> {
     forget();
-    const kind = measure.value;
-    if (kind !== 'revenue' && kind !== 'units') return;
     const typed: Typed[] = [];
     const refusals = new Map<string, string>();
-    const emptied: TableEdit[] = [];
+    const emptied: MeasuredEdit[] = [];
     for (const one of edits) {
       const { row, column, span, scope, text } = one;
       const refuse = (reason: string): void => {
         refusals.set(`${row} ${column}`, reason);
       };
+      const kind = one.measure;
+      if (kind !== 'revenue' && kind !== 'units') {
+        refuse(`${MEASURED[kind].name} follows from other numbers; type over revenue or units`);
+        continue;
+      }
       const from = Math.max(span.from, plan.closedThrough + 1);
       if (from > span.to) {
         refuse('This month is closed; it shows what the books say');
@@ -143,12 +155,12 @@ export function useOverrides() {
   }
 
   /** Drops what is typed over the cells of emptied numbers. */
-  async function dropWithin(emptied: readonly TableEdit[]): Promise<void> {
+  async function dropWithin(emptied: readonly MeasuredEdit[]): Promise<void> {
     const lines = await plan.compute().overrides();
     const inside = lines.filter(({ override, members }) =>
       emptied.some(
-        ({ scope, span }) =>
-          override.measure === measure.value &&
+        ({ scope, span, measure }) =>
+          override.measure === measure &&
           monthFrom(override.month) >= span.from &&
           monthFrom(override.month) <= span.to &&
           plan.tree.covers(scope, members),

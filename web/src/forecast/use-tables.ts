@@ -1,7 +1,16 @@
-import { monthFrom, type Month, type Source, type Table, type TableQuery } from '@dravex/core';
+import {
+  monthFrom,
+  type MeasuredQuery,
+  type MeasuredTable,
+  type Month,
+  type Source,
+  type Table,
+  type TableQuery,
+} from '@dravex/core';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { useArrangement } from './use-arrangement.ts';
 
 /** A table with what it was asked for, so that heading and numbers always belong together. */
 export interface AnsweredTable {
@@ -20,8 +29,14 @@ export interface AnsweredTable {
  * @param source where the numbers come from
  * @param beside whether last year and the version in force are wanted too
  * @param until the last month there can be numbers for; the table ends there
+ * @param totals whether the rows are left to somebody else, and only the total is wanted
  */
-export function useTable(source: () => Source | undefined, beside: boolean, until?: () => Month) {
+export function useTable(
+  source: () => Source | undefined,
+  beside: boolean,
+  until?: () => Month,
+  totals = false,
+) {
   const plan = usePlan();
   const { span, scope, grain, measure, rows, columns, version, calendar } = useFrame();
   return useAnswer(
@@ -31,7 +46,7 @@ export function useTable(source: () => Source | undefined, beside: boolean, unti
       if (from === undefined) return undefined;
       const query: TableQuery = {
         measure: measure.value,
-        rows: rows.value,
+        rows: totals ? [] : rows.value,
         columns: columns.value,
         scope: scope.value,
         span: { from: span.value.from, to: Math.min(span.value.to, until?.() ?? span.value.to) },
@@ -51,6 +66,29 @@ export function useTable(source: () => Source | undefined, beside: boolean, unti
       await plan.loadVersion(kept.id);
       const planned = await worker.table(kept.id, query);
       return { source: from, query, table, lastYear, plan: { name: kept.name, table: planned } };
+    },
+  );
+}
+
+/** The forecast's table as it is laid out, from the worker. */
+export function useMeasured() {
+  const plan = usePlan();
+  const { span, scope, grain, rows, columns } = useFrame();
+  const { measures, across, order, empty } = useArrangement();
+  return useAnswer(
+    [span, scope, grain, rows, columns, measures, across, order, empty, () => plan.tick],
+    async (): Promise<{ query: MeasuredQuery; table: MeasuredTable }> => {
+      const query: MeasuredQuery = {
+        measures: [...measures.value],
+        rows: [...rows.value],
+        columns: across.value ? 'measures' : columns.value,
+        scope: [...scope.value],
+        span: { from: span.value.from, to: span.value.to },
+        grain: grain.value,
+        empty: empty.value,
+        order: order.value && { ...order.value },
+      };
+      return { query, table: await plan.compute().measured(query) };
     },
   );
 }

@@ -17,6 +17,8 @@ const props = defineProps<{
   heading: string;
   columns: readonly GridColumn[];
   rows: readonly GridRow[];
+  /** Rows that stay in sight at the upper end. */
+  pinned?: readonly GridRow[];
   /** Rows that stay in sight at the lower end. */
   totals?: readonly GridRow[];
   editable?: boolean;
@@ -30,6 +32,9 @@ const emit = defineEmits<{
   edit: [edits: GridEdit[]];
   toggle: [key: string];
   place: [place: GridVisit];
+  /** A column's heading was pressed. */
+  heading: [column: string];
+  pin: [row: string];
   /** A cell is open for typing, or not any more. */
   editing: [open: boolean];
 }>();
@@ -68,22 +73,42 @@ const open = ref(false);
 const NO_TOTALS: readonly GridRow[] = [];
 const shown = shallowRef({
   rows: props.rows,
+  above: props.pinned ?? NO_TOTALS,
   totals: props.totals ?? NO_TOTALS,
   columns: props.columns,
 });
-watch([() => props.rows, () => props.totals, () => props.columns, open], () => {
-  const { rows, totals = NO_TOTALS, columns } = props;
-  const same =
-    rows === shown.value.rows && totals === shown.value.totals && columns === shown.value.columns;
-  if (!open.value && !same) shown.value = { rows, totals, columns };
+watch([() => props.rows, () => props.pinned, () => props.totals, () => props.columns, open], () => {
+  const { rows, pinned: above = NO_TOTALS, totals = NO_TOTALS, columns } = props;
+  const next = { rows, above, totals, columns };
+  const keys = ['rows', 'above', 'totals', 'columns'] as const;
+  if (!open.value && keys.some((key) => next[key] !== shown.value[key])) shown.value = next;
 });
 const modelOf = computed(() => modelsFor(shown.value.columns));
 const source = computed(() => shown.value.rows.map(modelOf.value));
-const pinned = computed(() => shown.value.totals.map(modelOf.value));
+const below = computed(() => shown.value.totals.map(modelOf.value));
+const above = computed(() => shown.value.above.map(modelOf.value));
 
 function cellOf(model: DataType, column: string): GridCell | undefined {
   const place = shown.value.columns.findIndex(({ key }) => key === column);
   return (model as Model).__row.cells.at(place);
+}
+
+function pinButton(h: HyperFunc<VNode>, row: GridRow): VNode {
+  const words = row.pinned ? 'Let go of' : 'Pin';
+  return h(
+    'button',
+    {
+      class: { pin: true, held: row.pinned === true },
+      tabindex: '-1',
+      'aria-label': `${words} ${row.label}`,
+      title: `${words} ${row.label} (p)`,
+      onClick: (event: Event) => {
+        event.stopPropagation();
+        emit('pin', row.key);
+      },
+    },
+    row.pinned ? '◆' : '◇',
+  );
 }
 
 function name(h: HyperFunc<VNode>, model: DataType): VNode {
@@ -106,7 +131,12 @@ function name(h: HyperFunc<VNode>, model: DataType): VNode {
   return h(
     'span',
     { class: 'name', style: { paddingLeft: `${row.level * 12}px` }, title: row.label },
-    [fold, h('span', { class: 'words' }, row.label)],
+    [
+      fold,
+      h('span', { class: { words: true, 'quiet-words': row.quiet === true } }, row.label),
+      ...(row.tail === undefined ? [] : [h('span', { class: 'tail' }, row.tail)]),
+      ...(row.pinned === undefined ? [] : [pinButton(h, row)]),
+    ],
   );
 }
 
@@ -257,6 +287,11 @@ function onFocus(event: CustomEvent): void {
   }
 }
 
+function onHeading(event: CustomEvent): void {
+  const { prop } = event.detail as { prop?: string };
+  if (prop !== undefined && prop !== NAME) emit('heading', prop);
+}
+
 /** A refusal changes how cells look, not what the rows are: the grid has to be told. */
 onBeforeUnmount(closed);
 
@@ -320,7 +355,8 @@ watch(
       :aria-label="label"
       :source="source"
       :columns="gridColumns"
-      :pinned-bottom-source="pinned"
+      :pinned-top-source="above"
+      :pinned-bottom-source="below"
       :row-size="28"
       :range="true"
       :readonly="!editable"
@@ -334,6 +370,7 @@ watch(
       @beforerangeedit="onEdit"
       @beforeeditstart="onEditStart"
       @afterfocus="onFocus"
+      @headerclick="onHeading"
       @pointerdown.capture="pointed = true"
       @keydown.capture="pointed = false"
       @closeedit="closed"
@@ -437,6 +474,30 @@ revo-grid.plan-grid {
 .plan-grid .name .words {
   overflow: hidden;
   text-overflow: ellipsis;
+}
+.plan-grid .tail {
+  margin-left: 6px;
+  font-weight: 400;
+  font-size: 12px;
+  color: var(--ink-quiet);
+}
+.plan-grid .quiet-words {
+  color: var(--ink-quiet);
+}
+.plan-grid .pin {
+  margin-left: auto;
+  padding: 0 2px;
+  border: 0;
+  background: none;
+  font-size: 9px;
+  color: var(--ink-quiet);
+  cursor: pointer;
+  opacity: 0;
+}
+.plan-grid .pin.held,
+.plan-grid .rgRow:hover .pin,
+.plan-grid .pin:focus-visible {
+  opacity: 1;
 }
 .plan-grid .fold {
   width: 14px;

@@ -4,7 +4,12 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
 /** What stands on the rows and columns: any two of the dimensions and time. */
-const props = defineProps<{ withColumns?: boolean }>();
+const props = defineProps<{
+  withColumns?: boolean;
+  /** Whether measures stand on the columns; undefined where they cannot. */
+  across?: boolean | undefined;
+}>();
+const emit = defineEmits<{ across: [yes: boolean] }>();
 
 const plan = usePlan();
 const { rows, columns, set } = useFrame();
@@ -18,7 +23,9 @@ const nameOf = (code: string): string =>
 const label = computed(() => {
   const names = rows.value.map(nameOf).join(', ');
   const words = names.charAt(0).toUpperCase() + names.slice(1);
-  return props.withColumns ? `${words} by ${nameOf(columns.value)}` : words;
+  return props.withColumns
+    ? `${words} by ${props.across ? 'measures' : nameOf(columns.value)}`
+    : words;
 });
 
 function setRow(place: 0 | 1, code: string): void {
@@ -34,6 +41,18 @@ function setRow(place: 0 | 1, code: string): void {
   const changes: Record<string, string | undefined> = { rows: list.join(',') };
   if (list.includes(columns.value)) changes['columns'] = undefined;
   void set(changes);
+}
+
+function chooseColumns(code: string): void {
+  if (code === 'measures') emit('across', true);
+  else if (!props.across) setColumns(code);
+  else void leaveMeasures(code);
+}
+
+/** Measures go back to the rows first: both choices stand in one address. */
+async function leaveMeasures(code: string): Promise<void> {
+  await set({ across: undefined, order: undefined });
+  setColumns(code);
 }
 
 function setColumns(code: string): void {
@@ -77,8 +96,13 @@ function value(event: Event): string {
       </select>
       <template v-if="withColumns">
         <label for="columns-choice">Columns</label>
-        <select id="columns-choice" :value="columns" @change="setColumns(value($event))">
+        <select
+          id="columns-choice"
+          :value="across ? 'measures' : columns"
+          @change="chooseColumns(value($event))"
+        >
           <option value="time">Time</option>
+          <option v-if="across !== undefined" value="measures">Measures</option>
           <option v-for="d in dimensions" :key="d.code" :value="d.code">{{ d.name }}</option>
         </select>
       </template>

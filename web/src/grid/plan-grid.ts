@@ -50,6 +50,12 @@ export interface GridRow {
   readonly parent: boolean;
   readonly folded: boolean;
   readonly strong: boolean;
+  /** What stands quietly behind the label. */
+  readonly tail?: string;
+  /** A further line of the row before it. */
+  readonly quiet?: boolean;
+  /** Whether it is pinned; undefined where it cannot be. */
+  readonly pinned?: boolean | undefined;
   readonly cells: GridCells;
 }
 

@@ -1,18 +1,25 @@
-import { computed, ref, type Ref } from 'vue';
+import { computed, isRef, ref, watch, type Ref } from 'vue';
 
 interface Foldable {
   readonly key: string;
   readonly level: number;
   readonly parent: boolean;
+  /** A further line of the row before it: in sight wherever that is. */
+  readonly line?: boolean;
 }
 
 /**
  * Which rows of a tree are in sight. Rows deeper than `depth` are folded away until somebody opens
  * the row above them.
  * @param rows in the order of display, children after their parent
+ * @param startDepth how deep rows are open; where it changes from outside, what was turned is forgotten
  */
-export function useFolding<R extends Foldable>(rows: Ref<readonly R[]>, startDepth: number) {
-  const depth = ref(startDepth);
+export function useFolding<R extends Foldable>(
+  rows: Ref<readonly R[]>,
+  startDepth: number | Ref<number>,
+) {
+  const depth = isRef(startDepth) ? ref(startDepth.value) : ref(startDepth);
+  if (isRef(startDepth)) watch(startDepth, showDepth);
   /** Rows whose state is not what the depth says. */
   const turned = ref<ReadonlySet<string>>(new Set());
 
@@ -25,6 +32,10 @@ export function useFolding<R extends Foldable>(rows: Ref<readonly R[]>, startDep
     let hiddenBelow = Number.POSITIVE_INFINITY;
     for (const row of rows.value) {
       if (row.level > hiddenBelow) continue;
+      if (row.line) {
+        shown.push({ ...row, folded: false });
+        continue;
+      }
       const folded = isFolded(row);
       hiddenBelow = folded ? row.level : Number.POSITIVE_INFINITY;
       shown.push({ ...row, folded });

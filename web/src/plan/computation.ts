@@ -29,6 +29,8 @@ import {
   profilePreview,
   proposeStreams,
   referenceOf,
+  marketOf,
+  measuredTable,
   rollUp,
   spreadTyped,
   streamsIn,
@@ -47,7 +49,10 @@ import {
   type MethodCode,
   type Model,
   type Month,
+  type Market,
   type MeasureCode,
+  type MeasuredQuery,
+  type MeasuredTable,
   type Mover,
   type Override,
   type Problem,
@@ -78,6 +83,15 @@ export interface SaidOfDriver {
   readonly history: readonly (number | null)[];
   /** Twelve indices with mean 1, January first. */
   readonly season: readonly number[] | null;
+}
+
+/** A combination that is sold and not forecast, with what it brought in the last twelve months. */
+export interface LooseLine {
+  readonly combination: number;
+  readonly label: string;
+  readonly revenue: number;
+  /** The last month with sales lines. */
+  readonly last: string;
 }
 
 /** A stream in a list, with its method and what it lacks. */
@@ -113,6 +127,8 @@ export class Computation {
   /** Kept versions by id, each with the newest entry its cells have in them. */
   readonly #versions = new Map<number, { lastEntry: number; cells: VersionCells }>();
   readonly #facts = new Map<Source, Facts>();
+  /** Sizes of markets, until an assumption changes. */
+  #market: Market | undefined;
 
   #required(): Model {
     if (!this.#model) throw new Error('No plan is loaded yet');
@@ -123,6 +139,7 @@ export class Computation {
   load({ plan }: Pick<WorkspacePlan, 'plan'>): Problem[] {
     this.#model = evaluate(compile(plan));
     this.#facts.clear();
+    this.#market = undefined;
     return missingInputs(this.#model);
   }
 
@@ -166,15 +183,36 @@ export class Computation {
     return rollUp(this.#factsOf(source), model.tree, query, model.plan.calendar.fiscalStart);
   }
 
+  /** A table of several measures of the forecast. */
+  measured(query: MeasuredQuery): MeasuredTable {
+    const model = this.#required();
+    this.#market ??= marketOf(model);
+    const { fiscalStart } = model.plan.calendar;
+    return measuredTable(this.#factsOf('forecast'), this.#market, model.tree, query, fiscalStart);
+  }
+
   compare(version: number, query: ComparisonQuery): Comparison {
     const model = this.#required();
     const closed = monthFrom(model.plan.calendar.closedThrough);
     return compare(this.#factsOf('actual'), this.#factsOf(version), model.tree, query, closed);
   }
 
-  /** How many combinations were sold in the last twelve closed months and are not forecast. */
-  notForecast(): number {
-    return proposeStreams(planOf(this.#required())).length;
+  /** What was sold in the last twelve closed months and is not forecast. */
+  notForecast(): LooseLine[] {
+    const { tree, first, open } = this.#required();
+    const { measures, count, combinations } = this.#factsOf('actual');
+    const places = new Map(combinations.map(({ id }, place) => [id, place]));
+    return proposeStreams(planOf(this.#required())).map(({ combination }) => {
+      const place = places.get(combination) ?? 0;
+      const months = measures.revenue.subarray(place * count, place * count + open);
+      const last = months.findLastIndex((value) => value !== 0);
+      return {
+        combination,
+        label: tree.label(combinations[place]?.members ?? []),
+        revenue: months.slice(-12).reduce((sum, value) => sum + value, 0),
+        last: monthText(first + last),
+      };
+    });
   }
 
   /** The members of every stream. */
@@ -432,6 +470,7 @@ export class Computation {
     const model = this.#required();
     change(model, edit);
     this.#facts.delete('forecast');
+    this.#market = undefined;
     return missingInputs(model);
   }
 }

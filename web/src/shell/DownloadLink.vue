@@ -7,7 +7,10 @@ import { usePlan } from '../plan/use-plan.ts';
 const props = defineProps<{
   name: string;
   query: {
-    readonly measure: string;
+    readonly measure?: string;
+    readonly measures?: readonly string[];
+    readonly empty?: boolean | undefined;
+    readonly order?: { readonly column: string; readonly descending: boolean } | undefined;
     readonly rows: readonly string[];
     readonly scope: readonly number[];
     readonly span: Span;
@@ -19,14 +22,17 @@ const props = defineProps<{
 
 const plan = usePlan();
 const address = computed(() => {
-  const { measure, rows, scope, span, columns, grain } = props.query;
+  const { measure, measures, rows, scope, span, columns, grain, empty, order } = props.query;
   const parameters = new URLSearchParams({
-    measure,
     rows: rows.join(','),
     scope: scope.join(','),
     from: monthText(span.from),
     to: monthText(span.to),
   });
+  if (measure !== undefined) parameters.set('measure', measure);
+  if (measures !== undefined) parameters.set('measures', measures.join(','));
+  if (empty) parameters.set('empty', 'yes');
+  if (order) parameters.set('order', `${order.column}:${order.descending ? 'down' : 'up'}`);
   if (columns !== undefined) parameters.set('columns', columns);
   if (grain !== undefined) parameters.set('grain', grain);
   if (props.version !== undefined) parameters.set('version', String(props.version));

@@ -7,6 +7,7 @@ const KEYS = [
   ['[ and ]', 'move the window by its length'],
   ['Ctrl K', 'go anywhere: room, member, driver, stream'],
   ['Space', 'how the number came about'],
+  ['p', 'pin the row of the forecast, or let go of it'],
   ['Ctrl Z, Ctrl Y', 'take back, do again'],
   ['Enter, Tab, Esc', 'down, right, leave the cell'],
   ['Delete', 'take back what was typed in a cell'],

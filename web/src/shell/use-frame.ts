@@ -124,7 +124,11 @@ export function useFrame() {
     () => GRAINS.find((code) => code === text(route.query, 'grain')) ?? 'month',
   );
   const measure = computed<MeasureCode>(
-    () => MEASURE_CODES.find((code) => code === text(route.query, 'measure')) ?? 'revenue',
+    () =>
+      MEASURE_CODES.find((code) => code === text(route.query, 'measure')) ??
+      // A room of several measures puts the first one first.
+      MEASURE_CODES.find((code) => code === text(route.query, 'measures').split(',')[0]) ??
+      'revenue',
   );
   const dimensionCodes = computed(() => plan.frame?.plan.dimensions.map(({ code }) => code) ?? []);
   const rows = computed<readonly string[]>(() => {

@@ -225,8 +225,8 @@ export function useWaiting() {
       const text = `${plan.missing.length} inputs of streams are missing`;
       list.push({ text, room: 'drivers', query: { driver } });
     }
-    if (loose > 0) {
-      const text = `${loose} combinations were sold in the last twelve months and are not forecast`;
+    if (loose.length > 0) {
+      const text = `${loose.length} combinations were sold in the last twelve months and are not forecast`;
       list.push({ text, room: 'forecast' });
     }
     for (const node of tree.nodes) {

@@ -1,4 +1,5 @@
 import {
+  MEASURED,
   MEASURES,
   monthFrom,
   type Driver,
@@ -27,7 +28,8 @@ export function questionInWords(
     const driver = names.drivers.find(({ code }) => code === question.driver);
     return { title, about: `${driver?.name ?? ''}, ${longMonth(monthFrom(question.month))}` };
   }
-  const { name } = MEASURES[question.measure];
+  const { name } =
+    question.kind === 'measured' ? MEASURED[question.measure] : MEASURES[question.measure];
   const months = spanInWords(question.span);
   if (question.kind === 'variance') {
     return {

@@ -1,0 +1,350 @@
+/** Tables of several measures, on rows or on columns, with those that compare and divide. */
+import type { Grain, Period, Span } from '../calendar/period.ts';
+import type { MemberTree } from '../dimensions/member-tree.ts';
+import type { Facts } from './facts.ts';
+import type { Market } from './market.ts';
+import { MEASURES, ratio, type MeasureCode } from './measure.ts';
+import {
+  rollUp,
+  type Table,
+  type TableCell,
+  type TableColumn,
+  type TableQuery,
+  type TableRow,
+} from './roll-up.ts';
+import { inScope, rowTree } from './row-tree.ts';
+import { sortRows, type RowOrder } from './row-order.ts';
+
+/** What a measured table shows: what rolls up, and what is made by comparing or dividing. */
+export type MeasuredCode =
+  | MeasureCode
+  | 'shareOfRevenue'
+  | 'shareOfUnits'
+  | 'shareOfMarket'
+  | 'marketSize'
+  | 'revenueOnLastYear'
+  | 'unitsOnLastYear'
+  | 'revenueOnPeriod'
+  | 'unitsOnPeriod';
+
+type Making =
+  | { readonly kind: 'plain'; readonly of: MeasureCode }
+  | { readonly kind: 'share'; readonly of: 'revenue' | 'units' }
+  | { readonly kind: 'market'; readonly of: 'share' | 'size' }
+  | { readonly kind: 'growth'; readonly of: 'revenue' | 'units'; readonly on: 'year' | 'period' };
+
+/** What a measure is called, how it is shown, and how it is made. */
+export interface MeasuredMeasure {
+  readonly name: string;
+  readonly display: 'money' | 'units' | 'price' | 'percent';
+  readonly making: Making;
+}
+
+const plain = (of: MeasureCode, display: MeasuredMeasure['display']): MeasuredMeasure => ({
+  name: MEASURES[of].name,
+  display,
+  making: { kind: 'plain', of },
+});
+const percent = (name: string, making: Making): MeasuredMeasure => ({
+  name,
+  display: 'percent',
+  making,
+});
+
+/** The measures of a measured table, in the order in which they are offered. */
+export const MEASURED: Readonly<Record<MeasuredCode, MeasuredMeasure>> = {
+  revenue: plain('revenue', 'money'),
+  units: plain('units', 'units'),
+  averagePrice: plain('averagePrice', 'price'),
+  cost: plain('cost', 'money'),
+  shareOfRevenue: percent('Share of revenue', { kind: 'share', of: 'revenue' }),
+  shareOfUnits: percent('Share of units', { kind: 'share', of: 'units' }),
+  shareOfMarket: percent('Share of market', { kind: 'market', of: 'share' }),
+  marketSize: { name: 'Market size', display: 'units', making: { kind: 'market', of: 'size' } },
+  revenueOnLastYear: percent('Revenue on last year', {
+    kind: 'growth',
+    of: 'revenue',
+    on: 'year',
+  }),
+  unitsOnLastYear: percent('Units on last year', { kind: 'growth', of: 'units', on: 'year' }),
+  revenueOnPeriod: percent('Revenue on the period before', {
+    kind: 'growth',
+    of: 'revenue',
+    on: 'period',
+  }),
+  unitsOnPeriod: percent('Units on the period before', {
+    kind: 'growth',
+    of: 'units',
+    on: 'period',
+  }),
+};
+
+export interface MeasuredQuery extends Omit<TableQuery, 'measure'> {
+  readonly measures: readonly MeasuredCode[];
+  /** `time`, `measures`, or a dimension by code. */
+  readonly columns: string;
+  /** Whether rows in which there is nothing are shown as well. */
+  readonly empty?: boolean | undefined;
+  readonly order?: RowOrder | undefined;
+}
+
+export interface MeasuredColumn extends TableColumn {
+  /** Where measures stand on the columns. */
+  readonly measure?: MeasuredCode;
+}
+
+/** A row of one measure; of several measures the later ones follow as lines of their own. */
+export interface MeasuredRow extends TableRow {
+  readonly measure: MeasuredCode;
+  /** Whether it is a further measure of the row before it. */
+  readonly line: boolean;
+}
+
+export interface MeasuredTable {
+  readonly columns: readonly MeasuredColumn[];
+  readonly rows: readonly MeasuredRow[];
+  /** Everything in scope: one row, or one a measure. */
+  readonly totals: readonly MeasuredRow[];
+}
+
+const NONE: TableCell = { value: null, incomplete: false };
+const YEAR = 12;
+const MONTHS_OF: Readonly<Record<Grain, number>> = { month: 1, quarter: 3, year: YEAR };
+const earlier = ({ from, to }: Span, months: number): Span => ({
+  from: from - months,
+  to: to - months,
+});
+
+/** What one and the same set of rows and columns is filled with, measure by measure. */
+class Measuring {
+  readonly #made = new Map<string, Table>();
+  readonly #included: (index: number) => boolean;
+  readonly #held: ReadonlySet<number>;
+
+  constructor(
+    readonly facts: Facts,
+    readonly market: Market,
+    readonly tree: MemberTree,
+    readonly query: MeasuredQuery,
+    readonly fiscalStart: number,
+  ) {
+    this.#held = inScope(tree, facts.combinations, query.scope);
+    const any = new Set([...this.#held].filter((index) => this.#hasNumbers(index)));
+    this.#included = (index) => (query.empty ? this.#held : any).has(index);
+  }
+
+  /** Whether anything is sold or forecast of a combination in the window, or missing there. */
+  #hasNumbers(index: number): boolean {
+    const { first, count, measures } = this.facts;
+    const from = Math.max(0, this.query.span.from - first);
+    const to = Math.min(count - 1, this.query.span.to - first);
+    for (let t = from; t <= to; t += 1) {
+      const at = index * count + t;
+      if (measures.units[at] !== 0 || measures.revenue[at] !== 0) return true;
+    }
+    return false;
+  }
+
+  /** A plain measure over the same rows and columns, of this window or of an earlier one. */
+  #rolled(measure: MeasureCode, span: Span): Table {
+    const key = `${measure} ${span.from} ${span.to}`;
+    const known = this.#made.get(key);
+    if (known) return known;
+    const { rows, scope, grain } = this.query;
+    const columns = this.query.columns === 'measures' ? 'time' : this.query.columns;
+    const asked = { measure, rows, scope, grain, columns, span };
+    const table = rollUp(this.facts, this.tree, asked, this.fiscalStart, this.#included);
+    this.#made.set(key, table);
+    return table;
+  }
+
+  table(code: MeasuredCode): Table {
+    const { making } = MEASURED[code];
+    const { span } = this.query;
+    switch (making.kind) {
+      case 'plain':
+        return this.#rolled(making.of, span);
+      case 'share':
+        return shares(this.#rolled(making.of, span));
+      case 'growth':
+        return this.#growth(making.of, making.on);
+      case 'market':
+        return this.#ofMarket(making.of);
+    }
+  }
+
+  /** The growth of each number on the year before, or on the column before. */
+  #growth(of: 'revenue' | 'units', on: 'year' | 'period'): Table {
+    const { span, grain, columns } = this.query;
+    const now = this.#rolled(of, span);
+    const whole = on === 'year' ? YEAR : span.to - span.from + 1;
+    // A column of time grows on the same stretch so many months before; anything else on the window.
+    const step = on === 'year' ? YEAR : columns === 'time' ? MONTHS_OF[grain] : whole;
+    const before = this.#rolled(of, earlier(span, step));
+    const wholeBefore = this.#rolled(of, earlier(span, whole));
+    const { first } = this.facts;
+    const grown = (a: TableCell | undefined, b: TableCell | undefined): TableCell => {
+      if (!a || !b || a.value === null || b.value === null) return NONE;
+      return {
+        value: ratio(a.value - b.value, Math.abs(b.value)),
+        incomplete: a.incomplete || b.incomplete,
+      };
+    };
+    const known = now.columns.map(({ period }) => (period?.from ?? span.from) - step >= first);
+    const wholeKnown = span.from - whole >= first;
+    const rowOf = (row: TableRow, place: number): TableRow => {
+      const [then, all] = [before, wholeBefore].map((table) =>
+        place < 0 ? table.total : table.rows[place],
+      );
+      return {
+        ...row,
+        cells: row.cells.map((cell, column) =>
+          known[column] ? grown(cell, then?.cells[column]) : NONE,
+        ),
+        total: wholeKnown ? grown(row.total, all?.total) : NONE,
+      };
+    };
+    return { columns: now.columns, rows: now.rows.map(rowOf), total: rowOf(now.total, -1) };
+  }
+
+  /** Net units over the size of the market, or the size; one that combinations share counts once. */
+  #ofMarket(of: 'share' | 'size'): Table {
+    const units = this.#rolled('units', this.query.span);
+    const { tree, facts, query } = this;
+    const nodes = rowTree(tree, facts.combinations, query.rows, this.#included);
+    const rowOf = (row: TableRow, parts: Iterable<number>): TableRow => ({
+      ...row,
+      ...this.#marketCells(units.columns, [...parts], of),
+    });
+    return {
+      columns: units.columns,
+      rows: units.rows.map((row, place) => rowOf(row, nodes[place]?.parts ?? [])),
+      total: rowOf(units.total, this.#held),
+    };
+  }
+
+  #marketCells(
+    columns: readonly TableColumn[],
+    parts: readonly number[],
+    of: 'share' | 'size',
+  ): Pick<TableRow, 'cells' | 'total'> {
+    const { size, facts: numbers } = this.market;
+    const { tree, facts, query } = this;
+    const count = facts.count;
+    const position = tree.dimensions.findIndex(({ code }) => code === query.columns);
+    const share = ({ from, to }: Span, top?: number): TableCell => {
+      let units = 0;
+      let market = 0;
+      let incomplete = false;
+      const own =
+        top === undefined
+          ? parts
+          : parts.filter(
+              (part) => tree.path(facts.combinations[part]?.members[position] ?? -1)[0] === top,
+            );
+      for (let month = Math.max(from, facts.first); month <= to; month += 1) {
+        const t = month - facts.first;
+        const counted = new Set<number>();
+        for (const part of own) {
+          const at = part * count + t;
+          const number = numbers[at] ?? 0;
+          if (number === 0) continue;
+          const sold = facts.measures.units[at] ?? 0;
+          if (Number.isNaN(sold)) incomplete = true;
+          else units += sold;
+          if (!counted.has(number)) market += size[at] ?? 0;
+          counted.add(number);
+        }
+      }
+      if (of === 'size') return { value: market === 0 ? null : market, incomplete: false };
+      return { value: ratio(units, market), incomplete };
+    };
+    return {
+      cells: columns.map(({ key, period }) =>
+        period ? share(period) : share(query.span, Number(key)),
+      ),
+      total: share(query.span),
+    };
+  }
+}
+
+/** Each number's share of the total of its column. */
+function shares(table: Table): Table {
+  const { total } = table;
+  const share = (cell: TableCell, whole: TableCell | undefined): TableCell => ({
+    value: ratio(cell.value ?? Number.NaN, whole?.value ?? Number.NaN),
+    incomplete: cell.incomplete || (whole?.incomplete ?? false),
+  });
+  const rowOf = (row: TableRow): TableRow => ({
+    ...row,
+    cells: row.cells.map((cell, column) => share(cell, total.cells[column])),
+    total: share(row.total, total.total),
+  });
+  return { columns: table.columns, rows: table.rows.map(rowOf), total: rowOf(total) };
+}
+
+/**
+ * Makes a table of one or several measures: as lines of each row, or as columns over the window.
+ * Rows are those in which anything is sold or forecast, the same for every measure.
+ * @param market behind the facts' combinations, for shares of it
+ * @throws RangeError for a dimension that is not there, and without a measure
+ */
+export function measuredTable(
+  facts: Facts,
+  market: Market,
+  tree: MemberTree,
+  query: MeasuredQuery,
+  fiscalStart: number,
+): MeasuredTable {
+  const measuring = new Measuring(facts, market, tree, query, fiscalStart);
+  const tables = query.measures.map((code) => ({ code, table: measuring.table(code) }));
+  const [main] = tables;
+  if (!main) throw new RangeError('A table shows at least one measure');
+  if (query.columns === 'measures') {
+    const columns = query.measures.map((code) => ({
+      key: code,
+      label: MEASURED[code].name,
+      period: null,
+      measure: code,
+    }));
+    const across = (row: TableRow, place: number): MeasuredRow => ({
+      ...row,
+      cells: tables.map(
+        ({ table }) => (place < 0 ? table.total : table.rows[place])?.total ?? NONE,
+      ),
+      total: NONE,
+      measure: main.code,
+      line: false,
+    });
+    const rows = main.table.rows.map(across);
+    const total = { ...across(main.table.total, -1), label: 'All' };
+    return { columns, rows: sortRows(rows, columns, query.order), totals: [total] };
+  }
+  const places = new Map(main.table.rows.map(({ key }, place) => [key, place]));
+  const lines = (row: TableRow, place: number): MeasuredRow[] =>
+    tables.map(({ code, table }, index) => {
+      const own = (place < 0 ? table.total : table.rows[place]) ?? row;
+      return index === 0
+        ? { ...own, measure: code, line: false }
+        : { ...own, key: `${row.key} ${code}`, parent: false, measure: code, line: true };
+    });
+  const sorted = sortRows(main.table.rows, main.table.columns, query.order);
+  return {
+    columns: main.table.columns,
+    rows: sorted.flatMap((row) => lines(row, places.get(row.key) ?? -1)),
+    totals: lines(main.table.total, -1),
+  };
+}
+
+/** The months of a number of a measured table before it, which a growth is on. */
+export function grownOn(
+  code: MeasuredCode,
+  span: Span,
+  period: Period | null,
+  grain: Grain,
+): Span | null {
+  const { making } = MEASURED[code];
+  if (making.kind !== 'growth') return null;
+  if (making.on === 'year') return earlier(period ?? span, YEAR);
+  return period ? earlier(period, MONTHS_OF[grain]) : earlier(span, span.to - span.from + 1);
+}

@@ -1,0 +1,172 @@
+/** Why a share, a growth or a market is what it is: the numbers of the table that it is made of. */
+import { monthText, type Month } from '../calendar/month.ts';
+import type { Model } from '../forecast/model.ts';
+import type { Facts } from '../tables/facts.ts';
+import { marketOf } from '../tables/market.ts';
+import { ratio } from '../tables/measure.ts';
+import { MEASURED } from '../tables/measured.ts';
+import { inScope } from '../tables/row-tree.ts';
+import type { TraceNode, TraceQuestion, TraceSource } from './trace.ts';
+
+type Question = Extract<TraceQuestion, { kind: 'measured' }>;
+type TableQuestion = Extract<TraceQuestion, { kind: 'table' }>;
+/** Explains a number of a plain table. */
+type OfTable = (question: TableQuestion) => TraceNode;
+
+/** Explains a number of a measured table, one level down. */
+export function explainMeasured(
+  model: Model,
+  question: Question,
+  facts: Facts,
+  ofTable: OfTable,
+): TraceNode {
+  const { making } = MEASURED[question.measure];
+  const { source, scope, span } = question;
+  const table = { kind: 'table', source, scope, span } as const;
+  switch (making.kind) {
+    case 'plain':
+      return ofTable({ ...table, measure: making.of });
+    case 'share':
+      return divided(question, [
+        asLeaf(ofTable({ ...table, measure: making.of })),
+        asLeaf(ofTable({ ...table, measure: making.of, scope: question.whole })),
+      ]);
+    case 'growth': {
+      const now = asLeaf(ofTable({ ...table, measure: making.of }));
+      const before = asLeaf(
+        ofTable({ ...table, measure: making.of, span: question.before ?? span }),
+      );
+      return divided(question, [more(now, before), positive(before)]);
+    }
+    case 'market': {
+      const { units, market } = marketParts(model, question, facts, ofTable);
+      return making.of === 'size' ? { ...market, question } : divided(question, [units, market]);
+    }
+  }
+}
+
+/** A number with its question, to be opened when it is asked for. */
+function asLeaf(node: TraceNode): TraceNode {
+  return node.question ? { ...node, shape: 'value', parts: [] } : node;
+}
+
+function divided(question: Question, parts: readonly [TraceNode, TraceNode]): TraceNode {
+  const [above, below] = parts;
+  return {
+    label: MEASURED[question.measure].name,
+    display: 'percent',
+    value: ratio(above.value ?? Number.NaN, below.value ?? Number.NaN),
+    incomplete: above.incomplete || below.incomplete,
+    shape: 'ratio',
+    parts,
+    question,
+  };
+}
+
+function more(now: TraceNode, before: TraceNode): TraceNode {
+  const known = now.value !== null && before.value !== null;
+  return {
+    label: 'More than before',
+    display: now.display,
+    value: known ? (now.value ?? 0) - (before.value ?? 0) : null,
+    incomplete: now.incomplete || before.incomplete,
+    shape: 'difference',
+    parts: [now, before],
+  };
+}
+
+/** A growth is of the size of what was before, whatever its sign. */
+function positive(before: TraceNode): TraceNode {
+  if (before.value === null || before.value >= 0) return before;
+  return {
+    ...before,
+    label: `Size of ${before.label}`,
+    value: -before.value,
+    shape: 'apply',
+    operation: 'negate',
+    parts: [before],
+  };
+}
+
+const total = (nodes: readonly TraceNode[]): Pick<TraceNode, 'value' | 'incomplete'> => {
+  const known = nodes.flatMap(({ value }) => value ?? []);
+  const incomplete = nodes.some((node) => node.incomplete);
+  const value = known.reduce((sum, one) => sum + one, 0);
+  return { value: incomplete && value === 0 ? null : value, incomplete };
+};
+
+function sizeSource(holder: number, month: Month): TraceSource {
+  return holder > 0
+    ? { kind: 'assumption', id: holder, month: monthText(month) }
+    : { kind: 'default', driver: 'marketSize' };
+}
+
+/** The units for which a market is known, and that market; what several share counts once. */
+function marketParts(
+  model: Model,
+  { source, scope, span }: Question,
+  facts: Facts,
+  ofTable: OfTable,
+): { units: TraceNode; market: TraceNode } {
+  const { size, facts: numbers, holders } = marketOf(model);
+  const units: TraceNode[] = [];
+  const from = Math.max(span.from, facts.first);
+  const sizes = new Map<number, { label: string; months: TraceNode[] }>();
+  const counted = new Set<string>();
+  for (const index of inScope(model.tree, facts.combinations, scope)) {
+    const combination = facts.combinations[index];
+    if (!combination) continue;
+    const { members } = combination;
+    const asked = { kind: 'table', source, measure: 'units', scope: members } as const;
+    const known: number[] = [];
+    for (let month = from; month <= span.to; month += 1) {
+      const t = month - facts.first;
+      const at = index * facts.count + t;
+      const number = t < facts.count ? (numbers[at] ?? 0) : 0;
+      if (number === 0) continue;
+      known.push(month);
+      if (counted.has(`${number} ${month}`)) continue;
+      counted.add(`${number} ${month}`);
+      const where = model.assumptions.get(holders[at] ?? 0)?.scope ?? members;
+      const own = sizes.get(number) ?? { label: model.tree.label(where), months: [] };
+      sizes.set(number, own);
+      const value = size[at] ?? Number.NaN;
+      own.months.push({
+        label: `Market size, ${monthText(month)}`,
+        display: 'units',
+        value,
+        incomplete: false,
+        shape: 'value',
+        parts: [],
+        source: sizeSource(holders[at] ?? 0, month),
+      });
+    }
+    // Where its market is known throughout, a stream is one step.
+    const whole = known.length === span.to - from + 1;
+    const stretches = whole ? [{ from, to: span.to }] : known.map((t) => ({ from: t, to: t }));
+    for (const stretch of stretches) units.push(asLeaf(ofTable({ ...asked, span: stretch })));
+  }
+  const all = [...sizes.values()];
+  const sizesOf = all.map(({ label, months }): TraceNode => ({
+    label: `Market of ${label}`,
+    display: 'units',
+    ...total(months),
+    shape: 'sum',
+    parts: months,
+  }));
+  const [only] = sizesOf;
+  const market: TraceNode =
+    sizesOf.length === 1 && only
+      ? { ...only, label: 'Market size' }
+      : { label: 'Market size', display: 'units', ...total(sizesOf), shape: 'sum', parts: sizesOf };
+  return {
+    units: {
+      label: 'Units where the market is known',
+      display: 'units',
+      ...total(units),
+      shape: 'sum',
+      parts: units,
+    },
+    market,
+  };
+}

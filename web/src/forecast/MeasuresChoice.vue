@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { MEASURED, type MeasuredCode } from '@dravex/core';
+import { computed } from 'vue';
+import { useArrangement } from './use-arrangement.ts';
+
+/** Which measures the table shows, and whether they stand on its rows or its columns. */
+const { measures, across, setMeasures, setAcross } = useArrangement();
+
+/** Costs of a forecast are not known yet. */
+const OFFERED = (Object.keys(MEASURED) as MeasuredCode[]).filter((code) => code !== 'cost');
+const label = computed(() => {
+  const [first = 'revenue', ...more] = measures.value;
+  const { name } = MEASURED[first];
+  return more.length === 0 ? name : `${name} and ${more.length} more`;
+});
+
+function turn(code: MeasuredCode, event: Event): void {
+  const box = event.target as HTMLInputElement;
+  const next = box.checked
+    ? [...measures.value, code]
+    : measures.value.filter((one) => one !== code);
+  // A table shows at least one measure: the last one stays.
+  if (next.length === 0) box.checked = true;
+  else setMeasures(next);
+}
+</script>
+
+<template>
+  <v-menu location="bottom start" :offset="4" :close-on-content-click="false">
+    <template #activator="{ props: activator }">
+      <button v-bind="activator" type="button" class="chip" :aria-label="`Measure: ${label}`">
+        {{ label }} <span class="caret" aria-hidden="true">▾</span>
+      </button>
+    </template>
+    <div class="menu-sheet measures" role="group" aria-label="Measures">
+      <div v-for="code in OFFERED" :key="code" class="measure">
+        <input
+          :id="`measure-${code}`"
+          type="checkbox"
+          :checked="measures.includes(code)"
+          :aria-label="MEASURED[code].name"
+          @change="turn(code, $event)"
+        />
+        <label :for="`measure-${code}`">{{ MEASURED[code].name }}</label>
+        <button
+          type="button"
+          class="link only"
+          :aria-label="`Only ${MEASURED[code].name}`"
+          @click="setMeasures([code])"
+        >
+          only
+        </button>
+      </div>
+      <div class="group">They stand on</div>
+      <label class="measure"
+        ><input type="radio" name="across" :checked="!across" @change="setAcross(false)" /> rows,
+        beside time</label
+      >
+      <label class="measure"
+        ><input type="radio" name="across" :checked="across" @change="setAcross(true)" /> columns,
+        over the window</label
+      >
+    </div>
+  </v-menu>
+</template>
+
+<style scoped>
+.measures {
+  padding: 8px 12px;
+  min-width: 260px;
+}
+.measure {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+  padding: 3px 0;
+  font-size: 13px;
+}
+.only {
+  margin-left: auto;
+  font-size: 12px;
+}
+.caret {
+  color: var(--ink-quiet);
+  font-size: 9px;
+}
+</style>

@@ -1,0 +1,72 @@
+import { MEASURED, type MeasuredCode, type RowOrder } from '@dravex/core';
+import { computed } from 'vue';
+import { useRoute } from 'vue-router';
+import { useFrame } from '../shell/use-frame.ts';
+
+const isMeasure = (code: string): code is MeasuredCode => code in MEASURED;
+
+/**
+ * How the forecast's table is laid out, all of it in the address: its measures and where they
+ * stand, the order of rows, what is pinned, how deep rows are open, and whether empty ones show.
+ */
+export function useArrangement() {
+  const route = useRoute();
+  const { measure, set } = useFrame();
+  const text = (name: string): string => {
+    const value = route.query[name];
+    return typeof value === 'string' ? value : '';
+  };
+
+  const measures = computed<readonly MeasuredCode[]>(() => {
+    const wanted = text('measures').split(',').filter(isMeasure);
+    return wanted.length > 0 ? [...new Set(wanted)] : [measure.value];
+  });
+  const across = computed(() => text('across') === 'yes');
+  const order = computed<RowOrder | undefined>(() => {
+    const [column = '', way] = text('order').split('|');
+    return column === '' ? undefined : { column, descending: way !== 'up' };
+  });
+  const empty = computed(() => text('empty') === 'yes');
+  const pinned = computed<readonly string[]>(() => text('pin').split(',').filter(Boolean));
+  /** How many levels of rows are open. */
+  const depth = computed(() => {
+    const levels = Number(text('levels'));
+    return Number.isInteger(levels) && levels >= 1 && levels <= 9 ? levels - 1 : 1;
+  });
+
+  return {
+    measures,
+    across,
+    order,
+    empty,
+    pinned,
+    depth,
+    /** Shows these measures, in the order in which they are offered; never none. */
+    setMeasures(codes: readonly MeasuredCode[]): void {
+      const wanted = Object.keys(MEASURED).filter((code) => codes.some((one) => one === code));
+      const [first] = wanted;
+      if (first === undefined) return;
+      // What rolls up by itself is the measure of the heading, the chart, and the other rooms.
+      const frame = ['revenue', 'units', 'averagePrice'].find((code) => wanted.includes(code));
+      const alone = wanted.length === 1 && first === frame;
+      void set({ measures: alone ? undefined : wanted.join(','), measure: frame ?? 'revenue' });
+    },
+    setAcross: (yes: boolean) => set({ across: yes ? 'yes' : undefined, order: undefined }),
+    setEmpty: (yes: boolean) => set({ empty: yes ? 'yes' : undefined }),
+    setDepth: (levels: number) => set({ levels: levels === 2 ? undefined : String(levels) }),
+    /** Falling, then rising, then as the members stand. */
+    turnOrder(column: string): void {
+      const now = order.value;
+      const next =
+        now?.column !== column ? `${column}|down` : now.descending ? `${column}|up` : undefined;
+      void set({ order: next });
+    },
+    setOrder: (wanted: RowOrder | undefined) =>
+      set({ order: wanted && `${wanted.column}|${wanted.descending ? 'down' : 'up'}` }),
+    togglePin(row: string): void {
+      const there = pinned.value.includes(row);
+      const next = there ? pinned.value.filter((key) => key !== row) : [...pinned.value, row];
+      void set({ pin: next.length > 0 ? next.join(',') : undefined });
+    },
+  };
+}
