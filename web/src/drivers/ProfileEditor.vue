@@ -2,7 +2,7 @@
 import type { KeptAssumption } from '@dravex/contract';
 import { monthFrom, monthText, type Driver, type Profile } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
-import ForecastChart from '../forecast/ForecastChart.vue';
+import ForecastChart from '../charts/ForecastChart.vue';
 import { monthName, shortMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';

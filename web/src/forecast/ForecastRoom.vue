@@ -17,13 +17,14 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords, request } from '../shell/api.ts';
 import StandElsewhere from '../reporting/StandElsewhere.vue';
+import Choice from '../shell/Choice.vue';
 import DownloadLink from '../shell/DownloadLink.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { growthOf } from '../trace/nodes.ts';
 import { useTrace } from '../trace/use-trace.ts';
 import ViewsChoice from '../views/ViewsChoice.vue';
-import ForecastChart from './ForecastChart.vue';
+import ForecastCharts from './ForecastCharts.vue';
 import { forecastHeadline } from './headline.ts';
 import LevelsChoice from './LevelsChoice.vue';
 import LoosePanel from './LoosePanel.vue';
@@ -32,7 +33,7 @@ import MeasuresChoice from './MeasuresChoice.vue';
 import MethodPanel from './MethodPanel.vue';
 import OverridesPanel from './OverridesPanel.vue';
 import { useOverrides } from './use-overrides.ts';
-import { useArrangement } from './use-arrangement.ts';
+import { CHARTS, useArrangement } from './use-arrangement.ts';
 import { useMeasured, useTable } from './use-tables.ts';
 
 const plan = usePlan();
@@ -176,6 +177,13 @@ const chart = computed(() => {
   };
 });
 
+const dimensions = computed(() =>
+  (plan.frame?.plan.dimensions ?? []).map(({ code, name }) => ({
+    value: code,
+    name: name.toLowerCase(),
+  })),
+);
+
 const session = useSession();
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
 const loose = useAnswer([() => plan.tick], () => plan.compute().notForecast());
@@ -275,12 +283,7 @@ const levels = computed(
       </button>
     </div>
     <template v-else-if="data">
-      <ForecastChart
-        v-if="chart && panel !== 'methods'"
-        v-bind="chart"
-        :label="`${headline}. The table below holds the same numbers.`"
-        :show="(value: number) => formats.show(value, display, unit)"
-      />
+      <ForecastCharts v-if="panel !== 'methods'" :heading="headline" :total="chart" />
       <div class="controls no-print">
         <button
           type="button"
@@ -297,6 +300,21 @@ const levels = computed(
               : `${typedOver.length} cells typed over`
           }}
         </button>
+        <Choice
+          about="Chart"
+          :label="CHARTS.find(({ value }) => value === arrangement.chart.value)?.name ?? ''"
+          :options="CHARTS"
+          :chosen="arrangement.chart.value"
+          @choose="arrangement.setChart"
+        />
+        <Choice
+          v-if="!['total', 'funnel', 'none'].includes(arrangement.chart.value)"
+          about="Parts by"
+          :label="`by ${dimensions.find(({ value }) => value === arrangement.by.value)?.name ?? ''}`"
+          :options="dimensions"
+          :chosen="arrangement.by.value"
+          @choose="arrangement.setBy"
+        />
         <ViewsChoice room="forecast" />
         <LevelsChoice :levels="levels" />
         <button

@@ -16,9 +16,10 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords, request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
-import ForecastChart from './ForecastChart.vue';
+import ForecastChart from '../charts/ForecastChart.vue';
 import { blankFunnel } from './blank-funnel.ts';
 import FunnelForm from './FunnelForm.vue';
+import ProposalList from './ProposalList.vue';
 import SidePanel from '../shell/SidePanel.vue';
 
 /** The method of streams: what there is, when it fits, what it would make, before it is taken. */
@@ -44,6 +45,7 @@ const all = computed({
     shown.value.length > 0 && shown.value.every(({ stream }) => chosen.value.includes(stream.id)),
   set: (every: boolean) => (chosen.value = every ? shown.value.map(({ stream }) => stream.id) : []),
 });
+const picked = computed(() => props.lines.filter(({ stream }) => chosen.value.includes(stream.id)));
 const first = computed(() => props.lines.find(({ stream }) => stream.id === chosen.value[0]));
 
 const method = ref<MethodCode>('volumePrice');
@@ -56,6 +58,7 @@ const blank = () => ({
   kind: 'best' as (typeof BASELINE_KINDS)[number] | 'best',
   units: '',
   revenue: '',
+  why: '',
   names: [] as { name: string; combination: number; measure: 'units' | 'revenue' }[],
 });
 const form = ref(blank());
@@ -70,6 +73,7 @@ watch(
     method.value = stream.method;
     form.value = {
       ...blank(),
+      why: stream.settings?.why ?? '',
       of: baseline?.of ?? of ?? 'revenue',
       base: base ?? 'month',
       follows: attached?.combination ?? 0,
@@ -108,7 +112,11 @@ const settings = computed<StreamSettings>(() => {
       return {};
   }
 });
-const plain = (): StreamSettings => JSON.parse(JSON.stringify(settings.value)) as StreamSettings;
+const plain = (): StreamSettings => {
+  const why = form.value.why.trim();
+  const all = { ...settings.value, ...(why === '' ? {} : { why }) };
+  return JSON.parse(JSON.stringify(all)) as StreamSettings;
+};
 const tried = useAnswer(
   [() => JSON.stringify([chosen.value, method.value, settings.value]), () => plan.tick],
   async () =>
@@ -129,11 +137,17 @@ const chart = computed(() => {
   const closed = plan.closedThrough - start + 1;
   const from = Math.max(0, closed - 24);
   const line = (tried.data.value?.then ?? []).slice(from, closed + 24);
+  const band = tried.data.value?.band ?? undefined;
   const now = (tried.data.value?.now ?? []).slice(from, closed + 24);
   return {
     headings: line.map((_, t) => shortMonth(start + from + t, true)),
     closed: closed - from,
     line,
+    band: band && {
+      name: 'four of five',
+      low: line.map((_, t) => band[t - (closed - from)]?.low ?? null),
+      high: line.map((_, t) => band[t - (closed - from)]?.high ?? null),
+    },
     plan: { name: 'as now', values: now.map((value, t) => (t < closed - from ? null : value)) },
   };
 });
@@ -201,6 +215,12 @@ const inputs = computed(() => drivers.value.filter(({ kind }) => kind !== 'choic
         </label>
       </li>
     </ul>
+    <ProposalList
+      v-if="editable && picked.length > 0"
+      :key="picked.map(({ stream }) => stream.id).join()"
+      :lines="picked"
+      :overrides="overrides"
+    />
     <form v-if="editable && chosen.length > 0" @submit.prevent="take">
       <label for="method"
         >Method of {{ chosen.length === 1 ? first?.label : `${chosen.length} streams` }}</label
@@ -344,7 +364,12 @@ const inputs = computed(() => drivers.value.filter(({ kind }) => kind !== 'choic
         label="History, the forecast as now, and what the method would make"
         :show="(value: number) => formats.show(value, 'money', 1000)"
       />
+      <p v-if="tried.data.value?.band" class="quiet">
+        The shaded band holds four of five, by the errors of the last twelve closed months.
+      </p>
       <p>{{ effect }}</p>
+      <label for="method-why">Why it is forecast so</label>
+      <input id="method-why" v-model="form.why" maxlength="300" placeholder="optional" />
       <p
         v-for="problem in (tried.data.value?.problems ?? []).slice(0, 4)"
         :key="problem"

@@ -1,9 +1,24 @@
 import { MEASURED, type MeasuredCode, type RowOrder } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
+import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
 const isMeasure = (code: string): code is MeasuredCode => code in MEASURED;
+
+export type ChartKind =
+  'total' | 'stack' | 'lines' | 'share' | 'multiples' | 'price' | 'funnel' | 'none';
+/** The charts of the forecast, in the order in which they are offered. */
+export const CHARTS: readonly { readonly value: ChartKind; readonly name: string }[] = [
+  { value: 'total', name: 'The total' },
+  { value: 'stack', name: 'Total and parts' },
+  { value: 'lines', name: 'Part by part' },
+  { value: 'share', name: 'Shares over time' },
+  { value: 'multiples', name: 'A chart for each' },
+  { value: 'price', name: 'Price and volume' },
+  { value: 'funnel', name: 'Funnels' },
+  { value: 'none', name: 'No chart' },
+];
 
 /**
  * How the forecast's table is laid out, all of it in the address: its measures and where they
@@ -11,7 +26,8 @@ const isMeasure = (code: string): code is MeasuredCode => code in MEASURED;
  */
 export function useArrangement() {
   const route = useRoute();
-  const { measure, set } = useFrame();
+  const plan = usePlan();
+  const { measure, rows, set } = useFrame();
   const text = (name: string): string => {
     const value = route.query[name];
     return typeof value === 'string' ? value : '';
@@ -34,7 +50,20 @@ export function useArrangement() {
     return Number.isInteger(levels) && levels >= 1 && levels <= 9 ? levels - 1 : 1;
   });
 
+  const chart = computed<ChartKind>(
+    () => CHARTS.find(({ value }) => value === text('chart'))?.value ?? 'total',
+  );
+  /** The dimension whose members a chart shows apart; the outermost of the rows at first. */
+  const by = computed(() => {
+    const known = plan.frame?.plan.dimensions.some(({ code }) => code === text('by')) ?? false;
+    return known ? text('by') : (rows.value[0] ?? '');
+  });
+
   return {
+    chart,
+    by,
+    setChart: (kind: ChartKind) => set({ chart: kind === 'total' ? undefined : kind }),
+    setBy: (code: string) => set({ by: code === rows.value[0] ? undefined : code }),
     measures,
     across,
     order,

@@ -421,6 +421,7 @@ revo-grid.plan-grid {
   font-variant-numeric: tabular-nums;
   border: 0 !important;
   height: 100%;
+  min-height: 120px !important;
   background: var(--surface);
   color: var(--ink);
 }

@@ -49,7 +49,18 @@ import {
   type MethodCode,
   type Model,
   type Month,
+  bandOf,
+  funnelTable,
+  type FunnelTable,
+  type Grain,
+  partsOf,
+  proposeMethod,
+  stretchOf,
+  type Interval,
+  type ProposedMethod,
   type Market,
+  type Parts,
+  type PartsQuery,
   type MeasureCode,
   type MeasuredQuery,
   type MeasuredTable,
@@ -108,6 +119,8 @@ export interface StreamLine {
 export interface TriedMethod {
   readonly now: readonly (number | null)[];
   readonly then: readonly (number | null)[];
+  /** Where it will probably lie in open months; of one stream by a baseline. */
+  readonly band: readonly Interval[] | null;
   readonly problems: readonly string[];
 }
 
@@ -189,6 +202,17 @@ export class Computation {
     this.#market ??= marketOf(model);
     const { fiscalStart } = model.plan.calendar;
     return measuredTable(this.#factsOf('forecast'), this.#market, model.tree, query, fiscalStart);
+  }
+
+  /** What the forecast falls apart into, for charts. */
+  parts(query: PartsQuery): Parts {
+    const { tree, plan } = this.#required();
+    return partsOf(this.#factsOf('forecast'), tree, query, plan.calendar.fiscalStart);
+  }
+
+  /** The funnels of a scope: what enters, passes, costs and brings. */
+  funnels(scope: Scope, span: Span, grain: Grain): FunnelTable {
+    return funnelTable(this.#required(), scope, span, grain);
   }
 
   compare(version: number, query: ComparisonQuery): Comparison {
@@ -306,13 +330,23 @@ export class Computation {
         });
         return Number.isNaN(total) ? null : total;
       });
+    const [only] = ids;
+    const place = tried.streams.findIndex(({ stream }) => stream.id === only);
+    const band = ids.length === 1 && place >= 0 ? bandOf(stretchOf(tried, place), measure) : null;
     return {
       now: sum(model),
       then: sum(tried),
+      band,
       problems: modelProblems(tried)
         .filter(({ where }) => wanted.has(Number(where['stream'])))
         .map(({ message }) => message),
     };
+  }
+
+  /** A method for each of some streams, from its own closed months. */
+  proposeMethods(ids: readonly number[]): ProposedMethod[] {
+    const model = this.#required();
+    return ids.map((id) => proposeMethod(model, id));
   }
 
   /** How each baseline would have done for a stream over the last twelve closed months. */

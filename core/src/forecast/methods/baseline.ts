@@ -5,7 +5,7 @@ import {
   cannot,
   historyOf,
 } from '../../baselines/baseline.ts';
-import { bestKind } from '../../baselines/backtest.ts';
+import { bestKind, intervals, league, type Interval } from '../../baselines/backtest.ts';
 import type { BaselineChoice, Stream } from '../plan.ts';
 import {
   explainValued,
@@ -44,6 +44,34 @@ function prepare(stretch: Stretch): Prepared {
     revenue: of === 'revenue' ? ahead('revenue') : null,
     words: `${BASELINES[taken].name} through ${history.length} closed months`,
   };
+}
+
+/**
+ * Between which values a baseline will probably lie, four times of five, by the errors that its
+ * kind made over the last twelve closed months; over the open months. Where units are continued,
+ * revenue is as far from its forecast in proportion as they are. Null for another method, and
+ * where nothing could be tried.
+ */
+export function bandOf(stretch: Stretch, result: Result): Interval[] | null {
+  if (stretch.stream.method !== 'baseline') return null;
+  const { of, kind, settings } = choiceOf(stretch.stream);
+  const history = historyIn(stretch, of);
+  const { rows, best } = league(history, settings);
+  const taken = kind === 'best' ? best : kind;
+  const errors = rows.find((row) => row.kind === taken)?.errors ?? [];
+  if (errors.length === 0) return null;
+  const { offset, open, count } = stretch;
+  const monthsAhead = (name: Result): number[] => [
+    ...stretch[name].subarray(offset + open, offset + count),
+  ];
+  const ahead = monthsAhead(of);
+  const band = intervals(ahead, errors);
+  if (of === result) return band;
+  return monthsAhead(result).map((value, t) => {
+    const price = value / (ahead[t] ?? Number.NaN);
+    const { low = Number.NaN, high = Number.NaN } = band[t] ?? {};
+    return { low: low * price, high: high * price };
+  });
 }
 
 /** Statistical baseline: continued from actuals by the kind that is chosen, or the one that did best. */

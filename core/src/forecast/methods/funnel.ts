@@ -79,7 +79,9 @@ export interface FunnelNumbers {
   readonly sources: readonly Float64Array[];
   /** What is at each stage: entries, then what passed each step. */
   readonly stages: readonly Float64Array[];
-  /** What each step costs; 0 where it costs nothing. */
+  /** What passed each step, without what entered after it. */
+  readonly passed: readonly Float64Array[];
+  /** What each step costs: those who enter after it do not pass it. 0 where it costs nothing. */
   readonly costs: readonly Float64Array[];
 }
 
@@ -115,12 +117,17 @@ export function funnelNumbers(
     opening: only === undefined ? opening : Array.from({ length: lag }, () => 0),
   }));
   const stages = funnelStages(entering, steps, months);
+  const passed = funnel.steps.map((_, index) => {
+    const entered = entering[index + 1];
+    const there = stages[index + 1] ?? new Float64Array(months);
+    return entered ? there.map((value, t) => value - (entered[t] ?? Number.NaN)) : there;
+  });
   const costs = funnel.steps.map(({ cost }, index) => {
     if (cost === null) return new Float64Array(months);
     const each = next();
-    return each.map((value, t) => value * (stages[index + 1]?.[t] ?? Number.NaN));
+    return each.map((value, t) => value * (passed[index]?.[t] ?? Number.NaN));
   });
-  return { sources, stages, costs };
+  return { sources, stages, passed, costs };
 }
 
 /** Why a stage has what it has in a month of the horizon. */

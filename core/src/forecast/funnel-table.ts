@@ -1,0 +1,134 @@
+/** The funnels of a scope as a table: what enters from where, what passes each step, what it brings. */
+import type { Grain, Period, Span } from '../calendar/period.ts';
+import { periodsOf } from '../calendar/period.ts';
+import type { Scope } from '../dimensions/dimension.ts';
+import { streamsIn, stretchOf, type Model } from './model.ts';
+import { funnelNumbers } from './methods/funnel.ts';
+
+/** A line of the table; lines of one name of several streams are added up. */
+export interface FunnelLine {
+  /** What a line counts: entries of a source, items past a step, their costs, what sources bring. */
+  readonly kind: 'source' | 'step' | 'cost' | 'units' | 'revenue';
+  readonly name: string;
+  /** By period; null where something is missing. */
+  readonly values: readonly (number | null)[];
+  /** Of a step: the share of what came before that passes it, from the sums; null for nothing. */
+  readonly rates: readonly (number | null)[];
+  readonly total: number | null;
+}
+
+export interface FunnelTable {
+  readonly periods: readonly Period[];
+  readonly lines: readonly FunnelLine[];
+  /** How many streams of the scope are funnels. */
+  readonly streams: number;
+}
+
+/** What was in the funnel before the first open month, beside the sources. */
+export const UNDER_WAY = 'Under way at the start';
+
+/** What is typed over the streams instead of what their funnels bring. */
+export const TYPED_OVER = 'Typed over';
+
+/**
+ * Adds up the funnels of a scope over the open months of a span. What a source brings in units and
+ * revenue is what the funnel would make of it alone; with what was under way they add up to the
+ * streams' own numbers. Source: calculations, *Methods of a stream*.
+ * @param model evaluated
+ */
+export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain): FunnelTable {
+  const first = model.first + model.open;
+  const open = { from: Math.max(span.from, first), to: span.to };
+  const indexes = streamsIn(model, scope).filter(
+    (index) => model.streams[index]?.stream.method === 'funnel',
+  );
+  const { fiscalStart } = model.plan.calendar;
+  const periods = open.from <= open.to ? periodsOf(open, grain, fiscalStart) : [];
+  const months = model.count - model.open;
+  const sums = new Map<string, { kind: FunnelLine['kind']; name: string; by: Float64Array }>();
+  const add = (kind: FunnelLine['kind'], name: string, series: ArrayLike<number>): void => {
+    const key = `${kind} ${name}`;
+    const known = sums.get(key) ?? { kind, name, by: new Float64Array(months) };
+    sums.set(key, known);
+    for (let t = 0; t < months; t += 1) known.by[t] = (known.by[t] ?? 0) + (series[t] ?? NaN);
+  };
+  const tried = new Map<string, { base: Float64Array; passed: Float64Array }>();
+  for (const index of indexes) {
+    const stretch = stretchOf(model, index);
+    const { funnel } = stretch.stream.settings ?? {};
+    if (!funnel) continue;
+    const { sources, stages, passed, costs } = funnelNumbers(stretch);
+    funnel.sources.forEach(({ name }, place) => add('source', name, sources[place] ?? []));
+    funnel.steps.forEach(({ name, cost, lag, opening }, place) => {
+      add('step', name, stages[place + 1] ?? []);
+      const came = stages[place] ?? new Float64Array();
+      const known = tried.get(name) ?? {
+        base: new Float64Array(months),
+        passed: new Float64Array(months),
+      };
+      tried.set(name, {
+        base: known.base.map((sum, t) => sum + ((t < lag ? opening[t] : came[t - lag]) ?? NaN)),
+        passed: known.passed.map((sum, t) => sum + (passed[place]?.[t] ?? NaN)),
+      });
+      if (cost !== null) add('cost', name, costs[place] ?? []);
+    });
+    const price = stretch.inputs.at(-3)?.subarray(model.open) ?? [];
+    const discount = stretch.inputs.at(-2)?.subarray(model.open) ?? [];
+    const returns = stretch.inputs.at(-1)?.subarray(model.open) ?? [];
+    const offset = index * model.count + model.open;
+    // What is typed over the funnel is a line of its own: the funnel does not bring it.
+    const computed = (kind: 'units' | 'revenue'): Float64Array =>
+      model[kind]
+        .slice(offset, offset + months)
+        .map((value, t) => model.instead.get(offset + t)?.[kind] ?? value);
+    const left = { units: computed('units'), revenue: computed('revenue') };
+    for (const kind of ['units', 'revenue'] as const) {
+      const typed = left[kind].map((value, t) => (model[kind][offset + t] ?? NaN) - value);
+      if (typed.some((value) => value !== 0)) add(kind, TYPED_OVER, typed);
+    }
+    const parts = funnel.sources.map(({ name }, place) => {
+      const alone = funnelNumbers(stretch, place).stages.at(-1) ?? new Float64Array(months);
+      const units = alone.map((value, t) => value * (1 - (returns[t] ?? NaN)));
+      const revenue = units.map(
+        (value, t) => value * (price[t] ?? NaN) * (1 - (discount[t] ?? NaN)),
+      );
+      for (let t = 0; t < months; t += 1) {
+        left.units[t] = (left.units[t] ?? 0) - (units[t] ?? 0);
+        left.revenue[t] = (left.revenue[t] ?? 0) - (revenue[t] ?? 0);
+      }
+      return { name, units, revenue };
+    });
+    for (const kind of ['units', 'revenue'] as const) {
+      for (const part of parts) add(kind, part.name, part[kind]);
+      add(kind, UNDER_WAY, left[kind]);
+    }
+  }
+  const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
+  const over = (series: ArrayLike<number>, { from, to }: Span): number => {
+    let sum = 0;
+    for (let month = from; month <= to; month += 1) sum += series[month - first] ?? NaN;
+    return sum;
+  };
+  const ORDER = ['source', 'step', 'cost', 'units', 'revenue'] as const;
+  const lines = ORDER.flatMap((wanted) =>
+    [...sums.values()]
+      .filter(({ kind }) => kind === wanted)
+      .map(({ kind, name, by }): FunnelLine => {
+        const own = tried.get(name);
+        return {
+          kind,
+          name,
+          values: periods.map((period) => known(over(by, period))),
+          rates:
+            kind === 'step' && own
+              ? periods.map((period) => {
+                  const share = over(own.passed, period) / over(own.base, period);
+                  return Number.isFinite(share) ? share : null;
+                })
+              : [],
+          total: periods.length > 0 ? known(over(by, open)) : null,
+        };
+      }),
+  );
+  return { periods, lines, streams: indexes.length };
+}

@@ -1,0 +1,226 @@
+<script setup lang="ts">
+import { ratio, type PartSeries } from '@dravex/core';
+import { computed, ref } from 'vue';
+import ForecastChart from '../charts/ForecastChart.vue';
+import PartsChart from '../charts/PartsChart.vue';
+import PriceVolume from '../charts/PriceVolume.vue';
+import SmallMultiples from '../charts/SmallMultiples.vue';
+import { columnHeading } from '../format/periods.ts';
+import { displayOf } from '../grid/table-rows.ts';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+import FunnelView from './FunnelView.vue';
+import { useArrangement } from './use-arrangement.ts';
+
+/** The forecast as a chart: the total, its parts, each by itself, or price against volume. */
+const props = defineProps<{
+  heading: string;
+  /** The total over the columns of time; undefined where there is nothing to draw. */
+  total:
+    | {
+        headings: readonly string[];
+        closed: number;
+        line: readonly (number | null)[];
+        plan?: { name: string; values: readonly (number | null)[] } | undefined;
+        lastYear?: readonly (number | null)[] | undefined;
+      }
+    | undefined;
+}>();
+const plan = usePlan();
+const { formats, unit, calendar, measure, scope, span, grain } = useFrame();
+const { chart, by } = useArrangement();
+
+/** More than these cannot be told apart. */
+const MOST = 8;
+const MOST_SMALL = 24;
+const apart = computed(() => !['total', 'funnel', 'none'].includes(chart.value));
+const { data } = useAnswer(
+  [apart, chart, by, measure, scope, span, grain, () => plan.tick],
+  async () =>
+    apart.value
+      ? {
+          span: { ...span.value },
+          measure: measure.value,
+          ...(await plan.compute().parts({
+            measure: measure.value,
+            by: by.value,
+            scope: [...scope.value],
+            span: { from: span.value.from, to: span.value.to },
+            grain: grain.value,
+            most: chart.value === 'multiples' ? MOST_SMALL : MOST,
+          })),
+        }
+      : undefined,
+);
+const headings = computed(() => {
+  const answer = data.value;
+  return (answer?.columns ?? []).map((column) =>
+    columnHeading(column, answer?.span ?? span.value, calendar.value.fiscalStart),
+  );
+});
+const closed = computed(
+  () =>
+    (data.value?.columns ?? []).filter(({ period }) => period && period.to <= plan.closedThrough)
+      .length,
+);
+/** Prices do not add up: they are drawn line by line. */
+const kind = computed(() => {
+  const wanted = chart.value === 'share' || chart.value === 'stack' ? chart.value : 'lines';
+  return data.value?.measure === 'averagePrice' ? 'lines' : wanted;
+});
+const parts = computed<readonly PartSeries[]>(() => {
+  const own = data.value?.parts ?? [];
+  if (kind.value !== 'share') return own;
+  const whole = headings.value.map((_, column) =>
+    own.reduce((sum, { values }) => sum + (values[column] ?? 0), 0),
+  );
+  return own.map(({ name, values }) => ({
+    name,
+    values: values.map((value, column) => ratio(value ?? 0, whole[column] ?? 0)),
+  }));
+});
+const show = (value: number): string =>
+  kind.value === 'share' && chart.value === 'share'
+    ? formats.value.show(value, 'percent')
+    : formats.value.show(value, displayOf(data.value?.measure ?? measure.value), unit.value);
+/** Lines that cross at every step would fill the chart with words. */
+const MOST_MARKS = 4;
+const overtakings = computed(() =>
+  kind.value === 'lines' ? (data.value?.overtakings ?? []).slice(0, MOST_MARKS) : [],
+);
+const overtakingWords = computed(() =>
+  (data.value?.overtakings ?? []).map(
+    ({ over, under, at }) =>
+      `${over} above ${under} from ${headings.value[Math.ceil(at)] ?? ''} on`,
+  ),
+);
+const ownScale = ref(false);
+const asTable = ref(false);
+const label = computed(() => `${props.heading}. The same numbers stand in the table.`);
+</script>
+
+<template>
+  <ForecastChart
+    v-if="chart === 'total' && total"
+    v-bind="total"
+    :label="`${heading}. The table below holds the same numbers.`"
+    :show="(value: number) => formats.show(value, displayOf(measure), unit)"
+  />
+  <FunnelView v-else-if="chart === 'funnel'" />
+  <template v-else-if="apart && data">
+    <p v-if="data.parts.length === 0" class="quiet">There is nothing to draw here.</p>
+    <template v-else>
+      <div v-if="asTable" class="as-table">
+        <table>
+          <thead>
+            <tr>
+              <th scope="col">Part</th>
+              <th v-for="one in headings" :key="one" scope="col">{{ one }}</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="part in parts" :key="part.name">
+              <th scope="row">{{ part.name }}</th>
+              <td v-for="(value, place) in part.values" :key="place">
+                {{ value === null ? '–' : show(value) }}
+              </td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+      <div v-else class="chart" :class="chart">
+        <SmallMultiples
+          v-if="chart === 'multiples'"
+          :headings="headings"
+          :closed="closed"
+          :parts="data.parts"
+          :last-year="data.lastYear"
+          :own-scale="ownScale"
+          :show="show"
+        />
+        <PriceVolume
+          v-else-if="chart === 'price'"
+          :label="label"
+          :parts="data.priced"
+          :show-units="(value: number) => formats.show(value, 'units', 1)"
+          :show-price="(value: number) => formats.show(value, 'price')"
+          units-heading="Units over the window"
+          :price-heading="`Average price, ${formats.currency} per unit`"
+        />
+        <PartsChart
+          v-else
+          :label="label"
+          :kind="kind"
+          :headings="headings"
+          :closed="closed"
+          :parts="parts"
+          :overtakings="overtakings"
+          :show="show"
+        />
+      </div>
+      <p class="foot no-print">
+        <button
+          v-if="chart !== 'price'"
+          type="button"
+          class="link"
+          :aria-pressed="asTable"
+          @click="asTable = !asTable"
+        >
+          {{ asTable ? 'as a chart' : 'as a table' }}
+        </button>
+        <label v-if="chart === 'multiples' && !asTable"
+          ><input v-model="ownScale" type="checkbox" /> each on its own scale</label
+        >
+        <span v-if="chart === 'price'" class="quiet"
+          >A dot is this window, a tick the same months a year before; both scales are of
+          proportions.</span
+        >
+        <span v-else-if="chart === 'lines' && overtakingWords.length > 0" class="quiet">{{
+          overtakingWords.join('; ')
+        }}</span>
+      </p>
+    </template>
+  </template>
+</template>
+
+<style scoped>
+.chart,
+.as-table {
+  position: relative;
+  height: 220px;
+  flex: none;
+  background: var(--surface);
+  border-top: 1px solid var(--ink);
+  padding: 2px 4px 4px;
+}
+.chart.multiples,
+.as-table {
+  overflow: auto;
+  height: 250px;
+}
+.foot {
+  display: flex;
+  gap: 16px;
+  align-items: baseline;
+  font-size: 12px;
+  margin: 0;
+}
+table {
+  border-collapse: collapse;
+  font-size: 12px;
+  font-variant-numeric: tabular-nums;
+}
+th,
+td {
+  padding: 3px 8px;
+  text-align: right;
+  border-bottom: 1px solid var(--line-soft);
+  white-space: nowrap;
+}
+tbody th,
+thead th:first-child {
+  text-align: left;
+  font-weight: 500;
+}
+</style>
