@@ -122,6 +122,8 @@ function restsOn({ plan }: PlanFile, { source }: TraceNode): string {
       return ' (missing)';
     case 'sales':
       return ' (sales lines)';
+    case 'measured':
+      return ` (measured as ${source.measure})`;
     case 'kept':
       return ' (kept)';
     default:

@@ -2,6 +2,7 @@ import { createReadStream, existsSync } from 'node:fs';
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { importKindSchema, type ImportKind } from '@dravex/contract';
+import { DRIVERS } from '@dravex/core';
 import { z } from 'zod';
 import { bringFile } from './bring.ts';
 import type { Client } from './client.ts';
@@ -78,8 +79,8 @@ export async function loadFolder(
   }
   if (existsSync(join(folder, 'drivers.json'))) {
     const drivers = z.array(z.looseObject({})).parse(await json(folder, 'drivers.json'));
-    for (const driver of drivers) await client.send('POST', `${base}/drivers`, driver);
-    say(`${drivers.length} drivers of one’s own`);
+    for (const driver of drivers) await bringDriver(client, base, driver);
+    say(`${drivers.length} drivers`);
   }
   const streams = z.looseObject({}).parse(await json(folder, 'streams.json'));
   await client.send('POST', `${base}/streams`, streams);
@@ -96,6 +97,17 @@ export async function loadFolder(
   await loadTargets(client, base, folder);
   say('targets');
   return id;
+}
+
+/** Adds a driver of one's own, or changes what can be changed of one that methods read themselves. */
+async function bringDriver(
+  client: Client,
+  base: string,
+  { code, ...driver }: Record<string, unknown>,
+): Promise<void> {
+  const builtIn = DRIVERS.some((known) => known.code === code);
+  if (builtIn) await client.send('PATCH', `${base}/drivers/${String(code)}`, driver);
+  else await client.send('POST', `${base}/drivers`, { code, ...driver });
 }
 
 /** `budget-fy2027.csv` is called `Budget FY 2027`. */

@@ -13,7 +13,7 @@ import {
 } from './company.ts';
 import { faultyFile } from './faulty.ts';
 import { ledgerHistory, measuredFacts, messyWorkbook, subscribers, wideTable } from './messy.ts';
-import { drivers, streams } from './methods.ts';
+import { drivers, measuredRows, streams } from './methods.ts';
 import { assumptions, budgetRows, targets } from './plans.ts';
 import { Random } from './random.ts';
 import { HEADER, historyMonths, SalesBook, toRow, type SalesLine } from './sales-lines.ts';
@@ -40,6 +40,7 @@ const top = (names: Readonly<Record<string, { name: string } | string>>) =>
 
 rmSync(DATA, { recursive: true, force: true });
 mkdirSync(`${DATA}sales`, { recursive: true });
+mkdirSync(`${DATA}facts`, { recursive: true });
 mkdirSync(TRY, { recursive: true });
 
 json('workspace.json', {
@@ -84,6 +85,7 @@ for (const [year, lines] of byYear) sales(`fy${year}`, lines);
 const october = combinations().flatMap((line) => book.month(line, closed + 1, 11));
 sales('october-2026-first-days', october);
 
+writeFileSync(`${DATA}facts/measured.csv`, `${measuredRows().join('\n')}\n`);
 json('drivers.json', drivers());
 json('streams.json', { streams: streams() });
 json('assumptions.json', { assumptions: assumptions() });

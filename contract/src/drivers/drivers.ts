@@ -33,6 +33,14 @@ const choicesSchema = z
   .max(100);
 const formulaSchema = z.string().max(200_000).nullable();
 
+/** What a driver's closed months are read from: a measured fact, `units` or `revenue`, over another. */
+const historySchema = z
+  .strictObject({
+    measure: z.string().trim().min(1).max(120),
+    per: z.string().trim().min(1).max(120).nullable().default(null),
+  })
+  .nullable();
+
 export const driverSchema = z.object({
   code: z.string().max(60),
   name: z.string().max(120),
@@ -44,6 +52,7 @@ export const driverSchema = z.object({
   default: boundSchema,
   choices: choicesSchema.default([]),
   formula: formulaSchema.default(null),
+  history: historySchema.default(null),
 }) satisfies z.ZodType<Driver>;
 
 /** A driver's code is a name in formulas: letters, digits and underscores, no digit first. */
@@ -70,9 +79,10 @@ export const newDriverSchema = z.strictObject({
   default: boundSchema.default(null),
   choices: choicesSchema.default([]),
   formula: formulaSchema.default(null),
+  history: historySchema.default(null),
 });
 export type NewDriver = z.output<typeof newDriverSchema>;
-/** Of the drivers that methods read themselves only bounds, step and default can be changed. */
+/** Of the drivers that methods read themselves only bounds, step, default and history can be changed. */
 export const driverChangeSchema = z.strictObject({
   name: nameSchema.optional(),
   unit: z.string().trim().max(60).optional(),
@@ -82,6 +92,7 @@ export const driverChangeSchema = z.strictObject({
   default: boundSchema.optional(),
   choices: choicesSchema.optional(),
   formula: formulaSchema.optional(),
+  history: historySchema.optional(),
 });
 export type DriverChange = z.infer<typeof driverChangeSchema>;
 
@@ -202,7 +213,50 @@ export interface TypingResult {
   readonly journal: number | null;
 }
 
+/** What is assumed for one scope, taken over to another that pins the same dimensions. */
+export const copyScopeSchema = z.strictObject({
+  from: scopeSchema,
+  into: scopeSchema,
+  /** Of these drivers; of all when it is left out. */
+  drivers: z.array(z.string().max(60)).min(1).max(1000).optional(),
+  why: whySchema,
+});
+export type CopyScope = z.output<typeof copyScopeSchema>;
+
+/** A change that a driver's assumptions went through; its state is what they were after it. */
+export const driverStateSchema = z.object({
+  id: idSchema,
+  at: z.string(),
+  by: z.string(),
+  what: z.string(),
+  why: z.string(),
+  changes: z.number(),
+});
+export type DriverState = z.infer<typeof driverStateSchema>;
+
 export const driversOperations = operations({
+  copyScope: {
+    method: 'post',
+    path: '/workspaces/{workspaceId}/assumptions/copy',
+    summary: 'Copies what is assumed for one scope, and below it, to another',
+    access: 'plans',
+    body: copyScopeSchema,
+    answer: z.object({ copied: z.number(), replaced: z.number() }),
+  },
+  readDriverStates: {
+    method: 'get',
+    path: '/workspaces/{workspaceId}/drivers/{driver}/states',
+    summary: 'The changes a driver went through, newest first',
+    access: 'reads',
+    answer: z.array(driverStateSchema),
+  },
+  bringDriverBack: {
+    method: 'post',
+    path: '/workspaces/{workspaceId}/drivers/{driver}/states/{journalId}',
+    summary: 'Brings a driver’s assumptions back to what they were after a change',
+    access: 'plans',
+    answer: z.object({ changes: z.number() }),
+  },
   createAssumptions: {
     method: 'post',
     path: '/workspaces/{workspaceId}/assumptions',

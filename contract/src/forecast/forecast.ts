@@ -151,7 +151,21 @@ export const planSchema = z.object({
     units: z.array(z.number()),
     revenue: z.array(z.number()),
     cost: z.array(z.number()),
+    /** Units that came back, above zero; part of the net units. */
+    returned: z.array(z.number()).optional(),
   }),
+  /** Measured facts that drivers take their history from, by measure and scope. */
+  facts: z
+    .array(
+      z.object({
+        measure: z.string(),
+        nature: z.enum(['flow', 'stock', 'ratio', 'level']),
+        scope: scopeSchema,
+        months: z.array(monthSchema),
+        values: z.array(z.number()),
+      }),
+    )
+    .default([]),
 }) satisfies z.ZodType<Plan>;
 
 /** A workspace's plan with what frames it. */

@@ -1,6 +1,6 @@
 import type { Driver } from './driver.ts';
 
-const PLAIN = { step: null, choices: [], formula: null } as const;
+const PLAIN = { step: null, choices: [], formula: null, history: null } as const;
 const rate = (code: string, name: string, fallback: number | null): Driver => ({
   ...PLAIN,
   code,

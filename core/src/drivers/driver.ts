@@ -10,6 +10,14 @@ export interface DriverChoice {
   readonly label: string;
 }
 
+/** Closed months of a driver from what was measured: a measure, or one over another. */
+export interface DriverHistory {
+  /** A measured fact by its code, or `units` or `revenue` of the sales lines. */
+  readonly measure: string;
+  /** What it is divided by; null for nothing. */
+  readonly per: string | null;
+}
+
 /** A named input series with a unit and bounds. Values are in the core's form: 20 % is 0.2. */
 export interface Driver {
   readonly code: string;
@@ -27,6 +35,8 @@ export interface Driver {
   readonly choices: readonly DriverChoice[];
   /** How it is computed from other drivers where no assumption holds; null where it is not. */
   readonly formula: string | null;
+  /** What its closed months are read from, where sales lines alone do not say it. */
+  readonly history?: DriverHistory | null | undefined;
 }
 
 /** A bound as a person reads it: 0.5 of a percent driver is `50 %`. */

@@ -74,7 +74,9 @@ describe('what sales say of a driver', () => {
     const growth = referenceOf(model, 'growth', []);
     assert.isNull(growth?.lastYear, 'no value unless both spans are complete');
     assert.closeTo(growth?.lastThree ?? 0, 0.5, 1e-12);
-    assert.isNull(referenceOf(model, 'discount', []), 'sales do not say it');
+    assert.isNull(referenceOf(model, 'marketSize', []), 'sales do not say it');
+    assert.isNull(referenceOf(model, 'discount', [])?.lastThree, 'no list price is known');
+    assert.isNull(referenceOf(model, 'returnRate', []), 'nobody knows what came back');
     assert.deepEqual(observedHistory(model, 'listPrice', [M.stores]).at(-1), null);
   });
 

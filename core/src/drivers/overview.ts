@@ -3,7 +3,7 @@ import type { Scope } from '../dimensions/dimension.ts';
 import { streamsIn, type Model } from '../forecast/model.ts';
 import { eachMonth, type Assumption } from './assumption.ts';
 import { BY_DEFAULT, MISSING } from './holding.ts';
-import { OBSERVABLE, observedValue } from './observed.ts';
+import { Sayings } from './observed.ts';
 
 /** A driver in the tree of drivers. */
 export interface DriverUse {
@@ -54,25 +54,17 @@ export function driverUses(model: Model): DriverUse[] {
   });
 }
 
+const sayingsOf = (model: Model, scope: Scope): Sayings =>
+  new Sayings(model.closed, streamsIn(model, scope));
+
 /**
- * What sales say of a driver in each closed month, for all streams of a scope together; null where
- * they say nothing. Empty for a driver of which they never say anything.
+ * What actuals say of a driver in each closed month, for all streams of a scope together; null
+ * where they say nothing. Empty for a driver of which they never say anything.
  */
 export function observedHistory(model: Model, driver: string, scope: Scope): (number | null)[] {
-  if (!OBSERVABLE.has(driver)) return [];
-  const indexes = streamsIn(model, scope);
-  const sum = (values: Float64Array, t: number): number =>
-    indexes.reduce((all, index) => all + (values[index * model.count + t] ?? 0), 0);
-  const units = Float64Array.from({ length: model.open }, (_, t) => sum(model.units, t));
-  const revenue = Float64Array.from({ length: model.open }, (_, t) => sum(model.revenue, t));
-  return Array.from({ length: model.open }, (_, t) =>
-    observedValue(
-      driver,
-      (month) => units[month] ?? 0,
-      (month) => revenue[month] ?? 0,
-      t,
-    ),
-  );
+  const sayings = sayingsOf(model, scope);
+  if (!sayings.says(driver)) return [];
+  return Array.from({ length: model.open }, (_, t) => sayings.over(driver, t, t + 1));
 }
 
 /** What sales say of a driver beside an input: a mean month, or a price weighted by volume. */
@@ -93,34 +85,11 @@ export interface Reference {
  * the stretch on the same months a year before.
  */
 export function referenceOf(model: Model, driver: string, scope: Scope): Reference | null {
-  const history = observedHistory(model, driver, scope);
-  if (history.length === 0) return null;
-  const indexes = streamsIn(model, scope);
-  const total = (values: Float64Array, from: number, to: number): number => {
-    let sum = 0;
-    for (const index of indexes) {
-      for (let t = from; t < to; t += 1) sum += values[index * model.count + t] ?? 0;
-    }
-    return sum;
-  };
-  const over = (from: number, to: number): number | null => {
-    const months = to - from;
-    if (from < 0 || months < 1) return null;
-    const units = total(model.units, from, to);
-    const revenue = total(model.revenue, from, to);
-    const back = driver === 'growth' ? 12 : months;
-    if ((driver === 'growth' || driver === 'periodGrowth') && from - back < 0) return null;
-    const before = total(model.revenue, from - back, to - back);
-    // One value a stretch: a later stretch follows the earlier one.
-    return driver === 'grossUnits' || driver === 'amount'
-      ? (driver === 'amount' ? revenue : units) / months
-      : observedValue(
-          driver === 'growth' ? 'periodGrowth' : driver,
-          (t) => (t === 1 ? units : 0),
-          (t) => (t === 1 ? revenue : before),
-          1,
-        );
-  };
+  const sayings = sayingsOf(model, scope);
+  if (!sayings.says(driver)) return null;
+  const history = Array.from({ length: model.open }, (_, t) => sayings.over(driver, t, t + 1));
+  const over = (from: number, to: number): number | null =>
+    from < 0 ? null : sayings.over(driver, from, to);
   const { open } = model;
   const [lastYear, yearBefore] = [over(open - 12, open), over(open - 24, open - 12)];
   const both = lastYear !== null && yearBefore !== null;

@@ -5,7 +5,8 @@ import type { Assumption } from '../drivers/assumption.ts';
 import { AssumptionSet } from '../drivers/assumption-set.ts';
 import { MISSING, type HeldSeries } from '../drivers/holding.ts';
 import { DriverInputs, type Scaled } from '../drivers/inputs.ts';
-import { observedIn } from '../drivers/observed.ts';
+import { observedIn, type Closed } from '../drivers/observed.ts';
+import { HeldFacts } from '../facts/held-facts.ts';
 import type { AssumptionChange } from '../drivers/typing.ts';
 import type { Problem } from '../problem.ts';
 import { actualRows } from '../tables/actual-rows.ts';
@@ -46,6 +47,8 @@ export interface Model {
   /** Which streams lie below a member, by index. */
   readonly streamsBelow: ReadonlyMap<number, readonly number[]>;
   readonly drivers: DriverInputs;
+  /** The closed months, as drivers hear what they say. */
+  readonly closed: Closed;
   /** Streams in an order in which they can be computed; those that read each other together. */
   readonly components: readonly Component[];
   /** The component of each stream, and the streams that read each one. */
@@ -103,6 +106,26 @@ function fillClosed(
   }
 }
 
+/** Units that came back by stream and closed month; null where the plan does not tell. */
+function returnedIn(
+  { actuals }: PlanFrame,
+  placeOf: ReadonlyMap<number, number>,
+  { first, open }: { first: Month; open: number },
+): Float64Array | null {
+  const { returned, combination, month } = actuals;
+  if (!returned) return null;
+  const sums = new Float64Array(placeOf.size * open);
+  returned.forEach((units, i) => {
+    if (units === 0) return;
+    const place = placeOf.get(combination[i] ?? -1);
+    const t = monthFrom(month[i] ?? '') - first;
+    if (place !== undefined && t >= 0 && t < open) {
+      sums[place * open + t] = (sums[place * open + t] ?? 0) + units;
+    }
+  });
+  return sums;
+}
+
 const NOBODY: readonly number[] = [];
 
 function placesOf(
@@ -156,12 +179,25 @@ export function compile(plan: Plan, scaled?: Scaled): Model {
   fillClosed(rest, placeOf, { first, count, open, units, revenue });
 
   const months = { first, count, open };
+  const closed: Closed = {
+    count,
+    open,
+    units,
+    revenue,
+    returned: returnedIn(rest, placeOf, months),
+    facts: new HeldFacts(plan.facts ?? [], tree, first, open),
+    drivers: plan.drivers,
+    members: (stream) => streams[stream]?.combination.members ?? NOBODY,
+    listPrice: (stream) =>
+      drivers.holdings.get('listPrice')?.series(streams[stream]?.combination.members ?? NOBODY)
+        .values,
+  };
   const drivers: DriverInputs = new DriverInputs(
     plan.drivers,
     byDriver,
     tree,
     months,
-    observedIn({ count, open, units, revenue }),
+    observedIn(closed),
     scaled,
   );
   // Thousands of streams read the same drivers: they share one list.
@@ -172,7 +208,8 @@ export function compile(plan: Plan, scaled?: Scaled): Model {
     lists.set(key, known);
     return known;
   };
-  const streams = plan.streams.map((stream, place): CompiledStream => {
+  const streams: CompiledStream[] = [];
+  plan.streams.forEach((stream, place) => {
     const method = METHODS[stream.method];
     const combination = combinations.get(stream.combination) ?? { id: -1, members: [] };
     const codes = sameCodes(method.inputs(stream));
@@ -185,8 +222,9 @@ export function compile(plan: Plan, scaled?: Scaled): Model {
       others: placesOf(method.reads?.(stream) ?? [], placeOf),
       prepared: undefined,
     };
+    // What actuals say of it is asked for by its members.
+    streams.push(compiled);
     codes.forEach((_, input) => resolve(drivers, compiled, place, input, count));
-    return compiled;
   });
   const readings = plan.streams.map((stream) =>
     (METHODS[stream.method].reads?.(stream) ?? []).flatMap(({ combination, lag }) => {
@@ -217,6 +255,7 @@ export function compile(plan: Plan, scaled?: Scaled): Model {
     streams,
     streamsBelow: streamsByMember(streams, tree),
     drivers,
+    closed,
     components,
     componentOf,
     readers,

@@ -1,8 +1,9 @@
 import type { MonthText } from '../calendar/month.ts';
 import type { BaselineKind, BaselineSettings } from '../baselines/baseline.ts';
-import type { Combination, Dimension } from '../dimensions/dimension.ts';
+import type { Combination, Dimension, Scope } from '../dimensions/dimension.ts';
 import type { Assumption } from '../drivers/assumption.ts';
 import type { Driver } from '../drivers/driver.ts';
+import type { Nature } from '../tables/measure.ts';
 
 /** When we are. No calculation reads the clock. */
 export interface Calendar {
@@ -33,6 +34,17 @@ export interface ActualColumns {
   readonly revenue: readonly number[];
   /** Cost of sales in minor units. */
   readonly cost: readonly number[];
+  /** Units that came back, above zero and part of the net units; left out where nobody knows. */
+  readonly returned?: readonly number[] | undefined;
+}
+
+/** What was measured of something else than sales for a scope, month by month. */
+export interface FactColumns {
+  readonly measure: string;
+  readonly nature: Nature;
+  readonly scope: Scope;
+  readonly months: readonly MonthText[];
+  readonly values: readonly number[];
 }
 
 /** The codes of the methods there are. */
@@ -153,6 +165,8 @@ export interface Plan {
   readonly streams: readonly Stream[];
   readonly actuals: ActualColumns;
   readonly overrides?: readonly Override[] | undefined;
+  /** Measured facts that drivers take their history from. */
+  readonly facts?: readonly FactColumns[] | undefined;
 }
 
 /** A plan without its assumptions: what stays while they are edited. */

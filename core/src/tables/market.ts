@@ -1,5 +1,7 @@
 /** The size of the market behind combinations, so that a share of it can be told. */
+import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/model.ts';
+import { MARKET_SIZE as MARKET } from '../drivers/observed.ts';
 import { scopeKey } from '../drivers/scope-key.ts';
 
 /**
@@ -12,40 +14,55 @@ export interface Market {
   readonly size: Float64Array;
   /** Which fact a size is; 0 for none. */
   readonly facts: Int32Array;
-  /** The assumption that a size rests on, by its id. */
+  /** The assumption that a size rests on, by its id; 0 where it was measured. */
   readonly holders: Int32Array;
+  /** The scope of each fact, the first one's first. */
+  readonly scopes: readonly Scope[];
 }
-
-const MARKET = 'marketSize';
 
 /** What the plan says of markets, for every combination that has a stream. */
 export function marketOf(model: Model): Market {
   const { combinations } = model.plan;
-  const { count, tree } = model;
+  const { count } = model;
   const size = new Float64Array(combinations.length * count).fill(Number.NaN);
   const facts = new Int32Array(combinations.length * count);
   const heldBy = new Int32Array(combinations.length * count);
-  if (!model.drivers.holdings.has(MARKET)) return { size, facts, holders: heldBy };
+  const scopes: Scope[] = [];
+  if (!model.drivers.holdings.has(MARKET)) return { size, facts, holders: heldBy, scopes };
+  const { facts: measured, drivers } = model.closed;
+  const measure = drivers.find(({ code }) => code === MARKET)?.history?.measure;
   const places = new Map(combinations.map(({ id }, place) => [id, place]));
   const numbers = new Map<string, number>();
-  const numberOf = (key: string): number => {
-    const known = numbers.get(key) ?? numbers.size + 1;
-    numbers.set(key, known);
-    return known;
+  const numberOf = (key: string, scope: Scope): number => {
+    const known = numbers.get(key);
+    if (known !== undefined) return known;
+    scopes.push(scope);
+    numbers.set(key, scopes.length);
+    return scopes.length;
   };
   model.streams.forEach(({ combination }, stream) => {
     const offset = (places.get(combination.id) ?? 0) * count;
     const { values, holders } = model.drivers.series(MARKET, combination.members, stream);
-    for (let t = 0; t < count; t += 1) {
-      const value = values[t] ?? Number.NaN;
-      if (Number.isNaN(value)) continue;
-      const scope = model.assumptions.get(holders[t] ?? 0)?.scope;
-      size[offset + t] = value;
-      heldBy[offset + t] = holders[t] ?? 0;
+    // In closed months it is what was measured, where it was.
+    const held = measure === undefined ? null : measured.of(measure, combination.members);
+    for (let t = 0; t < model.open; t += 1) {
+      const number = held?.scopes[t] ?? 0;
+      if (number === 0) continue;
+      size[offset + t] = held?.values[t] ?? Number.NaN;
       facts[offset + t] = numberOf(
-        scope ? scopeKey(scope) : `of ${tree.label(combination.members)}`,
+        `measured ${number}`,
+        measured.scopeOf(measure ?? '', number) ?? combination.members,
       );
     }
+    for (let t = 0; t < count; t += 1) {
+      if (facts[offset + t] !== 0) continue;
+      const value = values[t] ?? Number.NaN;
+      if (Number.isNaN(value)) continue;
+      const scope = model.assumptions.get(holders[t] ?? 0)?.scope ?? combination.members;
+      size[offset + t] = value;
+      heldBy[offset + t] = holders[t] ?? 0;
+      facts[offset + t] = numberOf(`assumed ${scopeKey(scope)}`, scope);
+    }
   });
-  return { size, facts, holders: heldBy };
+  return { size, facts, holders: heldBy, scopes };
 }

@@ -90,7 +90,9 @@ function explainByFormula(
         incomplete: false,
         shape: 'value',
         parts: [],
-        source: { kind: 'sales', scope: members, span },
+        source: other.history
+          ? { kind: 'measured', measure: other.history.measure, scope: members, month: text }
+          : { kind: 'sales', scope: members, span },
       };
     }
     return leafOf(model, compiled, name, text, model.drivers.series(name, members, index));

@@ -1,5 +1,7 @@
 /** Why a share, a growth or a market is what it is: the numbers of the table that it is made of. */
 import { monthText, type Month } from '../calendar/month.ts';
+import type { Scope } from '../dimensions/dimension.ts';
+import { MARKET_SIZE } from '../drivers/observed.ts';
 import type { Model } from '../forecast/model.ts';
 import type { Facts } from '../tables/facts.ts';
 import { marketOf } from '../tables/market.ts';
@@ -95,10 +97,13 @@ const total = (nodes: readonly TraceNode[]): Pick<TraceNode, 'value' | 'incomple
   return { value: incomplete && value === 0 ? null : value, incomplete };
 };
 
-function sizeSource(holder: number, month: Month): TraceSource {
-  return holder > 0
-    ? { kind: 'assumption', id: holder, month: monthText(month) }
-    : { kind: 'default', driver: 'marketSize' };
+/** What a market's size rests on: an assumption, or what was measured of it. */
+function sizeSource(model: Model, scope: Scope, holder: number, month: Month): TraceSource {
+  if (holder > 0) return { kind: 'assumption', id: holder, month: monthText(month) };
+  const { history } = model.plan.drivers.find(({ code }) => code === MARKET_SIZE) ?? {};
+  return month < model.first + model.open && history
+    ? { kind: 'measured', measure: history.measure, scope, month: monthText(month) }
+    : { kind: 'default', driver: MARKET_SIZE };
 }
 
 /** The units for which a market is known, and that market; what several share counts once. */
@@ -108,7 +113,7 @@ function marketParts(
   facts: Facts,
   ofTable: OfTable,
 ): { units: TraceNode; market: TraceNode } {
-  const { size, facts: numbers, holders } = marketOf(model);
+  const { size, facts: numbers, holders, scopes } = marketOf(model);
   const units: TraceNode[] = [];
   const from = Math.max(span.from, facts.first);
   const sizes = new Map<number, { label: string; months: TraceNode[] }>();
@@ -127,7 +132,7 @@ function marketParts(
       known.push(month);
       if (counted.has(`${number} ${month}`)) continue;
       counted.add(`${number} ${month}`);
-      const where = model.assumptions.get(holders[at] ?? 0)?.scope ?? members;
+      const where = scopes[number - 1] ?? members;
       const own = sizes.get(number) ?? { label: model.tree.label(where), months: [] };
       sizes.set(number, own);
       const value = size[at] ?? Number.NaN;
@@ -138,7 +143,7 @@ function marketParts(
         incomplete: false,
         shape: 'value',
         parts: [],
-        source: sizeSource(holders[at] ?? 0, month),
+        source: sizeSource(model, where, holders[at] ?? 0, month),
       });
     }
     // Where its market is known throughout, a stream is one step.

@@ -56,6 +56,13 @@ export type TraceSource =
       readonly combination: number;
       readonly month: MonthText;
     }
+  /** What was measured of something else than sales. */
+  | {
+      readonly kind: 'measured';
+      readonly measure: string;
+      readonly scope: Scope;
+      readonly month: MonthText;
+    }
   | { readonly kind: 'typed'; readonly by: string }
   /** A number that stands in a formula. */
   | { readonly kind: 'written' }

@@ -61,13 +61,15 @@ async function count(
 ): Promise<void> {
   await db.execute(sql`
     insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
-      cost, lines)
+      cost, returned, lines)
     values (${workspaceId}, date_trunc('month', ${line.date}::date)::date, ${line.combinationId},
-      'hand', ${sign} * ${line.quantity}::numeric, ${sign * line.netAmount}, ${sign * line.cost}, ${sign})
+      'hand', ${sign} * ${line.quantity}::numeric, ${sign * line.netAmount}, ${sign * line.cost},
+      ${sign} * greatest(0, -${line.quantity}::numeric), ${sign})
     on conflict (workspace_id, month, combination_id, origin) do update set
       quantity = sales_month.quantity + excluded.quantity,
       net_amount = sales_month.net_amount + excluded.net_amount,
       cost = sales_month.cost + excluded.cost,
+      returned = sales_month.returned + excluded.returned,
       lines = sales_month.lines + excluded.lines`);
   await db.execute(sql`
     delete from sales_month where workspace_id = ${workspaceId} and lines = 0`);

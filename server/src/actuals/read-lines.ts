@@ -52,6 +52,7 @@ export async function actualColumns(db: Database, workspaceId: number): Promise<
       units: sql<number>`sum(${salesMonth.quantity})::float8`,
       revenue: sql<number>`sum(${salesMonth.netAmount})::float8`,
       cost: sql<number>`sum(${salesMonth.cost})::float8`,
+      returned: sql<number>`sum(${salesMonth.returned})::float8`,
     })
     .from(salesMonth)
     .where(eq(salesMonth.workspaceId, workspaceId))
@@ -63,6 +64,7 @@ export async function actualColumns(db: Database, workspaceId: number): Promise<
     units: rows.map((row) => row.units),
     revenue: rows.map((row) => row.revenue),
     cost: rows.map((row) => row.cost),
+    returned: rows.map((row) => row.returned),
   };
 }
 
@@ -72,12 +74,12 @@ export async function summaryDifferences(db: Database, workspaceId: number): Pro
     with counted as (
       select date_trunc('month', date)::date as month, combination_id, origin,
         sum(quantity) as quantity, sum(net_amount) as net_amount, sum(cost) as cost,
-        count(*) as lines
+        sum(greatest(0, -quantity)) as returned, count(*) as lines
       from ${COUNTED} l where workspace_id = ${workspaceId} group by 1, 2, 3),
     kept as (select * from sales_month where workspace_id = ${workspaceId})
     select count(*)::int as differences
     from counted c full join kept k using (month, combination_id, origin)
     where c.quantity is distinct from k.quantity or c.net_amount is distinct from k.net_amount
-      or c.cost is distinct from k.cost or c.lines is distinct from k.lines`);
+      or c.cost is distinct from k.cost or c.returned is distinct from k.returned or c.lines is distinct from k.lines`);
   return one(rows).differences;
 }

@@ -22,6 +22,7 @@ interface Sums {
   quantity: number;
   netAmount: number;
   cost: number;
+  returned: number;
   lines: number;
 }
 
@@ -76,11 +77,13 @@ export class Staging {
     let ofMonth = this.#sums.get(month);
     if (!ofMonth) this.#sums.set(month, (ofMonth = new Map()));
     const sums = ofMonth.get(combination);
-    if (!sums) ofMonth.set(combination, { quantity, netAmount, cost, lines: 1 });
+    const returned = Math.max(0, -quantity);
+    if (!sums) ofMonth.set(combination, { quantity, netAmount, cost, returned, lines: 1 });
     else {
       sums.quantity += quantity;
       sums.netAmount += netAmount;
       sums.cost += cost;
+      sums.returned += returned;
       sums.lines += 1;
     }
   }
@@ -133,12 +136,13 @@ export class Staging {
   async keepSums(db: Database): Promise<void> {
     const { workspaceId, batchId } = this;
     const rows = [...this.#sums].flatMap(([month, ofMonth]) =>
-      [...ofMonth].map(([combinationId, { quantity, ...sums }]) => ({
+      [...ofMonth].map(([combinationId, { quantity, returned, ...sums }]) => ({
         workspaceId,
         batchId,
         month: `${month}-01`,
         combinationId,
         quantity: String(quantity / 1000),
+        returned: String(returned / 1000),
         ...sums,
       })),
     );

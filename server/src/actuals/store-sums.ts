@@ -10,9 +10,9 @@ export async function sumBatch(db: Database, workspaceId: number, batchId: numbe
     .where(and(eq(importMonth.workspaceId, workspaceId), eq(importMonth.batchId, batchId)));
   await db.execute(sql`
     insert into import_month (workspace_id, batch_id, month, combination_id, quantity, net_amount,
-      cost, lines)
+      cost, returned, lines)
     select workspace_id, batch_id, date_trunc('month', date)::date, combination_id,
-      sum(quantity), sum(net_amount), sum(cost), count(*)
+      sum(quantity), sum(net_amount), sum(cost), sum(greatest(0, -quantity)), count(*)
     from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
     group by 1, 2, 3, 4`);
 }
@@ -47,13 +47,15 @@ export async function addSums(
 ): Promise<void> {
   await db.execute(sql`
     insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
-      cost, lines)
-    select workspace_id, month, combination_id, ${origin}, quantity, net_amount, cost, lines
+      cost, returned, lines)
+    select workspace_id, month, combination_id, ${origin}, quantity, net_amount, cost, returned,
+      lines
     from import_month where workspace_id = ${workspaceId} and batch_id = ${batchId}
     on conflict (workspace_id, month, combination_id, origin) do update set
       quantity = sales_month.quantity + excluded.quantity,
       net_amount = sales_month.net_amount + excluded.net_amount,
       cost = sales_month.cost + excluded.cost,
+      returned = sales_month.returned + excluded.returned,
       lines = sales_month.lines + excluded.lines`);
 }
 
@@ -67,7 +69,7 @@ export async function takeSums(
   await db.execute(sql`
     update sales_month m set
       quantity = m.quantity - s.quantity, net_amount = m.net_amount - s.net_amount,
-      cost = m.cost - s.cost, lines = m.lines - s.lines
+      cost = m.cost - s.cost, returned = m.returned - s.returned, lines = m.lines - s.lines
     from import_month s
     where s.workspace_id = ${workspaceId} and s.batch_id = ${batchId}
       and m.workspace_id = s.workspace_id and m.month = s.month

@@ -170,6 +170,8 @@ const sums = () => ({
   quantity: numeric({ precision: 18, scale: 3 }).notNull(),
   netAmount: bigint({ mode: 'number' }).notNull(),
   cost: bigint({ mode: 'number' }).notNull(),
+  /** What came back, above zero; part of the net quantity. */
+  returned: numeric({ precision: 18, scale: 3 }).notNull().default('0'),
   lines: integer().notNull(),
 });
 

@@ -289,11 +289,12 @@ export async function dropDocumentLines(
         l.combination_id, l.quantity, l.net_amount, l.cost),
     by_batch as (
       select batch_id, month, combination_id, sum(quantity) as quantity,
-        sum(net_amount) as net_amount, sum(cost) as cost, count(*)::int as lines
+        sum(net_amount) as net_amount, sum(cost) as cost,
+        sum(greatest(0, -quantity)) as returned, count(*)::int as lines
       from gone group by 1, 2, 3),
     counted as (
       select month, combination_id, sum(quantity) as quantity, sum(net_amount) as net_amount,
-        sum(cost) as cost, count(*)::int as lines
+        sum(cost) as cost, sum(greatest(0, -quantity)) as returned, count(*)::int as lines
       from gone where state = 'applied' group by 1, 2),
     batches as (
       update import_batch b set good = b.good - g.lines, rows = b.rows - g.lines
@@ -301,12 +302,14 @@ export async function dropDocumentLines(
       where b.workspace_id = ${workspaceId} and b.id = g.batch_id),
     months as (
       update import_month m set quantity = m.quantity - g.quantity,
-        net_amount = m.net_amount - g.net_amount, cost = m.cost - g.cost, lines = m.lines - g.lines
+        net_amount = m.net_amount - g.net_amount, cost = m.cost - g.cost,
+        returned = m.returned - g.returned, lines = m.lines - g.lines
       from by_batch g
       where m.workspace_id = ${workspaceId} and m.batch_id = g.batch_id and m.month = g.month
         and m.combination_id = g.combination_id)
     update sales_month m set quantity = m.quantity - g.quantity,
-      net_amount = m.net_amount - g.net_amount, cost = m.cost - g.cost, lines = m.lines - g.lines
+      net_amount = m.net_amount - g.net_amount, cost = m.cost - g.cost,
+      returned = m.returned - g.returned, lines = m.lines - g.lines
     from counted g
     where m.workspace_id = ${workspaceId} and m.month = g.month
       and m.combination_id = g.combination_id and m.origin = 'books'`);
@@ -347,26 +350,30 @@ export async function addLines(
     sums as (
       select date_trunc('month', date)::date as month, "combinationId" as combination_id,
         sum(quantity) as quantity, sum("netAmount") as net_amount, sum(cost) as cost,
-        count(*)::int as lines
+        sum(greatest(0, -quantity)) as returned, count(*)::int as lines
       from given group by 1, 2),
     months as (
       insert into import_month (workspace_id, batch_id, month, combination_id, quantity, net_amount,
-        cost, lines)
-      select ${workspaceId}, ${batchId}, month, combination_id, quantity, net_amount, cost, lines
+        cost, returned, lines)
+      select ${workspaceId}, ${batchId}, month, combination_id, quantity, net_amount, cost,
+        returned, lines
       from sums
       on conflict (workspace_id, batch_id, month, combination_id) do update set
         quantity = import_month.quantity + excluded.quantity,
         net_amount = import_month.net_amount + excluded.net_amount,
-        cost = import_month.cost + excluded.cost, lines = import_month.lines + excluded.lines),
+        cost = import_month.cost + excluded.cost,
+        returned = import_month.returned + excluded.returned, lines = import_month.lines + excluded.lines),
     batches as (
       update import_batch set good = good + ${lines.length}, rows = rows + ${lines.length}
       where workspace_id = ${workspaceId} and id = ${batchId})
     insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
-      cost, lines)
-    select ${workspaceId}, month, combination_id, 'books', quantity, net_amount, cost, lines
+      cost, returned, lines)
+    select ${workspaceId}, month, combination_id, 'books', quantity, net_amount, cost, returned,
+      lines
     from sums
     on conflict (workspace_id, month, combination_id, origin) do update set
       quantity = sales_month.quantity + excluded.quantity,
       net_amount = sales_month.net_amount + excluded.net_amount,
-      cost = sales_month.cost + excluded.cost, lines = sales_month.lines + excluded.lines`);
+      cost = sales_month.cost + excluded.cost,
+      returned = sales_month.returned + excluded.returned, lines = sales_month.lines + excluded.lines`);
 }

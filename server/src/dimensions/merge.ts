@@ -69,14 +69,15 @@ async function moveSums(
     with gone as (
       delete from ${into} s using merging p
       where s.workspace_id = ${workspaceId} and s.combination_id = p.old returning s.*)
-    insert into ${into} (${key}, quantity, net_amount, cost, lines)
-    select ${rest}, sum(g.quantity), sum(g.net_amount), sum(g.cost), sum(g.lines)
+    insert into ${into} (${key}, quantity, net_amount, cost, returned, lines)
+    select ${rest}, sum(g.quantity), sum(g.net_amount), sum(g.cost), sum(g.returned), sum(g.lines)
     from gone g join merging p on p.old = g.combination_id
     group by ${rest}
     on conflict (${key}) do update set
       quantity = ${into}.quantity + excluded.quantity,
       net_amount = ${into}.net_amount + excluded.net_amount,
       cost = ${into}.cost + excluded.cost,
+      returned = ${into}.returned + excluded.returned,
       lines = ${into}.lines + excluded.lines`);
 }
 

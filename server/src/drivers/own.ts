@@ -18,8 +18,8 @@ export async function driversOf(db: Database, workspaceId: number): Promise<Driv
   const builtIn = DRIVERS.map((known) => {
     const own = kept.get(known.code);
     if (!own) return known;
-    const { minimum, maximum, step, default: fallback } = own;
-    return { ...known, minimum, maximum, step, default: fallback };
+    const { minimum, maximum, step, default: fallback, history } = own;
+    return { ...known, minimum, maximum, step, default: fallback, history };
   });
   const own = rows
     .filter(({ code }) => !isBuiltIn(code))

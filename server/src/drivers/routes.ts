@@ -3,6 +3,7 @@ import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../platform/routes.ts';
 import * as service from './service.ts';
+import { bringBack, statesOf } from './states.ts';
 
 /** Assumptions of drivers. */
 export function driverRoutes(connections: Connections): Router {
@@ -18,6 +19,11 @@ export function driverRoutes(connections: Connections): Router {
       service.setAssumption(connections, actor, name('driver'), body),
     dropAssumption: ({ actor, name, id }) =>
       service.dropAssumption(connections, actor, name('driver'), id('assumptionId')),
+    copyScope: ({ actor, body }) => service.copyAssumptions(connections, actor, body),
+    readDriverStates: ({ actor, name }) =>
+      statesOf(connections.db, actor.workspaceId, name('driver')),
+    bringDriverBack: ({ actor, name, id }) =>
+      bringBack(connections, actor, name('driver'), id('journalId')),
     typeIntoDriver: ({ actor, name, body }) =>
       service.typeInto(connections, actor, name('driver'), body),
   });

@@ -1,5 +1,6 @@
 import type {
   Conflict,
+  CopyScope,
   DriverChange,
   KeptAssumption,
   NewAssumptions,
@@ -12,6 +13,10 @@ import {
   addsOverStreams,
   checkAssumption,
   checkDriver,
+  copyScope,
+  type CopiedScope,
+  type Scope,
+  saidBySales,
   compile,
   explainDriver,
   FRESH_ID,
@@ -46,7 +51,7 @@ function mustDriver(drivers: readonly Driver[], code: string): Driver {
 }
 
 /** Problems of one assumption, each with its path in the request. */
-function problemsAt(
+export function problemsAt(
   path: string,
   assumption: Omit<Assumption, 'id'>,
   rules: AssumptionRules,
@@ -275,13 +280,14 @@ export async function changeDriver(
       (field) => change[field] !== undefined,
     );
     if (isBuiltIn(code) && fixed) {
-      const message = `${before.name} is read by methods as it is; only its bounds, step and default can be changed`;
+      const message = `${before.name} is read by methods as it is; only its bounds, step, default and history can be changed`;
       throw badRequest(message, [{ path: fixed, message }]);
     }
     const given = Object.fromEntries(
       Object.entries(change).filter(([, value]) => value !== undefined),
     );
     const after: Driver = { ...before, ...given };
+    mustBeMeasured(after);
     mustFit(after, plan);
     mustHold(after, plan);
     await putDriver(tx, workspaceId, after);
@@ -289,6 +295,13 @@ export async function changeDriver(
     record.changed('driver', code, driverCells(before), driverCells(after), driverName(after));
     return {};
   });
+}
+
+/** @throws HttpProblem 400 for a history of a driver of which sales lines tell it themselves */
+function mustBeMeasured({ code, name, history }: Driver): void {
+  if (!history || !saidBySales(code)) return;
+  const message = `What ${name.toLowerCase()} was follows from the sales lines; it takes no other history`;
+  throw badRequest(message, [{ path: 'history', message }]);
 }
 
 /** @throws HttpProblem 409 where an assumption lies outside the bounds that a driver shall have */
@@ -400,4 +413,65 @@ export async function dropAssumption(
     record.say(`Took an assumption of ${driver.name} away, ${tree.label(before.scope)}`);
     return {};
   });
+}
+
+/**
+ * Copies what is assumed for one scope, and below it, to another that pins the same dimensions.
+ * @throws HttpProblem 400 for scopes of other dimensions, or where there is nothing to copy
+ */
+export function copyAssumptions(
+  connections: Connections,
+  actor: Actor,
+  { from, into, drivers, why }: CopyScope,
+): Promise<{ copied: number; replaced: number }> {
+  return journaled(connections, actor, 'drivers', async (tx, record) => {
+    const { workspaceId } = actor;
+    const { plan } = await readPlan(tx, workspaceId);
+    const tree = new MemberTree(plan.dimensions);
+    for (const [path, scope] of Object.entries({ from, into })) {
+      const strange = scope.find((member) => !tree.has(member));
+      if (strange !== undefined) {
+        const message = `There is no member ${strange}`;
+        throw badRequest(message, [{ path, message }]);
+      }
+    }
+    const known = drivers ?? plan.drivers.map(({ code }) => code);
+    for (const code of known) mustDriver(plan.drivers, code);
+    const { put, drop } = copied(plan.assumptions, tree, from, into, known);
+    if (put.length === 0) {
+      const message = `Nothing is assumed for ${tree.label(from)} itself`;
+      throw badRequest(message, [{ path: 'from', message }]);
+    }
+    const problems = put.flatMap((row, index) => problemsAt(`assumptions.${index}`, row, plan));
+    if (problems.length > 0) throw badPlan(problems);
+    const rows = new Map(plan.assumptions.map((row) => [row.id, row]));
+    for (const id of drop) {
+      const row = rows.get(id);
+      if (!row) continue;
+      const names = assumptionNames(row, tree, plan.drivers);
+      record.changed('assumption', id, assumptionCells(row), null, names);
+    }
+    await store.deleteAssumptions(tx, workspaceId, drop);
+    await addAssumptions(tx, actor, put, { tree, drivers: plan.drivers }, record);
+    record.say(
+      `Copied ${put.length} assumptions of ${tree.label(from)} to ${tree.label(into)}`,
+      why,
+    );
+    return { copied: put.length, replaced: drop.length };
+  });
+}
+
+function copied(
+  assumptions: readonly Assumption[],
+  tree: MemberTree,
+  from: Scope,
+  into: Scope,
+  drivers: readonly string[],
+): CopiedScope {
+  try {
+    return copyScope(assumptions, tree, from, into, new Set(drivers));
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    throw badRequest(error.message, [{ path: 'into', message: error.message }]);
+  }
 }

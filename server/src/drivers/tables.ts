@@ -1,4 +1,4 @@
-import type { DriverChoice, DriverKind, Profile } from '@dravex/core';
+import type { DriverChoice, DriverHistory, DriverKind, Profile } from '@dravex/core';
 import {
   date,
   index,
@@ -57,6 +57,8 @@ export const driver = pgTable(
     default: numeric({ mode: 'number' }),
     choices: jsonb().$type<DriverChoice[]>().notNull().default([]),
     formula: text(),
+    /** What its closed months are read from; null where sales lines say it, or nothing does. */
+    history: jsonb().$type<DriverHistory>(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.code] })],
 );

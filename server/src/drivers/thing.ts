@@ -75,8 +75,9 @@ export const assumptionThing: Thing = {
 };
 
 /** A driver taken apart: what can be changed on its own. */
-export function driverCells({ code: _, choices, ...rest }: Driver): Cells {
-  return { ...rest, choices: choices.map(({ value, label }) => ({ value, label })) };
+export function driverCells({ code: _, choices, history, ...rest }: Driver): Cells {
+  const from = history ? { measure: history.measure, per: history.per } : null;
+  return { ...rest, history: from, choices: choices.map(({ value, label }) => ({ value, label })) };
 }
 
 const DRIVER_CELLS: Readonly<Record<string, string>> = {
@@ -104,7 +105,14 @@ export const driverThing: Thing = {
         continue;
       }
       // What is empty has no cell.
-      const empty = { minimum: null, maximum: null, step: null, default: null, formula: null };
+      const empty = {
+        minimum: null,
+        maximum: null,
+        step: null,
+        default: null,
+        formula: null,
+        history: null,
+      };
       await putDriver(db, workspaceId, { ...empty, ...next, code } as unknown as Driver);
     }
   },

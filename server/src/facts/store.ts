@@ -1,8 +1,8 @@
 /** Measured facts that count: those of applied batches, of two for the same the later applied one. */
-import { likelyNature } from '@dravex/core';
+import { likelyNature, type FactColumns } from '@dravex/core';
 import { and, asc, eq, sql } from 'drizzle-orm';
-import { factMeasure, ledgerAccount } from '../actuals/tables.ts';
-import type { Database } from '../platform/database.ts';
+import { factMeasure, ledgerAccount, observation } from '../actuals/tables.ts';
+import { toFirst, type Database } from '../platform/database.ts';
 
 /** Rows of a fact table that count, the last applied first. */
 const COUNTED = sql`join import_batch b on b.workspace_id = f.workspace_id and b.id = f.batch_id
@@ -31,6 +31,39 @@ export async function makeMeasures(
       .insert(factMeasure)
       .values({ workspaceId, code: measure, name: measure, nature: likelyNature(measure) })
       .onConflictDoNothing();
+  }
+}
+
+/** Brings in facts with what they are of, as rows of a batch. */
+export async function insertFacts(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+  facts: readonly FactColumns[],
+): Promise<void> {
+  const natures = new Map(facts.map(({ measure, nature }) => [measure, nature]));
+  for (const [code, nature] of natures) {
+    await db
+      .insert(factMeasure)
+      .values({ workspaceId, code, name: code, nature })
+      .onConflictDoNothing();
+  }
+  const rows = facts.flatMap(({ measure, scope, months, values }) =>
+    months.map((month, place) => ({
+      measure,
+      members: [...scope],
+      month: toFirst(month),
+      value: String(values[place] ?? 0),
+    })),
+  );
+  for (let start = 0; start < rows.length; start += 5000) {
+    await db
+      .insert(observation)
+      .values(
+        rows
+          .slice(start, start + 5000)
+          .map((row, place) => ({ workspaceId, batchId, row: start + place + 2, ...row })),
+      );
   }
 }
 

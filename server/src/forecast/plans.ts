@@ -4,10 +4,13 @@ import {
   compile,
   evaluate,
   forecastFacts,
+  type Driver,
+  type FactColumns,
   type Facts,
   type Model,
 } from '@dravex/core';
 import { actualColumns } from '../actuals/read-lines.ts';
+import { measures, observations } from '../facts/store.ts';
 import { combinationsOf, dimensionsOf } from '../dimensions/store.ts';
 import { driversOf } from '../drivers/own.ts';
 import { assumptionsOf } from '../drivers/store.ts';
@@ -41,6 +44,7 @@ export async function readPlan(db: Database, workspaceId: number): Promise<Works
   );
   const drivers = await driversOf(db, workspaceId);
   const actuals = await actualColumns(db, workspaceId);
+  const facts = await historyFacts(db, workspaceId, drivers, workspace);
   return {
     name: workspace.name,
     locale: workspace.locale,
@@ -55,8 +59,42 @@ export async function readPlan(db: Database, workspaceId: number): Promise<Works
       streams,
       actuals,
       overrides,
+      facts,
     },
   };
+}
+
+/** The measured facts that drivers take their history from, over the closed months. */
+async function historyFacts(
+  db: Database,
+  workspaceId: number,
+  drivers: readonly Driver[],
+  { firstMonth, closedThrough }: { firstMonth: string; closedThrough: string },
+): Promise<FactColumns[]> {
+  const wanted = new Set(
+    drivers.flatMap(({ history }) => (history ? [history.measure, history.per] : [])),
+  );
+  if (wanted.size === 0) return [];
+  const natures = new Map(
+    (await measures(db, workspaceId)).map(({ code, nature }) => [code, nature]),
+  );
+  const rows = await observations(db, workspaceId, firstMonth, closedThrough);
+  const found = new Map<string, { months: string[]; values: number[]; row: (typeof rows)[0] }>();
+  for (const row of rows) {
+    if (!wanted.has(row.measure)) continue;
+    const key = JSON.stringify([row.measure, row.members]);
+    const own = found.get(key) ?? { months: [], values: [], row };
+    found.set(key, own);
+    own.months.push(row.month);
+    own.values.push(row.value);
+  }
+  return [...found.values()].map(({ months, values, row: { measure, members } }) => ({
+    measure,
+    nature: natures.get(measure) ?? 'flow',
+    scope: members,
+    months,
+    values,
+  }));
 }
 
 /** The most workspaces whose plan is kept in memory. */

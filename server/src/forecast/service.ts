@@ -361,7 +361,7 @@ export async function changesSince(
   const there = new Set(put.map(({ id }) => id));
   return {
     revision: workspace?.revision ?? since,
-    whole: of('import', 'stream', 'workspace', 'driver', 'override').length > 0,
+    whole: of('import', 'measure', 'stream', 'workspace', 'driver', 'override').length > 0,
     put,
     drop: ids.filter((id) => !there.has(id)),
     versions: [...new Set(of('version', 'cell').map((id) => Number(id.split(':')[0])))],

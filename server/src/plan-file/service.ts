@@ -14,6 +14,7 @@ import { toColumns } from '../budgets/service.ts';
 import { CombinationIds, ensureCombinations } from '../dimensions/store.ts';
 import { putDriver } from '../drivers/own.ts';
 import { insertAssumptions } from '../drivers/store.ts';
+import { insertFacts } from '../facts/store.ts';
 import { readPlan } from '../forecast/plans.ts';
 import { insertStreams, putOverrides } from '../forecast/store.ts';
 import { answeredOnce } from '../journal/service.ts';
@@ -158,18 +159,29 @@ export function loadPlanFile(
     const { actuals } = plan;
     if (actuals.combination.length > 0) {
       const byId = new Map(combinations.map((c) => [c.id, c.members]));
-      const lines = actuals.combination.map((combination, index): CheckedLine => ({
-        row: index + 2,
+      const line = (
+        index: number,
+        units: number,
+        money: { netAmount: number; cost: number },
+      ): Omit<CheckedLine, 'row' | 'lineNumber'> => ({
         date: `${actuals.month[index] ?? ''}-01`,
-        members: byId.get(combination) ?? [],
-        quantity: Math.round((actuals.units[index] ?? 0) * 1000),
-        netAmount: actuals.revenue[index] ?? 0,
-        cost: actuals.cost[index] ?? 0,
+        members: byId.get(actuals.combination[index] ?? 0) ?? [],
+        quantity: Math.round(units * 1000),
+        ...money,
         document: 'plan file',
-        lineNumber: index + 1,
         customer: '',
         seller: '',
-      }));
+      });
+      // What came back is a line of its own: the net units stay what they are.
+      const lines = actuals.combination
+        .flatMap((_, index) => {
+          const back = actuals.returned?.[index] ?? 0;
+          const netAmount = actuals.revenue[index] ?? 0;
+          const cost = actuals.cost[index] ?? 0;
+          const sold = line(index, (actuals.units[index] ?? 0) + back, { netAmount, cost });
+          return back === 0 ? [sold] : [sold, line(index, -back, { netAmount: 0, cost: 0 })];
+        })
+        .map((own, place): CheckedLine => ({ ...own, row: place + 2, lineNumber: place + 1 }));
       const batchId = await insertBatch(tx, {
         workspaceId,
         fileName: `${file.name}, plan file`,
@@ -191,6 +203,22 @@ export function loadPlanFile(
       await staging.finish();
       await staging.keepSums(tx);
       await addSums(tx, workspaceId, batchId, 'books');
+    }
+    if (plan.facts.length > 0) {
+      const rows = plan.facts.reduce((sum, { months }) => sum + months.length, 0);
+      const batchId = await insertBatch(tx, {
+        workspaceId,
+        kind: 'facts',
+        fileName: `${file.name}, plan file`,
+        state: 'applied',
+        rows,
+        good: rows,
+        faulty: 0,
+        createdBy: personId,
+        appliedAt: new Date(),
+      });
+      const facts = plan.facts.map((fact) => ({ ...fact, scope: mapped(fact.scope) }));
+      await insertFacts(tx, workspaceId, batchId, facts);
     }
     await insertStreams(
       tx,

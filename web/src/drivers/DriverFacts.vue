@@ -34,6 +34,12 @@ const feeds = computed(() => {
   }
   return `Feeds ${use.streams} streams${by ? ` by ${by}` : ''}`;
 });
+/** Where its closed months are read from. */
+const from = computed(() => {
+  const { history } = props.driver;
+  if (!history) return 'What the books say of';
+  return `Measured as ${history.measure.toLowerCase()}${history.per ? ` over ${history.per.toLowerCase()}` : ''}, for`;
+});
 const chosenByNobody = computed(() => {
   const { use, driver } = props;
   if (!use || use.byDefault === 0) return '';
@@ -55,7 +61,7 @@ const chosenByNobody = computed(() => {
       = <code>{{ driver.formula }}</code>
     </p>
     <p v-if="said?.reference">
-      <span class="quiet">{{ `What the books say of ${subject}: last 12 months ` }}</span>
+      <span class="quiet">{{ `${from} ${subject}: last 12 months ` }}</span>
       <b>{{ show(said.reference.lastYear) }}</b>
       <span class="quiet">{{ ' the 12 before ' }}</span>
       <b>{{ show(said.reference.yearBefore) }}</b>

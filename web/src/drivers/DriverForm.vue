@@ -1,5 +1,12 @@
 <script setup lang="ts">
-import { DRIVERS, FORMULA_FUNCTIONS, type Driver, type DriverKind } from '@dravex/core';
+import type { Facts } from '@dravex/contract';
+import {
+  DRIVERS,
+  FORMULA_FUNCTIONS,
+  saidBySales,
+  type Driver,
+  type DriverKind,
+} from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -12,7 +19,7 @@ const shown = defineModel<boolean>({ required: true });
 const props = defineProps<{ driver: Driver | undefined; drivers: readonly Driver[] }>();
 const emit = defineEmits<{ kept: [code: string] }>();
 const plan = usePlan();
-const { formats, scope } = useFrame();
+const { formats, scope, calendar } = useFrame();
 
 const KINDS: readonly { kind: DriverKind; name: string }[] = [
   { kind: 'count', name: 'a count' },
@@ -43,8 +50,25 @@ function fromDriver() {
     fallback: typed(driver?.default, asPercent),
     choices: driver?.choices.map(({ value, label }) => `${value} ${label}`).join('\n') ?? '',
     formula: driver?.formula ?? '',
+    measure: driver?.history?.measure ?? '',
+    per: driver?.history?.per ?? '',
   };
 }
+/** Sales lines say of some drivers themselves what they were. */
+const measurable = computed(() => !saidBySales(code.value));
+const { data: measured } = useAnswer([shown], async () =>
+  shown.value
+    ? request<Facts>(
+        'GET',
+        plan.path(`/facts?from=${calendar.value.closedThrough}&to=${calendar.value.closedThrough}`),
+      )
+    : undefined,
+);
+const MEASURED_SALES = [
+  { code: 'units', name: 'net units sold' },
+  { code: 'revenue', name: 'revenue' },
+];
+const measures = computed(() => [...(measured.value?.measures ?? []), ...MEASURED_SALES]);
 const failure = ref('');
 watch(shown, (open) => {
   if (open) form.value = fromDriver();
@@ -79,6 +103,10 @@ const driver = computed<Driver>(() => ({
     return value && label ? [{ value: Number(value.replace(',', '.')), label: label.trim() }] : [];
   }),
   formula: form.value.formula.trim() === '' ? null : form.value.formula,
+  history:
+    form.value.measure === ''
+      ? null
+      : { measure: form.value.measure, per: form.value.per === '' ? null : form.value.per },
 }));
 const tried = useAnswer([driver, shown, () => plan.tick], async () =>
   shown.value && driver.value.formula !== null
@@ -125,7 +153,9 @@ async function keep(): Promise<void> {
   try {
     const { code: own, kind, ...rest } = driver.value;
     const { minimum, maximum, default: fallback } = rest;
-    const change = builtIn.value ? { minimum, maximum, default: fallback } : rest;
+    const { history, ...typedOnes } = rest;
+    const kept = builtIn.value ? { minimum, maximum, default: fallback } : typedOnes;
+    const change = measurable.value ? { ...kept, history } : kept;
     await plan.save(() =>
       props.driver
         ? request('PATCH', plan.path(`/drivers/${own}`), change)
@@ -246,6 +276,26 @@ async function drop(): Promise<void> {
             The first open months: {{ ahead.join(', ') }}
           </p>
         </div>
+      </template>
+      <template v-if="measurable && form.kind !== 'choice' && form.kind !== 'yesNo'">
+        <label for="driver-history">Its history is</label>
+        <span>
+          <select id="driver-history" v-model="form.measure">
+            <option value="">not measured</option>
+            <option v-for="one in measures" :key="one.code" :value="one.code">
+              {{ one.name }}
+            </option>
+          </select>
+          <template v-if="form.measure !== ''">
+            <label for="driver-per" class="inline">over</label>
+            <select id="driver-per" v-model="form.per">
+              <option value="">nothing</option>
+              <option v-for="one in measures" :key="one.code" :value="one.code">
+                {{ one.name }}
+              </option>
+            </select>
+          </template>
+        </span>
       </template>
       <p v-if="failure" class="failure wide" role="alert">{{ failure }}</p>
       <div class="buttons wide">

@@ -24,10 +24,12 @@ import { ApiProblem, inWords } from '../shell/api.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { useTrace } from '../trace/use-trace.ts';
+import CopyScopeDialog from './CopyScopeDialog.vue';
 import DriverFacts from './DriverFacts.vue';
 import DriverForm from './DriverForm.vue';
 import DriverTree from './DriverTree.vue';
 import ProfileEditor from './ProfileEditor.vue';
+import StatesPanel from './StatesPanel.vue';
 import { readEdits } from './typed-text.ts';
 
 const plan = usePlan();
@@ -117,7 +119,11 @@ const said = useAnswer([driver, scope, () => plan.tick], async () =>
   driver.value ? plan.compute().said(driver.value.code, scope.value) : undefined,
 );
 /** The profile is set for the row that was last gone to, else for the scope of the frame. */
-const profiling = ref(false);
+const panel = ref<'' | 'profile' | 'states'>('');
+function turn(which: 'profile' | 'states'): void {
+  panel.value = panel.value === which ? '' : which;
+}
+const copying = ref(false);
 const visited = ref('');
 const profileScope = computed(() => {
   const row = byKey.value.get(visited.value);
@@ -314,7 +320,7 @@ const unitNames = computed<Record<Driver['kind'], string>>(() => ({
 const state = computed(() => {
   const unit = unitNames.value[driver.value?.kind ?? 'count'];
   const months = open.value.from <= open.value.to ? spanInWords(open.value) : 'no open month';
-  return `${driver.value?.name ?? ''}${unit}, ${months}, base scenario; ${setHere.value} assumptions hold for ${allRows.value[0]?.streams ?? 0} streams`;
+  return `${driver.value?.name ?? ''}${unit}, ${months}, base scenario; ${setHere.value} ${setHere.value === 1 ? 'assumption holds' : 'assumptions hold'} for ${allRows.value[0]?.streams ?? 0} streams`;
 });
 </script>
 
@@ -351,13 +357,30 @@ const state = computed(() => {
         v-if="driver && editable && widened === undefined"
         type="button"
         class="chip"
-        :aria-pressed="profiling"
-        @click="profiling = !profiling"
+        :aria-pressed="panel === 'profile'"
+        @click="turn('profile')"
       >
         Set by a profile
       </button>
       <button v-if="driver && editable" type="button" class="chip" @click="change">
         {{ driver.formula ? 'Formula and bounds' : 'Bounds' }}
+      </button>
+      <button
+        v-if="driver && editable && profileScope.length > 0"
+        type="button"
+        class="chip"
+        @click="copying = true"
+      >
+        Copy to another scope
+      </button>
+      <button
+        v-if="driver"
+        type="button"
+        class="chip"
+        :aria-pressed="panel === 'states'"
+        @click="turn('states')"
+      >
+        What it was
       </button>
       <p class="message" :class="{ failure: failed }" :role="failed ? 'alert' : 'status'">
         {{ message }}
@@ -419,14 +442,20 @@ const state = computed(() => {
         </div>
       </div>
       <ProfileEditor
-        v-if="profiling && driver && editable"
-        class="no-print"
+        v-if="panel === 'profile' && driver && editable"
         :driver="driver"
         :scope="profileScope"
         :said="saidHere.data.value"
-        @close="profiling = false"
+        @close="panel = ''"
+      />
+      <StatesPanel
+        v-if="panel === 'states' && driver"
+        :driver="driver"
+        :editable="editable"
+        @close="panel = ''"
       />
     </div>
+    <CopyScopeDialog v-if="driver" v-model="copying" :driver="driver" :scope="profileScope" />
     <DriverForm
       v-model="forming"
       :driver="formed"

@@ -5,6 +5,7 @@ import {
   checkDriver,
   compare,
   compile,
+  copyScope,
   budgetTotal,
   driverTable,
   driverUses,
@@ -442,6 +443,14 @@ export class Computation {
       ];
     });
     return budgetTotal(cells, measure);
+  }
+
+  /** How much copying a scope's assumptions would write and replace; of all drivers, or of one. */
+  copied(from: Scope, into: Scope, driver: string | undefined): { put: number; drop: number } {
+    const { assumptions, tree, plan } = this.#required();
+    const codes = driver === undefined ? plan.drivers.map(({ code }) => code) : [driver];
+    const { put, drop } = copyScope(assumptions, tree, from, into, new Set(codes));
+    return { put: put.length, drop: drop.length };
   }
 
   driverTable(query: DriverQuery): DriverRow[] {

@@ -130,6 +130,8 @@ function rests({ source }: TraceNode): string {
       return 'nothing is assumed: the default';
     case 'missing':
       return 'missing';
+    case 'measured':
+      return `measured as ${source.measure}`;
     case 'typed':
       return 'typed';
     case 'written':

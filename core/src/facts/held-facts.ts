@@ -1,0 +1,108 @@
+/** Measured facts as streams and scopes see them: which one holds where, and each counted once. */
+import { monthFrom, type Month } from '../calendar/month.ts';
+import type { Scope } from '../dimensions/dimension.ts';
+import type { MemberTree } from '../dimensions/member-tree.ts';
+import type { Nature } from '../tables/measure.ts';
+import type { FactColumns } from '../forecast/plan.ts';
+
+/** A fact's values over the closed months for a combination: NaN and 0 where none holds. */
+export interface HeldFact {
+  readonly values: Float64Array;
+  /** Which scope's fact holds in a month, from 1 on. */
+  readonly scopes: Int32Array;
+}
+
+interface Measured {
+  readonly nature: Nature;
+  readonly rows: {
+    readonly scope: Scope;
+    readonly number: number;
+    readonly values: Float64Array;
+  }[];
+}
+
+/** Facts by measure over the closed months. Of several that cover a combination the narrower holds. */
+export class HeldFacts {
+  readonly #measures = new Map<string, Measured>();
+  readonly #held = new Map<string, HeldFact | null>();
+
+  constructor(
+    facts: readonly FactColumns[],
+    private readonly tree: MemberTree,
+    first: Month,
+    private readonly open: number,
+  ) {
+    for (const { measure, nature, scope, months, values } of facts) {
+      const known = this.#measures.get(measure) ?? { nature, rows: [] };
+      this.#measures.set(measure, known);
+      const own = new Float64Array(open).fill(Number.NaN);
+      months.forEach((month, place) => {
+        const t = monthFrom(month) - first;
+        if (t >= 0 && t < open) own[t] = values[place] ?? Number.NaN;
+      });
+      known.rows.push({ scope, number: known.rows.length + 1, values: own });
+    }
+    // The wider ones first: a narrower one is laid over them.
+    for (const { rows } of this.#measures.values()) {
+      rows.sort((a, b) => a.scope.length - b.scope.length);
+    }
+  }
+
+  has(measure: string): boolean {
+    return this.#measures.has(measure);
+  }
+
+  /** The scope of a fact by its number. */
+  scopeOf(measure: string, number: number): Scope | undefined {
+    return this.#measures.get(measure)?.rows.find((row) => row.number === number)?.scope;
+  }
+
+  /** What holds for a combination; null where nothing was measured. */
+  of(measure: string, members: readonly number[]): HeldFact | null {
+    const key = `${measure} ${members.join()}`;
+    const known = this.#held.get(key);
+    if (known !== undefined) return known;
+    let held: HeldFact | null = null;
+    for (const { scope, number, values } of this.#measures.get(measure)?.rows ?? []) {
+      if (!this.tree.covers(scope, members)) continue;
+      held ??= {
+        values: new Float64Array(this.open).fill(Number.NaN),
+        scopes: new Int32Array(this.open),
+      };
+      for (let t = 0; t < this.open; t += 1) {
+        const value = values[t] ?? Number.NaN;
+        if (Number.isNaN(value)) continue;
+        held.values[t] = value;
+        held.scopes[t] = number;
+      }
+    }
+    this.#held.set(key, held);
+    return held;
+  }
+
+  /**
+   * A measure in each closed month for several combinations together: facts that they share count
+   * once. Rates and scores do not add up: they have a value only where one fact holds for all. NaN
+   * where nothing was measured.
+   */
+  together(measure: string, combinations: readonly (readonly number[])[]): Float64Array {
+    const sums = new Float64Array(this.open).fill(Number.NaN);
+    const adds = !['ratio', 'level'].includes(this.#measures.get(measure)?.nature ?? 'flow');
+    const counted = Array.from({ length: this.open }, () => new Set<number>());
+    for (const members of combinations) {
+      const held = this.of(measure, members);
+      if (!held) continue;
+      for (let t = 0; t < this.open; t += 1) {
+        const scope = held.scopes[t] ?? 0;
+        const seen = counted[t];
+        if (scope === 0 || !seen || seen.has(scope)) continue;
+        seen.add(scope);
+        const value = held.values[t] ?? Number.NaN;
+        const before = sums[t] ?? Number.NaN;
+        sums[t] = Number.isNaN(before) ? value : adds ? before + value : Number.NaN;
+      }
+    }
+    if (!adds) counted.forEach(({ size }, t) => size > 1 && (sums[t] = Number.NaN));
+    return sums;
+  }
+}

@@ -1,0 +1,114 @@
+/** What a driver was at earlier times, read from the journal, and how one of these is brought back. */
+import type { DriverState } from '@dravex/contract';
+import { MemberTree } from '@dravex/core';
+import { sql } from 'drizzle-orm';
+import { readPlan } from '../forecast/plans.ts';
+import type { Cells } from '../journal/cells.ts';
+import { journaled } from '../journal/service.ts';
+import type { Json } from '../journal/tables.ts';
+import type { Actor } from '../people/actor.ts';
+import type { Connections, Database } from '../platform/database.ts';
+import { badPlan, notFound } from '../platform/errors.ts';
+import { problemsAt } from './service.ts';
+import { assumptionNames, assumptionThing } from './thing.ts';
+
+/** The assumptions that a driver has or had, by the journal's ids. */
+const own = (workspaceId: number, driver: string) => sql`(
+  select c.thing_id from journal_change c
+    where c.workspace_id = ${workspaceId} and c.thing = 'assumption' and c.cell = 'head'
+      and coalesce(c.after->>'driver', c.before->>'driver') = ${driver}
+  union select a.id::text from assumption a
+    where a.workspace_id = ${workspaceId} and a.driver = ${driver})`;
+
+/** The most states that are listed. */
+const MOST = 200;
+
+/** The changes that a driver's assumptions went through, the newest first. */
+export async function statesOf(
+  db: Database,
+  workspaceId: number,
+  driver: string,
+): Promise<DriverState[]> {
+  const { rows } = await db.execute<Omit<DriverState, 'at'> & { at: string }>(sql`
+    select j.id, to_char(j.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS.MS"Z"') as at,
+      p.name as by, j.what, j.why, count(*)::int as changes
+    from journal j
+    join journal_change c on c.workspace_id = j.workspace_id and c.journal_id = j.id
+    join person p on p.id = j.person_id
+    where j.workspace_id = ${workspaceId} and c.thing = 'assumption'
+      and c.thing_id in ${own(workspaceId, driver)}
+    group by j.id, j.at, p.name, j.what, j.why order by j.id desc limit ${MOST}`);
+  return rows;
+}
+
+/** The cells that differ from a state, as they were in it: the first change since tells it. */
+async function cellsAt(
+  db: Database,
+  workspaceId: number,
+  driver: string,
+  journalId: number,
+): Promise<Map<string, Map<string, Json>>> {
+  const { rows } = await db.execute<{ thing: string; cell: string; before: Json }>(sql`
+    select distinct on (c.thing_id, c.cell) c.thing_id as thing, c.cell, c.before
+    from journal_change c
+    where c.workspace_id = ${workspaceId} and c.thing = 'assumption'
+      and c.journal_id > ${journalId} and c.thing_id in ${own(workspaceId, driver)}
+    order by c.thing_id, c.cell, c.journal_id, c.place`);
+  const things = new Map<string, Map<string, Json>>();
+  for (const { thing, cell, before } of rows) {
+    const cells = things.get(thing) ?? new Map<string, Json>();
+    things.set(thing, cells.set(cell, before));
+  }
+  return things;
+}
+
+/**
+ * Brings a driver's assumptions back to what they were right after a record of the journal, as one
+ * change that can be taken back itself.
+ * @throws HttpProblem 404 for a record that did not change this driver, 400 where what was assumed
+ *   then is outside the bounds of now
+ */
+export async function bringBack(
+  connections: Connections,
+  actor: Actor,
+  code: string,
+  journalId: number,
+): Promise<{ changes: number }> {
+  const { workspaceId } = actor;
+  return journaled(connections, actor, 'drivers', async (tx, record) => {
+    const { plan } = await readPlan(tx, workspaceId);
+    const driver = plan.drivers.find((one) => one.code === code);
+    if (!driver) throw notFound('such driver');
+    const state = (await statesOf(tx, workspaceId, code)).find(({ id }) => id === journalId);
+    if (!state) throw notFound('such state of this driver');
+    const then = await cellsAt(tx, workspaceId, code, journalId);
+    const ids = [...then.keys()];
+    const found = await assumptionThing.read(tx, workspaceId, ids);
+    const list = ids.map((id) => {
+      const now = found.get(id) ?? null;
+      const all: [string, Json][] = Object.entries({
+        ...now,
+        ...Object.fromEntries(then.get(id) ?? []),
+      });
+      const left = all.filter(([, value]) => value !== null);
+      const next: Cells | null = left.length > 0 ? Object.fromEntries(left) : null;
+      return { id, now, next };
+    });
+    await assumptionThing.write(tx, actor, list, record.journalId);
+    const after = (await readPlan(tx, workspaceId)).plan;
+    const touched = new Set(ids.map(Number));
+    const problems = after.assumptions
+      .filter(({ id }) => touched.has(id))
+      .flatMap((row) => problemsAt('assumption', row, after));
+    if (problems.length > 0) throw badPlan(problems);
+    const tree = new MemberTree(plan.dimensions);
+    const rows = new Map([...plan.assumptions, ...after.assumptions].map((row) => [row.id, row]));
+    for (const { id, now, next } of list) {
+      const row = rows.get(Number(id));
+      if (!row) continue;
+      record.changed('assumption', id, now, next, assumptionNames(row, tree, plan.drivers));
+    }
+    record.say(`Brought ${driver.name} back to what it was: ${state.what}`);
+    return { changes: record.changes.length };
+  });
+}
