@@ -83,6 +83,18 @@ const PICTURES = [
       await page.waitForTimeout(800);
     },
   },
+  {
+    name: 'measures',
+    path: `forecast?${YEAR}&measures=units,averagePrice,revenue,shareOfRevenue,shareOfMarket,revenueOnLastYear&across=yes&levels=2&order=revenue|down&chart=price&by=product`,
+    ready: '.rgCol .rgCell .figure',
+    act: (page) => page.waitForTimeout(800),
+  },
+  {
+    name: 'parts',
+    path: 'forecast?from=2025-04&to=2028-03&chart=stack&by=product',
+    ready: '.rgCol .rgCell .figure',
+    act: (page) => page.waitForTimeout(800),
+  },
   { name: 'comparison', path: `comparison?${YEAR}`, ready: '.sheet-table td' },
   { name: 'settings', path: `settings?${YEAR}`, ready: '.sheet-table td' },
   {

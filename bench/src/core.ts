@@ -147,11 +147,11 @@ say(
 /** The same formulas in a sheet: a row a stream and month with four inputs, net units and revenue. */
 function sheetOf(of: Model): (number | string)[][] {
   const rows: (number | string)[][] = [];
-  for (const { series } of of.streams) {
+  for (const { inputs } of of.streams) {
     for (let t = of.open; t < of.count; t += 1) {
       const row = rows.length + 1;
       rows.push([
-        ...series.map((values) => values[t] ?? 0),
+        ...inputs.map(({ values }) => values[t] ?? 0),
         `=A${row}*(1-D${row})`,
         `=E${row}*B${row}*(1-C${row})`,
       ]);

@@ -177,6 +177,14 @@ export class Desk {
     return this.page.getByRole('complementary', { name: 'Trace' });
   }
 
+  /** Clicks a number until it is explained: a grid that is being drawn anew may miss a click. */
+  async explain(cell: Locator): Promise<void> {
+    await expect(async () => {
+      await cell.click();
+      await expect(this.trace).toBeVisible({ timeout: 1500 });
+    }).toPass();
+  }
+
   /** The number that is explained. */
   async traced(): Promise<number> {
     const text = await this.trace.locator('[data-trace-value]').innerText();

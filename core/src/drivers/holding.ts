@@ -1,3 +1,4 @@
+import { Slab } from './slab.ts';
 import type { Month } from '../calendar/month.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { eachMonth, type Assumption } from './assumption.ts';
@@ -36,6 +37,9 @@ export class Holdings {
   /** Under which keys series are shared that an assumption is part of. */
   readonly #sharedBy = new FewByKey<number, string>();
 
+  /** Shared memory for the series that are made at first; see `settle`. */
+  #slab: Slab | undefined;
+
   constructor(
     readonly driver: Driver,
     assumptions: Iterable<Assumption>,
@@ -44,6 +48,12 @@ export class Holdings {
     private readonly count: number,
   ) {
     for (const assumption of assumptions) this.add(assumption);
+    this.#slab = new Slab(count);
+  }
+
+  /** From here on a series is made because of an edit, and has memory of its own. */
+  settle(): void {
+    this.#slab = undefined;
   }
 
   #shapeOf({ scope }: Assumption): { key: string; shape: Shape } {
@@ -113,8 +123,9 @@ export class Holdings {
     const known = this.#shared.get(key);
     if (known) return known;
     const { default: byDefault } = this.driver;
-    const values = new Float64Array(this.count).fill(byDefault ?? Number.NaN);
-    const holders = new Int32Array(this.count).fill(byDefault === null ? MISSING : BY_DEFAULT);
+    const { values, holders } = (this.#slab ?? new Slab(this.count)).take();
+    values.fill(byDefault ?? Number.NaN);
+    holders.fill(byDefault === null ? MISSING : BY_DEFAULT);
     // From the weakest to the strongest, so that what holds is written last.
     for (const assumption of covering.toReversed()) {
       const growth = this.#byLastYear.has(assumption.id);

@@ -1,6 +1,7 @@
 /** What each driver feeds, what sales say of it, and what a profile would make of it. */
 import type { Scope } from '../dimensions/dimension.ts';
 import { streamsIn, type Model } from '../forecast/model.ts';
+import type { MethodCode } from '../forecast/plan.ts';
 import { eachMonth, type Assumption } from './assumption.ts';
 import { BY_DEFAULT, MISSING } from './holding.ts';
 import { Sayings } from './observed.ts';
@@ -10,6 +11,8 @@ export interface DriverUse {
   readonly code: string;
   /** How many streams read it, themselves or through formulas; 0 feeds nothing. */
   readonly streams: number;
+  /** The methods of these streams. */
+  readonly methods: readonly MethodCode[];
   /** The drivers whose formulas read it, by code. */
   readonly formulas: readonly string[];
   /** Streams in which it is missing in some open month. */
@@ -30,11 +33,13 @@ export function driverUses(model: Model): DriverUse[] {
   return model.plan.drivers.map(({ code }) => {
     const codes = readers.get(code) ?? new Set<string>();
     let streams = 0;
+    const methods = new Set<MethodCode>();
     let missing = 0;
     let byDefault = 0;
-    for (const { codes: own, inputs } of model.streams) {
+    for (const { stream, codes: own, inputs } of model.streams) {
       if (!own.some((one) => codes.has(one))) continue;
       streams += 1;
+      methods.add(stream.method);
       const held = inputs[own.indexOf(code)];
       if (!held) continue;
       const open = held.holders.subarray(model.open);
@@ -44,6 +49,7 @@ export function driverUses(model: Model): DriverUse[] {
     return {
       code,
       streams,
+      methods: [...methods],
       formulas: [...codes].filter(
         (other) => other !== code && model.drivers.formulas.get(other)?.names.includes(code),
       ),

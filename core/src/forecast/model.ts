@@ -24,8 +24,6 @@ export interface CompiledStream {
   readonly codes: readonly string[];
   /** In the order of `codes`. */
   readonly inputs: HeldSeries[];
-  /** The months of each input. */
-  readonly series: Float64Array[];
   /** The places of the streams it reads; -1 for one that is not there. */
   readonly others: readonly number[];
   /** What its method found out from its history. */
@@ -218,7 +216,6 @@ export function compile(plan: Plan, scaled?: Scaled): Model {
       combination,
       codes,
       inputs: [],
-      series: [],
       others: placesOf(method.reads?.(stream) ?? [], placeOf),
       prepared: undefined,
     };
@@ -267,6 +264,7 @@ export function compile(plan: Plan, scaled?: Scaled): Model {
   streams.forEach((compiled, place) => {
     compiled.prepared = METHODS[compiled.stream.method].prepare?.(stretchOf(model, place));
   });
+  for (const holdings of drivers.holdings.values()) holdings.settle();
   return model;
 }
 
@@ -277,7 +275,7 @@ export function planOf(model: Model): Plan {
 
 function resolve(
   drivers: DriverInputs,
-  { combination, codes, inputs, series }: CompiledStream,
+  { combination, codes, inputs }: CompiledStream,
   place: number,
   input: number,
   count: number,
@@ -288,7 +286,6 @@ function resolve(
     ? drivers.series(code, combination.members, place)
     : NO_SERIES(count);
   inputs[input] = held;
-  series[input] = held.values;
 }
 
 /** What a stream's method reads and writes, over some of its months. */
@@ -303,7 +300,7 @@ export function stretchOf(
   const { count, open, units, revenue, first } = model;
   return {
     stream: compiled.stream,
-    inputs: compiled.series,
+    inputs: compiled.inputs.map(({ values }) => values),
     units,
     revenue,
     offset: index * count,

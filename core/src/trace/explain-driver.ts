@@ -175,9 +175,9 @@ function explainStreams(
 function weightOf(model: Model, driver: string, index: number, t: number): number {
   const compiled = model.streams[index];
   if (!compiled) return 0;
-  const { codes, series } = compiled;
+  const { codes, inputs } = compiled;
   return weightsOf(driver).reduce(
-    (heavy, code) => heavy * (series[codes.indexOf(code)]?.[t] || 0),
+    (heavy, code) => heavy * (inputs[codes.indexOf(code)]?.values[t] || 0),
     1,
   );
 }

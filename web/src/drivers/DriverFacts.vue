@@ -20,7 +20,9 @@ const feeds = computed(() => {
   if (!use) return '';
   const methods = Object.values(METHODS)
     .filter((method) =>
-      method.inputs({ id: 0, combination: 0, method: method.code }).includes(driver.code),
+      use.streams > 0
+        ? use.methods.includes(method.code)
+        : method.inputs({ id: 0, combination: 0, method: method.code }).includes(driver.code),
     )
     .map(({ name }) => name.toLowerCase());
   const formulas = use.formulas.map(

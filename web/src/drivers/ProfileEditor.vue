@@ -237,6 +237,7 @@ function edit(row: KeptAssumption): void {
   >
     <ForecastChart
       v-bind="chart"
+      name="As set"
       :label="`${driver.name}: what the books say, and what is being set`"
       :show="(value: number) => formats.show(value, displayOf(driver))"
     />

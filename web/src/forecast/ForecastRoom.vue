@@ -31,6 +31,7 @@ import LoosePanel from './LoosePanel.vue';
 import MeasuredGrid from './MeasuredGrid.vue';
 import MeasuresChoice from './MeasuresChoice.vue';
 import MethodPanel from './MethodPanel.vue';
+import NewStreams from './NewStreams.vue';
 import OverridesPanel from './OverridesPanel.vue';
 import { useOverrides } from './use-overrides.ts';
 import { CHARTS, useArrangement } from './use-arrangement.ts';
@@ -189,6 +190,7 @@ const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
 const loose = useAnswer([() => plan.tick], () => plan.compute().notForecast());
 const proposing = ref('');
 const making = ref(false);
+const beginning = ref(false);
 const unforecast = computed(() => loose.data.value ?? []);
 /** Makes streams for what is sold and not forecast; it can be taken back. */
 async function propose(combinations: number[]): Promise<void> {
@@ -201,7 +203,7 @@ async function propose(combinations: number[]): Promise<void> {
     );
     await plan.inLine(plan.catchUp);
     plan.said = { text: `${streams} streams were made from what was sold; Ctrl+Z takes them back` };
-    panel.value = '';
+    await open('');
   } catch (error) {
     proposing.value = inWords(error);
   } finally {
@@ -216,10 +218,7 @@ const editable = computed(
     planner.value &&
     (grid.value?.query.measures.some((code) => code === 'revenue' || code === 'units') ?? false),
 );
-const panel = ref<'' | 'methods' | 'typed' | 'loose'>('');
-function open(which: 'methods' | 'typed' | 'loose'): void {
-  panel.value = panel.value === which ? '' : which;
-}
+const { panel, turnPanel: open } = arrangement;
 const streams = useAnswer([panel, scope, () => plan.tick], async () =>
   panel.value === 'methods' ? plan.compute().streamsIn(scope.value) : [],
 );
@@ -293,6 +292,9 @@ const levels = computed(
         >
           Methods
         </button>
+        <button v-if="planner" type="button" class="chip" @click="beginning = true">
+          + streams
+        </button>
         <button type="button" class="chip" :aria-pressed="panel === 'typed'" @click="open('typed')">
           {{
             typedOver.length === 0
@@ -361,7 +363,7 @@ const levels = computed(
           :lines="streams.data.value ?? []"
           :editable="planner"
           :typed-over="typedOver.length"
-          @close="panel = ''"
+          @close="open('')"
         />
         <LoosePanel
           v-if="panel === 'loose'"
@@ -370,7 +372,7 @@ const levels = computed(
           :editable="planner"
           :busy="making"
           @make="propose"
-          @close="panel = ''"
+          @close="open('')"
         />
         <OverridesPanel
           v-if="panel === 'typed'"
@@ -378,7 +380,7 @@ const levels = computed(
           :lines="typedOver"
           :editable="planner"
           @drop="drop"
-          @close="panel = ''"
+          @close="open('')"
         />
       </div>
       <div class="files no-print">
@@ -406,6 +408,7 @@ const levels = computed(
         </span>
       </div>
     </template>
+    <NewStreams v-model="beginning" @made="setScope" />
   </section>
 </template>
 

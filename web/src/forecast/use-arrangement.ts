@@ -6,6 +6,10 @@ import { useFrame } from '../shell/use-frame.ts';
 
 const isMeasure = (code: string): code is MeasuredCode => code in MEASURED;
 
+/** What stands beside the table: how streams are forecast, what is typed over, what is not forecast. */
+const PANELS = ['methods', 'typed', 'loose'] as const;
+export type Panel = (typeof PANELS)[number] | '';
+
 export type ChartKind =
   'total' | 'stack' | 'lines' | 'share' | 'multiples' | 'price' | 'funnel' | 'none';
 /** The charts of the forecast, in the order in which they are offered. */
@@ -59,7 +63,13 @@ export function useArrangement() {
     return known ? text('by') : (rows.value[0] ?? '');
   });
 
+  const panel = computed<Panel>(() => PANELS.find((name) => name === text('panel')) ?? '');
+
   return {
+    panel,
+    /** Opens what stands beside the table, or closes it where it is open. */
+    turnPanel: (name: Panel) =>
+      set({ panel: panel.value === name ? undefined : name || undefined }),
     chart,
     by,
     setChart: (kind: ChartKind) => set({ chart: kind === 'total' ? undefined : kind }),

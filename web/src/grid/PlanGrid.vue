@@ -81,12 +81,51 @@ watch([() => props.rows, () => props.pinned, () => props.totals, () => props.col
   const { rows, pinned: above = NO_TOTALS, totals = NO_TOTALS, columns } = props;
   const next = { rows, above, totals, columns };
   const keys = ['rows', 'above', 'totals', 'columns'] as const;
-  if (!open.value && keys.some((key) => next[key] !== shown.value[key])) shown.value = next;
+  if (!open.value && keys.some((key) => next[key] !== shown.value[key])) show(next);
 });
 const modelOf = computed(() => modelsFor(shown.value.columns));
-const source = computed(() => shown.value.rows.map(modelOf.value));
-const below = computed(() => shown.value.totals.map(modelOf.value));
-const above = computed(() => shown.value.above.map(modelOf.value));
+const asModels = (rows: readonly GridRow[]): Model[] => rows.map((row) => modelOf.value(row));
+const source = shallowRef(asModels(shown.value.rows));
+const below = shallowRef(asModels(shown.value.totals));
+const above = shallowRef(asModels(shown.value.above));
+
+/** Whether rows are the same ones in the same order, whatever their numbers are. */
+const sameRows = (a: readonly GridRow[], b: readonly GridRow[]): boolean =>
+  a.length === b.length && a.every(({ key }, place) => key === b[place]?.key);
+
+/**
+ * Shows other rows. Where only their numbers are others, the rows that the grid has get them and
+ * it draws what is in sight: thousands of rows are not handed over anew for one edit.
+ */
+function show(next: typeof shown.value): void {
+  const before = shown.value;
+  shown.value = next;
+  if (next.columns !== before.columns && !sameColumns(next.columns, before.columns)) {
+    source.value = asModels(next.rows);
+    below.value = asModels(next.totals);
+    above.value = asModels(next.above);
+    return;
+  }
+  const parts = [
+    [source, next.rows, before.rows],
+    [below, next.totals, before.totals],
+    [above, next.above, before.above],
+  ] as const;
+  let drawn = false;
+  for (const [models, rows, old] of parts) {
+    if (rows === old) continue;
+    if (sameRows(rows, old)) {
+      rows.forEach((row, place) => {
+        const model = models.value[place];
+        if (model) model.__row = row;
+      });
+      drawn = true;
+    } else models.value = asModels(rows);
+  }
+  if (drawn) void grid.value?.$el?.refresh?.('all');
+}
+const sameColumns = (a: readonly GridColumn[], b: readonly GridColumn[]): boolean =>
+  a.length === b.length && a.every(({ key }, place) => key === b[place]?.key);
 
 function cellOf(model: DataType, column: string): GridCell | undefined {
   const place = shown.value.columns.findIndex(({ key }) => key === column);

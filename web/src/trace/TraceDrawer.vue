@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { monthFrom, type TraceNode } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
+import { useRoute } from 'vue-router';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -14,7 +15,8 @@ import { numberInWords, operatorOf, questionInWords, shapeInWords } from './word
 /** How a number came about, one step a line, down to where each input is set. */
 const plan = usePlan();
 const trace = useTrace();
-const { formats } = useFrame();
+const route = useRoute();
+const { formats, addressOf } = useFrame();
 
 const { data, failure } = useAnswer([() => trace.asked, () => plan.tick], async () => {
   const { asked } = trace;
@@ -51,15 +53,17 @@ interface Step {
   readonly level: number;
 }
 
+/** A sum that can be asked for itself is not laid open here: it may have many parts. */
+function isLaidOpen({ shape, question }: TraceNode): boolean {
+  return shape === 'product' || shape === 'rest' || (shape === 'sum' && question === undefined);
+}
 /** The parts of a number; of products their own parts too, so that a price is seen with its discount. */
 const steps = computed<Step[]>(() => {
   const list: Step[] = [];
   const visit = (parent: TraceNode, level: number): void => {
     parent.parts.forEach((node, place) => {
       list.push({ node, operator: operatorOf(parent, place), level });
-      // A sum that can be asked for itself is not laid open here: it may have many parts.
-      const own = node.shape === 'sum' && node.question === undefined;
-      if (node.shape === 'product' || node.shape === 'rest' || own) visit(node, level + 1);
+      if (isLaidOpen(node)) visit(node, level + 1);
     });
   };
   if (data.value) visit(data.value.node, 0);
@@ -107,7 +111,8 @@ function showInstead(node: TraceNode): void {
   trace.deeper({ kind: 'node', node, about: heading.value.about });
 }
 function canGo(node: TraceNode): boolean {
-  return node.question !== undefined || node.source?.kind === 'sales';
+  const folded = node.parts.length > 0 && !isLaidOpen(node);
+  return node.question !== undefined || node.source?.kind === 'sales' || folded;
 }
 
 /** A number of the forecast with an open month in it is moved by drivers. */
@@ -142,6 +147,32 @@ function rests({ source }: TraceNode): string {
       return `typed over by ${source.by}${source.why ? `, “${source.why}”` : ''}`;
     default:
       return '';
+  }
+}
+/** Where what a leaf rests on is set, as an address; undefined where there is no such place. */
+function placeOf({ source, question }: TraceNode): object | undefined {
+  const to = (room: string, members: readonly number[], more: Record<string, string>): object => ({
+    path: `/w/${plan.workspaceId}/${room}`,
+    query: { ...route.query, ...addressOf(members), ...more },
+  });
+  const here = table.value?.scope ?? driver.value?.scope ?? [];
+  switch (source?.kind) {
+    case 'assumption': {
+      const row = plan.assumptions.get(source.id);
+      return row && to('drivers', row.scope, { driver: row.driver });
+    }
+    case 'default':
+    case 'missing':
+    case 'formula':
+      return to('drivers', question?.scope ?? here, { driver: source.driver });
+    case 'setting':
+      return to('forecast', here, { panel: 'methods' });
+    case 'override':
+      return to('forecast', here, { panel: 'typed' });
+    case 'measured':
+      return to('actuals', source.scope, { view: 'facts' });
+    default:
+      return undefined;
   }
 }
 /** Money bears its currency, once, beside the number that is explained. */
@@ -204,7 +235,14 @@ const firstMonth = computed(() =>
               {{ step.node.label }}
             </button>
             <template v-else>{{ step.node.label }}</template>
-            <span v-if="rests(step.node)" class="quiet rests">{{ rests(step.node) }}</span>
+            <RouterLink
+              v-if="placeOf(step.node)"
+              class="rests"
+              :to="placeOf(step.node) ?? ''"
+              :aria-label="`${rests(step.node) || 'set here'}: where ${step.node.label} is set`"
+              >{{ rests(step.node) || 'where it is set' }}</RouterLink
+            >
+            <span v-else-if="rests(step.node)" class="quiet rests">{{ rests(step.node) }}</span>
           </span>
           <span class="figures" :class="{ waits: step.node.value === null }">
             {{ numberInWords(step.node, formats) }}

@@ -1,0 +1,160 @@
+import { expect, test } from './ondwell.ts';
+
+test('build the forecast of a new product from nothing', async ({ planner }) => {
+  const { page } = planner;
+  // The product comes first: a member below its family.
+  await page.goto(`${planner.origin}/w/1/dimensions`);
+  await page.getByRole('button', { name: 'Product', exact: true }).click();
+  await page.getByLabel('Name of the new member').fill('Spring carafe');
+  await page.getByLabel('Code of the new member').fill('carafe-spring');
+  await page.getByLabel('Below').selectOption({ label: 'below Carafes' });
+  await page.getByRole('button', { name: 'Add it' }).click();
+  await expect(page.getByRole('cell', { name: 'Spring carafe' })).toBeVisible();
+
+  // Its streams: one a region, in the web shop, to households.
+  await planner.room('Forecast');
+  await planner.window('Next 12');
+  const total = await planner.figure('Revenue', 'Mar 27');
+  await page.getByRole('button', { name: '+ streams' }).click();
+  const form = page.getByRole('dialog');
+  await form.getByLabel('Channel').selectOption(['Web shop']);
+  await form.getByLabel('Product').selectOption(['Spring carafe']);
+  await form.getByLabel('Customer group').selectOption(['Households']);
+  await form.getByLabel('Region').selectOption(['North', 'Coast', 'Lakes', 'Capital']);
+  await form.getByRole('button', { name: 'Make 4 streams' }).click();
+  await expect(form).toBeHidden();
+  await expect(page).toHaveURL(/scope=channel:web,product:carafe-spring,group:households/);
+
+  // Nothing is assumed yet: it says what is missing, and is no zero.
+  await planner.room('Drivers');
+  await page.getByRole('tab', { name: 'Gross units' }).click();
+  await page.getByRole('button', { name: 'Set by a profile' }).click();
+  const profile = page.getByRole('complementary', { name: 'Profile' });
+  await profile.getByLabel('Set by').selectOption({ label: 'A start that grows' });
+  await profile.getByLabel('Start', { exact: true }).fill('100');
+  await profile.getByLabel('Rate, %').fill('5');
+  await profile.getByLabel('Why').fill('four regions from March');
+  await profile.getByRole('button', { name: 'Set it' }).click();
+  await expect(profile.getByText('“four regions from March”')).toBeVisible();
+  await page.getByRole('tab', { name: 'List price' }).click();
+  await profile.getByLabel('Value', { exact: true }).fill('59');
+  await profile.getByRole('button', { name: 'Set it' }).click();
+  await planner.saved();
+
+  // Its forecast stands: 4 streams x 100 x 59, less returns and discounts; in November the offer.
+  // The growth comes once a year.
+  await planner.room('Forecast');
+  await page.getByRole('button', { name: /^Unit of display/ }).click();
+  await page.getByRole('menuitemradio', { name: '€', exact: true }).click();
+  const october = await planner.figure('Revenue', 'Oct 26');
+  expect(october).toBe(Math.round(400 * (1 - 0.045) * 59 * (1 - 0.02)));
+  expect(await planner.figure('Revenue', 'Nov 26')).toBe(
+    Math.round(400 * (1 - 0.045) * 59 * (1 - 0.2)),
+  );
+  await page.getByRole('button', { name: 'Lift Product Spring carafe' }).click();
+  await page.getByRole('button', { name: 'Lift Channel Web shop' }).click();
+  await page.getByRole('button', { name: 'Lift Customer group Households' }).click();
+  await page.getByRole('button', { name: /^Unit of display/ }).click();
+  await page.getByRole('menuitemradio', { name: 'thousand €' }).click();
+  expect(await planner.figure('Revenue', 'Mar 27')).toBeGreaterThan(total);
+});
+
+test('raise prices in one channel from a month on, and see volume, price and share', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await page.goto(
+    `${planner.origin}/w/1/forecast?from=2027-04&to=2028-03&measures=units,averagePrice,revenue,shareOfRevenue&across=yes&levels=1`,
+  );
+  const read = async (row: string): Promise<Record<string, number>> => ({
+    units: await planner.figure(row, 'Units, thousand'),
+    price: await planner.figure(row, 'Average price, €'),
+    revenue: await planner.figure(row, 'Revenue, thousand €'),
+    share: await planner.figure(row, 'Share of revenue'),
+  });
+  const [stores, web] = [await read('Home-goods stores'), await read('Web shop')];
+
+  // From July on every list price in the stores is five percent higher.
+  await page.goto(
+    `${planner.origin}/w/1/drivers?driver=listPrice&scope=channel:stores&from=2027-07&to=2028-03&rows=product`,
+  );
+  const before = await planner.figure('Brook carafe', 'Jul 27');
+  await (await planner.cell('Brook carafe', 'Jul 27')).click();
+  await (await planner.cell('Tap cartridge', 'Mar 28')).click({ modifiers: ['Shift'] });
+  await page.keyboard.type('+');
+  const input = page.locator('revogr-edit input');
+  await expect(input).toBeFocused();
+  await input.fill('+5%');
+  await input.press('Enter');
+  await planner.saved();
+  await expect.poll(() => planner.figure('Brook carafe', 'Jul 27')).toBeCloseTo(before * 1.05, 1);
+
+  await page.goto(
+    `${planner.origin}/w/1/forecast?from=2027-04&to=2028-03&measures=units,averagePrice,revenue,shareOfRevenue&across=yes&levels=1`,
+  );
+  const [dearer, other] = [await read('Home-goods stores'), await read('Web shop')];
+  expect(dearer['units'], 'units stay').toBe(stores['units']);
+  expect(dearer['price']).toBeGreaterThan((stores['price'] ?? 0) * 1.03);
+  expect(dearer['revenue']).toBeGreaterThan((stores['revenue'] ?? 0) * 1.03);
+  expect(dearer['share']).toBeGreaterThan(stores['share'] ?? 0);
+  expect(other['revenue'], 'another channel stays').toBe(web['revenue']);
+  expect(other['share']).toBeLessThan(web['share'] ?? 0);
+
+  // Where price and volume stand now, and where they stood, in one picture; and as a table.
+  await page.getByRole('button', { name: /^Chart/ }).click();
+  await page.getByRole('menuitemradio', { name: 'Shares over time' }).click();
+  await page.getByRole('button', { name: 'as a table' }).click();
+  await expect(page.getByRole('row', { name: /^Home-goods stores/ })).toContainText('%');
+  await page.getByRole('button', { name: /^Chart/ }).click();
+  await page.getByRole('menuitemradio', { name: 'Price and volume' }).click();
+  await expect(page.getByText('a tick the same months a year before')).toBeVisible();
+});
+
+test('find why one number is what it is, and change it from the trace', async ({ planner }) => {
+  const { page } = planner;
+  await page.goto(
+    `${planner.origin}/w/1/forecast?from=2026-10&to=2027-09&scope=channel:web,product:plan-year,region:north&unit=1`,
+  );
+  const december = await planner.cell('Revenue', 'Dec 26');
+  const before = await planner.figure('Revenue', 'Dec 26');
+  await planner.explain(december);
+  // Net units by the funnel: what came through, and what entered it.
+  await expect(planner.trace).toContainText('Revenue, December 2026');
+  const step = async (name: string | RegExp): Promise<void> =>
+    planner.trace.getByRole('button', { name }).first().click();
+  await step(/^Units/);
+  await expect(planner.trace).toContainText('Trials that subscribe');
+  await step('Trial');
+  for (const part of ['Partner referrals', 'Quizzes that start a trial', 'Quiz']) {
+    await expect(planner.trace).toContainText(part);
+  }
+  await page.getByRole('button', { name: 'Back' }).click();
+  // What would move it most is ranked, and the rate leads to where it is set.
+  await planner.trace.getByRole('button', { name: 'Trials that subscribe' }).first().click();
+  await expect(planner.trace).toContainText('Which assumption holds');
+  await expect(planner.trace).toContainText('As measured');
+  await planner.trace.getByRole('link').first().click();
+  await expect(page).toHaveURL(/\/drivers\?.*driver=subscribeRate/);
+
+  // The reference stands beside it; the value is changed there, for a year.
+  await expect(page.getByText(/Measured as units over trials started/)).toBeVisible();
+  const rate = await planner.cell('Everything', 'Dec 26');
+  await planner.type(rate, '50');
+  await planner.saved();
+  await page.goBack();
+  await expect(page).toHaveURL(/\/forecast\?/);
+  await expect
+    .poll(() => planner.figure('Revenue', 'Dec 26'))
+    .toBeCloseTo((before * 0.5) / 0.4, -1);
+
+  // What the driver was is a click away.
+  await planner.room('Drivers');
+  await page.getByRole('tab', { name: 'Trials that subscribe', exact: true }).click();
+  await page.getByRole('button', { name: 'What it was' }).click();
+  const states = page.getByRole('complementary', { name: 'States' });
+  await expect(states.getByRole('listitem')).toHaveCount(2);
+  await states.getByRole('button', { name: /^bring back/ }).click();
+  await expect(states.getByRole('listitem')).toHaveCount(3);
+  await planner.room('Forecast');
+  await expect.poll(() => planner.figure('Revenue', 'Dec 26')).toBe(before);
+});
