@@ -31,6 +31,7 @@ import DriverTree from './DriverTree.vue';
 import ProfileEditor from './ProfileEditor.vue';
 import StatesPanel from './StatesPanel.vue';
 import { readEdits } from './typed-text.ts';
+import { useDriverTable } from './use-driver-table.ts';
 
 const plan = usePlan();
 const session = useSession();
@@ -59,16 +60,7 @@ const open = computed(() => ({
   to: span.value.to,
 }));
 
-const table = useAnswer([driver, rowCodes, scope, span, () => plan.tick], async () => {
-  if (!driver.value) return [];
-  const query = {
-    driver: driver.value.code,
-    rows: rowCodes.value,
-    scope: scope.value,
-    span: span.value,
-  };
-  return plan.compute().driverTable(query);
-});
+const table = useDriverTable(driver);
 /** What the drivers in sight come to: the forecast of the open months of the window. */
 const result = useAnswer([open, scope, () => plan.tick], async () => {
   if (open.value.from > open.value.to) return null;

@@ -8,6 +8,7 @@ import {
   type TableQuery,
 } from '@dravex/core';
 import { useAnswer } from '../plan/use-answer.ts';
+import { unpackTable } from '../plan/packed-table.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useArrangement } from './use-arrangement.ts';
@@ -88,7 +89,7 @@ export function useMeasured() {
         empty: empty.value,
         order: order.value && { ...order.value },
       };
-      return { query, table: await plan.compute().measured(query) };
+      return { query, table: unpackTable(await plan.compute().measured(query)) };
     },
   );
 }

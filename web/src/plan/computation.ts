@@ -7,7 +7,8 @@ import {
   compile,
   copyScope,
   budgetTotal,
-  driverTable,
+  driverFrames,
+  driverNumbers,
   driverUses,
   explain,
   explainDriver,
@@ -43,7 +44,9 @@ import {
   type ComparisonQuery,
   type Driver,
   type DriverQuery,
-  type DriverRow,
+  type DriverFrame,
+  type DriverFrames,
+  type DriverNumbers,
   type DriverUse,
   type Facts,
   type League,
@@ -64,7 +67,6 @@ import {
   type PartsQuery,
   type MeasureCode,
   type MeasuredQuery,
-  type MeasuredTable,
   type Mover,
   type Override,
   type Problem,
@@ -81,6 +83,8 @@ import {
   type TypedTotal,
   type TypedValue,
 } from '@dravex/core';
+import { transfer } from 'comlink';
+import { packTable, type PackedTable } from './packed-table.ts';
 
 /** What typed values would overwrite, as it is seen now; in the order of what is typed. */
 export interface Seen {
@@ -95,6 +99,13 @@ export interface SaidOfDriver {
   readonly history: readonly (number | null)[];
   /** Twelve indices with mean 1, January first. */
   readonly season: readonly number[] | null;
+}
+
+/** A driver's table as it is sent: its rows where they are new, and the numbers of all of them. */
+export interface DriverAnswer {
+  readonly structure: number;
+  readonly frames: readonly DriverFrame[] | null;
+  readonly numbers: DriverNumbers;
 }
 
 /** A combination that is sold and not forecast, with what it brought in the last twelve months. */
@@ -141,6 +152,8 @@ export class Computation {
   /** Kept versions by id, each with the newest entry its cells have in them. */
   readonly #versions = new Map<number, { lastEntry: number; cells: VersionCells }>();
   readonly #facts = new Map<Source, Facts>();
+  /** The rows of the driver's table that was asked last; an edit does not change them. */
+  #driverFrames: { key: string; structure: number; frames: DriverFrames } | undefined;
   /** Sizes of markets, until an assumption changes. */
   #market: Market | undefined;
 
@@ -154,6 +167,8 @@ export class Computation {
     this.#model = evaluate(compile(plan));
     this.#facts.clear();
     this.#market = undefined;
+    // Other streams have other rows: the number goes on, the rows are made anew.
+    if (this.#driverFrames) this.#driverFrames = { ...this.#driverFrames, key: '' };
     return missingInputs(this.#model);
   }
 
@@ -198,11 +213,14 @@ export class Computation {
   }
 
   /** A table of several measures of the forecast. */
-  measured(query: MeasuredQuery): MeasuredTable {
+  measured(query: MeasuredQuery): PackedTable {
     const model = this.#required();
     this.#market ??= marketOf(model);
     const { fiscalStart } = model.plan.calendar;
-    return measuredTable(this.#factsOf('forecast'), this.#market, model.tree, query, fiscalStart);
+    const facts = this.#factsOf('forecast');
+    const table = measuredTable(facts, this.#market, model.tree, query, fiscalStart);
+    const packed = packTable(table);
+    return transfer(packed, [packed.values.buffer, packed.incomplete.buffer]);
   }
 
   /** What the forecast falls apart into, for charts. */
@@ -453,8 +471,28 @@ export class Computation {
     return { put: put.length, drop: drop.length };
   }
 
-  driverTable(query: DriverQuery): DriverRow[] {
-    return driverTable(this.#required(), query);
+  /**
+   * A driver's table. Its rows are sent where whoever asks does not have them yet.
+   * @param known the number of the rows that the page has
+   */
+  driverTable(query: DriverQuery, known: number): DriverAnswer {
+    const model = this.#required();
+    const key = JSON.stringify(query);
+    const kept = this.#driverFrames;
+    const made =
+      kept?.key === key
+        ? kept
+        : { key, structure: (kept?.structure ?? 0) + 1, frames: driverFrames(model, query) };
+    this.#driverFrames = made;
+    const numbers = driverNumbers(model, made.frames);
+    const { structure, frames } = made;
+    const { values, holders, mixed, own } = numbers;
+    return transfer({ structure, frames: structure === known ? null : frames.frames, numbers }, [
+      values.buffer,
+      holders.buffer,
+      mixed.buffer,
+      own.buffer,
+    ]);
   }
 
   /** The assumptions that cover a stream's month, the one that holds first. */
