@@ -1,5 +1,6 @@
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
+import type { Page } from '@playwright/test';
 import { expect, FAULTY_FILE, test } from './ondwell.ts';
 
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
@@ -51,16 +52,19 @@ test('every room holds to WCAG 2.2 AA, by day and by night', async ({ planner })
   }
 });
 
-test('what is set up, and what is taken in, hold to WCAG 2.2 AA too', async ({ planner }) => {
-  test.setTimeout(180_000);
-  const { page, origin } = planner;
-  const check = async (where: string): Promise<void> => {
+/** Holds what is on the screen to WCAG 2.2 AA. */
+function checks(page: Page): (where: string) => Promise<void> {
+  return async (where) => {
     if ((await page.locator('revo-grid').count()) > 0) {
       // The grid tells its roles once it has its cells.
       await expect(page.locator('.header-rgRow').first()).toHaveAttribute('role', 'row');
       await expect(page.locator('.rgHeaderCell').first()).toBeVisible();
       await expect(page.locator('.rgCol .rgCell[tabindex="0"]').first()).toBeVisible();
     }
+    // What is still unfolding or fading in is smaller and paler than it will be.
+    await page.evaluate(() =>
+      Promise.all(document.getAnimations().map(({ finished }) => finished.catch(() => undefined))),
+    );
     await page.evaluate(AXE);
     const { violations } = await page.evaluate(() =>
       (globalThis as unknown as { axe: Axe }).axe.run({
@@ -72,6 +76,12 @@ test('what is set up, and what is taken in, hold to WCAG 2.2 AA too', async ({ p
     );
     expect(found, where).toEqual([]);
   };
+}
+
+test('what is set up, and what is taken in, hold to WCAG 2.2 AA too', async ({ planner }) => {
+  test.setTimeout(180_000);
+  const { page, origin } = planner;
+  const check = checks(page);
   for (const theme of ['Ink', 'Paper']) {
     await page.goto(`${origin}/w/1/settings?from=2026-04&to=2027-03`);
     await page.getByRole('button', { name: theme, exact: true }).click();
@@ -122,6 +132,42 @@ test('what is set up, and what is taken in, hold to WCAG 2.2 AA too', async ({ p
     );
     await expect(dialog.last()).toHaveCSS('opacity', '1');
     await check(`stand elsewhere, ${theme}`);
+  }
+});
+
+test('measures, charts and panels of the forecast hold to it as well', async ({ planner }) => {
+  test.setTimeout(180_000);
+  const { page, origin } = planner;
+  const check = checks(page);
+  const place = `${origin}/w/1/forecast?from=2026-04&to=2027-03`;
+  for (const theme of ['Ink', 'Paper']) {
+    await page.goto(`${origin}/w/1/settings?from=2026-04&to=2027-03`);
+    await page.getByRole('button', { name: theme, exact: true }).click();
+    await page.goto(
+      `${place}&measures=units,shareOfMarket,revenue&levels=1&chart=stack&by=product`,
+    );
+    await expect(page.getByRole('button', { name: 'as a table' })).toBeVisible();
+    await page.getByRole('button', { name: /^Measure/ }).click();
+    await expect(page.getByRole('checkbox', { name: 'Share of units' })).toBeVisible();
+    await check(`measures and parts, ${theme}`);
+    await page.keyboard.press('Escape');
+    await page.getByRole('button', { name: 'as a table' }).click();
+    await page.getByRole('button', { name: /^Views/ }).click();
+    await expect(page.getByLabel('Name of the view')).toBeVisible();
+    await check(`parts as a table, and views, ${theme}`);
+    await page.goto(`${place}&chart=multiples&panel=loose`);
+    await expect(page.getByRole('complementary', { name: 'Not forecast' })).toBeVisible();
+    await check(`small charts, and what is not forecast, ${theme}`);
+    await page.goto(`${place}&chart=funnel`);
+    await expect(page.getByRole('region', { name: 'Funnels' })).toBeVisible();
+    await check(`funnels, ${theme}`);
+    await page.getByRole('button', { name: '+ streams' }).click();
+    await expect(page.getByRole('button', { name: 'Make 0 streams' })).toBeVisible();
+    await check(`new streams, ${theme}`);
+    await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-09`);
+    await page.getByRole('button', { name: 'What it was' }).click();
+    await expect(page.getByRole('complementary', { name: 'States' })).toContainText('as it is now');
+    await check(`states of a driver, ${theme}`);
   }
 });
 

@@ -73,7 +73,7 @@ function turn(code: MeasuredCode, event: Event): void {
   display: flex;
   align-items: center;
   gap: 8px;
-  padding: 3px 0;
+  min-height: 28px;
   font-size: 13px;
 }
 .only {
