@@ -413,7 +413,12 @@ form .short {
   width: 92px;
 }
 input[type='month'] {
-  width: 124px;
+  width: 112px;
+  padding: 5px 4px;
+  font-size: 12px;
+}
+form small {
+  margin-left: 6px;
 }
 .season {
   display: grid;

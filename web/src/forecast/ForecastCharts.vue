@@ -129,7 +129,7 @@ const label = computed(() => `${props.heading}. The same numbers stand in the ta
           </tbody>
         </table>
       </div>
-      <div v-else class="chart" :class="chart">
+      <div v-else class="drawing" :class="chart">
         <SmallMultiples
           v-if="chart === 'multiples'"
           :headings="headings"
@@ -185,7 +185,7 @@ const label = computed(() => `${props.heading}. The same numbers stand in the ta
 </template>
 
 <style scoped>
-.chart,
+.drawing,
 .as-table {
   position: relative;
   height: 220px;
@@ -194,7 +194,7 @@ const label = computed(() => `${props.heading}. The same numbers stand in the ta
   border-top: 1px solid var(--ink);
   padding: 2px 4px 4px;
 }
-.chart.multiples,
+.drawing.multiples,
 .as-table {
   overflow: auto;
   height: 250px;

@@ -433,7 +433,9 @@ const levels = computed(
   min-width: 0;
 }
 .why {
-  width: 220px;
+  flex: 1 1 120px;
+  min-width: 0;
+  max-width: 220px;
 }
 .message {
   margin-left: auto;

@@ -26,7 +26,8 @@ const emit = defineEmits<{ close: [] }>();
   flex: none;
   overflow: auto;
   border-left: 1px solid var(--line);
-  padding-left: 14px;
+  /* The frame around what has the focus needs room on both sides. */
+  padding: 0 3px 0 14px;
   display: grid;
   grid-template-columns: minmax(0, 1fr);
   grid-auto-rows: max-content;
