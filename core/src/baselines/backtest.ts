@@ -80,10 +80,19 @@ export function league(history: readonly number[], settings: BaselineSettings = 
 
 /** The kind to take where "the best" is asked for: the league's, or the best that can work at all. */
 export function bestKind(history: readonly number[]): BaselineKind | null {
+  const key = history.join();
+  const known = decided.get(key);
+  if (known !== undefined) return known;
   const { best } = league(history);
-  if (best !== null) return best;
-  return history.length >= SEASON ? 'sameMonth' : history.length > 0 ? 'mean' : null;
+  const short = history.length >= SEASON ? 'sameMonth' : history.length > 0 ? 'mean' : null;
+  if (decided.size >= MOST_DECIDED) decided.clear();
+  decided.set(key, best ?? short);
+  return best ?? short;
 }
+
+/** What did best for a history: the same plan is computed again after every edit, history stays. */
+const decided = new Map<string, BaselineKind | null>();
+const MOST_DECIDED = 10_000;
 
 /** A band around a forecast by the errors that a backtest made at each lead. */
 export interface Interval {

@@ -261,9 +261,6 @@ export function compile(plan: Plan, scaled?: Scaled): Model {
     units,
     revenue,
   };
-  streams.forEach((compiled, place) => {
-    compiled.prepared = METHODS[compiled.stream.method].prepare?.(stretchOf(model, place));
-  });
   for (const holdings of drivers.holdings.values()) holdings.settle();
   return model;
 }
@@ -286,6 +283,18 @@ function resolve(
     ? drivers.series(code, combination.members, place)
     : NO_SERIES(count);
   inputs[input] = held;
+}
+
+/**
+ * What a stream's method found out from its history; made when it is asked for at first: whoever
+ * only compiles a plan, to take an edit in, does not wait for it.
+ */
+function preparedOf(model: Model, index: number): Prepared | undefined {
+  const compiled = model.streams[index];
+  const { prepare } = METHODS[compiled?.stream.method ?? 'amount'];
+  if (!compiled || !prepare) return undefined;
+  compiled.prepared ??= prepare(stretchOf(model, index));
+  return compiled.prepared;
 }
 
 /** What a stream's method reads and writes, over some of its months. */
@@ -311,7 +320,9 @@ export function stretchOf(
     count,
     first,
     fiscalStart: model.plan.calendar.fiscalStart,
-    prepared: compiled.prepared,
+    get prepared() {
+      return preparedOf(model, index);
+    },
   };
 }
 

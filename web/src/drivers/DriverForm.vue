@@ -4,6 +4,8 @@ import {
   DRIVERS,
   FORMULA_FUNCTIONS,
   saidBySales,
+  unitInWords,
+  unitOfDriver,
   type Driver,
   type DriverKind,
 } from '@dravex/core';
@@ -136,8 +138,12 @@ const completing = computed(() => {
   const word = /[\p{L}_][\p{L}\p{N}_]*$/u.exec(form.value.formula)?.[0] ?? '';
   if (word === '') return [];
   const known = [
-    ...props.drivers.map((one) => ({ name: one.code, said: one.name })),
-    ...FORMULA_FUNCTIONS.map((name) => ({ name: `${name}(`, said: 'function' })),
+    ...props.drivers.map((one) => ({
+      name: one.code,
+      said: one.name,
+      unit: unitInWords(unitOfDriver(one)),
+    })),
+    ...FORMULA_FUNCTIONS.map((name) => ({ name: `${name}(`, said: 'function', unit: '' })),
   ];
   const small = word.toLowerCase();
   return known
@@ -261,6 +267,7 @@ async function drop(): Promise<void> {
               @click="form.formula = one.text"
             >
               {{ one.name }}
+              <span v-if="one.unit" class="quiet" aria-hidden="true">{{ one.unit }}</span>
             </button>
           </p>
           <p v-if="marked" class="marked">
@@ -273,7 +280,8 @@ async function drop(): Promise<void> {
             {{ problem.message }}
           </p>
           <p v-if="problems.length === 0 && ahead.length > 0" class="quiet">
-            The first open months: {{ ahead.join(', ') }}
+            The first open months: {{ ahead.join(', ') }}; in
+            {{ unitInWords(unitOfDriver(driver)) }}
           </p>
         </div>
       </template>

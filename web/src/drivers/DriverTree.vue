@@ -1,8 +1,11 @@
 <script setup lang="ts">
-import { DRIVERS, type Driver, type DriverUse } from '@dravex/core';
-import { computed } from 'vue';
+import { DRIVERS, type Driver, type DriverKind, type DriverUse } from '@dravex/core';
+import { computed, ref } from 'vue';
 
-/** All drivers by what they feed: those that streams read, one's own, and those that feed nothing. */
+/**
+ * All drivers: by what they feed (those that streams read, one's own, those that feed nothing), or
+ * by kind.
+ */
 const props = defineProps<{
   drivers: readonly Driver[];
   uses: readonly DriverUse[];
@@ -11,12 +14,27 @@ const props = defineProps<{
 }>();
 const emit = defineEmits<{ choose: [code: string]; add: [] }>();
 
+/** By what they feed, or by what their values are. */
+const by = ref<'use' | 'kind'>('use');
+const KINDS: readonly { name: string; kinds: readonly DriverKind[] }[] = [
+  { name: 'Counts', kinds: ['count', 'wholeCount'] },
+  { name: 'Money', kinds: ['money', 'moneyPerUnit'] },
+  { name: 'Percentages', kinds: ['percent'] },
+  { name: 'Numbers', kinds: ['ratio'] },
+  { name: 'Choices', kinds: ['yesNo', 'choice'] },
+];
 const BUILT_IN = new Set(DRIVERS.map(({ code }) => code));
 const groups = computed(() => {
   const byCode = new Map(props.uses.map((use) => [use.code, use]));
   const lines = props.drivers.map((driver) => ({ driver, use: byCode.get(driver.code) }));
   const feeds = (line: (typeof lines)[number]): boolean => (line.use?.streams ?? 0) > 0;
   const own = ({ driver }: (typeof lines)[number]): boolean => !BUILT_IN.has(driver.code);
+  if (by.value === 'kind') {
+    return KINDS.map(({ name, kinds }) => ({
+      name,
+      lines: lines.filter(({ driver }) => kinds.includes(driver.kind)),
+    })).filter((group) => group.lines.length > 0);
+  }
   return [
     { name: 'Read by streams', lines: lines.filter((line) => feeds(line) && !own(line)) },
     { name: 'Your own', lines: lines.filter(own) },
@@ -30,7 +48,7 @@ function said({ use }: { use: DriverUse | undefined }): string {
   if (!use || use.streams === 0) {
     if (use && use.formulas.length > 0) return 'read by a formula only';
     // The group says that they feed nothing; what is set all the same is said of each.
-    if (!use || BUILT_IN.has(use.code)) {
+    if (!use || (BUILT_IN.has(use.code) && (by.value === 'use' || use.assumptions > 0))) {
       return use && use.assumptions > 0 ? `${use.assumptions} assumptions without effect` : '';
     }
     return 'feeds nothing';
@@ -43,6 +61,14 @@ function said({ use }: { use: DriverUse | undefined }): string {
 
 <template>
   <nav class="tree" aria-label="Drivers">
+    <p class="by" role="group" aria-label="Drivers in order of">
+      <button type="button" class="link" :aria-pressed="by === 'use'" @click="by = 'use'">
+        by use
+      </button>
+      <button type="button" class="link" :aria-pressed="by === 'kind'" @click="by = 'kind'">
+        by kind
+      </button>
+    </p>
     <div role="tablist" aria-label="Driver" aria-orientation="vertical">
       <template v-for="group in groups" :key="group.name">
         <p class="group" role="presentation">{{ group.name }}</p>
@@ -83,6 +109,20 @@ function said({ use }: { use: DriverUse | undefined }): string {
   overflow: auto;
   border-right: 1px solid var(--line);
   padding-right: 8px;
+}
+.by {
+  display: flex;
+  gap: 12px;
+  margin: 0 0 0 8px;
+  font-size: 12px;
+}
+.by button {
+  min-height: 24px;
+}
+.by [aria-pressed='true'] {
+  color: var(--ink);
+  font-weight: 620;
+  border-bottom-color: transparent;
 }
 .group {
   font-size: 11px;

@@ -60,21 +60,27 @@ const open = computed(() => ({
   to: span.value.to,
 }));
 
+/** The table is painted first; what stands beside it follows a moment later. */
+const BESIDE_MS = 120;
 const table = useDriverTable(driver);
 /** What the drivers in sight come to: the forecast of the open months of the window. */
-const result = useAnswer([open, scope, () => plan.tick], async () => {
-  if (open.value.from > open.value.to) return null;
-  const asked = { subject: subject.value, many: scope.value.length > 1 };
-  const answer = await plan.compute().table('forecast', {
-    measure: 'revenue',
-    rows: rowCodes.value.slice(0, 1),
-    columns: 'time',
-    scope: scope.value,
-    span: open.value,
-    grain: 'year',
-  });
-  return { ...asked, revenue: answer.total.total.value };
-});
+const result = useAnswer(
+  [open, scope, () => plan.tick],
+  async () => {
+    if (open.value.from > open.value.to) return null;
+    const asked = { subject: subject.value, many: scope.value.length > 1 };
+    const answer = await plan.compute().table('forecast', {
+      measure: 'revenue',
+      rows: rowCodes.value.slice(0, 1),
+      columns: 'time',
+      scope: scope.value,
+      span: open.value,
+      grain: 'year',
+    });
+    return { ...asked, revenue: answer.total.total.value };
+  },
+  BESIDE_MS,
+);
 
 const allRows = computed(() => table.data.value ?? []);
 const { visible, toggle, depth, showDepth } = useFolding(allRows, 2);
@@ -105,10 +111,12 @@ const widened = computed(() => {
   return dimensions.find((dimension, place) => dimensions.indexOf(dimension) !== place);
 });
 
-const uses = useAnswer([() => plan.tick], () => plan.compute().driverUses());
+const uses = useAnswer([() => plan.tick], () => plan.compute().driverUses(), BESIDE_MS);
 const use = computed(() => uses.data.value?.find(({ code }) => code === driver.value?.code));
-const said = useAnswer([driver, scope, () => plan.tick], async () =>
-  driver.value ? plan.compute().said(driver.value.code, scope.value) : undefined,
+const said = useAnswer(
+  [driver, scope, () => plan.tick],
+  async () => (driver.value ? plan.compute().said(driver.value.code, scope.value) : undefined),
+  BESIDE_MS,
 );
 /** The profile is set for the row that was last gone to, else for the scope of the frame. */
 const panel = ref<'' | 'profile' | 'states'>('');
@@ -121,8 +129,11 @@ const profileScope = computed(() => {
   const row = byKey.value.get(visited.value);
   return row ? scopeOf(row) : scope.value;
 });
-const saidHere = useAnswer([driver, profileScope, () => plan.tick], async () =>
-  driver.value ? plan.compute().said(driver.value.code, profileScope.value) : undefined,
+const saidHere = useAnswer(
+  [driver, profileScope, () => plan.tick],
+  async () =>
+    driver.value ? plan.compute().said(driver.value.code, profileScope.value) : undefined,
+  BESIDE_MS,
 );
 const forming = ref(false);
 const formed = ref<Driver>();

@@ -4,7 +4,7 @@ import { computed } from 'vue';
 import { useArrangement } from './use-arrangement.ts';
 
 /** Which measures the table shows, and whether they stand on its rows or its columns. */
-const { measures, across, setMeasures, setAcross } = useArrangement();
+const { measures, across, order, setMeasures, setAcross, setOrder } = useArrangement();
 
 /** Costs of a forecast are not known yet. */
 const OFFERED = (Object.keys(MEASURED) as MeasuredCode[]).filter((code) => code !== 'cost');
@@ -13,6 +13,21 @@ const label = computed(() => {
   const { name } = MEASURED[first];
   return more.length === 0 ? name : `${name} and ${more.length} more`;
 });
+
+/** What rows can be put in order by: the measures where they are columns, else the total. */
+const columns = computed(() =>
+  across.value
+    ? measures.value.map((code) => ({ key: code as string, name: MEASURED[code].name }))
+    : [{ key: 'total', name: 'by the total' }],
+);
+const ordered = computed(() => {
+  const now = order.value;
+  return now ? `${now.column}|${now.descending ? 'down' : 'up'}` : '';
+});
+function putInOrder(event: Event): void {
+  const [column = '', way] = (event.target as HTMLSelectElement).value.split('|');
+  void setOrder(column === '' ? undefined : { column, descending: way === 'down' });
+}
 
 function turn(code: MeasuredCode, event: Event): void {
   const box = event.target as HTMLInputElement;
@@ -60,6 +75,14 @@ function turn(code: MeasuredCode, event: Event): void {
         ><input type="radio" name="across" :checked="across" @change="setAcross(true)" /> columns,
         over the window</label
       >
+      <label class="group" for="rows-order">Rows in order</label>
+      <select id="rows-order" :value="ordered" @change="putInOrder">
+        <option value="">as the members stand</option>
+        <template v-for="one in columns" :key="one.key">
+          <option :value="`${one.key}|down`">{{ one.name }}, falling</option>
+          <option :value="`${one.key}|up`">{{ one.name }}, rising</option>
+        </template>
+      </select>
     </div>
   </v-menu>
 </template>

@@ -11,8 +11,14 @@ export interface Answer<T> {
 /**
  * Asks anew whenever one of the sources changes; an answer that was overtaken is dropped.
  * @param sources what the question depends on
+ * @param patience how many milliseconds a question waits, after the first one, for what may overtake
+ *   it: what stands beside a table lets the table's own answer go first
  */
-export function useAnswer<T>(sources: WatchSource[], ask: () => Promise<T>): Answer<T> {
+export function useAnswer<T>(
+  sources: WatchSource[],
+  ask: () => Promise<T>,
+  patience = 0,
+): Answer<T> {
   const data = shallowRef<T>();
   const failure = shallowRef('');
   let asked = 0;
@@ -20,6 +26,10 @@ export function useAnswer<T>(sources: WatchSource[], ask: () => Promise<T>): Ans
     sources,
     async () => {
       const mine = ++asked;
+      if (patience > 0 && mine > 1) {
+        await new Promise((resolve) => setTimeout(resolve, patience));
+        if (mine !== asked) return;
+      }
       try {
         const answer = await ask();
         if (mine !== asked) return;
