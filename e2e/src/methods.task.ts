@@ -15,7 +15,7 @@ test('type over the forecast with a reason, see it stand, explained and dropped'
 
   // It stands when a driver changes.
   await planner.room('Drivers');
-  await page.getByRole('tab', { name: 'Discount' }).click();
+  await planner.driver('Discount');
   await planner.type(await planner.cell('Home-goods stores', 'Dec 26'), '40');
   await planner.saved();
   await planner.room('Forecast');
@@ -88,7 +88,7 @@ test('a driver of one’s own by a formula, a profile for it, and a stream that 
 
   // The profile of the driver moves them.
   await planner.room('Drivers');
-  await page.getByRole('tab', { name: 'Flyer spend', exact: true }).click();
+  await planner.driver('Flyer spend');
   await page.getByRole('button', { name: 'Set by a profile' }).click();
   const profile = page.getByRole('complementary', { name: 'Profile' });
   await profile.getByLabel('Set by').selectOption({ label: 'A total of a year, with its season' });

@@ -108,6 +108,13 @@ export class Desk {
     await expect(this.heading).not.toBeEmpty();
   }
 
+  /** Chooses a driver in the tree of the Drivers room. */
+  async driver(name: string): Promise<void> {
+    const tab = this.page.getByRole('tab', { name, exact: true });
+    await tab.click();
+    await expect(tab).toHaveAttribute('aria-selected', 'true');
+  }
+
   /** Chooses a window by its preset. */
   async window(preset: string): Promise<void> {
     const button = this.page.getByRole('button', { name: preset, exact: true });

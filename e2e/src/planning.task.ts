@@ -27,7 +27,7 @@ test('build the forecast of a new product from nothing', async ({ planner }) => 
 
   // Nothing is assumed yet: it says what is missing, and is no zero.
   await planner.room('Drivers');
-  await page.getByRole('tab', { name: 'Gross units' }).click();
+  await planner.driver('Gross units');
   await page.getByRole('button', { name: 'Set by a profile' }).click();
   const profile = page.getByRole('complementary', { name: 'Profile' });
   await profile.getByLabel('Set by').selectOption({ label: 'A start that grows' });
@@ -36,7 +36,7 @@ test('build the forecast of a new product from nothing', async ({ planner }) => 
   await profile.getByLabel('Why').fill('four regions from March');
   await profile.getByRole('button', { name: 'Set it' }).click();
   await expect(profile.getByText('“four regions from March”')).toBeVisible();
-  await page.getByRole('tab', { name: 'List price' }).click();
+  await planner.driver('List price');
   await profile.getByLabel('Value', { exact: true }).fill('59');
   await profile.getByRole('button', { name: 'Set it' }).click();
   await planner.saved();
@@ -149,7 +149,7 @@ test('find why one number is what it is, and change it from the trace', async ({
 
   // What the driver was is a click away.
   await planner.room('Drivers');
-  await page.getByRole('tab', { name: 'Trials that subscribe', exact: true }).click();
+  await planner.driver('Trials that subscribe');
   await page.getByRole('button', { name: 'What it was' }).click();
   const states = page.getByRole('complementary', { name: 'States' });
   await expect(states.getByRole('listitem')).toHaveCount(2);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { Conflict, Typing } from '@dravex/contract';
-import { monthFrom, monthText, type Driver, type DriverRow } from '@dravex/core';
-import { computed, ref, watch } from 'vue';
+import { monthFrom, monthText, type Driver, type DriverRow, type Scope } from '@dravex/core';
+import { computed, ref, watch, type Ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
 import {
@@ -113,11 +113,17 @@ const widened = computed(() => {
 
 const uses = useAnswer([() => plan.tick], () => plan.compute().driverUses(), BESIDE_MS);
 const use = computed(() => uses.data.value?.find(({ code }) => code === driver.value?.code));
-const said = useAnswer(
-  [driver, scope, () => plan.tick],
-  async () => (driver.value ? plan.compute().said(driver.value.code, scope.value) : undefined),
-  BESIDE_MS,
-);
+/** What actuals say, with what it is of: an answer that is overtaken must not stand beside another. */
+function useSaid(of: Ref<Scope>) {
+  const key = computed(() => `${driver.value?.code ?? ''} ${of.value.join()}`);
+  const { data } = useAnswer([driver, of, () => plan.tick], async () => {
+    const asked = key.value;
+    if (!driver.value) return undefined;
+    return { key: asked, said: await plan.compute().said(driver.value.code, [...of.value]) };
+  });
+  return computed(() => (data.value?.key === key.value ? data.value.said : undefined));
+}
+const said = useSaid(scope);
 /** The profile is set for the row that was last gone to, else for the scope of the frame. */
 const panel = ref<'' | 'profile' | 'states'>('');
 function turn(which: 'profile' | 'states'): void {
@@ -129,12 +135,7 @@ const profileScope = computed(() => {
   const row = byKey.value.get(visited.value);
   return row ? scopeOf(row) : scope.value;
 });
-const saidHere = useAnswer(
-  [driver, profileScope, () => plan.tick],
-  async () =>
-    driver.value ? plan.compute().said(driver.value.code, profileScope.value) : undefined,
-  BESIDE_MS,
-);
+const saidHere = useSaid(profileScope);
 const forming = ref(false);
 const formed = ref<Driver>();
 function add(): void {
@@ -348,13 +349,7 @@ const state = computed(() => {
       <h1>{{ headline }}</h1>
       <p class="state">{{ state }}</p>
     </header>
-    <DriverFacts
-      v-if="driver"
-      :driver="driver"
-      :use="use"
-      :said="said.data.value"
-      :drivers="drivers"
-    />
+    <DriverFacts v-if="driver" :driver="driver" :use="use" :said="said" :drivers="drivers" />
     <div class="controls no-print">
       <button
         v-if="driver && editable && widened === undefined"
@@ -448,7 +443,7 @@ const state = computed(() => {
         v-if="panel === 'profile' && driver && editable"
         :driver="driver"
         :scope="profileScope"
-        :said="saidHere.data.value"
+        :said="saidHere"
         @close="panel = ''"
       />
       <StatesPanel

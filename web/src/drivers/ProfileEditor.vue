@@ -74,9 +74,18 @@ const blank = () => ({
   note: '',
 });
 const form = ref(blank());
+let untouched = JSON.stringify(form.value);
+function begin(): void {
+  form.value = blank();
+  untouched = JSON.stringify(form.value);
+}
+watch(() => [props.driver.code, props.scope.join()], begin);
+/** What actuals say comes a moment later: a form that nobody has touched begins with it. */
 watch(
-  () => [props.driver.code, props.scope.join()],
-  () => (form.value = blank()),
+  () => props.said,
+  () => {
+    if (JSON.stringify(form.value) === untouched) begin();
+  },
 );
 
 /** A number as it is typed; NaN where it is none. */

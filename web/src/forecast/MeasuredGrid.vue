@@ -216,7 +216,7 @@ function edit(edits: readonly GridEdit[]): void {
     'edit',
     edits.flatMap((one) => {
       const found = placeOf(one);
-      return found ? [{ ...one, ...found }] : [];
+      return found ? [{ ...one, row: plainKey(one.row), ...found }] : [];
     }),
   );
 }

@@ -45,7 +45,9 @@ onBeforeUnmount(() => {
         :key="row.key"
         :class="{ outer: row.strong, total: totals?.includes(row) && row.strong }"
       >
-        <td :style="{ paddingLeft: `${8 + row.level * 12}px` }">{{ row.label }}</td>
+        <td :style="{ paddingLeft: `${8 + row.level * 12}px` }">
+          {{ row.label }}<template v-if="row.tail">, {{ row.tail }}</template>
+        </td>
         <td v-for="(column, index) in columns" :key="column.key">
           {{ row.cells.at(index)?.text }}
         </td>
