@@ -79,7 +79,8 @@ function begin(): void {
   form.value = blank();
   untouched = JSON.stringify(form.value);
 }
-watch(() => [props.driver.code, props.scope.join()], begin);
+// By their texts: other objects of the same driver and scope come with every answer.
+watch(() => `${props.driver.code} ${props.scope.join()}`, begin);
 /** What actuals say comes a moment later: a form that nobody has touched begins with it. */
 watch(
   () => props.said,
