@@ -38,7 +38,8 @@ async function assign(): Promise<void> {
     });
     return `${customers.join(', ')} belongs to ${nameOf(member)} from ${from}.`;
   });
-  if (saved) form.value = { customer: '', member, from };
+  // What was typed on meanwhile stays.
+  if (saved && form.value.customer === customer) form.value = { customer: '', member, from };
 }
 </script>
 

@@ -3,6 +3,7 @@ import type { DimensionDetail, MemberDetail, MergeEffect } from '@dravex/contrac
 import { computed, ref, shallowRef, watch } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords, request } from '../shell/api.ts';
+import { useDraft } from '../shell/use-draft.ts';
 
 /** One member: its names, where it lies, when it is valid; merged into another one, or taken away. */
 const props = defineProps<{
@@ -18,7 +19,7 @@ const path = computed(() =>
   plan.path(`/dimensions/${props.dimension.code}/members/${props.member.id}`),
 );
 
-const form = ref(fromMember());
+const { form } = useDraft(() => String(props.member.id), fromMember);
 function fromMember() {
   const { name, code, parent, validFrom, validTo, account } = props.member;
   return {
@@ -30,10 +31,6 @@ function fromMember() {
     account: account ?? '',
   };
 }
-watch(
-  () => props.member,
-  () => (form.value = fromMember()),
-);
 async function save(): Promise<void> {
   const { name, code, parent, validFrom, validTo, account } = form.value;
   await props.saving(async () => {

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import type { KeptAssumption } from '@dravex/contract';
 import { monthFrom, monthText, type Driver, type Profile } from '@dravex/core';
-import { computed, ref, watch } from 'vue';
+import { computed, ref } from 'vue';
 import ForecastChart from '../charts/ForecastChart.vue';
 import { monthName, shortMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import type { SaidOfDriver } from '../plan/computation.ts';
 import { inWords, request } from '../shell/api.ts';
+import { useDraft } from '../shell/use-draft.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { displayOf, showValue } from './driver-format.ts';
 import { profileInWords } from './profile-words.ts';
@@ -73,20 +74,10 @@ const blank = () => ({
   growth: '',
   note: '',
 });
-const form = ref(blank());
-let untouched = JSON.stringify(form.value);
-function begin(): void {
-  form.value = blank();
-  untouched = JSON.stringify(form.value);
-}
 // By their texts: other objects of the same driver and scope come with every answer.
-watch(() => `${props.driver.code} ${props.scope.join()}`, begin);
-/** What actuals say comes a moment later: a form that nobody has touched begins with it. */
-watch(
-  () => props.said,
-  () => {
-    if (JSON.stringify(form.value) === untouched) begin();
-  },
+const { form, begin, sending } = useDraft(
+  () => `${props.driver.code} ${props.scope.join()}`,
+  blank,
 );
 
 /** A number as it is typed; NaN where it is none. */
@@ -175,10 +166,11 @@ const busy = ref(false);
 async function doing(work: () => Promise<unknown>): Promise<void> {
   busy.value = true;
   failure.value = '';
+  const kept = sending();
   try {
     await plan.save(work);
     await plan.inLine(plan.catchUp);
-    form.value = blank();
+    kept();
   } catch (error) {
     plan.saving = 'saved';
     failure.value = inWords(error);
@@ -377,7 +369,7 @@ function edit(row: KeptAssumption): void {
         <button class="primary" type="submit" :disabled="busy || !complete">
           {{ form.id === null ? 'Set it' : 'Change it' }}
         </button>
-        <button v-if="form.id !== null" type="button" class="plain" @click="form = blank()">
+        <button v-if="form.id !== null" type="button" class="plain" @click="begin">
           Another one instead
         </button>
       </span>

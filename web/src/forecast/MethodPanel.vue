@@ -15,6 +15,7 @@ import type { StreamLine } from '../plan/computation.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords, request } from '../shell/api.ts';
+import { useDraft } from '../shell/use-draft.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import ForecastChart from '../charts/ForecastChart.vue';
 import { blankFunnel } from './blank-funnel.ts';
@@ -48,8 +49,8 @@ const all = computed({
 const picked = computed(() => props.lines.filter(({ stream }) => chosen.value.includes(stream.id)));
 const first = computed(() => props.lines.find(({ stream }) => stream.id === chosen.value[0]));
 
-const method = ref<MethodCode>('volumePrice');
 const blank = () => ({
+  method: 'volumePrice' as MethodCode,
   of: 'revenue' as 'units' | 'revenue',
   base: 'month' as 'month' | 'quarter',
   follows: 0,
@@ -61,33 +62,38 @@ const blank = () => ({
   why: '',
   names: [] as { name: string; combination: number; measure: 'units' | 'revenue' }[],
 });
-const form = ref(blank());
-const funnel = ref<Funnel>(blankFunnel());
 /** The form follows the first stream that is chosen. */
-watch(
-  first,
-  (line) => {
-    if (!line) return;
-    const { stream } = line;
+const { form } = useDraft(
+  () => String(first.value?.stream.id ?? 0),
+  () => {
+    if (!first.value) return { ...blank(), funnel: blankFunnel() };
+    const { stream } = first.value;
     const { attached, of, base, baseline, formula, funnel: own } = stream.settings ?? {};
-    method.value = stream.method;
-    form.value = {
+    return {
       ...blank(),
+      method: stream.method,
       why: stream.settings?.why ?? '',
-      of: baseline?.of ?? of ?? 'revenue',
-      base: base ?? 'month',
+      of: baseline?.of ?? of ?? ('revenue' as const),
+      base: base ?? ('month' as const),
       follows: attached?.combination ?? 0,
       from: attached?.from ?? 1,
       to: attached?.to ?? 12,
-      kind: baseline?.kind ?? 'best',
+      kind: baseline?.kind ?? ('best' as const),
       units: formula?.units ?? '',
       revenue: formula?.revenue ?? '',
       names: (formula?.names ?? []).map((name) => ({ ...name })),
+      funnel: JSON.parse(JSON.stringify(own ?? blankFunnel())) as Funnel,
     };
-    funnel.value = JSON.parse(JSON.stringify(own ?? blankFunnel())) as Funnel;
   },
-  { immediate: true },
 );
+const method = computed({
+  get: () => form.value.method,
+  set: (code: MethodCode) => (form.value.method = code),
+});
+const funnel = computed({
+  get: () => form.value.funnel,
+  set: (whole: Funnel) => (form.value.funnel = whole),
+});
 const streams = useAnswer([() => plan.tick], () => plan.compute().streamsIn([]));
 const others = computed(() =>
   (streams.data.value ?? []).filter(({ stream }) => !chosen.value.includes(stream.id)),
