@@ -113,7 +113,7 @@ await database.query(
   `update sales_month set quantity = quantity * $1, net_amount = net_amount * $1, cost = cost * $1, lines = lines * $1`,
   [TIMES],
 );
-await database.query('update workspace set revision = revision + 1');
+await database.query('update workspace set revision = revision + 1, plan_revision = revision + 1');
 await database.query('vacuum analyze');
 const { rows: counted } = await database.query<{ n: string }>(
   'select count(*) as n from sales_line',

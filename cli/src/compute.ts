@@ -1,5 +1,13 @@
 import type { PlanFile } from '@dravex/contract';
-import { compile, evaluate, forecastFacts, monthText, type Facts, type Plan } from '@dravex/core';
+import {
+  compile,
+  evaluate,
+  forecastFacts,
+  monthText,
+  RESULTS,
+  type Facts,
+  type Plan,
+} from '@dravex/core';
 
 /** A row of what a plan computes to: one combination in one month. */
 export interface ComputedRow {
@@ -11,6 +19,8 @@ export interface ComputedRow {
   /** Null where an input is missing. */
   readonly units: number | null;
   readonly revenue: number | null;
+  /** Null also where nothing is assumed that it follows from. */
+  readonly cost: number | null;
 }
 
 /**
@@ -37,6 +47,7 @@ export function computeRows({ plan }: Pick<PlanFile, 'plan'>): ComputedRow[] {
         closed: t < model.open,
         units: known(units),
         revenue: known(revenue),
+        cost: known(facts.measures.cost[at] ?? Number.NaN),
       });
     }
   });
@@ -51,8 +62,13 @@ export function writeRows(
 ): string {
   const dimensions = plan.dimensions.map(({ code }) => code);
   if (format === 'json') return `${JSON.stringify({ dimensions, rows })}\n`;
-  const lines = rows.map(({ month, members, closed, units, revenue }) =>
-    [month, ...members, closed ? 'actual' : 'forecast', units ?? '', revenue ?? ''].join(','),
+  const lines = rows.map(({ month, members, closed, units, revenue, cost }) =>
+    [
+      month,
+      ...members,
+      closed ? 'actual' : 'forecast',
+      ...[units, revenue, cost].map((value) => value ?? ''),
+    ].join(','),
   );
-  return `${[['month', ...dimensions, 'state', 'units', 'revenue'].join(','), ...lines].join('\r\n')}\r\n`;
+  return `${[['month', ...dimensions, 'state', ...RESULTS].join(','), ...lines].join('\r\n')}\r\n`;
 }

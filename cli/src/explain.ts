@@ -6,10 +6,10 @@ import {
   explain,
   factsFromRows,
   forecastFacts,
+  MEASURE_CODES,
   monthFrom,
   parseMonth,
   type Facts,
-  type MeasureCode,
   type Model,
   type Plan,
   type Source,
@@ -28,8 +28,6 @@ export interface ExplainArguments {
   readonly driver?: string | undefined;
   readonly depth: number;
 }
-
-const MEASURES: readonly MeasureCode[] = ['revenue', 'units', 'averagePrice', 'cost'];
 
 /** `channel:web,product:carafe` as ids. @throws UnreadablePlan for a member that is not there */
 function scopeOf({ plan }: PlanFile, text: string): number[] {
@@ -79,8 +77,8 @@ function factsOf(file: PlanFile, model: Model, source: Source): Facts {
 export function explainLines(file: PlanFile, asked: ExplainArguments): string[] {
   const model = evaluate(compile(file.plan as Plan));
   const scope = scopeOf(file, asked.scope);
-  const measure = MEASURES.find((code) => code === asked.measure);
-  if (!measure) throw new UnreadablePlan(`--measure is one of ${MEASURES.join(', ')}`);
+  const measure = MEASURE_CODES.find((code) => code === asked.measure);
+  if (!measure) throw new UnreadablePlan(`--measure is one of ${MEASURE_CODES.join(', ')}`);
   const from = monthOf(asked.from, 'from');
   const to = monthOf(asked.to, 'to');
   if (from > to) throw new UnreadablePlan('--from is later than --to');
@@ -115,6 +113,10 @@ function restsOn({ plan }: PlanFile, { source }: TraceNode): string {
     case 'assumption': {
       const { note } = plan.assumptions.find(({ id }) => id === source.id) ?? { note: '' };
       return ` (assumption ${source.id}${note ? `, “${note}”` : ''})`;
+    }
+    case 'adjustment': {
+      const { note } = plan.adjustments.find(({ id }) => id === source.id) ?? { note: '' };
+      return ` (typed over what holds${note ? `, “${note}”` : ''})`;
     }
     case 'default':
       return ' (the default: nothing is assumed)';

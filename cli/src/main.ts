@@ -8,7 +8,7 @@ import { existsSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
 import { importKindSchema } from '@dravex/contract';
-import { breaksPlan, checkPlan, type Plan } from '@dravex/core';
+import { breaksPlan, checkPlan, MEASURE_CODES, type Plan } from '@dravex/core';
 import { bringFile } from './bring.ts';
 import { Client } from './client.ts';
 import { computeRows, writeRows } from './compute.ts';
@@ -19,7 +19,7 @@ import { readPlanFile, UnreadablePlan } from './plan-file.ts';
 const USAGE = `dravex compute FILE [--out FILE.csv|FILE.json]
 dravex check FILE
 dravex explain FILE --from MONTH [--to MONTH] [--scope channel:web,product:carafe]
-       [--measure revenue|units|averagePrice|cost] [--source forecast|actual|VERSION] [--depth N]
+       [--measure ${MEASURE_CODES.join('|')}] [--source forecast|actual|VERSION] [--depth N]
 dravex explain FILE --driver CODE --from MONTH [--scope …]
 dravex load FOLDER --server URL --email ADDRESS
 dravex bring FILE --workspace ID [--kind sales|facts|ledger|subscribers] [--reading JSON]

@@ -51,12 +51,12 @@ describe('plan file', () => {
     const out = join(folder, 'out.csv');
     assert.equal(dravex('compute', path, '--out', out).status, 0);
     const [header = '', ...lines] = readFileSync(out, 'utf8').trim().split('\r\n');
-    assert.deepEqual(header.split(','), ['month', ...codes, 'state', 'units', 'revenue']);
+    assert.deepEqual(header.split(','), ['month', ...codes, 'state', 'units', 'revenue', 'cost']);
     const computed = new Map(
       lines.map((line) => {
         const cells = line.split(',');
         const where = cells.slice(0, codes.length + 1).join();
-        return [where, { units: Number(cells.at(-2)), revenue: Number(cells.at(-1)) }];
+        return [where, { units: Number(cells.at(-3)), revenue: Number(cells.at(-2)) }];
       }),
     );
 
@@ -66,6 +66,7 @@ describe('plan file', () => {
       plan: {
         ...file.plan,
         assumptions: file.plan.assumptions.map((a) => ({ ...a, by: '', at: '' })),
+        adjustments: file.plan.adjustments.map((a) => ({ ...a, by: '', at: '' })),
       },
     });
     const memberCodes = new Map(dimensions.flatMap((d) => d.members.map((m) => [m.id, m.code])));

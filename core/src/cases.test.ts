@@ -80,9 +80,7 @@ function compute(
   METHODS[method].compute({
     stream: { id: 1, combination: 1, method },
     inputs,
-    units,
-    revenue,
-    offset: 0,
+    results: { units, revenue, cost: new Float64Array(count) },
     others: [],
     from: open,
     to: count,

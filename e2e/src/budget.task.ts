@@ -52,7 +52,9 @@ test('compare actual with budget by two dimensions and take it out as CSV', asyn
   ]);
   expect(download.suggestedFilename()).toBe('comparison-2026-04-2026-09.csv');
   const text = await readFile(await download.path(), 'utf8');
-  expect(text).toContain('Channel,Product,Period,Actual,Budget,Variance');
+  expect(text).toContain(
+    'Channel,Product,Period,"Actual, Revenue, EUR","Budget FY 2027, Revenue, EUR","Variance, Revenue, EUR"',
+  );
   expect(text).toContain('Web shop,Carafes > Rill glass carafe,2026-04 to 2026-09,');
 
   await planner.window('Next 12');

@@ -56,7 +56,7 @@ test('spread a typed number of units over the streams below, to the unit', async
   const everything = await planner.cell('Everything', 'Dec 26');
   await planner.type(everything, '75001');
   await expect(everything).toHaveText('75,001');
-  await expect(page.getByText('Spread over 27 streams, as they stand.')).toBeVisible();
+  await expect(page.getByText('Spread over 27 forecast lines, as they stand.')).toBeVisible();
   await planner.saved();
   await expect(everything).toHaveText('75,001');
   await expect(planner.heading).not.toHaveText(heading);

@@ -68,7 +68,9 @@ test('every room explains its numbers', async ({ planner }) => {
 
   await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
   await (await planner.cell('Web shop', 'Nov 26')).click();
-  await expect(planner.trace).toContainText('The mean of its parts, weighted by volume');
+  await expect(planner.trace).toContainText(
+    'The mean of its parts, weighted by revenue at list price',
+  );
 
   await page.goto(`${origin}/w/1/budget?${year}`);
   await (await planner.cell('Revenue', 'Total')).click();

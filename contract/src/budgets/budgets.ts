@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import type { SpreadBasis } from '@dravex/core';
+import { TYPED_CODES, type SpreadBasis } from '@dravex/core';
 import {
   idListSchema,
   idSchema,
@@ -8,7 +8,6 @@ import {
   scopeSchema,
   whySchema,
 } from '../common.ts';
-import { measureSchema } from '../forecast/forecast.ts';
 import { operations } from '../operation.ts';
 
 /** Keeps the forecast as it stands, for a stretch of months, under a name. */
@@ -63,7 +62,7 @@ export const typedEntrySchema = z
     scope: scopeSchema,
     from: monthSchema,
     to: monthSchema,
-    measure: measureSchema,
+    measure: z.enum(TYPED_CODES),
     /** Units, money in minor units, or a price in minor units per unit. */
     total: z.number('this is not a number').min(-9e15).max(9e15),
     /** What it was when it was seen; null for no value. */
@@ -182,6 +181,12 @@ export const budgetOperations = operations({
     body: typedEntriesSchema,
     largest: '4mb',
     answer: entriesResultSchema,
+  },
+  deleteVersion: {
+    method: 'delete',
+    path: `${base}/{versionId}`,
+    summary: 'Deletes a version; that can be taken back',
+    access: 'plans',
   },
   sealVersion: {
     method: 'post',

@@ -112,6 +112,12 @@ export const dimensionOperations = operations({
     access: 'plans',
     body: z.strictObject({ name: nameSchema }),
   },
+  deleteDimension: {
+    method: 'delete',
+    path: `${base}/{dimension}`,
+    summary: 'Deletes a dimension that tells nothing apart; that can be taken back',
+    access: 'plans',
+  },
   addMember: {
     method: 'post',
     path: `${base}/{dimension}/members`,

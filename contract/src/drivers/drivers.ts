@@ -1,8 +1,11 @@
 import {
   FORMULA_FUNCTIONS,
+  STREAM_WEIGHTS,
+  type Adjustment,
   type Assumption,
   type Driver,
   type Profile,
+  type TypedChange,
   type TypedTotal,
   type TypedValue,
 } from '@dravex/core';
@@ -41,6 +44,11 @@ const historySchema = z
   })
   .nullable();
 
+/** How a driver rolls up; left out, its kind says so. */
+export const natureSchema = z.enum(['flow', 'stock', 'ratio', 'level']);
+/** What weighs streams in a mean: a driver by its code, or a number of the stream itself. */
+const weightSchema = z.string().min(1).max(60).nullable();
+
 export const driverSchema = z.object({
   code: z.string().max(60),
   name: z.string().max(120),
@@ -53,6 +61,8 @@ export const driverSchema = z.object({
   choices: choicesSchema.default([]),
   formula: formulaSchema.default(null),
   history: historySchema.default(null),
+  nature: natureSchema.optional(),
+  weight: weightSchema.optional(),
 }) satisfies z.ZodType<Driver>;
 
 /** A driver's code is a name in formulas: letters, digits and underscores, no digit first. */
@@ -66,7 +76,11 @@ export const driverCodeSchema = z
     (text) => !FORMULA_FUNCTIONS.some((name) => name === text.toLowerCase()),
     'this is a function of formulas',
   )
-  .refine((text) => text !== 'units' && text !== 'revenue', 'formulas of streams use this name');
+  .refine((text) => text !== 'units' && text !== 'revenue', 'formulas of streams use this name')
+  .refine(
+    (text) => !STREAM_WEIGHTS.some((name) => name === text),
+    'this is the name of a number of streams',
+  );
 
 export const newDriverSchema = z.strictObject({
   code: driverCodeSchema,
@@ -80,6 +94,8 @@ export const newDriverSchema = z.strictObject({
   choices: choicesSchema.default([]),
   formula: formulaSchema.default(null),
   history: historySchema.default(null),
+  nature: natureSchema.optional(),
+  weight: weightSchema.optional(),
 });
 export type NewDriver = z.output<typeof newDriverSchema>;
 /** Of the drivers that methods read themselves only bounds, step, default and history can be changed. */
@@ -93,6 +109,8 @@ export const driverChangeSchema = z.strictObject({
   choices: choicesSchema.optional(),
   formula: formulaSchema.optional(),
   history: historySchema.optional(),
+  nature: natureSchema.optional(),
+  weight: weightSchema.optional(),
 });
 export type DriverChange = z.infer<typeof driverChangeSchema>;
 
@@ -123,6 +141,8 @@ export const profileSchema = z.discriminatedUnion('kind', [
     kind: z.literal('annual'),
     totals: z.record(monthSchema, valueSchema),
     weights: twelveSchema,
+    /** Whether each stream of the scope gets the totals; else they are divided over its streams. */
+    each: z.boolean().optional(),
   }),
   z.strictObject({ kind: z.literal('level'), level: valueSchema, indices: twelveSchema }),
   z.strictObject({ kind: z.literal('lastYear'), growth: valueSchema }),
@@ -141,6 +161,24 @@ export const assumptionSchema = z.object({
   at: z.string(),
 }) satisfies z.ZodType<Assumption>;
 export interface KeptAssumption extends Assumption {
+  readonly by: string;
+  readonly at: string;
+}
+
+/** A change that was typed over whatever holds. */
+export const adjustmentSchema = z.object({
+  id: idSchema,
+  driver: z.string(),
+  scope: scopeSchema,
+  from: monthSchema.nullable(),
+  to: monthSchema.nullable(),
+  kind: z.enum(['set', 'times', 'plus']),
+  value: z.number(),
+  note: z.string(),
+  by: z.string(),
+  at: z.string(),
+}) satisfies z.ZodType<Adjustment>;
+export interface KeptAdjustment extends Adjustment {
   readonly by: string;
   readonly at: string;
 }
@@ -190,18 +228,43 @@ export const typedTotalSchema = z.strictObject({
   saw: valueSchema.nullable().optional(),
 }) satisfies z.ZodType<TypedTotal>;
 
-/** What was typed into a driver's grid: values at scopes, and totals to be spread over streams. */
+/** A change typed over a row above several values: each value below changes by it. */
+export const typedChangeSchema = z.strictObject({
+  scope: scopeSchema,
+  month: monthSchema,
+  kind: z.enum(['times', 'plus']),
+  /** In the core's form: 1.04 for 4 % more, 0.01 for a point of a percent driver. */
+  by: valueSchema,
+  /** The number that was seen in the row; null when nothing was there. */
+  saw: valueSchema.nullable().optional(),
+}) satisfies z.ZodType<TypedChange>;
+
+/**
+ * What was typed into a driver's grid: values at scopes, totals to be spread over streams, and
+ * changes of whatever holds below a scope.
+ */
 export const typingSchema = z.strictObject({
   values: z.array(typedValueSchema).max(200_000).default([]),
   totals: z.array(typedTotalSchema).max(20_000).default([]),
+  changes: z.array(typedChangeSchema).max(20_000).default([]),
   why: whySchema,
 });
 export type Typing = z.infer<typeof typingSchema>;
 
-/** What the typing did to the assumptions, as they are kept now. */
+/** Adjustments as they are kept now, and those that are gone. */
+export interface KeptAdjustmentChange {
+  readonly put: readonly KeptAdjustment[];
+  readonly drop: readonly number[];
+}
+
+/** What the typing did to assumptions and adjustments, as they are kept now. */
 export const typingResultSchema = z.object({
   put: z.array(assumptionSchema).readonly(),
   drop: z.array(z.number()).readonly(),
+  adjustments: z.object({
+    put: z.array(adjustmentSchema).readonly(),
+    drop: z.array(z.number()).readonly(),
+  }),
   revision: z.number(),
   /** The record in the journal; null when nothing differed. */
   journal: z.number().nullable(),
@@ -209,6 +272,7 @@ export const typingResultSchema = z.object({
 export interface TypingResult {
   readonly put: readonly KeptAssumption[];
   readonly drop: readonly number[];
+  readonly adjustments: KeptAdjustmentChange;
   readonly revision: number;
   readonly journal: number | null;
 }
@@ -308,7 +372,7 @@ export const driversOperations = operations({
     method: 'put',
     path: '/workspaces/{workspaceId}/drivers/{driver}/values',
     summary:
-      'Takes in values and totals typed into a driver; what somebody else changed meanwhile is a conflict',
+      'Takes in values, totals and changes typed into a driver; what somebody else changed meanwhile is a conflict',
     access: 'plans',
     body: typingSchema,
     largest: '16mb',

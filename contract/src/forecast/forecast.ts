@@ -1,7 +1,8 @@
 import {
   BASELINE_KINDS,
-  MEASURED,
-  type MeasuredCode,
+  FORECAST_RESULTS,
+  MEASURE_CODES,
+  MEASURED_CODES,
   type MethodCode,
   type Override,
   type Plan,
@@ -20,7 +21,15 @@ import {
   whySchema,
 } from '../common.ts';
 import { operations } from '../operation.ts';
-import { assumptionSchema, driverSchema, type KeptAssumption } from '../drivers/drivers.ts';
+import {
+  adjustmentSchema,
+  assumptionSchema,
+  driverSchema,
+  natureSchema,
+  type KeptAdjustment,
+  type KeptAdjustmentChange,
+  type KeptAssumption,
+} from '../drivers/drivers.ts';
 import { calendarSchema, currencySchema } from '../workspaces/workspaces.ts';
 
 const memberSchema = z.object({
@@ -44,7 +53,7 @@ export const methodSchema = z.enum([
 const codeOfDriver = z.string().min(1).max(60);
 const rateSchema = z.number().min(0).max(1);
 const formulaText = z.string().max(200_000).nullable();
-const measured = z.enum(['units', 'revenue']);
+const measured = z.enum(FORECAST_RESULTS);
 const stretch = { from: z.number().int().min(0).max(240), to: z.number().int().min(0).max(240) };
 const named = { name: codeOfDriver, measure: measured };
 
@@ -78,6 +87,9 @@ const baselineSchema = z.strictObject({
     months: z.number().int().min(1).max(240).optional(),
     growth: z.number().min(-1).max(10).optional(),
     rates: z.strictObject({ alpha: rateSchema, beta: rateSchema, gamma: rateSchema }).optional(),
+    span: z.strictObject({ from: monthSchema, to: monthSchema }).optional(),
+    month: monthSchema.optional(),
+    blank: z.array(z.number().int().min(1).max(12)).max(12).optional(),
   }),
 });
 const common = {
@@ -136,6 +148,7 @@ export const planSchema = z.object({
   combinations: z.array(z.object({ id: idSchema, members: z.array(idSchema) })),
   drivers: z.array(driverSchema),
   assumptions: z.array(assumptionSchema),
+  adjustments: z.array(adjustmentSchema).default([]),
   streams: z.array(
     z.object({
       id: idSchema,
@@ -159,7 +172,7 @@ export const planSchema = z.object({
     .array(
       z.object({
         measure: z.string(),
-        nature: z.enum(['flow', 'stock', 'ratio', 'level']),
+        nature: natureSchema,
         scope: scopeSchema,
         months: z.array(monthSchema),
         values: z.array(z.number()),
@@ -173,7 +186,10 @@ export interface WorkspacePlan {
   readonly name: string;
   readonly locale: string;
   readonly revision: number;
-  readonly plan: Omit<Plan, 'assumptions'> & { readonly assumptions: readonly KeptAssumption[] };
+  readonly plan: Omit<Plan, 'assumptions' | 'adjustments'> & {
+    readonly assumptions: readonly KeptAssumption[];
+    readonly adjustments: readonly KeptAdjustment[];
+  };
 }
 
 /** Streams as they are brought in: one leaf member's code for every dimension. */
@@ -206,6 +222,12 @@ export const setMethodSchema = z.strictObject({
   overrides: z.enum(['keep', 'drop']).default('keep'),
 });
 export type SetMethod = z.output<typeof setMethodSchema>;
+
+/** Streams that are no longer forecast. */
+export const deleteStreamsSchema = z.strictObject({
+  streams: z.array(idSchema).min(1).max(20_000),
+});
+export type DeleteStreams = z.output<typeof deleteStreamsSchema>;
 
 /** A total typed over the forecast of a scope and a stretch of open months. */
 export const typeOverSchema = z.strictObject({
@@ -241,7 +263,7 @@ export const dropOverridesSchema = z.strictObject({
 });
 export type DropOverrides = z.output<typeof dropOverridesSchema>;
 
-export const measureSchema = z.enum(['revenue', 'units', 'averagePrice', 'cost']);
+export const measureSchema = z.enum(MEASURE_CODES);
 export const grainSchema = z.enum(['month', 'quarter', 'year']);
 
 /** What cuts every table: the window, and the scope as ids of members. */
@@ -269,8 +291,7 @@ export const tableAddressSchema = z
   .refine(inOrder, order);
 export type TableAddress = z.infer<typeof tableAddressSchema>;
 
-const measuredCodes = Object.keys(MEASURED) as [MeasuredCode, ...MeasuredCode[]];
-export const measuredCodeSchema = z.enum(measuredCodes);
+export const measuredCodeSchema = z.enum(MEASURED_CODES);
 /** `web:down`: by a column's key, falling (`down`) or rising (`up`). */
 const orderSchema = z
   .string()
@@ -363,12 +384,14 @@ export const changesSchema = z.object({
   whole: z.boolean(),
   put: z.array(assumptionSchema),
   drop: z.array(z.number()),
+  adjustments: z.object({ put: z.array(adjustmentSchema), drop: z.array(z.number()) }),
   /** Versions whose cells, name or state changed. */
   versions: z.array(z.number()),
   targets: z.boolean(),
 });
-export interface Changes extends Omit<z.infer<typeof changesSchema>, 'put'> {
+export interface Changes extends Omit<z.infer<typeof changesSchema>, 'put' | 'adjustments'> {
   readonly put: readonly KeptAssumption[];
+  readonly adjustments: KeptAdjustmentChange;
 }
 
 const base = '/workspaces/{workspaceId}';
@@ -416,6 +439,15 @@ export const forecastOperations = operations({
     summary: 'Forecasts streams by another method',
     access: 'plans',
     body: setMethodSchema,
+    largest: '4mb',
+    answer: z.object({ streams: z.number() }),
+  },
+  deleteStreams: {
+    method: 'post',
+    path: `${base}/streams/delete`,
+    summary: 'Deletes streams: what they forecast is forecast no longer; that can be taken back',
+    access: 'plans',
+    body: deleteStreamsSchema,
     largest: '4mb',
     answer: z.object({ streams: z.number() }),
   },

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import { versionCellsSchema } from '../budgets/budgets.ts';
 import { createdSchema, monthSchema, nameSchema, scopeSchema } from '../common.ts';
+import { adjustmentSchema, assumptionSchema } from '../drivers/drivers.ts';
 import { planSchema } from '../forecast/forecast.ts';
 import { operations } from '../operation.ts';
 import { targetKindSchema, targetPartSchema } from '../targets/targets.ts';
@@ -32,7 +33,8 @@ const planFileTargetSchema = z.strictObject({
 });
 
 const planFilePlanSchema = planSchema.extend({
-  assumptions: z.array(planSchema.shape.assumptions.element.omit({ by: true, at: true })),
+  assumptions: z.array(assumptionSchema.omit({ by: true, at: true })),
+  adjustments: z.array(adjustmentSchema.omit({ by: true, at: true })).default([]),
   calendar: calendarSchema,
 });
 

@@ -1,3 +1,4 @@
+import { MEASURE_CODES, SUMMARY_CODES } from '@dravex/core';
 import { z } from 'zod';
 import { idSchema, listSchema, monthSchema, nameSchema } from '../common.ts';
 import { operations } from '../operation.ts';
@@ -82,14 +83,14 @@ export const viewQuerySchema = z.discriminatedUnion('of', [
   z.strictObject({
     of: z.literal('forecast'),
     ...viewed,
-    measure: z.enum(['revenue', 'units', 'averagePrice', 'cost']),
+    measure: z.enum(MEASURE_CODES),
     columns: columnsSchema.default('time'),
     grain: z.enum(['month', 'quarter', 'year']),
   }),
   z.strictObject({
     of: z.literal('sales'),
     ...viewed,
-    measure: z.enum(['revenue', 'units', 'cost', 'margin', 'marginRate', 'averagePrice', 'lines']),
+    measure: z.enum(SUMMARY_CODES),
     columns: columnsSchema,
     origin: z.enum(['all', 'books', 'hand']),
     assigned: z.enum(['then', 'now']),
@@ -97,7 +98,7 @@ export const viewQuerySchema = z.discriminatedUnion('of', [
   z.strictObject({
     of: z.literal('comparison'),
     ...viewed,
-    measure: z.enum(['revenue', 'units', 'averagePrice', 'cost']),
+    measure: z.enum(MEASURE_CODES),
     version: idSchema,
   }),
 ]);

@@ -1,5 +1,5 @@
 /** How far forecasts were from what happened. Source: calculations, *Close and roll*. */
-import { ratio } from '../tables/measure.ts';
+import { ratio } from '../measures/nature.ts';
 import { SEASON } from './season.ts';
 
 /** Measures of error; error = actual - forecast. Null is no value. */

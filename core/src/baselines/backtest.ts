@@ -8,7 +8,8 @@ import {
 } from './baseline.ts';
 import { seasonalDifference } from './accuracy.ts';
 import { SEASON } from './season.ts';
-import { ratio } from '../tables/measure.ts';
+import { fitRates, type SeasonKind, type SmoothingRates } from './smoothing.ts';
+import { ratio } from '../measures/nature.ts';
 
 /** How a kind did, or why it could not be tried. */
 export interface LeagueRow {
@@ -30,6 +31,12 @@ export interface League {
   readonly best: BaselineKind | null;
 }
 
+/** The kinds that fit rates, and the season that they fit them to. */
+const SMOOTHED: Partial<Record<BaselineKind, SeasonKind>> = {
+  smoothAdditive: 'additive',
+  smoothMultiplicative: 'multiplicative',
+};
+
 /** How many closed months are forecast, each from all months before it. */
 const ORIGINS = 12;
 
@@ -38,8 +45,13 @@ const ORIGINS = 12;
  * the rest. The score is the mean absolute error over all of these, scaled by the mean absolute
  * seasonal difference of the months before the first origin.
  * @param history without months before the first sale, see `historyOf`
+ * @param settings what of them holds at any origin: growth and rates, not months by their names
  */
-export function league(history: readonly number[], settings: BaselineSettings = {}): League {
+export function league(
+  history: readonly number[],
+  { growth, rates }: Pick<BaselineSettings, 'growth' | 'rates'> = {},
+): League {
+  const settings = { growth, rates };
   const start = history.length - ORIGINS;
   const before = history.slice(0, Math.max(0, start));
   // Less than two years before the first origin have no seasonal difference: month on month scales.
@@ -59,8 +71,14 @@ export function league(history: readonly number[], settings: BaselineSettings = 
       );
     }
     const errors: number[][] = Array.from({ length: ORIGINS }, () => []);
+    const season = SMOOTHED[kind];
+    let near: SmoothingRates | undefined;
     for (let origin = start; origin < history.length; origin += 1) {
-      const ahead = baseline(kind, history.slice(0, origin), history.length - origin, settings);
+      const known = history.slice(0, origin);
+      // A month more hardly changes the rates: the search goes on from those of the origin before.
+      near = (season && !settings.rates && fitRates(known, season, near)) || undefined;
+      const given = near ? { ...settings, rates: near } : settings;
+      const ahead = baseline(kind, known, history.length - origin, given);
       ahead.forEach((value, lead) => {
         errors[lead]?.push((history[origin + lead] ?? Number.NaN) - value);
       });

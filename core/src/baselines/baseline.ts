@@ -1,4 +1,5 @@
 /** Statistical baselines: each continues a history of months, and says what it needs for that. */
+import { monthFrom, monthInYear, type Month, type MonthText } from '../calendar/month.ts';
 import { lineWithSeason } from './line-with-season.ts';
 import { fitRates, smooth, type SeasonKind, type SmoothingRates } from './smoothing.ts';
 import { SEASON } from './season.ts';
@@ -19,6 +20,15 @@ export type BaselineKind = (typeof BASELINE_KINDS)[number];
 export interface BaselineSettings {
   /** Of `mean`: how many of the last months; all of them where it is left out. */
   readonly months?: number | undefined;
+  /** Of `mean`: the first and last month that count, instead of the last ones. */
+  readonly span?: { readonly from: MonthText; readonly to: MonthText } | undefined;
+  /** Of `lastMonth`: another closed month to be repeated. */
+  readonly month?: MonthText | undefined;
+  /**
+   * Months of the year, 1 to 12, that are left blank: nothing is forecast in them, and they take no
+   * part in a mean.
+   */
+  readonly blank?: readonly number[] | undefined;
   /** Of `sameMonthGrowth`: the rate, 0.05 is 5 %; the growth of the last year where it is left out. */
   readonly growth?: number | undefined;
   /** Of smoothing. */
@@ -36,7 +46,7 @@ export interface BaselineKindInfo {
 export const BASELINES: Readonly<Record<BaselineKind, BaselineKindInfo>> = {
   lastMonth: {
     name: 'Last closed month',
-    when: 'Sales go on as they last were, without season or trend.',
+    when: 'Sales go on as they last were, or as in a month of your choice, without season or trend.',
     needs: 1,
   },
   mean: {
@@ -52,7 +62,7 @@ export const BASELINES: Readonly<Record<BaselineKind, BaselineKindInfo>> = {
   sameMonthGrowth: {
     name: 'Same month last year and growth',
     when: 'The season repeats itself and the level grows at a steady rate.',
-    needs: 2 * SEASON,
+    needs: SEASON,
   },
   lineSeason: {
     name: 'Line with season',
@@ -73,16 +83,62 @@ export const BASELINES: Readonly<Record<BaselineKind, BaselineKindInfo>> = {
 
 const sum = (values: readonly number[]): number => values.reduce((all, value) => all + value, 0);
 
-/** The growth of the last year of a history on the year before it; 0 where that was nothing. */
+/**
+ * The growth of the last year of a history on the same months before; of a shorter history of the
+ * months that it has twice. 0 where there was nothing to grow on.
+ */
 function lastGrowth(history: readonly number[]): number {
-  const before = sum(history.slice(-2 * SEASON, -SEASON));
-  return before === 0 ? 0 : sum(history.slice(-SEASON)) / before - 1;
+  const twice = Math.min(SEASON, history.length - SEASON);
+  if (twice <= 0) return 0;
+  const end = history.length - SEASON;
+  const before = sum(history.slice(end - twice, end));
+  return before === 0 ? 0 : sum(history.slice(-twice)) / before - 1;
+}
+
+/** A month of a history by its name; undefined where the history does not reach it. */
+function placeOf(month: MonthText, history: readonly number[], last: Month): number | undefined {
+  const place = history.length - 1 - (last - monthFrom(month));
+  return place >= 0 && place < history.length ? place : undefined;
+}
+
+/** The months that a mean is of: a chosen span, or the last ones; none that are left blank. */
+function meantMonths(
+  history: readonly number[],
+  { months, span, blank = [] }: BaselineSettings,
+  last: Month,
+): number[] {
+  const from = span
+    ? history.length - 1 - (last - monthFrom(span.from))
+    : history.length - (months ?? history.length);
+  const to = span ? history.length - 1 - (last - monthFrom(span.to)) : history.length - 1;
+  return history.filter((_, place) => {
+    const month = monthInYear(last - (history.length - 1 - place));
+    return place >= from && place <= to && !blank.includes(month);
+  });
+}
+
+/** Why a choice of months cannot be used for a history; undefined when it can. */
+export function cannotChoose(
+  kind: BaselineKind,
+  history: readonly number[],
+  settings: BaselineSettings,
+  last: Month,
+): string | undefined {
+  const { name } = BASELINES[kind];
+  if (kind === 'mean' && meantMonths(history, settings, last).length === 0) {
+    return `${name}: none of the chosen months has history`;
+  }
+  const { month } = settings;
+  if (kind !== 'lastMonth' || month === undefined) return undefined;
+  return placeOf(month, history, last) === undefined
+    ? `${name}: ${month} is no closed month with history`
+    : undefined;
 }
 
 function smoothed(
   history: readonly number[],
   kind: SeasonKind,
-  given: SmoothingRates | undefined,
+  { rates: given }: BaselineSettings,
   ahead: number,
 ): number[] {
   const rates = given ?? fitRates(history, kind);
@@ -117,32 +173,50 @@ export function cannot(kind: BaselineKind, history: readonly number[]): string |
 /**
  * The months after a history by one kind.
  * @param history without months before the first sale, see `historyOf`
+ * @param last the month of the last of the history; needed where months are chosen by name
  * @returns NaN where the kind cannot tell
  */
 export function baseline(
   kind: BaselineKind,
   history: readonly number[],
   ahead: number,
-  { months, growth, rates }: BaselineSettings = {},
+  settings: BaselineSettings = {},
+  last: Month = 0,
+): number[] {
+  const values = continued(kind, history, ahead, settings, last);
+  const { blank = [] } = settings;
+  return values.map((value, h) => (blank.includes(monthInYear(last + 1 + h)) ? 0 : value));
+}
+
+function continued(
+  kind: BaselineKind,
+  history: readonly number[],
+  ahead: number,
+  settings: BaselineSettings,
+  last: Month,
 ): number[] {
   if (cannot(kind, history)) return Array.from({ length: ahead }, () => Number.NaN);
   switch (kind) {
-    case 'lastMonth':
-      return Array.from({ length: ahead }, () => history.at(-1) ?? Number.NaN);
+    case 'lastMonth': {
+      const { month } = settings;
+      const place = month === undefined ? -1 : placeOf(month, history, last);
+      const value = place === undefined ? Number.NaN : (history.at(place) ?? Number.NaN);
+      return Array.from({ length: ahead }, () => value);
+    }
     case 'mean': {
-      const span = months === undefined ? history : history.slice(-months);
+      const span = meantMonths(history, settings, last);
       const mean = sum(span) / span.length;
       return Array.from({ length: ahead }, () => mean);
     }
     case 'sameMonth':
       return repeated(history, ahead, 0);
     case 'sameMonthGrowth':
-      return repeated(history, ahead, growth ?? lastGrowth(history));
+      return repeated(history, ahead, settings.growth ?? lastGrowth(history));
     case 'lineSeason':
       return lineWithSeason(history, ahead);
     case 'smoothAdditive':
-      return smoothed(history, 'additive', rates, ahead);
+      return smoothed(history, 'additive', settings, ahead);
     case 'smoothMultiplicative':
-      return smoothed(history, 'multiplicative', rates, ahead);
+      return smoothed(history, 'multiplicative', settings, ahead);
   }
 }

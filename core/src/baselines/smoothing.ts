@@ -1,4 +1,5 @@
 /** Exponential smoothing of level, trend and season. Source: calculations, *Statistical baselines*. */
+import { leastSquaresInBox } from './least-squares-in-box.ts';
 import { SEASON } from './season.ts';
 
 export type SeasonKind = 'additive' | 'multiplicative';
@@ -17,19 +18,23 @@ export interface Smoothed {
   readonly forecast: number[];
 }
 
-/** What a run ends with, and the squares of its one-step errors. */
+/** What a run over a history ends with. */
 interface Run {
-  readonly fitted: number[];
   readonly level: number;
   readonly trend: number;
   readonly season: number[];
-  readonly squares: number;
 }
 
+/**
+ * Runs the smoothing over a history. Source of the updates and of how it starts: calculations,
+ * *Statistical baselines*.
+ * @param fitted takes the one-step forecasts from the thirteenth month on
+ */
 function run(
   history: readonly number[],
-  kind: SeasonKind,
+  additive: boolean,
   { alpha, beta, gamma }: SmoothingRates,
+  fitted: Float64Array,
 ): Run {
   const mean = (from: number): number => {
     let sum = 0;
@@ -38,28 +43,25 @@ function run(
   };
   const first = mean(0);
   let trend = (mean(SEASON) - first) / SEASON;
-  const line = (t: number): number => first + (t - (SEASON - 1) / 2) * trend;
-  const additive = kind === 'additive';
-  const season = Array.from({ length: SEASON }, (_, t) => {
-    const value = history[t] ?? 0;
-    return additive ? value - line(t) : value / line(t);
-  });
-  let level = line(SEASON - 1);
-  const fitted: number[] = [];
-  let squares = 0;
+  const season: number[] = [];
+  for (let t = 0; t < SEASON; t += 1) {
+    const line = first + (t - (SEASON - 1) / 2) * trend;
+    season.push(additive ? (history[t] ?? 0) - line : (history[t] ?? 0) / line);
+  }
+  let level = first + ((SEASON - 1) / 2) * trend;
+  let place = 0;
   for (let t = SEASON; t < history.length; t += 1) {
     const value = history[t] ?? 0;
-    const old = season[t % SEASON] ?? 0;
+    const old = season[place] ?? 0;
     const expected = level + trend;
-    const step = additive ? expected + old : expected * old;
-    fitted.push(step);
-    squares += (value - step) ** 2;
+    fitted[t - SEASON] = additive ? expected + old : expected * old;
     const next = alpha * (additive ? value - old : value / old) + (1 - alpha) * expected;
     trend = beta * (next - level) + (1 - beta) * trend;
-    season[t % SEASON] = gamma * (additive ? value - next : value / next) + (1 - gamma) * old;
+    season[place] = gamma * (additive ? value - next : value / next) + (1 - gamma) * old;
     level = next;
+    place = place === SEASON - 1 ? 0 : place + 1;
   }
-  return { fitted, level, trend, season, squares };
+  return { level, trend, season };
 }
 
 /**
@@ -73,51 +75,63 @@ export function smooth(
   rates: SmoothingRates,
   ahead: number,
 ): Smoothed {
-  const { fitted, level, trend, season } = run(history, kind, rates);
+  const fitted = new Float64Array(Math.max(0, history.length - SEASON));
+  const { level, trend, season } = run(history, kind === 'additive', rates, fitted);
   const forecast = Array.from({ length: ahead }, (_, h) => {
     const line = level + (h + 1) * trend;
     const own = season[(history.length + h) % SEASON] ?? 0;
     return kind === 'additive' ? line + own : line * own;
   });
-  return { fitted, forecast };
+  return { fitted: [...fitted], forecast };
 }
 
-/** Where the search for rates starts: coarse, so that it is quick, then finer around the best. */
-const COARSE = [0.05, 0.2, 0.4, 0.6, 0.8];
-const FINEST = 0.01;
+/** Rates from which the search looks for places to start; levels that hardly follow have hollows of their own. */
+const COARSE = {
+  alpha: [0, 0.01, 0.04, 0.15, 0.45, 1],
+  beta: [0, 0.1, 0.4, 1],
+  gamma: [0, 0.15, 0.5, 1],
+};
+/** From so many of them it goes down to a least error. */
+const STARTS = 24;
 
 /**
- * The rates with the least squared one-step error: the best of a coarse grid, then one rate after
- * the other in steps that halve. The same history always gives the same rates.
+ * The rates with the least squared one-step error in [0, 1] each: the error has several hollows, so
+ * the search goes down from the best places of a coarse grid. The same history always gives the
+ * same rates.
+ * @param near rates of almost the same history: the search starts there and at the best of the grid
  * @returns null where no rates give a finite error
  */
-export function fitRates(history: readonly number[], kind: SeasonKind): SmoothingRates | null {
-  const error = (rates: SmoothingRates): number => {
-    const { squares } = run(history, kind, rates);
-    return Number.isFinite(squares) ? squares : Number.POSITIVE_INFINITY;
+export function fitRates(
+  history: readonly number[],
+  kind: SeasonKind,
+  near?: SmoothingRates,
+): SmoothingRates | null {
+  const count = Math.max(0, history.length - SEASON);
+  const additive = kind === 'additive';
+  const residuals = ([alpha = 0, beta = 0, gamma = 0]: readonly number[], out: Float64Array) => {
+    run(history, additive, { alpha, beta, gamma }, out);
+    for (let t = 0; t < count; t += 1) out[t] = (history[t + SEASON] ?? 0) - (out[t] ?? 0);
   };
-  let best: SmoothingRates = { alpha: 0.2, beta: 0.05, gamma: 0.2 };
-  let least = error(best);
-  const consider = (rates: SmoothingRates): boolean => {
-    const found = error(rates);
-    if (found >= least) return false;
-    least = found;
-    best = rates;
-    return true;
+  const errors = new Float64Array(count);
+  const errorOf = (rates: readonly number[]): number => {
+    residuals(rates, errors);
+    const sum = errors.reduce((all, error) => all + error * error, 0);
+    return Number.isFinite(sum) ? sum : Number.POSITIVE_INFINITY;
   };
-  for (const alpha of COARSE)
-    for (const beta of COARSE) for (const gamma of COARSE) consider({ alpha, beta, gamma });
-  for (let step = 0.1; step >= FINEST; step /= 2) {
-    let better = true;
-    while (better) {
-      better = false;
-      for (const name of ['alpha', 'beta', 'gamma'] as const) {
-        for (const way of [-step, step]) {
-          const value = Math.min(1, Math.max(0, best[name] + way));
-          if (consider({ ...best, [name]: value })) better = true;
-        }
-      }
-    }
+  const grid = COARSE.alpha
+    .flatMap((alpha) =>
+      COARSE.beta.flatMap((beta) => COARSE.gamma.map((gamma) => [alpha, beta, gamma])),
+    )
+    .map((rates) => ({ rates, error: errorOf(rates) }))
+    .sort((a, b) => a.error - b.error);
+  const starts = grid.slice(0, near ? 1 : STARTS).map(({ rates }) => rates);
+  if (near) starts.push([near.alpha, near.beta, near.gamma]);
+  let best: { parameters: number[]; squares: number } | null = null;
+  for (const start of starts) {
+    const found = leastSquaresInBox(residuals, start, count);
+    if (Number.isFinite(found.squares) && (!best || found.squares < best.squares)) best = found;
   }
-  return Number.isFinite(least) ? best : null;
+  if (!best) return null;
+  const [alpha = 0, beta = 0, gamma = 0] = best.parameters;
+  return { alpha, beta, gamma };
 }

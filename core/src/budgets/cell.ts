@@ -1,14 +1,7 @@
-import type { Month } from '../calendar/month.ts';
+import type { CellRow } from '../forecast/actual-rows.ts';
 
 /** What a version plans for a combination and month: units, and money in minor units. */
-export interface BudgetCell {
-  readonly combination: number;
-  readonly month: Month;
-  readonly units: number;
-  readonly revenue: number;
-  /** Null where it is not planned. */
-  readonly cost: number | null;
-}
+export type BudgetCell = CellRow;
 
 /** The smallest part of a unit that is kept: a thousandth. */
 export const UNIT_PARTS = 1000;

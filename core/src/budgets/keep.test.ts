@@ -1,7 +1,7 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
-import { compile, evaluate } from '../forecast/model.ts';
+import { compile, evaluate } from '../forecast/run.ts';
 import { factsFromRows, forecastFacts } from '../tables/facts.ts';
 import { assume, M, smallPlan } from '../testing/small-plan.ts';
 import { keepForecast } from './keep.ts';

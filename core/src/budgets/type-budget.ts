@@ -1,5 +1,6 @@
 import { divide, DivisionError, spreadAsTheyStand } from '../spread/divide.ts';
-import { ratio, type MeasureCode } from '../tables/measure.ts';
+import type { TypedMeasure } from '../measures/catalogue.ts';
+import { ratio } from '../measures/nature.ts';
 import { rounded, UNIT_PARTS, type BudgetCell } from './cell.ts';
 
 /** By what a typed total is divided: the cells as they stand, equally, or by weights from elsewhere. */
@@ -7,7 +8,7 @@ export type SpreadBasis = 'standing' | 'equal' | 'lastYear' | 'forecast';
 
 /** What is typed over cells of a budget. */
 export interface TypedBudget {
-  readonly measure: MeasureCode;
+  readonly measure: TypedMeasure;
   /** The new total: units, money in minor units, or a price in minor units per unit. */
   readonly total: number;
   readonly basis: SpreadBasis;
@@ -106,7 +107,7 @@ function newCells(cells: readonly BudgetCell[], typed: TypedBudget): BudgetCell[
 }
 
 /** What cells come to in a measure; a price in minor units per unit, null where there are no units. */
-export function budgetTotal(cells: readonly BudgetCell[], measure: MeasureCode): number | null {
+export function budgetTotal(cells: readonly BudgetCell[], measure: TypedMeasure): number | null {
   const sum = (of: (cell: BudgetCell) => number): number =>
     cells.reduce((all, cell) => all + of(cell), 0);
   const units = Math.round(sum((cell) => Math.round(cell.units * UNIT_PARTS))) / UNIT_PARTS;

@@ -3,9 +3,9 @@ import type { Month } from '../calendar/month.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Facts } from '../tables/facts.ts';
-import type { MeasureCode } from '../tables/measure.ts';
+import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import { rollUp, type TableCell, type TableRow } from '../tables/roll-up.ts';
-import { varianceOf, type Sense, type Variance } from './variance.ts';
+import { varianceOf, type Variance } from './variance.ts';
 
 export interface ComparisonQuery {
   readonly measure: MeasureCode;
@@ -35,14 +35,6 @@ export interface Comparison {
   readonly rows: readonly ComparisonRow[];
   readonly total: ComparisonRow | null;
 }
-
-/** Which way each measure is good. */
-export const SENSES: Readonly<Record<MeasureCode, Sense>> = {
-  revenue: 'moreIsGood',
-  units: 'moreIsGood',
-  averagePrice: 'moreIsGood',
-  cost: 'moreIsBad',
-};
 
 /**
  * Compares actual with planned numbers by the same rows over the closed part of a window.
@@ -75,9 +67,9 @@ export function compare(
   };
   const actualRows = side(actual);
   const plannedRows = side(planned);
-  const sense = SENSES[query.measure];
+  const { sense, nature } = MEASURES[query.measure];
   const absent: TableCell = {
-    value: query.measure === 'averagePrice' ? null : 0,
+    value: nature === 'ratio' ? null : 0,
     incomplete: false,
   };
   const toRow = ({ key, label, level, scope, parent }: TableRow): ComparisonRow => {

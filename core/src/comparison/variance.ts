@@ -1,7 +1,5 @@
-import { ratio } from '../tables/measure.ts';
-
-/** Whether more of a measure is good (revenue) or bad (cost). */
-export type Sense = 'moreIsGood' | 'moreIsBad';
+import type { Sense } from '../measures/catalogue.ts';
+import { ratio } from '../measures/nature.ts';
 
 /** A difference between what happened and what was planned. */
 export interface Variance {

@@ -22,3 +22,29 @@ export function inBoth(tree: MemberTree, a: Scope, b: Scope): number[] {
     ];
   });
 }
+
+/** Whether everything that one scope holds lies in another one, so that this contains it. */
+export function liesWithin(tree: MemberTree, inner: Scope, outer: Scope): boolean {
+  return tree.dimensions.every((_, dimension) => {
+    const wide = outer.filter((id) => tree.dimensionOf(id) === dimension);
+    if (wide.length === 0) return true;
+    const narrow = inner.filter((id) => tree.dimensionOf(id) === dimension);
+    return (
+      narrow.length > 0 && narrow.every((id) => wide.some((above) => tree.path(id).includes(above)))
+    );
+  });
+}
+
+/**
+ * Which of some scopes count in a total of facts that are set for scopes: one that lies in another
+ * that counts is part of it. Of equal ones the first counts.
+ * @returns by place, for each the places of those that contain it
+ */
+export function containers(tree: MemberTree, scopes: readonly Scope[]): number[][] {
+  return scopes.map((inner, place) =>
+    scopes.flatMap((outer, other) => {
+      if (other === place || !liesWithin(tree, inner, outer)) return [];
+      return liesWithin(tree, outer, inner) && other > place ? [] : [other];
+    }),
+  );
+}

@@ -1,5 +1,5 @@
 import type { Assumption } from './assumption.ts';
-import { FewByKey } from './few.ts';
+import { ListByKey } from './list-by-key.ts';
 import { scopeKey } from './scope-key.ts';
 import type { AssumptionChange } from './typing.ts';
 
@@ -12,7 +12,7 @@ export const FRESH_ID = 1_500_000_000;
  */
 export class AssumptionSet implements Iterable<Assumption> {
   readonly #byId = new Map<number, Assumption>();
-  readonly #byScope = new Map<string, FewByKey<string, Assumption>>();
+  readonly #byScope = new Map<string, ListByKey<string, Assumption>>();
   #fresh = FRESH_ID;
 
   constructor(assumptions: Iterable<Assumption>) {
@@ -21,7 +21,7 @@ export class AssumptionSet implements Iterable<Assumption> {
 
   #add(assumption: Assumption): void {
     this.#byId.set(assumption.id, assumption);
-    const scopes = this.#byScope.get(assumption.driver) ?? new FewByKey<string, Assumption>();
+    const scopes = this.#byScope.get(assumption.driver) ?? new ListByKey<string, Assumption>();
     this.#byScope.set(assumption.driver, scopes);
     scopes.add(scopeKey(assumption.scope), assumption);
     this.#fresh = Math.max(this.#fresh, assumption.id + 1);

@@ -20,6 +20,11 @@ export type Profile =
       readonly kind: 'annual';
       readonly totals: Readonly<Record<MonthText, number>>;
       readonly weights: readonly number[];
+      /**
+       * Whether each stream of the scope gets the totals. Left out, they are the scope's and are
+       * divided over its streams by what these sold in the last twelve closed months.
+       */
+      readonly each?: boolean | undefined;
     }
   /** A level times twelve indices, January first, scaled to mean 1. For rates and prices. */
   | { readonly kind: 'level'; readonly level: number; readonly indices: readonly number[] }

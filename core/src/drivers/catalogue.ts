@@ -1,4 +1,4 @@
-import type { Driver } from './driver.ts';
+import { natureOf, type Driver } from './driver.ts';
 
 const PLAIN = { step: null, choices: [], formula: null, history: null } as const;
 const rate = (code: string, name: string, fallback: number | null): Driver => ({
@@ -21,6 +21,20 @@ const growth = (code: string, name: string): Driver => ({
   maximum: 10,
   default: 0,
 });
+
+/**
+ * A size of a market is a fact of the scope that it is set for: what streams share counts once, and
+ * a total of it is not divided among them.
+ */
+export const MARKET_SIZE = 'marketSize';
+
+/** Whether a driver's numbers add over streams, so that a total is spread over them. */
+export function addsOverStreams(driver: Pick<Driver, 'code' | 'kind' | 'nature'>): boolean {
+  return driver.code !== MARKET_SIZE && ['flow', 'stock'].includes(natureOf(driver));
+}
+
+/** What cost of sales is made of, for every method; a stream needs neither. */
+export const COST_DRIVERS = ['unitCost', 'costShare'] as const;
 
 /** The drivers that the methods themselves read. A workspace adds its own. */
 export const DRIVERS: readonly Driver[] = [
@@ -70,7 +84,7 @@ export const DRIVERS: readonly Driver[] = [
   growth('periodGrowth', 'Growth on the period before'),
   {
     ...PLAIN,
-    code: 'marketSize',
+    code: MARKET_SIZE,
     name: 'Market size',
     kind: 'count',
     unit: 'units',
@@ -79,4 +93,15 @@ export const DRIVERS: readonly Driver[] = [
     default: null,
   },
   rate('marketShare', 'Share of market', null),
+  {
+    ...PLAIN,
+    code: 'unitCost',
+    name: 'Unit cost',
+    kind: 'moneyPerUnit',
+    unit: 'per unit',
+    minimum: 0,
+    maximum: 1e9,
+    default: null,
+  },
+  rate('costShare', 'Cost of sales, share of revenue', null),
 ];

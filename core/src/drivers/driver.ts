@@ -1,3 +1,4 @@
+import type { Nature } from '../measures/nature.ts';
 import type { Problem } from '../problem.ts';
 
 /** What a driver's value is; decides how it is typed, shown and checked. */
@@ -37,6 +38,33 @@ export interface Driver {
   readonly formula: string | null;
   /** What its closed months are read from, where sales lines alone do not say it. */
   readonly history?: DriverHistory | null | undefined;
+  /** How it rolls up over scopes and months; left out, its kind says so. */
+  readonly nature?: Nature | undefined;
+  /**
+   * Of a ratio: what weighs streams and months in its mean. A driver by its code, or of the stream
+   * its `units`, its `revenue`, or `unitsBefore`, the units of the month before. Left out, it is
+   * what the driver acts on where a method tells it, else all weigh the same.
+   */
+  readonly weight?: string | null | undefined;
+}
+
+/** What of a stream itself can weigh a driver of one's own. */
+export const STREAM_WEIGHTS = ['units', 'revenue', 'unitsBefore'] as const;
+
+/** How a driver rolls up: as it says, else counts and money flow, prices and rates are ratios. */
+export function natureOf({ nature, kind }: Pick<Driver, 'kind' | 'nature'>): Nature {
+  if (nature !== undefined) return nature;
+  switch (kind) {
+    case 'count':
+    case 'wholeCount':
+    case 'money':
+      return 'flow';
+    case 'yesNo':
+    case 'choice':
+      return 'level';
+    default:
+      return 'ratio';
+  }
 }
 
 /** A bound as a person reads it: 0.5 of a percent driver is `50 %`. */

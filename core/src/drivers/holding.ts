@@ -1,11 +1,11 @@
-import { Slab } from './slab.ts';
 import type { Month } from '../calendar/month.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { eachMonth, type Assumption } from './assumption.ts';
 import { takesValue, type Driver } from './driver.ts';
-import { FewByKey } from './few.ts';
+import { ListByKey } from './list-by-key.ts';
 import { inOrderOfPrecedence } from './precedence.ts';
-import { scopeKey } from './scope-key.ts';
+import { SeriesPool } from './series-pool.ts';
+import { ScopeIndex } from './scope-index.ts';
 
 /** A driver's series for one stream: its values, and which assumption gave each. */
 export interface HeldSeries {
@@ -13,6 +13,8 @@ export interface HeldSeries {
   readonly values: Float64Array;
   /** The id of the assumption that holds in each month; `BY_DEFAULT`, `BY_FORMULA` or `MISSING` where none does. */
   readonly holders: Int32Array;
+  /** The values before they were adjusted; left out where nothing is adjusted. */
+  readonly unadjusted?: Float64Array | undefined;
 }
 
 /** In place of an assumption's id: the driver's own default holds. */
@@ -22,23 +24,25 @@ export const MISSING = -1;
 /** In place of an assumption's id: the driver's own formula gives the value. */
 export const BY_FORMULA = -2;
 
-/** Which dimensions a scope pins, and how deep. */
-type Shape = readonly { readonly position: number; readonly depth: number }[];
+/** Whether an assumption gives a growth on what was before, or a total to be divided over streams. */
+export function isDerived({ profile }: Pick<Assumption, 'profile'>): boolean {
+  return profile.kind === 'lastYear' || (profile.kind === 'annual' && profile.each !== true);
+}
 
 /**
  * Answers for one driver which assumption holds where. Streams under the same assumptions share
  * one series. An edit costs the series it touches, whatever else there is.
  */
 export class Holdings {
-  readonly #byScope = new FewByKey<string, Assumption>();
-  readonly #shapes = new Map<string, { shape: Shape; used: number }>();
-  readonly #byLastYear = new Set<number>();
+  readonly #scopes: ScopeIndex<Assumption>;
+  /** Those that give more than their own numbers: by last year, or divided over streams. */
+  readonly #derived = new Map<number, Assumption>();
   readonly #shared = new Map<string, HeldSeries>();
   /** Under which keys series are shared that an assumption is part of. */
-  readonly #sharedBy = new FewByKey<number, string>();
+  readonly #sharedBy = new ListByKey<number, string>();
 
-  /** Shared memory for the series that are made at first; see `settle`. */
-  #slab: Slab | undefined;
+  /** Shared memory for the series that are made at first; see `standAlone`. */
+  #pool: SeriesPool | undefined;
 
   constructor(
     readonly driver: Driver,
@@ -47,73 +51,60 @@ export class Holdings {
     private readonly first: Month,
     private readonly count: number,
   ) {
+    this.#scopes = new ScopeIndex(tree);
     for (const assumption of assumptions) this.add(assumption);
-    this.#slab = new Slab(count);
+    this.#pool = new SeriesPool(count);
   }
 
   /** From here on a series is made because of an edit, and has memory of its own. */
-  settle(): void {
-    this.#slab = undefined;
-  }
-
-  #shapeOf({ scope }: Assumption): { key: string; shape: Shape } {
-    const shape = scope.map((member) => ({
-      position: this.tree.dimensionOf(member),
-      depth: this.tree.depth(member),
-    }));
-    const key = shape
-      .map((pin) => `${pin.position}.${pin.depth}`)
-      .sort()
-      .join();
-    return { key, shape };
+  standAlone(): void {
+    this.#pool = undefined;
   }
 
   add(assumption: Assumption): void {
-    if (assumption.profile.kind === 'lastYear') this.#byLastYear.add(assumption.id);
-    this.#byScope.add(scopeKey(assumption.scope), assumption);
-    const { key: shapeKey, shape } = this.#shapeOf(assumption);
-    const known = this.#shapes.get(shapeKey);
-    if (known) known.used += 1;
-    else this.#shapes.set(shapeKey, { shape, used: 1 });
+    if (isDerived(assumption)) this.#derived.set(assumption.id, assumption);
+    this.#scopes.add(assumption);
   }
 
   remove(assumption: Assumption): void {
     const { id } = assumption;
-    if (!this.#byScope.delete(scopeKey(assumption.scope), (one) => one.id === id)) return;
-    this.#byLastYear.delete(assumption.id);
-    const { key } = this.#shapeOf(assumption);
-    const known = this.#shapes.get(key);
-    if (known) known.used -= 1;
-    if (known?.used === 0) this.#shapes.delete(key);
+    if (!this.#scopes.remove(assumption)) return;
+    this.#derived.delete(id);
     for (const shared of this.#sharedBy.get(id)) this.#shared.delete(shared);
     this.#sharedBy.clear(id);
   }
 
-  /**
-   * The assumptions that cover a combination in any month, the strongest first. Which scopes could
-   * cover it is known from the shapes in use, so each is one look-up.
-   */
+  /** The assumptions that cover a combination in any month, the strongest first. */
   covering(combination: readonly number[]): Assumption[] {
-    const found: Assumption[] = [];
-    for (const { shape } of this.#shapes.values()) {
-      const scope: number[] = [];
-      for (const { position, depth } of shape) {
-        const member = this.tree.path(combination[position] ?? -1)[depth - 1];
-        if (member !== undefined) scope.push(member);
-      }
-      if (scope.length < shape.length) continue;
-      found.push(...this.#byScope.get(scopeKey(scope)));
-    }
-    return inOrderOfPrecedence(this.tree, found);
+    return inOrderOfPrecedence(this.tree, this.#scopes.covering(combination));
   }
 
-  /** An assumption that goes by the year before, where one with this id does; it gives its growth. */
-  byLastYear(id: number): boolean {
-    return this.#byLastYear.has(id);
+  /** Whether any assumption gives more than its own numbers. */
+  get anyDerived(): boolean {
+    return this.#derived.size > 0;
   }
-  /** Whether any assumption goes by the year before. */
-  get anyByLastYear(): boolean {
-    return this.#byLastYear.size > 0;
+
+  /** Whether any assumption is a total that is divided over streams. */
+  get anyDivided(): boolean {
+    return [...this.#derived.values()].some(({ profile }) => profile.kind === 'annual');
+  }
+
+  /** The assumption of an id, where it goes by the year before or is divided over streams. */
+  derived(id: number): Assumption | undefined {
+    return this.#derived.get(id);
+  }
+
+  /** What assumptions say of a combination by themselves; NaN where they go by something else. */
+  given(combination: readonly number[]): Float64Array {
+    const { values, holders } = this.series(combination);
+    if (!this.anyDerived) return values;
+    return values.map((value, t) => (this.#derived.has(holders[t] ?? 0) ? Number.NaN : value));
+  }
+
+  /** Whether a series rests in some month on a total that is divided over streams. */
+  divides({ holders }: HeldSeries): boolean {
+    if (!this.anyDerived) return false;
+    return holders.some((id) => this.#derived.get(id)?.profile.kind === 'annual');
   }
 
   /** The driver's series for a combination, as assumptions give it. */
@@ -123,15 +114,15 @@ export class Holdings {
     const known = this.#shared.get(key);
     if (known) return known;
     const { default: byDefault } = this.driver;
-    const { values, holders } = (this.#slab ?? new Slab(this.count)).take();
+    const { values, holders } = (this.#pool ?? new SeriesPool(this.count)).take();
     values.fill(byDefault ?? Number.NaN);
     holders.fill(byDefault === null ? MISSING : BY_DEFAULT);
     // From the weakest to the strongest, so that what holds is written last.
     for (const assumption of covering.toReversed()) {
-      const growth = this.#byLastYear.has(assumption.id);
+      const derived = isDerived(assumption);
       eachMonth(assumption, this.first, this.count, (t, value) => {
         // What the driver forbids is told by the check of the plan, and is not computed with.
-        values[t] = growth || takesValue(this.driver, value) ? value : Number.NaN;
+        values[t] = derived || takesValue(this.driver, value) ? value : Number.NaN;
         holders[t] = assumption.id;
       });
     }

@@ -1,32 +1,27 @@
-/** The series that streams read: assumptions, formulas of other drivers, and what actuals say. */
+/** The series that streams read: assumptions, formulas of other drivers, actuals, and adjustments. */
 import type { Month } from '../calendar/month.ts';
 import { monthText } from '../calendar/month.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import { componentsOf, type Component } from '../forecast/components.ts';
-import { compileFormula, type CompiledFormula, type NamedSeries } from '../formula/evaluate.ts';
-import { leastLags, longestLag, parseFormula, type FormulaNode } from '../formula/parse.ts';
-import { sameUnit, unitInWords, unitOfDriver, unitOfFormula } from '../formula/units.ts';
+import { componentsOf, type Component } from '../calculation/components.ts';
+import { leastLags } from '../formula/parse.ts';
+import {
+  formulaMistakes,
+  readFormula,
+  unitsOfDrivers,
+  type Formula,
+} from '../formula/read-formula.ts';
+import { unitOfDriver } from '../formula/units.ts';
 import type { Problem } from '../problem.ts';
+import { adjusted, AdjustmentSet, coversMonth, type Adjustment } from './adjustment.ts';
 import type { Assumption } from './assumption.ts';
 import { refuseValue, takesValue, type Driver } from './driver.ts';
 import { BY_DEFAULT, BY_FORMULA, Holdings, MISSING, type HeldSeries } from './holding.ts';
 
-/** A driver's formula, ready to compute. */
-export interface DriverFormula {
-  readonly node: FormulaNode;
-  /** The drivers it reads, in the order in which they are handed to `compute`. */
-  readonly names: readonly string[];
-  readonly compute: CompiledFormula;
-}
-
 /** What actuals say of a driver in the closed months of a stream; `undefined` where they say nothing. */
 export type Observed = (driver: string, stream: number) => Float64Array | undefined;
 
-/** A driver that is tried at another height. */
-export interface Scaled {
-  readonly driver: string;
-  readonly factor: number;
-}
+/** A stream's share of a total that is divided over the streams of an assumption's scope. */
+export type ShareOfTotal = (assumption: Assumption, stream: number) => number;
 
 interface Months {
   readonly first: Month;
@@ -35,107 +30,185 @@ interface Months {
   readonly open: number;
 }
 
-/** Series of drivers for streams. Streams under the same assumptions share one series. */
-export class DriverInputs {
+/** What series are made from, the same for every run of a plan. */
+interface Definition {
+  readonly drivers: readonly Driver[];
+  readonly codes: readonly string[];
   readonly holdings: ReadonlyMap<string, Holdings>;
-  readonly formulas: ReadonlyMap<string, DriverFormula>;
-  /** What is wrong with formulas: unreadable, unknown names, units, circles. */
+  readonly formulas: ReadonlyMap<string, Formula>;
+  readonly components: ReadonlyMap<string, Component>;
+  readonly readBy: ReadonlyMap<string, ReadonlySet<string>>;
+  readonly tree: MemberTree;
+  readonly months: Months;
+  readonly observed: Observed;
+  readonly shareOf: ShareOfTotal;
   readonly problems: readonly Problem[];
-  readonly #components = new Map<string, Component>();
-  readonly #codes: readonly string[];
-  readonly #readBy = new Map<string, Set<string>>();
-  readonly #made = new Map<string, HeldSeries>();
-  readonly #ids = new WeakMap<HeldSeries, number>();
-  #nextId = 1;
+}
 
-  constructor(
-    private readonly drivers: readonly Driver[],
-    assumptions: ReadonlyMap<string, readonly Assumption[]>,
-    private readonly tree: MemberTree,
-    private readonly months: Months,
-    /** What actuals say of a driver in the closed months of a stream. */
-    readonly observed: Observed,
-    /** One driver in open months times a factor, to see what that does. */
-    private readonly scaled?: Scaled,
+/** Reads the formulas of drivers and puts them in order. */
+function define(
+  drivers: readonly Driver[],
+  holdings: ReadonlyMap<string, Holdings>,
+  tree: MemberTree,
+  months: Months,
+  observed: Observed,
+  shareOf: ShareOfTotal,
+): Definition {
+  const codes = drivers.map(({ code }) => code);
+  const formulas = new Map<string, Formula>();
+  const problems: Problem[] = [];
+  for (const driver of drivers) {
+    if (driver.formula === null) continue;
+    const found = readDriverFormula(driver, drivers, months.count);
+    problems.push(...found.problems);
+    if (found.formula) formulas.set(driver.code, found.formula);
+  }
+  const place = new Map(codes.map((code, index) => [code, index]));
+  const readings = codes.map((code) => {
+    const formula = formulas.get(code);
+    if (!formula) return [];
+    return [...leastLags(formula.node)].flatMap(([name, lag]) => {
+      const of = place.get(name);
+      return of === undefined ? [] : [{ of, lag }];
+    });
+  });
+  const components = new Map<string, Component>();
+  for (const component of componentsOf(readings)) {
+    const parts = component.parts.map((part) => codes[part] ?? '');
+    if (component.circle) {
+      // What lies on a circle without a lag is left out, and said.
+      const names = component.circle.map((part) => drivers[part]?.name ?? '');
+      const message = `Drivers read each other in a circle: ${names.join(' → ')}. Let one of them read a month before with lag(…, 1)`;
+      for (const code of parts) {
+        problems.push({ code: 'circle', message, where: { driver: code } });
+        formulas.delete(code);
+      }
+      continue;
+    }
+    for (const code of parts) components.set(code, component);
+  }
+  const readBy = new Map<string, Set<string>>();
+  for (const [code, { names }] of formulas) {
+    for (const name of names) {
+      const readers = readBy.get(name) ?? new Set<string>();
+      readBy.set(name, readers.add(code));
+    }
+  }
+  return {
+    drivers,
+    codes,
+    holdings,
+    formulas,
+    components,
+    readBy,
+    tree,
+    months,
+    observed,
+    shareOf,
+    problems,
+  };
+}
+
+/**
+ * Series of drivers for streams. Streams under the same assumptions and adjustments share one
+ * series; what a layer of adjustments does not touch is that of the layer beneath.
+ */
+export class DriverInputs {
+  readonly #made = new Map<string, HeldSeries>();
+  readonly #ids: WeakMap<object, number>;
+  /** The drivers that this layer changes, with those that read them; all of them at the bottom. */
+  readonly #touched: ReadonlySet<string> | null;
+
+  private constructor(
+    private readonly definition: Definition,
+    readonly adjustments: AdjustmentSet,
+    private readonly beneath: DriverInputs | null,
+    changed: readonly Pick<Adjustment, 'driver'>[],
   ) {
+    this.#ids = beneath ? beneath.#ids : new WeakMap();
+    this.#touched = beneath
+      ? new Set(changed.flatMap(({ driver }) => [...this.withReaders(driver)]))
+      : null;
+  }
+
+  /** @param observed what actuals say of a driver in the closed months of a stream */
+  static of(
+    drivers: readonly Driver[],
+    assumptions: ReadonlyMap<string, readonly Assumption[]>,
+    adjustments: readonly Adjustment[],
+    tree: MemberTree,
+    months: Months,
+    observed: Observed,
+    shareOf: ShareOfTotal,
+  ): DriverInputs {
     const { first, count } = months;
-    this.#codes = drivers.map(({ code }) => code);
-    this.holdings = new Map(
+    const holdings = new Map(
       drivers.map((driver) => [
         driver.code,
         new Holdings(driver, assumptions.get(driver.code) ?? [], tree, first, count),
       ]),
     );
-    const { formulas, problems } = this.#readFormulas();
-    this.formulas = formulas;
-    this.problems = [...problems, ...this.#order(formulas)];
+    const definition = define(drivers, holdings, tree, months, observed, shareOf);
+    return new DriverInputs(definition, new AdjustmentSet(tree, adjustments), null, []);
   }
 
-  #readFormulas(): { formulas: Map<string, DriverFormula>; problems: Problem[] } {
-    const formulas = new Map<string, DriverFormula>();
-    const problems: Problem[] = [];
-    for (const driver of this.drivers) {
-      if (driver.formula === null) continue;
-      const found = readDriverFormula(driver, this.drivers, this.months.count);
-      problems.push(...found.problems);
-      if (found.formula) formulas.set(driver.code, found.formula);
-    }
-    return { formulas, problems };
+  /**
+   * The same with further adjustments over all there are.
+   * @param shareOf where other streams read the drivers, how totals are divided over them
+   */
+  under(adjustments: readonly Adjustment[], shareOf?: ShareOfTotal): DriverInputs {
+    const all = new AdjustmentSet(this.definition.tree, [...this.adjustments, ...adjustments]);
+    const definition = shareOf ? { ...this.definition, shareOf } : this.definition;
+    const divided = shareOf ? this.divided.map((driver) => ({ driver })) : [];
+    return new DriverInputs(definition, all, this, [...adjustments, ...divided]);
   }
 
-  /** Puts formulas in order; what lies on a circle without a lag is left out, and said. */
-  #order(formulas: Map<string, DriverFormula>): Problem[] {
-    const place = new Map(this.#codes.map((code, index) => [code, index]));
-    const readings = this.#codes.map((code) => {
-      const formula = formulas.get(code);
-      if (!formula) return [];
-      return [...leastLags(formula.node)].flatMap(([name, lag]) => {
-        const of = place.get(name);
-        return of === undefined ? [] : [{ of, lag }];
-      });
-    });
-    const problems: Problem[] = [];
-    for (const component of componentsOf(readings)) {
-      const codes = component.parts.map((part) => this.#codes[part] ?? '');
-      if (component.circle) {
-        const names = component.circle.map((part) => this.drivers[part]?.name ?? '');
-        const message = `Drivers read each other in a circle: ${names.join(' → ')}. Let one of them read a month before with lag(…, 1)`;
-        for (const code of codes) {
-          problems.push({ code: 'circle', message, where: { driver: code } });
-          formulas.delete(code);
-        }
-        continue;
-      }
-      for (const code of codes) this.#components.set(code, component);
-    }
-    for (const [code, { names }] of formulas) {
-      for (const name of names) {
-        const readers = this.#readBy.get(name) ?? new Set<string>();
-        this.#readBy.set(name, readers.add(code));
-      }
-    }
-    return problems;
+  /** The drivers of which some total is divided over streams. */
+  get divided(): string[] {
+    return [...this.definition.holdings].flatMap(([code, own]) => (own.anyDivided ? [code] : []));
+  }
+
+  get holdings(): ReadonlyMap<string, Holdings> {
+    return this.definition.holdings;
+  }
+  get formulas(): ReadonlyMap<string, Formula> {
+    return this.definition.formulas;
+  }
+  get observed(): Observed {
+    return this.definition.observed;
+  }
+  /** What is wrong with formulas: unreadable, unknown names, units, circles. */
+  get problems(): readonly Problem[] {
+    return this.definition.problems;
   }
 
   /** A driver and every driver that is computed from it, by whatever way. */
   withReaders(code: string): ReadonlySet<string> {
     const found = new Set([code]);
-    for (const one of found) for (const reader of this.#readBy.get(one) ?? []) found.add(reader);
+    for (const one of found) {
+      for (const reader of this.definition.readBy.get(one) ?? []) found.add(reader);
+    }
     return found;
   }
 
-  /** Whether a driver's series are made from more than its assumptions. */
-  #isMade(code: string): boolean {
-    return this.formulas.has(code) || (this.holdings.get(code)?.anyByLastYear ?? false);
+  #idOf(thing: object): number {
+    const known = this.#ids.get(thing);
+    if (known !== undefined) return known;
+    nextId += 1;
+    this.#ids.set(thing, nextId);
+    return nextId;
   }
 
-  #idOf(series: HeldSeries): number {
-    const known = this.#ids.get(series);
-    if (known !== undefined) return known;
-    const id = this.#nextId;
-    this.#nextId += 1;
-    this.#ids.set(series, id);
-    return id;
+  #driver(code: string): Driver | undefined {
+    return this.definition.drivers[this.definition.codes.indexOf(code)];
+  }
+
+  /** Whether what assumptions give is not yet what holds. */
+  #isDerived(code: string, { holders }: HeldSeries): boolean {
+    const { formulas, holdings } = this.definition;
+    if (formulas.has(code)) return true;
+    const own = holdings.get(code);
+    return own !== undefined && own.anyDerived && holders.some((id) => own.derived(id));
   }
 
   /**
@@ -145,134 +218,174 @@ export class DriverInputs {
    * @throws RangeError for a driver that is not there
    */
   series(code: string, members: readonly number[], stream: number): HeldSeries {
-    const holdings = this.holdings.get(code);
-    if (!holdings) throw new RangeError(`There is no driver "${code}"`);
-    const held = holdings.series(members);
-    if (!this.#isMade(code)) return this.#scale(code, held);
-    const component = this.#components.get(code);
-    const codes = component ? component.parts.map((part) => this.#codes[part] ?? '') : [code];
+    if (this.beneath && !this.#touched?.has(code))
+      return this.beneath.series(code, members, stream);
+    const { holdings, components, codes: all, formulas } = this.definition;
+    const own = holdings.get(code);
+    if (!own) throw new RangeError(`There is no driver "${code}"`);
+    const held = own.series(members);
+    const over = this.adjustments.covering(code, members);
+    if (over.length === 0 && !this.#isDerived(code, held)) return held;
+    const component = components.get(code);
+    const codes = component ? component.parts.map((part) => all[part] ?? '') : [code];
     const parts = codes.map((name) => ({
       code: name,
-      held: this.holdings.get(name)?.series(members) ?? held,
+      held: name === code ? held : (holdings.get(name)?.series(members) ?? held),
+      over: name === code ? over : this.adjustments.covering(name, members),
     }));
     const outside = new Map<string, HeldSeries>();
-    for (const name of codes.flatMap((one) => this.formulas.get(one)?.names ?? [])) {
+    for (const name of codes.flatMap((one) => formulas.get(one)?.names ?? [])) {
       if (!codes.includes(name)) outside.set(name, this.series(name, members, stream));
     }
-    const told = [...codes, ...outside.keys()].some(
-      (name) => this.observed(name, stream) !== undefined,
-    );
+    const byStream =
+      parts.some((part) => holdings.get(part.code)?.divides(part.held)) ||
+      [...codes, ...outside.keys()].some((name) => this.#says(name, stream));
     const key = [
       code,
-      told ? stream : '',
-      ...parts.map((part) => this.#idOf(part.held)),
+      byStream ? stream : '',
+      ...parts.flatMap((part) => [this.#idOf(part.held), ...part.over.map((a) => this.#idOf(a))]),
       ...[...outside.values()].map((series) => this.#idOf(series)),
     ].join();
     const known = this.#made.get(key);
     if (known) return known;
     if (this.#made.size > MOST_MADE) this.#made.clear();
-    const made = this.#make(parts, outside, stream);
-    const own = this.#scale(code, made.get(code) ?? held);
-    this.#made.set(key, own);
-    return own;
-  }
-
-  /** The series times the factor that is tried, in open months. */
-  #scale(code: string, held: HeldSeries): HeldSeries {
-    const { scaled } = this;
-    if (scaled?.driver !== code) return held;
-    const key = `scaled ${this.#idOf(held)}`;
-    const known = this.#made.get(key);
-    if (known) return known;
-    const values = held.values.map((value, t) =>
-      t < this.months.open ? value : value * scaled.factor,
-    );
-    const made = { values, holders: held.holders };
+    const made = this.#make(parts, outside, stream).get(code) ?? held;
     this.#made.set(key, made);
     return made;
   }
 
-  /** A series with what actuals say in closed months, where they say something. */
-  #asRead(code: string, values: Float64Array, stream: number): NamedSeries {
-    const observed = this.observed(code, stream);
-    if (!observed) return { series: values, offset: 0 };
+  /** Whether formulas hear of a driver what actuals say of it for a stream. */
+  #says(code: string, stream: number): boolean {
+    return this.definition.observed(code, stream) !== undefined;
+  }
+
+  /**
+   * A driver's series for a stream as formulas read it: in closed months what actuals say, where
+   * they say something.
+   */
+  seriesAsRead(code: string, members: readonly number[], stream: number): HeldSeries {
+    const held = this.series(code, members, stream);
+    if (!this.#says(code, stream)) return held;
+    const key = `read ${stream} ${this.#idOf(held)}`;
+    const known = this.#made.get(key);
+    if (known) return known;
+    const read = { ...held, values: this.#asRead(code, held.values, stream) };
+    this.#made.set(key, read);
+    return read;
+  }
+
+  #asRead(code: string, values: Float64Array, stream: number): Float64Array {
+    const observed = this.definition.observed(code, stream);
+    if (!observed) return values;
     const series = values.slice();
     observed.forEach((value, t) => {
       if (!Number.isNaN(value)) series[t] = value;
     });
-    return { series, offset: 0 };
+    return series;
   }
 
   /** Computes drivers that read each other, month by month. */
   #make(
-    parts: readonly { code: string; held: HeldSeries }[],
+    parts: readonly {
+      readonly code: string;
+      readonly held: HeldSeries;
+      readonly over: readonly Adjustment[];
+    }[],
     outside: ReadonlyMap<string, HeldSeries>,
     stream: number,
   ): Map<string, HeldSeries> {
-    const read = new Map<string, NamedSeries>();
+    const { holdings, formulas, months, shareOf } = this.definition;
+    const { first, count, open } = months;
+    const read = new Map<string, Float64Array>();
     for (const [name, { values }] of outside) read.set(name, this.#asRead(name, values, stream));
-    const work = parts.map(({ code, held }) => {
+    const work = parts.map(({ code, held, over }) => {
       const values = held.values.slice();
-      const own = this.#asRead(code, values, stream);
-      read.set(code, own);
+      // What others read of it: the same in open months, actuals in closed ones where they say it.
+      const told = this.#says(code, stream)
+        ? this.#asRead(code, new Float64Array(count).fill(Number.NaN), stream)
+        : values;
+      read.set(code, told);
       return {
-        driver: this.drivers[this.#codes.indexOf(code)],
-        holdings: this.holdings.get(code),
-        formula: this.formulas.get(code),
+        driver: this.#driver(code),
+        holdings: holdings.get(code),
+        formula: formulas.get(code),
+        over,
         values,
-        /** What others read of it: the same in open months, actuals in closed ones. */
-        told: own.series,
+        told,
         holders: held.holders.slice(),
+        unadjusted: over.length > 0 ? held.values.slice() : undefined,
       };
     });
-    const inputs = work.map(({ formula }) =>
-      (formula?.names ?? []).map((name) => read.get(name) ?? NOTHING),
+    const runs = work.map(({ formula }) =>
+      formula?.compute(formula.names.map((name) => read.get(name))),
     );
-    const { count, open } = this.months;
     for (let t = 0; t < count; t += 1) {
-      work.forEach(({ driver, holdings, formula, values, told, holders }, place) => {
+      work.forEach(({ driver, holdings: own, over, values, told, holders, unadjusted }, place) => {
         const holder = holders[t] ?? MISSING;
+        const run = runs[place];
         let value = values[t] ?? Number.NaN;
-        if (holder > 0 && holdings?.byLastYear(holder)) {
+        const derived = holder > 0 ? own?.derived(holder) : undefined;
+        if (derived?.profile.kind === 'lastYear') {
           const before = t < 12 ? Number.NaN : (told[t - 12] ?? Number.NaN);
           value = before * (1 + value);
-        } else if (formula && (holder === BY_DEFAULT || holder === MISSING)) {
-          value = formula.compute(inputs[place] ?? [], t);
+        } else if (derived) {
+          value *= shareOf(derived, stream);
+        } else if (run && (holder === BY_DEFAULT || holder === MISSING)) {
+          value = run(t);
           holders[t] = BY_FORMULA;
-        } else return;
+        }
+        if (unadjusted && t >= open) {
+          unadjusted[t] = value;
+          for (const one of over) {
+            if (coversMonth(one, first + t)) value = adjusted(value, one, driver);
+          }
+        }
         // What the driver forbids is no value: it is told, and not computed with.
-        if (driver && !takesValue(driver, value)) value = Number.NaN;
+        const tried = over.some((one) => one.tried);
+        if (driver && !tried && !takesValue(driver, value)) value = Number.NaN;
         values[t] = value;
         if (told !== values && (t >= open || Number.isNaN(told[t] ?? Number.NaN))) told[t] = value;
       });
     }
     return new Map(
-      parts.map(({ code }, place) => {
-        const { values, holders } = work[place] ?? { values: EMPTY, holders: new Int32Array() };
-        return [code, { values, holders }];
-      }),
+      work.map(({ values, holders, unadjusted }, place) => [
+        parts[place]?.code ?? '',
+        { values, holders, ...(unadjusted ? { unadjusted } : {}) },
+      ]),
     );
   }
 
   /** Why a computed driver has no value for a stream in a month, in words. */
   whyNone(code: string, members: readonly number[], stream: number, t: number): string {
-    const driver = this.drivers[this.#codes.indexOf(code)];
+    const { formulas, months, tree } = this.definition;
+    const driver = this.#driver(code);
     const name = driver?.name ?? code;
-    const where = `${this.tree.label(members)} in ${monthText(this.months.first + t)}`;
-    const formula = this.formulas.get(code);
-    const missing = formula?.names.filter((other) =>
-      Number.isNaN(this.series(other, members, stream).values[t] ?? Number.NaN),
-    );
-    const names = missing?.map((other) => this.drivers[this.#codes.indexOf(other)]?.name ?? other);
-    if (names && names.length > 0) {
-      return `${name} has no value for ${where}: ${names.join(' and ')} is missing there`;
+    const where = `${tree.label(members)} in ${monthText(months.first + t)}`;
+    const { values, holders, unadjusted } = this.series(code, members, stream);
+    const over = this.adjustments
+      .covering(code, members)
+      .filter((one) => coversMonth(one, months.first + t));
+    const before = unadjusted?.[t] ?? Number.NaN;
+    if (driver && over.length > 0 && !Number.isNaN(before) && Number.isNaN(values[t] ?? 0)) {
+      const after = over.reduce((value, one) => adjusted(value, one, driver), before);
+      const refusal = refuseValue(driver, after);
+      if (refusal) return `${refusal.message} after it is adjusted, for ${where}`;
     }
-    if (!formula)
+    const formula = formulas.get(code);
+    if (!formula || (holders[t] ?? MISSING) > 0) {
       return `${name} has no value for ${where}: the same month a year earlier has none`;
+    }
     const inputs = formula.names.map((other) =>
       this.#asRead(other, this.series(other, members, stream).values, stream),
     );
-    const value = formula.compute(inputs, t);
+    const missing = formula.names.filter((_, place) => Number.isNaN(inputs[place]?.[t] ?? NaN));
+    if (missing.length > 0) {
+      const names = missing.map((other) => this.#driver(other)?.name ?? other);
+      return `${name} has no value for ${where}: ${names.join(' and ')} is missing there`;
+    }
+    const run = formula.compute(inputs);
+    let value = Number.NaN;
+    for (let at = 0; at <= t; at += 1) value = run(at);
     const refusal = driver && !Number.isNaN(value) ? refuseValue(driver, value) : undefined;
     return refusal
       ? `${refusal.message}, for ${where}`
@@ -280,8 +393,7 @@ export class DriverInputs {
   }
 }
 
-const NOTHING: NamedSeries = { series: new Float64Array(), offset: 0 };
-const EMPTY = new Float64Array();
+let nextId = 0;
 /** Computed series that are kept for sharing. */
 const MOST_MADE = 20_000;
 
@@ -293,44 +405,24 @@ export function readDriverFormula(
   driver: Driver,
   drivers: readonly Driver[],
   months: number,
-): { formula?: DriverFormula; problems: Problem[] } {
+): { formula?: Formula; problems: Problem[] } {
   const text = driver.formula ?? '';
-  const problem = (code: string, message: string, at = 0): Problem => ({
-    code,
-    message: `${driver.name}: ${message}`,
-    where: { driver: driver.code, field: 'formula', at },
+  const mistakes = formulaMistakes(text, {
+    unitOf: unitsOfDrivers(drivers),
+    named: 'driver',
+    wanted: unitOfDriver(driver),
+    whose: 'the driver',
+    months,
   });
-  const { node, names = [], problems } = { names: [], ...parseFormula(text) };
-  if (!node) {
+  if (mistakes.length > 0) {
     return {
-      problems: (problems ?? []).map(({ message, at }) => problem('formula', message, at)),
+      problems: mistakes.map(({ code, message, at }) => ({
+        code,
+        message: `${driver.name}: ${message}`,
+        where: { driver: driver.code, field: 'formula', at },
+      })),
     };
   }
-  const byCode = new Map(drivers.map((one) => [one.code, one]));
-  const unknown = names.filter((name) => !byCode.has(name));
-  if (unknown.length > 0) {
-    return {
-      problems: unknown.map((name) =>
-        problem('unknown-name', `there is no driver "${name}"`, Math.max(0, text.indexOf(name))),
-      ),
-    };
-  }
-  const wanted = unitOfDriver(driver);
-  const found = unitOfFormula(node, (name) => {
-    const other = byCode.get(name);
-    return other ? unitOfDriver(other) : {};
-  });
-  if (found.clash !== undefined) return { problems: [problem('unit-clash', found.clash)] };
-  if (found.unit !== 'any' && !sameUnit(found.unit, wanted)) {
-    const message = `the formula comes to ${unitInWords(found.unit)}, the driver is ${unitInWords(wanted)}`;
-    return { problems: [problem('unit-clash', message)] };
-  }
-  const back = longestLag(node);
-  if (back >= months) {
-    const message = `it reads ${back} months back; the plan has ${months} months in all`;
-    return { problems: [problem('lag-beyond', message)] };
-  }
-  const place = new Map(names.map((name, index) => [name, index]));
-  const compute = compileFormula(node, (name) => place.get(name) ?? -1);
-  return { formula: { node, names, compute }, problems: [] };
+  const { formula } = readFormula(text);
+  return { ...(formula ? { formula } : {}), problems: [] };
 }

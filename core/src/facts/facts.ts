@@ -1,6 +1,6 @@
 /** Measured facts besides sales: how they roll up, who subscribes, what accounts come to. */
 import { monthFrom, type Month } from '../calendar/month.ts';
-import { overTime, ratio, type Nature } from '../tables/measure.ts';
+import { overTime, ratio, type Nature } from '../measures/nature.ts';
 
 /**
  * What a measure is by its name, until somebody says otherwise: scores are set and never rolled

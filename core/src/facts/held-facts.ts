@@ -2,7 +2,8 @@
 import { monthFrom, type Month } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import type { Nature } from '../tables/measure.ts';
+import { containers } from '../dimensions/scopes.ts';
+import type { Nature } from '../measures/nature.ts';
 import type { FactColumns } from '../forecast/plan.ts';
 
 /** A fact's values over the closed months for a combination: NaN and 0 where none holds. */
@@ -25,6 +26,7 @@ interface Measured {
 export class HeldFacts {
   readonly #measures = new Map<string, Measured>();
   readonly #held = new Map<string, HeldFact | null>();
+  readonly #containers = new Map<string, ReadonlyMap<number, readonly number[]>>();
 
   constructor(
     facts: readonly FactColumns[],
@@ -80,29 +82,51 @@ export class HeldFacts {
     return held;
   }
 
+  /** The numbers of a measure's facts that contain each one: it is part of them, and does not add. */
+  #containersOf(measure: string): ReadonlyMap<number, readonly number[]> {
+    const known = this.#containers.get(measure);
+    if (known) return known;
+    const rows = this.#measures.get(measure)?.rows ?? [];
+    const within = containers(
+      this.tree,
+      rows.map(({ scope }) => scope),
+    );
+    const made = new Map(
+      rows.map(({ number }, place) => [
+        number,
+        (within[place] ?? []).map((other) => rows[other]?.number ?? 0),
+      ]),
+    );
+    this.#containers.set(measure, made);
+    return made;
+  }
+
   /**
    * A measure in each closed month for several combinations together: facts that they share count
-   * once. Rates and scores do not add up: they have a value only where one fact holds for all. NaN
-   * where nothing was measured.
+   * once, and one that lies in another is part of it. Rates and scores do not add up: they have a
+   * value only where one fact holds for all. NaN where nothing was measured.
    */
   together(measure: string, combinations: readonly (readonly number[])[]): Float64Array {
     const sums = new Float64Array(this.open).fill(Number.NaN);
     const adds = !['ratio', 'level'].includes(this.#measures.get(measure)?.nature ?? 'flow');
-    const counted = Array.from({ length: this.open }, () => new Set<number>());
+    const held = Array.from({ length: this.open }, () => new Map<number, number>());
     for (const members of combinations) {
-      const held = this.of(measure, members);
-      if (!held) continue;
+      const own = this.of(measure, members);
+      if (!own) continue;
       for (let t = 0; t < this.open; t += 1) {
-        const scope = held.scopes[t] ?? 0;
-        const seen = counted[t];
-        if (scope === 0 || !seen || seen.has(scope)) continue;
-        seen.add(scope);
-        const value = held.values[t] ?? Number.NaN;
-        const before = sums[t] ?? Number.NaN;
-        sums[t] = Number.isNaN(before) ? value : adds ? before + value : Number.NaN;
+        const number = own.scopes[t] ?? 0;
+        if (number !== 0) held[t]?.set(number, own.values[t] ?? Number.NaN);
       }
     }
-    if (!adds) counted.forEach(({ size }, t) => size > 1 && (sums[t] = Number.NaN));
+    const within = this.#containersOf(measure);
+    held.forEach((values, t) => {
+      if (values.size === 0 || (!adds && values.size > 1)) return;
+      let sum = 0;
+      for (const [number, value] of values) {
+        if (!within.get(number)?.some((other) => values.has(other))) sum += value;
+      }
+      sums[t] = sum;
+    });
     return sums;
   }
 }

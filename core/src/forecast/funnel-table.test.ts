@@ -3,7 +3,7 @@ import { DRIVERS } from '../drivers/catalogue.ts';
 import type { Driver } from '../drivers/driver.ts';
 import { assume, COMBINATIONS, smallPlan } from '../testing/small-plan.ts';
 import { funnelTable, TYPED_OVER, UNDER_WAY, type FunnelLine } from './funnel-table.ts';
-import { compile, evaluate, type Model } from './model.ts';
+import { compile, evaluate, type Model } from './run.ts';
 import type { Funnel, Override } from './plan.ts';
 
 const own = (code: string, kind: Driver['kind']): Driver => ({
@@ -90,7 +90,7 @@ describe('the table of funnels', () => {
       let wanted = 0;
       for (const index of [0, 1]) {
         for (let t = model.open; t < model.count; t += 1) {
-          wanted += model[kind][index * model.count + t] ?? NaN;
+          wanted += model.results[kind][index]?.[t] ?? NaN;
         }
       }
       assert.closeTo(sum, wanted, 1e-6);

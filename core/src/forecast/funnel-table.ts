@@ -2,8 +2,11 @@
 import type { Grain, Period, Span } from '../calendar/period.ts';
 import { periodsOf } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
-import { streamsIn, stretchOf, type Model } from './model.ts';
+import { FORECAST_RESULTS, type ForecastResult } from '../measures/catalogue.ts';
+import { netUnitsOf, revenueOf } from './methods/method.ts';
 import { funnelNumbers } from './methods/funnel.ts';
+import { stretchOf, type Model } from './run.ts';
+import { streamsIn } from './structure.ts';
 
 /** A line of the table; lines of one name of several streams are added up. */
 export interface FunnelLine {
@@ -57,17 +60,16 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
     const stretch = stretchOf(model, index);
     const { funnel } = stretch.stream.settings ?? {};
     if (!funnel) continue;
-    const { sources, stages, passed, costs } = funnelNumbers(stretch);
+    const { sources, stages, came, passed, costs } = funnelNumbers(stretch);
     funnel.sources.forEach(({ name }, place) => add('source', name, sources[place] ?? []));
-    funnel.steps.forEach(({ name, cost, lag, opening }, place) => {
+    funnel.steps.forEach(({ name, cost }, place) => {
       add('step', name, stages[place + 1] ?? []);
-      const came = stages[place] ?? new Float64Array();
       const known = tried.get(name) ?? {
         base: new Float64Array(months),
         passed: new Float64Array(months),
       };
       tried.set(name, {
-        base: known.base.map((sum, t) => sum + ((t < lag ? opening[t] : came[t - lag]) ?? NaN)),
+        base: known.base.map((sum, t) => sum + (came[place]?.[t] ?? NaN)),
         passed: known.passed.map((sum, t) => sum + (passed[place]?.[t] ?? NaN)),
       });
       if (cost !== null) add('cost', name, costs[place] ?? []);
@@ -75,22 +77,22 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
     const price = stretch.inputs.at(-3)?.subarray(model.open) ?? [];
     const discount = stretch.inputs.at(-2)?.subarray(model.open) ?? [];
     const returns = stretch.inputs.at(-1)?.subarray(model.open) ?? [];
-    const offset = index * model.count + model.open;
+    const typed = model.beforeOverride.get(index);
     // What is typed over the funnel is a line of its own: the funnel does not bring it.
-    const computed = (kind: 'units' | 'revenue'): Float64Array =>
-      model[kind]
-        .slice(offset, offset + months)
-        .map((value, t) => model.instead.get(offset + t)?.[kind] ?? value);
+    const now = (kind: ForecastResult): Float64Array =>
+      (model.results[kind][index] ?? new Float64Array()).slice(model.open);
+    const computed = (kind: ForecastResult): Float64Array =>
+      now(kind).map((value, t) => typed?.get(model.open + t)?.[kind] ?? value);
     const left = { units: computed('units'), revenue: computed('revenue') };
-    for (const kind of ['units', 'revenue'] as const) {
-      const typed = left[kind].map((value, t) => (model[kind][offset + t] ?? NaN) - value);
-      if (typed.some((value) => value !== 0)) add(kind, TYPED_OVER, typed);
+    for (const kind of FORECAST_RESULTS) {
+      const over = now(kind).map((value, t) => value - (left[kind][t] ?? NaN));
+      if (over.some((value) => value !== 0)) add(kind, TYPED_OVER, over);
     }
     const parts = funnel.sources.map(({ name }, place) => {
       const alone = funnelNumbers(stretch, place).stages.at(-1) ?? new Float64Array(months);
-      const units = alone.map((value, t) => value * (1 - (returns[t] ?? NaN)));
-      const revenue = units.map(
-        (value, t) => value * (price[t] ?? NaN) * (1 - (discount[t] ?? NaN)),
+      const units = alone.map((value, t) => netUnitsOf(value, returns[t] ?? NaN));
+      const revenue = units.map((value, t) =>
+        revenueOf(value, price[t] ?? NaN, discount[t] ?? NaN),
       );
       for (let t = 0; t < months; t += 1) {
         left.units[t] = (left.units[t] ?? 0) - (units[t] ?? 0);
@@ -98,7 +100,7 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
       }
       return { name, units, revenue };
     });
-    for (const kind of ['units', 'revenue'] as const) {
+    for (const kind of FORECAST_RESULTS) {
       for (const part of parts) add(kind, part.name, part[kind]);
       add(kind, UNDER_WAY, left[kind]);
     }

@@ -1,6 +1,8 @@
-/** Forecast values typed over the computed ones: applied, and spread below a total. */
-import { monthFrom, type Month } from '../calendar/month.ts';
+/** Forecast values typed over the computed ones. */
+import { monthFrom } from '../calendar/month.ts';
+import type { StreamResults } from './methods/method.ts';
 import type { Override } from './plan.ts';
+import type { Structure } from './structure.ts';
 
 /** What is typed over the results of one month of a stream. */
 export interface TypedOver {
@@ -10,11 +12,16 @@ export interface TypedOver {
 /** What is typed over a stream, by month counted from the plan's first. */
 export type OverridesOf = ReadonlyMap<number, TypedOver>;
 
+/** What was computed where something is typed over it. */
+export interface BeforeOverride {
+  readonly units: number;
+  readonly revenue: number;
+}
+
 /** Overrides by stream and month. Those of closed months and of combinations without a stream rest. */
 export function overridesByStream(
   overrides: readonly Override[],
-  placeOf: ReadonlyMap<number, number>,
-  { first, count, open }: { readonly first: Month; readonly count: number; readonly open: number },
+  { placeOf, first, count, open }: Pick<Structure, 'placeOf' | 'first' | 'count' | 'open'>,
 ): Map<number, OverridesOf> {
   const found = new Map<number, Map<number, TypedOver>>();
   for (const override of overrides) {
@@ -30,24 +37,16 @@ export function overridesByStream(
 /**
  * Puts what is typed over one month in place of what was computed there. Units that are typed take
  * revenue along at the computed price; revenue that is typed leaves units as they are.
- * @param at the place in the results
+ * @returns what was computed
  */
-export function applyOverride(
-  model: {
-    readonly units: Float64Array;
-    readonly revenue: Float64Array;
-    readonly instead: Map<number, { readonly units: number; readonly revenue: number }>;
-  },
-  at: number,
-  typed: TypedOver,
-): void {
-  const units = model.units[at] ?? Number.NaN;
-  const revenue = model.revenue[at] ?? Number.NaN;
-  model.instead.set(at, { units, revenue });
+export function applyOverride(results: StreamResults, t: number, typed: TypedOver): BeforeOverride {
+  const units = results.units[t] ?? Number.NaN;
+  const revenue = results.revenue[t] ?? Number.NaN;
   if (typed.units) {
     const price = revenue / units;
-    model.units[at] = typed.units.value;
-    if (Number.isFinite(price)) model.revenue[at] = typed.units.value * price;
+    results.units[t] = typed.units.value;
+    if (Number.isFinite(price)) results.revenue[t] = typed.units.value * price;
   }
-  if (typed.revenue) model.revenue[at] = typed.revenue.value;
+  if (typed.revenue) results.revenue[t] = typed.revenue.value;
+  return { units, revenue };
 }

@@ -3,7 +3,9 @@ import type { BaselineKind, BaselineSettings } from '../baselines/baseline.ts';
 import type { Combination, Dimension, Scope } from '../dimensions/dimension.ts';
 import type { Assumption } from '../drivers/assumption.ts';
 import type { Driver } from '../drivers/driver.ts';
-import type { Nature } from '../tables/measure.ts';
+import type { Adjustment } from '../drivers/adjustment.ts';
+import type { ForecastResult } from '../measures/catalogue.ts';
+import type { Nature } from '../measures/nature.ts';
 
 /** When we are. No calculation reads the clock. */
 export interface Calendar {
@@ -98,7 +100,7 @@ export interface Funnel {
 /** A statistical baseline of a stream's own history. */
 export interface BaselineChoice {
   /** What is continued: units, which the price drivers value; or revenue, and units beside it. */
-  readonly of: 'units' | 'revenue';
+  readonly of: ForecastResult;
   /** `best` is the one that did best over the last twelve closed months. */
   readonly kind: BaselineKind | 'best';
   readonly settings: BaselineSettings;
@@ -108,7 +110,7 @@ export interface BaselineChoice {
 export interface StreamName {
   readonly name: string;
   readonly combination: number;
-  readonly measure: 'units' | 'revenue';
+  readonly measure: ForecastResult;
 }
 
 /** Formulas of a stream over drivers, other streams, and its own `units` and `revenue`. */
@@ -127,7 +129,7 @@ export interface StreamSettings {
   /** Of volume x price: where units come from; the driver where it is left out. */
   readonly attached?: Attached | undefined;
   /** Of growth: what grows. Units are valued by the price drivers; revenue takes units along. */
-  readonly of?: 'units' | 'revenue' | undefined;
+  readonly of?: ForecastResult | undefined;
   /** Of growth on the period before. */
   readonly base?: 'month' | 'quarter' | undefined;
   readonly funnel?: Funnel | undefined;
@@ -147,7 +149,7 @@ export interface Stream {
 export interface Override {
   readonly combination: number;
   readonly month: MonthText;
-  readonly measure: 'units' | 'revenue';
+  readonly measure: ForecastResult;
   readonly value: number;
   /** Who typed it and why; the core passes it on. */
   readonly by: string;
@@ -162,6 +164,8 @@ export interface Plan {
   readonly combinations: readonly Combination[];
   readonly drivers: readonly Driver[];
   readonly assumptions: readonly Assumption[];
+  /** Changes that were typed over whatever holds, in the order in which they were made. */
+  readonly adjustments?: readonly Adjustment[] | undefined;
   readonly streams: readonly Stream[];
   readonly actuals: ActualColumns;
   readonly overrides?: readonly Override[] | undefined;
@@ -169,5 +173,5 @@ export interface Plan {
   readonly facts?: readonly FactColumns[] | undefined;
 }
 
-/** A plan without its assumptions: what stays while they are edited. */
-export type PlanFrame = Omit<Plan, 'assumptions'>;
+/** What of a plan stays while its assumptions and adjustments are edited. */
+export type StablePlan = Omit<Plan, 'assumptions' | 'adjustments'>;

@@ -2,7 +2,7 @@ import { assert } from 'chai';
 import { monthFrom, monthText } from '../calendar/month.ts';
 import { assume, COMBINATIONS, smallPlan } from '../testing/small-plan.ts';
 import { bandOf } from './methods/baseline.ts';
-import { compile, evaluate, stretchOf, type Model } from './model.ts';
+import { compile, evaluate, stretchOf, type Model } from './run.ts';
 import type { Plan, StreamSettings } from './plan.ts';
 import { proposeMethod } from './propose-methods.ts';
 
@@ -72,7 +72,7 @@ describe('the band of a baseline', () => {
     const revenue = bandOf(stretch, 'revenue') ?? [];
     assert.lengthOf(units, 12);
     units.forEach(({ low, high }, t) => {
-      const value = model.units[model.open + t] ?? NaN;
+      const value = model.results.units[0]?.[model.open + t] ?? NaN;
       assert.closeTo((low + high) / 2, value, 1e-9);
       assert.isAbove(high, low);
       assert.closeTo(revenue[t]?.high ?? 0, high * 10, 1e-6, 'at the list price');

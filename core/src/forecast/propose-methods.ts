@@ -1,8 +1,9 @@
 /** Which method a stream could be forecast by, judged by its own history. */
 import { BASELINES, historyOf } from '../baselines/baseline.ts';
 import { league, type LeagueRow } from '../baselines/backtest.ts';
-import type { Model } from './model.ts';
+import type { ForecastResult } from '../measures/catalogue.ts';
 import type { MethodCode, StreamSettings } from './plan.ts';
+import type { Model } from './run.ts';
 
 /** A method for a stream with the reason for it. */
 export interface ProposedMethod {
@@ -26,9 +27,8 @@ const score = ({ score: value }: LeagueRow): string => (value === null ? '–' :
 export function proposeMethod(model: Model, id: number): ProposedMethod {
   const index = model.streams.findIndex(({ stream }) => stream.id === id);
   if (index < 0) throw new RangeError(`There is no stream ${id}`);
-  const start = index * model.count;
-  const of = (result: 'units' | 'revenue'): number[] =>
-    historyOf([...model[result].subarray(start, start + model.open)]);
+  const of = (result: ForecastResult): number[] =>
+    historyOf([...(model.results[result][index]?.subarray(0, model.open) ?? [])]);
   const units = of('units');
   const measure = units.length > 0 ? 'units' : 'revenue';
   const history = measure === 'units' ? units : of('revenue');

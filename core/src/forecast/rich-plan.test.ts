@@ -1,16 +1,21 @@
 /** What must hold of every plan, whatever its methods: edits, explanations, problems. */
 import { assert } from 'chai';
 import fc from 'fast-check';
+import { monthFrom } from '../calendar/month.ts';
+import { driverTable } from '../driver-table/driver-table.ts';
 import { typeValues } from '../drivers/typing.ts';
 import { forecastFacts } from '../tables/facts.ts';
 import { explainFully } from '../trace/explain.ts';
 import { evaluateTrace, type TraceNode, type TraceQuestion } from '../trace/trace.ts';
+import { FORECAST_RESULTS, MEASURE_CODES, RESULTS } from '../measures/catalogue.ts';
+import { allResults } from '../testing/results.ts';
 import { COMBINATIONS, M } from '../testing/small-plan.ts';
-import { somePlan } from '../testing/rich-plan.ts';
-import { checkPlan } from './check-plan.ts';
-import { change, compile, evaluate, planOf, withOverrides, type Model } from './model.ts';
+import { someAdjustments, somePlan } from '../testing/rich-plan.ts';
+import { checkPlan } from '../checking/check-plan.ts';
+import { change, withOverrides } from './change.ts';
+import { compile, evaluate, planOf, runUnder, type Model } from './run.ts';
 
-function alike(a: Float64Array, b: Float64Array, what: string): void {
+function alike(a: readonly number[], b: readonly number[], what: string): void {
   a.forEach((value, at) => {
     const other = b[at] ?? Number.NaN;
     if (Number.isNaN(value) && Number.isNaN(other)) return;
@@ -26,6 +31,7 @@ const LEAVES: ReadonlySet<string> = new Set([
   'missing',
   'sales',
   'override',
+  'adjustment',
   'written',
   'setting',
   'nothing',
@@ -50,6 +56,11 @@ const edit = fc.record({
   value: fc.option(fc.integer({ min: 0, max: 1 }), { nil: null }),
 });
 
+/** Whether two models have the same results. */
+function sameResults(a: Model, b: Model): void {
+  for (const code of RESULTS) alike(allResults(a)[code], allResults(b)[code], code);
+}
+
 describe('any plan', () => {
   it('computes after an edit what it computes anew', () => {
     fc.assert(
@@ -59,10 +70,79 @@ describe('any plan', () => {
           change(model, typeValues(driver, model.assumptions, [typed]));
         }
         const anew = evaluate(compile(planOf(model)));
-        alike(model.units, anew.units, 'units');
-        alike(model.revenue, anew.revenue, 'revenue');
+        sameResults(model, anew);
       }),
       { numRuns: 250 },
+    );
+  });
+
+  it('computes adjusted, and adjusted no more, what it computes anew', () => {
+    fc.assert(
+      fc.property(somePlan, someAdjustments, (plan, rows) => {
+        const model = evaluate(compile(plan));
+        const before = allResults(model);
+        const put = rows.map((row, at) => ({ ...row, id: 1000 + at }));
+        const none = { put: [], drop: [] };
+        change(model, { ...none, adjustments: { put, drop: [] } });
+        sameResults(model, evaluate(compile(planOf(model))));
+        change(model, { ...none, adjustments: { put: [], drop: put.map(({ id }) => id) } });
+        for (const code of RESULTS) alike(allResults(model)[code], before[code], code);
+      }),
+      { numRuns: 200 },
+    );
+  });
+
+  it('runs under layers beside another run, which stays as it was', () => {
+    fc.assert(
+      fc.property(somePlan, somePlan, someAdjustments, (plan, other, rows) => {
+        const model = evaluate(compile(plan));
+        const before = allResults(model);
+        const adjustments = rows.map((row, at) => ({ ...row, id: 1000 + at }));
+        const streams = other.streams.slice(0, 3);
+        const run = runUnder(model, { adjustments, streams, overrides: other.overrides ?? [] });
+        const wanted = {
+          ...plan,
+          adjustments: [...(plan.adjustments ?? []), ...adjustments],
+          streams: [...streams, ...plan.streams.slice(3)],
+          overrides: other.overrides,
+        };
+        sameResults(run, evaluate(compile(wanted)));
+        for (const code of RESULTS) alike(allResults(model)[code], before[code], code);
+      }),
+      { numRuns: 200 },
+    );
+  });
+
+  it('explains every driver by a tree that evaluates to what the table shows', () => {
+    const asked = fc.record({
+      driver: fc.constantFrom(
+        ...'grossUnits listPrice discount growth marketShare marketSize visits conversion campaign unitCost attachRate'.split(
+          ' ',
+        ),
+      ),
+      scope: fc.constantFrom<readonly number[]>(
+        [],
+        [M.web],
+        [M.hardware, M.north],
+        COMBINATIONS[5]?.members ?? [],
+      ),
+      month: fc.constantFrom('2026-01', '2026-07', '2026-12'),
+    });
+    fc.assert(
+      fc.property(somePlan, asked, (plan, { driver, scope, month }) => {
+        const model = evaluate(compile(plan));
+        const tree = explainFully(model, { kind: 'driver', driver, scope, month }, () =>
+          forecastFacts(model),
+        );
+        const span = { from: monthFrom(month), to: monthFrom(month) };
+        const [row] = driverTable(model, { driver, rows: ['channel'], scope, span });
+        const shown = row?.values[0] ?? Number.NaN;
+        alike([tree.value ?? Number.NaN], [shown], 'the table');
+        if (driver !== 'marketSize' && driver !== 'campaign') {
+          alike([evaluateTrace(tree) ?? Number.NaN], [shown], 'the tree');
+        }
+      }),
+      { numRuns: 300 },
     );
   });
 
@@ -70,13 +150,12 @@ describe('any plan', () => {
     fc.assert(
       fc.property(somePlan, (plan) => {
         const model = evaluate(compile(plan));
-        const typed = [model.units.slice(), model.revenue.slice()] as const;
+        const typed = allResults(model);
         const without = withOverrides(model, []).model;
         const anew = evaluate(compile({ ...plan, overrides: [] }));
-        alike(without.revenue, anew.revenue, 'revenue');
+        sameResults(without, anew);
         const again = withOverrides(without, plan.overrides ?? []).model;
-        alike(again.units, typed[0], 'units');
-        alike(again.revenue, typed[1], 'revenue');
+        for (const code of RESULTS) alike(allResults(again)[code], typed[code], code);
       }),
       { numRuns: 150 },
     );
@@ -84,7 +163,7 @@ describe('any plan', () => {
 
   it('explains every number by a tree that evaluates to it, down to what was typed or sold', () => {
     const question = fc.record({
-      measure: fc.constantFrom('revenue' as const, 'units' as const, 'averagePrice' as const),
+      measure: fc.constantFrom(...MEASURE_CODES),
       scope: fc.constantFrom<readonly number[]>(
         [],
         [M.stores],
@@ -127,10 +206,14 @@ describe('any plan', () => {
         const problems = checkPlan(plan);
         const model = evaluate(compile(plan));
         for (const { message } of problems) assert.isNotEmpty(message);
-        const missing = model.revenue.some(
-          (value, at) => at % model.count >= model.open && Number.isNaN(value),
-        );
-        if (missing) assert.isNotEmpty(problems);
+        const told = new Set(problems.map(({ where }) => Number(where['stream'])));
+        model.streams.forEach(({ stream }, index) => {
+          for (const code of FORECAST_RESULTS) {
+            const series = model.results[code][index];
+            const missing = series?.some((value, t) => t >= model.open && Number.isNaN(value));
+            if (missing) assert.isTrue(told.has(stream.id), `${code} of stream ${stream.id}`);
+          }
+        });
       }),
       { numRuns: 200 },
     );

@@ -1,14 +1,14 @@
 /** Computing formulas: compiled once into functions of a month, run over whole series. */
 import type { BinaryOperator, FormulaNode } from './parse.ts';
 
-/** A series that a name stands for: months from `offset` on in a larger array. */
-export interface NamedSeries {
-  readonly series: Float64Array;
-  readonly offset: number;
-}
+/**
+ * A formula's value in a month; NaN is no value. What windows and lags reach back to is computed
+ * once a month, however deep they are nested: months are asked in order, and what was computed stays.
+ */
+export type FormulaRun = (t: number) => number;
 
-/** A formula's value in a month; NaN is no value. Names are read by their places. */
-export type CompiledFormula = (inputs: readonly NamedSeries[], t: number) => number;
+/** A compiled formula: given the series of its names by their places, it is ready to run. */
+export type CompiledFormula = (inputs: readonly (Float64Array | undefined)[]) => FormulaRun;
 
 /** Division by zero has no value, and neither has what is not finite. */
 const finite = (value: number): number => (Number.isFinite(value) ? value : Number.NaN);
@@ -70,65 +70,94 @@ export function compileFormula(
   switch (node.kind) {
     case 'number': {
       const { value } = node;
-      return () => value;
+      return () => () => value;
     }
     case 'name': {
       const place = placeOf(node.name);
-      return (inputs, t) => {
-        const input = inputs[place];
-        return input === undefined || t < 0
-          ? Number.NaN
-          : (input.series[input.offset + t] ?? Number.NaN);
+      return (inputs) => {
+        const series = inputs[place];
+        return (t) => (t < 0 ? Number.NaN : (series?.[t] ?? Number.NaN));
       };
     }
     case 'negate': {
       const of = compileFormula(node.of, placeOf);
-      return (inputs, t) => -of(inputs, t);
+      return (inputs) => {
+        const run = of(inputs);
+        return (t) => -run(t);
+      };
     }
     case 'binary': {
       const { operator } = node;
       const left = compileFormula(node.left, placeOf);
       const right = compileFormula(node.right, placeOf);
-      return (inputs, t) => combine(operator, left(inputs, t), right(inputs, t));
+      return (inputs) => {
+        const [a, b] = [left(inputs), right(inputs)];
+        return (t) => combine(operator, a(t), b(t));
+      };
     }
     case 'call':
       return compileCall(node, placeOf);
   }
 }
 
+/** Keeps what a part came to in a month that is asked for again and again. */
+function oncePerMonth(run: FormulaRun): FormulaRun {
+  const known: number[] = [];
+  return (t) => {
+    if (t < 0) return Number.NaN;
+    const before = known[t];
+    if (before !== undefined) return before;
+    const value = run(t);
+    known[t] = value;
+    return value;
+  };
+}
+
+const nothing: FormulaRun = () => Number.NaN;
+
 function compileCall(
   { name, parts, months }: Extract<FormulaNode, { kind: 'call' }>,
   placeOf: (name: string) => number,
 ): CompiledFormula {
   const compiled = parts.map((part) => compileFormula(part, placeOf));
-  const [first, second, third] = compiled;
-  const nothing: CompiledFormula = () => Number.NaN;
-  const a = first ?? nothing;
-  switch (name) {
-    case 'if':
-      return (inputs, t) => {
-        const holds = a(inputs, t);
-        if (Number.isNaN(holds)) return Number.NaN;
-        return (holds !== 0 ? (second ?? nothing) : (third ?? nothing))(inputs, t);
-      };
-    case 'min':
-    case 'max':
-      return (inputs, t) =>
-        extreme(
-          name,
-          compiled.map((part) => part(inputs, t)),
-        );
-    case 'round':
-      return (inputs, t) => roundTo(a(inputs, t), second ? second(inputs, t) : 0);
-    case 'lag':
-      return (inputs, t) => (t - months < 0 ? Number.NaN : a(inputs, t - months));
-    case 'sum':
-    case 'average':
-      return (inputs, t) => {
-        let total = 0;
-        for (let at = t - months + 1; at <= t; at += 1)
-          total += at < 0 ? Number.NaN : a(inputs, at);
-        return name === 'sum' ? total : total / months;
-      };
-  }
+  const [part] = parts;
+  // A name or a number is at hand in any month.
+  const plain = part?.kind === 'name' || part?.kind === 'number';
+  return (inputs) => {
+    const [first = nothing, second, third] = compiled.map((one) => one(inputs));
+    const earlier = plain ? first : oncePerMonth(first);
+    switch (name) {
+      case 'if':
+        return (t) => {
+          const holds = first(t);
+          if (Number.isNaN(holds)) return Number.NaN;
+          return (holds !== 0 ? (second ?? nothing) : (third ?? nothing))(t);
+        };
+      case 'min':
+      case 'max': {
+        const runs = compiled.map((one) => one(inputs));
+        return (t) =>
+          extreme(
+            name,
+            runs.map((run) => run(t)),
+          );
+      }
+      case 'round':
+        return (t) => roundTo(first(t), second ? second(t) : 0);
+      case 'floor':
+        return (t) => Math.floor(first(t));
+      case 'ceil':
+        return (t) => Math.ceil(first(t));
+      case 'lag':
+        return (t) => (t - months < 0 ? Number.NaN : earlier(t - months));
+      case 'sum':
+      case 'average':
+        return (t) => {
+          let total = 0;
+          for (let at = t - months + 1; at <= t; at += 1)
+            total += at < 0 ? Number.NaN : earlier(at);
+          return name === 'sum' ? total : total / months;
+        };
+    }
+  };
 }

@@ -1,6 +1,6 @@
 /** Explaining a formula's number: the same formula as a tree of what each part came to. */
 import type { TraceNode } from '../trace/trace.ts';
-import { combine, extreme, roundTo } from './evaluate.ts';
+import { combine, compileFormula, extreme, roundTo, type FormulaRun } from './evaluate.ts';
 import type { FormulaNode } from './parse.ts';
 
 const SHAPES = { '+': 'plus', '-': 'difference', '*': 'product', '/': 'ratio' } as const;
@@ -9,17 +9,54 @@ const LABELS = { '+': 'Sum', '-': 'Difference', '*': 'Product', '/': 'Quotient' 
 const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
 const valueOf = (node: TraceNode | undefined): number => node?.value ?? Number.NaN;
 
+/** So many parts are shown of one number at most: windows in windows have more than anybody opens. */
+const MOST_PARTS = 2000;
+
 /**
- * The tree of a formula in one month.
+ * The tree of a formula in one month. Windows in windows are shown as far as there is room, and by
+ * their number beyond.
  * @param t the month, counted from the plan's first
  * @param leaf what a name came to in a month
+ * @param series what a name is in every month
  */
 export function explainFormula(
   node: FormulaNode,
   t: number,
   leaf: (name: string, t: number) => TraceNode,
+  series: (name: string) => Float64Array | undefined,
 ): TraceNode {
-  const below = (part: FormulaNode, month = t): TraceNode => explainFormula(part, month, leaf);
+  const names = namesOf(node);
+  const inputs = names.map(series);
+  const numbers = (part: FormulaNode): FormulaRun =>
+    compileFormula(part, (name) => names.indexOf(name))(inputs);
+  return explainPart(node, t, { leaf, numbers, room: { parts: MOST_PARTS } });
+}
+
+interface Explaining {
+  readonly leaf: (name: string, t: number) => TraceNode;
+  readonly numbers: (part: FormulaNode) => FormulaRun;
+  readonly room: { parts: number };
+}
+
+function namesOf(node: FormulaNode): string[] {
+  switch (node.kind) {
+    case 'number':
+      return [];
+    case 'name':
+      return [node.name];
+    case 'negate':
+      return namesOf(node.of);
+    case 'binary':
+      return [...new Set([...namesOf(node.left), ...namesOf(node.right)])];
+    case 'call':
+      return [...new Set(node.parts.flatMap(namesOf))];
+  }
+}
+
+function explainPart(node: FormulaNode, t: number, explaining: Explaining): TraceNode {
+  const { leaf, room } = explaining;
+  room.parts -= 1;
+  const below = (part: FormulaNode, month = t): TraceNode => explainPart(part, month, explaining);
   const make = (
     label: string,
     value: number,
@@ -61,6 +98,10 @@ export function explainFormula(
       );
     }
     case 'call':
+      if (room.parts < 0) {
+        const run = explaining.numbers(node);
+        return make('Computed', run(t), 'value', []);
+      }
       return explainCall(node, t, below, make);
   }
 }
@@ -128,6 +169,10 @@ function explainCall(
     }
     case 'round':
       return make('Rounded', roundTo(a, b), 'apply', nodes, 'round');
+    case 'floor':
+      return make('Rounded down', Math.floor(a), 'apply', nodes, 'floor');
+    case 'ceil':
+      return make('Rounded up', Math.ceil(a), 'apply', nodes, 'ceil');
     default:
       return make(
         name === 'min' ? 'The smallest' : 'The largest',

@@ -14,12 +14,9 @@ const SERIES: Readonly<Record<string, readonly number[]>> = {
 function values(text: string): number[] {
   const { node, names = [], problems } = { names: [], ...parseFormula(text) };
   if (!node) throw new Error(problems?.[0]?.message);
-  const inputs = names.map((name) => ({
-    series: Float64Array.from(SERIES[name] ?? []),
-    offset: 0,
-  }));
-  const compiled = compileFormula(node, (name) => names.indexOf(name));
-  return Array.from({ length: 5 }, (_, t) => compiled(inputs, t));
+  const inputs = names.map((name) => Float64Array.from(SERIES[name] ?? []));
+  const run = compileFormula(node, (name) => names.indexOf(name))(inputs);
+  return Array.from({ length: 5 }, (_, t) => run(t));
 }
 const N = Number.NaN;
 
@@ -35,6 +32,7 @@ describe('formulas', () => {
     ['min(a, b, 3) + max(a, 4)', [5, 4, 7, 0, 7.5]],
     ['round(b / 3, 1)', [3.3, 0, 10, -1.3, 0.8]],
     ['round(2.5) + round(-2.5)', [0, 0, 0, 0, 0]],
+    ['floor(b / 4) + ceil(b / 4)', [5, 0, 15, -2, 1]],
     ['sum(a, 3)', [N, N, 6, 9, 12]],
     ['average(a, 2)', [N, 1.5, 2.5, 3.5, 4.5]],
     ['lag(a, 2) * 10', [N, N, 10, 20, 30]],

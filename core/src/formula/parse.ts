@@ -2,7 +2,8 @@
 import jsep from 'jsep';
 
 export type BinaryOperator = '+' | '-' | '*' | '/' | '^' | '<' | '<=' | '>' | '>=' | '==' | '!=';
-export type FormulaFunction = 'if' | 'min' | 'max' | 'round' | 'sum' | 'average' | 'lag';
+export type FormulaFunction =
+  'if' | 'min' | 'max' | 'round' | 'floor' | 'ceil' | 'sum' | 'average' | 'lag';
 
 /** A formula taken apart. */
 export type FormulaNode =
@@ -39,6 +40,8 @@ const LONGEST = 10_000;
 const DEEPEST = 100;
 /** A window or a lag reaches back this many months at most. */
 export const LONGEST_LAG = 240;
+/** So many steps a month a formula takes at most; a window takes one for each of its months. */
+const MOST_STEPS = 5000;
 
 /** How many parts a function takes. */
 const PARTS: Readonly<Record<FormulaFunction, readonly [number, number]>> = {
@@ -46,6 +49,8 @@ const PARTS: Readonly<Record<FormulaFunction, readonly [number, number]>> = {
   min: [1, 50],
   max: [1, 50],
   round: [1, 2],
+  floor: [1, 1],
+  ceil: [1, 1],
   sum: [2, 2],
   average: [2, 2],
   lag: [2, 2],
@@ -125,6 +130,7 @@ function tooDeep(text: string): boolean {
 
 /**
  * Reads a formula: `+ - * / ^`, comparisons, `if(c, a, b)`, `min`, `max`, `round(x, digits)`,
+ * `floor`, `ceil`,
  * `sum(x, n)` and `average(x, n)` over the last n months with this one, and `lag(x, n)`. `5%` is
  * 0.05. A sign belongs to its number: `-a ^ 2` is `(-a) ^ 2`.
  * @example parseFormula('lag(units, 1) * (1 + 5%)')
@@ -149,6 +155,12 @@ export function parseFormula(text: string): ParsedFormula {
   try {
     const names = new Set<string>();
     const node = read(jsep(written.text), text, names);
+    const steps = stepsOf(node);
+    if (steps > MOST_STEPS) {
+      return refuse(
+        `The formula takes ${steps} steps a month; at most ${MOST_STEPS} are computed. Split it into drivers of its own, or let it look at fewer months`,
+      );
+    }
     return { node, names: [...names] };
   } catch (error) {
     if (error instanceof Mistake) return refuse(error.message, error.at, error.length);
@@ -165,6 +177,23 @@ export function parseFormula(text: string): ParsedFormula {
     }
     if (error instanceof RangeError) return refuse('The formula is too deep to be read');
     throw error;
+  }
+}
+
+/** How many steps a formula takes in a month: each part is computed once, a window adds its months. */
+function stepsOf(node: FormulaNode): number {
+  switch (node.kind) {
+    case 'number':
+    case 'name':
+      return 1;
+    case 'negate':
+      return 1 + stepsOf(node.of);
+    case 'binary':
+      return 1 + stepsOf(node.left) + stepsOf(node.right);
+    case 'call': {
+      const window = node.name === 'sum' || node.name === 'average' ? node.months : 1;
+      return node.parts.reduce((sum, part) => sum + stepsOf(part), window);
+    }
   }
 }
 

@@ -12,12 +12,14 @@ export const MONEY: Unit = { money: 1 };
 export const PIECES: Unit = { unit: 1 };
 const PLAIN: Unit = {};
 
-/** `per visits`, `visits` and `visit` are counted in the same thing. */
+/** `per visits`, `visits` and `visit` are counted in the same thing; `a month` says only how often. */
 function base(text: string): string {
   const word = text
     .trim()
     .toLowerCase()
-    .replace(/^per\s+/, '');
+    .replace(/(^|\s)(a|per)\s+(month|quarter|year)$/, '')
+    .replace(/^per\s+/, '')
+    .trim();
   return word.replace(/ies$/, 'y').replace(/s$/, '') || 'unit';
 }
 

@@ -7,7 +7,7 @@ import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { divide } from '../spread/divide.ts';
 import type { Facts } from '../tables/facts.ts';
-import { inScope } from '../tables/row-tree.ts';
+import { inScope } from '../dimensions/row-tree.ts';
 
 export type SupplyGrain = 'week' | 'month' | 'quarter';
 

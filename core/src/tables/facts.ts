@@ -1,10 +1,9 @@
 import { monthFrom, type Month } from '../calendar/month.ts';
-import type { BudgetCell } from '../budgets/cell.ts';
 import type { Combination } from '../dimensions/dimension.ts';
-import type { Model } from '../forecast/model.ts';
-import type { PlanFrame } from '../forecast/plan.ts';
-import { actualRows } from './actual-rows.ts';
-import type { BaseMeasure } from './measure.ts';
+import type { Model } from '../forecast/run.ts';
+import type { StablePlan } from '../forecast/plan.ts';
+import { actualRows, addRows, emptyResults, type CellRow } from '../forecast/actual-rows.ts';
+import { RESULTS, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
 
 /**
  * Numbers by combination and month, one array a measure, months innermost; what every table is
@@ -14,21 +13,27 @@ export interface Facts {
   readonly combinations: readonly Combination[];
   readonly first: Month;
   readonly count: number;
-  readonly measures: Readonly<Record<BaseMeasure, Float64Array>>;
+  readonly measures: Readonly<Record<ResultCode, Float64Array>>;
 }
 
-function emptyFacts(combinations: readonly Combination[], first: Month, count: number): Facts {
-  const block = (): Float64Array => new Float64Array(combinations.length * count);
-  return {
-    combinations,
-    first,
-    count,
-    measures: { units: block(), revenue: block(), cost: block() },
-  };
+const margins = new WeakMap<Facts, Float64Array>();
+
+/**
+ * The numbers of what adds up, by combination and month: a result, or gross margin = revenue - cost
+ * of sales, made once. Missing where either is.
+ */
+export function seriesOf(facts: Facts, code: AddingCode): Float64Array {
+  if (code !== 'margin') return facts.measures[code];
+  const known = margins.get(facts);
+  if (known) return known;
+  const { revenue, cost } = facts.measures;
+  const made = revenue.map((value, at) => value - (cost[at] ?? Number.NaN));
+  margins.set(facts, made);
+  return made;
 }
 
 /** The months of a plan as a first month and a count. */
-function monthsOf(plan: PlanFrame): { first: Month; count: number } {
+function monthsOf(plan: StablePlan): { first: Month; count: number } {
   const first = monthFrom(plan.calendar.first);
   return { first, count: monthFrom(plan.calendar.last) - first + 1 };
 }
@@ -37,26 +42,20 @@ function monthsOf(plan: PlanFrame): { first: Month; count: number } {
  * Lays kept rows out as facts over the months of a plan; rows outside them are left out.
  * Months without a row are 0.
  */
-export function factsFromRows(plan: PlanFrame, rows: Iterable<BudgetCell>): Facts {
+export function factsFromRows(plan: StablePlan, rows: Iterable<CellRow>): Facts {
   const { first, count } = monthsOf(plan);
-  const facts = emptyFacts(plan.combinations, first, count);
+  const { flat, results } = emptyResults(plan.combinations.length, count);
   const position = new Map(plan.combinations.map((c, index) => [c.id, index]));
-  const minor = 10 ** plan.currency.minorDigits;
-  for (const row of rows) {
-    const index = position.get(row.combination);
-    const t = row.month - first;
-    if (index === undefined || t < 0 || t >= count) continue;
-    const at = index * count + t;
-    const { units, revenue, cost } = facts.measures;
-    units[at] = (units[at] ?? 0) + row.units;
-    revenue[at] = (revenue[at] ?? 0) + row.revenue / minor;
-    cost[at] = (cost[at] ?? 0) + (row.cost ?? Number.NaN) / minor;
-  }
-  return facts;
+  addRows(rows, results, (id) => position.get(id), {
+    first,
+    months: count,
+    minor: 10 ** plan.currency.minorDigits,
+  });
+  return { combinations: plan.combinations, first, count, measures: flat };
 }
 
 /** Actual sales over the months of a plan, with what open months have so far. */
-export function actualFacts(plan: PlanFrame): Facts {
+export function actualFacts(plan: StablePlan): Facts {
   return factsFromRows(plan, actualRows(plan));
 }
 
@@ -67,7 +66,7 @@ export function actualFacts(plan: PlanFrame): Facts {
  * @param actual the plan's `actualFacts`, where they are at hand already
  */
 export function forecastFacts(model: Model, actual = actualFacts(model.plan)): Facts {
-  const facts = {
+  const facts: Facts = {
     ...actual,
     measures: {
       units: actual.measures.units.slice(),
@@ -75,20 +74,17 @@ export function forecastFacts(model: Model, actual = actualFacts(model.plan)): F
       cost: actual.measures.cost.slice(),
     },
   };
-  const { units, revenue, cost } = facts.measures;
   const position = new Map(facts.combinations.map((c, index) => [c.id, index]));
-  for (let index = 0; index < facts.combinations.length; index += 1) {
-    const open = index * facts.count + model.open;
-    const end = (index + 1) * facts.count;
-    for (const block of [units, revenue, cost]) block.fill(0, open, end);
-    cost.fill(Number.NaN, open, end);
+  for (const code of RESULTS) {
+    const block = facts.measures[code];
+    for (let index = 0; index < facts.combinations.length; index += 1) {
+      block.fill(0, index * facts.count + model.open, (index + 1) * facts.count);
+    }
+    model.streams.forEach(({ combination }, stream) => {
+      const to = (position.get(combination.id) ?? 0) * facts.count + model.open;
+      const own = model.results[code][stream];
+      if (own) block.set(own.subarray(model.open), to);
+    });
   }
-  model.streams.forEach(({ combination }, stream) => {
-    const to = (position.get(combination.id) ?? 0) * facts.count + model.open;
-    const from = stream * model.count + model.open;
-    const end = (stream + 1) * model.count;
-    units.set(model.units.subarray(from, end), to);
-    revenue.set(model.revenue.subarray(from, end), to);
-  });
   return facts;
 }

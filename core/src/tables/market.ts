@@ -1,7 +1,8 @@
 /** The size of the market behind combinations, so that a share of it can be told. */
 import type { Scope } from '../dimensions/dimension.ts';
-import type { Model } from '../forecast/model.ts';
-import { MARKET_SIZE as MARKET } from '../drivers/observed.ts';
+import { containers } from '../dimensions/scopes.ts';
+import { MARKET_SIZE as MARKET } from '../drivers/catalogue.ts';
+import type { Model } from '../forecast/run.ts';
 import { scopeKey } from '../drivers/scope-key.ts';
 
 /**
@@ -18,6 +19,30 @@ export interface Market {
   readonly holders: Int32Array;
   /** The scope of each fact, the first one's first. */
   readonly scopes: readonly Scope[];
+  /** For each fact those that contain it, by their numbers: beside one of them it does not count. */
+  readonly within: readonly (readonly number[])[];
+}
+
+/**
+ * The facts behind some combinations in one month that count in their market: each once, and none
+ * that lies in another one of them.
+ * @param at the places of the combinations' months
+ * @returns the size of each fact by its number
+ */
+export function marketFacts(
+  { size, facts, within }: Market,
+  at: readonly number[],
+): Map<number, number> {
+  const found = new Map<number, number>();
+  for (const place of at) {
+    const number = facts[place] ?? 0;
+    if (number !== 0) found.set(number, size[place] ?? 0);
+  }
+  for (const number of [...found.keys()]) {
+    // What contains a fact contains what lies in it: taking one out takes none of its containers out.
+    if (within[number - 1]?.some((other) => found.has(other))) found.delete(number);
+  }
+  return found;
 }
 
 /** What the plan says of markets, for every combination that has a stream. */
@@ -28,7 +53,9 @@ export function marketOf(model: Model): Market {
   const facts = new Int32Array(combinations.length * count);
   const heldBy = new Int32Array(combinations.length * count);
   const scopes: Scope[] = [];
-  if (!model.drivers.holdings.has(MARKET)) return { size, facts, holders: heldBy, scopes };
+  if (!model.drivers.holdings.has(MARKET)) {
+    return { size, facts, holders: heldBy, scopes, within: [] };
+  }
   const { facts: measured, drivers } = model.closed;
   const measure = drivers.find(({ code }) => code === MARKET)?.history?.measure;
   const places = new Map(combinations.map(({ id }, place) => [id, place]));
@@ -64,5 +91,6 @@ export function marketOf(model: Model): Market {
       facts[offset + t] = numberOf(`assumed ${scopeKey(scope)}`, scope);
     }
   });
-  return { size, facts, holders: heldBy, scopes };
+  const within = containers(model.tree, scopes).map((places) => places.map((place) => place + 1));
+  return { size, facts, holders: heldBy, scopes, within };
 }

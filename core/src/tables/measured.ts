@@ -2,8 +2,14 @@
 import type { Grain, Period, Span } from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import type { Facts } from './facts.ts';
-import type { Market } from './market.ts';
-import { MEASURES, ratio, type MeasureCode } from './measure.ts';
+import { marketFacts, type Market } from './market.ts';
+import {
+  MEASURES,
+  type ForecastResult,
+  type MeasureCode,
+  type MeasuredCode,
+} from '../measures/catalogue.ts';
+import { ratio } from '../measures/nature.ts';
 import {
   rollUp,
   type Table,
@@ -12,72 +18,8 @@ import {
   type TableQuery,
   type TableRow,
 } from './roll-up.ts';
-import { inScope, rowTree } from './row-tree.ts';
+import { inScope, rowTree } from '../dimensions/row-tree.ts';
 import { sortRows, type RowOrder } from './row-order.ts';
-
-/** What a measured table shows: what rolls up, and what is made by comparing or dividing. */
-export type MeasuredCode =
-  | MeasureCode
-  | 'shareOfRevenue'
-  | 'shareOfUnits'
-  | 'shareOfMarket'
-  | 'marketSize'
-  | 'revenueOnLastYear'
-  | 'unitsOnLastYear'
-  | 'revenueOnPeriod'
-  | 'unitsOnPeriod';
-
-type Making =
-  | { readonly kind: 'plain'; readonly of: MeasureCode }
-  | { readonly kind: 'share'; readonly of: 'revenue' | 'units' }
-  | { readonly kind: 'market'; readonly of: 'share' | 'size' }
-  | { readonly kind: 'growth'; readonly of: 'revenue' | 'units'; readonly on: 'year' | 'period' };
-
-/** What a measure is called, how it is shown, and how it is made. */
-export interface MeasuredMeasure {
-  readonly name: string;
-  readonly display: 'money' | 'units' | 'price' | 'percent';
-  readonly making: Making;
-}
-
-const plain = (of: MeasureCode, display: MeasuredMeasure['display']): MeasuredMeasure => ({
-  name: MEASURES[of].name,
-  display,
-  making: { kind: 'plain', of },
-});
-const percent = (name: string, making: Making): MeasuredMeasure => ({
-  name,
-  display: 'percent',
-  making,
-});
-
-/** The measures of a measured table, in the order in which they are offered. */
-export const MEASURED: Readonly<Record<MeasuredCode, MeasuredMeasure>> = {
-  revenue: plain('revenue', 'money'),
-  units: plain('units', 'units'),
-  averagePrice: plain('averagePrice', 'price'),
-  cost: plain('cost', 'money'),
-  shareOfRevenue: percent('Share of revenue', { kind: 'share', of: 'revenue' }),
-  shareOfUnits: percent('Share of units', { kind: 'share', of: 'units' }),
-  shareOfMarket: percent('Share of market', { kind: 'market', of: 'share' }),
-  marketSize: { name: 'Market size', display: 'units', making: { kind: 'market', of: 'size' } },
-  revenueOnLastYear: percent('Revenue on last year', {
-    kind: 'growth',
-    of: 'revenue',
-    on: 'year',
-  }),
-  unitsOnLastYear: percent('Units on last year', { kind: 'growth', of: 'units', on: 'year' }),
-  revenueOnPeriod: percent('Revenue on the period before', {
-    kind: 'growth',
-    of: 'revenue',
-    on: 'period',
-  }),
-  unitsOnPeriod: percent('Units on the period before', {
-    kind: 'growth',
-    of: 'units',
-    on: 'period',
-  }),
-};
 
 export interface MeasuredQuery extends Omit<TableQuery, 'measure'> {
   readonly measures: readonly MeasuredCode[];
@@ -159,22 +101,22 @@ class Measuring {
   }
 
   table(code: MeasuredCode): Table {
-    const { making } = MEASURED[code];
+    const { making } = MEASURES[code];
     const { span } = this.query;
     switch (making.kind) {
-      case 'plain':
-        return this.#rolled(making.of, span);
       case 'share':
         return shares(this.#rolled(making.of, span));
       case 'growth':
         return this.#growth(making.of, making.on);
       case 'market':
         return this.#ofMarket(making.of);
+      default:
+        return this.#rolled(code as MeasureCode, span);
     }
   }
 
   /** The growth of each number on the year before, or on the column before. */
-  #growth(of: 'revenue' | 'units', on: 'year' | 'period'): Table {
+  #growth(of: ForecastResult, on: 'year' | 'period'): Table {
     const { span, grain, columns } = this.query;
     const now = this.#rolled(of, span);
     const whole = on === 'year' ? YEAR : span.to - span.from + 1;
@@ -228,7 +170,6 @@ class Measuring {
     parts: readonly number[],
     of: 'share' | 'size',
   ): Pick<TableRow, 'cells' | 'total'> {
-    const { size, facts: numbers } = this.market;
     const { tree, facts, query } = this;
     const count = facts.count;
     const position = tree.dimensions.findIndex(({ code }) => code === query.columns);
@@ -244,17 +185,15 @@ class Measuring {
             );
       for (let month = Math.max(from, facts.first); month <= to; month += 1) {
         const t = month - facts.first;
-        const counted = new Set<number>();
-        for (const part of own) {
-          const at = part * count + t;
-          const number = numbers[at] ?? 0;
-          if (number === 0) continue;
+        const places = own
+          .map((part) => part * count + t)
+          .filter((at) => (this.market.facts[at] ?? 0) !== 0);
+        for (const at of places) {
           const sold = facts.measures.units[at] ?? 0;
           if (Number.isNaN(sold)) incomplete = true;
           else units += sold;
-          if (!counted.has(number)) market += size[at] ?? 0;
-          counted.add(number);
         }
+        for (const size of marketFacts(this.market, places).values()) market += size;
       }
       if (of === 'size') return { value: market === 0 ? null : market, incomplete: false };
       return { value: ratio(units, market), incomplete };
@@ -303,7 +242,7 @@ export function measuredTable(
   if (query.columns === 'measures') {
     const columns = query.measures.map((code) => ({
       key: code,
-      label: MEASURED[code].name,
+      label: MEASURES[code].name,
       period: null,
       measure: code,
     }));
@@ -343,7 +282,7 @@ export function grownOn(
   period: Period | null,
   grain: Grain,
 ): Span | null {
-  const { making } = MEASURED[code];
+  const { making } = MEASURES[code];
   if (making.kind !== 'growth') return null;
   if (making.on === 'year') return earlier(period ?? span, YEAR);
   return period ? earlier(period, MONTHS_OF[grain]) : earlier(span, span.to - span.from + 1);

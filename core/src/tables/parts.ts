@@ -3,7 +3,7 @@ import { crossover } from '../comparison/crossover.ts';
 import type { Span } from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import type { Facts } from './facts.ts';
-import type { MeasureCode } from './measure.ts';
+import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import { rollUp, type TableColumn, type TableQuery, type TableRow } from './roll-up.ts';
 
 /** A part of a total over the columns of a table. */
@@ -89,7 +89,7 @@ export function partsOf(
   const table = (measure: MeasureCode, span: Span) =>
     rollUp(facts, tree, { ...query, measure, span, rows: [by], columns: 'time' }, fiscalStart);
   const { columns, rows } = table(query.measure, query.span);
-  const adds = query.measure !== 'averagePrice';
+  const adds = MEASURES[query.measure].nature !== 'ratio';
   const sorted = [...levelRows(rows)].sort((a, b) => (b.total.value ?? 0) - (a.total.value ?? 0));
   const shown = sorted.length > most ? sorted.slice(0, adds ? most - 1 : most) : sorted;
   const rest = sorted.slice(shown.length);

@@ -1,9 +1,10 @@
 import { periodsOf, type Grain, type Period, type Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import type { Facts } from './facts.ts';
-import { MEASURES, ratio, type BaseMeasure, type MeasureCode } from './measure.ts';
-import { inScope, rowTree } from './row-tree.ts';
+import { seriesOf, type Facts } from './facts.ts';
+import { addingPartsOf, MEASURES, type MeasureCode } from '../measures/catalogue.ts';
+import { ratio } from '../measures/nature.ts';
+import { inScope, rowTree } from '../dimensions/row-tree.ts';
 
 /** What a table shows: measure, rows, columns, and the window and scope it is cut to. */
 export interface TableQuery {
@@ -101,8 +102,7 @@ export function rollUp(
 ): Table {
   const columns = makeColumns(tree, query, fiscalStart);
   const measure = MEASURES[query.measure];
-  const bases: BaseMeasure[] =
-    measure.nature === 'ratio' ? [measure.numerator, measure.denominator] : [measure.code];
+  const bases = addingPartsOf(query.measure).map((code) => seriesOf(facts, code));
   const wide = columns.length + 1;
   const columnOf = columnFinder(facts, tree, query, columns);
 
@@ -117,7 +117,7 @@ export function rollUp(
       const column = columnOf(index, t);
       const at = index * facts.count + t;
       bases.forEach((base, place) => {
-        const value = facts.measures[base][at] ?? 0;
+        const value = base[at] ?? 0;
         if (value === 0) return;
         any = true;
         sums[place]?.add(column, value);

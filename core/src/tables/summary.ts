@@ -1,8 +1,9 @@
 /** Summaries of sales lines: sums by rows and columns, several measures made from them. */
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import { ratio } from './measure.ts';
-import { rowTree } from './row-tree.ts';
+import { MEASURES, type AddingCode, type SummaryMeasure } from '../measures/catalogue.ts';
+import { ratio } from '../measures/nature.ts';
+import { rowTree } from '../dimensions/row-tree.ts';
 
 /** What sales lines add up to. Money in the currency's whole units. */
 export interface SalesSums {
@@ -12,40 +13,21 @@ export interface SalesSums {
   readonly lines: number;
 }
 
-/** A measure of a summary, made from sums at every level and never averaged. */
-export type SummaryMeasure =
-  'revenue' | 'units' | 'cost' | 'margin' | 'marginRate' | 'averagePrice' | 'lines';
-
-/** What summary measures are called, in the order in which they are offered, and how they are shown. */
-export const SUMMARY_MEASURES: Readonly<
-  Record<
-    SummaryMeasure,
-    { readonly name: string; readonly display: 'money' | 'units' | 'percent' | 'price' }
-  >
-> = {
-  revenue: { name: 'Revenue', display: 'money' },
-  units: { name: 'Units', display: 'units' },
-  cost: { name: 'Cost of sales', display: 'money' },
-  margin: { name: 'Gross margin', display: 'money' },
-  marginRate: { name: 'Margin, share of revenue', display: 'percent' },
-  averagePrice: { name: 'Average price', display: 'price' },
-  lines: { name: 'Sales lines', display: 'units' },
-};
-
 /**
- * A measure from sums: gross margin = revenue - cost of sales; average price = revenue / units.
- * Null where there is nothing to divide by.
+ * A measure from sums, made at every level and never averaged. Null where there is nothing to
+ * divide by.
  */
 export function summaryValue(sums: SalesSums, measure: SummaryMeasure): number | null {
-  switch (measure) {
-    case 'margin':
-      return sums.revenue - sums.cost;
-    case 'marginRate':
-      return ratio(sums.revenue - sums.cost, sums.revenue);
-    case 'averagePrice':
-      return ratio(sums.revenue, sums.units);
+  const { making } = MEASURES[measure];
+  const adding = (code: AddingCode): number =>
+    code === 'margin' ? sums.revenue - sums.cost : sums[code];
+  switch (making.kind) {
+    case 'ratio':
+      return ratio(adding(making.above), adding(making.below));
+    case 'lines':
+      return sums.lines;
     default:
-      return sums[measure];
+      return adding(measure as AddingCode);
   }
 }
 

@@ -7,7 +7,7 @@ import { varianceOf } from '../comparison/variance.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
 import { COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { factsFromRows } from './facts.ts';
-import { overTime, ratio, sharesOf } from './measure.ts';
+import { overTime, ratio, sharesOf } from '../measures/nature.ts';
 import { rollUp, type TableQuery } from './roll-up.ts';
 
 const plan = smallPlan([]);

@@ -1,5 +1,5 @@
 import { divide } from '../spread/divide.ts';
-import { ratio } from '../tables/measure.ts';
+import { ratio } from '../measures/nature.ts';
 
 /** How far a target is reached. Ratios are fractions; null where there is nothing to divide by. */
 export interface Attainment {

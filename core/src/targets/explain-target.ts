@@ -1,4 +1,4 @@
-import { ratio } from '../tables/measure.ts';
+import { ratio } from '../measures/nature.ts';
 import type { TraceNode } from '../trace/trace.ts';
 import type { TargetPart } from './share-out.ts';
 

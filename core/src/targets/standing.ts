@@ -1,10 +1,10 @@
 import { fiscalYearSpan } from '../calendar/period.ts';
 import { monthFrom, type Month } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
-import type { Model } from '../forecast/model.ts';
+import type { Model } from '../forecast/run.ts';
 import { actualFacts, forecastFacts, type Facts } from '../tables/facts.ts';
-import { ratio } from '../tables/measure.ts';
-import { inScope } from '../tables/row-tree.ts';
+import { ratio } from '../measures/nature.ts';
+import { inScope } from '../dimensions/row-tree.ts';
 
 /** Sales of one seller in one combination and month, in minor units. */
 export interface SellerSales {

@@ -1,7 +1,7 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
-import { compile, evaluate } from '../forecast/model.ts';
+import { compile, evaluate } from '../forecast/run.ts';
 import { assume, M, smallPlan } from '../testing/small-plan.ts';
 import { shareOut } from './share-out.ts';
 import { YearStandings } from './standing.ts';

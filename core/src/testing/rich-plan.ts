@@ -1,6 +1,7 @@
 /** Random plans in which every method, profile and kind of driver can occur; for property tests. */
 import fc from 'fast-check';
 import { BASELINE_KINDS } from '../baselines/baseline.ts';
+import type { Adjustment } from '../drivers/adjustment.ts';
 import type { Assumption, Profile } from '../drivers/assumption.ts';
 import { DRIVERS } from '../drivers/catalogue.ts';
 import type { Driver } from '../drivers/driver.ts';
@@ -64,6 +65,7 @@ const profileOf = (value: fc.Arbitrary<number>): fc.Arbitrary<Profile> =>
       kind: fc.constant('annual' as const),
       totals: fc.record({ '2025-01': value, '2026-01': value }),
       weights: twelve,
+      each: fc.boolean(),
     }),
     fc.record({ kind: fc.constant('level' as const), level: value, indices: twelve }),
     fc.record({ kind: fc.constant('lastYear' as const), growth: share }),
@@ -84,8 +86,17 @@ const RATES = [
   'attachRate',
   'growth',
   'periodGrowth',
+  'costShare',
 ];
-const AMOUNTS = ['grossUnits', 'listPrice', 'amount', 'marketSize', 'spend', 'visitCost'];
+const AMOUNTS = [
+  'grossUnits',
+  'listPrice',
+  'amount',
+  'marketSize',
+  'spend',
+  'visitCost',
+  'unitCost',
+];
 
 /** Assumptions without ids; the order is that of creation. */
 export const someAssumptions: fc.Arbitrary<Omit<Assumption, 'id'>[]> = fc.array(
@@ -106,6 +117,20 @@ export const someAssumptions: fc.Arbitrary<Omit<Assumption, 'id'>[]> = fc.array(
     ),
   ),
   { maxLength: 14 },
+);
+
+/** Changes that are laid over drivers, without ids; the order is that of creation. */
+export const someAdjustments: fc.Arbitrary<Omit<Adjustment, 'id'>[]> = fc.array(
+  fc.record({
+    driver: fc.constantFrom(...AMOUNTS, ...RATES, 'visits'),
+    scope: fc.oneof(scope, fc.constant([M.carafe, M.tap, M.north])),
+    from: fc.constantFrom(null, '2025-06', '2026-03'),
+    to: fc.constantFrom(null, '2026-03', '2026-08'),
+    kind: fc.constantFrom('set', 'times', 'plus'),
+    value: fc.constantFrom(0.5, 1.04, 0.01, 2),
+    note: fc.constant(''),
+  }),
+  { maxLength: 4 },
 );
 
 /** A combination that a stream reads; the fewer that follow each other, the fewer circles. */
@@ -185,6 +210,7 @@ export const somePlan: fc.Arbitrary<Plan> = fc
   .record({
     streams: fc.array(stream, { minLength: COMBINATIONS.length, maxLength: COMBINATIONS.length }),
     assumptions: someAssumptions,
+    adjustments: someAdjustments,
     sold: fc.array(fc.integer({ min: -5, max: 60 }), { minLength: 96, maxLength: 96 }),
     overrides: fc.array(
       fc.record({
@@ -198,7 +224,7 @@ export const somePlan: fc.Arbitrary<Plan> = fc
       { maxLength: 4 },
     ),
   })
-  .map(({ streams, assumptions, sold, overrides }) => {
+  .map(({ streams, assumptions, adjustments, sold, overrides }) => {
     const rows = sold.map((units, at) => ({
       combination: COMBINATIONS[at % 8]?.id ?? 0,
       month: `2025-${String(1 + Math.floor(at / 8)).padStart(2, '0')}`,
@@ -222,9 +248,10 @@ export const somePlan: fc.Arbitrary<Plan> = fc
           month: rows.map((row) => row.month),
           units: rows.map(({ units }) => units),
           revenue: rows.map(({ revenue }) => revenue),
-          cost: rows.map(() => 0),
+          cost: rows.map(({ units }) => units * 300),
         },
         overrides: [...byCell.values()],
+        adjustments: adjustments.map((one, at) => ({ ...one, id: at + 1 })),
       },
     );
   });

@@ -1,13 +1,13 @@
 /** Why a share, a growth or a market is what it is: the numbers of the table that it is made of. */
 import { monthText, type Month } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
-import { MARKET_SIZE } from '../drivers/observed.ts';
-import type { Model } from '../forecast/model.ts';
+import { MARKET_SIZE } from '../drivers/catalogue.ts';
+import type { Model } from '../forecast/run.ts';
+import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import type { Facts } from '../tables/facts.ts';
-import { marketOf } from '../tables/market.ts';
-import { ratio } from '../tables/measure.ts';
-import { MEASURED } from '../tables/measured.ts';
-import { inScope } from '../tables/row-tree.ts';
+import { marketFacts, marketOf } from '../tables/market.ts';
+import { ratio } from '../measures/nature.ts';
+import { inScope } from '../dimensions/row-tree.ts';
 import type { TraceNode, TraceQuestion, TraceSource } from './trace.ts';
 
 type Question = Extract<TraceQuestion, { kind: 'measured' }>;
@@ -22,12 +22,10 @@ export function explainMeasured(
   facts: Facts,
   ofTable: OfTable,
 ): TraceNode {
-  const { making } = MEASURED[question.measure];
+  const { making } = MEASURES[question.measure];
   const { source, scope, span } = question;
   const table = { kind: 'table', source, scope, span } as const;
   switch (making.kind) {
-    case 'plain':
-      return ofTable({ ...table, measure: making.of });
     case 'share':
       return divided(question, [
         asLeaf(ofTable({ ...table, measure: making.of })),
@@ -44,6 +42,8 @@ export function explainMeasured(
       const { units, market } = marketParts(model, question, facts, ofTable);
       return making.of === 'size' ? { ...market, question } : divided(question, [units, market]);
     }
+    default:
+      return ofTable({ ...table, measure: question.measure as MeasureCode });
   }
 }
 
@@ -55,7 +55,7 @@ function asLeaf(node: TraceNode): TraceNode {
 function divided(question: Question, parts: readonly [TraceNode, TraceNode]): TraceNode {
   const [above, below] = parts;
   return {
-    label: MEASURED[question.measure].name,
+    label: MEASURES[question.measure].name,
     display: 'percent',
     value: ratio(above.value ?? Number.NaN, below.value ?? Number.NaN),
     incomplete: above.incomplete || below.incomplete,
@@ -113,29 +113,33 @@ function marketParts(
   facts: Facts,
   ofTable: OfTable,
 ): { units: TraceNode; market: TraceNode } {
-  const { size, facts: numbers, holders, scopes } = marketOf(model);
+  const behind = marketOf(model);
+  const { facts: numbers, holders, scopes } = behind;
   const units: TraceNode[] = [];
   const from = Math.max(span.from, facts.first);
-  const sizes = new Map<number, { label: string; months: TraceNode[] }>();
-  const counted = new Set<string>();
-  for (const index of inScope(model.tree, facts.combinations, scope)) {
-    const combination = facts.combinations[index];
-    if (!combination) continue;
-    const { members } = combination;
+  const held = [...inScope(model.tree, facts.combinations, scope)];
+  const placeIn = (index: number, month: Month): number =>
+    index * facts.count + month - facts.first;
+  const months = Array.from({ length: Math.max(0, span.to - from + 1) }, (_, i) => from + i).filter(
+    (month) => month - facts.first < facts.count,
+  );
+  for (const index of held) {
+    const { members = [] } = facts.combinations[index] ?? {};
     const asked = { kind: 'table', source, measure: 'units', scope: members } as const;
-    const known: number[] = [];
-    for (let month = from; month <= span.to; month += 1) {
-      const t = month - facts.first;
-      const at = index * facts.count + t;
-      const number = t < facts.count ? (numbers[at] ?? 0) : 0;
-      if (number === 0) continue;
-      known.push(month);
-      if (counted.has(`${number} ${month}`)) continue;
-      counted.add(`${number} ${month}`);
-      const where = scopes[number - 1] ?? members;
+    const known = months.filter((month) => (numbers[placeIn(index, month)] ?? 0) !== 0);
+    // Where its market is known throughout, a stream is one step.
+    const whole = known.length === span.to - from + 1;
+    const stretches = whole ? [{ from, to: span.to }] : known.map((t) => ({ from: t, to: t }));
+    for (const stretch of stretches) units.push(asLeaf(ofTable({ ...asked, span: stretch })));
+  }
+  const sizes = new Map<number, { label: string; months: TraceNode[] }>();
+  for (const month of months) {
+    const places = held.map((index) => placeIn(index, month));
+    for (const [number, value] of marketFacts(behind, places)) {
+      const where = scopes[number - 1] ?? [];
       const own = sizes.get(number) ?? { label: model.tree.label(where), months: [] };
       sizes.set(number, own);
-      const value = size[at] ?? Number.NaN;
+      const at = places.find((place) => numbers[place] === number) ?? -1;
       own.months.push({
         label: `Market size, ${monthText(month)}`,
         display: 'units',
@@ -146,10 +150,6 @@ function marketParts(
         source: sizeSource(model, where, holders[at] ?? 0, month),
       });
     }
-    // Where its market is known throughout, a stream is one step.
-    const whole = known.length === span.to - from + 1;
-    const stretches = whole ? [{ from, to: span.to }] : known.map((t) => ({ from: t, to: t }));
-    for (const stretch of stretches) units.push(asLeaf(ofTable({ ...asked, span: stretch })));
   }
   const all = [...sizes.values()];
   const sizesOf = all.map(({ label, months }): TraceNode => ({

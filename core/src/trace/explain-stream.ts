@@ -1,11 +1,13 @@
 /** Explains a result of a stream in an open month, from the method that computed it. */
 import { monthText } from '../calendar/month.ts';
 import { METHODS } from '../forecast/methods/index.ts';
-import type { Explaining, Result } from '../forecast/methods/method.ts';
-import { stretchOf, type CompiledStream, type Model } from '../forecast/model.ts';
-import { MEASURES } from '../tables/measure.ts';
+import { COST_DRIVERS } from '../drivers/catalogue.ts';
+import type { Explaining } from '../forecast/methods/method.ts';
+import { seriesOfDriver, stretchOf, type Model } from '../forecast/run.ts';
+import type { CompiledStream } from '../forecast/structure.ts';
+import { MEASURES, type ForecastResult, type ResultCode } from '../measures/catalogue.ts';
 import { driverLeaf } from './explain-driver.ts';
-import { DISPLAYS, type TraceDisplay, type TraceNode } from './trace.ts';
+import type { TraceDisplay, TraceNode } from './trace.ts';
 
 const known = (value: number | undefined): number | null =>
   value === undefined || Number.isNaN(value) ? null : value;
@@ -14,7 +16,7 @@ const known = (value: number | undefined): number | null =>
 function cellOf(
   model: Model,
   { combination }: CompiledStream,
-  result: Result,
+  result: ResultCode,
   t: number,
   value: number | undefined,
 ): TraceNode {
@@ -23,7 +25,7 @@ function cellOf(
   const span = { from: month, to: month };
   const node = {
     label: `${MEASURES[result].name}, ${monthText(month)}`,
-    display: DISPLAYS[result],
+    display: MEASURES[result].display,
     value: number,
     incomplete: number === null,
     shape: 'value' as const,
@@ -43,25 +45,30 @@ function cellOf(
 }
 
 /** A result of a stream in an open month: what was computed, or what is typed over it. */
-export function explainResult(model: Model, index: number, result: Result, t: number): TraceNode {
+export function explainResult(
+  model: Model,
+  index: number,
+  result: ResultCode,
+  t: number,
+): TraceNode {
   const compiled = model.streams[index];
   if (!compiled) throw new RangeError(`There is no stream at ${index}`);
-  const at = index * model.count + t;
-  const value = model[result][at];
+  const value = model.results[result][index]?.[t];
+  if (result === 'cost') return explainCost(model, index, t, value);
   const typed = model.overrides.get(index)?.get(t);
-  const computed = model.instead.get(at);
+  const computed = model.beforeOverride.get(index)?.get(t);
   const base = { ...cellOf(model, compiled, result, t, value), label: MEASURES[result].name };
   const override = typed?.[result];
   if (!typed || !computed) return explainComputed(model, index, result, t, value);
-  const instead = explainComputed(model, index, result, t, computed[result]);
+  const replaces = explainComputed(model, index, result, t, computed[result]);
   if (override) {
     const { combination, month, by, why } = override;
-    return { ...base, source: { kind: 'override', combination, month, by, why }, instead };
+    return { ...base, source: { kind: 'override', combination, month, by, why }, replaces };
   }
-  if (result === 'units' || !typed.units) return instead;
+  if (result === 'units' || !typed.units) return replaces;
   // Units are typed: revenue follows at the computed price.
   const price = computed.revenue / computed.units;
-  if (!Number.isFinite(price)) return instead;
+  if (!Number.isFinite(price)) return replaces;
   return {
     ...base,
     shape: 'product',
@@ -73,17 +80,37 @@ export function explainResult(model: Model, index: number, result: Result, t: nu
         value: price,
         incomplete: false,
         shape: 'ratio',
-        parts: [instead, explainComputed(model, index, 'units', t, computed.units)],
+        parts: [replaces, explainComputed(model, index, 'units', t, computed.units)],
       },
     ],
-    instead,
+    replaces,
+  };
+}
+
+/** Cost of sales: net units x unit cost where one is assumed, else revenue x cost share. */
+function explainCost(model: Model, index: number, t: number, value: number | undefined): TraceNode {
+  const compiled = model.streams[index];
+  if (!compiled) throw new RangeError(`There is no stream at ${index}`);
+  const base = { ...cellOf(model, compiled, 'cost', t, value), label: MEASURES.cost.name };
+  const month = monthText(model.first + t);
+  const [perUnit] = COST_DRIVERS;
+  const held = seriesOfDriver(model, index, perUnit)?.values[t];
+  const byUnits = held !== undefined && !Number.isNaN(held);
+  const [of, driver] = byUnits
+    ? (['units', perUnit] as const)
+    : (['revenue', 'costShare'] as const);
+  if (!model.drivers.holdings.has(driver)) return { ...base, source: { kind: 'nothing' } };
+  return {
+    ...base,
+    shape: 'product',
+    parts: [explainResult(model, index, of, t), driverLeaf(model, index, driver, month)],
   };
 }
 
 function explainComputed(
   model: Model,
   index: number,
-  result: Result,
+  result: ForecastResult,
   t: number,
   value: number | undefined,
 ): TraceNode {
@@ -92,22 +119,22 @@ function explainComputed(
   const { stream, others, combination } = compiled;
   const circle = model.components[model.componentOf[index] ?? 0]?.circle;
   const base = { ...cellOf(model, compiled, result, t, value), label: MEASURES[result].name };
-  if (circle) return { ...base, source: { kind: 'nothing' } };
-  const at = index * model.count + t;
+  if (circle || compiled.mistakes.length > 0) return { ...base, source: { kind: 'nothing' } };
   const explaining: Explaining = {
     stretch: stretchOf(model, index),
     t,
-    driver: (code, month = t) => driverLeaf(model, compiled, code, monthText(model.first + month)),
+    driver: (code, month = t) => driverLeaf(model, index, code, monthText(model.first + month)),
     cell(measure, month, other) {
       const place = other === undefined ? index : (others[other] ?? -1);
       const read = model.streams[place];
       if (!read) return { ...cellOf(model, compiled, measure, -1, undefined), label: 'Not there' };
       if (place === index && month === t) {
         // Within one month revenue is made of the units as they were computed.
-        const units = model.instead.get(at)?.[measure] ?? model[measure][at];
+        const units =
+          model.beforeOverride.get(index)?.get(t)?.[measure] ?? model.results[measure][index]?.[t];
         return explainComputed(model, index, measure, t, units);
       }
-      return cellOf(model, read, measure, month, model[measure][place * model.count + month]);
+      return cellOf(model, read, measure, month, model.results[measure][place]?.[month]);
     },
     setting: (label: string, display: TraceDisplay, number: number) => ({
       label,

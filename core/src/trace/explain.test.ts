@@ -1,11 +1,12 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
-import { driverTable } from '../drivers/driver-table.ts';
-import { change, compile, evaluate, type Model } from '../forecast/model.ts';
+import { driverTable } from '../driver-table/driver-table.ts';
+import { change } from '../forecast/change.ts';
+import { compile, evaluate, type Model } from '../forecast/run.ts';
 import { typeValues } from '../drivers/typing.ts';
 import { actualFacts, factsFromRows, forecastFacts, type Facts } from '../tables/facts.ts';
-import type { MeasureCode } from '../tables/measure.ts';
+import type { MeasureCode } from '../measures/catalogue.ts';
 import { rollUp } from '../tables/roll-up.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { explain, explainFully } from './explain.ts';

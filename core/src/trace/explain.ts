@@ -1,15 +1,16 @@
 import { monthFrom, monthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
-import type { Model } from '../forecast/model.ts';
-import type { Facts } from '../tables/facts.ts';
-import { MEASURES, ratio, type BaseMeasure } from '../tables/measure.ts';
-import { inScope } from '../tables/row-tree.ts';
+import type { Model } from '../forecast/run.ts';
+import { seriesOf, type Facts } from '../tables/facts.ts';
+import { MEASURES, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
+import { ratio } from '../measures/nature.ts';
+import { inScope } from '../dimensions/row-tree.ts';
 import { narrower, shorter } from './breakdown.ts';
 import { explainDriver } from './explain-driver.ts';
 import { explainMeasured } from './explain-measured.ts';
 import { explainResult } from './explain-stream.ts';
-import { DISPLAYS, type Source, type TraceNode, type TraceQuestion } from './trace.ts';
+import type { Source, TraceNode, TraceQuestion } from './trace.ts';
 
 type TableQuestion = Extract<TraceQuestion, { kind: 'table' }>;
 
@@ -43,7 +44,7 @@ export function explain(
       const both = actual.value !== null && planned.value !== null;
       return {
         label: 'Variance',
-        display: DISPLAYS[measure],
+        display: MEASURES[measure].display,
         value: both ? (actual.value ?? 0) - (planned.value ?? 0) : null,
         incomplete: actual.incomplete || planned.incomplete,
         shape: 'difference',
@@ -79,17 +80,17 @@ export function explainFully(
 
 function explainTable(model: Model, question: TableQuestion, facts: Facts): TraceNode {
   const { measure, scope, span } = question;
-  const kind = MEASURES[measure];
-  if (kind.nature !== 'ratio') return explainFlow(model, question, facts, kind.code);
-  const part = (code: BaseMeasure): TraceNode => ({
+  const { making } = MEASURES[measure];
+  if (making.kind !== 'ratio') return explainFlow(model, question, facts, measure as AddingCode);
+  const part = (code: AddingCode): TraceNode => ({
     ...explainFlow(model, { ...question, measure: code }, facts, code),
     label: MEASURES[code].name,
   });
-  const above = part(kind.numerator);
-  const below = part(kind.denominator);
+  const above = part(making.above);
+  const below = part(making.below);
   return {
     label: tableLabel(model, scope, span),
-    display: DISPLAYS[measure],
+    display: MEASURES[measure].display,
     value: ratio(above.value ?? NaN, below.value ?? NaN),
     incomplete: above.incomplete || below.incomplete,
     shape: 'ratio',
@@ -109,17 +110,18 @@ function tableLabel(model: Model, scope: Scope, span: Span): string {
 /** What combinations come to over a span; what is missing is left out and marked. */
 function sumOf(
   facts: Facts,
-  measure: BaseMeasure,
+  measure: AddingCode,
   indexes: readonly number[],
   { from, to }: Span,
 ): { value: number | null; incomplete: boolean } {
   let value = 0;
   let incomplete = false;
+  const series = seriesOf(facts, measure);
   for (const index of indexes) {
     for (let month = from; month <= to; month += 1) {
       const t = month - facts.first;
       if (t < 0 || t >= facts.count) continue;
-      const cell = facts.measures[measure][index * facts.count + t] ?? 0;
+      const cell = series[index * facts.count + t] ?? 0;
       if (Number.isNaN(cell)) incomplete = true;
       else value += cell;
     }
@@ -131,7 +133,7 @@ function explainFlow(
   model: Model,
   question: TableQuestion,
   facts: Facts,
-  measure: BaseMeasure,
+  measure: AddingCode,
 ): TraceNode {
   const { scope, span } = question;
   const held = [...inScope(model.tree, facts.combinations, scope)];
@@ -141,7 +143,7 @@ function explainFlow(
   });
   const node = {
     label: tableLabel(model, scope, span),
-    display: DISPLAYS[measure],
+    display: MEASURES[measure].display,
     ...sumOf(facts, measure, filled, span),
     question,
   };
@@ -179,12 +181,12 @@ function partOf(
   label: string,
   question: TableQuestion,
   facts: Facts,
-  measure: BaseMeasure,
+  measure: AddingCode,
   indexes: readonly number[],
 ): TraceNode {
   return {
     label,
-    display: DISPLAYS[measure],
+    display: MEASURES[measure].display,
     ...sumOf(facts, measure, indexes, question.span),
     shape: 'value',
     parts: [],
@@ -197,7 +199,7 @@ function explainCell(
   model: Model,
   question: TableQuestion,
   facts: Facts,
-  measure: BaseMeasure,
+  measure: AddingCode,
   index: number,
   node: Omit<TraceNode, 'shape' | 'parts'>,
 ): TraceNode {
@@ -206,6 +208,15 @@ function explainCell(
   const combination = facts.combinations[index];
   const leaf = { ...node, shape: 'value' as const, parts: [] };
   if (!combination) return { ...leaf, source: { kind: 'nothing' } };
+  if (measure === 'margin') {
+    const { making } = MEASURES.margin;
+    const [of, less] = making.kind === 'difference' ? [making.of, making.less] : [];
+    const part = (code: ResultCode = 'revenue'): TraceNode => {
+      const asked = { ...question, measure: code };
+      return { ...partOf(MEASURES[code].name, asked, facts, code, [index]), question: asked };
+    };
+    return { ...node, shape: 'difference', parts: [part(of), part(less)] };
+  }
   if (typeof source === 'number') {
     const kept = { version: source, combination: combination.id, month: monthText(month) };
     return { ...leaf, source: { kind: 'kept', ...kept } };
@@ -215,9 +226,8 @@ function explainCell(
     const sales = { scope: combination.members, span };
     return { ...leaf, source: { kind: 'sales', ...sales } };
   }
-  const position = model.streams.findIndex((s) => s.combination.id === combination.id);
-  const compiled = model.streams[position];
-  if (!compiled || measure === 'cost') return { ...leaf, source: { kind: 'nothing' } };
+  const position = model.placeOf.get(combination.id);
+  if (position === undefined) return { ...leaf, source: { kind: 'nothing' } };
   const { label, question: asked } = node;
   const result = explainResult(model, position, measure, t);
   return { ...result, label, ...(asked ? { question: asked } : {}) };

@@ -1,7 +1,7 @@
 import { assert } from 'chai';
 import { monthFrom } from '../calendar/month.ts';
 import { DRIVERS } from '../drivers/catalogue.ts';
-import { compile, evaluate } from '../forecast/model.ts';
+import { compile, evaluate } from '../forecast/run.ts';
 import { OWN_DRIVERS } from '../testing/rich-plan.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { movers } from './movers.ts';

@@ -1,10 +1,9 @@
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MonthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
-import type { MeasureCode } from '../tables/measure.ts';
-import type { MeasuredCode } from '../tables/measured.ts';
+import type { Display, MeasureCode, MeasuredCode } from '../measures/catalogue.ts';
 import { combine, extreme, roundTo } from '../formula/evaluate.ts';
-import { ratio } from '../tables/measure.ts';
+import { ratio } from '../measures/nature.ts';
 
 /** Where a table's numbers come from: sales lines, the forecast line, or a kept version's id. */
 export type Source = 'actual' | 'forecast' | number;
@@ -47,6 +46,8 @@ export type TraceQuestion =
 /** What a number rests on, at the end of its explanation. */
 export type TraceSource =
   | { readonly kind: 'assumption'; readonly id: number; readonly month: MonthText }
+  /** A change that was typed over whatever holds. */
+  | { readonly kind: 'adjustment'; readonly id: number }
   | { readonly kind: 'default'; readonly driver: string }
   | { readonly kind: 'missing'; readonly driver: string; readonly month: MonthText }
   | { readonly kind: 'sales'; readonly scope: Scope; readonly span: Span; readonly seller?: string }
@@ -98,18 +99,23 @@ export type TraceShape =
 
 /** What an `apply` node does with its parts. */
 export type TraceOperation =
-  'negate' | 'if' | 'round' | 'min' | 'max' | '^' | '<' | '<=' | '>' | '>=' | '==' | '!=';
+  | 'negate'
+  | 'if'
+  | 'round'
+  | 'floor'
+  | 'ceil'
+  | 'min'
+  | 'max'
+  | '^'
+  | '<'
+  | '<='
+  | '>'
+  | '>='
+  | '=='
+  | '!=';
 
 /** How a number of an explanation is shown. */
-export type TraceDisplay = 'money' | 'price' | 'units' | 'percent';
-
-/** How the numbers of each measure are shown. */
-export const DISPLAYS: Readonly<Record<MeasureCode, TraceDisplay>> = {
-  revenue: 'money',
-  cost: 'money',
-  units: 'units',
-  averagePrice: 'price',
-};
+export type TraceDisplay = Display;
 
 /** A number with how it came about: a tree whose leaves are assumptions, entries and sales. */
 export interface TraceNode {
@@ -123,10 +129,12 @@ export interface TraceNode {
   readonly parts: readonly TraceNode[];
   /** Of `apply`. */
   readonly operation?: TraceOperation;
-  /** Of an override: what was computed, which it stands in place of. */
-  readonly instead?: TraceNode;
+  /** Of what was typed over something: what it stands in place of. */
+  readonly replaces?: TraceNode;
   /** In a weighted mean, what this part weighs. */
   readonly weight?: number;
+  /** Of a weighted mean: in words what weighs its parts. */
+  readonly weightedBy?: string;
   /** How to ask for the explanation of this part. */
   readonly question?: TraceQuestion;
   readonly source?: TraceSource;
@@ -148,6 +156,10 @@ function applied(
       return Number.isNaN(a) ? null : (parts[a === 0 ? 2 : 1] ?? null);
     case 'round':
       return known(roundTo(a, b));
+    case 'floor':
+      return known(Math.floor(a));
+    case 'ceil':
+      return known(Math.ceil(a));
     case 'min':
     case 'max':
       return known(extreme(operation, values));

@@ -27,7 +27,17 @@ const STOPPED = 'Stopped; nothing of it was taken in';
 export function defineApplying(connections: Connections, queue: Queue): void {
   queue.define(KIND, async (data) => {
     const { workspaceId, batchId, personId } = jobSchema.parse(data);
-    await run(connections, workspaceId, batchId, personId);
+    // Held for the whole job, from its very beginning: who asks sees that somebody is at it.
+    const client = await connections.pool.connect();
+    try {
+      await client.query('select pg_advisory_lock($1, $2)', [LOCKS, batchId]);
+      await run(connections, workspaceId, batchId, personId);
+    } finally {
+      await client
+        .query('select pg_advisory_unlock($1, $2)', [LOCKS, batchId])
+        .catch(() => undefined);
+      client.release();
+    }
   });
 }
 
@@ -56,7 +66,8 @@ async function run(
     const actor = await actorIn(connections, workspaceId, personId);
     if (!actor) throw conflict('Whoever asked for this plans here no longer');
     await journaled(connections, actor, 'actuals', async (tx, record) => {
-      const backend = await holdLock(tx, batchId);
+      const { rows } = await tx.execute<{ pid: number }>(sql`select pg_backend_pid() as pid`);
+      const backend = one(rows).pid;
       await told({ state: 'running', backend, step: 0 });
       const batch = await store.batchById(tx, workspaceId, batchId);
       if (!batch) throw notFound('such file');
@@ -89,21 +100,18 @@ async function run(
   }
 }
 
-/** Holds the lock that says somebody works on a batch, until the transaction ends. */
-async function holdLock(tx: Database, batchId: number): Promise<number> {
-  const { rows } = await tx.execute<{ pid: number }>(
-    sql`select pg_backend_pid() as pid, pg_advisory_xact_lock(${LOCKS}, ${batchId})`,
-  );
-  return one(rows).pid;
-}
+/** So long a job may be on its way from the queue to its work, in seconds. */
+const ON_THE_WAY = 5;
 
 /**
- * Notices jobs whose server ended in the middle: they say they run, and nobody holds their lock.
- * Their transaction went with the server, so nothing of them was taken in.
+ * Notices jobs whose server ended: nobody is at them, though they say that they run, or the queue
+ * says that somebody took them. Their transaction went with the server, so nothing of them was
+ * taken in. A job that nobody took yet goes on waiting.
  */
 export async function noticeDeadJobs(connections: Connections, workspaceId: number): Promise<void> {
   const { rows } = await connections.db.execute<{ batch_id: number }>(sql`
-    select batch_id from import_job where workspace_id = ${workspaceId} and state = 'running'`);
+    select batch_id from import_job
+    where workspace_id = ${workspaceId} and state in ('running', 'waiting')`);
   for (const { batch_id: batchId } of rows) {
     await inTransaction(connections, async (tx) => {
       const { rows: locked } = await tx.execute<{ free: boolean }>(
@@ -111,7 +119,8 @@ export async function noticeDeadJobs(connections: Connections, workspaceId: numb
       );
       if (!one(locked).free) return;
       const job = await store.jobOf(tx, workspaceId, batchId);
-      if (job?.state !== 'running') return;
+      if (!isOpen(job?.state)) return;
+      if (job?.state === 'waiting' && (await isStillQueued(tx, workspaceId, batchId))) return;
       const batch = await store.batchById(tx, workspaceId, batchId);
       // It may have ended well a moment ago, and not have come to say so.
       const applied = batch?.state === 'applied';
@@ -121,6 +130,17 @@ export async function noticeDeadJobs(connections: Connections, workspaceId: numb
       });
     });
   }
+}
+
+/** Whether a job waits in the queue, or was taken from it only a moment ago. */
+async function isStillQueued(tx: Database, workspaceId: number, batchId: number): Promise<boolean> {
+  const { rows } = await tx.execute<{ queued: boolean }>(sql`
+    select exists (select from queue.job where name = ${KIND}
+      and (data->>'workspaceId')::int = ${workspaceId} and (data->>'batchId')::int = ${batchId}
+      and (state in ('created', 'retry')
+        or (state = 'active' and started_on > now() - make_interval(secs => ${ON_THE_WAY}))))
+      as queued`);
+  return one(rows).queued;
 }
 
 const isOpen = (state: string | undefined): boolean => state === 'waiting' || state === 'running';

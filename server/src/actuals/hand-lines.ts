@@ -4,109 +4,20 @@ import { sql } from 'drizzle-orm';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { CombinationIds, dimensionsOf } from '../dimensions/store.ts';
 import { calendarOf } from '../forecast/calendar.ts';
-import type { CellName } from '../journal/cells.ts';
 import { journaled } from '../journal/service.ts';
-import type { Thing } from '../journal/thing.ts';
 import type { Actor } from '../people/actor.ts';
-import { one, type Connections, type Database } from '../platform/database.ts';
+import { one, type Connections } from '../platform/database.ts';
 import { badRequest, notFound } from '../platform/errors.ts';
 import { workspaceById } from '../workspaces/store.ts';
-import * as store from './store.ts';
-
-/** What a line entered by hand is kept as; its number is its identity. */
-interface KeptLine extends Record<string, unknown> {
-  date: string;
-  combinationId: number;
-  quantity: string;
-  netAmount: number;
-  cost: number;
-  customer: string | null;
-  seller: string | null;
-  note: string;
-}
-
-/** Lines by hand are one batch, which counts from its first line on. */
-async function handBatch(tx: Database, workspaceId: number, personId: number): Promise<number> {
-  const known = (await store.batches(tx, workspaceId)).find(({ source }) => source === 'hand');
-  if (known) return known.id;
-  return store.insertBatch(tx, {
-    workspaceId,
-    source: 'hand',
-    fileName: 'Entered by hand',
-    state: 'applied',
-    rows: 0,
-    good: 0,
-    faulty: 0,
-    createdBy: personId,
-    appliedAt: new Date(),
-  });
-}
-
-async function linesOf(db: Database, workspaceId: number, ids: readonly number[]) {
-  const { rows } = await db.execute<KeptLine & { id: number; batchId: number }>(sql`
-    select row as id, batch_id as "batchId", date::text as date,
-      combination_id as "combinationId", quantity::text as quantity,
-      net_amount::float8 as "netAmount", cost::float8 as cost, customer, seller, note
-    from sales_line where workspace_id = ${workspaceId} and origin = 'hand'
-      and row = any(${sql.param([...ids])}::int[])`);
-  return rows;
-}
-
-/** Adds one line to the summary, or takes it out. */
-async function count(
-  db: Database,
-  workspaceId: number,
-  line: KeptLine,
-  sign: 1 | -1,
-): Promise<void> {
-  await db.execute(sql`
-    insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
-      cost, returned, lines)
-    values (${workspaceId}, date_trunc('month', ${line.date}::date)::date, ${line.combinationId},
-      'hand', ${sign} * ${line.quantity}::numeric, ${sign * line.netAmount}, ${sign * line.cost},
-      ${sign} * greatest(0, -${line.quantity}::numeric), ${sign})
-    on conflict (workspace_id, month, combination_id, origin) do update set
-      quantity = sales_month.quantity + excluded.quantity,
-      net_amount = sales_month.net_amount + excluded.net_amount,
-      cost = sales_month.cost + excluded.cost,
-      returned = sales_month.returned + excluded.returned,
-      lines = sales_month.lines + excluded.lines`);
-  await db.execute(sql`
-    delete from sales_month where workspace_id = ${workspaceId} and lines = 0`);
-}
-
-async function insertLine(
-  db: Database,
-  workspaceId: number,
-  batchId: number,
-  id: number,
-  line: KeptLine,
-): Promise<void> {
-  await db.execute(sql`
-    insert into sales_line (workspace_id, batch_id, row, date, combination_id, quantity, net_amount,
-      cost, document, line_number, customer, seller, origin, note)
-    values (${workspaceId}, ${batchId}, ${id}, ${line.date}::date, ${line.combinationId},
-      ${line.quantity}::numeric, ${line.netAmount}, ${line.cost}, ${`by hand ${id}`}, 1,
-      ${line.customer}, ${line.seller}, 'hand', ${line.note})`);
-  await count(db, workspaceId, line, 1);
-}
-
-async function deleteLine(db: Database, workspaceId: number, id: number): Promise<void> {
-  const [line] = await linesOf(db, workspaceId, [id]);
-  if (!line) throw notFound('such line');
-  await db.execute(sql`
-    delete from sales_line where workspace_id = ${workspaceId} and origin = 'hand' and row = ${id}`);
-  await count(db, workspaceId, line, -1);
-}
-
-/** A line as the journal keeps it: one cell, because it is never changed in part. */
-function cellsOf(line: Awaited<ReturnType<typeof linesOf>>[number] | undefined): { line: string } {
-  if (!line) return { line: '' };
-  const { id: _, batchId: __, ...kept } = line;
-  return { line: JSON.stringify(kept) };
-}
-
-const named = (note: string) => (): CellName => ({ label: `Sale by hand, ${note}`, unit: 'text' });
+import {
+  deleteLine,
+  handBatch,
+  handLineCells,
+  handLineName,
+  insertLine,
+  linesOf,
+  type KeptLine,
+} from './hand-line-thing.ts';
 
 /** Enters a sale that is not in the books. */
 export function enterLine(
@@ -153,7 +64,7 @@ export function enterLine(
     record.say('Entered a sale that is not in the books', input.why);
     // As it is read again, so that undo finds what was written.
     const [kept] = await linesOf(tx, workspaceId, [id]);
-    record.changed('handLine', id, null, cellsOf(kept), named(input.why));
+    record.changed('handLine', id, null, handLineCells(kept), handLineName(input.why));
     return { id };
   });
 }
@@ -165,24 +76,7 @@ export async function dropLine(connections: Connections, actor: Actor, id: numbe
     if (!line) throw notFound('such line');
     await deleteLine(tx, workspaceId, id);
     record.say(`Took out a sale that was entered by hand: ${line.note}`);
-    record.changed('handLine', id, cellsOf(line), null, named(line.note));
+    record.changed('handLine', id, handLineCells(line), null, handLineName(line.note));
     return {};
   });
 }
-
-/** A line entered by hand. */
-export const handLineThing: Thing = {
-  async read(db, workspaceId, ids) {
-    const lines = await linesOf(db, workspaceId, ids.map(Number));
-    return new Map(lines.map((line) => [String(line.id), cellsOf(line)]));
-  },
-  async write(db, { workspaceId, personId }, changes) {
-    for (const { id, now, next } of changes) {
-      if (now) await deleteLine(db, workspaceId, Number(id));
-      if (!next) continue;
-      const line = JSON.parse(String(next['line'])) as KeptLine;
-      const batchId = await handBatch(db, workspaceId, personId);
-      await insertLine(db, workspaceId, batchId, Number(id), line);
-    }
-  },
-};

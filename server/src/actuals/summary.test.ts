@@ -110,7 +110,10 @@ describe('summaries of sales lines', () => {
       `${SAMPLE}/summary.csv?rows=channel&columns=quarter&from=2026-04&to=2026-09&measures=revenue,margin`,
     );
     const [header = '', first = ''] = text.replace('\uFEFF', '').split('\r\n');
-    assert.include(header, '"FY2027-Q1, Revenue","FY2027-Q1, Gross margin"');
+    assert.include(
+      header,
+      '"Revenue, EUR, actual, FY2027-Q1","Gross margin, EUR, actual, FY2027-Q1"',
+    );
     assert.match(first, /^Web shop,\d+\.?\d*,/);
   });
 

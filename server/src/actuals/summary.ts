@@ -11,7 +11,9 @@ import {
   shiftedPlaces,
   spanBefore,
   summarise,
-  SUMMARY_MEASURES,
+  MEASURES,
+  SUMMARY_CODES,
+  type SalesSums,
   summaryValue,
   timeColumns,
   unlikeSpans,
@@ -25,6 +27,7 @@ import type { Response } from 'express';
 import { checkFrame } from '../forecast/frame.ts';
 import type { LoadedPlan, Plans } from '../forecast/plans.ts';
 import type { Actor } from '../people/actor.ts';
+import { columnName, fieldOf } from '../forecast/file-numbers.ts';
 import { sendCsv } from '../platform/csv.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
@@ -286,28 +289,31 @@ export async function writeSummary(
   response: Response,
 ): Promise<void> {
   const wanted = measures.length === 0 ? ['revenue'] : measures;
-  const unknown = wanted.find((measure) => !(measure in SUMMARY_MEASURES));
+  const unknown = wanted.find((measure) => !SUMMARY_CODES.some((code) => code === measure));
   if (unknown !== undefined) {
     throw badRequest(`There is no measure "${unknown}"`, [
       { path: 'measures', message: 'there is no such measure' },
     ]);
   }
   const list = wanted as SummaryMeasure[];
+  const { currency } = (await plans.current(actor.workspaceId)).plan;
   const summary = await readSummary(connections, plans, actor, address);
   const heads = [...summary.columns.map(({ label }) => label), 'total'];
   const titles = heads.flatMap((label) =>
     list.flatMap((measure) => [
-      `${label}, ${SUMMARY_MEASURES[measure].name}`,
-      ...(summary.before ? [`${label}, ${SUMMARY_MEASURES[measure].name}, a year before`] : []),
+      `${columnName(measure, currency)}, actual, ${label}`,
+      ...(summary.before ? [`${columnName(measure, currency)}, a year before ${label}`] : []),
     ]),
   );
   const lines = [...summary.rows, summary.total].map((row) => [
     '  '.repeat(row.level) + row.label,
     ...[...row.cells, row.total].flatMap((sums, place) => {
       const before = [...row.cellsBefore, row.totalBefore][place];
+      const field = (of: SalesSums, measure: SummaryMeasure) =>
+        fieldOf(summaryValue(of, measure), MEASURES[measure].display, currency);
       return list.flatMap((measure) => [
-        summaryValue(sums, measure),
-        ...(summary.before && before ? [summaryValue(before, measure)] : []),
+        field(sums, measure),
+        ...(summary.before && before ? [field(before, measure)] : []),
       ]);
     }),
   ]);

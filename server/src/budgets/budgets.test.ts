@@ -113,16 +113,18 @@ describe('versions and comparison', () => {
     await served.connections.pool.query(`update member set name = '=1+1,"x"' where id = $1`, [
       web?.id,
     ]);
-    await served.connections.pool.query('update workspace set revision = revision + 1');
+    await served.connections.pool.query(
+      'update workspace set revision = revision + 1, plan_revision = revision + 1',
+    );
     const { text } = await planner.send('GET', `${SAMPLE}/comparison.csv?${YEAR}&version=1`);
     const lines = text.replace('\uFEFF', '').trim().split('\r\n');
     assert.equal(
       lines[0],
-      'Channel,Product,Period,Actual,Budget,Variance,Variance as a fraction,Judgement',
+      'Channel,Product,Period,"Actual, Revenue, EUR","Budget FY 2027, Revenue, EUR","Variance, Revenue, EUR","Variance, fraction",Judgement',
     );
     assert.match(
       lines[1] ?? '',
-      /^"'=1\+1,""x""",,2026-04 to 2026-09,[\d.]+,[\d.]+,-[\d.]+,-0\.\d+,bad$/,
+      /^"'=1\+1,""x""",,2026-04 to 2026-09,\d+\.\d\d,\d+\.\d\d,-\d+\.\d\d,-0\.\d+,bad$/,
     );
     const ahead = await planner.send(
       'GET',

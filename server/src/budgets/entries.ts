@@ -9,13 +9,12 @@ import {
   budgetTotal,
   DivisionError,
   inScope,
-  monthFrom,
   monthText,
   typeBudget,
   type BudgetCell,
   type Facts,
 } from '@dravex/core';
-import { checkFrame } from '../forecast/frame.ts';
+import { checkFrame, windowOf } from '../forecast/frame.ts';
 import type { LoadedPlan, Plans } from '../forecast/plans.ts';
 import { journaled } from '../journal/service.ts';
 import { changedSince } from '../journal/store.ts';
@@ -55,11 +54,12 @@ function cellsUnder(
   planned: ReadonlySet<number>,
 ): BudgetCell[] {
   const inside = combinationsIn(loaded, typed.scope);
+  const span = windowOf(loaded.plan.calendar, typed);
   // What the version plans; where it plans nothing of a scope, all that the scope holds.
   const known = inside.filter((id) => planned.has(id));
   const cells: BudgetCell[] = [];
   for (const combination of known.length > 0 ? known : inside) {
-    for (let month = monthFrom(typed.from); month <= monthFrom(typed.to); month += 1) {
+    for (let month = span.from; month <= span.to; month += 1) {
       const empty = { combination, month, units: 0, revenue: 0, cost: null };
       cells.push(now.get(`${combination} ${month}`) ?? empty);
     }

@@ -18,6 +18,7 @@ export function versionRoutes(connections: Connections, plans: Plans): Router {
       entries.listEntries(connections, plans, actor, id('versionId'), query),
     typeIntoVersion: ({ actor, id, body }) =>
       entries.typeInto(connections, plans, actor, id('versionId'), body),
+    deleteVersion: ({ actor, id }) => service.deleteVersion(connections, actor, id('versionId')),
     sealVersion: ({ actor, id }) => service.sealVersion(connections, actor, id('versionId')),
     copyVersion: ({ actor, id, body }) =>
       service.copyVersion(connections, plans, actor, id('versionId'), body),

@@ -180,6 +180,23 @@ export async function importVersion(
   );
 }
 
+/** Deletes a version with all it holds; taken back, it is there again. */
+export async function deleteVersion(
+  connections: Connections,
+  actor: Actor,
+  versionId: number,
+): Promise<void> {
+  const { workspaceId } = actor;
+  await journaled(connections, actor, 'budget', async (tx, record) => {
+    const row = await store.lockVersion(tx, workspaceId, versionId);
+    if (!row || row.removed) throw notFound('such version');
+    await store.setVersion(tx, workspaceId, versionId, { removed: true });
+    record.changed('version', versionId, versionCells(row), null, versionNames(row.name));
+    record.say(`Deleted ${row.name}`);
+    return {};
+  });
+}
+
 /** Seals a version: it takes no more entries. */
 export function sealVersion(
   connections: Connections,

@@ -1,8 +1,9 @@
 import { comparisonOperations, type ComparisonAddress } from '@dravex/contract';
-import { monthText, type Comparison, type ComparisonRow } from '@dravex/core';
+import { MEASURES, monthText, type Comparison, type ComparisonRow } from '@dravex/core';
 import type { Response, Router } from 'express';
 import type { LoadedPlan, Plans } from '../forecast/plans.ts';
-import { rowHeadings, rowNames } from '../forecast/table-lines.ts';
+import { columnName, fieldOf } from '../forecast/file-numbers.ts';
+import { rowHeadings, rowNames, spanName } from '../forecast/table-lines.ts';
 import { sendCsv, type CsvLine } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
@@ -23,18 +24,22 @@ export function comparisonRoutes(connections: Connections, plans: Plans): Router
 function sendComparison(
   response: Response,
   address: ComparisonAddress,
-  { comparison, loaded }: { comparison: Comparison; loaded: LoadedPlan },
+  { comparison, loaded, version }: { comparison: Comparison; loaded: LoadedPlan; version: string },
 ): void {
   if (!comparison.span || !comparison.total) {
     throw badRequest('No month of this window is closed, so there is nothing to compare');
   }
   const { from, to } = comparison.span;
-  const period = `${monthText(from)} to ${monthText(to)}`;
+  const period = spanName({ from, to });
+  const { currency } = loaded.plan;
+  const name = columnName(address.measure, currency);
+  const field = (value: number | null) =>
+    fieldOf(value, MEASURES[address.measure].display, currency);
   const figures = (row: ComparisonRow): CsvLine => [
     period,
-    row.actual.value,
-    row.plan.value,
-    row.variance?.amount ?? null,
+    field(row.actual.value),
+    field(row.plan.value),
+    field(row.variance?.amount ?? null),
     row.variance?.percent ?? null,
     row.variance?.judgement ?? null,
   ];
@@ -42,10 +47,10 @@ function sendComparison(
     [
       ...rowHeadings(loaded.plan, address.rows),
       'Period',
-      'Actual',
-      'Budget',
-      'Variance',
-      'Variance as a fraction',
+      `Actual, ${name}`,
+      `${version}, ${name}`,
+      `Variance, ${name}`,
+      'Variance, fraction',
       'Judgement',
     ],
     ...comparison.rows.map((row) => [

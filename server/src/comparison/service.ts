@@ -1,7 +1,7 @@
 import type { ComparisonAddress } from '@dravex/contract';
 import { compare, monthFrom, type Comparison } from '@dravex/core';
-import { versionFacts } from '../budgets/service.ts';
-import { checkFrame } from '../forecast/frame.ts';
+import { versionById, versionFacts } from '../budgets/service.ts';
+import { checkFrame, mustBeReadable, windowOf } from '../forecast/frame.ts';
 import type { LoadedPlan, Plans } from '../forecast/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
@@ -12,9 +12,11 @@ export async function comparisonFor(
   plans: Plans,
   actor: Actor,
   address: ComparisonAddress,
-): Promise<{ comparison: Comparison; loaded: LoadedPlan }> {
+): Promise<{ comparison: Comparison; loaded: LoadedPlan; version: string }> {
   const loaded = await plans.current(actor.workspaceId);
   checkFrame(loaded, address.rows, address.scope);
+  const span = windowOf(loaded.plan.calendar, address);
+  mustBeReadable(loaded, address.rows, address.scope, 3);
   const comparison = compare(
     loaded.actual,
     await versionFacts(connections, actor, loaded.plan, address.version),
@@ -23,9 +25,10 @@ export async function comparisonFor(
       measure: address.measure,
       rows: address.rows,
       scope: address.scope,
-      span: { from: monthFrom(address.from), to: monthFrom(address.to) },
+      span,
     },
     monthFrom(loaded.plan.calendar.closedThrough),
   );
-  return { comparison, loaded };
+  const { name } = await versionById(connections.db, actor.workspaceId, address.version);
+  return { comparison, loaded, version: name };
 }

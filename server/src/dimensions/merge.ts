@@ -1,6 +1,7 @@
 /** Merging one member into another: combinations are rewritten, facts follow, nothing is lost. */
 import type { MergeEffect } from '@dravex/contract';
 import { sql } from 'drizzle-orm';
+import { SCOPE_COLUMNS } from '../journal/scope-columns.ts';
 import { one, type Database } from '../platform/database.ts';
 
 /**
@@ -36,8 +37,10 @@ export async function mergeEffect(
       (select count(*)::int from stream f join p on p.old = f.combination_id
         join stream o on o.workspace_id = f.workspace_id and o.combination_id = p.other
         where f.workspace_id = ${workspaceId}) as "streamsEnded",
-      (select count(*)::int from assumption where workspace_id = ${workspaceId}
-        and ${from.id} = any(scope)) as assumptions,
+      (select count(*)::int from (
+        select scope from assumption where workspace_id = ${workspaceId}
+        union all select scope from adjustment where workspace_id = ${workspaceId}) a
+        where ${from.id} = any(a.scope)) as assumptions,
       (${own('version_cell')}) as "versionCells",
       (select count(*)::int from target_node where workspace_id = ${workspaceId}
         and ${from.id} = any(scope)) as targets,
@@ -153,10 +156,8 @@ export async function mergeInto(
   await db.execute(sql`
     update combination set members = array_replace(members, ${from}, ${into})
     where workspace_id = ${workspaceId} and ${from} = any(members)`);
-  for (const table of ['assumption', 'target_node', 'observation', 'subscriber']) {
-    const column = sql.identifier(
-      table === 'assumption' || table === 'target_node' ? 'scope' : 'members',
-    );
+  for (const { table, column: name } of SCOPE_COLUMNS) {
+    const column = sql.identifier(name);
     await db.execute(sql`
       update ${sql.identifier(table)} set ${column} =
         case when ${into} = any(${column}) then array_remove(${column}, ${from})

@@ -10,6 +10,8 @@ export function dimensionRoutes(connections: Connections): Router {
   return routesOf(connections, dimensionOperations, {
     listDimensions: ({ actor }) => service.listDimensions(connections, actor),
     addDimension: ({ actor, body }) => service.addDimension(connections, actor, body),
+    deleteDimension: ({ actor, name }) =>
+      service.deleteDimension(connections, actor, name('dimension')),
     renameDimension: ({ actor, name, body }) =>
       service.renameDimension(connections, actor, name('dimension'), body.name),
     addMember: ({ actor, name, body }) =>

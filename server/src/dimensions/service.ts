@@ -12,6 +12,7 @@ import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, notFound } from '../platform/errors.ts';
 import { mergeEffect, mergeInto } from './merge.ts';
+import { dimensionCells, removeDimension, whyDimensionStays } from './remove.ts';
 import * as store from './store.ts';
 import { assignmentId, assignmentThing, memberCells, memberName } from './thing.ts';
 
@@ -327,6 +328,31 @@ export async function renameDimension(
       label: name,
       unit: 'text',
     }));
+    return {};
+  });
+}
+
+/**
+ * Deletes a dimension that tells nothing apart: all combinations have the same member in it, and
+ * nothing names one.
+ * @throws HttpProblem 409 with what stands in the way
+ */
+export async function deleteDimension(
+  connections: Connections,
+  actor: Actor,
+  code: string,
+): Promise<void> {
+  const { workspaceId } = actor;
+  await journaled(connections, actor, 'dimensions', async (tx, record) => {
+    const row = await mustDimension(tx, workspaceId, code);
+    const known = await store.dimensionsOf(tx, workspaceId);
+    if (known.length === 1) throw conflict(`${row.name} is the only dimension; one stays`);
+    const why = await whyDimensionStays(tx, workspaceId, row);
+    if (why !== undefined) throw conflict(why);
+    const cells = await dimensionCells(tx, workspaceId, row);
+    await removeDimension(tx, workspaceId, row);
+    record.say(`Deleted the dimension ${row.name}`);
+    record.changed('dimension', code, cells, null, () => ({ label: row.name, unit: 'text' }));
     return {};
   });
 }

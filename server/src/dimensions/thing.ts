@@ -1,6 +1,7 @@
 import type { CellName, Cells } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
 import { conflict } from '../platform/errors.ts';
+import { dimensionCells, removeDimension, restoreDimension, whyDimensionStays } from './remove.ts';
 import * as store from './store.ts';
 
 /** A member taken apart: what can be changed on its own. */
@@ -50,17 +51,28 @@ export const memberThing: Thing = {
   },
 };
 
-/** The name of a dimension. */
+/** A dimension: its name, and with its members where it is taken out. */
 export const dimensionThing: Thing = {
   async read(db, workspaceId, codes) {
-    const rows = await store.dimensionsOf(db, workspaceId);
-    return new Map(
-      rows.filter(({ code }) => codes.includes(code)).map(({ code, name }) => [code, { name }]),
-    );
+    const found = new Map<string, Cells>();
+    for (const code of codes) {
+      const row = await store.dimensionRow(db, workspaceId, code);
+      if (row) found.set(code, await dimensionCells(db, workspaceId, row));
+    }
+    return found;
   },
   async write(db, { workspaceId }, changes) {
-    for (const { id: code, next } of changes) {
+    for (const { id: code, now, next } of changes) {
+      if (!now && next) {
+        await restoreDimension(db, workspaceId, code, next);
+        continue;
+      }
       const row = await store.dimensionRow(db, workspaceId, code);
+      if (row && !next) {
+        const why = await whyDimensionStays(db, workspaceId, row);
+        if (why !== undefined) throw conflict(why);
+        await removeDimension(db, workspaceId, row);
+      }
       if (row && typeof next?.['name'] === 'string') {
         await store.setDimensionName(db, workspaceId, row.id, next['name']);
       }

@@ -23,14 +23,18 @@ export async function driversOf(db: Database, workspaceId: number): Promise<Driv
   });
   const own = rows
     .filter(({ code }) => !isBuiltIn(code))
-    .map(({ workspaceId: _, position: __, ...rest }): Driver => rest);
+    .map(({ workspaceId: _, position: __, nature, weight, ...rest }): Driver => ({
+      ...rest,
+      ...(nature === null ? {} : { nature }),
+      ...(weight === null ? {} : { weight }),
+    }));
   return [...builtIn, ...own];
 }
 
 /** Keeps a driver; one of the same code is written over and keeps its place. */
 export async function putDriver(db: Database, workspaceId: number, row: Driver): Promise<void> {
-  const { code, choices, ...rest } = row;
-  const values = { ...rest, choices: [...choices] };
+  const { code, choices, nature = null, weight = null, ...rest } = row;
+  const values = { ...rest, choices: [...choices], nature, weight };
   await db
     .insert(driver)
     .values({

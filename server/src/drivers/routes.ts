@@ -2,11 +2,12 @@ import { driversOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../platform/routes.ts';
+import type { Plans } from '../forecast/plans.ts';
 import * as service from './service.ts';
 import { bringBack, statesOf } from './states.ts';
 
 /** Assumptions of drivers. */
-export function driverRoutes(connections: Connections): Router {
+export function driverRoutes(connections: Connections, plans: Plans): Router {
   return routesOf(connections, driversOperations, {
     createAssumptions: async ({ actor, body }) => ({
       ids: await service.createAssumptions(connections, actor, body),
@@ -25,6 +26,6 @@ export function driverRoutes(connections: Connections): Router {
     bringDriverBack: ({ actor, name, id }) =>
       bringBack(connections, actor, name('driver'), id('journalId')),
     typeIntoDriver: ({ actor, name, body }) =>
-      service.typeInto(connections, actor, name('driver'), body),
+      service.typeInto(connections, plans, actor, name('driver'), body),
   });
 }

@@ -2,7 +2,7 @@ import type {
   Conflict,
   CopyScope,
   DriverChange,
-  KeptAssumption,
+  KeptAdjustment,
   NewAssumptions,
   NewDriver,
   SetAssumption,
@@ -22,26 +22,35 @@ import {
   FRESH_ID,
   MemberTree,
   monthFrom,
-  spreadTyped,
-  typedAt,
-  typeValues,
+  changeProblems,
+  refuseValue,
+  STREAM_WEIGHTS,
+  typedThere,
+  typeInto as coreTypeInto,
+  type Adjustment,
   type Assumption,
   type AssumptionRules,
   type Driver,
   type Model,
   type Plan,
   type Problem,
-  type TypedValue,
 } from '@dravex/core';
 import { MemberCodes } from '../dimensions/codes.ts';
-import { readPlan } from '../forecast/plans.ts';
+import { readPlan, type LoadedPlan, type Plans } from '../forecast/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { journaled, type Recorder } from '../journal/service.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badPlan, badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
 import { deleteDriver, isBuiltIn, putDriver } from './own.ts';
 import * as store from './store.ts';
-import { assumptionCells, assumptionNames, driverCells, driverName } from './thing.ts';
+import {
+  adjustmentCells,
+  adjustmentName,
+  assumptionCells,
+  assumptionNames,
+  driverCells,
+  driverName,
+} from './thing.ts';
 
 /** @throws HttpProblem 404 */
 function mustDriver(drivers: readonly Driver[], code: string): Driver {
@@ -115,118 +124,232 @@ export async function addAssumptions(
   return ids;
 }
 
-/** Why months of a grid cannot be typed into: unknown members, closed months, outside the horizon. */
-function typingProblems(driver: string, input: Typing, plan: Plan): (Problem & { path: string })[] {
-  const closed = monthFrom(plan.calendar.closedThrough);
+/** Why a grid cannot take what is typed: unknown members, closed months, values outside the bounds. */
+function typingProblems(
+  driver: Driver,
+  input: Typing,
+  model: Model,
+): (Problem & { path: string })[] {
+  const { calendar } = model.plan;
+  const closed = monthFrom(calendar.closedThrough);
   const problems: (Problem & { path: string })[] = [];
-  const look = (path: string, { scope, month, value }: TypedValue): void => {
-    const values: Record<string, number> = value === null ? {} : { [month]: value };
-    const profile = { kind: 'months', values } as const;
-    const typed = { driver, scope, from: month, to: month, profile, note: '' };
-    problems.push(...problemsAt(path, typed, plan));
-    if (monthFrom(month) <= closed) {
-      const message = `${month} is closed; assumptions are typed for open months`;
+  const place = (path: string, scope: Scope, month: string): boolean => {
+    const strange = scope.find((member) => !model.tree.has(member));
+    if (strange !== undefined) {
+      const message = `There is no member ${strange}`;
+      const at = scope.indexOf(strange);
+      problems.push({ code: 'unknown-member', message, where: {}, path: `${path}.scope.${at}` });
+    }
+    const at = monthFrom(month);
+    const open = at > closed && at <= monthFrom(calendar.last);
+    if (!open) {
+      const message =
+        at <= closed
+          ? `${month} is closed; assumptions are typed for open months`
+          : `${month} is outside the horizon, ${calendar.first} to ${calendar.last}`;
       problems.push({ code: 'month-closed', message, where: { month }, path: `${path}.month` });
     }
+    return strange === undefined && open;
   };
-  input.values.forEach((typed, index) => look(`values.${index}`, typed));
-  input.totals.forEach(({ scope, month, total }, index) =>
-    look(`totals.${index}`, { scope, month, value: total }),
+  const value = (path: string, number: number | null): void => {
+    const refusal = number === null ? undefined : refuseValue(driver, number);
+    if (refusal) problems.push({ ...refusal, path });
+  };
+  input.values.forEach((typed, index) => {
+    place(`values.${index}`, typed.scope, typed.month);
+    value(`values.${index}.value`, typed.value);
+  });
+  input.totals.forEach((typed, index) => place(`totals.${index}`, typed.scope, typed.month));
+  const placed = input.changes.filter((typed, index) =>
+    place(`changes.${index}`, typed.scope, typed.month),
   );
+  for (const { place: at, ...problem } of changeProblems(model, driver.code, placed)) {
+    const index = input.changes.indexOf(placed[at] ?? { ...EMPTY_CHANGE });
+    problems.push({ ...problem, path: `changes.${index}.by` });
+  }
   return problems;
 }
+const EMPTY_CHANGE: Typing['changes'][number] = { scope: [], month: '', kind: 'plus', by: 0 };
 
 /** Cells whose value is not what was seen: somebody else typed there meanwhile. */
-function conflictsOf(driver: string, input: Typing, model: Model, kept: KeptRows): Conflict[] {
+function conflictsOf(driver: string, input: Typing, loaded: LoadedPlan): Conflict[] {
+  const { model } = loaded;
   const conflicts: Conflict[] = [];
   input.values.forEach(({ scope, month, saw, value }, index) => {
     if (saw === undefined) return;
-    const typed = typedAt(driver, model.assumptions, scope, month);
+    const typed = typedThere(model, driver, scope, month);
     const now = typed?.value ?? null;
     if (now === saw || now === value) return;
-    const { by = '', at = '' } = kept.get(typed?.assumption.id ?? 0) ?? {};
+    const row =
+      loaded.adjustment(typed?.adjustment ?? 0) ?? loaded.assumption(typed?.assumption ?? 0);
+    const { by = '', at = '' } = row ?? {};
     conflicts.push({ path: `values.${index}`, saw, now, by, at });
   });
-  input.totals.forEach(({ scope, month, saw, total }, index) => {
-    if (saw === undefined) return;
+  const shown = (path: string, scope: Scope, month: string, saw: number | null, total?: number) => {
     const { value: now } = explainDriver(model, { kind: 'driver', driver, scope, month });
-    if (sameTotal(now, saw) || sameTotal(now, total)) return;
+    const finest = total === undefined ? 1e-12 : 5e-4;
+    if (sameNumber(now, saw, finest)) return;
+    if (total !== undefined && sameNumber(now, total, finest)) return;
     // Nobody, where what was there has been taken back.
     const { by = '', at = '' } =
-      [...kept.values()]
+      [...loaded.plan.assumptions, ...loaded.plan.adjustments]
         .filter((row) => row.driver === driver)
         .toSorted((a, b) => a.at.localeCompare(b.at))
         .at(-1) ?? {};
-    conflicts.push({ path: `totals.${index}`, saw, now, by, at });
+    conflicts.push({ path, saw, now, by, at });
+  };
+  input.totals.forEach(({ scope, month, saw, total }, index) => {
+    if (saw !== undefined) shown(`totals.${index}`, scope, month, saw, total);
+  });
+  input.changes.forEach(({ scope, month, saw }, index) => {
+    if (saw !== undefined) shown(`changes.${index}`, scope, month, saw);
   });
   return conflicts;
 }
 
-type KeptRows = ReadonlyMap<number, KeptAssumption>;
-
-/** Totals of thousandths that were added up in another order are the same total. */
-function sameTotal(a: number | null, b: number | null): boolean {
-  return a === b || (a !== null && b !== null && Math.abs(a - b) < 5e-4);
+/** Numbers that were added up in another order are the same; totals are kept in thousandths. */
+function sameNumber(a: number | null, b: number | null, finest: number): boolean {
+  if (a === null || b === null) return a === b;
+  return Math.abs(a - b) <= Math.max(finest, 1e-9 * Math.abs(a));
 }
 
 /** What was typed, in a sentence. */
-function typingInWords(name: string, { values, totals }: Typing, tree: MemberTree): string {
-  const [first] = [...values, ...totals];
-  const count = values.length + totals.length;
+function typingInWords(
+  { name, kind }: Driver,
+  { values, totals, changes }: Typing,
+  tree: MemberTree,
+): string {
+  const [first] = [...values, ...totals, ...changes];
+  const count = values.length + totals.length + changes.length;
   if (!first || count > 1) return `Typed ${count} numbers of ${name}`;
-  return `${totals.length > 0 ? 'Spread' : 'Typed'} ${name}, ${tree.label(first.scope)}, ${first.month}`;
+  const where = `${name}, ${tree.label(first.scope)}, ${first.month}`;
+  const [changed] = changes;
+  if (!changed) return `${totals.length > 0 ? 'Spread' : 'Typed'} ${where}`;
+  const points =
+    kind === 'percent' ? `${Number((changed.by * 100).toPrecision(12))} pt` : changed.by;
+  const by = changed.kind === 'times' ? `× ${changed.by}` : `+ ${points}`;
+  return `Changed each value of ${where} by ${by}`;
 }
 
 /**
- * Takes in what was typed into a driver's grid, all or none. Totals are spread over the streams
- * below as they stand now; the result names every assumption as it is kept.
+ * Takes in what was typed into a driver's grid, all or none: totals are spread over the streams below
+ * as they stand now, changes are laid over whatever holds. The edit is made from the model that the
+ * server holds; the result names every row as it is kept.
  * @throws HttpProblem 409 with both values where somebody else typed meanwhile
  */
 export async function typeInto(
   connections: Connections,
+  plans: Plans,
   actor: Actor,
   driverCode: string,
   input: Typing,
 ): Promise<TypingResult> {
   mustPlan(actor);
   const { workspaceId, personId } = actor;
+  // Read before the lock is taken: under it only what was typed since is taken in.
+  await plans.current(workspaceId);
   return journaled(connections, actor, 'drivers', async (tx, record) => {
-    const { plan } = await readPlan(tx, workspaceId);
-    const { name } = mustDriver(plan.drivers, driverCode);
-    if (input.totals.length > 0 && !addsOverStreams(driverCode)) {
+    const loaded = await plans.current(workspaceId, tx);
+    const { model } = loaded;
+    const { drivers } = model.plan;
+    const driver = mustDriver(drivers, driverCode);
+    if (input.totals.length > 0 && !addsOverStreams(driver)) {
       throw badRequest('Totals of this driver are means and cannot be spread; type it at a scope');
     }
-    const problems = typingProblems(driverCode, input, plan);
+    const problems = typingProblems(driver, input, model);
     if (problems.length > 0) throw badPlan(problems);
-    const model = compile(plan);
-    const before = new Map(plan.assumptions.map((row) => [row.id, row]));
-    const conflicts = conflictsOf(driverCode, input, model, before);
+    const conflicts = conflictsOf(driverCode, input, loaded);
     if (conflicts.length > 0) throw changedMeanwhile(conflicts);
-    const spread = input.totals.flatMap((total) => spreadTyped(model, driverCode, total));
-    const typed = [...input.values, ...spread];
-    const { put, drop } = typeValues(driverCode, model.assumptions, typed);
-    await store.deleteAssumptions(tx, workspaceId, drop);
-    const changed = put.filter(({ id }) => id < FRESH_ID);
+    const edit = coreTypeInto(model, driverCode, input);
+    const beyond = edit.put.flatMap((row) => problemsAt('values', row, model.plan));
+    if (beyond.length > 0) throw badPlan(beyond);
+    const naming = { tree: model.tree, drivers };
+    await store.deleteAssumptions(tx, workspaceId, edit.drop);
+    const changed = edit.put.filter(({ id }) => id < FRESH_ID);
     for (const row of changed) await store.updateAssumption(tx, workspaceId, personId, row);
     const note = (id: number, after: Assumption | null): void => {
-      const row = before.get(id);
+      const row = loaded.assumption(id);
       if (!row) return;
       const cells = after && assumptionCells(after);
-      const names = assumptionNames(row, model.tree, plan.drivers);
+      const names = assumptionNames(row, model.tree, drivers);
       record.changed('assumption', id, assumptionCells(row), cells, names);
     };
     for (const row of changed) note(row.id, row);
-    for (const id of drop) note(id, null);
-    const fresh = put.filter(({ id }) => id >= FRESH_ID);
-    const naming = { tree: model.tree, drivers: plan.drivers };
+    for (const id of edit.drop) note(id, null);
+    const fresh = edit.put.filter(({ id }) => id >= FRESH_ID);
     const ids = await addAssumptions(tx, actor, fresh, naming, record);
-    record.say(typingInWords(name, input, model.tree), input.why);
-    const kept = await store.assumptionsOf(tx, workspaceId, {
+    const { put: laid = [], drop: lifted = [] } = edit.adjustments ?? {};
+    await dropAdjustments(
+      tx,
+      actor,
+      lifted.flatMap((id) => loaded.adjustment(id) ?? []),
+      naming,
+      record,
+    );
+    const moved = laid.filter(({ id }) => id < FRESH_ID);
+    for (const row of moved) {
+      const { by: _, at: __, ...before } = loaded.adjustment(row.id) ?? { ...row, by: '', at: '' };
+      await store.setAdjustment(tx, workspaceId, personId, row);
+      const name = adjustmentName(row, model.tree, drivers);
+      record.changed('adjustment', row.id, adjustmentCells(before), adjustmentCells(row), name);
+    }
+    const added = laid.filter(({ id }) => id >= FRESH_ID);
+    const laidIds = [
+      ...moved.map(({ id }) => id),
+      ...(await addAdjustments(tx, actor, added, naming, record)),
+    ];
+    record.say(typingInWords(driver, input, model.tree), input.why);
+    const put = await store.assumptionsOf(tx, workspaceId, {
       ids: [...changed.map(({ id }) => id), ...ids],
     });
     const journal = record.changes.length > 0 ? record.journalId : null;
-    return { put: kept, drop: [...drop], revision: record.revision, journal };
+    const adjustments = {
+      put: await store.adjustmentsOf(tx, workspaceId, { ids: laidIds }),
+      drop: [...lifted],
+    };
+    return { put, drop: [...edit.drop], adjustments, revision: record.revision, journal };
   });
+}
+
+interface Naming {
+  readonly tree: MemberTree;
+  readonly drivers: readonly Driver[];
+}
+
+/** Keeps new adjustments and writes them down. @returns their ids, in the same order */
+async function addAdjustments(
+  tx: Database,
+  { workspaceId, personId }: Actor,
+  rows: readonly Adjustment[],
+  { tree, drivers }: Naming,
+  record: Recorder,
+): Promise<number[]> {
+  const ids = await store.insertAdjustments(tx, workspaceId, personId, rows);
+  rows.forEach((row, index) => {
+    const id = ids[index] ?? 0;
+    const name = adjustmentName(row, tree, drivers);
+    record.changed('adjustment', id, null, adjustmentCells({ ...row, id }), name);
+  });
+  return ids;
+}
+
+/** Drops adjustments and writes that down. */
+async function dropAdjustments(
+  tx: Database,
+  { workspaceId }: Actor,
+  rows: readonly KeptAdjustment[],
+  { tree, drivers }: Naming,
+  record: Recorder,
+): Promise<void> {
+  await store.deleteAdjustments(
+    tx,
+    workspaceId,
+    rows.map(({ id }) => id),
+  );
+  for (const { by: _, at: __, ...row } of rows) {
+    const name = adjustmentName(row, tree, drivers);
+    record.changed('adjustment', row.id, adjustmentCells(row), null, name);
+  }
 }
 
 /** What is wrong with a driver in a plan: its bounds, its formula, and circles that it closes. */
@@ -257,6 +380,7 @@ export function addDriver(
     if (plan.drivers.some(({ code }) => code === input.code)) {
       throw conflict(`There is a driver "${input.code}" already`, 'code');
     }
+    mustWeigh(input, plan);
     mustFit(input, plan);
     await putDriver(tx, workspaceId, input);
     record.say(`Added the driver ${input.name}`);
@@ -276,7 +400,7 @@ export async function changeDriver(
   await journaled(connections, actor, 'drivers', async (tx, record) => {
     const { plan } = await readPlan(tx, workspaceId);
     const before = mustDriver(plan.drivers, code);
-    const fixed = (['name', 'unit', 'choices', 'formula'] as const).find(
+    const fixed = (['name', 'unit', 'choices', 'formula', 'nature', 'weight'] as const).find(
       (field) => change[field] !== undefined,
     );
     if (isBuiltIn(code) && fixed) {
@@ -288,6 +412,7 @@ export async function changeDriver(
     );
     const after: Driver = { ...before, ...given };
     mustBeMeasured(after);
+    mustWeigh(after, plan);
     mustFit(after, plan);
     mustHold(after, plan);
     await putDriver(tx, workspaceId, after);
@@ -302,6 +427,17 @@ function mustBeMeasured({ code, name, history }: Driver): void {
   if (!history || !saidBySales(code)) return;
   const message = `What ${name.toLowerCase()} was follows from the sales lines; it takes no other history`;
   throw badRequest(message, [{ path: 'history', message }]);
+}
+
+/** @throws HttpProblem 400 for a weight that is no driver, or the driver itself */
+function mustWeigh({ code, name, weight }: Driver, plan: Plan): void {
+  if (!weight || (STREAM_WEIGHTS as readonly string[]).includes(weight)) return;
+  if (weight !== code && plan.drivers.some((other) => other.code === weight)) return;
+  const message =
+    weight === code
+      ? `${name} cannot be weighted by itself`
+      : `There is no driver "${weight}" to weigh ${name} by`;
+  throw badRequest(message, [{ path: 'weight', message }]);
 }
 
 /** @throws HttpProblem 409 where an assumption lies outside the bounds that a driver shall have */
@@ -351,6 +487,9 @@ export async function dropDriver(
       workspaceId,
       own.map(({ id }) => id),
     );
+    const naming = { tree: model.tree, drivers: plan.drivers };
+    const laid = plan.adjustments.filter((adjustment) => adjustment.driver === code);
+    await dropAdjustments(tx, actor, laid, naming, record);
     await deleteDriver(tx, workspaceId, code);
     record.say(`Took the driver ${driver.name} away, with ${own.length} assumptions`);
     return {};

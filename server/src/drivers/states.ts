@@ -1,23 +1,27 @@
 /** What a driver was at earlier times, read from the journal, and how one of these is brought back. */
 import type { DriverState } from '@dravex/contract';
-import { MemberTree } from '@dravex/core';
+import { MemberTree, type Adjustment } from '@dravex/core';
 import { sql } from 'drizzle-orm';
 import { readPlan } from '../forecast/plans.ts';
 import type { Cells } from '../journal/cells.ts';
 import { journaled } from '../journal/service.ts';
 import type { Json } from '../journal/tables.ts';
+import type { ThingChange } from '../journal/thing.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badPlan, notFound } from '../platform/errors.ts';
 import { problemsAt } from './service.ts';
-import { assumptionNames, assumptionThing } from './thing.ts';
+import { adjustmentName, adjustmentThing, assumptionNames, assumptionThing } from './thing.ts';
 
-/** The assumptions that a driver has or had, by the journal's ids. */
+/** The assumptions and adjustments that a driver has or had, by the journal's ids. */
 const own = (workspaceId: number, driver: string) => sql`(
-  select c.thing_id from journal_change c
-    where c.workspace_id = ${workspaceId} and c.thing = 'assumption' and c.cell = 'head'
+  select c.thing, c.thing_id from journal_change c
+    where c.workspace_id = ${workspaceId} and c.thing in ('assumption', 'adjustment')
+      and c.cell = 'head'
       and coalesce(c.after->>'driver', c.before->>'driver') = ${driver}
-  union select a.id::text from assumption a
+  union select 'assumption', a.id::text from assumption a
+    where a.workspace_id = ${workspaceId} and a.driver = ${driver}
+  union select 'adjustment', a.id::text from adjustment a
     where a.workspace_id = ${workspaceId} and a.driver = ${driver})`;
 
 /** The most states that are listed. */
@@ -35,8 +39,7 @@ export async function statesOf(
     from journal j
     join journal_change c on c.workspace_id = j.workspace_id and c.journal_id = j.id
     join person p on p.id = j.person_id
-    where j.workspace_id = ${workspaceId} and c.thing = 'assumption'
-      and c.thing_id in ${own(workspaceId, driver)}
+    where j.workspace_id = ${workspaceId} and (c.thing, c.thing_id) in ${own(workspaceId, driver)}
     group by j.id, j.at, p.name, j.what, j.why order by j.id desc limit ${MOST}`);
   return rows;
 }
@@ -47,12 +50,13 @@ async function cellsAt(
   workspaceId: number,
   driver: string,
   journalId: number,
+  kind: 'assumption' | 'adjustment',
 ): Promise<Map<string, Map<string, Json>>> {
   const { rows } = await db.execute<{ thing: string; cell: string; before: Json }>(sql`
     select distinct on (c.thing_id, c.cell) c.thing_id as thing, c.cell, c.before
     from journal_change c
-    where c.workspace_id = ${workspaceId} and c.thing = 'assumption'
-      and c.journal_id > ${journalId} and c.thing_id in ${own(workspaceId, driver)}
+    where c.workspace_id = ${workspaceId} and c.thing = ${kind}
+      and c.journal_id > ${journalId} and (c.thing, c.thing_id) in ${own(workspaceId, driver)}
     order by c.thing_id, c.cell, c.journal_id, c.place`);
   const things = new Map<string, Map<string, Json>>();
   for (const { thing, cell, before } of rows) {
@@ -60,6 +64,33 @@ async function cellsAt(
     things.set(thing, cells.set(cell, before));
   }
   return things;
+}
+
+/** Makes things of a driver what they were after a record. @returns what became of each */
+async function restore(
+  tx: Database,
+  actor: Actor,
+  code: string,
+  journalId: number,
+  kind: 'assumption' | 'adjustment',
+  record: number,
+): Promise<ThingChange[]> {
+  const thing = kind === 'assumption' ? assumptionThing : adjustmentThing;
+  const then = await cellsAt(tx, actor.workspaceId, code, journalId, kind);
+  const ids = [...then.keys()];
+  const found = await thing.read(tx, actor.workspaceId, ids);
+  const list = ids.map((id) => {
+    const now = found.get(id) ?? null;
+    const all: [string, Json][] = Object.entries({
+      ...now,
+      ...Object.fromEntries(then.get(id) ?? []),
+    });
+    const left = all.filter(([, value]) => value !== null);
+    const next: Cells | null = left.length > 0 ? Object.fromEntries(left) : null;
+    return { id, now, next };
+  });
+  await thing.write(tx, actor, list, record);
+  return list;
 }
 
 /**
@@ -81,32 +112,31 @@ export async function bringBack(
     if (!driver) throw notFound('such driver');
     const state = (await statesOf(tx, workspaceId, code)).find(({ id }) => id === journalId);
     if (!state) throw notFound('such state of this driver');
-    const then = await cellsAt(tx, workspaceId, code, journalId);
-    const ids = [...then.keys()];
-    const found = await assumptionThing.read(tx, workspaceId, ids);
-    const list = ids.map((id) => {
-      const now = found.get(id) ?? null;
-      const all: [string, Json][] = Object.entries({
-        ...now,
-        ...Object.fromEntries(then.get(id) ?? []),
-      });
-      const left = all.filter(([, value]) => value !== null);
-      const next: Cells | null = left.length > 0 ? Object.fromEntries(left) : null;
-      return { id, now, next };
-    });
-    await assumptionThing.write(tx, actor, list, record.journalId);
+    const naming = { tree: new MemberTree(plan.dimensions), drivers: plan.drivers };
+    const touched = await restore(tx, actor, code, journalId, 'assumption', record.journalId);
+    const laid = await restore(tx, actor, code, journalId, 'adjustment', record.journalId);
     const after = (await readPlan(tx, workspaceId)).plan;
-    const touched = new Set(ids.map(Number));
+    const ids = new Set(touched.map(({ id }) => Number(id)));
     const problems = after.assumptions
-      .filter(({ id }) => touched.has(id))
+      .filter(({ id }) => ids.has(id))
       .flatMap((row) => problemsAt('assumption', row, after));
     if (problems.length > 0) throw badPlan(problems);
-    const tree = new MemberTree(plan.dimensions);
     const rows = new Map([...plan.assumptions, ...after.assumptions].map((row) => [row.id, row]));
-    for (const { id, now, next } of list) {
+    for (const { id, now, next } of touched) {
       const row = rows.get(Number(id));
       if (!row) continue;
-      record.changed('assumption', id, now, next, assumptionNames(row, tree, plan.drivers));
+      record.changed(
+        'assumption',
+        id,
+        now,
+        next,
+        assumptionNames(row, naming.tree, naming.drivers),
+      );
+    }
+    for (const { id, now, next } of laid) {
+      const row = (next ?? now)?.['head'] as unknown as Adjustment | undefined;
+      if (!row) continue;
+      record.changed('adjustment', id, now, next, adjustmentName(row, naming.tree, naming.drivers));
     }
     record.say(`Brought ${driver.name} back to what it was: ${state.what}`);
     return { changes: record.changes.length };

@@ -1,4 +1,11 @@
-import type { DriverChoice, DriverHistory, DriverKind, Profile } from '@dravex/core';
+import type {
+  AdjustmentKind,
+  DriverChoice,
+  DriverHistory,
+  DriverKind,
+  Nature,
+  Profile,
+} from '@dravex/core';
 import {
   date,
   index,
@@ -38,6 +45,30 @@ export const assumption = pgTable(
 );
 
 /**
+ * A change that was typed over whatever a driver is, for a scope of any members. Ids are their order:
+ * later ones are laid over earlier ones.
+ */
+export const adjustment = pgTable(
+  'adjustment',
+  {
+    workspaceId: workspaceId(),
+    id: integer().notNull().generatedAlwaysAsIdentity(),
+    driver: text().notNull(),
+    scope: integer().array().notNull(),
+    fromMonth: date(),
+    toMonth: date(),
+    kind: text().$type<AdjustmentKind>().notNull(),
+    value: numeric({ mode: 'number' }).notNull(),
+    note: text().notNull().default(''),
+    changedBy: integer()
+      .notNull()
+      .references(() => person.id),
+    changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+  },
+  (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), index().on(t.workspaceId, t.driver)],
+);
+
+/**
  * A driver of the planner's own; or, under the code of one that methods read themselves, the bounds
  * that hold for it here.
  */
@@ -59,6 +90,9 @@ export const driver = pgTable(
     formula: text(),
     /** What its closed months are read from; null where sales lines say it, or nothing does. */
     history: jsonb().$type<DriverHistory>(),
+    /** How it rolls up, and what weighs it in a mean; null where its kind and its methods say so. */
+    nature: text().$type<Nature>(),
+    weight: text(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.code] })],
 );

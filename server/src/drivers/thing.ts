@@ -1,5 +1,12 @@
 import type { JournalUnit } from '@dravex/contract';
-import { monthText, parseMonth, type Assumption, type Driver, type MemberTree } from '@dravex/core';
+import {
+  monthText,
+  parseMonth,
+  type Adjustment,
+  type Assumption,
+  type Driver,
+  type MemberTree,
+} from '@dravex/core';
 import type { CellName, Cells } from '../journal/cells.ts';
 import type { Json } from '../journal/tables.ts';
 import type { Thing } from '../journal/thing.ts';
@@ -74,10 +81,74 @@ export const assumptionThing: Thing = {
   },
 };
 
+/** An adjustment taken apart: what it is laid over, and its number. */
+export function adjustmentCells(row: Adjustment): Cells {
+  // By name: rows bear more than is theirs.
+  const { driver, scope, from, to, kind, note, value } = row;
+  return { [HEAD]: { driver, scope: [...scope], from, to, kind, note }, value };
+}
+
+/** An adjustment from its cells; null where nothing of it is left. */
+function adjustmentOf(cells: Cells | null): Omit<Adjustment, 'id'> | null {
+  const head = (cells?.[HEAD] ?? null) as Omit<Adjustment, 'id' | 'value'> | null;
+  return head && { ...head, value: Number(cells?.['value']) };
+}
+
+const CHANGES: Readonly<Record<Adjustment['kind'], string>> = {
+  set: '',
+  times: ', each times',
+  plus: ', each plus',
+};
+
+/** What the journal calls the cells of an adjustment: `List price, Trade partners, 2027-01, each times`. */
+export function adjustmentName(
+  { driver, scope, from, to, kind }: Omit<Adjustment, 'id' | 'note' | 'value'>,
+  tree: MemberTree,
+  drivers: readonly Driver[],
+): (cell: string) => CellName {
+  const known = drivers.find(({ code }) => code === driver);
+  const months = from === to ? (from ?? 'all months') : `${from ?? ''} to ${to ?? ''}`;
+  const label = `${known?.name ?? driver}, ${tree.label(scope)}`;
+  const unit = kind === 'times' ? 'units' : (UNITS[known?.kind ?? ''] ?? 'units');
+  return (cell) =>
+    cell === 'value'
+      ? { label: `${label}, ${months}${CHANGES[kind]}`, unit }
+      : { label, unit: 'text' };
+}
+
+/** A change that was typed over whatever a driver is. */
+export const adjustmentThing: Thing = {
+  async read(db, workspaceId, ids) {
+    const rows = await store.adjustmentsOf(db, workspaceId, { ids: ids.map(Number) });
+    return new Map(rows.map(({ by: _, at: __, ...row }) => [String(row.id), adjustmentCells(row)]));
+  },
+  async write(db, { workspaceId, personId }, changes) {
+    const gone = changes.filter(({ now }) => now !== null).map(({ id }) => Number(id));
+    await store.deleteAdjustments(db, workspaceId, gone);
+    for (const { id, next } of changes) {
+      const row = adjustmentOf(next);
+      if (row) await store.restoreAdjustment(db, workspaceId, personId, { ...row, id: Number(id) });
+    }
+  },
+};
+
 /** A driver taken apart: what can be changed on its own. */
-export function driverCells({ code: _, choices, history, ...rest }: Driver): Cells {
+export function driverCells({
+  code: _,
+  choices,
+  history,
+  nature: how,
+  weight: by,
+  ...rest
+}: Driver): Cells {
   const from = history ? { measure: history.measure, per: history.per } : null;
-  return { ...rest, history: from, choices: choices.map(({ value, label }) => ({ value, label })) };
+  return {
+    ...rest,
+    nature: how ?? null,
+    weight: by ?? null,
+    history: from,
+    choices: choices.map(({ value, label }) => ({ value, label })),
+  };
 }
 
 const DRIVER_CELLS: Readonly<Record<string, string>> = {

@@ -30,7 +30,7 @@ describe('methods, drivers of one’s own and overrides', () => {
   const value = async (stream: Stream, measure: 'units' | 'revenue', month: string) => {
     const model = evaluate(compile(await plan()));
     const index = model.streams.findIndex((one) => one.stream.id === stream.id);
-    return model[measure][index * model.count + monthFrom(month) - model.first] ?? Number.NaN;
+    return model.results[measure][index]?.[monthFrom(month) - model.first] ?? Number.NaN;
   };
   const streamAt = async (place: number): Promise<Stream> => {
     const found = (await plan()).streams[place];
@@ -261,7 +261,7 @@ describe('methods, drivers of one’s own and overrides', () => {
         (one) => again.tree.label(one.combination.members) === label,
       );
       for (let t = 0; t < own.count; t += 1) {
-        const [x, y] = [own.revenue[index * own.count + t], again.revenue[other * own.count + t]];
+        const [x, y] = [own.results.revenue[index]?.[t], again.results.revenue[other]?.[t]];
         if (Number.isNaN(x)) assert.isNaN(y, label);
         else
           assert.closeTo(

@@ -1,33 +1,35 @@
-import type { WorkspacePlan } from '@dravex/contract';
+import type {
+  KeptAdjustment,
+  KeptAdjustmentChange,
+  KeptAssumption,
+  WorkspacePlan,
+} from '@dravex/contract';
 import {
   actualFacts,
+  change,
   compile,
   evaluate,
   forecastFacts,
+  marketOf,
   type Driver,
   type FactColumns,
   type Facts,
+  type Market,
   type Model,
 } from '@dravex/core';
 import { actualColumns } from '../actuals/read-lines.ts';
 import { measures, observations } from '../facts/store.ts';
 import { combinationsOf, dimensionsOf } from '../dimensions/store.ts';
 import { driversOf } from '../drivers/own.ts';
-import { assumptionsOf } from '../drivers/store.ts';
-import { inTransaction, type Connections, type Database } from '../platform/database.ts';
+import { adjustmentsOf, assumptionsOf } from '../drivers/store.ts';
+import { thingsSince } from '../journal/store.ts';
+import type { Affects } from '../journal/thing.ts';
+import { changesPlan, kindOf } from '../journal/things.ts';
+import { atOneMoment, type Connections, type Database } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { calendarOf } from './calendar.ts';
 import { overridesOf, streamsOf } from './store.ts';
-
-/** A workspace's plan with its computed model. */
-export interface LoadedPlan extends WorkspacePlan {
-  readonly model: Model;
-  /** The plan's sales by combination and month. */
-  readonly actual: Facts;
-  /** Actuals of closed months and the forecast of open ones. */
-  readonly forecast: Facts;
-}
 
 /** Reads everything the core needs, as one moment of the database. */
 export async function readPlan(db: Database, workspaceId: number): Promise<WorkspacePlan> {
@@ -36,6 +38,7 @@ export async function readPlan(db: Database, workspaceId: number): Promise<Works
   const dimensions = await dimensionsOf(db, workspaceId);
   const combinations = await combinationsOf(db, workspaceId);
   const assumptions = await assumptionsOf(db, workspaceId);
+  const adjustments = await adjustmentsOf(db, workspaceId);
   const streams = await streamsOf(db, workspaceId);
   const forecast = new Set(streams.map(({ combination }) => combination));
   // What is typed over a stream that is gone rests until the stream is back.
@@ -56,6 +59,7 @@ export async function readPlan(db: Database, workspaceId: number): Promise<Works
       combinations,
       drivers,
       assumptions,
+      adjustments,
       streams,
       actuals,
       overrides,
@@ -97,28 +101,188 @@ async function historyFacts(
   }));
 }
 
+/** Rows in the order in which they were made. */
+function inOrder<Row extends { readonly id: number }>(rows: ReadonlyMap<number, Row>): Row[] {
+  return [...rows.values()].sort((a, b) => a.id - b.id);
+}
+
+/** A workspace's plan with its computed model, as it is at a revision. */
+export class LoadedPlan {
+  /** The revision it stands for, and the one of the last write that changed it. */
+  revision: number;
+  planRevision: number;
+  readonly model: Model;
+  /** The plan's sales by combination and month. */
+  readonly actual: Facts;
+  #forecast: Facts | undefined;
+  #market: Market | undefined;
+  #plan: WorkspacePlan['plan'] | undefined;
+  readonly #assumptions: Map<number, KeptAssumption>;
+  readonly #adjustments: Map<number, KeptAdjustment>;
+
+  constructor(
+    readonly loaded: WorkspacePlan,
+    planRevision: number,
+  ) {
+    this.revision = loaded.revision;
+    this.planRevision = planRevision;
+    this.model = evaluate(compile(loaded.plan));
+    this.actual = actualFacts(loaded.plan);
+    this.#assumptions = new Map(loaded.plan.assumptions.map((row) => [row.id, row]));
+    this.#adjustments = new Map(loaded.plan.adjustments.map((row) => [row.id, row]));
+  }
+
+  get name(): string {
+    return this.loaded.name;
+  }
+  get locale(): string {
+    return this.loaded.locale;
+  }
+
+  /** The plan as it is now, with every edit it has taken in. */
+  get plan(): WorkspacePlan['plan'] {
+    this.#plan ??= {
+      ...this.loaded.plan,
+      assumptions: inOrder(this.#assumptions),
+      adjustments: inOrder(this.#adjustments),
+    };
+    return this.#plan;
+  }
+
+  assumption(id: number): KeptAssumption | undefined {
+    return this.#assumptions.get(id);
+  }
+  adjustment(id: number): KeptAdjustment | undefined {
+    return this.#adjustments.get(id);
+  }
+
+  /** Actuals of closed months and the forecast of open ones. */
+  get forecast(): Facts {
+    this.#forecast ??= forecastFacts(this.model, this.actual);
+    return this.#forecast;
+  }
+
+  /** The sizes of markets behind combinations. */
+  get market(): Market {
+    this.#market ??= marketOf(this.model);
+    return this.#market;
+  }
+
+  /** Takes in what was typed since: the model computes what it touches, and nothing else. */
+  take(edit: KeptEdit): void {
+    const { put, drop, adjustments } = edit;
+    change(this.model, edit);
+    for (const id of drop) this.#assumptions.delete(id);
+    for (const row of put) this.#assumptions.set(row.id, row);
+    for (const id of adjustments.drop) this.#adjustments.delete(id);
+    for (const row of adjustments.put) this.#adjustments.set(row.id, row);
+    this.#forecast = undefined;
+    this.#market = undefined;
+    this.#plan = undefined;
+  }
+}
+
+/** Assumptions and adjustments as they are kept now, and those that are gone. */
+export interface KeptEdit {
+  readonly put: readonly KeptAssumption[];
+  readonly drop: readonly number[];
+  readonly adjustments: KeptAdjustmentChange;
+}
+
+/** What changed after a revision, by what has to be read anew. */
+export interface ChangedSince {
+  readonly affected: ReadonlySet<Affects>;
+  readonly edit: KeptEdit;
+  /** The ids of versions and of their cells that changed. */
+  readonly versions: readonly number[];
+}
+
+/** Reads what changed after a revision: what was typed as it is now, everything else by its kind. */
+export async function changedSince(
+  db: Database,
+  workspaceId: number,
+  since: number,
+): Promise<ChangedSince> {
+  const things = await thingsSince(db, workspaceId, since);
+  const affected = new Set(things.map(({ thing }) => kindOf(thing).affects));
+  const idsOf = (affects: Affects): string[] => [
+    ...new Set(
+      things.filter(({ thing }) => kindOf(thing).affects === affects).map(({ thingId }) => thingId),
+    ),
+  ];
+  const gone = (ids: readonly number[], rows: readonly { id: number }[]): number[] => {
+    const there = new Set(rows.map(({ id }) => id));
+    return ids.filter((id) => !there.has(id));
+  };
+  const ids = idsOf('assumption').map(Number);
+  const put = await assumptionsOf(db, workspaceId, { ids });
+  const adjusted = idsOf('adjustment').map(Number);
+  const rows = await adjustmentsOf(db, workspaceId, { ids: adjusted });
+  return {
+    affected,
+    edit: {
+      put,
+      drop: gone(ids, put),
+      adjustments: { put: rows, drop: gone(adjusted, rows) },
+    },
+    versions: [...new Set(idsOf('version').map((id) => Number(id.split(':')[0])))],
+  };
+}
+
 /** The most workspaces whose plan is kept in memory. */
 const KEPT = 8;
 
-/** Plans by workspace, kept while their revision is the newest. */
+/**
+ * Plans by workspace, kept while nothing changes what they compute; what was typed since is taken in
+ * without reading the rest anew.
+ */
 export class Plans {
   readonly #kept = new Map<number, LoadedPlan>();
 
   constructor(private readonly connections: Connections) {}
 
-  /** The plan as it is now. @throws HttpProblem 404 */
-  async current(workspaceId: number): Promise<LoadedPlan> {
-    const workspace = await workspaceById(this.connections.db, workspaceId);
-    if (!workspace) throw notFound('such workspace');
-    const known = this.#kept.get(workspaceId);
-    if (known?.revision === workspace.revision) return known;
-    const loaded = await inTransaction(this.connections, async (tx) => {
-      await tx.execute('set transaction isolation level repeatable read, read only');
-      return readPlan(tx, workspaceId);
-    });
-    const model = evaluate(compile(loaded.plan));
-    const actual = actualFacts(loaded.plan);
-    const plan = { ...loaded, model, actual, forecast: forecastFacts(model, actual) };
+  /**
+   * The plan as it is now.
+   * @param tx a transaction that sees it; nothing of it may have been written yet
+   * @throws HttpProblem 404
+   */
+  async current(workspaceId: number, tx?: Database): Promise<LoadedPlan> {
+    const db = tx ?? this.connections.db;
+    for (;;) {
+      const workspace = await workspaceById(db, workspaceId);
+      if (!workspace) throw notFound('such workspace');
+      const known = this.#kept.get(workspaceId);
+      if (known?.planRevision === workspace.planRevision) {
+        // In a transaction that writes it is not kept yet.
+        if (!tx) known.revision = workspace.revision;
+        return known;
+      }
+      if (!known || known.planRevision > workspace.planRevision) {
+        return this.#load(workspaceId, tx);
+      }
+      const from = known.planRevision;
+      const { affected, edit } = await changedSince(db, workspaceId, from);
+      // What nobody wrote down could be anything.
+      const told = [...affected].some(changesPlan);
+      if (affected.has('plan') || !told) return this.#load(workspaceId, tx);
+      // Somebody else may have taken it in while it was read; then it is looked at again.
+      if (this.#kept.get(workspaceId) !== known || known.planRevision !== from) continue;
+      known.take(edit);
+      known.planRevision = workspace.planRevision;
+      known.revision = tx ? workspace.planRevision : workspace.revision;
+      return known;
+    }
+  }
+
+  async #load(workspaceId: number, tx: Database | undefined): Promise<LoadedPlan> {
+    const read = async (db: Database): Promise<LoadedPlan> => {
+      const loaded = await readPlan(db, workspaceId);
+      const workspace = await workspaceById(db, workspaceId);
+      const { planRevision = 0 } = workspace ?? {};
+      const revision = tx ? planRevision : loaded.revision;
+      return new LoadedPlan({ ...loaded, revision }, planRevision);
+    };
+    const plan = tx ? await read(tx) : await atOneMoment(this.connections, read);
     this.#kept.delete(workspaceId);
     this.#kept.set(workspaceId, plan);
     const [oldest] = this.#kept.keys();

@@ -15,6 +15,7 @@ export function forecastRoutes(connections: Connections, plans: Plans): Router {
     createStreams: ({ actor, body }) => service.createStreams(connections, actor, body),
     proposeStreams: ({ actor, body }) => service.streamsFromSales(connections, actor, body),
     setMethod: ({ actor, body }) => service.setMethod(connections, actor, body),
+    deleteStreams: ({ actor, body }) => service.removeStreams(connections, actor, body),
     typeOver: ({ actor, body }) => service.typeOver(connections, actor, body),
     dropOverrides: ({ actor, body }) => service.dropOverrides(connections, actor, body),
     readTable: async ({ actor, query }) =>
@@ -22,17 +23,22 @@ export function forecastRoutes(connections: Connections, plans: Plans): Router {
     readMeasured: async ({ actor, query }) =>
       (await service.measuredFor(connections, plans, actor, query)).table,
     saveMeasured: async ({ actor, query: address, response }) => {
-      const { table, query } = await service.measuredFor(connections, plans, actor, address);
+      const { table, query, version } = await service.measuredFor(
+        connections,
+        plans,
+        actor,
+        address,
+      );
       const { plan, model } = await plans.current(actor.workspaceId);
       sendCsv(response, `${address.version === undefined ? 'forecast' : 'budget'}.csv`, [
-        ...measuredLines(table, query, plan, model.tree),
+        ...measuredLines(table, query, plan, model.tree, version),
       ]);
     },
     saveTable: async ({ actor, query: address, response }) => {
-      const { table, query } = await service.tableFor(connections, plans, actor, address);
+      const { table, query, version } = await service.tableFor(connections, plans, actor, address);
       const { plan, model } = await plans.current(actor.workspaceId);
       sendCsv(response, `${address.version === undefined ? 'forecast' : 'budget'}.csv`, [
-        ...tableLines(table, query, plan, model.tree),
+        ...tableLines(table, query, plan, model.tree, version),
       ]);
     },
   });

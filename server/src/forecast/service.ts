@@ -1,5 +1,6 @@
 import type {
   Changes,
+  DeleteStreams,
   DropOverrides,
   NewStreams,
   NewStreamSettings,
@@ -17,9 +18,7 @@ import {
   MemberTree,
   METHODS,
   modelProblems,
-  monthFrom,
   proposeStreams,
-  marketOf,
   measuredTable,
   type MeasuredQuery,
   type MeasuredTable,
@@ -31,14 +30,12 @@ import {
   type Table,
   type TableQuery,
 } from '@dravex/core';
-import { versionFacts } from '../budgets/service.ts';
+import { versionById, versionFacts } from '../budgets/service.ts';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { dimensionsOf, ensureCombinations } from '../dimensions/store.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { addAssumptions } from '../drivers/service.ts';
-import { assumptionsOf } from '../drivers/store.ts';
 import { journaled, type Recorder } from '../journal/service.ts';
-import { thingsSince } from '../journal/store.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import {
   badPlan,
@@ -49,9 +46,15 @@ import {
   notFound,
 } from '../platform/errors.ts';
 import { workspaceById } from '../workspaces/store.ts';
-import { checkFrame } from './frame.ts';
-import { readPlan, type Plans } from './plans.ts';
-import { deleteOverrides, insertStreams, putOverrides, updateStream } from './store.ts';
+import { checkFrame, columnCount, mustBeReadable, windowOf } from './frame.ts';
+import { changedSince, readPlan, type Plans } from './plans.ts';
+import {
+  deleteOverrides,
+  deleteStreams,
+  insertStreams,
+  putOverrides,
+  updateStream,
+} from './store.ts';
 import { overrideCells, overrideId, overrideName, streamCells, streamName } from './thing.ts';
 
 /** The whole plan for the browser's worker. Both roles there are see everything. */
@@ -208,7 +211,7 @@ const UNFIT: ReadonlySet<string> = new Set(['circle', 'unknown-driver', 'method'
 
 /** The problems of streams that a plan would have, by what they say. */
 function unfitFor(plan: Plan, ids: ReadonlySet<number>) {
-  return modelProblems(compile(plan)).filter(
+  return modelProblems(evaluate(compile(plan))).filter(
     ({ code, where }) => UNFIT.has(code) && ids.has(Number(where['stream'])),
   );
 }
@@ -254,6 +257,57 @@ export function setMethod(
       `${METHODS[method].name} for ${chosen.length === 1 ? tree.label(members.get(chosen[0]?.combination ?? 0) ?? []) : `${chosen.length} streams`}`,
     );
     return { streams: chosen.length };
+  });
+}
+
+/**
+ * Deletes streams. What is assumed for them stays, and what is typed over them rests until they are
+ * back.
+ * @throws HttpProblem 409 where another stream reads one of them
+ */
+export function removeStreams(
+  connections: Connections,
+  actor: Actor,
+  { streams }: DeleteStreams,
+): Promise<{ streams: number }> {
+  const { workspaceId } = actor;
+  return journaled(connections, actor, 'forecast', async (tx, record) => {
+    const { plan } = await readPlan(tx, workspaceId);
+    const wanted = new Set(streams);
+    const gone = plan.streams.filter(({ id }) => wanted.has(id));
+    if (gone.length < wanted.size) throw notFound('one of these forecast lines');
+    const tree = new MemberTree(plan.dimensions);
+    const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+    const label = (combination: number): string => tree.label(members.get(combination) ?? []);
+    const combinations = new Set(gone.map(({ combination }) => combination));
+    for (const stream of plan.streams) {
+      if (wanted.has(stream.id)) continue;
+      const reads = METHODS[stream.method].reads?.(stream) ?? [];
+      const read = reads.find(
+        ({ combination }) => combination !== stream.combination && combinations.has(combination),
+      );
+      if (!read) continue;
+      throw conflict(
+        `${label(stream.combination)} follows ${label(read.combination)}; let it follow another one first`,
+        'streams',
+      );
+    }
+    await deleteStreams(
+      tx,
+      workspaceId,
+      gone.map(({ id }) => id),
+    );
+    for (const stream of gone) {
+      const name = streamName(members.get(stream.combination) ?? [], tree);
+      record.changed('stream', stream.id, streamCells(stream), null, name);
+    }
+    const [first] = gone;
+    record.say(
+      gone.length === 1 && first
+        ? `Deleted the forecast of ${label(first.combination)}`
+        : `Deleted ${gone.length} forecast lines`,
+    );
+    return { streams: gone.length };
   });
 }
 
@@ -352,20 +406,15 @@ export async function changesSince(
   since: number,
 ): Promise<Changes> {
   const workspace = await workspaceById(db, workspaceId);
-  const things = await thingsSince(db, workspaceId, since);
-  const of = (...kinds: string[]): string[] => [
-    ...new Set(things.filter(({ thing }) => kinds.includes(thing)).map(({ thingId }) => thingId)),
-  ];
-  const ids = of('assumption').map(Number);
-  const put = await assumptionsOf(db, workspaceId, { ids });
-  const there = new Set(put.map(({ id }) => id));
+  const { affected, edit, versions } = await changedSince(db, workspaceId, since);
   return {
     revision: workspace?.revision ?? since,
-    whole: of('import', 'measure', 'stream', 'workspace', 'driver', 'override').length > 0,
-    put,
-    drop: ids.filter((id) => !there.has(id)),
-    versions: [...new Set(of('version', 'cell').map((id) => Number(id.split(':')[0])))],
-    targets: of('target').length > 0,
+    whole: affected.has('plan'),
+    put: edit.put,
+    drop: [...edit.drop],
+    adjustments: edit.adjustments,
+    versions: [...versions],
+    targets: affected.has('target'),
   };
 }
 
@@ -375,9 +424,12 @@ export async function tableFor(
   plans: Plans,
   actor: Actor,
   address: TableAddress,
-): Promise<{ table: Table; query: TableQuery }> {
+): Promise<{ table: Table; query: TableQuery; version: string }> {
   const loaded = await plans.current(actor.workspaceId);
   checkFrame(loaded, address.rows, address.scope, address.columns);
+  const span = windowOf(loaded.plan.calendar, address);
+  const wide = columnCount(loaded, address.columns, span, address.grain, 1);
+  mustBeReadable(loaded, address.rows, address.scope, wide);
   const facts =
     address.version === undefined
       ? loaded.forecast
@@ -387,11 +439,20 @@ export async function tableFor(
     rows: address.rows,
     columns: address.columns,
     scope: address.scope,
-    span: { from: monthFrom(address.from), to: monthFrom(address.to) },
+    span,
     grain: address.grain,
   };
   const table = rollUp(facts, loaded.model.tree, query, loaded.plan.calendar.fiscalStart);
-  return { table, query };
+  return { table, query, version: await versionName(connections, actor, address.version) };
+}
+
+/** What the numbers of a table are, for the columns of a file. */
+async function versionName(
+  { db }: Connections,
+  { workspaceId }: Actor,
+  version: number | undefined,
+): Promise<string> {
+  return version === undefined ? 'Forecast' : (await versionById(db, workspaceId, version)).name;
 }
 
 /** The table of several measures that an address asks for. */
@@ -400,10 +461,14 @@ export async function measuredFor(
   plans: Plans,
   actor: Actor,
   address: MeasuredAddress,
-): Promise<{ table: MeasuredTable; query: MeasuredQuery }> {
+): Promise<{ table: MeasuredTable; query: MeasuredQuery; version: string }> {
   const loaded = await plans.current(actor.workspaceId);
   const { measures, rows, columns, scope, grain, order } = address;
   checkFrame(loaded, rows, scope, columns === 'measures' ? 'time' : columns);
+  const span = windowOf(loaded.plan.calendar, address);
+  const wide = columnCount(loaded, columns, span, grain, measures.length);
+  const lines = columns === 'measures' ? 1 : measures.length;
+  mustBeReadable(loaded, rows, scope, wide, lines);
   const facts =
     address.version === undefined
       ? loaded.forecast
@@ -414,11 +479,15 @@ export async function measuredFor(
     columns,
     scope,
     grain,
-    span: { from: monthFrom(address.from), to: monthFrom(address.to) },
+    span,
     empty: address.empty === 'yes',
     order,
   };
   const { model, plan } = loaded;
   const { fiscalStart } = plan.calendar;
-  return { table: measuredTable(facts, marketOf(model), model.tree, query, fiscalStart), query };
+  return {
+    table: measuredTable(facts, loaded.market, model.tree, query, fiscalStart),
+    query,
+    version: await versionName(connections, actor, address.version),
+  };
 }

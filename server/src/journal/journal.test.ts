@@ -1,4 +1,4 @@
-import type { JournalRecord, PlanFile, UndoResult, WorkspacePlan } from '@dravex/contract';
+import type { Changes, JournalRecord, PlanFile, UndoResult, WorkspacePlan } from '@dravex/contract';
 import { assert } from 'chai';
 import { summaryDifferences } from '../actuals/read-lines.ts';
 import {
@@ -233,10 +233,13 @@ describe('journal', () => {
     // Other cells of the same assumption are nobody's business.
     await type(planner, '2027-02', 0.13);
     await type(colleague, '2027-03', 0.14);
-    assert.equal((await undo(planner)).status, 200);
+    const own = await undo(planner);
+    assert.equal(own.status, 200, own.text);
     // The colleague's own changes are there, and are theirs to take back.
-    assert.equal((await undo(colleague)).status, 200);
-    assert.equal((await undo(colleague)).status, 200);
+    for (const _ of [1, 2]) {
+      const theirs = await undo(colleague);
+      assert.equal(theirs.status, 200, theirs.text);
+    }
     const after = await undo(planner);
     assert.equal(after.status, 200, after.text);
   });
@@ -343,12 +346,13 @@ describe('journal', () => {
     await until(() => stream.heard.length > 0 && outside.heard.length > 0, 'a notice');
     assert.isBelow(Date.now() - begun, 1000);
     assert.deepInclude(stream.heard[0], { by: 'Mara Ellingsen', room: 'drivers' });
-    const changes = await colleague.send<{ whole: boolean; put: { driver: string }[] }>(
+    const changes = await colleague.send<Changes>(
       'GET',
       `${SAMPLE}/changes?since=${start.revision}`,
     );
     assert.isFalse(changes.body.whole);
-    assert.equal(changes.body.put[0]?.driver, 'discount');
+    const { put, adjustments } = changes.body;
+    assert.equal([...put, ...adjustments.put][0]?.driver, 'discount');
     stream.stop();
     outside.stop();
   });

@@ -5,11 +5,12 @@ import { mustPlan, type Actor } from '../people/actor.ts';
 import { inTransaction, type Connections, type Database } from '../platform/database.ts';
 import { badRequest, conflict, HttpProblem, isTaken, notFound } from '../platform/errors.ts';
 import type { RequestKey } from '../platform/routes.ts';
-import { lockWorkspace, raiseRevision } from '../workspaces/store.ts';
+import { lockWorkspace, raiseRevision, setPlanRevision } from '../workspaces/store.ts';
 import { differences, type CellName, type Cells } from './cells.ts';
 import * as store from './store.ts';
 import type { ChangeRow } from './store.ts';
 import type { Json } from './tables.ts';
+import { changesPlan, kindOf, type Kind } from './things.ts';
 
 /** The channel on which every server process hears of every write. */
 export const CHANNEL = 'dravex';
@@ -34,7 +35,7 @@ export class Recorder {
 
   /** Notes what became of a thing; cells that are the same are left out. */
   changed(
-    thing: string,
+    thing: Kind,
     thingId: string | number,
     before: Cells | null,
     after: Cells | null,
@@ -124,6 +125,9 @@ async function finish(
     tx,
     changes.map((change, place) => ({ workspaceId, journalId, place, ...change })),
   );
+  if (changes.some(({ thing }) => changesPlan(kindOf(thing).affects))) {
+    await setPlanRevision(tx, workspaceId, revision);
+  }
   const notice = { workspaceId, revision, journal: journalId, by: name, room };
   await tx.execute(sql`select pg_notify(${CHANNEL}, ${JSON.stringify(notice)})`);
 }

@@ -66,7 +66,12 @@ export function changesOf(
     .orderBy(asc(journalChange.place));
 }
 
-/** A person's last write that is not taken back. */
+/** A write that nobody did by hand: what a connected source brought by its timetable. */
+const byItself = sql`exists (select from journal_change c
+  where c.workspace_id = ${journal.workspaceId} and c.journal_id = ${journal.id}
+    and c.thing in ('feed', 'workspace'))`;
+
+/** A person's last write that is not taken back, whether it can be or not. */
 export async function lastDone(
   db: Database,
   workspaceId: number,
@@ -81,7 +86,7 @@ export async function lastDone(
         eq(journal.personId, personId),
         eq(journal.kind, 'do'),
         eq(journal.undone, false),
-        eq(journal.undoable, true),
+        sql`not ${byItself}`,
       ),
     )
     .orderBy(desc(journal.id))

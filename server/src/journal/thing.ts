@@ -1,6 +1,7 @@
 import type { Actor } from '../people/actor.ts';
 import type { Database } from '../platform/database.ts';
 import type { Cells } from './cells.ts';
+import type { ScopeColumn } from './scope-columns.ts';
 
 /** A change of a thing that is to be written: what it is now, and what it shall be. */
 export interface ThingChange {
@@ -9,7 +10,14 @@ export interface ThingChange {
   readonly next: Cells | null;
 }
 
-/** A kind of thing that the journal can bring back to what it was. */
+/**
+ * What somebody who follows a workspace has to read anew when a thing of a kind changes: the thing
+ * itself where it is told one by one, a version's cells, the targets, the whole plan, or nothing
+ * that is shown.
+ */
+export type Affects = 'assumption' | 'adjustment' | 'version' | 'target' | 'plan' | 'nothing';
+
+/** How things of a kind are brought back to what they were. */
 export interface Thing {
   /** The things as they are now; those that are not there are left out. */
   read(db: Database, workspaceId: number, ids: readonly string[]): Promise<Map<string, Cells>>;
@@ -24,4 +32,15 @@ export interface Thing {
     changes: readonly ThingChange[],
     journalId: number,
   ): Promise<void>;
+}
+
+/**
+ * A kind of thing that is kept, described once: undo, change notices, the plan in memory and merging
+ * of members read it from here.
+ */
+export interface KeptKind {
+  readonly affects: Affects;
+  /** Null for what is written down and cannot be taken back. */
+  readonly thing: Thing | null;
+  readonly scopes: readonly ScopeColumn[];
 }

@@ -6,7 +6,7 @@ import { sameJson, type Cells } from './cells.ts';
 import { journaled, readRecord, type Recorder } from './service.ts';
 import * as store from './store.ts';
 import type { ThingChange } from './thing.ts';
-import { THINGS } from './things.ts';
+import { kindOf, type Kind } from './things.ts';
 
 type Direction = 'undo' | 'redo';
 
@@ -27,8 +27,8 @@ async function bring(
   // What was made last is taken back first: what lies below goes before what it lies below.
   const kinds = direction === 'undo' ? [...byThing].toReversed() : [...byThing];
   for (const [kind, own] of kinds) {
-    const thing = THINGS[kind];
-    if (!thing) throw new Error(`The journal names a thing "${kind}" that nobody knows`);
+    const { thing } = kindOf(kind);
+    if (!thing) throw new Error(`The journal names a thing "${kind}" that nobody can bring back`);
     const ids = [...new Set(own.map(({ thingId }) => thingId))];
     if (direction === 'undo') ids.reverse();
     const found = await thing.read(tx, workspaceId, ids);
@@ -51,7 +51,7 @@ async function bring(
     await thing.write(tx, actor, list, written.journalId);
     const names = new Map(own.map((change) => [`${change.thingId} ${change.cell}`, change]));
     for (const { id, now, next: cells } of list) {
-      written.changed(kind, id, now, cells, (cell) => {
+      written.changed(kind as Kind, id, now, cells, (cell) => {
         const { label, unit } = names.get(`${id} ${cell}`) ?? {
           label: cell,
           unit: 'text' as const,
@@ -88,6 +88,9 @@ async function run(
   const record = await find(connections.db);
   const repeats = actor.requestKey !== undefined;
   if (!record && !repeats) throw conflict(nothing);
+  if (record && !record.undoable) {
+    throw conflict(`“${record.what}” cannot be taken back; nothing was changed`);
+  }
   const kind = { kind: direction, ofId: record?.id ?? 0 };
   const result = await journaled(
     connections,

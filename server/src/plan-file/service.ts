@@ -13,13 +13,13 @@ import { cellsNow, insertCells, insertVersion, versions } from '../budgets/store
 import { toColumns } from '../budgets/service.ts';
 import { CombinationIds, ensureCombinations } from '../dimensions/store.ts';
 import { putDriver } from '../drivers/own.ts';
-import { insertAssumptions } from '../drivers/store.ts';
+import { insertAdjustments, insertAssumptions } from '../drivers/store.ts';
 import { insertFacts } from '../facts/store.ts';
 import { readPlan } from '../forecast/plans.ts';
 import { insertStreams, putOverrides } from '../forecast/store.ts';
 import { answeredOnce } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
-import { inTransaction, type Connections } from '../platform/database.ts';
+import { atOneMoment, type Connections } from '../platform/database.ts';
 import { badPlan, badRequest } from '../platform/errors.ts';
 import type { RequestKey } from '../platform/routes.ts';
 import { allNodes, insertNode } from '../targets/store.ts';
@@ -29,8 +29,7 @@ import { addWorkspace } from '../workspaces/service.ts';
 /** The whole plan of a workspace, as one moment of the database. */
 export function writePlanFile(connections: Connections, actor: Actor): Promise<PlanFile> {
   const { workspaceId } = actor;
-  return inTransaction(connections, async (tx) => {
-    await tx.execute('set transaction isolation level repeatable read, read only');
+  return atOneMoment(connections, async (tx) => {
     const { name, locale, plan } = await readPlan(tx, workspaceId);
     const kept: PlanFile['versions'] = [];
     for (const { id, name: title, from, to, note, state } of await versions(tx, workspaceId)) {
@@ -49,7 +48,9 @@ export function writePlanFile(connections: Connections, actor: Actor): Promise<P
     }));
     // What people did is in the journal, not in the plan; the rest is as the core has it.
     const assumptions = plan.assumptions.map(({ by: _, at: __, ...rest }) => rest);
-    const file = { dravex: PLAN_FILE_FORMAT, name, locale, plan: { ...plan, assumptions } };
+    const adjustments = plan.adjustments.map(({ by: _, at: __, ...rest }) => rest);
+    const own = { ...plan, assumptions, adjustments };
+    const file = { dravex: PLAN_FILE_FORMAT, name, locale, plan: own };
     return JSON.parse(JSON.stringify({ ...file, versions: kept, targets })) as PlanFile;
   });
 }
@@ -244,6 +245,14 @@ export function loadPlanFile(
       .toSorted((a, b) => a.id - b.id)
       .map((assumption) => ({ ...assumption, scope: mapped(assumption.scope) }));
     await insertAssumptions(tx, workspaceId, personId, assumptions);
+    await insertAdjustments(
+      tx,
+      workspaceId,
+      personId,
+      plan.adjustments
+        .toSorted((a, b) => a.id - b.id)
+        .map((adjustment) => ({ ...adjustment, scope: mapped(adjustment.scope) })),
+    );
     for (const kept of file.versions) {
       const { name, note, state, cells } = kept;
       const id = await insertVersion(tx, {

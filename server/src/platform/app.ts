@@ -26,8 +26,9 @@ import { targetRoutes } from '../targets/routes.ts';
 import { viewRoutes } from '../views/routes.ts';
 import { workspaceRoutes } from '../workspaces/routes.ts';
 import type { Config } from './config.ts';
-import type { Connections } from './database.ts';
+import { connectJobs, type Connections } from './database.ts';
 import { HttpProblem } from './errors.ts';
+import { requestSerializers } from './log.ts';
 import { noSuchRoute, problemHandler } from './http.ts';
 import { openApi } from './openapi.ts';
 import { pageRoutes } from './page.ts';
@@ -68,9 +69,11 @@ export function createApp(
 ): Application {
   const plans = new Plans(connections);
   const notices = new Notices(connections, log);
-  const queue = new Queue(connections, log);
-  defineApplying(connections, queue);
-  const stopLooking = defineRunning(connections, queue, config.patience);
+  // What is done in the background holds locks for long: it never takes what requests wait for.
+  const jobs = connectJobs(connections.url);
+  const queue = new Queue(jobs, log);
+  defineApplying(jobs, queue);
+  const stopLooking = defineRunning(jobs, queue, config.patience);
   const api = Router();
   api.use(platformRoutes(connections));
   api.use(sessions(connections, { secret: config.sessionSecret, secure: config.secure }));
@@ -83,7 +86,7 @@ export function createApp(
   api.use(summaryRoutes(connections, plans));
   api.use(factRoutes(connections));
   api.use(connectionRoutes(connections, queue));
-  api.use(driverRoutes(connections));
+  api.use(driverRoutes(connections, plans));
   api.use(forecastRoutes(connections, plans));
   api.use(comparisonRoutes(connections, plans));
   api.use(versionRoutes(connections, plans));
@@ -97,7 +100,12 @@ export function createApp(
   app.disable('x-powered-by');
   app.set('trust proxy', 'loopback');
   app.use(
-    pinoHttp({ logger: log, autoLogging: { ignore: ({ url }) => !url?.startsWith('/api') } }),
+    pinoHttp({
+      logger: log,
+      serializers: requestSerializers,
+      wrapSerializers: false,
+      autoLogging: { ignore: ({ url }) => !url?.startsWith('/api') },
+    }),
   );
   app.use(securityHeaders(config));
   const page = {
@@ -113,6 +121,7 @@ export function createApp(
   const close = async (): Promise<void> => {
     stopLooking();
     await Promise.all([notices.close(), queue.close()]);
+    await jobs.close();
   };
   return { app, queue, close };
 }

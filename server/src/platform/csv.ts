@@ -1,14 +1,21 @@
 import type { Response } from 'express';
 
+/** A number that is written with just these digits, as money is. */
+export class Figure {
+  constructor(readonly digits: string) {}
+}
+
+export type CsvField = string | number | Figure | null;
 /** A line of a file; numbers stay numbers, null is an empty field. */
-export type CsvLine = readonly (string | number | null)[];
+export type CsvLine = readonly CsvField[];
 
 /**
  * A field by RFC 4180. A text that a spreadsheet would run as a formula gets an apostrophe before
  * it; numbers are written in full, with a dot.
  */
-export function csvField(value: string | number | null): string {
+export function csvField(value: CsvField): string {
   if (value === null) return '';
+  if (value instanceof Figure) return value.digits;
   if (typeof value === 'number') return Number.isFinite(value) ? String(value) : '';
   const safe = /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
   return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;

@@ -6,10 +6,19 @@ import pg from 'pg';
 /** A connection or a transaction: what a store needs. */
 export type Database = NodePgDatabase;
 
-/** The pool of connections and Drizzle on top of it. */
+/**
+ * Connections to the database. Reads and writes have pools of their own, so that nobody who only
+ * looks stands behind writers that wait for each other; a transaction that writes may read beside
+ * itself on `db` and never waits for a second connection of its own kind.
+ */
 export interface Connections {
+  /** For reads, and for what stands by itself. */
   readonly pool: pg.Pool;
   readonly db: Database;
+  /** For transactions that write; see `inTransaction`. */
+  readonly writers: pg.Pool;
+  /** How long a transaction waits for a lock, in milliseconds; 0 for as long as it takes. */
+  readonly lockWaitMs: number;
   readonly url: string;
   close(): Promise<void>;
 }
@@ -17,15 +26,44 @@ export interface Connections {
 const CASING = 'snake_case';
 const MIGRATIONS = fileURLToPath(new URL('../../migrations', import.meta.url));
 
-/** Opens a pool. Nothing is sent before the first query. */
-export function connect(url: string): Connections {
-  const pool = new pg.Pool({ connectionString: url, max: 10 });
+/** Connections of each pool of a server process. */
+const MOST = 8;
+/** How long a request waits for a connection or for a lock before it is told to try again. */
+const PATIENCE_MS = 10_000;
+
+function poolOf(url: string, max: number, patienceMs: number): pg.Pool {
+  const pool = new pg.Pool({
+    connectionString: url,
+    max,
+    ...(patienceMs > 0 ? { connectionTimeoutMillis: patienceMs } : {}),
+  });
   // A connection that breaks while it is idle is replaced at the next query.
   pool.on('error', () => undefined);
   // One that breaks in use fails its query; it must not take the process with it.
   pool.on('connect', (client) => client.on('error', () => undefined));
-  return { pool, db: drizzle(pool, { casing: CASING }), url, close: () => pool.end() };
+  return pool;
 }
+
+function opened(url: string, patienceMs: number): Connections {
+  const pool = poolOf(url, MOST, patienceMs);
+  const writers = poolOf(url, MOST, patienceMs);
+  return {
+    pool,
+    db: drizzle(pool, { casing: CASING }),
+    writers,
+    lockWaitMs: patienceMs,
+    url,
+    close: async () => {
+      await Promise.all([pool.end(), writers.end()]);
+    },
+  };
+}
+
+/** Opens pools for requests. Nothing is sent before the first query. */
+export const connect = (url: string): Connections => opened(url, PATIENCE_MS);
+
+/** Opens pools for what is done in the background: it waits for locks as long as it takes. */
+export const connectJobs = (url: string): Connections => opened(url, 0);
 
 /** Brings the schema up to date; forward only. Safe when several servers start at once. */
 export async function migrateUp({ pool }: Connections): Promise<void> {
@@ -40,17 +78,34 @@ export async function migrateUp({ pool }: Connections): Promise<void> {
 }
 
 /**
- * Runs work in one transaction on one connection; the bare client is there for COPY.
- * Whatever is thrown rolls everything back.
+ * Runs work that writes in one transaction on one connection; the bare client is there for COPY.
+ * Whatever is thrown rolls everything back. Waiting for a lock has a limit, see `isBusy`.
  */
-export async function inTransaction<T>(
+export function inTransaction<T>(
+  { writers, lockWaitMs }: Connections,
+  work: (tx: Database, client: pg.PoolClient) => Promise<T>,
+): Promise<T> {
+  const begin = lockWaitMs > 0 ? `begin; set local lock_timeout = ${lockWaitMs}` : 'begin';
+  return transaction(writers, begin, work);
+}
+
+/** Reads several things as one moment of the database. */
+export function atOneMoment<T>(
   { pool }: Connections,
+  work: (tx: Database) => Promise<T>,
+): Promise<T> {
+  return transaction(pool, 'begin isolation level repeatable read, read only', work);
+}
+
+async function transaction<T>(
+  pool: pg.Pool,
+  begin: string,
   work: (tx: Database, client: pg.PoolClient) => Promise<T>,
 ): Promise<T> {
   const client = await pool.connect();
   let broken: Error | undefined;
   try {
-    await client.query('begin');
+    await client.query(begin);
     const result = await work(drizzle(client, { casing: CASING }), client);
     await client.query('commit');
     return result;

@@ -81,6 +81,13 @@ export function isTaken(error: unknown): boolean {
 /** The database is gone, going, or not ready yet: by its own codes and those of the network. */
 const GONE = /^(57P0[123]|08\d\d\d|ECONNREFUSED|ECONNRESET|EPIPE)$/;
 
+/** Whether an error says that others were before it for too long: a lock, or a free connection. */
+export function isBusy(error: unknown): boolean {
+  if (codeOf(error) === '55P03') return true;
+  const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error;
+  return cause instanceof Error && /timeout exceeded when trying to connect/.test(cause.message);
+}
+
 /** Whether an error says that the database cannot be reached now. */
 export function isUnreachable(error: unknown): boolean {
   if (GONE.test(codeOf(error))) return true;

@@ -2,7 +2,7 @@ import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
 import type { ZodType } from 'zod';
 import type { Actor } from '../people/actor.ts';
-import { badRequest, HttpProblem, isUnreachable } from './errors.ts';
+import { badRequest, HttpProblem, isBusy, isUnreachable } from './errors.ts';
 
 /** Reads a body or query by its schema. @throws HttpProblem 400 that names every mistake with its path */
 export function read<T>(schema: ZodType<T>, input: unknown): T {
@@ -72,6 +72,13 @@ export function problemHandler(log: Logger) {
     else if (isClientError(error)) {
       const detail = BODY_FAULTS[error.type ?? ''] ?? 'The request cannot be read';
       problem = new HttpProblem(error.status, 'This cannot be read', detail);
+    } else if (isBusy(error)) {
+      response.set('retry-after', '2');
+      problem = new HttpProblem(
+        503,
+        'Busy',
+        'Somebody else is writing here, and it takes longer than you should wait; nothing was changed. Try again in a moment',
+      );
     } else if (isUnreachable(error)) {
       log.error({ error }, 'the database cannot be reached');
       problem = new HttpProblem(

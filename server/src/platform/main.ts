@@ -1,11 +1,11 @@
 /** Starts the server: reads the environment, brings the schema up to date, listens. */
 import { createServer } from 'node:http';
-import { pino } from 'pino';
 import { dropPutAway } from '../actuals/store.ts';
 import { dropOldAnswers } from '../journal/store.ts';
 import { createApp } from './app.ts';
 import { readConfig, type Config } from './config.ts';
 import { connect, migrateUp, type Connections } from './database.ts';
+import { makeLog } from './log.ts';
 
 /** Ends the process with a sentence instead of a stack. */
 function giveUp(what: string, error: unknown): never {
@@ -33,10 +33,7 @@ async function opened(databaseUrl: string): Promise<Connections> {
 }
 
 const config = configured();
-const log = pino({
-  level: config.logLevel,
-  redact: ['req.headers.cookie', 'req.headers["x-csrf-token"]', 'res.headers["set-cookie"]'],
-});
+const log = makeLog(config.logLevel);
 const connections = await opened(config.databaseUrl);
 
 const { app, queue, close } = createApp(connections, config, log);

@@ -1,5 +1,6 @@
 /** A saved table or chart as a page of its own, small enough to stand in another one. */
 import type { ViewQuery } from '@dravex/contract';
+import type { Display } from '@dravex/core';
 import { Router } from 'express';
 import type { Plans } from '../forecast/plans.ts';
 import type { Connections } from '../platform/database.ts';
@@ -7,7 +8,7 @@ import { HttpProblem } from '../platform/errors.ts';
 import { nonceOf } from '../platform/http.ts';
 import { hashOf } from './secrets.ts';
 import { viewByHash } from './store.ts';
-import { makeView, type Display, type ViewRow, type ViewTable } from './view.ts';
+import { makeView, type ViewRow, type ViewTable } from './view.ts';
 
 const escaped = (text: string): string =>
   text.replace(/[&<>"']/g, (sign) => `&#${sign.charCodeAt(0)};`);

@@ -4,21 +4,27 @@ import {
   compare,
   fiscalYearOf,
   inScope,
+  MEASURES,
   monthFrom,
   monthText,
+  RESULTS,
   supplyPlan,
   type Facts,
+  type ResultCode,
   type Scope,
 } from '@dravex/core';
 import { salesLines } from '../actuals/read-lines.ts';
 import { versionFacts } from '../budgets/service.ts';
+import { fieldOf, moneyField } from '../forecast/file-numbers.ts';
+import { windowOf } from '../forecast/frame.ts';
 import type { LoadedPlan, Plans } from '../forecast/plans.ts';
 import type { Actor } from '../people/actor.ts';
+import { Figure } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
 import { treeOf } from '../targets/service.ts';
 
-type Value = string | number | null;
+type Value = string | number | Figure | null;
 type Row = Value[];
 interface Flat {
   readonly columns: string[];
@@ -70,12 +76,8 @@ export function scopeOf({ plan }: LoadedPlan, members: readonly string[]): Scope
 }
 
 function spanOf({ plan }: LoadedPlan, { from, to }: ReportAddress) {
-  const span = {
-    from: monthFrom(from ?? plan.calendar.first),
-    to: monthFrom(to ?? plan.calendar.last),
-  };
-  if (span.to < span.from) refuse('to', 'The window ends before it starts');
-  return span;
+  const { first, last } = plan.calendar;
+  return windowOf(plan.calendar, { from: from ?? first, to: to ?? last });
 }
 
 /** A row a combination and month that has anything, in that order. */
@@ -86,8 +88,9 @@ function factRows(
   span: { from: number; to: number },
 ): Row[] {
   const rows: Row[] = [];
-  const value = (number: number | undefined): Value =>
-    number === undefined || Number.isNaN(number) ? null : number;
+  const { currency } = plan;
+  const value = (code: ResultCode, number: number | undefined): Value =>
+    fieldOf(number ?? null, MEASURES[code].display, currency);
   for (const index of inScope(model.tree, facts.combinations, scope)) {
     const members = facts.combinations[index]?.members ?? [];
     const codes = plan.dimensions.map((_, place) => model.tree.member(members[place] ?? 0).code);
@@ -102,9 +105,9 @@ function factRows(
       rows.push([
         monthText(month),
         ...codes,
-        value(units[at]),
-        value(revenue[at]),
-        value(cost[at]),
+        value('units', units[at]),
+        value('revenue', revenue[at]),
+        value('cost', cost[at]),
       ]);
     }
   }
@@ -123,6 +126,8 @@ async function makeTable(
   const scope = scopeOf(loaded, address.members);
   const codes = plan.dimensions.map(({ code }) => code);
   const cells = ['month', ...codes, 'units', 'revenue', 'cost'];
+  const { minorDigits } = plan.currency;
+  const money = (minor: number): Figure => moneyField(minor / 10 ** minorDigits, minorDigits);
   const needed = (): number =>
     address.version ?? refuse('version', 'Say which version: ?version= and its id');
   switch (table) {
@@ -143,7 +148,9 @@ async function makeTable(
     case 'comparison': {
       const planned = await versionFacts(connections, actor, plan, needed());
       const rows: Row[] = [];
-      for (const measure of ['units', 'revenue', 'cost'] as const) {
+      for (const measure of RESULTS) {
+        const field = (value: number | null): Value =>
+          fieldOf(value, MEASURES[measure].display, plan.currency);
         const query = { measure, rows: codes, scope, span: spanOf(loaded, address) };
         const closed = monthFrom(plan.calendar.closedThrough);
         for (const row of compare(loaded.actual, planned, model.tree, query, closed).rows) {
@@ -151,9 +158,9 @@ async function makeTable(
           rows.push([
             measure,
             ...row.scope.map((id) => model.tree.member(id).code),
-            row.actual.value,
-            row.plan.value,
-            row.variance?.amount ?? null,
+            field(row.actual.value),
+            field(row.plan.value),
+            field(row.variance?.amount ?? null),
             row.variance?.percent ?? null,
             row.variance?.judgement ?? null,
           ]);
@@ -167,7 +174,6 @@ async function makeTable(
         address.fiscalYear ??
         fiscalYearOf(monthFrom(plan.calendar.closedThrough), plan.calendar.fiscalStart);
       const { nodes } = await treeOf(connections, plans, actor, year);
-      const minor = 10 ** plan.currency.minorDigits;
       return {
         columns: [
           'fiscal year',
@@ -190,11 +196,11 @@ async function makeTable(
           node.kind,
           node.name,
           node.seller,
-          node.amount / minor,
-          node.unassigned === null ? null : node.unassigned / minor,
-          node.lastYear / minor,
-          node.actual / minor,
-          node.outlook / minor,
+          money(node.amount),
+          node.unassigned === null ? null : money(node.unassigned),
+          money(node.lastYear),
+          money(node.actual),
+          money(node.outlook),
           node.attained,
         ]),
       };
@@ -211,7 +217,6 @@ async function makeTable(
         skip: address.after,
         limit: address.limit,
       });
-      const minor = 10 ** plan.currency.minorDigits;
       return {
         total: found.count,
         columns: [
@@ -230,8 +235,8 @@ async function makeTable(
           line.date,
           ...line.members.map((id) => model.tree.member(id).code),
           line.quantity,
-          line.netAmount / minor,
-          line.cost / minor,
+          money(line.netAmount),
+          money(line.cost),
           line.document,
           line.lineNumber,
           line.customer,
@@ -290,6 +295,9 @@ export function supplyTable(
   };
 }
 
+/** A page with its numbers as they are written. */
+type Page = Omit<Report, 'rows'> & { readonly rows: Row[] };
+
 /** A page of a table. @throws HttpProblem 400 for what the table does not know of */
 export async function readReport(
   connections: Connections,
@@ -297,7 +305,7 @@ export async function readReport(
   actor: Actor,
   table: ReportTable,
   address: ReportAddress,
-): Promise<Report> {
+): Promise<Page> {
   checkAddress(table, address);
   const { columns, rows, total } = await makeTable(connections, plans, actor, table, address);
   const { after, limit } = address;
@@ -305,4 +313,11 @@ export async function readReport(
   const all = total ?? rows.length;
   const next = after + page.length < all && page.length > 0 ? after + page.length : null;
   return { table, columns, rows: page, next, total: all };
+}
+
+/** A page as it is answered: money with its currency's digits, and no more. */
+export function asJson({ rows, ...page }: Page): Report {
+  const plain = (value: Value): string | number | null =>
+    value instanceof Figure ? Number(value.digits) : value;
+  return { ...page, rows: rows.map((row) => row.map(plain)) };
 }

@@ -5,7 +5,7 @@ import { sendCsv } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
 import { routesOf } from '../platform/routes.ts';
-import { readReport } from './report.ts';
+import { asJson, readReport } from './report.ts';
 import * as service from './service.ts';
 
 /** What reporting tools read, and by what they are let in. */
@@ -16,7 +16,7 @@ export function reportingRoutes(connections: Connections, plans: Plans): Router 
       if (!table) throw notFound('such table');
       const report = await readReport(connections, plans, actor, table, query);
       if (query.format === 'json') {
-        response.json(report);
+        response.json(asJson(report));
         return;
       }
       if (report.next !== null) response.set('x-next-after', String(report.next));

@@ -1,12 +1,12 @@
 import type { AccessToken, MadeToken, SavedView, ViewQuery } from '@dravex/contract';
 import type { Response } from 'express';
-import { monthFrom } from '@dravex/core';
 import type { Plans } from '../forecast/plans.ts';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import { sendCsv } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
-import { badRequest, notFound } from '../platform/errors.ts';
+import { notFound } from '../platform/errors.ts';
+import { windowOf } from '../forecast/frame.ts';
 import { supplyTable } from './report.ts';
 import { newSecret } from './secrets.ts';
 import * as store from './store.ts';
@@ -96,12 +96,7 @@ export async function writeSupply(
   response: Response,
 ): Promise<void> {
   const loaded = await plans.current(actor.workspaceId);
-  const span = { from: monthFrom(from), to: monthFrom(to) };
-  if (span.to < span.from) {
-    throw badRequest('The window ends before it starts', [
-      { path: 'to', message: 'it ends before it starts' },
-    ]);
-  }
+  const span = windowOf(loaded.plan.calendar, { from, to });
   const { columns, rows } = supplyTable(loaded, [], span, grain);
   sendCsv(response, `Units by item and ${grain}, ${from} to ${to}.csv`, [columns, ...rows]);
 }

@@ -8,8 +8,8 @@ import {
   monthFrom,
   monthText,
   rollUp,
-  SUMMARY_MEASURES,
   summaryValue,
+  type Display,
   type Span,
 } from '@dravex/core';
 import { readSummary } from '../actuals/summary.ts';
@@ -19,9 +19,6 @@ import type { LoadedPlan, Plans } from '../forecast/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
 import { scopeOf } from './report.ts';
-
-/** How a column's numbers are written. */
-export type Display = 'money' | 'units' | 'price' | 'percent';
 
 export interface ViewColumn {
   readonly label: string;
@@ -79,13 +76,6 @@ function spanOf({ plan }: LoadedPlan, window: ViewWindow): Span {
       return all;
   }
 }
-
-const DISPLAYS = {
-  revenue: 'money',
-  units: 'units',
-  averagePrice: 'price',
-  cost: 'money',
-} as const;
 
 /** Columns of months bear short names; others their own. */
 function shortMonths(loaded: LoadedPlan): (month: string) => string {
@@ -151,7 +141,7 @@ function forecastView(
   const table = rollUp(loaded.forecast, model.tree, asked, plan.calendar.fiscalStart);
   const end = monthFrom(plan.calendar.closedThrough);
   const month = shortMonths(loaded);
-  const display = DISPLAYS[measure];
+  const { display } = MEASURES[measure];
   const times = table.columns.map(({ label, period }) => ({
     label: grain === 'month' && period ? month(monthText(period.from)) : label,
     display,
@@ -196,7 +186,7 @@ async function salesView(
       assigned,
     },
   );
-  const { name, display } = SUMMARY_MEASURES[measure];
+  const { name, display } = MEASURES[measure];
   const month = shortMonths(loaded);
   const heads = summary.columns.map(({ key, label, partial }) => ({
     label: columns === 'month' ? month(key) : label,
@@ -243,7 +233,7 @@ async function comparisonView(
   const { name } = await versionById(connections.db, workspaceId, version);
   const closed = monthFrom(plan.calendar.closedThrough);
   const made = compare(loaded.actual, planned, model.tree, { measure, rows, scope, span }, closed);
-  const display = DISPLAYS[measure];
+  const { display } = MEASURES[measure];
   const column = (label: string, as: Display = display): ViewColumn => ({
     label,
     display: as,

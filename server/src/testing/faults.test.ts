@@ -62,6 +62,10 @@ async function typed(visitor: Visitor, driver: string): Promise<Record<string, n
     if (of === driver && scope.length === 0 && profile.kind === 'months')
       Object.assign(values, profile.values);
   }
+  // Above different values a typed one is laid over all of them.
+  for (const { driver: of, scope, from, kind, value } of body.plan.adjustments) {
+    if (of === driver && scope.length === 0 && kind === 'set') values[from ?? ''] = value;
+  }
   return values;
 }
 

@@ -14,5 +14,7 @@ export const workspace = pgTable('workspace', {
   fiscalStart: smallint().notNull(),
   /** Goes up with every write to the workspace's data; what is computed is kept by it. */
   revision: bigint({ mode: 'number' }).notNull().default(1),
+  /** The revision of the last write that changed what the plan computes. */
+  planRevision: bigint({ mode: 'number' }).notNull().default(1),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 });

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { SUMMARY_MEASURES, type SummaryMeasure } from '@dravex/core';
+import { type SummaryMeasure, MEASURES } from '@dravex/core';
 import { useFrame } from '../shell/use-frame.ts';
 
 /** A number of the summary with what stands beside it: its share, its growth on the year before. */
@@ -22,10 +22,10 @@ const { formats, unit } = useFrame();
   <button
     type="button"
     class="bare figure"
-    :title="formats.full(figure.value, SUMMARY_MEASURES[measure].display)"
+    :title="formats.full(figure.value, MEASURES[measure].display)"
     @click="emit('open')"
   >
-    {{ formats.show(figure.value, SUMMARY_MEASURES[measure].display, unit) }}
+    {{ formats.show(figure.value, MEASURES[measure].display, unit) }}
   </button>
   <span v-if="shares && figure.share !== null" class="beside">{{
     formats.show(figure.share, 'percent')
@@ -33,7 +33,7 @@ const { formats, unit } = useFrame();
   <span
     v-if="compared"
     class="beside"
-    :title="`a year before ${formats.show(figure.before, SUMMARY_MEASURES[measure].display, unit)}`"
+    :title="`a year before ${formats.show(figure.before, MEASURES[measure].display, unit)}`"
     >{{ formats.signed(figure.growth, 'percent') }}</span
   >
 </template>

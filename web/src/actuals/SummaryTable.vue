@@ -3,9 +3,10 @@ import type { Summary } from '@dravex/contract';
 import {
   inBoth,
   monthFrom,
-  SUMMARY_MEASURES,
   type SalesSums,
   type SummaryMeasure,
+  MEASURES,
+  SUMMARY_CODES,
 } from '@dravex/core';
 import { computed, ref, shallowRef } from 'vue';
 import { dayInWords, shortMonth } from '../format/periods.ts';
@@ -64,7 +65,7 @@ const ORIGINS = [
   { value: 'books' as const, name: 'Only what is in the books' },
   { value: 'hand' as const, name: 'Only what was entered by hand' },
 ];
-const CODES = Object.keys(SUMMARY_MEASURES) as SummaryMeasure[];
+const CODES = SUMMARY_CODES;
 function toggle(measure: SummaryMeasure): void {
   const next = measures.value.includes(measure)
     ? measures.value.filter((code) => code !== measure)
@@ -119,9 +120,9 @@ const headline = computed(() => {
   const [first] = measures.value;
   if (first === undefined) return '';
   const { value, growth: grown } = figure(summary.total, -1, first);
-  const name = SUMMARY_MEASURES[first].name.toLowerCase();
+  const name = MEASURES[first].name.toLowerCase();
   const words =
-    SUMMARY_MEASURES[first].display === 'percent'
+    MEASURES[first].display === 'percent'
       ? percent(value)
       : value === null
         ? 'no value'
@@ -188,7 +189,7 @@ const entering = ref(false);
       :aria-pressed="measures.includes(code)"
       @click="toggle(code)"
     >
-      {{ SUMMARY_MEASURES[code].name }}
+      {{ MEASURES[code].name }}
     </button>
   </div>
   <div class="controls wrap no-print" role="group" aria-label="What stands beside it">
@@ -245,7 +246,7 @@ const entering = ref(false);
     <a class="chip" :href="file" download>Save as CSV</a>
     <StandElsewhere
       v-if="rows.length > 0"
-      :measured="SUMMARY_MEASURES[measures[0] ?? 'revenue'].name"
+      :measured="MEASURES[measures[0] ?? 'revenue'].name"
       :query="{
         of: 'sales',
         measure: measures[0] ?? 'revenue',
@@ -285,9 +286,7 @@ const entering = ref(false);
               >
                 {{ number.label
                 }}<template v-if="number.measure && measures.length > 1"
-                  ><br /><span class="quiet">{{
-                    SUMMARY_MEASURES[number.measure].name
-                  }}</span></template
+                  ><br /><span class="quiet">{{ MEASURES[number.measure].name }}</span></template
                 >
                 {{
                   sorting.key === number.key && sorting.measure === (number.measure ?? measures[0])
@@ -310,7 +309,7 @@ const entering = ref(false);
               {{ line.first ? line.row.label : '' }}
             </th>
             <td v-if="line.measure" class="words quiet">
-              {{ SUMMARY_MEASURES[line.measure].name }}
+              {{ MEASURES[line.measure].name }}
             </td>
             <td v-for="(number, index) in numbers" :key="index">
               <SummaryFigure

@@ -2,10 +2,10 @@ import type { Summary } from '@dravex/contract';
 import {
   monthText,
   ratio,
-  SUMMARY_MEASURES,
   summaryValue,
   type SalesSums,
   type SummaryMeasure,
+  SUMMARY_CODES,
 } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
@@ -18,7 +18,8 @@ type Row = Summary['rows'][number];
 /** What a cell shows beside the number itself. */
 export type Beside = 'none' | 'share' | 'growth';
 
-const isMeasure = (code: string): code is SummaryMeasure => code in SUMMARY_MEASURES;
+const isMeasure = (code: string): code is SummaryMeasure =>
+  SUMMARY_CODES.some((known) => known === code);
 
 /** How the summary in the address is cut, and its answer. */
 export function useSummary() {

@@ -1,12 +1,12 @@
 import type { TypedEntry } from '@dravex/contract';
-import { applyArithmetic, monthText, type MeasureCode, type Span } from '@dravex/core';
+import { applyArithmetic, monthText, type Span, type TypedMeasure } from '@dravex/core';
 import { readArithmetic } from '../format/arithmetic.ts';
 import type { Formats } from '../format/numbers.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 
 /** What is typed into a version's table, and what it is read against. */
 export interface BudgetGrid {
-  readonly measure: MeasureCode;
+  readonly measure: TypedMeasure;
   /** The months the version covers. */
   readonly covered: Span;
   /** How many minor units the currency unit has. */

@@ -1,5 +1,5 @@
 import type { Conflict, EntriesResult, TypedEntry, Version } from '@dravex/contract';
-import { MEASURES, monthFrom, type MeasureCode, type SpreadBasis } from '@dravex/core';
+import { MEASURES, TYPED_CODES, monthFrom, type MeasureCode, type SpreadBasis } from '@dravex/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { spanInWords } from '../format/periods.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
@@ -102,15 +102,21 @@ export function useEntries(version: () => Version | undefined) {
     const kept = version();
     if (!kept) return;
     forget();
+    const typed = TYPED_CODES.find((code) => code === measure.value);
+    if (!typed) {
+      failed.value = true;
+      message.value = `${MEASURES[measure.value].name} follows from other numbers; type over revenue, units or cost.`;
+      return;
+    }
     const covered = { from: monthFrom(kept.from), to: monthFrom(kept.to) };
     const read = await readBudget(
       edits,
       {
-        measure: measure.value,
+        measure: typed,
         covered,
         minor: minor.value,
         keeps: keeps.value,
-        now: ({ scope, span }) => plan.compute().budgetNow(kept.id, scope, span, measure.value),
+        now: ({ scope, span }) => plan.compute().budgetNow(kept.id, scope, span, typed),
       },
       formats.value,
     );

@@ -1,21 +1,33 @@
-import type { Comparison } from '@dravex/core';
+import { MEASURES, type Comparison, type Display, type MeasureCode } from '@dravex/core';
 import type { Formats } from '../format/numbers.ts';
 import { monthsInWords } from '../format/periods.ts';
+
+/** A difference with what it is of, where the number alone does not say it. */
+function sizeInWords(amount: number, display: Display, name: string, formats: Formats): string {
+  switch (display) {
+    case 'price':
+      return `${formats.show(amount, 'price')} ${formats.currency} a unit`;
+    case 'percent':
+      return `${formats.show(amount, 'percent')} of revenue`;
+    case 'units':
+      return `${formats.inWords(amount)} units`;
+    default:
+      return `${formats.inWords(amount)}${name === 'Revenue' ? '' : ` of ${name.toLowerCase()}`}`;
+  }
+}
 
 /** What a comparison found, as a sentence: how far off, and where most of it is. */
 export function comparisonHeadline(
   { total, rows, span }: Comparison,
-  measure: 'revenue' | 'units' | 'averagePrice' | 'cost',
+  measure: MeasureCode,
   formats: Formats,
 ): string {
   if (!total?.variance || !span) return 'There is nothing to compare in this window';
   const { amount, percent } = total.variance;
   const months = monthsInWords(span.to - span.from + 1);
   const after = `${months.charAt(0).toUpperCase()}${months.slice(1)} in`;
-  const size =
-    measure === 'averagePrice'
-      ? `${formats.show(Math.abs(amount), 'price')} ${formats.currency} a unit`
-      : `${formats.inWords(Math.abs(amount))}${measure === 'units' ? ' units' : ''}`;
+  const { name, nature, display } = MEASURES[measure];
+  const size = sizeInWords(Math.abs(amount), display, name, formats);
   if (percent !== null && Math.abs(percent) < 0.0005) return `${after}, as budgeted`;
   const side = amount > 0 ? 'over' : 'under';
   const outer = rows.filter(({ level, variance }) => level === 0 && variance);
@@ -26,7 +38,7 @@ export function comparisonHeadline(
     undefined,
   );
   const where =
-    most && outer.length > 1 && measure !== 'averagePrice' && share(most) > 0
+    most && outer.length > 1 && nature !== 'ratio' && share(most) > 0
       ? `, most of it in ${most.label}`
       : '';
   return `${after}, ${size} ${side} budget${where}`;

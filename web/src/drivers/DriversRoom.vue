@@ -1,6 +1,14 @@
 <script setup lang="ts">
 import type { Conflict, Typing } from '@dravex/contract';
-import { monthFrom, monthText, type Driver, type DriverRow, type Scope } from '@dravex/core';
+import {
+  monthFrom,
+  monthText,
+  natureOf,
+  type Driver,
+  type DriverRow,
+  type Nature,
+  type Scope,
+} from '@dravex/core';
 import { computed, ref, watch, type Ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
@@ -15,7 +23,9 @@ import {
 } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
+import { TOTAL, withTotal } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
+import type { Flattening } from '../plan/computation.ts';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import WhyField from '../journal/WhyField.vue';
@@ -94,23 +104,6 @@ const depths = computed(() => {
   return [...named, { level: deepest, name: 'Streams' }];
 });
 
-/** What stands for the scope of the frame in a row: single members of dimensions it does not pin. */
-function scopeOf(row: DriverRow): readonly number[] {
-  const pinned = new Set(row.scope.map((id) => plan.tree.dimensionOf(id)));
-  const narrowing = scope.value.filter((id) => {
-    const dimension = plan.tree.dimensionOf(id);
-    const same = scope.value.filter((other) => plan.tree.dimensionOf(other) === dimension);
-    return !pinned.has(dimension) && same.length === 1;
-  });
-  return [...row.scope, ...narrowing];
-}
-
-/** A scope of several members of one dimension cannot be pinned by one assumption. */
-const widened = computed(() => {
-  const dimensions = scope.value.map((id) => plan.tree.dimensionOf(id));
-  return dimensions.find((dimension, place) => dimensions.indexOf(dimension) !== place);
-});
-
 const uses = useAnswer([() => plan.tick], () => plan.compute().driverUses(), BESIDE_MS);
 const use = computed(() => uses.data.value?.find(({ code }) => code === driver.value?.code));
 /** What actuals say, with what it is of: an answer that is overtaken must not stand beside another. */
@@ -131,9 +124,11 @@ function turn(which: 'profile' | 'states'): void {
 }
 const copying = ref(false);
 const visited = ref('');
-const profileScope = computed(() => {
-  const row = byKey.value.get(visited.value);
-  return row ? scopeOf(row) : scope.value;
+const profileScope = computed(() => byKey.value.get(visited.value)?.scope ?? scope.value);
+/** A scope of several members of one dimension cannot be set by one profile. */
+const widened = computed(() => {
+  const dimensions = profileScope.value.map((id) => plan.tree.dimensionOf(id));
+  return dimensions.find((dimension, place) => dimensions.indexOf(dimension) !== place);
 });
 const saidHere = useSaid(profileScope);
 const forming = ref(false);
@@ -155,8 +150,18 @@ const columns = computed<GridColumn[]>(() => {
   for (let month = open.value.from; month <= open.value.to; month += 1) {
     list.push({ key: monthText(month), heading: shortMonth(month, many), size: 70 });
   }
-  return list;
+  const heading = TOTALS[nature.value];
+  return heading && list.length > 1 ? withTotal(heading, list) : list;
 });
+/** What all months of the window together are called, by how the driver rolls up. */
+const TOTALS: Readonly<Record<Nature, string>> = {
+  flow: 'Total',
+  stock: 'Last month',
+  ratio: 'Mean',
+  level: '',
+};
+const nature = computed<Nature>(() => (driver.value ? natureOf(driver.value) : 'level'));
+const hasTotal = computed(() => columns.value[0]?.key === TOTAL);
 
 function display(value: number | null): string {
   if (driver.value?.kind === 'percent') return formats.value.show(value, 'percent');
@@ -170,7 +175,10 @@ function toCell(row: DriverRow, value: number | null, month: number): GridCell {
   else if (row.own[month] === 1) dress = 'typed';
   else if (mixed) dress = 'mixed';
   const holder = plan.assumptions.get(row.holders[month] ?? 0);
-  let title = mixed ? 'differs below; weighted by volume' : '';
+  const by = table.weightedBy.value;
+  let title = mixed
+    ? `differs below; ${by === null ? 'all weigh the same' : `weighted by ${by}`}`
+    : '';
   if (holder)
     title = `from ${holder.scope.length > 0 ? plan.tree.label(holder.scope) : 'everything'}`;
   if (value === null) title = 'missing';
@@ -182,6 +190,17 @@ function toCell(row: DriverRow, value: number | null, month: number): GridCell {
   };
 }
 
+/** All months of the window together: it follows from them, and is not typed over. */
+function totalCell(value: number | null): GridCell {
+  const percent = driver.value?.kind === 'percent';
+  return {
+    text: display(value),
+    typed: formats.value.typed(value, percent),
+    dress: 'plain',
+    title: `${TOTALS[nature.value]}, ${spanInWords(open.value)}`,
+  };
+}
+
 const gridRows = computed<GridRow[]>(() =>
   visible.value.map((row) => ({
     key: row.key,
@@ -190,9 +209,11 @@ const gridRows = computed<GridRow[]>(() =>
     parent: row.parent,
     folded: row.folded,
     strong: row.level < 2,
-    cells: cellsOnDemand(row.values.length, (month) => {
-      const held = row.values[month] ?? Number.NaN;
-      return toCell(row, Number.isNaN(held) ? null : held, month);
+    cells: cellsOnDemand(columns.value.length, (place) => {
+      const month = hasTotal.value ? place - 1 : place;
+      const held = (month < 0 ? row.total : row.values[month]) ?? Number.NaN;
+      const value = Number.isNaN(held) ? null : held;
+      return month < 0 ? totalCell(value) : toCell(row, value, month);
     }),
   })),
 );
@@ -208,31 +229,49 @@ watch([driver, span, scope], () => {
   message.value = '';
 });
 
+/** Values that would make different ones equal wait until somebody has seen what they flatten. */
+const flattening = ref<{ readonly rows: readonly Flattening[]; readonly go: () => void }>();
+
 async function onEdit(edits: GridEdit[]): Promise<void> {
   if (!driver.value) return;
   const shown = driver.value;
-  const grid = { driver: shown, rows: byKey.value, scopeOf, placeOf };
-  const read = readEdits(edits, grid, formats.value);
+  const grid = { driver: shown, rows: byKey.value, placeOf };
+  const months = edits.filter(({ column }) => column !== TOTAL);
+  const read = readEdits(months, grid, formats.value);
   refused.value = new Map(read.refusals.map(({ place: at, reason }) => [at, reason]));
   failed.value = read.refusals.length > 0;
   const [first] = read.refusals;
   const more = read.refusals.length > 1 ? ` (and ${read.refusals.length - 1} more cells)` : '';
   message.value = first ? `${first.reason}${more}. The old value stays.` : '';
-  if (read.typing.values.length === 0 && read.typing.totals.length === 0) return;
-  if (read.spreadOver > 0 && !first) {
-    message.value = `Spread over ${read.spreadOver} streams, as they stand.`;
+  if (months.length < edits.length) {
+    message.value = `${TOTALS[nature.value]} follows from the months; type into one of them.`;
   }
+  const { values, totals, changes } = read.typing;
+  if (values.length + totals.length + changes.length === 0) return;
   journal.value = null;
-  await save(shown, read.typing, () => {
-    if (!first && read.spreadOver === 0) message.value = whatHolds(edits);
-  });
+  const go = (): Promise<void> =>
+    save(shown, read.typing, (unchanged) => {
+      if (first) return;
+      if (unchanged) message.value = 'Nothing changed: it was so already.';
+      else if (read.spreadOver > 0) {
+        message.value = `Spread over ${read.spreadOver} forecast lines, as they stand.`;
+      } else if (changes.length > 0) message.value = 'Each value below changed by that.';
+    });
+  const rows = await plan.compute().flattening(shown.code, { values });
+  if (rows.length === 0) await go();
+  else flattening.value = { rows, go: () => void go() };
 }
 
 /** Saves what was typed; what somebody else changed meanwhile is shown beside it. */
-async function save(shown: Driver, typing: Typing, done: () => void): Promise<void> {
+async function save(
+  shown: Driver,
+  typing: Typing,
+  done: (unchanged: boolean) => void,
+): Promise<void> {
   try {
-    journal.value = await plan.type(shown.code, typing);
-    done();
+    const kept = await plan.type(shown.code, typing);
+    ({ journal: journal.value } = kept);
+    done(kept.unchanged);
   } catch (error) {
     if (error instanceof ApiProblem && error.conflicts.length > 0) {
       plan.clash = clashOf(shown, typing, error.conflicts);
@@ -246,9 +285,18 @@ async function save(shown: Driver, typing: Typing, done: () => void): Promise<vo
 function clashOf(shown: Driver, typing: Typing, conflicts: readonly Conflict[]): Clash {
   const at = (path: string) => {
     const [list, place] = path.split('.');
-    return list === 'totals'
-      ? { typed: typing.totals[Number(place)], mine: typing.totals[Number(place)]?.total }
-      : { typed: typing.values[Number(place)], mine: typing.values[Number(place)]?.value };
+    const number = Number(place);
+    if (list === 'totals') {
+      const typed = typing.totals[number];
+      return { typed, mine: display(typed?.total ?? null) };
+    }
+    if (list === 'changes') {
+      const typed = typing.changes[number];
+      const by = typed?.by ?? 0;
+      return { typed, mine: typed?.kind === 'times' ? `each × ${by}` : `each + ${display(by)}` };
+    }
+    const typed = typing.values[number];
+    return { typed, mine: typed?.value === null ? 'taken back' : display(typed?.value ?? null) };
   };
   return {
     rows: conflicts.map(({ path, now, by, at: when }) => {
@@ -257,7 +305,7 @@ function clashOf(shown: Driver, typing: Typing, conflicts: readonly Conflict[]):
       return {
         label: `${shown.name}, ${where}, ${longMonth(monthFrom(typed?.month ?? '1970-01'))}`,
         theirs: now === null ? 'taken back' : display(now),
-        mine: mine === null || mine === undefined ? 'taken back' : display(mine),
+        mine,
         by,
         at: when,
       };
@@ -272,10 +320,11 @@ function visit({ row: key, column, pointed }: GridVisit): void {
   const row = byKey.value.get(key);
   if (!row || !driver.value) return;
   visited.value = key;
+  if (column === TOTAL) return;
   const question = {
     kind: 'driver',
     driver: driver.value.code,
-    scope: scopeOf(row),
+    scope: row.scope,
     month: column,
   } as const;
   if (pointed || trace.open) trace.ask(question);
@@ -285,13 +334,26 @@ function placeOf(month: string): number {
   return monthFrom(month) - open.value.from;
 }
 
-/** A value typed at a scope leaves streams alone that have a more specific one; that is said. */
-function whatHolds(edits: readonly GridEdit[]): string {
-  const [edit] = edits;
-  const row = byKey.value.get(edit?.row ?? '');
-  const column = columns.value.findIndex(({ key }) => key === edit?.column);
-  if (edit?.text === '' || row?.mixed[column] !== 1) return '';
-  return `${row.label} shows a mean: streams with a more specific assumption keep theirs.`;
+const SHOWN_FLATTENED = 4;
+const flatteningInWords = computed(() => {
+  const rows = flattening.value?.rows ?? [];
+  const what = driver.value?.name.toLowerCase() ?? '';
+  const lines = rows.slice(0, SHOWN_FLATTENED).map(({ scope: where, month, streams, values }) => {
+    const label = where.length > 0 ? plan.tree.label(where) : 'Everything';
+    return `${label}, ${longMonth(monthFrom(month))}: one ${what} for ${streams} forecast lines that have ${values} different ones.`;
+  });
+  return rows.length > SHOWN_FLATTENED
+    ? [...lines, `And ${rows.length - SHOWN_FLATTENED} more cells.`]
+    : lines;
+});
+function flatten(): void {
+  const { go } = flattening.value ?? {};
+  flattening.value = undefined;
+  go?.();
+}
+function leave(): void {
+  if (flattening.value) message.value = 'Nothing was changed.';
+  flattening.value = undefined;
 }
 
 const missingHere = computed(
@@ -429,7 +491,7 @@ const state = computed(() => {
             :heading="`${rowHeading}, stream`"
             :columns="columns"
             :rows="gridRows"
-            :editable="editable && widened === undefined"
+            :editable="editable"
             :refused="refused"
             :name-width="218"
             @toggle="toggle"
@@ -461,11 +523,16 @@ const state = computed(() => {
       @kept="(code) => set({ driver: code || undefined })"
     />
     <p v-if="!editable" class="quiet">You read this workspace; planners change its drivers.</p>
-    <p v-else-if="widened !== undefined" class="quiet">
-      The scope names several members of
-      {{ plan.frame?.plan.dimensions[widened]?.name.toLowerCase() }}; an assumption names one.
-      Narrow the scope to one of them to type.
-    </p>
+    <v-dialog :model-value="flattening !== undefined" max-width="520" @update:model-value="leave">
+      <div class="dialog-sheet" role="document" aria-labelledby="flatten-title">
+        <h2 id="flatten-title">One value for all of them?</h2>
+        <p v-for="line in flatteningInWords" :key="line">{{ line }}</p>
+        <div class="buttons">
+          <button class="primary" type="button" @click="flatten">Set all to this value</button>
+          <button class="plain" type="button" @click="leave">Leave them as they are</button>
+        </div>
+      </div>
+    </v-dialog>
   </section>
 </template>
 

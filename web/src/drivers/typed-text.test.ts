@@ -13,6 +13,7 @@ const row = (key: string, leaf: boolean): DriverRow => ({
   streams: leaf ? 1 : 5,
   leaf,
   values: new Float64Array(1),
+  total: 0,
   holders: new Int32Array(1),
   mixed: new Uint8Array(1),
   own: new Uint8Array(1),
@@ -29,7 +30,7 @@ const driver = (code: string): Driver => {
 const read = (code: string, key: string, text: string) =>
   readEdits(
     [{ row: key, column: '2026-11', text }],
-    { rows, driver: driver(code), scopeOf: ({ scope }) => scope, placeOf: () => 0 },
+    { rows, driver: driver(code), placeOf: () => 0 },
     formats,
   );
 
@@ -39,6 +40,7 @@ describe('what is typed into a driver’s grid', () => {
     assert.deepEqual(typing, {
       values: [{ scope: [7], month: '2026-11', value: 0.125 }],
       totals: [],
+      changes: [],
       why: '',
     });
   });
@@ -48,6 +50,20 @@ describe('what is typed into a driver’s grid', () => {
     assert.deepEqual(typing.totals, [{ scope: [7], month: '2026-11', total: 1200 }]);
     assert.equal(spreadOver, 5);
     assert.lengthOf(read('grossUnits', 'stream', '12').typing.values, 1);
+  });
+
+  it('changes each value below a mean by what was typed', () => {
+    const mean = { ...row('mean', false), values: Float64Array.of(0.12), mixed: Uint8Array.of(1) };
+    rows.set('mean', mean);
+    const change = { scope: [7], month: '2026-11', saw: 0.12 };
+    assert.deepEqual(read('discount', 'mean', '+4%').typing.changes, [
+      { ...change, kind: 'times', by: 1.04 },
+    ]);
+    assert.deepEqual(read('discount', 'mean', '-1pt').typing.changes, [
+      { ...change, kind: 'plus', by: -0.01 },
+    ]);
+    const { values } = read('discount', 'mean', '15').typing;
+    assert.equal(values[0]?.value, 0.15, 'a value is for all of them');
   });
 
   it('takes back when it is empty, but a total cannot be emptied', () => {

@@ -28,8 +28,6 @@ export interface ReadEdits {
 export interface DriverGrid {
   readonly driver: Driver;
   readonly rows: ReadonlyMap<string, DriverRow>;
-  /** The scope that an assumption typed into a row gets. */
-  readonly scopeOf: (row: DriverRow) => readonly number[];
   /** The place of a month in the rows' values. */
   readonly placeOf: (month: string) => number;
 }
@@ -43,24 +41,25 @@ function isAbove(key: string, other: string): boolean {
 
 /**
  * Reads what was typed into a driver's grid. An empty text takes back what was typed at that
- * scope; a total of a counted driver is spread over the streams below it. A change (`+8%`, `x1.1`,
+ * scope; a total of a driver that adds up is spread over the streams below it. A change (`+8%`, `x1.1`,
  * `+=2k`) typed on a selection changes all of it; where a total and what lies below it are both
  * selected, what lies below is changed and the total follows.
  */
 export function readEdits(
   edits: readonly GridEdit[],
-  { driver, rows, scopeOf, placeOf }: DriverGrid,
+  { driver, rows, placeOf }: DriverGrid,
   formats: Formats,
 ): ReadEdits {
   const values: Typing['values'] = [];
   const totals: Typing['totals'] = [];
+  const relative: Typing['changes'] = [];
   const refusals: Refusal[] = [];
   let spreadOver = 0;
-  const adds = addsOverStreams(driver.code);
+  const adds = addsOverStreams(driver);
 
   const take = ({ row: key, column: month }: GridEdit, row: DriverRow, value: number): void => {
     const refusal = refuseValue(driver, value);
-    const scope = [...scopeOf(row)];
+    const scope = [...row.scope];
     if (refusal) refusals.push({ place: `${key} ${month}`, reason: refusal.message });
     else if (adds && !row.leaf) {
       totals.push({ scope, month, total: value });
@@ -79,7 +78,7 @@ export function readEdits(
     };
     if (text === '') {
       if (adds && !row.leaf) refuse('a total cannot be emptied; type 0 to spread nothing');
-      else values.push({ scope: [...scopeOf(row)], month, value: null });
+      else values.push({ scope: [...row.scope], month, value: null });
       continue;
     }
     const typed = readArithmetic(text, formats, driver.kind === 'percent');
@@ -90,7 +89,14 @@ export function readEdits(
       const covered = adds && edits.some((e) => e.column === month && isAbove(key, e.row));
       if (covered) continue;
       if (Number.isNaN(now)) refuse('nothing is there yet that could be changed');
-      else changes.set(text, [...(changes.get(text) ?? []), { edit, row, now }]);
+      // Above values that differ each of them changes, whatever it is; the mean follows.
+      else if (!adds && row.mixed[placeOf(month)] === 1) {
+        const change =
+          typed.kind === 'times'
+            ? ({ kind: 'times', by: typed.factor } as const)
+            : ({ kind: 'plus', by: typed.value } as const);
+        relative.push({ scope: [...row.scope], month, ...change, saw: now });
+      } else changes.set(text, [...(changes.get(text) ?? []), { edit, row, now }]);
     }
   }
   for (const [text, list] of changes) {
@@ -100,5 +106,5 @@ export function readEdits(
     const after = applyArithmetic(typed, now, adds && now.every(Number.isInteger));
     list.forEach(({ edit, row }, index) => take(edit, row, after[index] ?? Number.NaN));
   }
-  return { typing: { values, totals, why: '' }, refusals, spreadOver };
+  return { typing: { values, totals, changes: relative, why: '' }, refusals, spreadOver };
 }

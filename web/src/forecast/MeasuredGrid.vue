@@ -2,7 +2,6 @@
 import {
   grownOn,
   inBoth,
-  MEASURED,
   type MeasuredCode,
   type MeasuredColumn,
   type MeasuredQuery,
@@ -10,6 +9,8 @@ import {
   type MeasuredTable,
   type Span,
   type Table,
+  MEASURES,
+  MEASURE_CODES,
 } from '@dravex/core';
 import { useEventListener } from '@vueuse/core';
 import { computed, toRef } from 'vue';
@@ -61,7 +62,7 @@ const arrow = (key: string): string => {
 };
 /** A measure's name with its unit, for the head of its column. */
 function measureHeading(code: MeasuredCode): string {
-  const { name, display } = MEASURED[code];
+  const { name, display } = MEASURES[code];
   if (display === 'percent') return name;
   if (display === 'price') return `${name}, ${formats.value.currency}`;
   const size = unit.value === 1 ? '' : unit.value === 1000 ? 'thousand ' : 'million ';
@@ -124,8 +125,8 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
   const size = unit.value;
   return {
     key: row.key,
-    label: row.line ? MEASURED[row.measure].name : row.label,
-    ...(several.value && !row.line ? { tail: MEASURED[row.measure].name.toLowerCase() } : {}),
+    label: row.line ? MEASURES[row.measure].name : row.label,
+    ...(several.value && !row.line ? { tail: MEASURES[row.measure].name.toLowerCase() } : {}),
     level: row.level + (row.line ? 1 : 0),
     parent: row.parent && !row.line,
     folded: row.folded ?? false,
@@ -136,7 +137,7 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
       const place = index - shift;
       const cell = (place < 0 ? row.total : row.cells[place]) ?? row.total;
       const code = props.table.columns[place]?.measure ?? row.measure;
-      const { display } = MEASURED[code];
+      const { display } = MEASURES[code];
       const { value, incomplete } = cell;
       return {
         text: now.show(value, display, size) + (incomplete && value !== null ? '*' : ''),
@@ -201,12 +202,11 @@ function visit(place: GridVisit): void {
     return;
   }
   const { measure, scope, span, before, whole } = found;
-  const { making } = MEASURED[measure];
   const source = 'forecast' as const;
-  const question =
-    making.kind === 'plain'
-      ? { kind: 'table' as const, source, measure: making.of, scope, span }
-      : { kind: 'measured' as const, source, measure, scope, span, before, whole };
+  const plain = MEASURE_CODES.find((code) => code === measure);
+  const question = plain
+    ? { kind: 'table' as const, source, measure: plain, scope, span }
+    : { kind: 'measured' as const, source, measure, scope, span, before, whole };
   if (place.pointed || trace.open) trace.ask(question);
   else trace.follow(question);
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { MEASURED, type MeasuredCode } from '@dravex/core';
+import { type MeasuredCode, MEASURES, MEASURED_CODES } from '@dravex/core';
 import { computed } from 'vue';
 import { useArrangement } from './use-arrangement.ts';
 
@@ -7,17 +7,17 @@ import { useArrangement } from './use-arrangement.ts';
 const { measures, across, order, setMeasures, setAcross, setOrder } = useArrangement();
 
 /** Costs of a forecast are not known yet. */
-const OFFERED = (Object.keys(MEASURED) as MeasuredCode[]).filter((code) => code !== 'cost');
+const OFFERED = MEASURED_CODES;
 const label = computed(() => {
   const [first = 'revenue', ...more] = measures.value;
-  const { name } = MEASURED[first];
+  const { name } = MEASURES[first];
   return more.length === 0 ? name : `${name} and ${more.length} more`;
 });
 
 /** What rows can be put in order by: the measures where they are columns, else the total. */
 const columns = computed(() =>
   across.value
-    ? measures.value.map((code) => ({ key: code as string, name: MEASURED[code].name }))
+    ? measures.value.map((code) => ({ key: code as string, name: MEASURES[code].name }))
     : [{ key: 'total', name: 'by the total' }],
 );
 const ordered = computed(() => {
@@ -53,14 +53,14 @@ function turn(code: MeasuredCode, event: Event): void {
           :id="`measure-${code}`"
           type="checkbox"
           :checked="measures.includes(code)"
-          :aria-label="MEASURED[code].name"
+          :aria-label="MEASURES[code].name"
           @change="turn(code, $event)"
         />
-        <label :for="`measure-${code}`">{{ MEASURED[code].name }}</label>
+        <label :for="`measure-${code}`">{{ MEASURES[code].name }}</label>
         <button
           type="button"
           class="link only"
-          :aria-label="`Only ${MEASURED[code].name}`"
+          :aria-label="`Only ${MEASURES[code].name}`"
           @click="setMeasures([code])"
         >
           only

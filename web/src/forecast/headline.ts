@@ -1,4 +1,4 @@
-import { ratio, type Month, type Span } from '@dravex/core';
+import { MEASURES, ratio, type MeasureCode, type Month, type Span } from '@dravex/core';
 import type { Formats } from '../format/numbers.ts';
 import { spanInWords } from '../format/periods.ts';
 
@@ -6,7 +6,7 @@ interface Found {
   readonly subject: string;
   /** Whether the subject names several. */
   readonly many: boolean;
-  readonly measure: 'revenue' | 'units' | 'averagePrice' | 'cost';
+  readonly measure: MeasureCode;
   readonly value: number | null;
   readonly span: Span;
   readonly closedThrough: Month;
@@ -15,9 +15,17 @@ interface Found {
 }
 
 function amount(value: number, measure: Found['measure'], formats: Formats): string {
-  if (measure === 'averagePrice')
-    return `${formats.currency}${formats.show(value, 'price')} a unit`;
-  return measure === 'units' ? `${formats.inWords(value)} units` : formats.inWords(value);
+  const { name, display } = MEASURES[measure];
+  switch (display) {
+    case 'price':
+      return `${formats.currency}${formats.show(value, 'price')} a unit`;
+    case 'percent':
+      return `${formats.show(value, 'percent')} ${name.toLowerCase()}`;
+    case 'units':
+      return `${formats.inWords(value)} units`;
+    default:
+      return `${formats.inWords(value)}${measure === 'revenue' ? '' : ` of ${name.toLowerCase()}`}`;
+  }
 }
 
 /** `1.2 % over budget`, or `as in budget` where nothing can be seen. */
@@ -39,7 +47,7 @@ export function forecastHeadline(found: Found, formats: Formats): string {
   if (value === null || value === 0) return `Nothing is forecast here from ${spanInWords(span)}`;
   const size = amount(value, measure, formats);
   let verb: string;
-  if (measure === 'averagePrice') verb = many ? 'come to' : 'comes to';
+  if (measure !== 'revenue' && measure !== 'units') verb = many ? 'come to' : 'comes to';
   else if (span.to <= closedThrough) verb = 'sold';
   else if (span.from > closedThrough) verb = many ? 'are forecast to sell' : 'is forecast to sell';
   else verb = many ? 'are heading for' : 'is heading for';

@@ -1,10 +1,11 @@
-import { MEASURED, type MeasuredCode, type RowOrder } from '@dravex/core';
+import { MEASURE_CODES, type MeasuredCode, type RowOrder, MEASURED_CODES } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
-const isMeasure = (code: string): code is MeasuredCode => code in MEASURED;
+const isMeasure = (code: string): code is MeasuredCode =>
+  MEASURED_CODES.some((known) => known === code);
 
 /** What stands beside the table: how streams are forecast, what is typed over, what is not forecast. */
 const PANELS = ['methods', 'typed', 'loose'] as const;
@@ -82,11 +83,11 @@ export function useArrangement() {
     depth,
     /** Shows these measures, in the order in which they are offered; never none. */
     setMeasures(codes: readonly MeasuredCode[]): void {
-      const wanted = Object.keys(MEASURED).filter((code) => codes.some((one) => one === code));
+      const wanted = MEASURED_CODES.filter((code) => codes.some((one) => one === code));
       const [first] = wanted;
       if (first === undefined) return;
       // What rolls up by itself is the measure of the heading, the chart, and the other rooms.
-      const frame = ['revenue', 'units', 'averagePrice'].find((code) => wanted.includes(code));
+      const frame = MEASURE_CODES.find((code) => wanted.includes(code));
       const alone = wanted.length === 1 && first === frame;
       void set({ measures: alone ? undefined : wanted.join(','), measure: frame ?? 'revenue' });
     },

@@ -1,12 +1,5 @@
 import type { TypeOver } from '@dravex/contract';
-import {
-  applyArithmetic,
-  MEASURED,
-  MEASURES,
-  monthFrom,
-  monthText,
-  type MeasuredCode,
-} from '@dravex/core';
+import { applyArithmetic, MEASURES, monthFrom, monthText, type MeasuredCode } from '@dravex/core';
 import { ref, shallowRef } from 'vue';
 import { readArithmetic } from '../format/arithmetic.ts';
 import { spanInWords } from '../format/periods.ts';
@@ -109,7 +102,7 @@ export function useOverrides() {
       };
       const kind = one.measure;
       if (kind !== 'revenue' && kind !== 'units') {
-        refuse(`${MEASURED[kind].name} follows from other numbers; type over revenue or units`);
+        refuse(`${MEASURES[kind].name} follows from other numbers; type over revenue or units`);
         continue;
       }
       const from = Math.max(span.from, plan.closedThrough + 1);

@@ -16,17 +16,22 @@ import {
 
 /** How a measure is shown. */
 export function displayOf(measure: MeasureCode): Display {
-  if (measure === 'averagePrice') return 'price';
-  return measure === 'units' ? 'units' : 'money';
+  return MEASURES[measure].display;
 }
 
 /** A measure with its unit, for the quiet line: `Revenue, thousand €`. */
 export function measureInWords(measure: MeasureCode, unit: Unit, formats: Formats): string {
-  const { name } = MEASURES[measure];
-  if (measure === 'averagePrice') return `${name}, ${formats.currency} per unit`;
-  if (measure === 'units')
-    return unit === 1 ? name : `${name}, ${unit === 1000 ? 'thousand' : 'million'}`;
-  return `${name}, ${formats.unitName(unit)}`;
+  const { name, display } = MEASURES[measure];
+  switch (display) {
+    case 'price':
+      return `${name}, ${formats.currency} per unit`;
+    case 'percent':
+      return name;
+    case 'units':
+      return unit === 1 ? name : `${name}, ${unit === 1000 ? 'thousand' : 'million'}`;
+    default:
+      return `${name}, ${formats.unitName(unit)}`;
+  }
 }
 
 interface Showing {

@@ -57,10 +57,12 @@ describe('the computation of the browser', () => {
       ['discount', { values: [{ scope: [1], month: '2026-12', value: 0.4 }], totals: [] }],
       ['grossUnits', { values: [], totals: [{ scope: [1], month: '2026-11', total: 31_313 }] }],
       ['discount', { values: [{ scope: [1], month: '2026-12', value: null }], totals: [] }],
+      ['listPrice', { changes: [{ scope: [2], month: '2027-01', kind: 'times', by: 1.04 }] }],
+      ['listPrice', { values: [{ scope: [2], month: '2027-02', value: 99 }] }],
+      ['listPrice', { values: [{ scope: [2], month: '2027-01', value: null }] }],
     ];
     for (const [driver, typing] of edits) {
-      const { values, totals } = typing as { values: never[]; totals: never[] };
-      computation.preview(driver, values, totals);
+      computation.preview(driver, { values: [], totals: [], changes: [], ...typing });
       const preview = asSent(computation.table('forecast', query));
       const { body, status } = await planner.send<TypingResult>(
         'PUT',

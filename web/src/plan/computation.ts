@@ -1,4 +1,4 @@
-import type { TypingResult, VersionCells, WorkspacePlan } from '@dravex/contract';
+import type { Changes, Typing, TypingResult, VersionCells, WorkspacePlan } from '@dravex/contract';
 import {
   actualFacts,
   change,
@@ -8,6 +8,8 @@ import {
   copyScope,
   budgetTotal,
   driverFrames,
+  driverNamed,
+  DriverRollUp,
   driverNumbers,
   driverUses,
   explain,
@@ -34,12 +36,15 @@ import {
   marketOf,
   measuredTable,
   rollUp,
-  spreadTyped,
   streamsIn,
-  typedAt,
-  typeValues,
+  typedThere,
+  typeInto,
+  seriesOfDriver,
+  streamsBelow,
+  flattened,
+  runUnder,
   type Assumption,
-  type AssumptionChange,
+  type DriverEdit,
   type Comparison,
   type ComparisonQuery,
   type Driver,
@@ -65,7 +70,6 @@ import {
   type Market,
   type Parts,
   type PartsQuery,
-  type MeasureCode,
   type MeasuredQuery,
   type Mover,
   type Override,
@@ -80,8 +84,9 @@ import {
   type TableQuery,
   type TraceNode,
   type TraceQuestion,
-  type TypedTotal,
-  type TypedValue,
+  type Flattened,
+  type ForecastResult,
+  type TypedMeasure,
 } from '@dravex/core';
 import { transfer } from 'comlink';
 import { packTable, type PackedTable } from './packed-table.ts';
@@ -90,6 +95,20 @@ import { packTable, type PackedTable } from './packed-table.ts';
 export interface Seen {
   readonly values: readonly (number | null)[];
   readonly totals: readonly (number | null)[];
+}
+
+/** What typed values do, shown before they are kept. */
+export interface Previewed {
+  readonly problems: Problem[];
+  readonly seen: Seen;
+  /** Whether nothing became another number. */
+  readonly unchanged: boolean;
+}
+
+/** A typed value that would make different values equal. */
+export interface Flattening extends Flattened {
+  readonly scope: Scope;
+  readonly month: string;
 }
 
 /** What sales say of a driver for a scope. */
@@ -106,6 +125,8 @@ export interface DriverAnswer {
   readonly structure: number;
   readonly frames: readonly DriverFrame[] | null;
   readonly numbers: DriverNumbers;
+  /** What means are weighted by, in words; null where all weigh the same. */
+  readonly weightedBy: string | null;
 }
 
 /** A combination that is sold and not forecast, with what it brought in the last twelve months. */
@@ -332,20 +353,18 @@ export class Computation {
     ids: readonly number[],
     method: MethodCode,
     settings: StreamSettings,
-    measure: 'units' | 'revenue',
+    measure: ForecastResult,
   ): TriedMethod {
     const model = this.#required();
     const wanted = new Set(ids);
-    const plan = planOf(model);
-    const streams = plan.streams.map((one) =>
-      wanted.has(one.id) ? { ...one, method, settings } : one,
-    );
-    const tried = evaluate(compile({ ...plan, streams }));
+    const chosen = model.streams.map(({ stream }) => stream).filter(({ id }) => wanted.has(id));
+    const streams = chosen.map((one) => ({ ...one, method, settings }));
+    const tried = runUnder(model, { streams });
     const sum = (of: Model): (number | null)[] =>
       Array.from({ length: of.count }, (_, t) => {
         let total = 0;
         of.streams.forEach(({ stream }, index) => {
-          if (wanted.has(stream.id)) total += of[measure][index * of.count + t] ?? 0;
+          if (wanted.has(stream.id)) total += of.results[measure][index]?.[t] ?? 0;
         });
         return Number.isNaN(total) ? null : total;
       });
@@ -369,11 +388,10 @@ export class Computation {
   }
 
   /** How each baseline would have done for a stream over the last twelve closed months. */
-  league(id: number, measure: 'units' | 'revenue'): League {
+  league(id: number, measure: ForecastResult): League {
     const model = this.#required();
     const index = model.streams.findIndex(({ stream }) => stream.id === id);
-    const start = Math.max(0, index) * model.count;
-    return league(historyOf([...model[measure].subarray(start, start + model.open)]));
+    return league(historyOf([...(model.results[measure][index]?.subarray(0, model.open) ?? [])]));
   }
 
   /** What is typed over the forecast, with what was computed there. */
@@ -382,12 +400,12 @@ export class Computation {
     const places = new Map(model.streams.map(({ combination }, index) => [combination.id, index]));
     return (model.plan.overrides ?? []).map((override) => {
       const index = places.get(override.combination) ?? -1;
-      const at = index * model.count + monthFrom(override.month) - model.first;
+      const t = monthFrom(override.month) - model.first;
       return {
         override,
         label: model.tree.label(model.streams[index]?.combination.members ?? []),
         members: model.streams[index]?.combination.members ?? [],
-        computed: model.instead.get(at)?.[override.measure] ?? null,
+        computed: model.beforeOverride.get(index)?.get(t)?.[override.measure] ?? null,
       };
     });
   }
@@ -407,13 +425,13 @@ export class Computation {
   }
 
   /** The forecast of a scope and a stretch of open months, as a person who types over it sees it. */
-  forecastNow(scope: Scope, span: Span, measure: 'units' | 'revenue'): number | null {
+  forecastNow(scope: Scope, span: Span, measure: ForecastResult): number | null {
     const [from, to] = [monthText(span.from), monthText(span.to)];
     return forecastTotal(this.#required(), { scope, from, to, measure });
   }
 
   /** What would move a number of the forecast most. */
-  movers(question: { measure: 'units' | 'revenue'; scope: Scope; span: Span }): Mover[] {
+  movers(question: { measure: ForecastResult; scope: Scope; span: Span }): Mover[] {
     return movers(this.#required(), question);
   }
 
@@ -439,7 +457,7 @@ export class Computation {
   }
 
   /** What a version's cells come to, as a person who types over them sees it; money in minor units. */
-  budgetNow(id: number, scope: Scope, span: Span, measure: MeasureCode): number | null {
+  budgetNow(id: number, scope: Scope, span: Span, measure: TypedMeasure): number | null {
     const { plan, tree } = this.#required();
     const kept = this.#versions.get(id)?.cells;
     if (!kept) throw new Error(`Version ${id} is not loaded`);
@@ -486,9 +504,12 @@ export class Computation {
     this.#driverFrames = made;
     const numbers = driverNumbers(model, made.frames);
     const { structure, frames } = made;
-    const { values, holders, mixed, own } = numbers;
-    return transfer({ structure, frames: structure === known ? null : frames.frames, numbers }, [
+    const { values, totals, holders, mixed, own } = numbers;
+    const { weightWords: weightedBy } = new DriverRollUp(model, driverNamed(model, query.driver));
+    const sent = structure === known ? null : frames.frames;
+    return transfer({ structure, frames: sent, numbers, weightedBy }, [
       values.buffer,
+      totals.buffer,
       holders.buffer,
       mixed.buffer,
       own.buffer,
@@ -512,42 +533,66 @@ export class Computation {
     return first < 0 ? order : order.slice(first);
   }
 
+  /** Which typed values would make different values equal: how many, and how different. */
+  flattening(driver: string, { values }: Pick<Typing, 'values'>): Flattening[] {
+    const model = this.#required();
+    return values.flatMap(({ scope, month, value }) => {
+      const found = value === null ? undefined : flattened(model, driver, scope, month);
+      return found && found.values > 1 ? [{ ...found, scope, month }] : [];
+    });
+  }
+
   /**
    * Shows the effect of typed values at once.
    * @returns the problems that missing inputs leave, and what the typed values are laid over
    */
-  preview(
-    driver: string,
-    values: readonly TypedValue[],
-    totals: readonly TypedTotal[],
-  ): { problems: Problem[]; seen: Seen } {
+  preview(driver: string, typing: Pick<Typing, 'values' | 'totals' | 'changes'>): Previewed {
     const model = this.#required();
     const seen: Seen = {
-      values: values.map(
-        ({ scope, month }) => typedAt(driver, model.assumptions, scope, month)?.value ?? null,
+      values: typing.values.map(
+        ({ scope, month }) => typedThere(model, driver, scope, month)?.value ?? null,
       ),
-      totals: totals.map(
+      totals: typing.totals.map(
         ({ scope, month }) => explainDriver(model, { kind: 'driver', driver, scope, month }).value,
       ),
     };
-    const spread = totals.flatMap((total) => spreadTyped(model, driver, total));
-    const edit = typeValues(driver, model.assumptions, [...values, ...spread]);
-    return { problems: this.#apply(edit), seen };
+    const cells = [...typing.values, ...typing.totals, ...typing.changes];
+    const numbers = (): number[] =>
+      cells.flatMap(({ scope, month }) =>
+        streamsBelow(model, driver, scope).map(
+          (index) =>
+            seriesOfDriver(model, index, driver)?.values[monthFrom(month) - model.first] ??
+            Number.NaN,
+        ),
+      );
+    const before = numbers();
+    const problems = this.#apply(typeInto(model, driver, typing));
+    const unchanged = numbers().every((value, place) => Object.is(value, before[place]));
+    return { problems, seen, unchanged };
   }
 
   /** Puts what the server has kept in place of what was previewed. */
-  settle(result: TypingResult): Problem[] {
-    const previewed = [...this.#required().assumptions].filter(({ id }) => id >= FRESH_ID);
-    const drop = [...result.drop, ...previewed.map(({ id }) => id)];
-    return this.#apply({ put: [...result.put], drop });
+  settle(result: Pick<TypingResult, 'put' | 'drop' | 'adjustments'>): Problem[] {
+    const { assumptions, drivers } = this.#required();
+    const fresh = (rows: Iterable<{ readonly id: number }>): number[] =>
+      [...rows].flatMap(({ id }) => (id >= FRESH_ID ? [id] : []));
+    const { put, drop, adjustments } = result;
+    return this.#apply({
+      put,
+      drop: [...drop, ...fresh(assumptions)],
+      adjustments: {
+        put: adjustments.put,
+        drop: [...adjustments.drop, ...fresh(drivers.adjustments)],
+      },
+    });
   }
 
   /** Takes in what somebody else has changed. */
-  merge(edit: AssumptionChange): Problem[] {
+  merge(edit: Pick<Changes, 'put' | 'drop' | 'adjustments'>): Problem[] {
     return this.#apply(edit);
   }
 
-  #apply(edit: AssumptionChange): Problem[] {
+  #apply(edit: DriverEdit): Problem[] {
     const model = this.#required();
     change(model, edit);
     this.#facts.delete('forecast');

@@ -1,5 +1,7 @@
 import type {
   Changes,
+  KeptAdjustment,
+  KeptAdjustmentChange,
   KeptAssumption,
   Typing,
   TypingResult,
@@ -56,6 +58,7 @@ export const usePlan = defineStore('plan', () => {
   const workspaceId = ref(0);
   const frame = shallowRef<Frame>();
   const assumptions = shallowRef<ReadonlyMap<number, KeptAssumption>>(new Map());
+  const adjustments = shallowRef<ReadonlyMap<number, KeptAdjustment>>(new Map());
   const versions = shallowRef<readonly Version[]>([]);
   const missing = shallowRef<readonly Problem[]>([]);
   const failure = ref('');
@@ -93,6 +96,7 @@ export const usePlan = defineStore('plan', () => {
     missing.value = await compute().load(loaded);
     const { plan } = loaded;
     assumptions.value = new Map(plan.assumptions.map((a) => [a.id, a]));
+    adjustments.value = new Map(plan.adjustments.map((a) => [a.id, a]));
     frame.value = {
       ...loaded,
       plan: {
@@ -152,10 +156,7 @@ export const usePlan = defineStore('plan', () => {
       return;
     }
     missing.value = await compute().merge(changes);
-    const next = new Map(assumptions.value);
-    for (const id of changes.drop) next.delete(id);
-    for (const row of changes.put) next.set(row.id, row);
-    assumptions.value = next;
+    keep(changes);
     if (changes.versions.length > 0) {
       versions.value = await request<Version[]>('GET', path('/versions'));
     }
@@ -198,25 +199,39 @@ export const usePlan = defineStore('plan', () => {
     });
   }
 
-  function keep(result: TypingResult): void {
-    const next = new Map(assumptions.value);
-    for (const id of result.drop) next.delete(id);
-    for (const row of result.put) next.set(row.id, row);
-    assumptions.value = next;
+  /** Rows by id, as they are now. */
+  function renewed<Row extends { readonly id: number }>(
+    rows: ReadonlyMap<number, Row>,
+    { put, drop }: { readonly put: readonly Row[]; readonly drop: readonly number[] },
+  ): ReadonlyMap<number, Row> {
+    const next = new Map(rows);
+    for (const id of drop) next.delete(id);
+    for (const row of put) next.set(row.id, row);
+    return next;
+  }
+  function keep(
+    edit: Pick<TypingResult, 'put' | 'drop'> & { readonly adjustments: KeptAdjustmentChange },
+  ): void {
+    assumptions.value = renewed(assumptions.value, edit);
+    adjustments.value = renewed(adjustments.value, edit.adjustments);
   }
 
   /**
    * Shows typed values at once and saves them; several in a row are saved one after the other.
    * When they cannot be saved, what was there is shown again.
-   * @returns the record in the journal
+   * @returns the record in the journal, and whether any number became another one
    * @throws ApiProblem with the reason
    */
-  async function type(driver: string, typing: Typing): Promise<number | null> {
+  async function type(
+    driver: string,
+    typing: Typing,
+  ): Promise<{ journal: number | null; unchanged: boolean }> {
     saving.value = 'saving';
     // What is asked from now on waits in the worker behind the preview.
-    const previewed = compute().preview(driver, typing.values, typing.totals);
+    const { values, totals, changes } = typing;
+    const previewed = compute().preview(driver, { values, totals, changes });
     tick.value += 1;
-    const { problems, seen } = await previewed;
+    const { problems, seen, unchanged } = await previewed;
     missing.value = problems;
     const sent: Typing = {
       ...typing,
@@ -232,7 +247,7 @@ export const usePlan = defineStore('plan', () => {
         if (result.revision === revision.value + 1) revision.value = result.revision;
         saving.value = 'saved';
         savedAt.value = new Date();
-        return result.journal;
+        return { journal: result.journal, unchanged };
       } catch (error) {
         saving.value = 'failed';
         await read().catch(() => undefined);
@@ -261,6 +276,7 @@ export const usePlan = defineStore('plan', () => {
     workspaceId,
     frame,
     assumptions,
+    adjustments,
     versions,
     missing,
     failure,

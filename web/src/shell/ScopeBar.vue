@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Dimension } from '@dravex/core';
+import { MEASURE_CODES, MEASURES, type Dimension } from '@dravex/core';
 import { computed } from 'vue';
 import { UNITS, type Unit } from '../format/numbers.ts';
 import { useHistory } from '../journal/use-history.ts';
@@ -34,11 +34,7 @@ function lift(members: readonly number[]): void {
   void setScope(scope.value.filter((id) => !members.includes(id)));
 }
 
-const MEASURES = [
-  { value: 'revenue', name: 'Revenue' },
-  { value: 'units', name: 'Units' },
-  { value: 'averagePrice', name: 'Average price' },
-] as const;
+const OFFERED = MEASURE_CODES.map((value) => ({ value, name: MEASURES[value].name }));
 const GRAINS = [
   { value: 'month', name: 'Months' },
   { value: 'quarter', name: 'Quarters' },
@@ -94,8 +90,8 @@ const has = (name: 'measure' | 'version' | 'grain' | 'unit'): boolean =>
     <Choice
       v-if="has('measure')"
       about="Measure"
-      :label="MEASURES.find((m) => m.value === measure)?.name ?? ''"
-      :options="MEASURES"
+      :label="MEASURES[measure].name"
+      :options="OFFERED"
       :chosen="measure"
       @choose="set({ measure: $event })"
     />

@@ -5,6 +5,7 @@ import {
   monthText,
   parseMonth,
   type Grain,
+  MEASURE_CODES,
   type MeasureCode,
   type Month,
   type Scope,
@@ -47,7 +48,6 @@ function text(query: LocationQuery, name: string): string {
 }
 
 const GRAINS: readonly Grain[] = ['month', 'quarter', 'year'];
-const MEASURE_CODES: readonly MeasureCode[] = ['revenue', 'units', 'averagePrice'];
 
 /**
  * What every room uses and the address holds: the window, the scope, the unit of display, the

@@ -107,7 +107,7 @@ function goDeeper(node: TraceNode): void {
   }
 }
 /** What was computed where something is typed over it. */
-function showInstead(node: TraceNode): void {
+function showReplaced(node: TraceNode): void {
   trace.deeper({ kind: 'node', node, about: heading.value.about });
 }
 function canGo(node: TraceNode): boolean {
@@ -130,6 +130,12 @@ function rests({ source }: TraceNode): string {
       if (!row) return 'being saved';
       const where = row.scope.length > 0 ? plan.tree.label(row.scope) : 'everything';
       return `assumed for ${where}${row.note ? `, “${row.note}”` : ''}`;
+    }
+    case 'adjustment': {
+      const row = plan.adjustments.get(source.id);
+      if (!row) return 'being saved';
+      const where = row.scope.length > 0 ? plan.tree.label(row.scope) : 'everything';
+      return `typed over ${where} by ${row.by}${row.note ? `, “${row.note}”` : ''}`;
     }
     case 'default':
       return 'nothing is assumed: the default';
@@ -159,6 +165,10 @@ function placeOf({ source, question }: TraceNode): object | undefined {
   switch (source?.kind) {
     case 'assumption': {
       const row = plan.assumptions.get(source.id);
+      return row && to('drivers', row.scope, { driver: row.driver });
+    }
+    case 'adjustment': {
+      const row = plan.adjustments.get(source.id);
       return row && to('drivers', row.scope, { driver: row.driver });
     }
     case 'default':
@@ -209,10 +219,10 @@ const firstMonth = computed(() =>
         <p class="value figures" data-trace-value>
           {{ numberInWords(data.node, formats) }}<span class="unit">{{ unit }}</span>
         </p>
-        <p v-if="data.node.instead" class="quiet">
-          {{ rests(data.node) || 'Follows what is typed over' }}; computed it would be
-          <button type="button" class="link" @click="showInstead(data.node.instead)">
-            {{ numberInWords(data.node.instead, formats) }}
+        <p v-if="data.node.replaces" class="quiet">
+          {{ rests(data.node) || 'Follows what is typed over' }}; without that it would be
+          <button type="button" class="link" @click="showReplaced(data.node.replaces)">
+            {{ numberInWords(data.node.replaces, formats) }}
           </button>
         </p>
         <p v-if="data.node.incomplete" class="waits">Incomplete: an input below is missing.</p>

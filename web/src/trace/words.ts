@@ -1,5 +1,4 @@
 import {
-  MEASURED,
   MEASURES,
   monthFrom,
   type Driver,
@@ -28,8 +27,7 @@ export function questionInWords(
     const driver = names.drivers.find(({ code }) => code === question.driver);
     return { title, about: `${driver?.name ?? ''}, ${longMonth(monthFrom(question.month))}` };
   }
-  const { name } =
-    question.kind === 'measured' ? MEASURED[question.measure] : MEASURES[question.measure];
+  const { name } = MEASURES[question.measure];
   const months = spanInWords(question.span);
   if (question.kind === 'variance') {
     return {
@@ -82,7 +80,7 @@ export function shapeInWords(node: TraceNode): string {
     case 'sum':
       return `The sum of ${node.parts.length} parts`;
     case 'mean':
-      return 'The mean of its parts, weighted by volume';
+      return `The mean of its parts, weighted by ${node.weightedBy ?? 'volume'}`;
     default:
       return '';
   }

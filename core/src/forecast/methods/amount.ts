@@ -7,10 +7,11 @@ export const amount: Method = {
   when: 'Revenue is agreed or known as a sum of money, and nothing is counted.',
   needs: 'A revenue amount for every month.',
   inputs: () => ['amount'],
-  compute({ inputs, units, revenue, offset, from, to }) {
+  writes: ['units', 'revenue'],
+  compute({ inputs, results, from, to }) {
     for (let t = from; t < to; t += 1) {
-      units[offset + t] = 0;
-      revenue[offset + t] = at(inputs[0], t);
+      results.units[t] = 0;
+      results.revenue[t] = at(inputs[0], t);
     }
   },
   explain: (result, { driver, setting }) =>

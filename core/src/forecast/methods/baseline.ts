@@ -3,9 +3,11 @@ import {
   baseline as continueHistory,
   BASELINES,
   cannot,
+  cannotChoose,
   historyOf,
 } from '../../baselines/baseline.ts';
 import { bestKind, intervals, league, type Interval } from '../../baselines/backtest.ts';
+import type { ForecastResult } from '../../measures/catalogue.ts';
 import type { BaselineChoice, Stream } from '../plan.ts';
 import {
   explainValued,
@@ -13,7 +15,6 @@ import {
   valueUnits,
   type Method,
   type Prepared,
-  type Result,
   type Stretch,
 } from './method.ts';
 
@@ -21,9 +22,8 @@ const USUAL: BaselineChoice = { of: 'units', kind: 'best', settings: {} };
 const choiceOf = ({ settings }: Stream): BaselineChoice => settings?.baseline ?? USUAL;
 
 /** The closed months of a result from the first sale on. */
-function historyIn(stretch: Stretch, result: Result): number[] {
-  const { offset, open } = stretch;
-  return historyOf([...stretch[result].subarray(offset, offset + open)]);
+function historyIn(stretch: Stretch, result: ForecastResult): number[] {
+  return historyOf([...stretch.results[result].subarray(0, stretch.open)]);
 }
 
 function prepare(stretch: Stretch): Prepared {
@@ -33,11 +33,13 @@ function prepare(stretch: Stretch): Prepared {
   const history = historyIn(stretch, of);
   const taken = kind === 'best' ? bestKind(history) : kind;
   if (taken === null) return { units: null, revenue: null, words: 'Nothing was sold yet' };
-  const ahead = (result: Result): Float64Array => {
+  const ahead = (result: ForecastResult): Float64Array => {
     const own = historyIn(stretch, result);
     // Streams without units, such as services by the amount, have none to continue.
     if (own.length === 0) return new Float64Array(months);
-    return Float64Array.from(continueHistory(taken, own, months, settings));
+    return Float64Array.from(
+      continueHistory(taken, own, months, settings, stretch.first + open - 1),
+    );
   };
   return {
     units: ahead('units'),
@@ -52,7 +54,7 @@ function prepare(stretch: Stretch): Prepared {
  * revenue is as far from its forecast in proportion as they are. Null for another method, and
  * where nothing could be tried.
  */
-export function bandOf(stretch: Stretch, result: Result): Interval[] | null {
+export function bandOf(stretch: Stretch, result: ForecastResult): Interval[] | null {
   if (stretch.stream.method !== 'baseline') return null;
   const { of, kind, settings } = choiceOf(stretch.stream);
   const history = historyIn(stretch, of);
@@ -60,9 +62,9 @@ export function bandOf(stretch: Stretch, result: Result): Interval[] | null {
   const taken = kind === 'best' ? best : kind;
   const errors = rows.find((row) => row.kind === taken)?.errors ?? [];
   if (errors.length === 0) return null;
-  const { offset, open, count } = stretch;
-  const monthsAhead = (name: Result): number[] => [
-    ...stretch[name].subarray(offset + open, offset + count),
+  const { open, count } = stretch;
+  const monthsAhead = (name: ForecastResult): number[] => [
+    ...stretch.results[name].subarray(open, count),
   ];
   const ahead = monthsAhead(of);
   const band = intervals(ahead, errors);
@@ -81,12 +83,17 @@ export const baseline: Method = {
   when: 'There is history and nothing better is known: let it go on as it went.',
   needs:
     'Closed months of sales, two years for season and trend; a list price when units are continued.',
+  writes: ['units', 'revenue'],
   inputs: (stream) => (choiceOf(stream).of === 'units' ? PRICED : []),
   prepare,
   problems(stretch) {
-    const { of, kind } = choiceOf(stretch.stream);
+    const { of, kind, settings } = choiceOf(stretch.stream);
     const history = historyIn(stretch, of);
-    const why = kind === 'best' || history.length === 0 ? undefined : cannot(kind, history);
+    const why =
+      kind === 'best' || history.length === 0
+        ? undefined
+        : (cannot(kind, history) ??
+          cannotChoose(kind, history, settings, stretch.first + stretch.open - 1));
     return why === undefined ? [] : [why];
   },
   notes: (stretch) =>
@@ -94,11 +101,12 @@ export const baseline: Method = {
       ? ['Nothing was sold yet: there is no history to continue']
       : [],
   compute(stretch) {
-    const { prepared, units, revenue, offset, from, to, open } = stretch;
+    const { prepared, results, from, to, open } = stretch;
+    const { units, revenue } = results;
     for (let t = from; t < to; t += 1) {
-      units[offset + t] = prepared?.units?.[t - open] ?? Number.NaN;
-      if (prepared?.revenue) revenue[offset + t] = prepared.revenue[t - open] ?? Number.NaN;
-      else if (!prepared?.units) revenue[offset + t] = Number.NaN;
+      units[t] = prepared?.units?.[t - open] ?? Number.NaN;
+      if (prepared?.revenue) revenue[t] = prepared.revenue[t - open] ?? Number.NaN;
+      else if (!prepared?.units) revenue[t] = Number.NaN;
     }
     if (prepared?.units && !prepared.revenue) valueUnits(stretch, 0);
   },

@@ -5,7 +5,8 @@ import {
   at,
   explainValued,
   PRICED,
-  rest,
+  netUnitsOf,
+  oneMinus,
   valueUnits,
   type Explaining,
   type Explanation,
@@ -79,6 +80,8 @@ export interface FunnelNumbers {
   readonly sources: readonly Float64Array[];
   /** What is at each stage: entries, then what passed each step. */
   readonly stages: readonly Float64Array[];
+  /** What came to each step: what the step before had, its lag earlier. */
+  readonly came: readonly Float64Array[];
   /** What passed each step, without what entered after it. */
   readonly passed: readonly Float64Array[];
   /** What each step costs: those who enter after it do not pass it. 0 where it costs nothing. */
@@ -122,12 +125,17 @@ export function funnelNumbers(
     const there = stages[index + 1] ?? new Float64Array(months);
     return entered ? there.map((value, t) => value - (entered[t] ?? Number.NaN)) : there;
   });
+  const came = steps.map(({ lag, opening }, index) =>
+    Float64Array.from({ length: months }, (_, t) =>
+      t < lag ? (opening[t] ?? Number.NaN) : at(stages[index], t - lag),
+    ),
+  );
   const costs = funnel.steps.map(({ cost }, index) => {
     if (cost === null) return new Float64Array(months);
     const each = next();
     return each.map((value, t) => value * (passed[index]?.[t] ?? Number.NaN));
   });
-  return { sources, stages, passed, costs };
+  return { sources, stages, came, passed, costs };
 }
 
 /** Why a stage has what it has in a month of the horizon. */
@@ -190,7 +198,7 @@ function explainUnits(explaining: Explaining): Explanation {
   const { stretch, t, driver } = explaining;
   const last = funnelOf(stretch.stream).steps.length;
   const passed = explainStage(explaining, funnelNumbers(stretch), last, t - stretch.open);
-  return { shape: 'product', parts: [passed, rest(driver('returnRate'))] };
+  return { shape: 'product', parts: [passed, oneMinus(driver('returnRate'))] };
 }
 
 /** Funnel: the last step's items are gross units; returns, list price and discount make revenue. */
@@ -200,6 +208,7 @@ export const funnel: Method = {
   when: 'Sales come from visits, trials or leads that convert step by step, some of them later.',
   needs:
     'At least one source, a rate for every step, what was under way at the start, and a list price.',
+  writes: ['units', 'revenue'],
   inputs: (stream) => [...driversOf(funnelOf(stream)), ...PRICED, 'returnRate'],
   problems({ stream }) {
     const { sources, steps } = funnelOf(stream);
@@ -224,14 +233,31 @@ export const funnel: Method = {
     return found;
   },
   compute(stretch) {
-    const { inputs, units, offset, from, to, open } = stretch;
+    const { inputs, results, from, to, open } = stretch;
     const { stages } = funnelNumbers(stretch);
     const last = stages.at(-1);
     const returns = inputs.at(-1);
     for (let t = from; t < to; t += 1) {
-      units[offset + t] = at(last, t - open) * (1 - at(returns, t));
+      results.units[t] = netUnitsOf(at(last, t - open), at(returns, t));
     }
     valueUnits(stretch, inputs.length - 3);
+  },
+  /** Rates act on what comes to their step, costs on what passes, yields and costs of one on items. */
+  actsOn(code, stretch, t) {
+    const { sources, steps } = funnelOf(stretch.stream);
+    const step = steps.findIndex(({ rate, cost }) => rate === code || cost === code);
+    const source = sources.findIndex(({ drivers }) => drivers[1] === code);
+    if (step < 0 && source < 0) return undefined;
+    const numbers = funnelNumbers(stretch);
+    const month = t - stretch.open;
+    if (step < 0) {
+      const { kind } = sources[source] ?? {};
+      const place = driversOf(funnelOf(stretch.stream)).indexOf(sources[source]?.drivers[0] ?? '');
+      return kind === 'paid' ? at(numbers.sources[source], month) : at(stretch.inputs[place], t);
+    }
+    return steps[step]?.cost === code
+      ? at(numbers.passed[step], month)
+      : at(numbers.came[step], month);
   },
   explain: (result, explaining) =>
     result === 'units' ? explainUnits(explaining) : explainValued(explaining),

@@ -1,22 +1,22 @@
 /** Growth on the year or on the period before. */
 import { fiscalQuarterOf } from '../../calendar/fiscal.ts';
 import { written } from '../../formula/explain.ts';
+import type { ForecastResult } from '../../measures/catalogue.ts';
 import type { Stream } from '../plan.ts';
 import {
   at,
   explainValued,
-  more,
+  onePlus,
   PRICED,
   valueUnits,
   type Explaining,
   type Explanation,
   type Method,
-  type Result,
   type Stretch,
 } from './method.ts';
 
 const YEAR = 12;
-const grows = ({ settings }: Stream): Result => settings?.of ?? 'revenue';
+const grows = ({ settings }: Stream): ForecastResult => settings?.of ?? 'revenue';
 
 /** The months whose mean a month grows on. */
 type BaseOf = (stretch: Stretch, t: number) => readonly number[];
@@ -33,43 +33,34 @@ const periodBefore: BaseOf = ({ stream, first, fiscalStart }, t) => {
   return [start - 3, start - 2, start - 1];
 };
 
-/** Grows on one month, so many months back. */
-function growOn(stretch: Stretch, back: number): void {
-  const { stream, inputs, units, revenue, offset, from, to } = stretch;
-  const [growth] = inputs;
-  if (!growth) return;
+/** What a result grows on: the mean of the months of its base. */
+function baseIn(series: Float64Array, months: readonly number[]): number {
+  let sum = 0;
+  for (const month of months) sum += at(series, month);
+  return sum / months.length;
+}
+
+/** Base x (1 + growth), month by month. */
+function grow(stretch: Stretch, base: BaseOf): void {
+  const { stream, inputs, results, from, to } = stretch;
   const both = grows(stream) === 'revenue';
   for (let t = from; t < to; t += 1) {
-    const factor = t < back ? Number.NaN : 1 + (growth[t] ?? Number.NaN);
-    const at = offset + t;
-    units[at] = (units[at - back] ?? Number.NaN) * factor;
-    if (both) revenue[at] = (revenue[at - back] ?? Number.NaN) * factor;
+    const months = base(stretch, t);
+    const factor = 1 + at(inputs[0], t);
+    results.units[t] = baseIn(results.units, months) * factor;
+    if (both) results.revenue[t] = baseIn(results.revenue, months) * factor;
   }
   if (!both) valueUnits(stretch, 1);
 }
 
-/** Grows on the mean of the quarter before. */
-function growOnQuarter(stretch: Stretch): void {
-  const { stream, inputs, units, revenue, offset, from, to } = stretch;
-  const both = grows(stream) === 'revenue';
-  for (let t = from; t < to; t += 1) {
-    const months = periodBefore(stretch, t);
-    const factor = 1 + at(inputs[0], t);
-    const mean = (series: Float64Array): number => {
-      let sum = 0;
-      for (const month of months) {
-        sum += month < 0 ? Number.NaN : (series[offset + month] ?? Number.NaN);
-      }
-      return sum / months.length;
-    };
-    units[offset + t] = mean(units) * factor;
-    if (both) revenue[offset + t] = mean(revenue) * factor;
-  }
-  if (!both) valueUnits(stretch, 1);
-}
+/** What a growth is on in a month, in what grows. */
+const grownOn =
+  (driver: string, base: BaseOf): NonNullable<Method['actsOn']> =>
+  (code, stretch, t) =>
+    code === driver ? baseIn(stretch.results[grows(stretch.stream)], base(stretch, t)) : undefined;
 
 function explainGrowth(
-  result: Result,
+  result: ForecastResult,
   explaining: Explaining,
   driver: string,
   base: BaseOf,
@@ -102,13 +93,13 @@ function explainGrowth(
             written(months.length),
           ],
         };
-  return { shape: 'product', parts: [before, more(explaining.driver(driver))] };
+  return { shape: 'product', parts: [before, onePlus(explaining.driver(driver))] };
 }
 
 /** Whether anything was sold in the closed months that a stream grows on. */
-function nothingBefore({ units, revenue, offset, open }: Stretch, months: number): boolean {
+function nothingBefore({ results, open }: Stretch, months: number): boolean {
   for (let t = Math.max(0, open - months); t < open; t += 1) {
-    if (units[offset + t] !== 0 || revenue[offset + t] !== 0) return false;
+    if (results.units[t] !== 0 || results.revenue[t] !== 0) return false;
   }
   return true;
 }
@@ -119,6 +110,7 @@ export const growthLastYear: Method = {
   name: 'Growth on last year',
   when: 'The season repeats itself and you can argue about one rate.',
   needs: 'Twelve closed months of sales and a growth.',
+  writes: ['units', 'revenue'],
   inputs: (stream) => ['growth', ...(grows(stream) === 'units' ? PRICED : [])],
   problems(stretch) {
     if (stretch.open < YEAR) {
@@ -130,7 +122,8 @@ export const growthLastYear: Method = {
     nothingBefore(stretch, YEAR)
       ? ['Nothing was sold in the last twelve closed months, so it stays at 0']
       : [],
-  compute: (stretch) => growOn(stretch, YEAR),
+  compute: (stretch) => grow(stretch, lastYear),
+  actsOn: grownOn('growth', lastYear),
   explain: (result, explaining) => explainGrowth(result, explaining, 'growth', lastYear),
 };
 
@@ -140,6 +133,7 @@ export const growthPeriod: Method = {
   name: 'Growth on the period before',
   when: 'Sales build up month by month or quarter by quarter, without a season.',
   needs: 'A closed month (or quarter) of sales and a growth.',
+  writes: ['units', 'revenue'],
   inputs: (stream) => ['periodGrowth', ...(grows(stream) === 'units' ? PRICED : [])],
   notes(stretch) {
     const months = stretch.stream.settings?.base === 'quarter' ? 3 : 1;
@@ -149,7 +143,7 @@ export const growthPeriod: Method = {
         ]
       : [];
   },
-  compute: (stretch) =>
-    stretch.stream.settings?.base === 'quarter' ? growOnQuarter(stretch) : growOn(stretch, 1),
+  compute: (stretch) => grow(stretch, periodBefore),
+  actsOn: grownOn('periodGrowth', periodBefore),
   explain: (result, explaining) => explainGrowth(result, explaining, 'periodGrowth', periodBefore),
 };

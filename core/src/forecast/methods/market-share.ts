@@ -7,13 +7,15 @@ export const marketShare: Method = {
   when: 'The market is measured, and the question is how much of it will be yours.',
   needs: 'A market size, a share and a list price.',
   inputs: () => ['marketSize', 'marketShare', ...PRICED],
+  writes: ['units', 'revenue'],
   compute(stretch) {
-    const { inputs, units, offset, from, to } = stretch;
+    const { inputs, results, from, to } = stretch;
     for (let t = from; t < to; t += 1) {
-      units[offset + t] = at(inputs[0], t) * at(inputs[1], t);
+      results.units[t] = at(inputs[0], t) * at(inputs[1], t);
     }
     valueUnits(stretch, 2);
   },
+  actsOn: (code, { inputs }, t) => (code === 'marketShare' ? at(inputs[0], t) : undefined),
   explain: (result, explaining) =>
     result === 'revenue'
       ? explainValued(explaining)

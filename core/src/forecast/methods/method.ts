@@ -1,10 +1,8 @@
 import type { Month } from '../../calendar/month.ts';
-import type { NamedSeries } from '../../formula/evaluate.ts';
+import type { Driver } from '../../drivers/driver.ts';
+import type { ForecastResult, ResultCode } from '../../measures/catalogue.ts';
 import type { TraceDisplay, TraceNode } from '../../trace/trace.ts';
 import type { MethodCode, Stream } from '../plan.ts';
-
-/** What a method computes for every stream and month. */
-export type Result = 'units' | 'revenue';
 
 /** What a method reads of another stream, and how far back at the least. */
 export interface StreamReading {
@@ -12,19 +10,18 @@ export interface StreamReading {
   readonly lag: number;
 }
 
-/** The arrays a method reads and writes, all over the same months. */
+/** The results of one stream, by month from the plan's first. Closed months hold the actuals. */
+export type StreamResults = Readonly<Record<ResultCode, Float64Array>>;
+
+/** What a method reads and writes of a stream, over some of its months. */
 export interface Stretch {
   readonly stream: Stream;
   /** One series per input, in the order of the method's `inputs`. */
   readonly inputs: readonly Float64Array[];
-  /** Net units, written by the method. Closed months hold the actuals. */
-  readonly units: Float64Array;
-  /** Revenue in currency units, written by the method. Closed months hold the actuals. */
-  readonly revenue: Float64Array;
-  /** Where this stream's block starts in `units` and `revenue`. */
-  readonly offset: number;
-  /** Where the blocks of the streams start that it reads, in the order of `reads`; -1 for none. */
-  readonly others: readonly number[];
+  /** Net units and revenue in currency units are written by the method; cost of sales follows. */
+  readonly results: StreamResults;
+  /** The results of the streams that it reads, in the order of `reads`; undefined for none. */
+  readonly others: readonly (StreamResults | undefined)[];
   /** First month to compute, as an index from the plan's first month. */
   readonly from: number;
   /** One past the last month to compute. */
@@ -54,7 +51,7 @@ export interface Explaining {
   /** A driver's value for the stream, with the assumption it rests on. */
   driver(code: string, t?: number): TraceNode;
   /** A result of a stream in a month: of this one, or of one that it reads. */
-  cell(result: Result, t: number, other?: number): TraceNode;
+  cell(result: ForecastResult, t: number, other?: number): TraceNode;
   /** A number that stands in the settings of the stream. */
   setting(label: string, display: TraceDisplay, value: number): TraceNode;
   /** The closed months of the stream from `from` on, as the sales they are. */
@@ -73,18 +70,29 @@ export interface Method {
   readonly when: string;
   /** What it needs, in one sentence. */
   readonly needs: string;
+  /** The results it writes by itself, by name; cost of sales follows from these for every method. */
+  readonly writes: readonly ResultCode[];
   /** The codes of the drivers it reads for a stream, in the order in which it reads them. */
   inputs(stream: Stream): readonly string[];
+  /** Whether it reads drivers of closed months: it gets what actuals say of them. */
+  readonly readsClosedMonths?: boolean;
   /** The other streams it reads; left out where it reads none. */
   reads?(stream: Stream): readonly StreamReading[];
   /** What it finds out from a stream's closed months. */
   prepare?(stretch: Stretch): Prepared;
-  /** What is wrong with the settings of a stream, in words; empty when nothing is. */
+  /** Why a stream cannot be computed as it is set, in words: it has no numbers then. */
+  mistakes?(stream: Stream, drivers: readonly Driver[], months: number): readonly string[];
+  /** What is wrong with the settings of a stream, in words; what there is is computed. */
   problems?(stretch: Stretch): readonly string[];
   /** What its history lacks, in words: told, and no reason not to forecast so. */
   notes?(stretch: Stretch): readonly string[];
   compute(stretch: Stretch): void;
-  explain(result: Result, explaining: Explaining): Explanation;
+  /**
+   * What a driver acts on in a month, which weighs it in a mean: what enters a step, what a growth is
+   * on. Undefined for a driver of which the method does not tell it.
+   */
+  actsOn?(code: string, stretch: Stretch, t: number): number | undefined;
+  explain(result: ForecastResult, explaining: Explaining): Explanation;
 }
 
 /** A series that is read for a month; NaN where there is none. */
@@ -94,17 +102,20 @@ export const at = (series: Float64Array | undefined, t: number): number =>
 /** The drivers that make revenue of net units. */
 export const PRICED = ['listPrice', 'discount'] as const;
 
-/** Revenue = net units x list price x (1 - discount), over a stretch. @param place of the list price */
-export function valueUnits(stretch: Stretch, place: number): void {
-  const { inputs, units, revenue, offset, from, to } = stretch;
+/** Revenue of one month = net units x list price x (1 - discount). */
+export const revenueOf = (units: number, price: number, discount: number): number =>
+  units * price * (1 - discount);
+
+/** Net units of one month = gross units x (1 - return rate). */
+export const netUnitsOf = (gross: number, returnRate: number): number => gross * (1 - returnRate);
+
+/** Values net units over a stretch. @param place of the list price among the inputs */
+export function valueUnits({ inputs, results, from, to }: Stretch, place: number): void {
+  const { units, revenue } = results;
   const price = inputs[place];
   const discount = inputs[place + 1];
-  if (!price || !discount) return;
   for (let t = from; t < to; t += 1) {
-    revenue[offset + t] =
-      (units[offset + t] ?? Number.NaN) *
-      (price[t] ?? Number.NaN) *
-      (1 - (discount[t] ?? Number.NaN));
+    revenue[t] = revenueOf(at(units, t), at(price, t), at(discount, t));
   }
 }
 
@@ -112,12 +123,12 @@ export function valueUnits(stretch: Stretch, place: number): void {
 export function explainValued({ driver, cell, t }: Explaining): Explanation {
   return {
     shape: 'product',
-    parts: [cell('units', t), driver('listPrice'), rest(driver('discount'))],
+    parts: [cell('units', t), driver('listPrice'), oneMinus(driver('discount'))],
   };
 }
 
 /** What a rate leaves: 1 - rate. */
-export function rest(leaf: TraceNode): TraceNode {
+export function oneMinus(leaf: TraceNode): TraceNode {
   return {
     label: `After ${leaf.label.toLowerCase()}`,
     display: 'percent',
@@ -129,7 +140,7 @@ export function rest(leaf: TraceNode): TraceNode {
 }
 
 /** What a growth makes of a base: 1 + growth. */
-export function more(leaf: TraceNode): TraceNode {
+export function onePlus(leaf: TraceNode): TraceNode {
   return {
     label: `With ${leaf.label.toLowerCase()}`,
     display: 'percent',
@@ -138,12 +149,4 @@ export function more(leaf: TraceNode): TraceNode {
     shape: 'more',
     parts: [leaf],
   };
-}
-
-/** The names by which a formula of a stream reads its own results. */
-export const OWN_NAMES = ['units', 'revenue'] as const;
-
-/** A stream's block of a result, as formulas read it. */
-export function blockOf(result: Float64Array, offset: number): NamedSeries {
-  return { series: result, offset };
 }

@@ -2,7 +2,9 @@ import {
   at,
   explainValued,
   PRICED,
-  rest,
+  netUnitsOf,
+  oneMinus,
+  revenueOf,
   valueUnits,
   type Explaining,
   type Explanation,
@@ -10,25 +12,29 @@ import {
   type Stretch,
 } from './method.ts';
 
-/** Attach rate x the other stream's net units of the months that count. */
-function attachedUnits({ stream, inputs, units, others, from, to, offset }: Stretch): void {
+/** What another stream sold in the months before that count. */
+function soldBefore({ stream, others }: Stretch, t: number): number {
   const { attached } = stream.settings ?? {};
-  const [other = -1] = others;
-  if (!attached) return;
-  const returns = inputs[3];
+  const units = others[0]?.units;
+  if (!attached || !units) return Number.NaN;
+  let sum = 0;
+  for (let back = attached.from; back <= attached.to; back += 1) sum += at(units, t - back);
+  return sum;
+}
+
+/** Attach rate x the other stream's net units of the months that count. */
+function attachedUnits(stretch: Stretch): void {
+  const { inputs, results, from, to } = stretch;
   for (let t = from; t < to; t += 1) {
-    let base = other < 0 ? Number.NaN : 0;
-    for (let back = attached.from; back <= attached.to; back += 1) {
-      base += t - back < 0 ? Number.NaN : (units[other + t - back] ?? Number.NaN);
-    }
-    units[offset + t] = at(inputs[0], t) * base * (1 - at(returns, t));
+    const gross = at(inputs[0], t) * soldBefore(stretch, t);
+    results.units[t] = netUnitsOf(gross, at(inputs[3], t));
   }
 }
 
 function explainUnits({ stretch, t, driver, cell }: Explaining): Explanation {
   const { attached } = stretch.stream.settings ?? {};
   if (!attached) {
-    return { shape: 'product', parts: [driver('grossUnits'), rest(driver('returnRate'))] };
+    return { shape: 'product', parts: [driver('grossUnits'), oneMinus(driver('returnRate'))] };
   }
   const months = Array.from({ length: attached.to - attached.from + 1 }, (_, i) =>
     cell('units', t - attached.from - i, 0),
@@ -47,7 +53,7 @@ function explainUnits({ stretch, t, driver, cell }: Explaining): Explanation {
         shape: 'plus',
         parts: months,
       },
-      rest(driver('returnRate')),
+      oneMinus(driver('returnRate')),
     ],
   };
 }
@@ -67,6 +73,7 @@ export const volumePrice: Method = {
     ...PRICED,
     'returnRate',
   ],
+  writes: ['units', 'revenue'],
   reads: ({ settings }) =>
     settings?.attached
       ? [{ combination: settings.attached.combination, lag: settings.attached.from }]
@@ -76,13 +83,13 @@ export const volumePrice: Method = {
     if (!attached) return [];
     const { from, to } = attached;
     const found: string[] = [];
-    if ((others[0] ?? -1) < 0) found.push('The stream that it follows is not there');
+    if (!others[0]) found.push('The stream that it follows is not there');
     if (from < 0 || to < from) found.push(`Months ${from} to ${to} before are no stretch`);
     if (to >= count) found.push(`It reads ${to} months back; the plan has ${count} months in all`);
     return found;
   },
   compute(stretch) {
-    const { stream, inputs, units, revenue, offset, from, to } = stretch;
+    const { stream, inputs, results, from, to } = stretch;
     if (stream.settings?.attached) {
       attachedUnits(stretch);
       valueUnits(stretch, 1);
@@ -91,12 +98,14 @@ export const volumePrice: Method = {
     // Written out: most streams of most plans are computed here.
     const [gross, price, discount, returns] = inputs;
     if (!gross || !price || !discount || !returns) return;
+    const { units, revenue } = results;
     for (let t = from; t < to; t += 1) {
-      const net = (gross[t] ?? Number.NaN) * (1 - (returns[t] ?? Number.NaN));
-      units[offset + t] = net;
-      revenue[offset + t] = net * (price[t] ?? Number.NaN) * (1 - (discount[t] ?? Number.NaN));
+      const net = netUnitsOf(gross[t] ?? Number.NaN, returns[t] ?? Number.NaN);
+      units[t] = net;
+      revenue[t] = revenueOf(net, price[t] ?? Number.NaN, discount[t] ?? Number.NaN);
     }
   },
+  actsOn: (code, stretch, t) => (code === 'attachRate' ? soldBefore(stretch, t) : undefined),
   explain: (result, explaining) =>
     result === 'units' ? explainUnits(explaining) : explainValued(explaining),
 };

@@ -5,8 +5,8 @@ import { DRIVERS } from '../drivers/catalogue.ts';
 import type { Driver } from '../drivers/driver.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { checkPlan } from './check-plan.ts';
-import { compile, evaluate } from './model.ts';
-import type { Plan, Stream } from './plan.ts';
+import { compile, evaluate } from '../forecast/run.ts';
+import type { Plan, Stream } from '../forecast/plan.ts';
 
 const own = (code: string, formula: string | null, part: Partial<Driver> = {}): Driver => ({
   code,
@@ -152,7 +152,7 @@ describe('what is wrong with a plan', () => {
       );
       const model = evaluate(compile(bad));
       const last = COMBINATIONS.length - 1;
-      assert.equal(model.revenue[last * model.count + model.open], 1000, 'another stream');
+      assert.equal(model.results.revenue[last]?.[model.open], 1000, 'another stream');
     });
   }
 

@@ -2,7 +2,7 @@
  * Lists by key of which most have one thing only. A set for each would take more memory than what
  * it holds.
  */
-export class FewByKey<Key, Thing> {
+export class ListByKey<Key, Thing> {
   readonly #lists = new Map<Key, Thing | Thing[]>();
 
   /** The things of a key, in the order in which they were added. */

@@ -1,7 +1,7 @@
 import { assert } from 'chai';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { checkPlan } from './check-plan.ts';
-import { proposeStreams } from './propose.ts';
+import { proposeStreams } from '../forecast/propose.ts';
 
 const good = [assume('grossUnits', [], 100), assume('listPrice', [], 10)];
 

@@ -8,7 +8,7 @@ const MOST = 64;
  * of small buffers cost as much again as the numbers in them. What an edit makes anew later stands
  * alone, so that it can be given back alone.
  */
-export class Slab {
+export class SeriesPool {
   #values = new Float64Array();
   #holders = new Int32Array();
   #used = 0;

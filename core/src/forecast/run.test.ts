@@ -4,7 +4,10 @@ import { monthFrom } from '../calendar/month.ts';
 import { typeValues } from '../drivers/typing.ts';
 import { forecastFacts } from '../tables/facts.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
-import { change, compile, evaluate, missingInputs, planOf } from './model.ts';
+import { allResults } from '../testing/results.ts';
+import { change } from './change.ts';
+import { compile, evaluate, planOf } from './run.ts';
+import { missingInputs } from '../checking/missing-inputs.ts';
 
 const base = [assume('grossUnits', [], 100), assume('listPrice', [], 10)];
 
@@ -16,9 +19,9 @@ describe('evaluate', () => {
       ),
     );
     const t = monthFrom('2026-01') - model.first;
-    assert.closeTo(model.units[t] ?? 0, 95, 1e-9);
-    assert.closeTo(model.revenue[t] ?? 0, 95 * 10 * 0.9, 1e-9);
-    assert.equal(model.revenue[t - 1], 0);
+    assert.closeTo(model.results.units[0]?.[t] ?? 0, 95, 1e-9);
+    assert.closeTo(model.results.revenue[0]?.[t] ?? 0, 95 * 10 * 0.9, 1e-9);
+    assert.equal(model.results.revenue[0]?.[t - 1], 0);
   });
 
   it('reports a missing input with driver, stream and month, and computes the rest', () => {
@@ -35,8 +38,8 @@ describe('evaluate', () => {
     const problems = missingInputs(model);
     assert.lengthOf(problems, 4);
     assert.deepEqual(problems[0]?.where, { driver: 'grossUnits', stream: 1, month: '2026-02' });
-    assert.isNaN(model.revenue[monthFrom('2026-02') - model.first]);
-    assert.equal(model.revenue[4 * model.count + model.open], 1);
+    assert.isNaN(model.results.revenue[0]?.[monthFrom('2026-02') - model.first]);
+    assert.equal(model.results.revenue[4]?.[model.open], 1);
   });
 
   it('refuses two streams for one combination', () => {
@@ -64,8 +67,7 @@ describe('change', () => {
           }
         }
         const anew = evaluate(compile(planOf(model)));
-        assert.deepEqual(model.revenue, anew.revenue);
-        assert.deepEqual(model.units, anew.units);
+        assert.deepEqual(allResults(model), allResults(anew));
       }),
     );
   });

@@ -1,9 +1,9 @@
 import { assert } from 'chai';
 import { monthFrom } from '../calendar/month.ts';
-import { compile, evaluate } from '../forecast/model.ts';
+import { compile, evaluate } from '../forecast/run.ts';
 import type { Plan } from '../forecast/plan.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
-import { DRIVERS } from './catalogue.ts';
+import { DRIVERS } from '../drivers/catalogue.ts';
 import {
   driverUses,
   lastSeason,

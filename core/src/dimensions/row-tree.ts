@@ -1,5 +1,5 @@
-import type { Combination, Scope } from '../dimensions/dimension.ts';
-import type { MemberTree } from '../dimensions/member-tree.ts';
+import type { Combination, Scope } from './dimension.ts';
+import type { MemberTree } from './member-tree.ts';
 
 /** A row of a table: a member of a row dimension below members of the ones before it. */
 export interface RowNode {

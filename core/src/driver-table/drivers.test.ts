@@ -1,17 +1,18 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
-import { change, compile, evaluate, type Model } from '../forecast/model.ts';
+import { change } from '../forecast/change.ts';
+import { compile, evaluate, type Model } from '../forecast/run.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
-import { valueIn, type Assumption } from './assumption.ts';
-import { DRIVERS } from './catalogue.ts';
-import { checkAssumption } from './check.ts';
-import { refuseValue } from './driver.ts';
+import { valueIn, type Assumption } from '../drivers/assumption.ts';
+import { DRIVERS } from '../drivers/catalogue.ts';
+import { checkAssumption } from '../drivers/check.ts';
+import { refuseValue } from '../drivers/driver.ts';
 import { driverTable } from './driver-table.ts';
-import { MISSING } from './holding.ts';
+import { MISSING } from '../drivers/holding.ts';
 import { spreadTyped } from './spread-typed.ts';
-import { AssumptionSet, FRESH_ID } from './assumption-set.ts';
-import { typeValues } from './typing.ts';
+import { AssumptionSet, FRESH_ID } from '../drivers/assumption-set.ts';
+import { typeValues } from '../drivers/typing.ts';
 
 const WEB_CARAFE_NORTH = [M.web, M.carafe, M.north];
 const MARCH = monthFrom('2026-03');
@@ -58,13 +59,12 @@ describe('which assumption holds', () => {
   it('never takes a missing input for zero', () => {
     assert.isNaN(priceOf([]));
     const model = compile(smallPlan([]));
-    const [first] = model.streams;
-    assert.equal(first?.inputs[0]?.holders[0], MISSING);
+    assert.equal(model.inputs[0]?.[0]?.holders[0], MISSING);
   });
 
   it('shares one series among streams under the same assumptions', () => {
     const model = compile(smallPlan([assume('listPrice', [M.web], 5)]));
-    const series = model.streams.map(({ inputs }) => inputs[1]);
+    const series = model.inputs.map((inputs) => inputs[1]);
     assert.strictEqual(series[0], series[3]);
     assert.notStrictEqual(series[0], series[4]);
   });

@@ -3,9 +3,11 @@ import { MemberTree } from '../dimensions/member-tree.ts';
 import { checkAssumption } from '../drivers/check.ts';
 import type { Problem } from '../problem.ts';
 import { checkDriver } from '../drivers/driver.ts';
-import { METHODS } from './methods/index.ts';
-import { compile, missingInputs, stretchOf, type Model } from './model.ts';
-import type { Plan } from './plan.ts';
+import { METHODS } from '../forecast/methods/index.ts';
+import type { Plan } from '../forecast/plan.ts';
+import { compile, evaluate, stretchOf, type Model } from '../forecast/run.ts';
+import { missingInputs } from './missing-inputs.ts';
+import { withoutValue } from './no-value.ts';
 
 function problem(code: string, message: string, where: Problem['where'] = {}): Problem {
   return { code, message, where };
@@ -111,6 +113,30 @@ function driverProblems({ drivers }: Plan): Problem[] {
   });
 }
 
+/** What is wrong with changes that are laid over drivers: unknown drivers and members, months. */
+function adjustmentProblems({ adjustments = [], drivers }: Plan, tree: MemberTree): Problem[] {
+  const known = new Set(drivers.map(({ code }) => code));
+  return adjustments.flatMap(({ id, driver, scope, from, to, value }): Problem[] => {
+    const where = { adjustment: id };
+    if (!known.has(driver)) {
+      const message = `Adjustment ${id} is of the driver "${driver}", which is not there`;
+      return [problem('unknown-adjusted', message, where)];
+    }
+    const strange = scope.find((member) => !tree.has(member));
+    if (strange !== undefined) {
+      return [problem('unknown-member', `There is no member ${strange}`, where)];
+    }
+    const month = [from, to].find((text) => text !== null && parseMonth(text) === undefined);
+    if (month) {
+      const message = `"${month}" is not a month; write it as 2026-04`;
+      return [problem('not-a-month', message, where)];
+    }
+    return Number.isFinite(value)
+      ? []
+      : [problem('not-a-number', `Adjustment ${id} has no number`, where)];
+  });
+}
+
 /** What is typed over months or streams that cannot take it. */
 function overrideProblems(plan: Plan): Problem[] {
   const streams = new Set(plan.streams.map(({ combination }) => combination));
@@ -131,7 +157,7 @@ function overrideProblems(plan: Plan): Problem[] {
 /** What is wrong with how streams are set: their methods, the drivers they name, circles. */
 function methodProblems(model: Model): Problem[] {
   const problems: Problem[] = [];
-  model.streams.forEach(({ stream, combination, codes }, index) => {
+  model.streams.forEach(({ stream, combination, codes, mistakes }, index) => {
     const label = model.tree.label(combination.members);
     const where = { stream: stream.id };
     for (const code of new Set(codes)) {
@@ -139,6 +165,7 @@ function methodProblems(model: Model): Problem[] {
       const message = `${label} reads the driver "${code}", which is not there`;
       problems.push(problem('unknown-driver', message, { ...where, driver: code }));
     }
+    for (const message of mistakes) problems.push(problem('method', `${label}: ${message}`, where));
     for (const message of METHODS[stream.method].problems?.(stretchOf(model, index)) ?? []) {
       problems.push(problem('method', `${label}: ${message}`, where));
     }
@@ -182,9 +209,15 @@ export function breaksPlan({ code }: Pick<Problem, 'code'>): boolean {
   return BREAKING.has(code);
 }
 
-/** Everything that is wrong with a plan that is laid out: drivers, methods, circles, missing inputs. */
+/**
+ * Everything that is wrong with a plan that is laid out: drivers, methods, circles, missing inputs,
+ * and every stream with a month without a value of which nothing else is told.
+ * @param model evaluated
+ */
 export function modelProblems(model: Model): Problem[] {
-  return [...model.drivers.problems, ...methodProblems(model), ...missingInputs(model)];
+  const problems = [...model.drivers.problems, ...methodProblems(model), ...missingInputs(model)];
+  const told = new Set(problems.map(({ where }) => Number(where['stream'])));
+  return [...problems, ...withoutValue(model, told)];
 }
 
 /**
@@ -217,5 +250,8 @@ export function checkPlan(plan: Plan): Problem[] {
     ...assumptions,
     ...overrideProblems(plan),
   ];
-  return problems.some(breaksPlan) ? problems : [...problems, ...modelProblems(compile(plan))];
+  problems.push(...adjustmentProblems(plan, tree));
+  return problems.some(breaksPlan)
+    ? problems
+    : [...problems, ...modelProblems(evaluate(compile(plan)))];
 }

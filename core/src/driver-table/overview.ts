@@ -1,10 +1,10 @@
 /** What each driver feeds, what sales say of it, and what a profile would make of it. */
 import type { Scope } from '../dimensions/dimension.ts';
-import { streamsIn, type Model } from '../forecast/model.ts';
+import { eachMonth, type Assumption } from '../drivers/assumption.ts';
+import { BY_DEFAULT, MISSING } from '../drivers/holding.ts';
+import { ObservedDrivers } from '../drivers/observed.ts';
 import type { MethodCode } from '../forecast/plan.ts';
-import { eachMonth, type Assumption } from './assumption.ts';
-import { BY_DEFAULT, MISSING } from './holding.ts';
-import { Sayings } from './observed.ts';
+import type { Model } from '../forecast/run.ts';
 
 /** A driver in the tree of drivers. */
 export interface DriverUse {
@@ -36,12 +36,14 @@ export function driverUses(model: Model): DriverUse[] {
     const methods = new Set<MethodCode>();
     let missing = 0;
     let byDefault = 0;
-    for (const { stream, codes: own, inputs } of model.streams) {
+    for (const [index, { stream, codes: own, needed }] of model.streams.entries()) {
       if (!own.some((one) => codes.has(one))) continue;
       streams += 1;
       methods.add(stream.method);
-      const held = inputs[own.indexOf(code)];
-      if (!held) continue;
+      const place = own.indexOf(code);
+      const held = model.inputs[index]?.[place];
+      // What makes cost of sales may be missing.
+      if (!held || place >= needed) continue;
       const open = held.holders.subarray(model.open);
       if (open.includes(MISSING)) missing += 1;
       if (open.includes(BY_DEFAULT)) byDefault += 1;
@@ -60,17 +62,22 @@ export function driverUses(model: Model): DriverUse[] {
   });
 }
 
-const sayingsOf = (model: Model, scope: Scope): Sayings =>
-  new Sayings(model.closed, streamsIn(model, scope));
+/** What actuals say of everything in a scope that was sold, whether it is forecast or not. */
+function observedFor({ closed, tree }: Model, scope: Scope): ObservedDrivers {
+  const places = closed.members.flatMap((members, place) =>
+    tree.covers(scope, members) ? [place] : [],
+  );
+  return new ObservedDrivers(closed, places);
+}
 
 /**
- * What actuals say of a driver in each closed month, for all streams of a scope together; null
+ * What actuals say of a driver in each closed month, for everything in a scope together; null
  * where they say nothing. Empty for a driver of which they never say anything.
  */
 export function observedHistory(model: Model, driver: string, scope: Scope): (number | null)[] {
-  const sayings = sayingsOf(model, scope);
-  if (!sayings.says(driver)) return [];
-  return Array.from({ length: model.open }, (_, t) => sayings.over(driver, t, t + 1));
+  const observed = observedFor(model, scope);
+  if (!observed.says(driver)) return [];
+  return Array.from({ length: model.open }, (_, t) => observed.over(driver, t, t + 1));
 }
 
 /** What sales say of a driver beside an input: a mean month, or a price weighted by volume. */
@@ -86,16 +93,21 @@ export interface Reference {
 }
 
 /**
- * The reference of a driver for a scope. The two years have no value unless both are complete.
+ * The reference of a driver for a scope, all of it, forecast or not. The two years have no value unless both are complete.
  * Counts and amounts are those of a mean month, prices are weighted by volume, growth is that of
  * the stretch on the same months a year before.
  */
 export function referenceOf(model: Model, driver: string, scope: Scope): Reference | null {
-  const sayings = sayingsOf(model, scope);
-  if (!sayings.says(driver)) return null;
-  const history = Array.from({ length: model.open }, (_, t) => sayings.over(driver, t, t + 1));
+  const observed = observedFor(model, scope);
+  if (!observed.says(driver)) return null;
+  const history = Array.from({ length: model.open }, (_, t) => observed.over(driver, t, t + 1));
+  // Beside a list price stands what was paid on average.
   const over = (from: number, to: number): number | null =>
-    from < 0 ? null : sayings.over(driver, from, to);
+    from < 0
+      ? null
+      : driver === 'listPrice'
+        ? observed.pricePaid(from, to)
+        : observed.over(driver, from, to);
   const { open } = model;
   const [lastYear, yearBefore] = [over(open - 12, open), over(open - 24, open - 12)];
   const both = lastYear !== null && yearBefore !== null;

@@ -1,0 +1,40 @@
+/** What a run lacks: inputs that nobody set, values that cannot be computed. */
+import { monthText } from '../calendar/month.ts';
+import { MISSING } from '../drivers/holding.ts';
+import type { Problem } from '../problem.ts';
+import type { Model } from '../forecast/run.ts';
+
+/** Every open month in which a stream lacks an input, as problems that name driver, stream and month. */
+export function missingInputs(model: Model): Problem[] {
+  const problems: Problem[] = [];
+  model.streams.forEach(({ stream, combination, codes, needed }, index) => {
+    codes.slice(0, needed).forEach((driver, input) => {
+      const held = model.inputs[index]?.[input];
+      const known = model.plan.drivers.find(({ code }) => code === driver);
+      if (!held || !known) return;
+      const at = held.values.findIndex((value, t) => t >= model.open && Number.isNaN(value));
+      if (at < 0) return;
+      const month = monthText(model.first + at);
+      const holder = held.holders[at] ?? MISSING;
+      // A value that the driver forbids is told where it is set, once.
+      const derived = model.drivers.holdings.get(driver)?.derived(holder);
+      if (holder > 0 && !derived && !held.unadjusted) return;
+      const where = { driver, stream: stream.id, month };
+      const label = model.tree.label(combination.members);
+      problems.push(
+        holder === MISSING
+          ? {
+              code: 'missing-input',
+              message: `${known.name} is missing for ${label} from ${month}; set it there or for a wider scope`,
+              where,
+            }
+          : {
+              code: 'no-value',
+              message: model.drivers.whyNone(driver, combination.members, index, at),
+              where,
+            },
+      );
+    });
+  });
+  return problems;
+}

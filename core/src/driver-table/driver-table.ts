@@ -1,0 +1,205 @@
+/** A driver by rows of scopes and months: what holds, and where it is set. */
+import type { Span } from '../calendar/period.ts';
+import type { Scope } from '../dimensions/dimension.ts';
+import { inScope, rowTree } from '../dimensions/row-tree.ts';
+import { inBoth } from '../dimensions/scopes.ts';
+import type { Driver } from '../drivers/driver.ts';
+import { scopeKey } from '../drivers/scope-key.ts';
+import type { Model } from '../forecast/run.ts';
+import { DriverRollUp, streamsOfDriver } from './rolled.ts';
+
+/** A row of a driver's table without its numbers. */
+export interface DriverFrame {
+  readonly key: string;
+  readonly label: string;
+  readonly level: number;
+  /** What of the row lies in the scope of the table: nothing typed here reaches beyond it. */
+  readonly scope: Scope;
+  readonly parent: boolean;
+  /** How many streams lie below; 1 for a stream itself. */
+  readonly streams: number;
+  /** Whether the row is one stream, pinned in every dimension. */
+  readonly leaf: boolean;
+}
+
+export interface DriverRow extends DriverFrame {
+  /** By month: what holds, rolled up by the driver's nature; NaN when missing. */
+  readonly values: Float64Array;
+  /** The same over all months of the table. */
+  readonly total: number;
+  /** By month: the assumption that holds in every stream of the row; 0 when they differ or none does. */
+  readonly holders: Int32Array;
+  /** By month: 1 where the value is a mean of different values below. */
+  readonly mixed: Uint8Array;
+  /** By month: 1 where what holds is set, or adjusted, at exactly this row's scope. */
+  readonly own: Uint8Array;
+}
+
+/** What a driver's table shows. */
+export interface DriverQuery {
+  readonly driver: string;
+  /** Dimensions the rows are grouped by; the streams themselves come below. */
+  readonly rows: readonly string[];
+  readonly scope: Scope;
+  /** Open months only; others are left out. */
+  readonly span: Span;
+}
+
+/** The rows of a driver's table, and which streams lie below each. An edit does not change them. */
+export interface DriverFrames {
+  readonly query: DriverQuery;
+  readonly frames: readonly DriverFrame[];
+  /** The places of streams below each row. */
+  readonly parts: readonly (readonly number[])[];
+  /** The first month of the columns, as an index from the plan's first one, and how many there are. */
+  readonly from: number;
+  readonly months: number;
+}
+
+/** The numbers of a driver's table, all rows one after the other, months innermost; see `DriverRow`. */
+export interface DriverNumbers {
+  readonly months: number;
+  readonly values: Float64Array;
+  /** One a row. */
+  readonly totals: Float64Array;
+  readonly holders: Int32Array;
+  readonly mixed: Uint8Array;
+  readonly own: Uint8Array;
+}
+
+/**
+ * The rows of a driver's table: scopes down to the single stream.
+ * @param model compiled; results are not needed
+ */
+export function driverFrames(model: Model, query: DriverQuery): DriverFrames {
+  const places = streamsOfDriver(model, query.driver);
+  const combinations = places.map(
+    (place) => model.streams[place]?.combination ?? { id: -1, members: [] },
+  );
+  const held = inScope(model.tree, combinations, query.scope);
+  const rest = model.tree.dimensions
+    .map(({ code }) => code)
+    .filter((code) => !query.rows.includes(code));
+  const grouped = rowTree(model.tree, combinations, query.rows, (index) => held.has(index));
+  const frames: DriverFrame[] = [];
+  const parts: (readonly number[])[] = [];
+  const push = (frame: Omit<DriverFrame, 'streams'>, own: readonly number[]): void => {
+    frames.push({ ...frame, streams: own.length });
+    parts.push(own.map((part) => places[part] ?? -1));
+  };
+  const all = { key: 'all', label: 'Everything', level: 0, scope: query.scope };
+  push({ ...all, parent: true, leaf: false }, [...held]);
+  for (const { key, label, level, scope, parent, parts: own } of grouped) {
+    const inSight = inBoth(model.tree, scope, query.scope);
+    push({ key, label, level: level + 1, scope: inSight, parent: true, leaf: false }, own);
+    if (parent) continue;
+    for (const part of own) {
+      const members = combinations[part]?.members ?? [];
+      const others = members.filter((_, position) =>
+        rest.includes(model.tree.dimensions[position]?.code ?? ''),
+      );
+      const name = others.length > 0 ? model.tree.label(others) : label;
+      const id = model.streams[places[part] ?? -1]?.stream.id ?? part;
+      const below = { key: `${key}#${id}`, label: name, level: level + 2, scope: members };
+      push({ ...below, parent: false, leaf: true }, [part]);
+    }
+  }
+  const from = Math.max(model.open, query.span.from - model.first);
+  const to = Math.min(model.count - 1, query.span.to - model.first);
+  return { query, frames, parts, from, months: Math.max(0, to - from + 1) };
+}
+
+/** @throws RangeError for a driver that is not there */
+export function driverNamed(model: Model, code: string): Driver {
+  const driver = model.plan.drivers.find((candidate) => candidate.code === code);
+  if (!driver) throw new RangeError(`There is no driver "${code}"`);
+  return driver;
+}
+
+/**
+ * Fills the rows of a driver's table with what holds now, and the assumptions it rests on.
+ * @param model evaluated: means are weighted by what is computed
+ */
+export function driverNumbers(
+  model: Model,
+  { query, frames, parts, from, months }: DriverFrames,
+): DriverNumbers {
+  const size = frames.length * months;
+  const numbers = {
+    months,
+    values: new Float64Array(size),
+    totals: new Float64Array(frames.length),
+    holders: new Int32Array(size),
+    mixed: new Uint8Array(size),
+    own: new Uint8Array(size),
+  };
+  const rolled = new DriverRollUp(model, driverNamed(model, query.driver));
+  const scopes = new Map<number, string>();
+  const scopeOf = (holder: number): string => {
+    const known = scopes.get(holder);
+    if (known !== undefined) return known;
+    const assumption = model.assumptions.get(holder);
+    const key = assumption ? scopeKey(assumption.scope) : '';
+    scopes.set(holder, key);
+    return key;
+  };
+  const { adjustments } = model.drivers;
+  const adjusted = adjustments.has(query.driver);
+  frames.forEach(({ scope }, row) => {
+    const streams = parts[row] ?? [];
+    const ownKey = scopeKey(scope);
+    numbers.totals[row] =
+      months > 0 ? rolled.over(streams, from, from + months - 1).value : Number.NaN;
+    for (let month = 0; month < months; month += 1) {
+      const at = row * months + month;
+      const t = from + month;
+      const { value, differs } = rolled.over(streams, t, t);
+      numbers.values[at] = value;
+      numbers.mixed[at] = differs ? 1 : 0;
+      const holder = commonHolder(rolled, streams, t);
+      numbers.holders[at] = holder;
+      const typed = adjusted && adjustments.at(query.driver, scope, model.first + t).length > 0;
+      numbers.own[at] = typed || (holder > 0 && scopeOf(holder) === ownKey) ? 1 : 0;
+    }
+  });
+  return numbers;
+}
+
+/** The assumption that holds for all of some streams in a month; 0 where they differ or none does. */
+function commonHolder(rolled: DriverRollUp, streams: readonly number[], t: number): number {
+  let common = -1;
+  for (const index of streams) {
+    const holder = rolled.series(index)?.holders[t] ?? 0;
+    if (holder <= 0 || (common !== -1 && holder !== common)) return 0;
+    common = holder;
+  }
+  return Math.max(0, common);
+}
+
+/** Rows with their numbers, as views of the whole. */
+export function driverRows(
+  frames: readonly DriverFrame[],
+  { months, values, totals, holders, mixed, own }: DriverNumbers,
+): DriverRow[] {
+  return frames.map((frame, row) => {
+    const [from, to] = [row * months, (row + 1) * months];
+    return {
+      ...frame,
+      values: values.subarray(from, to),
+      total: totals[row] ?? Number.NaN,
+      holders: holders.subarray(from, to),
+      mixed: mixed.subarray(from, to),
+      own: own.subarray(from, to),
+    };
+  });
+}
+
+/**
+ * A driver by rows of scopes down to the single stream, over the open months of a span, with the
+ * assumption that holds in each cell.
+ * @param model evaluated
+ */
+export function driverTable(model: Model, query: DriverQuery): DriverRow[] {
+  const frames = driverFrames(model, query);
+  return driverRows(frames.frames, driverNumbers(model, frames));
+}

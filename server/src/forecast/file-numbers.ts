@@ -1,0 +1,46 @@
+/** Numbers as they leave in files and to reporting tools. */
+import { MEASURES, type AnyMeasureCode, type Currency, type Display } from '@dravex/core';
+import { Figure } from '../platform/csv.ts';
+
+/** The unit of a measure, as a column names it: `EUR`, `units`, `fraction`. */
+export function unitName(measure: AnyMeasureCode, { code }: Currency): string {
+  switch (MEASURES[measure].display) {
+    case 'money':
+      return code;
+    case 'price':
+      return `${code} per unit`;
+    case 'percent':
+      return 'fraction';
+    default:
+      return measure === 'lines' ? 'lines' : 'units';
+  }
+}
+
+/** A measure and its unit, for the heading of a column. */
+export function columnName(measure: AnyMeasureCode, currency: Currency): string {
+  return `${MEASURES[measure].name}, ${unitName(measure, currency)}`;
+}
+
+/**
+ * A number as it is written: money with its currency's digits, everything else in full.
+ */
+export function fieldOf(
+  value: number | null,
+  display: Display,
+  { minorDigits }: Currency,
+): number | Figure | null {
+  if (value === null || !Number.isFinite(value)) return null;
+  return display === 'money' ? moneyField(value, minorDigits) : value;
+}
+
+/** Money with its currency's digits, `123456.00`. */
+export function moneyField(value: number, minorDigits: number): Figure {
+  return new Figure(roundedMoney(value, minorDigits).toFixed(minorDigits));
+}
+
+/** Money as a number that has no more than its currency's digits. */
+export function roundedMoney(value: number, minorDigits: number): number {
+  const parts = 10 ** minorDigits;
+  // Half away from zero, as cells of a version are kept.
+  return (Math.sign(value) * Math.round(Math.abs(value) * parts)) / parts || 0;
+}

@@ -1,0 +1,18 @@
+/** A column that holds ids of members in lists: merging members rewrites it. */
+export interface ScopeColumn {
+  readonly table: string;
+  readonly column: string;
+  /** What its rows are called, in the plural. */
+  readonly what: string;
+}
+
+/** Where scopes of members stand, by the table. The kinds of kept things refer to these. */
+export const SCOPES = {
+  adjustment: { table: 'adjustment', column: 'scope', what: 'changes of drivers' },
+  assumption: { table: 'assumption', column: 'scope', what: 'assumptions' },
+  observation: { table: 'observation', column: 'members', what: 'measured facts' },
+  subscriber: { table: 'subscriber', column: 'members', what: 'subscribers' },
+  target: { table: 'target_node', column: 'scope', what: 'targets' },
+} as const satisfies Readonly<Record<string, ScopeColumn>>;
+
+export const SCOPE_COLUMNS: readonly ScopeColumn[] = Object.values(SCOPES);
