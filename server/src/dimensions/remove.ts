@@ -20,7 +20,11 @@ export async function dimensionCells(
     .where(and(eq(member.workspaceId, workspaceId), eq(member.dimensionId, row.id)))
     .orderBy(asc(member.position), asc(member.id));
   const kept = members.map(({ workspaceId: _, dimensionId: __, ...rest }) => rest);
-  const whole = { id: row.id, position: row.position, members: kept } as unknown as Json;
+  const { rows } = await db.execute<{ holds: number | null }>(sql`
+    select min(members[${row.position + 1}]) as holds
+    from combination where workspace_id = ${workspaceId}`);
+  const { holds } = one(rows);
+  const whole = { id: row.id, position: row.position, members: kept, holds } as unknown as Json;
   return { name: row.name, dimension: whole };
 }
 
@@ -85,16 +89,18 @@ export async function removeDimension(
   await shift(db, workspaceId, position + 1, -1);
 }
 
-/** Brings a dimension back where it was; everything belongs to its first lowest member again. */
+/** Brings a dimension back where it was; everything belongs to the member again that it belonged to. */
 export async function restoreDimension(
   db: Database,
   workspaceId: number,
   code: string,
   cells: Cells,
 ): Promise<void> {
-  const { id, position, members } = cells['dimension'] as unknown as {
+  const { id, position, members, holds } = cells['dimension'] as unknown as {
     id: number;
     position: number;
+    /** The member of every combination; null where there was none. */
+    holds: number | null;
     members: Omit<MemberRow, 'workspaceId' | 'dimensionId'>[];
   };
   await shift(db, workspaceId, position, 1);
@@ -102,7 +108,6 @@ export async function restoreDimension(
     .insert(dimension)
     .overridingSystemValue()
     .values({ workspaceId, id, code, name: String(cells['name']), position });
-  const parents = new Set(members.map(({ parentId }) => parentId));
   // Parents before those below them.
   const left = [...members];
   const there = new Set<number | null>([null]);
@@ -118,7 +123,8 @@ export async function restoreDimension(
       left.splice(left.indexOf(row), 1);
     }
   }
-  const leaf = members.find((row) => !parents.has(row.id))?.id ?? 0;
+  const parents = new Set(members.map(({ parentId }) => parentId));
+  const leaf = holds ?? members.find((row) => !parents.has(row.id))?.id ?? 0;
   await db.execute(sql`
     update combination
     set members = members[:${position}::int] || ${leaf}::int || members[${position + 1}::int:]

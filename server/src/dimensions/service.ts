@@ -303,9 +303,10 @@ export async function addDimension(
     }
     const { code, name } = input.first;
     await store.appendDimension(tx, workspaceId, input, { code, name });
-    record.undoable = false;
     record.say(`Added the dimension ${input.name}; everything belongs to ${name} for now`);
-    record.changed('dimension', input.code, null, { name: input.name }, () => ({
+    const row = await store.dimensionRow(tx, workspaceId, input.code);
+    const cells = row && (await dimensionCells(tx, workspaceId, row));
+    record.changed('dimension', input.code, null, cells ?? null, () => ({
       label: input.name,
       unit: 'text',
     }));

@@ -1,6 +1,7 @@
 import type { Changes, JournalRecord, PlanFile, UndoResult, WorkspacePlan } from '@dravex/contract';
 import { assert } from 'chai';
 import { summaryDifferences } from '../actuals/read-lines.ts';
+import { changesOfEveryKind } from '../testing/every-change.ts';
 import {
   SAMPLE,
   serveSample,
@@ -50,140 +51,9 @@ describe('journal', () => {
     });
 
   it('takes back and does again every kind of change, exactly', async () => {
-    const versions = await planner.send<{ id: number }[]>('GET', `${SAMPLE}/versions`);
-    const version = versions.body[0]?.id ?? 0;
-    const tree = await planner.send<{ nodes: { id: number; kind: string }[] }>(
-      'GET',
-      `${SAMPLE}/targets/2027`,
-    );
-    const [top, area] = tree.body.nodes;
-    const csv =
-      'date,channel,product,group,region,quantity,net amount,cost,document,line number,customer,seller\n';
-    const upload = await planner.send<{ id: number }>(
-      'POST',
-      `${SAMPLE}/imports?fileName=undo.csv`,
-      `${csv.replace('group', 'customer group')}2026-09-30,web,carafe-dew,household,north,1,10,5,U-1,1,,\n`,
-      { 'content-type': 'text/csv' },
-    );
-    assert.equal(upload.status, 201, upload.text);
-    for (const [kind, text] of [
-      ['facts', 'month,measure,channel,value\n2026-07,Visits,web,100\n'],
-      ['ledger', 'month,account,account name,amount\n2026-07,4000,Sales,-100\n'],
-    ] as const) {
-      const { body, text: said } = await planner.send<{ id: number }>(
-        'POST',
-        `${SAMPLE}/imports?kind=${kind}&fileName=${kind}.csv`,
-        text,
-      );
-      const applied = await planner.send('POST', `${SAMPLE}/imports/${body.id}/apply`);
-      assert.equal(applied.status, 200, said);
-    }
-    const unknown = `${csv.replace('group', 'customer group')}2026-09-30,webb,carafe-dew,households,north,1,10,5,U-2,1,,\n`;
-    const faulty = await planner.send<{ id: number }>(
-      'POST',
-      `${SAMPLE}/imports?fileName=webb.csv`,
-      unknown,
-    );
-    await planner.send('POST', `${SAMPLE}/imports/${faulty.body.id}/repair`, {
-      replace: [{ field: 'channel', from: 'webb', to: 'web', remember: true }],
-    });
-    const assignments = ['2026-01-01', '2026-07-01'].map((from, at) => ({
-      customer: 'K-1',
-      from,
-      member: ['cafes', 'offices'][at],
-    }));
-
-    const steps: [string, string, object?][] = [
-      [
-        'PUT',
-        '/drivers/discount/values',
-        { values: [{ scope: [web], month: '2026-11', value: 0.3 }] },
-      ],
-      [
-        'PUT',
-        '/drivers/grossUnits/values',
-        { totals: [{ scope: [], month: '2026-12', total: 80_000 }] },
-      ],
-      [
-        'PUT',
-        '/drivers/discount/values',
-        { values: [{ scope: [web], month: '2026-11', value: null }] },
-      ],
-      ['PUT', '/targets/2027', { objective: 2_500_000_000 }],
-      ['PATCH', `/targets/2027/nodes/${area?.id}`, { part: { kind: 'percent', percent: 12.5 } }],
-      [
-        'POST',
-        '/targets/2027/nodes',
-        { parent: top?.id, name: 'Isles', kind: 'area', part: { kind: 'amount', amount: 5 } },
-      ],
-      ['POST', '/versions', { name: 'For a while', from: '2026-04', to: '2027-03' }],
-      [
-        'POST',
-        `/versions/${version}/entries`,
-        {
-          typed: [
-            { scope: [web], from: '2026-12', to: '2026-12', measure: 'revenue', total: 1, saw: 0 },
-          ],
-        },
-      ],
-      ['POST', `/versions/${version}/seal`],
-      [
-        'POST',
-        '/assumptions',
-        {
-          assumptions: [
-            { driver: 'returnRate', scope: {}, profile: { kind: 'value', value: 0.5 } },
-          ],
-        },
-      ],
-      ['PUT', '/dimensions/group/assignments', { assignments }],
-      [
-        'PUT',
-        '/dimensions/group/assignments',
-        { assignments: [{ customer: 'K-1', from: '2026-07-01', member: 'landlords' }] },
-      ],
-      ['POST', '/drivers', { code: 'spend', name: 'Spend', kind: 'money', default: 5 }],
-      ['PATCH', '/drivers/spend', { maximum: 100, formula: null, name: 'Ad spend' }],
-      [
-        'POST',
-        '/drivers/spend/assumptions',
-        { scope: [web], profile: { kind: 'level', level: 3, indices: Array(12).fill(1) } },
-      ],
-      ['DELETE', '/drivers/spend'],
-      ['PATCH', '/drivers/discount', { maximum: 0.8 }],
-      ['PUT', '/streams/method', { streams: [1, 2], method: 'growthLastYear', settings: {} }],
-      [
-        'POST',
-        '/overrides',
-        {
-          typed: [{ scope: [web], from: '2026-12', to: '2026-12', measure: 'units', total: 777 }],
-          why: 'agreed',
-        },
-      ],
-      ['POST', '/overrides/drop', { overrides: 'all' }],
-      ['PATCH', '/dimensions/channel', { name: 'Way of selling' }],
-      ['PATCH', '/facts/Visits', { nature: 'stock', unit: 'people' }],
-      ['PATCH', '/ledger/4000', { behaviour: 'variable' }],
-      ['PATCH', '/ledger/4000', { behaviour: null, name: 'Sales of goods' }],
-      ['DELETE', '/remembered-repairs?kind=sales&field=channel&from=webb'],
-      [
-        'POST',
-        '/people',
-        { email: 'new@ondwell.example', name: 'Nele Aar', password: 'long enough', role: 'reader' },
-      ],
-    ];
-    for (const [method, path, body] of steps) {
+    for (const step of await changesOfEveryKind(planner)) {
       const before = await state();
-      let sent = await planner.send(method, `${SAMPLE}${path}`, body);
-      if (sent.status === 409 && sent.problem?.conflicts) {
-        // What was seen is not known beforehand; the answer says what it is.
-        const typed = (body as { typed: object[] }).typed.map((t) => ({
-          ...t,
-          saw: sent.problem?.conflicts?.[0]?.now,
-        }));
-        sent = await planner.send(method, `${SAMPLE}${path}`, { typed });
-      }
-      assert.isBelow(sent.status, 300, `${path}: ${sent.text}`);
+      const path = await step(planner);
       const after = await state();
       const undone = await undo(planner);
       assert.equal(undone.status, 200, `${path}: ${undone.text}`);

@@ -94,9 +94,7 @@ describe('a server that is killed', () => {
     const server = await startServer({ databaseUrl: url, webFolder: '' });
     const visitor = await signedIn(server.port);
     let edits = 0;
-    const killed = new Promise<void>((resolve) => {
-      setTimeout(() => void kill(server).then(resolve), 1200);
-    });
+    const killed = until(() => edits > 20, 'edits are being kept').then(() => kill(server));
     const told = await burst(visitor, 'returnRate', () => (edits += 1) > 2000);
     await killed;
     assert.isAbove(told.acknowledged.size, 2);
