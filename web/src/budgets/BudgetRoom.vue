@@ -58,6 +58,19 @@ async function seal(): Promise<void> {
     message.value = inWords(error);
   }
 }
+async function remove(): Promise<void> {
+  const kept = version.value;
+  if (!kept) return;
+  try {
+    await plan.save(() => request('DELETE', plan.path(`/versions/${kept.id}`)));
+    await plan.inLine(plan.catchUp);
+    message.value = `${kept.name} is deleted; Ctrl+Z brings it back.`;
+    await set({ version: undefined });
+  } catch (error) {
+    plan.saving = 'saved';
+    message.value = inWords(error);
+  }
+}
 async function copied(id: number): Promise<void> {
   const copy = plan.versions.find((candidate) => candidate.id === id);
   message.value = 'Copied. It is in force in every room now.';
@@ -167,6 +180,7 @@ async function kept(id: number, missing: number): Promise<void> {
         <template v-if="version">
           <button class="chip" type="button" @click="copying = true">Copy with an uplift</button>
           <button v-if="open" class="chip" type="button" @click="seal">Seal it</button>
+          <button class="chip" type="button" @click="remove">Delete it</button>
         </template>
         <button class="chip" type="button" @click="keeping = true">
           Keep the forecast as a version

@@ -108,6 +108,16 @@ async function addDimension(): Promise<void> {
   chosenCode.value = code;
 }
 
+async function removeDimension(): Promise<void> {
+  const dimension = chosen.value;
+  if (!dimension) return;
+  const removed = await saving(async () => {
+    await request('DELETE', plan.path(`/dimensions/${dimension.code}`));
+    return `${dimension.name} is deleted; Ctrl+Z brings it back.`;
+  });
+  if (removed) chosenCode.value = '';
+}
+
 const input = ref<HTMLInputElement>();
 const brought = shallowRef<{ file: File; effect: MembersFile }>();
 async function look(event: Event): Promise<void> {
@@ -159,6 +169,15 @@ async function applyFile(): Promise<void> {
       </button>
       <button v-if="planner" type="button" class="chip" @click="adding = !adding">
         + a dimension of your own
+      </button>
+      <button
+        v-if="planner && chosen && (data?.length ?? 0) > 1"
+        type="button"
+        class="chip"
+        :disabled="busy"
+        @click="removeDimension"
+      >
+        Delete {{ chosen.name }}
       </button>
     </div>
     <form v-if="adding" class="controls wrap" @submit.prevent="addDimension">

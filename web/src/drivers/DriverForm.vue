@@ -2,12 +2,15 @@
 import type { Facts } from '@dravex/contract';
 import {
   DRIVERS,
+  natureOf,
+  STREAM_WEIGHTS,
   FORMULA_FUNCTIONS,
   saidBySales,
   unitInWords,
   unitOfDriver,
   type Driver,
   type DriverKind,
+  type Nature,
 } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -33,6 +36,18 @@ const KINDS: readonly { kind: DriverKind; name: string }[] = [
   { kind: 'yesNo', name: 'yes or no' },
   { kind: 'choice', name: 'a choice from a list' },
 ];
+const NATURES: readonly { nature: Nature; name: string }[] = [
+  { nature: 'flow', name: 'added up' },
+  { nature: 'stock', name: 'added up over lines, of months the last' },
+  { nature: 'ratio', name: 'a weighted mean' },
+  { nature: 'level', name: 'not summed up' },
+];
+/** Words for what of a forecast line itself can weigh a mean. */
+const WEIGHTS: Readonly<Record<(typeof STREAM_WEIGHTS)[number], string>> = {
+  units: 'net units',
+  revenue: 'revenue',
+  unitsBefore: 'net units of the month before',
+};
 const builtIn = computed(() => DRIVERS.some(({ code }) => code === props.driver?.code));
 const percent = computed(() => form.value.kind === 'percent');
 const typed = (value: number | null | undefined, asPercent: boolean): string =>
@@ -46,6 +61,8 @@ function fromDriver() {
     code: driver?.code ?? '',
     name: driver?.name ?? '',
     kind: (driver?.kind ?? 'count') as DriverKind,
+    nature: (driver?.nature ?? '') as Nature | '',
+    weight: driver?.weight ?? '',
     unit: driver?.unit ?? '',
     minimum: typed(driver?.minimum, asPercent),
     maximum: typed(driver?.maximum, asPercent),
@@ -91,6 +108,9 @@ const code = computed(
 );
 const bound = (text: string): number | null =>
   text.trim() === '' ? null : (formats.value.read(text, percent.value) ?? Number.NaN);
+/** How its kind rolls up where nothing else is chosen, and whether it is a mean now. */
+const usual = computed(() => natureOf({ kind: form.value.kind }));
+const averaged = computed(() => (form.value.nature || usual.value) === 'ratio');
 const driver = computed<Driver>(() => ({
   code: code.value,
   name: form.value.name,
@@ -105,6 +125,8 @@ const driver = computed<Driver>(() => ({
     return value && label ? [{ value: Number(value.replace(',', '.')), label: label.trim() }] : [];
   }),
   formula: form.value.formula.trim() === '' ? null : form.value.formula,
+  nature: form.value.nature || usual.value,
+  weight: averaged.value && form.value.weight !== '' ? form.value.weight : null,
   history:
     form.value.measure === ''
       ? null
@@ -238,6 +260,29 @@ async function drop(): Promise<void> {
           <label for="driver-maximum" class="inline">at most</label>
           <input id="driver-maximum" v-model="form.maximum" class="short" inputmode="decimal" />
         </span>
+      </template>
+      <template v-if="!builtIn && form.kind !== 'yesNo' && form.kind !== 'choice'">
+        <label for="driver-nature">Totals are</label>
+        <select id="driver-nature" v-model="form.nature">
+          <option value="">
+            {{ NATURES.find(({ nature }) => nature === usual)?.name }}, as its kind is
+          </option>
+          <template v-for="one in NATURES" :key="one.nature">
+            <option v-if="one.nature !== usual" :value="one.nature">{{ one.name }}</option>
+          </template>
+        </select>
+        <template v-if="averaged">
+          <label for="driver-weight">Weighted by</label>
+          <select id="driver-weight" v-model="form.weight">
+            <option value="">what it acts on, else nothing</option>
+            <option v-for="one in STREAM_WEIGHTS" :key="one" :value="one">
+              {{ WEIGHTS[one] }}
+            </option>
+            <template v-for="one in props.drivers" :key="one.code">
+              <option v-if="one.code !== code" :value="one.code">{{ one.name }}</option>
+            </template>
+          </select>
+        </template>
       </template>
       <label for="driver-default">Without an assumption</label>
       <input

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { KeptAssumption } from '@dravex/contract';
-import { monthFrom, monthText, type Driver, type Profile } from '@dravex/core';
+import { addsOverStreams, monthFrom, monthText, type Driver, type Profile } from '@dravex/core';
 import { computed, ref } from 'vue';
 import ForecastChart from '../charts/ForecastChart.vue';
 import { monthName, shortMonth } from '../format/periods.ts';
@@ -24,6 +24,8 @@ const emit = defineEmits<{ close: [] }>();
 const plan = usePlan();
 const { formats, calendar, calendarSpan } = useFrame();
 
+/** How many forecast lines of the scope it is set for. */
+const lines = computed(() => props.said?.lines ?? 0);
 const percent = computed(() => props.driver.kind === 'percent');
 const flows = computed(() => ['count', 'wholeCount', 'money'].includes(props.driver.kind));
 const text = (value: number | null): string => formats.value.typed(value, percent.value);
@@ -71,6 +73,7 @@ const blank = () => ({
   stepMonth: calendar.value.fiscalStart,
   season: (props.said?.season ?? Array<number>(12).fill(1)).map(String),
   year: firstOpen.value,
+  each: false,
   growth: '',
   note: '',
 });
@@ -84,7 +87,7 @@ const { form, begin, sending } = useDraft(
 const read = (typed: string, asPercent = percent.value): number =>
   formats.value.read(typed, asPercent) ?? Number.NaN;
 const profile = computed<Profile>(() => {
-  const { kind, value, steps, by, rate, stepMonth, season, year, growth } = form.value;
+  const { kind, value, steps, by, rate, stepMonth, season, year, each, growth } = form.value;
   const twelve = season.map((one) => read(one, false));
   switch (kind) {
     case 'value':
@@ -101,7 +104,12 @@ const profile = computed<Profile>(() => {
         stepMonth,
       };
     case 'annual':
-      return { kind, totals: { [year]: read(value) }, weights: twelve };
+      return {
+        kind,
+        totals: { [year]: read(value) },
+        weights: twelve,
+        ...(each ? { each } : {}),
+      };
     case 'level':
       return { kind, level: read(value), indices: twelve };
     default:
@@ -216,6 +224,7 @@ function edit(row: KeptAssumption): void {
       next.year = year;
       next.value = text(own.totals[year] ?? null);
       next.season = own.weights.map(String);
+      next.each = own.each === true;
       break;
     }
     case 'level':
@@ -330,6 +339,15 @@ function edit(row: KeptAssumption): void {
         <input id="profile-growth" v-model="form.growth" inputmode="decimal" />
       </template>
       <template v-if="form.kind === 'annual'">
+        <template v-if="lines > 1 && addsOverStreams(driver)">
+          <label for="profile-each">It is for</label>
+          <select id="profile-each" v-model="form.each">
+            <option :value="false">
+              all {{ lines }} forecast lines together, divided as they sold
+            </option>
+            <option :value="true">each of the {{ lines }} forecast lines</option>
+          </select>
+        </template>
         <label for="profile-year">Twelve months from</label>
         <input id="profile-year" v-model="form.year" type="month" />
       </template>

@@ -22,7 +22,7 @@ export function profileInWords(profile: Profile, formats: Formats): string {
       return `grows by ${formats.show(rate, 'price')} every ${month} ${start}`;
     }
     case 'annual':
-      return `a total of a year over the months by its season`;
+      return `a total of a year over the months by its season${profile.each === true ? ', for each forecast line' : ''}`;
     case 'level':
       return 'a level with a season';
     case 'lastYear':

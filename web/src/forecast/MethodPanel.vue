@@ -4,13 +4,15 @@ import {
   BASELINES,
   METHODS,
   monthFrom,
+  monthText,
+  type BaselineSettings,
   type Driver,
   type Funnel,
   type MethodCode,
   type StreamSettings,
 } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
-import { shortMonth } from '../format/periods.ts';
+import { monthName, shortMonth } from '../format/periods.ts';
 import type { StreamLine } from '../plan/computation.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -57,6 +59,11 @@ const blank = () => ({
   from: 1,
   to: 12,
   kind: 'best' as (typeof BASELINE_KINDS)[number] | 'best',
+  month: '',
+  spanFrom: '',
+  spanTo: '',
+  growth: '',
+  blank: [] as number[],
   units: '',
   revenue: '',
   why: '',
@@ -79,6 +86,11 @@ const { form } = useDraft(
       from: attached?.from ?? 1,
       to: attached?.to ?? 12,
       kind: baseline?.kind ?? ('best' as const),
+      month: baseline?.settings.month ?? '',
+      spanFrom: baseline?.settings.span?.from ?? '',
+      spanTo: baseline?.settings.span?.to ?? '',
+      growth: formats.value.typed(baseline?.settings.growth ?? null, true),
+      blank: [...(baseline?.settings.blank ?? [])],
       units: formula?.units ?? '',
       revenue: formula?.revenue ?? '',
       names: (formula?.names ?? []).map((name) => ({ ...name })),
@@ -99,6 +111,29 @@ const others = computed(() =>
   (streams.data.value ?? []).filter(({ stream }) => !chosen.value.includes(stream.id)),
 );
 const text = (formula: string): string | null => (formula.trim() === '' ? null : formula);
+/** What is chosen of a baseline; what is left empty is found in the history. */
+const baselineSettings = computed<BaselineSettings>(() => {
+  const { kind, month, spanFrom, spanTo, growth, blank: left } = form.value;
+  const rate = formats.value.read(growth, true);
+  return {
+    ...(kind === 'lastMonth' && month !== '' ? { month } : {}),
+    ...(kind === 'mean' && spanFrom !== '' && spanTo !== ''
+      ? { span: { from: spanFrom, to: spanTo } }
+      : {}),
+    ...(kind === 'sameMonthGrowth' && rate !== undefined ? { growth: rate } : {}),
+    ...(left.length > 0 ? { blank: [...left].sort((one, other) => one - other) } : {}),
+  };
+});
+/** What the panel has no field for stays as it is, as long as the baseline stays the same one. */
+function foundSettings(): BaselineSettings {
+  const own = first.value?.stream.settings?.baseline;
+  if (own?.kind !== form.value.kind) return {};
+  const { months, rates } = own.settings;
+  return {
+    ...(months === undefined || form.value.spanFrom !== '' ? {} : { months }),
+    ...(rates === undefined ? {} : { rates }),
+  };
+}
 const settings = computed<StreamSettings>(() => {
   const { of, base, follows, from, to, kind, units, revenue, names } = form.value;
   switch (method.value) {
@@ -111,7 +146,9 @@ const settings = computed<StreamSettings>(() => {
     case 'funnel':
       return { funnel: funnel.value };
     case 'baseline':
-      return { baseline: { of, kind, settings: {} } };
+      return {
+        baseline: { of, kind, settings: { ...foundSettings(), ...baselineSettings.value } },
+      };
     case 'formula':
       return { formula: { units: text(units), revenue: text(revenue), names } };
     default:
@@ -171,22 +208,15 @@ const effect = computed(() => {
 const overrides = ref<'keep' | 'drop'>('keep');
 const busy = ref(false);
 const failure = ref('');
-async function take(): Promise<void> {
+const counted = (count: number): string =>
+  `${count} ${count === 1 ? 'forecast line' : 'forecast lines'}`;
+async function saving(work: () => Promise<unknown>, said: string): Promise<void> {
   busy.value = true;
   failure.value = '';
   try {
-    await plan.save(() =>
-      request('PUT', plan.path('/streams/method'), {
-        streams: chosen.value,
-        method: method.value,
-        settings: plain(),
-        overrides: overrides.value,
-      }),
-    );
+    await plan.save(work);
     await plan.inLine(plan.catchUp);
-    plan.said = {
-      text: `${METHODS[method.value].name} for ${chosen.value.length} streams; Ctrl+Z takes it back`,
-    };
+    plan.said = { text: `${said}; Ctrl+Z takes it back` };
   } catch (error) {
     plan.saving = 'saved';
     failure.value = inWords(error);
@@ -194,6 +224,24 @@ async function take(): Promise<void> {
     busy.value = false;
   }
 }
+/** Nothing is forecast for them any more; what is assumed stays. */
+const remove = (): Promise<void> =>
+  saving(
+    () => request('POST', plan.path('/streams/delete'), { streams: chosen.value }),
+    `Deleted ${counted(chosen.value.length)}`,
+  );
+const take = (): Promise<void> =>
+  saving(
+    () =>
+      request('PUT', plan.path('/streams/method'), {
+        streams: chosen.value,
+        method: method.value,
+        settings: plain(),
+        overrides: overrides.value,
+      }),
+    `${METHODS[method.value].name} for ${counted(chosen.value.length)}`,
+  );
+const closedThrough = computed(() => monthText(plan.closedThrough));
 const inputs = computed(() => drivers.value.filter(({ kind }) => kind !== 'choice'));
 </script>
 
@@ -287,6 +335,53 @@ const inputs = computed(() => drivers.value.filter(({ kind }) => kind !== 'choic
             {{ BASELINES[kind].name }}
           </option>
         </select>
+        <p v-if="form.kind === 'lastMonth'">
+          <label for="baseline-month">Go on as in</label>
+          <input
+            id="baseline-month"
+            v-model="form.month"
+            type="month"
+            :min="calendar.first"
+            :max="closedThrough"
+            title="Left empty, the last closed month"
+          />
+        </p>
+        <p v-if="form.kind === 'mean'">
+          <label for="baseline-from">Mean of</label>
+          <input
+            id="baseline-from"
+            v-model="form.spanFrom"
+            type="month"
+            :min="calendar.first"
+            :max="closedThrough"
+            title="Left empty, all closed months"
+          />
+          to
+          <input
+            v-model="form.spanTo"
+            type="month"
+            :min="form.spanFrom || calendar.first"
+            :max="closedThrough"
+            aria-label="Last month of the mean"
+          />
+        </p>
+        <p v-if="form.kind === 'sameMonthGrowth'">
+          <label for="baseline-growth">Growth, %</label>
+          <input
+            id="baseline-growth"
+            v-model="form.growth"
+            class="short"
+            inputmode="decimal"
+            placeholder="as last year"
+          />
+        </p>
+        <fieldset class="blank">
+          <legend>Nothing is sold in</legend>
+          <label v-for="number in 12" :key="number" :title="monthName(number)">
+            <input v-model="form.blank" type="checkbox" :value="number" />
+            {{ monthName(number).slice(0, 3) }}
+          </label>
+        </fieldset>
         <table v-if="league.data.value" class="sheet-table" aria-label="League">
           <caption class="quiet">
             Forecasting the last twelve months of
@@ -391,7 +486,13 @@ const inputs = computed(() => drivers.value.filter(({ kind }) => kind !== 'choic
         </select>
       </p>
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-      <button class="primary" type="submit" :disabled="busy">Forecast so</button>
+      <div class="controls">
+        <button class="primary" type="submit" :disabled="busy">Forecast so</button>
+        <button class="plain" type="button" :disabled="busy" @click="remove">
+          Delete
+          {{ chosen.length === 1 ? 'this forecast line' : `${chosen.length} forecast lines` }}
+        </button>
+      </div>
     </form>
   </SidePanel>
 </template>
@@ -431,7 +532,7 @@ caption {
   white-space: normal;
 }
 form select,
-form input:not([type='checkbox'], [type='number']) {
+form input:not([type='checkbox'], [type='number'], [type='month']) {
   max-width: 100%;
 }
 input[type='number'] {
@@ -446,7 +547,17 @@ input[type='number'] {
 .best td {
   font-weight: 650;
 }
-button.primary {
-  justify-self: start;
+.blank {
+  border: 0;
+  margin: 0;
+  padding: 0;
+}
+.blank label {
+  display: inline-block;
+  width: 62px;
+  font-size: 12px;
+}
+input[type='month'] {
+  width: 124px;
 }
 </style>

@@ -118,6 +118,8 @@ export interface SaidOfDriver {
   readonly history: readonly (number | null)[];
   /** Twelve indices with mean 1, January first. */
   readonly season: readonly number[] | null;
+  /** How many forecast lines of the scope have the driver. */
+  readonly lines: number;
 }
 
 /** A driver's table as it is sent: its rows where they are new, and the numbers of all of them. */
@@ -296,6 +298,7 @@ export class Computation {
       reference: referenceOf(model, driver, scope),
       history: observedHistory(model, driver, scope),
       season: lastSeason(model, driver, scope),
+      lines: streamsBelow(model, driver, scope).length,
     };
   }
 
