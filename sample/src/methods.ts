@@ -1,6 +1,6 @@
 /** By which method each combination is forecast, and why; with the drivers that Ondwell adds. */
 import { monthFrom, monthText, type Month } from '@dravex/core';
-import { CALENDAR, combinations, REGIONS, RILL_STARTS, type Line, type Region } from './company.ts';
+import { CALENDAR, combinations, PRODUCTS, REGIONS, RILL_STARTS, type Line, type Region } from './company.ts';
 import { discount, expectedUnits, listPrice, returnRate, seasonIn } from './demand.ts';
 import { activeIn, startersIn } from './subscribers.ts';
 
@@ -210,6 +210,8 @@ export function drivers(): object[] {
     ownDriver('refillChurn', 'Refill subscribers that leave', 'percent', {
       ...percent,
       maximum: 0.5,
+      // Whoever leaves was there the month before.
+      weight: 'unitsBefore',
     }),
   ];
 }
@@ -482,9 +484,23 @@ function funnels(): object[] {
   ];
 }
 
+/** Goods cost what they are bought for; of a plan a share of what it brings is spent on it. */
+function costs(): object[] {
+  return PRODUCTS.map((product) =>
+    product.family === 'plans'
+      ? assume('costShare', { product: product.code }, value(product.costShare), 'As in the books')
+      : assume(
+          'unitCost',
+          { product: product.code },
+          value(round(listPrice(product, FIRST_OPEN) * product.costShare, 2)),
+          'Purchase prices as agreed',
+        ),
+  );
+}
+
 /** What the methods read besides price, discount and returns. */
 export function methodAssumptions(): object[] {
-  return [...units(), ...attachRates(), ...growths(), ...markets(), ...plans(), ...funnels()];
+  return [...units(), ...attachRates(), ...growths(), ...markets(), ...plans(), ...funnels(), ...costs()];
 }
 
 /** Units of a month as they were, or would be, without chance. */

@@ -6,6 +6,7 @@ import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
 import TableGrid from '../grid/TableGrid.vue';
 import { useSession } from '../people/use-session.ts';
+import { amountInWords } from '../forecast/headline.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useTable } from '../forecast/use-tables.ts';
 import Choice from '../shell/Choice.vue';
@@ -95,10 +96,7 @@ const headline = computed(() => {
   const { measure } = answer.query;
   const { scope: asked } = answer.query;
   const where = asked.length > 0 ? ` for ${subjectOf(asked)}` : '';
-  if (measure === 'averagePrice') {
-    return `${kept.name} plans ${formats.value.currency}${formats.value.show(value, 'price')} a unit${where}`;
-  }
-  return `${kept.name} plans ${formats.value.inWords(value)}${measure === 'units' ? ' units' : ''}${where}`;
+  return `${kept.name} plans ${amountInWords(value, measure, formats.value)}${where}`;
 });
 const state = computed(() => {
   const kept = version.value;

@@ -14,7 +14,8 @@ interface Found {
   readonly against: { readonly name: string; readonly value: number } | null;
 }
 
-function amount(value: number, measure: Found['measure'], formats: Formats): string {
+/** An amount of a measure in a sentence: `1.2 million`, `€32.10 a unit`, `12.1 million of gross margin`. */
+export function amountInWords(value: number, measure: Found['measure'], formats: Formats): string {
   const { name, display } = MEASURES[measure];
   switch (display) {
     case 'price':
@@ -45,7 +46,7 @@ export function againstInWords(
 export function forecastHeadline(found: Found, formats: Formats): string {
   const { subject, many, measure, value, span, closedThrough, against } = found;
   if (value === null || value === 0) return `Nothing is forecast here from ${spanInWords(span)}`;
-  const size = amount(value, measure, formats);
+  const size = amountInWords(value, measure, formats);
   let verb: string;
   if (measure !== 'revenue' && measure !== 'units') verb = many ? 'come to' : 'comes to';
   else if (span.to <= closedThrough) verb = 'sold';

@@ -6,6 +6,7 @@ import {
   compare,
   compile,
   copyScope,
+  coversMonth,
   budgetTotal,
   driverFrames,
   driverNamed,
@@ -43,6 +44,7 @@ import {
   streamsBelow,
   flattened,
   runUnder,
+  type Adjustment,
   type Assumption,
   type DriverEdit,
   type Comparison,
@@ -534,6 +536,19 @@ export class Computation {
     const order = holdings.covering(members);
     const first = order.findIndex(({ id }) => id === holder);
     return first < 0 ? order : order.slice(first);
+  }
+
+  /** The adjustments that change a driver in a month anywhere in a scope, in the order they are laid over. */
+  adjusting(driver: string, scope: readonly number[], month: Month): Adjustment[] {
+    const model = this.#required();
+    const found = new Map<number, Adjustment>();
+    for (const index of streamsBelow(model, driver, scope)) {
+      const members = model.streams[index]?.combination.members ?? [];
+      for (const one of model.drivers.adjustments.covering(driver, members)) {
+        if (coversMonth(one, month)) found.set(one.id, one);
+      }
+    }
+    return [...found.values()].sort((one, other) => one.id - other.id);
   }
 
   /** Which typed values would make different values equal: how many, and how different. */

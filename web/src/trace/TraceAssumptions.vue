@@ -1,6 +1,6 @@
 <script setup lang="ts">
-import type { KeptAssumption } from '@dravex/contract';
-import { monthFrom, valueIn, type Assumption, type Month } from '@dravex/core';
+import type { KeptAdjustment, KeptAssumption } from '@dravex/contract';
+import { monthFrom, valueIn, type Adjustment, type Assumption, type Month } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { whenInWords } from '../format/moments.ts';
@@ -23,9 +23,21 @@ const covering = useAnswer(
   () => plan.compute().covering(props.driver, props.scope, props.month),
 );
 const holds = computed(() => covering.data.value ?? []);
+const adjusting = useAnswer(
+  [() => props.driver, () => props.scope, () => props.month, () => plan.tick],
+  () => plan.compute().adjusting(props.driver, props.scope, props.month),
+);
 
-function valueNow(assumption: Assumption): string {
-  const value = valueIn(assumption, props.month);
+const valueNow = (assumption: Assumption): string => inItsUnit(valueIn(assumption, props.month));
+/** What an adjustment does: `x 1.04`, `+ 2.00`, `= 9.90`. */
+function effectOf({ kind, value }: Adjustment): string {
+  if (kind === 'times')
+    return `x ${value.toLocaleString(plan.frame?.locale, { maximumFractionDigits: 4 })}`;
+  const size = inItsUnit(Math.abs(value));
+  return kind === 'set' ? `= ${size}` : `${value < 0 ? '\u2212' : '+'} ${size}`;
+}
+
+function inItsUnit(value: number | undefined): string {
   if (known.value?.kind === 'percent') return formats.value.show(value, 'percent');
   return formats.value.show(value, known.value?.kind === 'moneyPerUnit' ? 'price' : 'units');
 }
@@ -48,14 +60,19 @@ function months({ from, to, profile }: Assumption): string {
   return held ? `step of ${longMonth(monthFrom(held.from))}` : `steps${start}`;
 }
 
-function by(assumption: Assumption): string {
-  const row: KeptAssumption | undefined = plan.assumptions.get(assumption.id);
+/** When it is laid over, in words. */
+const monthsOf = ({ from, to }: Adjustment): string =>
+  from !== null && from === to
+    ? `in ${longMonth(monthFrom(from))}`
+    : `${from ? `from ${longMonth(monthFrom(from))}` : ''}${to ? ` to ${longMonth(monthFrom(to))}` : ''}`.trim();
+
+function by(row: KeptAssumption | KeptAdjustment | undefined): string {
   return row ? `${row.by}, ${whenInWords(row.at, plan.frame?.locale)}` : 'being saved';
 }
 
 /** The driver's grid at the scope of the assumption, in the window that is in force. */
-function placeOf(assumption: Assumption): object {
-  const query = { ...route.query, ...addressOf(assumption.scope), driver: props.driver };
+function placeOf(scope: readonly number[]): object {
+  const query = { ...route.query, ...addressOf(scope), driver: props.driver };
   return { path: `/w/${plan.workspaceId}/drivers`, query };
 }
 </script>
@@ -66,17 +83,33 @@ function placeOf(assumption: Assumption): object {
     <ol v-if="holds.length > 0">
       <li v-for="(assumption, place) in holds" :key="assumption.id" :class="{ held: place === 0 }">
         <div class="line">
-          <RouterLink :to="placeOf(assumption)">
+          <RouterLink :to="placeOf(assumption.scope)">
             {{ assumption.scope.length > 0 ? plan.tree.label(assumption.scope) : 'Everything' }}
           </RouterLink>
           <b class="figures">{{ valueNow(assumption) }}</b>
         </div>
         <p class="quiet"><template v-if="place === 0">holds: </template>{{ months(assumption) }}</p>
         <p v-if="assumption.note" class="quiet">“{{ assumption.note }}”</p>
-        <p class="quiet">{{ by(assumption) }}</p>
+        <p class="quiet">{{ by(plan.assumptions.get(assumption.id)) }}</p>
       </li>
     </ol>
     <p v-else class="quiet">Nothing is assumed here.</p>
+    <template v-if="(adjusting.data.value ?? []).length > 0">
+      <h3>Changed on top of it</h3>
+      <ol>
+        <li v-for="one in adjusting.data.value ?? []" :key="one.id">
+          <div class="line">
+            <RouterLink :to="placeOf(one.scope)">
+              {{ one.scope.length > 0 ? plan.tree.label(one.scope) : 'Everything' }}
+            </RouterLink>
+            <b class="figures">{{ effectOf(one) }}</b>
+          </div>
+          <p class="quiet">{{ monthsOf(one) }}</p>
+          <p v-if="one.note" class="quiet">“{{ one.note }}”</p>
+          <p class="quiet">{{ by(plan.adjustments.get(one.id)) }}</p>
+        </li>
+      </ol>
+    </template>
   </section>
 </template>
 
