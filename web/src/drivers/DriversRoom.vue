@@ -151,7 +151,9 @@ const columns = computed<GridColumn[]>(() => {
     list.push({ key: monthText(month), heading: shortMonth(month, many), size: 70 });
   }
   const heading = TOTALS[nature.value];
-  return heading && list.length > 1 ? withTotal(heading, list) : list;
+  // Beside an open panel the months need the room.
+  const wanted = list.length > 1 && panel.value === '';
+  return heading && wanted ? withTotal(heading, list) : list;
 });
 /** What all months of the window together are called, by how the driver rolls up. */
 const TOTALS: Readonly<Record<Nature, string>> = {
@@ -553,6 +555,7 @@ const state = computed(() => {
 .grid-place {
   flex: 1;
   min-width: 0;
+  overflow: hidden;
 }
 .message {
   margin-left: auto;

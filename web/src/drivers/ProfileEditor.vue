@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { KeptAssumption } from '@dravex/contract';
 import { addsOverStreams, monthFrom, monthText, type Driver, type Profile } from '@dravex/core';
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import ForecastChart from '../charts/ForecastChart.vue';
 import { monthName, shortMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -161,8 +161,23 @@ const strange = computed(() => {
     ? ''
     : `Lower than any month there was: ${show(below)}, the lowest was ${show(reference.lowest)}`;
 });
+/** What the last twelve months were, in the form's terms: of a year their total. */
+const lastYear = computed(() => {
+  const reference = props.said?.reference?.lastYear ?? null;
+  return reference !== null && form.value.kind === 'annual' ? reference * 12 : reference;
+});
+watch(
+  () => form.value.kind,
+  (kind, before) => {
+    const reference = props.said?.reference?.lastYear ?? null;
+    if (reference === null) return;
+    const begun = (one: Kind): string =>
+      text(rounded(one === 'annual' ? reference * 12 : reference));
+    if (form.value.value === begun(before)) form.value.value = begun(kind);
+  },
+);
 const against = computed(() => {
-  const reference = props.said?.reference?.lastYear;
+  const reference = lastYear.value;
   const value = read(form.value.value);
   if (reference === null || reference === undefined || Number.isNaN(value)) return '';
   const change = reference === 0 ? null : (value - reference) / Math.abs(reference);
@@ -342,10 +357,8 @@ function edit(row: KeptAssumption): void {
         <template v-if="lines > 1 && addsOverStreams(driver)">
           <label for="profile-each">It is for</label>
           <select id="profile-each" v-model="form.each">
-            <option :value="false">
-              all {{ lines }} forecast lines together, divided as they sold
-            </option>
-            <option :value="true">each of the {{ lines }} forecast lines</option>
+            <option :value="false">all {{ lines }} forecast lines together</option>
+            <option :value="true">each of {{ lines }} forecast lines</option>
           </select>
         </template>
         <label for="profile-year">Twelve months from</label>
