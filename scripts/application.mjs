@@ -103,6 +103,45 @@ export function startServer({
 }
 
 /**
+ * Starts a process that serves databases one after the other: a server for each costs seconds.
+ * @returns {{ open(databaseUrl: string): Promise<{ port: number, stop(): Promise<unknown> }>, end(): void }}
+ */
+export function startHost() {
+  const child = fork(`${ROOT}/server/src/testing/host.ts`, {
+    execArgv: ['--import', 'tsx'],
+    cwd: ROOT,
+  });
+  /** @type {Map<number, { resolve(port: number): void, reject(error: Error): void }>} */
+  const waiting = new Map();
+  let asked = 0;
+  child.on('message', (message) => {
+    const { id, port, error } = /** @type {{ id: number, port: number, error?: string }} */ (
+      message
+    );
+    if (error === undefined) waiting.get(id)?.resolve(port);
+    else waiting.get(id)?.reject(new Error(error));
+    waiting.delete(id);
+  });
+  child.once('exit', () => {
+    for (const { reject } of waiting.values()) reject(new Error('The process of servers ended'));
+  });
+  /** @returns {Promise<number>} */
+  const ask = (/** @type {object} */ what) =>
+    new Promise((resolve, reject) => {
+      asked += 1;
+      waiting.set(asked, { resolve, reject });
+      child.send({ id: asked, ...what });
+    });
+  return {
+    open: async (databaseUrl) => {
+      const port = await ask({ open: databaseUrl, webFolder: BUILT });
+      return { port, stop: () => ask({ close: port }) };
+    },
+    end: () => child.disconnect(),
+  };
+}
+
+/**
  * Creates somebody who can sign in.
  * @param {string} databaseUrl
  * @param {{ email: string, name: string, password: string }} person

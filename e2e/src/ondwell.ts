@@ -3,7 +3,7 @@ import { randomBytes } from 'node:crypto';
 import { fileURLToPath } from 'node:url';
 import { test as base, expect, type Locator, type Page } from '@playwright/test';
 import { createDatabase, dropDatabase } from '../../scripts/databases.mjs';
-import { createPerson, PLANNER, startServer } from '../../scripts/application.mjs';
+import { createPerson, PLANNER, startHost } from '../../scripts/application.mjs';
 
 export { expect };
 
@@ -19,6 +19,7 @@ function setting(name: string): string {
 
 /** A server on a database of its own: an empty one, or a clone of the sample company's. */
 async function served(
+  host: ReturnType<typeof startHost>,
   template: string | undefined,
   use: (origin: string) => Promise<void>,
   prepare: (databaseUrl: string) => Promise<void> = () => Promise.resolve(),
@@ -29,7 +30,7 @@ async function served(
   const url = new URL(admin);
   url.pathname = `/${name}`;
   await prepare(url.href);
-  const server = await startServer({ databaseUrl: url.href });
+  const server = await host.open(url.href);
   await use(`http://127.0.0.1:${server.port}`);
   await server.stop();
   await dropDatabase(admin, name);
@@ -42,18 +43,32 @@ function faultsOf(page: Page): string[] {
   return faults;
 }
 
-export const test = base.extend<{
-  planner: Desk;
-  /** A second planner in a browser of their own. */
-  colleague: Desk;
-  origin: string;
-  /** An installation in which nothing is planned yet, with a person who can sign in. */
-  emptyOrigin: string;
-}>({
-  origin: [({ browserName: _ }, use) => served(setting('TEST_TEMPLATE'), use), { scope: 'test' }],
+export const test = base.extend<
+  {
+    planner: Desk;
+    /** A second planner in a browser of their own. */
+    colleague: Desk;
+    origin: string;
+    /** An installation in which nothing is planned yet, with a person who can sign in. */
+    emptyOrigin: string;
+  },
+  {
+    /** The process that serves whatever the tasks of one worker need. */
+    host: ReturnType<typeof startHost>;
+  }
+>({
+  host: [
+    async ({ browserName: _ }, use) => {
+      const host = startHost();
+      await use(host);
+      host.end();
+    },
+    { scope: 'worker' },
+  ],
+  origin: [({ host }, use) => served(host, setting('TEST_TEMPLATE'), use), { scope: 'test' }],
   emptyOrigin: [
-    ({ browserName: _ }, use) =>
-      served(undefined, use, (url) => Promise.resolve(createPerson(url, PLANNER))),
+    ({ host }, use) =>
+      served(host, undefined, use, (url) => Promise.resolve(createPerson(url, PLANNER))),
     { scope: 'test' },
   ],
   colleague: async ({ browser, planner, origin }, use) => {

@@ -51,10 +51,25 @@ server.listen(config.port, config.host, () => {
   process.send?.({ port });
 });
 
+/** Requests that are being answered. Browsers also keep connections open that ask nothing. */
+let answering = 0;
+let ending = false;
+const hangUp = (): void => {
+  if (ending && answering === 0) server.closeAllConnections();
+};
+server.on('request', (_, response) => {
+  answering += 1;
+  response.once('close', () => {
+    answering -= 1;
+    hangUp();
+  });
+});
+
 function stop(): void {
+  ending = true;
   const closed = close();
   server.close(() => void closed.then(() => connections.close()).then(() => process.exit(0)));
-  server.closeIdleConnections();
+  hangUp();
   setTimeout(() => process.exit(0), 5000).unref();
 }
 process.on('SIGINT', stop);

@@ -553,8 +553,11 @@ input[type='number'] {
   padding: 0;
 }
 .blank label {
-  display: inline-block;
+  display: inline-flex;
+  align-items: center;
+  gap: 4px;
   width: 62px;
+  min-height: 26px;
   font-size: 12px;
 }
 input[type='month'] {
