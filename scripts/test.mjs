@@ -113,6 +113,8 @@ if (wants('unit') || wants('browser')) {
         [
           '--import=tsx',
           '--exit',
+          '--parallel',
+          `--jobs=${LANES}`,
           '--timeout=30000',
           '{core,contract,server,web,cli,sample}/src/**/*.test.ts',
           'scripts/*.test.ts',
