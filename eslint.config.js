@@ -45,8 +45,8 @@ const CORE_MEMBERS = [
 ];
 
 /** The layer rule: which of our packages a layer may import, and nobody another one's insides. */
-const layerRules = LAYERS.map((layer) => ({
-  files: [`${layer}/**/*.{ts,vue}`],
+const layerRule = (layer, files, ...more) => ({
+  files,
   ignores: ['**/*.test.ts', '**/test/**'],
   rules: {
     'no-restricted-imports': [
@@ -64,11 +64,19 @@ const layerRules = LAYERS.map((layer) => ({
             regex: `^(\\.\\./)+(${LAYERS.filter((other) => other !== layer).join('|')})/`,
             message: 'Import another layer by its package name.',
           },
+          ...more,
         ],
       },
     ],
   },
-}));
+});
+const layerRules = [
+  ...LAYERS.map((layer) => layerRule(layer, [`${layer}/**/*.{ts,vue}`])),
+  layerRule('server', ['server/src/platform/**/*.ts'], {
+    regex: '^\\.\\./',
+    message: 'The platform knows no room; what puts rooms together is in api/.',
+  }),
+];
 
 export default tseslint.config(
   { ignores: ['**/dist/', '**/node_modules/', '.dravex/', 'server/migrations/', 'test-results/'] },

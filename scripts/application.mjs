@@ -66,7 +66,7 @@ export function startServer({
   logLevel = 'error',
   watch = false,
 }) {
-  const child = fork(`${ROOT}/server/src/platform/main.ts`, {
+  const child = fork(`${ROOT}/server/src/api/main.ts`, {
     execArgv: [...(watch ? ['--watch', '--watch-preserve-output'] : []), '--import', 'tsx'],
     cwd: ROOT,
     env: {

@@ -33,6 +33,13 @@ describe('the layer rule', () => {
     });
   }
 
+  it('keeps the platform of the server from knowing a room', async () => {
+    assert.include(
+      await rulesBroken('server/src/platform/somewhere.ts', use('../people/actor.ts')),
+      'no-restricted-imports',
+    );
+  });
+
   it('lets layers import what they may', async () => {
     for (const [layer, name] of [
       ['contract', '@dravex/core'],

@@ -2,7 +2,7 @@ import { defineConfig } from 'drizzle-kit';
 
 export default defineConfig({
   dialect: 'postgresql',
-  schema: './src/platform/tables.ts',
+  schema: './src/api/tables.ts',
   out: './migrations',
   casing: 'snake_case',
 });

@@ -12,6 +12,7 @@ export * from './drivers/check.ts';
 export * from './drivers/precedence.ts';
 export * from './drivers/scope-key.ts';
 export * from './drivers/assumption-set.ts';
+export * from './drivers/held-series.ts';
 export * from './drivers/holding.ts';
 export * from './drivers/typing.ts';
 export * from './drivers/copy-scope.ts';

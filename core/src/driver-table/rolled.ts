@@ -8,7 +8,7 @@ import { natureOf, type Driver } from '../drivers/driver.ts';
 import { scopeKey } from '../drivers/scope-key.ts';
 import { seriesOfDriver, type Model } from '../forecast/run.ts';
 import { streamsIn } from '../forecast/structure.ts';
-import type { HeldSeries } from '../drivers/holding.ts';
+import type { HeldSeries } from '../drivers/held-series.ts';
 import type { Nature } from '../measures/nature.ts';
 import { liesWithin } from '../dimensions/scopes.ts';
 import { DriverWeights } from './weights.ts';

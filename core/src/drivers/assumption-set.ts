@@ -1,7 +1,6 @@
-import type { Assumption } from './assumption.ts';
+import type { Assumption, AssumptionChange } from './assumption.ts';
 import { ListByKey } from './list-by-key.ts';
 import { scopeKey } from './scope-key.ts';
-import type { AssumptionChange } from './typing.ts';
 
 /** Ids from here on stand for new assumptions until they are kept; they are later than any kept one. */
 export const FRESH_ID = 1_500_000_000;

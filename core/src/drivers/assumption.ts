@@ -217,3 +217,9 @@ export function monthsOf(assumption: Pick<Assumption, 'from' | 'to' | 'profile'>
       return ends;
   }
 }
+
+/** What typing does to the assumptions: rows to put (new ones from `FRESH_ID` on), rows to drop. */
+export interface AssumptionChange {
+  readonly put: readonly Assumption[];
+  readonly drop: readonly number[];
+}

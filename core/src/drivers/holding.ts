@@ -4,18 +4,9 @@ import { eachMonth, type Assumption } from './assumption.ts';
 import { takesValue, type Driver } from './driver.ts';
 import { ListByKey } from './list-by-key.ts';
 import { inOrderOfPrecedence } from './precedence.ts';
+import type { HeldSeries } from './held-series.ts';
 import { SeriesPool } from './series-pool.ts';
 import { ScopeIndex } from './scope-index.ts';
-
-/** A driver's series for one stream: its values, and which assumption gave each. */
-export interface HeldSeries {
-  /** NaN where nothing holds: a missing input is never silently zero. */
-  readonly values: Float64Array;
-  /** The id of the assumption that holds in each month; `BY_DEFAULT`, `BY_FORMULA` or `MISSING` where none does. */
-  readonly holders: Int32Array;
-  /** The values before they were adjusted; left out where nothing is adjusted. */
-  readonly unadjusted?: Float64Array | undefined;
-}
 
 /** In place of an assumption's id: the driver's own default holds. */
 export const BY_DEFAULT = 0;

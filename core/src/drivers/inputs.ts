@@ -15,7 +15,8 @@ import type { Problem } from '../problem.ts';
 import { adjusted, AdjustmentSet, coversMonth, type Adjustment } from './adjustment.ts';
 import type { Assumption } from './assumption.ts';
 import { refuseValue, takesValue, type Driver } from './driver.ts';
-import { BY_DEFAULT, BY_FORMULA, Holdings, MISSING, type HeldSeries } from './holding.ts';
+import type { HeldSeries } from './held-series.ts';
+import { BY_DEFAULT, BY_FORMULA, Holdings, MISSING } from './holding.ts';
 
 /** What actuals say of a driver in the closed months of a stream; `undefined` where they say nothing. */
 export type Observed = (driver: string, stream: number) => Float64Array | undefined;

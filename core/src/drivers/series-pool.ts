@@ -1,4 +1,4 @@
-import type { HeldSeries } from './holding.ts';
+import type { HeldSeries } from './held-series.ts';
 
 /** The most series that share one stretch of memory. */
 const MOST = 64;

@@ -1,6 +1,6 @@
 import { monthFrom, type MonthText } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
-import { valueIn, type Assumption } from './assumption.ts';
+import { valueIn, type Assumption, type AssumptionChange } from './assumption.ts';
 import { FRESH_ID, type AssumptionSet } from './assumption-set.ts';
 import { scopeKey } from './scope-key.ts';
 
@@ -9,12 +9,6 @@ export interface TypedValue {
   readonly scope: Scope;
   readonly month: MonthText;
   readonly value: number | null;
-}
-
-/** What typing does to the assumptions: rows to put (new ones from `FRESH_ID` on), rows to drop. */
-export interface AssumptionChange {
-  readonly put: readonly Assumption[];
-  readonly drop: readonly number[];
 }
 
 /**

@@ -1,6 +1,6 @@
 /** Edits of a plan taken into its run: only what they touch is computed anew. */
 import type { AdjustmentChange } from '../drivers/adjustment.ts';
-import type { AssumptionChange } from '../drivers/typing.ts';
+import type { AssumptionChange } from '../drivers/assumption.ts';
 import { overridesByStream } from './overrides.ts';
 import type { Override } from './plan.ts';
 import { computeAnew, resolveAnew, touchedBy, type Model } from './run.ts';

@@ -3,7 +3,7 @@ import type { Router } from 'express';
 import type { Plans } from '../forecast/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import type { Queue } from '../platform/queue.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import { applyBatch, stopBatch } from './apply.ts';
 import { dropLine, enterLine } from './hand-lines.ts';
 import { repairBatch } from './repair.ts';

@@ -2,7 +2,7 @@ import { budgetOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Plans } from '../forecast/plans.ts';
 import type { Connections } from '../platform/database.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import * as entries from './entries.ts';
 import * as service from './service.ts';
 

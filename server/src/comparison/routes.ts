@@ -7,7 +7,7 @@ import { rowHeadings, rowNames, spanName } from '../forecast/table-lines.ts';
 import { sendCsv, type CsvLine } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import { comparisonFor } from './service.ts';
 
 /** Actual against plan, and the same as a file. */

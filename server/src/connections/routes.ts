@@ -2,7 +2,7 @@ import { connectionOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import type { Queue } from '../platform/queue.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import * as service from './service.ts';
 
 /** Connected sources. */

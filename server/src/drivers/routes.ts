@@ -1,7 +1,7 @@
 import { driversOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import type { Plans } from '../forecast/plans.ts';
 import * as service from './service.ts';
 import { bringBack, statesOf } from './states.ts';

@@ -3,7 +3,7 @@ import { Readable } from 'node:stream';
 import Papa from 'papaparse';
 import { badRequest, type HttpProblem } from '../platform/errors.ts';
 import { textOf, type Encoding } from './bytes.ts';
-import type { RawRow } from './table-file.ts';
+import type { RawRow } from './raw-row.ts';
 
 export const DELIMITERS = [',', ';', '\t', '|'] as const;
 export type Delimiter = (typeof DELIMITERS)[number];

@@ -2,7 +2,7 @@
 import { isFormulaError, type Cell } from '@dravex/core';
 import { badRequest, HttpProblem } from '../platform/errors.ts';
 import { textOf } from './bytes.ts';
-import type { RawRow } from './table-file.ts';
+import type { RawRow } from './raw-row.ts';
 
 const LARGEST_JSON = 64 * 1024 ** 2;
 const DEEPEST = 64;

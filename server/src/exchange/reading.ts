@@ -14,7 +14,8 @@ import {
   type DecimalSign,
 } from '@dravex/core';
 import { badRequest } from '../platform/errors.ts';
-import type { RawRow, TableFile } from './table-file.ts';
+import type { RawRow } from './raw-row.ts';
+import type { TableFile } from './table-file.ts';
 
 /** How many rows are looked at. */
 const LOOKED_AT = 200;

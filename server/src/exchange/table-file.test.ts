@@ -6,7 +6,8 @@ import { importFields } from '@dravex/contract';
 import { HttpProblem } from '../platform/errors.ts';
 import { lookInto } from './bytes.ts';
 import { customsOf, understand } from './reading.ts';
-import { openTableFile, type RawRow } from './table-file.ts';
+import type { RawRow } from './raw-row.ts';
+import { openTableFile } from './table-file.ts';
 
 async function* inChunks(bytes: Buffer, size = 65_536): AsyncGenerator<Buffer> {
   for (let start = 0; start < bytes.length; start += size)

@@ -1,16 +1,10 @@
 /** Opens whatever file of a table a person has: CSV, XLSX or JSON. */
-import type { Cell } from '@dravex/core';
 import { badRequest } from '../platform/errors.ts';
 import { encodingOf, lookInto, type Encoding } from './bytes.ts';
 import { csvRows, delimiterOf, type Delimiter } from './csv.ts';
 import { jsonRows } from './json.ts';
+import type { RawRow } from './raw-row.ts';
 import { openWorkbook, refuseOldWorkbook } from './workbook.ts';
-
-/** A row as it stands in the file, and its number as a person counts it. */
-export interface RawRow {
-  readonly row: number;
-  readonly cells: readonly Cell[];
-}
 
 /** What a person may say of a file's form; the rest is detected. */
 export interface FormChoice {

@@ -9,7 +9,7 @@ import type { Cell } from '@dravex/core';
 import ExcelJS from 'exceljs';
 import yauzl from 'yauzl';
 import { badRequest, HttpProblem } from '../platform/errors.ts';
-import type { RawRow } from './table-file.ts';
+import type { RawRow } from './raw-row.ts';
 
 const LARGEST_WORKBOOK = 200 * 1024 ** 2;
 /** What a workbook may be when it is unpacked; more is an attack or no planner's file. */

@@ -1,7 +1,7 @@
 import { factOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import * as service from './service.ts';
 
 /** What was measured besides sales. */

@@ -2,7 +2,7 @@ import { forecastOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { sendCsv } from '../platform/csv.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import type { Plans } from './plans.ts';
 import * as service from './service.ts';
 import { measuredLines, tableLines } from './table-lines.ts';

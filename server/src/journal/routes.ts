@@ -1,7 +1,7 @@
 import { journalOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import type { Notices } from './notices.ts';
 import { readJournal, sayWhy } from './service.ts';

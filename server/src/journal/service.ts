@@ -4,7 +4,7 @@ import type { PoolClient } from 'pg';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { inTransaction, type Connections, type Database } from '../platform/database.ts';
 import { badRequest, conflict, HttpProblem, isTaken, notFound } from '../platform/errors.ts';
-import type { RequestKey } from '../platform/routes.ts';
+import type { RequestKey } from '../platform/request-key.ts';
 import { lockWorkspace, raiseRevision, setPlanRevision } from '../workspaces/store.ts';
 import { differences, type CellName, type Cells } from './cells.ts';
 import * as store from './store.ts';

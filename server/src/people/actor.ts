@@ -1,6 +1,6 @@
 import type { Role } from '@dravex/contract';
 import { forbidden } from '../platform/errors.ts';
-import type { RequestKey } from '../platform/routes.ts';
+import type { RequestKey } from '../platform/request-key.ts';
 
 /** Who asks, in which workspace, and what they may do there. Every service call takes one. */
 export interface Actor {

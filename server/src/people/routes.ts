@@ -2,7 +2,7 @@ import { peopleOperations, sessionOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { HttpProblem } from '../platform/errors.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import * as service from './service.ts';
 import { endSession, startSession } from './session.ts';
 import { SignInThrottle } from './throttle.ts';

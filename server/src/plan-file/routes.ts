@@ -1,7 +1,7 @@
 import { planFileOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import { loadPlanFile, writePlanFile } from './service.ts';
 
 /** A whole plan as a file, out and in. */

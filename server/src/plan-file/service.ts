@@ -21,7 +21,7 @@ import { answeredOnce } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import { atOneMoment, type Connections } from '../platform/database.ts';
 import { badPlan, badRequest } from '../platform/errors.ts';
-import type { RequestKey } from '../platform/routes.ts';
+import type { RequestKey } from '../platform/request-key.ts';
 import { allNodes, insertNode } from '../targets/store.ts';
 import { partOf } from '../targets/tree.ts';
 import { addWorkspace } from '../workspaces/service.ts';

@@ -30,10 +30,8 @@ describe('a server with much to do', () => {
         assert.equal((await planner.send('GET', path)).status, 200, path);
       }
     });
-    assert.deepEqual(
-      (await Promise.all(saves)).map(({ status, text }) => (status === 200 ? 200 : text)),
-      MONTHS.map(() => 200),
-    );
+    const refused = (await Promise.all(saves)).filter(({ status }) => status !== 200);
+    assert.isEmpty(refused.map(({ text }) => text));
   });
 
   it('takes a file in while nine people save', async () => {

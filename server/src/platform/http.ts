@@ -1,7 +1,6 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
 import type { ZodType } from 'zod';
-import type { Actor } from '../people/actor.ts';
 import { badRequest, HttpProblem, isBusy, isUnreachable } from './errors.ts';
 
 /** Reads a body or query by its schema. @throws HttpProblem 400 that names every mistake with its path */
@@ -25,11 +24,6 @@ export function readId(request: Request, name: string): number {
     throw badRequest(`${name} is not an id`, [{ path: name, message: 'not an id' }]);
   }
   return id;
-}
-
-/** Who acts in the workspace of this address; set by the guard before every workspace route. */
-export function actorOf(response: Response): Actor {
-  return (response.locals as { actor: Actor }).actor;
 }
 
 /** The per-response nonce of the content policy. */

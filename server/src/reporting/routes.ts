@@ -4,7 +4,7 @@ import type { Plans } from '../forecast/plans.ts';
 import { sendCsv } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import { asJson, readReport } from './report.ts';
 import * as service from './service.ts';
 

@@ -4,7 +4,7 @@ import { z } from 'zod';
 import type { Plans } from '../forecast/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { read } from '../platform/http.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import * as service from './service.ts';
 
 function yearOf(name: (of: string) => string): number {

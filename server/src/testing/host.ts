@@ -6,7 +6,7 @@
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { pino } from 'pino';
-import { createApp } from '../platform/app.ts';
+import { createApp } from '../api/app.ts';
 import { connect, migrateUp } from '../platform/database.ts';
 
 type Asked =

@@ -10,7 +10,7 @@ import {
   type ProblemDetails,
 } from '@dravex/contract';
 import { pino } from 'pino';
-import { createApp } from '../platform/app.ts';
+import { createApp } from '../api/app.ts';
 import { connect, type Connections } from '../platform/database.ts';
 
 function setting(name: string): string {

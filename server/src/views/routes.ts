@@ -1,7 +1,7 @@
 import { viewOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import * as service from './service.ts';
 import { viewsOf } from './store.ts';
 

@@ -1,7 +1,7 @@
 import { workspaceOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
-import { routesOf } from '../platform/routes.ts';
+import { routesOf } from '../routing/routes.ts';
 import { proposeWorkspace } from './propose.ts';
 import { createWorkspace } from './service.ts';
 

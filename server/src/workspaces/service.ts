@@ -6,7 +6,7 @@ import type { Actor } from '../people/actor.ts';
 import { personById, setMembership } from '../people/store.ts';
 import { toFirst, type Connections, type Database } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
-import type { RequestKey } from '../platform/routes.ts';
+import type { RequestKey } from '../platform/request-key.ts';
 import { insertWorkspace } from './store.ts';
 
 /** Why dimensions cannot be taken, each with its path. */

@@ -3,9 +3,9 @@ import { createServer } from 'node:http';
 import { dropPutAway } from '../actuals/store.ts';
 import { dropOldAnswers } from '../journal/store.ts';
 import { createApp } from './app.ts';
-import { readConfig, type Config } from './config.ts';
-import { connect, migrateUp, type Connections } from './database.ts';
-import { makeLog } from './log.ts';
+import { readConfig, type Config } from '../platform/config.ts';
+import { connect, migrateUp, type Connections } from '../platform/database.ts';
+import { makeLog } from '../platform/log.ts';
 
 /** Ends the process with a sentence instead of a stack. */
 function giveUp(what: string, error: unknown): never {

@@ -25,16 +25,16 @@ import { reportingRoutes } from '../reporting/routes.ts';
 import { targetRoutes } from '../targets/routes.ts';
 import { viewRoutes } from '../views/routes.ts';
 import { workspaceRoutes } from '../workspaces/routes.ts';
-import type { Config } from './config.ts';
-import { connectJobs, type Connections } from './database.ts';
-import { HttpProblem } from './errors.ts';
-import { requestSerializers } from './log.ts';
-import { noSuchRoute, problemHandler } from './http.ts';
+import type { Config } from '../platform/config.ts';
+import { connectJobs, type Connections } from '../platform/database.ts';
+import { HttpProblem } from '../platform/errors.ts';
+import { requestSerializers } from '../platform/log.ts';
+import { noSuchRoute, problemHandler } from '../platform/http.ts';
 import { openApi } from './openapi.ts';
-import { pageRoutes } from './page.ts';
-import { Queue } from './queue.ts';
-import { routesOf } from './routes.ts';
-import { ownStyles, securityHeaders } from './security.ts';
+import { pageRoutes } from '../platform/page.ts';
+import { Queue } from '../platform/queue.ts';
+import { routesOf } from '../routing/routes.ts';
+import { ownStyles, securityHeaders } from '../platform/security.ts';
 
 /** The running application, and how to end what it keeps open. */
 export interface Application {

@@ -6,16 +6,10 @@ import type { Actor } from '../people/actor.ts';
 import { mustPlan } from '../people/actor.ts';
 import { csrfGuard, signedIn, workspaceGuard } from '../people/session.ts';
 import { tokenGuard } from '../reporting/guard.ts';
-import type { Connections } from './database.ts';
-import { badRequest } from './errors.ts';
-import { actorOf, read, readId } from './http.ts';
-
-/** The name a request goes by when it is sent again, and what it asked. */
-export interface RequestKey {
-  readonly key: string;
-  /** A hash of what was asked: the same key for something else is refused. */
-  readonly fingerprint: string;
-}
+import type { Connections } from '../platform/database.ts';
+import { badRequest } from '../platform/errors.ts';
+import { read, readId } from '../platform/http.ts';
+import type { RequestKey } from '../platform/request-key.ts';
 
 type Schema<O, K extends 'query' | 'body'> = O extends {
   readonly [P in K]: infer S extends z.ZodType;
@@ -67,6 +61,11 @@ function requestKeyOf(request: Request): RequestKey | undefined {
   const hash = createHash('sha256').update(`${request.method} ${request.originalUrl} ${size}\n`);
   hash.update(Buffer.isBuffer(body) ? body : JSON.stringify(body ?? null));
   return { key, fingerprint: hash.digest('hex') };
+}
+
+/** Who acts in the workspace of this address; set by the guard before every workspace route. */
+function actorOf(response: Response): Actor {
+  return (response.locals as { actor: Actor }).actor;
 }
 
 /** Who is let in before a body is even read. */
