@@ -1,6 +1,14 @@
 /** By which method each combination is forecast, and why; with the drivers that Ondwell adds. */
 import { monthFrom, monthText, type Month } from '@dravex/core';
-import { CALENDAR, combinations, PRODUCTS, REGIONS, RILL_STARTS, type Line, type Region } from './company.ts';
+import {
+  CALENDAR,
+  combinations,
+  PRODUCTS,
+  REGIONS,
+  RILL_STARTS,
+  type Line,
+  type Region,
+} from './company.ts';
 import { discount, expectedUnits, listPrice, returnRate, seasonIn } from './demand.ts';
 import { activeIn, startersIn } from './subscribers.ts';
 
@@ -500,7 +508,15 @@ function costs(): object[] {
 
 /** What the methods read besides price, discount and returns. */
 export function methodAssumptions(): object[] {
-  return [...units(), ...attachRates(), ...growths(), ...markets(), ...plans(), ...funnels(), ...costs()];
+  return [
+    ...units(),
+    ...attachRates(),
+    ...growths(),
+    ...markets(),
+    ...plans(),
+    ...funnels(),
+    ...costs(),
+  ];
 }
 
 /** Units of a month as they were, or would be, without chance. */
