@@ -16,7 +16,7 @@ export function forecastRoutes(connections: Connections, plans: Plans): Router {
     proposeStreams: ({ actor, body }) => service.streamsFromSales(connections, actor, body),
     setMethod: ({ actor, body }) => service.setMethod(connections, actor, body),
     deleteStreams: ({ actor, body }) => service.removeStreams(connections, actor, body),
-    typeOver: ({ actor, body }) => service.typeOver(connections, actor, body),
+    typeOver: ({ actor, body }) => service.typeOver(connections, plans, actor, body),
     dropOverrides: ({ actor, body }) => service.dropOverrides(connections, actor, body),
     readTable: async ({ actor, query }) =>
       (await service.tableFor(connections, plans, actor, query)).table,

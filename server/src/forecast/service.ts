@@ -334,16 +334,20 @@ const sameTotal = (a: number | null, b: number | null): boolean =>
  * Types totals over the forecast: each is spread over the open cells below it, as they stand.
  * @throws HttpProblem 409 with both values where a total is not what was seen
  */
-export function typeOver(
+export async function typeOver(
   connections: Connections,
+  plans: Plans,
   actor: Actor,
   { typed, why }: TypeOver,
 ): Promise<{ cells: number }> {
+  mustPlan(actor);
   const { workspaceId, personId } = actor;
+  // Read before the lock is taken: under it only what was typed since is taken in.
+  await plans.current(workspaceId);
   return journaled(connections, actor, 'forecast', async (tx, record) => {
-    const { plan } = await readPlan(tx, workspaceId);
-    const loaded = { plan, model: evaluate(compile(plan)) };
+    const loaded = await plans.current(workspaceId, tx);
     const { model } = loaded;
+    const { plan } = model;
     const { closedThrough, last } = plan.calendar;
     const errors = typed.flatMap(({ from, to }, index) =>
       from <= closedThrough || to > last

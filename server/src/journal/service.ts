@@ -1,7 +1,7 @@
 import type { JournalRecord, JournalRoom } from '@dravex/contract';
 import { sql } from 'drizzle-orm';
 import type { PoolClient } from 'pg';
-import { mustPlan, type Actor } from '../people/actor.ts';
+import { mustPlan, type Actor, type Right } from '../people/actor.ts';
 import { inTransaction, type Connections, type Database } from '../platform/database.ts';
 import { badRequest, conflict, HttpProblem, isTaken, notFound } from '../platform/errors.ts';
 import type { RequestKey } from '../platform/request-key.ts';
@@ -62,16 +62,17 @@ export interface RecordKind {
  * the notice to everybody who looks, and the kept answer. Writers stand in line. A request that
  * was answered before is answered again and does nothing; a write that changes nothing leaves no
  * record.
- * @throws HttpProblem 403 unless the actor plans
+ * @param options.may what is asked of the actor; to plan the workspace where it is left out
+ * @throws HttpProblem 403 for who may not
  */
 export function journaled<T>(
   connections: Connections,
   actor: Actor,
   room: JournalRoom,
   work: (tx: Database, record: Recorder, client: PoolClient) => Promise<T>,
-  kind?: RecordKind,
+  { kind, may = mustPlan }: { readonly kind?: RecordKind; readonly may?: Right } = {},
 ): Promise<T> {
-  mustPlan(actor);
+  may(actor);
   const { workspaceId, personId, requestKey } = actor;
   return answeredOnce(connections, personId, requestKey, async (tx, client, answered) => {
     await lockWorkspace(tx, workspaceId);

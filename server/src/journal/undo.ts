@@ -109,7 +109,7 @@ async function run(
       });
       return { id: written.journalId, revision: written.revision };
     },
-    kind,
+    { kind },
   );
   return {
     record: await readRecord(connections.db, actor, result.id),

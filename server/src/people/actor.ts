@@ -12,7 +12,13 @@ export interface Actor {
   readonly requestKey?: RequestKey;
 }
 
-/** @throws HttpProblem 403 unless the actor may change the workspace */
-export function mustPlan(actor: Actor): void {
-  if (actor.role !== 'planner') throw forbidden();
-}
+/**
+ * What a write asks of whoever makes it: a role, a part of the tree, a scope.
+ * @throws HttpProblem 403 for who may not
+ */
+export type Right = (actor: Actor) => void;
+
+/** The right to change whatever a workspace has. @throws HttpProblem 403 unless the actor plans */
+export const mustPlan: Right = ({ role }) => {
+  if (role !== 'planner') throw forbidden();
+};
