@@ -5,7 +5,7 @@ import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
-import { takerFor } from './taker.ts';
+import { rowSinkFor } from './row-sink.ts';
 import { batchName } from './thing.ts';
 
 type Wanted = Required<Repair>;
@@ -60,7 +60,7 @@ export function repairBatch(
     ];
     let gained = 0;
     if (replace.length > 0) {
-      const taker = await takerFor(tx, {
+      const sink = await rowSinkFor(tx, {
         client,
         workspaceId,
         batchId: id,
@@ -75,9 +75,9 @@ export function repairBatch(
       });
       const rows = await store.pullRows(tx, workspaceId, id, replace);
       for (let start = 0; start < rows.length; start += 2000) {
-        await taker.take(rows.slice(start, start + 2000));
+        await sink.take(rows.slice(start, start + 2000));
       }
-      gained = (await taker.finish(tx)).good;
+      gained = (await sink.finish(tx)).good;
     }
     if (batch.kind === 'sales') await store.sumBatch(tx, workspaceId, id);
     const good = batch.good - out + gained;

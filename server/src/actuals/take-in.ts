@@ -19,7 +19,7 @@ import { badRequest, notFound } from '../platform/errors.ts';
 import { Turns } from '../platform/turns.ts';
 import { lockWorkspace, workspaceById } from '../workspaces/store.ts';
 import * as store from './store.ts';
-import { takerFor } from './taker.ts';
+import { rowSinkFor } from './row-sink.ts';
 import { batchName } from './thing.ts';
 
 /** A file as it is sent, and what its sender says of it. */
@@ -186,7 +186,7 @@ function take(connections: Connections, actor: Actor, sent: SentTable): Promise<
         createdBy: personId,
       });
       const known = await store.remembered(db, workspaceId);
-      const taker = await takerFor(db, {
+      const sink = await rowSinkFor(db, {
         client,
         workspaceId,
         batchId,
@@ -200,15 +200,15 @@ function take(connections: Connections, actor: Actor, sent: SentTable): Promise<
       try {
         for await (const batch of table.rows) {
           rows += batch.length;
-          await taker.take(batch);
+          await sink.take(batch);
         }
       } catch (error) {
-        await taker.cancel();
+        await sink.cancel();
         throw error;
       }
-      const { good, faulty } = await taker.finish(tx);
+      const { good, faulty } = await sink.finish(tx);
       if (rows === 0) throw badRequest('The file has a header and no rows; nothing was taken in');
-      const notes = taker.notes();
+      const notes = sink.notes();
       const fingerprint = bytes.hash();
       const found = { rows: good + faulty, good, faulty, notes, fingerprint };
       await store.setBatch(tx, workspaceId, batchId, found);

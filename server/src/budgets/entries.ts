@@ -22,7 +22,7 @@ import { mustPlan, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
-import { cellCells, cellId, cellNames } from './thing.ts';
+import { numbersOfCell, cellId, cellNames } from './thing.ts';
 
 /** What cells of a version are made of. @throws HttpProblem 404 */
 export async function listEntries(
@@ -172,7 +172,7 @@ export async function typeInto(
       );
       const known = start.has(`${cell.combination} ${cell.month}`);
       const id = cellId(versionId, cell);
-      record.changed('cell', id, known ? cellCells(old) : null, cellCells(cell), names);
+      record.changed('cell', id, known ? numbersOfCell(old) : null, numbersOfCell(cell), names);
     }
     record.say(inWords(loaded, version.name, input), input.why);
     const [kept] = await store.versions(tx, workspaceId, versionId);

@@ -10,7 +10,7 @@ export function cellId(versionId: number, cell: Pick<BudgetCell, 'combination' |
   return `${versionId}:${cell.combination}:${monthText(cell.month)}`;
 }
 
-export function cellCells({ units, revenue, cost }: BudgetCell): Cells {
+export function numbersOfCell({ units, revenue, cost }: BudgetCell): Cells {
   return { units, revenue, cost };
 }
 
@@ -41,7 +41,7 @@ export const cellThing: Thing = {
       const cells = await store.cellsNow(db, workspaceId, versionId, {
         combinations: own.combinations,
       });
-      for (const cell of cells) found.set(cellId(versionId, cell), cellCells(cell));
+      for (const cell of cells) found.set(cellId(versionId, cell), numbersOfCell(cell));
     }
     return found;
   },

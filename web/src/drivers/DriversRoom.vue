@@ -119,7 +119,7 @@ function useSaid(of: Ref<Scope>) {
 const said = useSaid(scope);
 /** The profile is set for the row that was last gone to, else for the scope of the frame. */
 const panel = ref<'' | 'profile' | 'states'>('');
-function turn(which: 'profile' | 'states'): void {
+function togglePanel(which: 'profile' | 'states'): void {
   panel.value = panel.value === which ? '' : which;
 }
 const copying = ref(false);
@@ -420,7 +420,7 @@ const state = computed(() => {
         type="button"
         class="chip"
         :aria-pressed="panel === 'profile'"
-        @click="turn('profile')"
+        @click="togglePanel('profile')"
       >
         Set by a profile
       </button>
@@ -440,7 +440,7 @@ const state = computed(() => {
         type="button"
         class="chip"
         :aria-pressed="panel === 'states'"
-        @click="turn('states')"
+        @click="togglePanel('states')"
       >
         What it was
       </button>

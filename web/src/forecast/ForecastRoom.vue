@@ -27,7 +27,7 @@ import ViewsChoice from '../views/ViewsChoice.vue';
 import ForecastCharts from './ForecastCharts.vue';
 import { forecastHeadline } from './headline.ts';
 import LevelsChoice from './LevelsChoice.vue';
-import LoosePanel from './LoosePanel.vue';
+import NotForecastPanel from './NotForecastPanel.vue';
 import MeasuredGrid from './MeasuredGrid.vue';
 import MeasuresChoice from './MeasuresChoice.vue';
 import MethodPanel from './MethodPanel.vue';
@@ -187,11 +187,11 @@ const dimensions = computed(() =>
 
 const session = useSession();
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
-const loose = useAnswer([() => plan.tick], () => plan.compute().notForecast());
+const notForecast = useAnswer([() => plan.tick], () => plan.compute().notForecast());
 const proposing = ref('');
 const making = ref(false);
 const beginning = ref(false);
-const unforecast = computed(() => loose.data.value ?? []);
+const unforecast = computed(() => notForecast.data.value ?? []);
 /** Makes streams for what is sold and not forecast; it can be taken back. */
 async function propose(combinations: number[]): Promise<void> {
   proposing.value = '';
@@ -262,7 +262,7 @@ const levels = computed(
       {{ unforecast.length }}
       {{ unforecast.length === 1 ? 'combination was' : 'combinations were' }} sold in the last
       twelve closed months and {{ unforecast.length === 1 ? 'is' : 'are' }} not forecast.
-      <button type="button" class="link" @click="open('loose')">Which?</button>{{ ' ' }}
+      <button type="button" class="link" @click="open('notForecast')">Which?</button>{{ ' ' }}
       <button
         v-if="planner"
         type="button"
@@ -365,8 +365,8 @@ const levels = computed(
           :typed-over="typedOver.length"
           @close="open('')"
         />
-        <LoosePanel
-          v-if="panel === 'loose'"
+        <NotForecastPanel
+          v-if="panel === 'notForecast'"
           class="no-print"
           :lines="unforecast"
           :editable="planner"

@@ -29,7 +29,7 @@ function putInOrder(event: Event): void {
   void setOrder(column === '' ? undefined : { column, descending: way === 'down' });
 }
 
-function turn(code: MeasuredCode, event: Event): void {
+function toggle(code: MeasuredCode, event: Event): void {
   const box = event.target as HTMLInputElement;
   const next = box.checked
     ? [...measures.value, code]
@@ -54,7 +54,7 @@ function turn(code: MeasuredCode, event: Event): void {
           type="checkbox"
           :checked="measures.includes(code)"
           :aria-label="MEASURES[code].name"
-          @change="turn(code, $event)"
+          @change="toggle(code, $event)"
         />
         <label :for="`measure-${code}`">{{ MEASURES[code].name }}</label>
         <button

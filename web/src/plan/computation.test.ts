@@ -70,7 +70,7 @@ describe('the computation of the browser', () => {
         typing,
       );
       assert.equal(status, 200);
-      computation.settle(body);
+      computation.acceptKept(body);
       assert.deepEqual(
         asSent(computation.table('forecast', query)),
         preview,

@@ -134,7 +134,7 @@ export interface DriverAnswer {
 }
 
 /** A combination that is sold and not forecast, with what it brought in the last twelve months. */
-export interface LooseLine {
+export interface SoldNotForecast {
   readonly combination: number;
   readonly label: string;
   readonly revenue: number;
@@ -266,7 +266,7 @@ export class Computation {
   }
 
   /** What was sold in the last twelve closed months and is not forecast. */
-  notForecast(): LooseLine[] {
+  notForecast(): SoldNotForecast[] {
     const { tree, first, open } = this.#required();
     const { measures, count, combinations } = this.#factsOf('actual');
     const places = new Map(combinations.map(({ id }, place) => [id, place]));
@@ -590,7 +590,7 @@ export class Computation {
   }
 
   /** Puts what the server has kept in place of what was previewed. */
-  settle(result: Pick<TypingResult, 'put' | 'drop' | 'adjustments'>): Problem[] {
+  acceptKept(result: Pick<TypingResult, 'put' | 'drop' | 'adjustments'>): Problem[] {
     const { assumptions, drivers } = this.#required();
     const fresh = (rows: Iterable<{ readonly id: number }>): number[] =>
       [...rows].flatMap(({ id }) => (id >= FRESH_ID ? [id] : []));

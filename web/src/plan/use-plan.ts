@@ -185,7 +185,7 @@ export const usePlan = defineStore('plan', () => {
     }).catch(() => undefined);
   }
 
-  async function turn(which: 'undo' | 'redo'): Promise<void> {
+  async function undoOrRedo(which: 'undo' | 'redo'): Promise<void> {
     await inLine(async () => {
       try {
         const { record } = await save(() => request<UndoResult>('POST', path(`/${which}`)));
@@ -241,7 +241,7 @@ export const usePlan = defineStore('plan', () => {
     return inLine(async () => {
       try {
         const result = await request<TypingResult>('PUT', path(`/drivers/${driver}/values`), sent);
-        missing.value = await compute().settle(result);
+        missing.value = await compute().acceptKept(result);
         keep(result);
         // Others may have written between; then the notice of it brings the rest.
         if (result.revision === revision.value + 1) revision.value = result.revision;
@@ -297,8 +297,8 @@ export const usePlan = defineStore('plan', () => {
     inLine,
     catchUp,
     hear,
-    undo: () => turn('undo'),
-    redo: () => turn('redo'),
+    undo: () => undoOrRedo('undo'),
+    redo: () => undoOrRedo('redo'),
     type,
     save,
   };

@@ -208,7 +208,7 @@ export function useWaiting() {
   const plan = usePlan();
   const { fiscalYear, formats } = useFrame();
   return useAnswer([fiscalYear, () => plan.tick, () => plan.savedAt], async () => {
-    const [batches, tree, loose] = await Promise.all([
+    const [batches, tree, notForecast] = await Promise.all([
       request<ImportBatch[]>('GET', plan.path('/imports')),
       request<TargetTree>('GET', plan.path(`/targets/${fiscalYear.value}`)),
       plan.compute().notForecast(),
@@ -225,8 +225,8 @@ export function useWaiting() {
       const text = `${plan.missing.length} inputs of streams are missing`;
       list.push({ text, room: 'drivers', query: { driver } });
     }
-    if (loose.length > 0) {
-      const text = `${loose.length} combinations were sold in the last twelve months and are not forecast`;
+    if (notForecast.length > 0) {
+      const text = `${notForecast.length} combinations were sold in the last twelve months and are not forecast`;
       list.push({ text, room: 'forecast' });
     }
     for (const node of tree.nodes) {

@@ -21,7 +21,7 @@ export interface RowToTake {
   readonly part?: number;
 }
 
-export interface Taker {
+export interface RowSink {
   take(rows: readonly RowToTake[]): Promise<void>;
   /** Writes what still waits, and leaves out what stands there twice. */
   finish(tx: Database): Promise<{ good: number; faulty: number }>;
@@ -61,7 +61,7 @@ function toReplacements(list: Taking['replace']): Pick<RowRules, 'replace' | 're
 }
 
 /** Makes what takes rows of a kind in. */
-export async function takerFor(db: Database, taking: Taking): Promise<Taker> {
+export async function rowSinkFor(db: Database, taking: Taking): Promise<RowSink> {
   const { workspaceId, batchId, kind, fileName, reading, client } = taking;
   const workspace = await workspaceById(db, workspaceId);
   if (!workspace) throw notFound('such workspace');
@@ -80,7 +80,7 @@ export async function takerFor(db: Database, taking: Taking): Promise<Taker> {
   if (kind !== 'sales') {
     const other = OTHER_KINDS[kind];
     const staging = new Staging(client, workspaceId, batchId, combinations, other.target);
-    return new OtherTaker(rules, other, staging, `${workspaceId}\t${batchId}\t`);
+    return new OtherRows(rules, other, staging, `${workspaceId}\t${batchId}\t`);
   }
   const staging = new Staging(client, workspaceId, batchId, combinations);
   const salesRules: SalesRules = {
@@ -90,10 +90,10 @@ export async function takerFor(db: Database, taking: Taking): Promise<Taker> {
     assigned: await store.assignedMembers(db, workspaceId),
     validity: await store.validities(db, workspaceId),
   };
-  return new SalesTaker(salesRules, staging, workspaceId, batchId);
+  return new SalesRows(salesRules, staging, workspaceId, batchId);
 }
 
-class SalesTaker implements Taker {
+class SalesRows implements RowSink {
   readonly #check: SalesCheck;
 
   constructor(
@@ -196,7 +196,7 @@ class SalesTaker implements Taker {
 }
 
 /** Rows of measured facts, the ledger or subscribers. */
-class OtherTaker implements Taker {
+class OtherRows implements RowSink {
   readonly #reader: RowReader;
 
   constructor(

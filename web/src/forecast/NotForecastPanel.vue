@@ -1,11 +1,15 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useFrame } from '../shell/use-frame.ts';
-import type { LooseLine } from '../plan/computation.ts';
+import type { SoldNotForecast } from '../plan/computation.ts';
 import SidePanel from '../shell/SidePanel.vue';
 
 /** Combinations that are sold and not forecast: what they brought, and a click to forecast them. */
-const props = defineProps<{ lines: readonly LooseLine[]; editable: boolean; busy: boolean }>();
+const props = defineProps<{
+  lines: readonly SoldNotForecast[];
+  editable: boolean;
+  busy: boolean;
+}>();
 const emit = defineEmits<{ make: [combinations: number[]]; close: [] }>();
 const { formats, unit } = useFrame();
 
