@@ -1,6 +1,6 @@
 /**
  * `npm run bench`: the core beside a bare loop and a spreadsheet-formula library, the server beside
- * bare SQL, the grid in the real browser. `npm run bench -- core`, `-- server` or `-- grid` for a part.
+ * bare SQL, the grid in the real browser. `npm run bench -- core`, `-- server` `-- edit` or `-- grid` for a part.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
@@ -14,7 +14,8 @@ const only = process.argv[2];
 const wants = (/** @type {string} */ part) => only === undefined || only === part;
 ensurePackages({ postgres: true, chromium: wants('grid') });
 ensureDependencies();
-const { createPerson, ensureBuilt, PLANNER, startServer } = await import('./application.mjs');
+const { createPerson, ensureBuilt, fillWithSample, PLANNER, startServer } =
+  await import('./application.mjs');
 const { startCluster } = await import('./cluster.mjs');
 const { createDatabase, dropDatabase } = await import('./databases.mjs');
 
@@ -34,15 +35,16 @@ function run(name, environment = {}, args = []) {
 }
 
 if (wants('core')) run('core');
-if (wants('server') || wants('grid')) {
+if (wants('server') || wants('edit') || wants('grid')) {
   const cluster = await startCluster('bench', { durable: true });
   const admin = cluster.url('postgres');
   const url = cluster.url('bench');
   try {
-    for (const part of ['server', 'grid'].filter(wants)) {
+    for (const part of ['server', 'edit', 'grid'].filter(wants)) {
       await dropDatabase(admin, 'bench');
       await createDatabase(admin, 'bench');
-      createPerson(url, PLANNER);
+      if (part === 'edit') await fillWithSample(url);
+      else createPerson(url, PLANNER);
       if (part === 'grid') ensureBuilt();
       const server = await startServer({
         databaseUrl: url,
@@ -56,7 +58,7 @@ if (wants('server') || wants('grid')) {
         BENCH_EMAIL: PLANNER.email,
         BENCH_PASSWORD: PLANNER.password,
       };
-      if (part === 'server') run('server', common);
+      if (part !== 'grid') run(part, common);
       else {
         const rows = 2000;
         const folder = mkdtempSync(join(tmpdir(), 'dravex-bench-'));

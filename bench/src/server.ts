@@ -11,39 +11,16 @@ import { Readable } from 'node:stream';
 import { fileURLToPath } from 'node:url';
 import pg from 'pg';
 import { from as copyFrom } from 'pg-copy-streams';
+import { setting, signedIn } from './client.ts';
 import { writeLines } from './lines.ts';
 import { medianOf, report, say } from './report.ts';
 
 const LINES = 1_000_000;
 const TIMES = 5;
 
-function setting(name: string): string {
-  const value = process.env[name];
-  if (!value) throw new Error(`${name} is not set; run it by npm run bench`);
-  return value;
-}
-const origin = setting('BENCH_ORIGIN');
 const url = setting('BENCH_DATABASE');
 const serverPid = setting('BENCH_SERVER_PID');
-
-let cookie = '';
-/** How long the server said that it worked for the last answer, in milliseconds. */
-let inServer = Number.NaN;
-let token = '';
-async function send(method: string, path: string, body?: BodyInit, type = 'application/json') {
-  const response = await fetch(`${origin}/api${path}`, {
-    method,
-    headers: { cookie, 'x-csrf-token': token, 'content-type': type },
-    ...(body === undefined ? {} : { body, duplex: 'half' }),
-  } as RequestInit);
-  inServer = Number(/dur=([\d.]+)/.exec(response.headers.get('server-timing') ?? '')?.[1]);
-  for (const set of response.headers.getSetCookie()) cookie = set.split(';')[0] ?? '';
-  const answer = (await response.json()) as Record<string, unknown>;
-  if (!response.ok) throw new Error(`${method} ${path}: ${JSON.stringify(answer)}`);
-  return answer;
-}
-const credentials = { email: setting('BENCH_EMAIL'), password: setting('BENCH_PASSWORD') };
-token = String((await send('POST', '/session', JSON.stringify(credentials)))['csrfToken']);
+const { send, inServer } = await signedIn();
 
 const workspaceFile = fileURLToPath(new URL('../../sample/data/workspace.json', import.meta.url));
 const workspace = readFileSync(workspaceFile, 'utf8');
@@ -140,7 +117,7 @@ async function inServerMedian(addresses: readonly string[]): Promise<number> {
   const inside: number[] = [];
   for (const address of addresses) {
     await send('GET', address);
-    inside.push(inServer);
+    inside.push(inServer());
   }
   return inside.sort((a, b) => a - b)[addresses.length >> 1] ?? Number.NaN;
 }
