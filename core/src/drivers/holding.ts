@@ -70,6 +70,11 @@ export class Holdings {
     return inOrderOfPrecedence(this.tree, this.#scopes.covering(combination));
   }
 
+  /** Whether nothing gives the driver a value anywhere: no assumption, default or formula. */
+  get isEmpty(): boolean {
+    return this.#scopes.size === 0 && this.driver.default === null && this.driver.formula === null;
+  }
+
   /** Whether any assumption gives more than its own numbers. */
   get anyDerived(): boolean {
     return this.#derived.size > 0;

@@ -183,6 +183,12 @@ export class DriverInputs {
     return this.definition.problems;
   }
 
+  /** Whether no stream has a value of a driver in any month. */
+  hasNone(code: string): boolean {
+    if (this.adjustments.has(code) || this.beneath?.hasNone(code) === false) return false;
+    return this.definition.holdings.get(code)?.isEmpty ?? true;
+  }
+
   /** A driver and every driver that is computed from it, by whatever way. */
   withReaders(code: string): ReadonlySet<string> {
     const found = new Set([code]);

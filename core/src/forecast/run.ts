@@ -12,8 +12,9 @@ import type { Results } from './actual-rows.ts';
 import { annualShares } from './annual-shares.ts';
 import { closedMonthsOf } from './closed-months.ts';
 import { costOf } from './cost.ts';
+import { COST_DRIVERS } from '../drivers/catalogue.ts';
 import { METHODS } from './methods/index.ts';
-import type { Prepared, StreamResults, Stretch } from './methods/method.ts';
+import { at, type Prepared, type StreamResults, type Stretch } from './methods/method.ts';
 import {
   applyOverride,
   overridesByStream,
@@ -138,7 +139,7 @@ function preparedOf(model: Model, index: number): Prepared | undefined {
   const compiled = model.streams[index];
   const { prepare } = METHODS[compiled?.stream.method ?? 'amount'];
   if (!compiled || !prepare) return undefined;
-  compiled.prepared ??= prepare(stretchOf(model, index));
+  compiled.prepared ??= prepare(stretchWith(undefined, model, index, model.open, model.count));
   return compiled.prepared;
 }
 
@@ -160,6 +161,16 @@ export function stretchOf(
   from = model.open,
   to = model.count,
 ): Stretch {
+  return stretchWith(preparedOf(model, index), model, index, from, to);
+}
+
+function stretchWith(
+  prepared: Prepared | undefined,
+  model: Model,
+  index: number,
+  from: number,
+  to: number,
+): Stretch {
   const compiled = model.streams[index];
   if (!compiled) throw new RangeError(`There is no stream at ${index}`);
   const inputs = model.inputs[index] ?? [];
@@ -178,9 +189,7 @@ export function stretchOf(
     count: model.count,
     first: model.first,
     fiscalStart: model.plan.calendar.fiscalStart,
-    get prepared() {
-      return preparedOf(model, index);
-    },
+    prepared,
   };
 }
 
@@ -197,17 +206,18 @@ export function seriesOfDriver(model: Model, index: number, code: string): HeldS
 /** Cost of sales over some months, by what stands in the results. */
 function computeCost(model: Model, index: number, from: number, to: number): void {
   const { codes = [], needed = 0 } = model.streams[index] ?? {};
-  const series = (code: string): Float64Array | undefined =>
-    model.inputs[index]?.[codes.indexOf(code, needed)]?.values;
-  const [unitCost, share] = [series('unitCost'), series('costShare')];
-  const { units, revenue, cost } = resultsOf(model, index);
+  const inputs = model.inputs[index] ?? [];
+  const unitCost = inputs[codes.indexOf('unitCost', needed)]?.values ?? NO_MONTHS;
+  const share = inputs[codes.indexOf('costShare', needed)]?.values ?? NO_MONTHS;
+  const units = model.results.units[index] ?? NO_MONTHS;
+  const revenue = model.results.revenue[index] ?? NO_MONTHS;
+  const cost = model.results.cost[index] ?? NO_MONTHS;
+  if (COST_DRIVERS.every((code) => model.drivers.hasNone(code))) {
+    cost.fill(Number.NaN, from, to);
+    return;
+  }
   for (let t = from; t < to; t += 1) {
-    cost[t] = costOf(
-      units[t] ?? Number.NaN,
-      revenue[t] ?? Number.NaN,
-      unitCost?.[t] ?? Number.NaN,
-      share?.[t] ?? Number.NaN,
-    );
+    cost[t] = costOf(at(units, t), at(revenue, t), at(unitCost, t), at(share, t));
   }
 }
 
