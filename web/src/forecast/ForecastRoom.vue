@@ -262,7 +262,7 @@ const levels = computed(
       {{ unforecast.length }}
       {{ unforecast.length === 1 ? 'combination was' : 'combinations were' }} sold in the last
       twelve closed months and {{ unforecast.length === 1 ? 'is' : 'are' }} not forecast.
-      <button type="button" class="link" @click="open('notForecast')">Which?</button>{{ ' ' }}
+      <button type="button" class="link" @click="open('loose')">Which?</button>{{ ' ' }}
       <button
         v-if="planner"
         type="button"
@@ -366,7 +366,7 @@ const levels = computed(
           @close="open('')"
         />
         <NotForecastPanel
-          v-if="panel === 'notForecast'"
+          v-if="panel === 'loose'"
           class="no-print"
           :lines="unforecast"
           :editable="planner"

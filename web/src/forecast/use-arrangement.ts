@@ -8,7 +8,7 @@ const isMeasure = (code: string): code is MeasuredCode =>
   MEASURED_CODES.some((known) => known === code);
 
 /** What stands beside the table: how streams are forecast, what is typed over, what is not forecast. */
-const PANELS = ['methods', 'typed', 'notForecast'] as const;
+const PANELS = ['methods', 'typed', 'loose'] as const;
 export type Panel = (typeof PANELS)[number] | '';
 
 export type ChartKind =
