@@ -1,11 +1,13 @@
 import { defineConfig } from '@playwright/test';
 
-/** Whole tasks in Debian's Chromium, each file on its own server and its own clone of the sample. */
+/** Whole tasks in Debian's Chromium, each on a server and a clone of the sample of its own. */
 export default defineConfig({
   testDir: './src',
   testMatch: '*.task.ts',
   outputDir: '../test-results',
   workers: 2,
+  // No task needs another: a long file does not keep one of the two busy while the other waits.
+  fullyParallel: true,
   timeout: 75_000,
   expect: { timeout: 10_000 },
   forbidOnly: true,
@@ -14,6 +16,7 @@ export default defineConfig({
     viewport: { width: 1280, height: 800 },
     actionTimeout: 15_000,
     locale: 'en-IE',
+    contextOptions: { reducedMotion: 'reduce' },
     permissions: ['clipboard-read', 'clipboard-write'],
     launchOptions: {
       executablePath: '/usr/bin/chromium',

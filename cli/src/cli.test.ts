@@ -1,4 +1,4 @@
-import { execFile, spawnSync } from 'node:child_process';
+import { spawnSync } from 'node:child_process';
 import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -8,33 +8,31 @@ import { serveSample, type Served } from '../../server/src/testing/serve.ts';
 import { bringFile } from './bring.ts';
 import { Client, RequestFailed } from './client.ts';
 import { loadFolder } from './load.ts';
+import { called } from './testing/terminal.ts';
 
 const TOOL = fileURLToPath(new URL('../dravex.mjs', import.meta.url));
 
-function dravex(
-  args: string[],
-  password?: string,
-): { status: number | null; out: string; err: string } {
-  const { DRAVEX_PASSWORD: _, ...environment } = process.env;
-  const { status, stdout, stderr } = spawnSync(process.execPath, [TOOL, ...args], {
-    encoding: 'utf8',
-    env: { ...environment, ...(password === undefined ? {} : { DRAVEX_PASSWORD: password }) },
-  });
-  return { status, out: stdout, err: stderr };
-}
-
-/** The same beside a server in this very process. */
-function dravexBeside(args: string[], password: string): Promise<{ status: number; err: string }> {
-  return new Promise((resolve) => {
-    const env = { ...process.env, DRAVEX_PASSWORD: password };
-    execFile(process.execPath, [TOOL, ...args], { env }, (error, _, stderr) => {
-      resolve({ status: typeof error?.code === 'number' ? error.code : 0, err: stderr });
-    });
-  });
-}
-
 describe('dravex', () => {
-  it('says what is missing and how it is used', () => {
+  it('is a program of its own, with its exit code and the password of its environment', () => {
+    const tried = (args: string[], password: string) =>
+      spawnSync(process.execPath, [TOOL, ...args], {
+        encoding: 'utf8',
+        env: { ...process.env, DRAVEX_PASSWORD: password },
+      });
+    const helped = tried(['--help'], '');
+    assert.deepInclude(helped, { status: 0, stderr: '' });
+    assert.include(helped.stdout, 'dravex load FOLDER');
+    const load = ['load', '.', '--email', 'a@b.example', '--server', 'http://127.0.0.1:9'];
+    const silent = tried(load, '');
+    assert.equal(silent.status, 2);
+    assert.include(silent.stderr, 'DRAVEX_PASSWORD');
+    const alone = tried(load, 'x');
+    assert.equal(alone.status, 1);
+    assert.notInclude(alone.stderr, '    at ');
+    assert.include(alone.stderr, 'http://127.0.0.1:9');
+  });
+
+  it('says what is missing and how it is used', async () => {
     const cases: [string[], string | undefined, string][] = [
       [[], undefined, 'Name a command'],
       [['fly'], undefined, 'There is no command "fly"'],
@@ -44,22 +42,11 @@ describe('dravex', () => {
       [['load', '.', '--surprise'], undefined, '--surprise'],
     ];
     for (const [args, password, message] of cases) {
-      const { status, err } = dravex(args, password);
+      const { status, err } = await called(args, password);
       assert.equal(status, 2, args.join(' '));
       assert.include(err, message);
       assert.include(err, 'dravex load FOLDER');
     }
-    assert.equal(dravex(['--help']).status, 0);
-  });
-
-  it('says when the server is not there', () => {
-    const { status, err } = dravex(
-      ['load', '.', '--email', 'a@b.example', '--server', 'http://127.0.0.1:9'],
-      'x',
-    );
-    assert.equal(status, 1);
-    assert.notInclude(err, '    at ');
-    assert.include(err, 'http://127.0.0.1:9');
   });
 });
 
@@ -111,7 +98,7 @@ describe('loadFolder', () => {
     const sign = ['--email', 'planner@ondwell.example', '--server', served.origin];
     const path = join(folder, 'none.csv');
     writeFileSync(path, 'a,b\n');
-    const bring = (...args: string[]) => dravexBeside(['bring', ...args, ...sign], 'plan the year');
+    const bring = (...args: string[]) => called(['bring', ...args, ...sign], 'plan the year');
     assert.equal((await bring(path)).status, 2, 'no workspace');
     const kind = await bring(path, '--workspace', '1', '--kind', 'dreams');
     assert.include(kind.err, '--kind is one of');

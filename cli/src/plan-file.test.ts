@@ -1,4 +1,3 @@
-import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
@@ -9,17 +8,10 @@ import { assert } from 'chai';
 import { SAMPLE, serveSample, type Served, type Visitor } from '../../server/src/testing/serve.ts';
 import { Computation } from '../../web/src/plan/computation.ts';
 import { computeRows } from './compute.ts';
+import { called } from './testing/terminal.ts';
 
 const TOOL = fileURLToPath(new URL('../dravex.mjs', import.meta.url));
 const SCHEMA = fileURLToPath(new URL('../../docs/plan-file.schema.json', import.meta.url));
-
-function dravex(...args: string[]): { status: number | null; out: string; err: string } {
-  const { status, stdout, stderr } = spawnSync(process.execPath, [TOOL, ...args], {
-    encoding: 'utf8',
-    maxBuffer: 64 * 1024 * 1024,
-  });
-  return { status, out: stdout, err: stderr };
-}
 
 describe('plan file', () => {
   let served: Served;
@@ -49,7 +41,7 @@ describe('plan file', () => {
     const { calendar, dimensions } = file.plan;
     const codes = dimensions.map(({ code }) => code);
     const out = join(folder, 'out.csv');
-    assert.equal(dravex('compute', path, '--out', out).status, 0);
+    assert.equal((await called(['compute', path, '--out', out])).status, 0);
     const [header = '', ...lines] = readFileSync(out, 'utf8').trim().split('\r\n');
     assert.deepEqual(header.split(','), ['month', ...codes, 'state', 'units', 'revenue', 'cost']);
     const computed = new Map(
@@ -149,8 +141,8 @@ describe('plan file', () => {
     assert.deepEqual(await count(), before);
   });
 
-  it('is checked and explained on the command line', () => {
-    assert.deepInclude(dravex('check', path), { status: 0, out: 'Nothing is wrong\n' });
+  it('is checked and explained on the command line', async () => {
+    assert.deepInclude(await called(['check', path]), { status: 0, out: 'Nothing is wrong\n' });
     const broken = join(folder, 'broken.dravex.json');
     const [assumption] = file.plan.assumptions;
     const plan = {
@@ -161,31 +153,31 @@ describe('plan file', () => {
       ],
     };
     writeFileSync(broken, JSON.stringify({ ...file, plan }));
-    const { status, out } = dravex('check', broken);
+    const { status, out } = await called(['check', broken]);
     assert.equal(status, 1);
     assert.include(out, 'above the maximum of 100 %');
     assert.include(out, 'There is no driver "luck"');
-    const computed = dravex('compute', broken);
+    const computed = await called(['compute', broken]);
     assert.equal(computed.status, 0, 'the rest computes');
     assert.match(computed.err, /problems: what rests on them has no value/);
     assert.include(computed.out, 'month,channel,product');
     const streams = [...file.plan.streams, { ...file.plan.streams[0], id: 99_999 }];
     writeFileSync(broken, JSON.stringify({ ...file, plan: { ...file.plan, streams } }));
-    assert.include(dravex('compute', broken).err, 'does not hold together');
+    assert.include((await called(['compute', broken])).err, 'does not hold together');
 
     const web = 'channel:web,product:tap-duo,region:north';
-    const told = dravex('explain', path, '--from', '2026-12', '--scope', web);
+    const told = await called(['explain', path, '--from', '2026-12', '--scope', web]);
     assert.equal(told.status, 0, told.err);
     for (const words of ['Gross units', 'List price', 'After discount', '(assumption ']) {
       assert.include(told.out, words);
     }
     assert.include(
-      dravex('explain', path, '--from', '2026-12', '--driver', 'discount').out,
+      (await called(['explain', path, '--from', '2026-12', '--driver', 'discount'])).out,
       'Web shop',
     );
   });
 
-  it('says on the command line what was called wrongly', () => {
+  it('says on the command line what was called wrongly', async () => {
     const cases: [string[], number, string][] = [
       [['compute'], 2, 'Name the plan file'],
       [['compute', join(folder, 'nowhere.json')], 1, 'is it there?'],
@@ -199,7 +191,7 @@ describe('plan file', () => {
       [['explain', path, '--from', '2026-12', '--driver', 'luck'], 1, 'There is no driver'],
     ];
     for (const [args, status, words] of cases) {
-      const ended = dravex(...args);
+      const ended = await called(args);
       assert.equal(ended.status, status, args.join(' '));
       assert.include(ended.err, words);
       assert.notInclude(ended.err, '    at ');

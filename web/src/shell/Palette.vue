@@ -25,11 +25,18 @@ const text = ref('');
 const chosen = ref(0);
 const input = ref<HTMLInputElement>();
 const streams = ref<readonly (readonly number[])[]>([]);
+/** The streams being asked for: what is typed meanwhile waits for them and is not lost. */
+let asked: Promise<void> = Promise.resolve();
 watch(shown, async (open) => {
   if (!open) return;
   text.value = '';
   chosen.value = 0;
-  streams.value = await plan.compute().streamMembers();
+  asked = plan
+    .compute()
+    .streamMembers()
+    .then((members) => {
+      streams.value = members;
+    });
   await nextTick();
   input.value?.focus();
 });
@@ -99,6 +106,11 @@ function move(step: number): void {
   const { length } = found.value;
   if (length > 0) chosen.value = (chosen.value + step + length) % length;
 }
+/** Goes to the chosen place; where nothing is called that yet, when the streams are known. */
+async function enter(): Promise<void> {
+  if (found.value.length === 0) await asked;
+  go(found.value[chosen.value]);
+}
 function go(place: Place | undefined): void {
   if (!place) return;
   shown.value = false;
@@ -121,7 +133,7 @@ function go(place: Place | undefined): void {
         autocomplete="off"
         @keydown.down.prevent="move(1)"
         @keydown.up.prevent="move(-1)"
-        @keydown.enter.prevent="go(found[chosen])"
+        @keydown.enter.prevent="enter"
       />
       <ul id="palette-list" role="listbox" aria-label="Places">
         <li

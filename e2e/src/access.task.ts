@@ -1,0 +1,174 @@
+/** Every room, panel and dialog held to WCAG 2.2 AA: all of it by day, what colours decide by night too. */
+import { readFileSync } from 'node:fs';
+import { createRequire } from 'node:module';
+import type { Page } from '@playwright/test';
+import { expect, FAULTY_FILE, test } from './ondwell.ts';
+
+const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
+const LEVELS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
+/** The rules that a theme can break; whatever else is on the screen is the same by night. */
+const RULES_OF_COLOUR = ['color-contrast', 'link-in-text-block'];
+const ROOMS = ['Standing', 'Actuals', 'Drivers', 'Forecast', 'Targets', 'Budget', 'Comparison'];
+
+interface Axe {
+  run(options: object): Promise<{
+    violations: { id: string; help: string; nodes: { html: string }[] }[];
+  }>;
+}
+
+/** What of the rules is broken on the screen, in words. */
+async function broken(page: Page, type: 'tag' | 'rule', values: readonly string[]) {
+  // What is still unfolding or fading in is smaller and paler than it will be.
+  await page.evaluate(() =>
+    Promise.all(document.getAnimations().map(({ finished }) => finished.catch(() => undefined))),
+  );
+  const { violations } = await page.evaluate(
+    (runOnly) =>
+      (globalThis as unknown as { axe: Axe }).axe.run({ runOnly, resultTypes: ['violations'] }),
+    { type, values: [...values] },
+  );
+  return violations.map(({ id, help, nodes }) => `${id}: ${help}: ${nodes[0]?.html ?? ''}`);
+}
+
+/** Holds what is on the screen to WCAG 2.2 AA, by day and by night. */
+function checks(page: Page): (where: string) => Promise<void> {
+  const dressed = page.locator('html');
+  return async (where) => {
+    if ((await page.locator('revo-grid').count()) > 0) {
+      // The grid tells its roles once it has its cells.
+      await expect(page.locator('.header-rgRow').first()).toHaveAttribute('role', 'row');
+      await expect(page.locator('.rgHeaderCell').first()).toBeVisible();
+      await expect(page.locator('.rgCol .rgCell[tabindex="0"]').first()).toBeVisible();
+    }
+    await page.evaluate(AXE);
+    expect(await broken(page, 'tag', LEVELS), where).toEqual([]);
+    await page.emulateMedia({ colorScheme: 'dark' });
+    await expect(dressed).toHaveAttribute('data-theme', 'dark');
+    expect(await broken(page, 'rule', RULES_OF_COLOUR), `${where}, by night`).toEqual([]);
+    await page.emulateMedia({ colorScheme: 'light' });
+    await expect(dressed).toHaveAttribute('data-theme', 'light');
+  };
+}
+
+test('every room holds to WCAG 2.2 AA, by day and by night', async ({ planner }) => {
+  test.setTimeout(120_000);
+  const { page } = planner;
+  const check = checks(page);
+  for (const room of ROOMS) {
+    await planner.room(room);
+    const grid = page.locator('.rgCol .rgCell .figure').first();
+    if (['Actuals', 'Drivers', 'Forecast', 'Budget'].includes(room)) {
+      await planner.explain(grid);
+    }
+    await check(room);
+  }
+});
+
+test('the look that a person chose holds whatever the system has', async ({ planner }) => {
+  const { page, origin } = planner;
+  const dressed = page.locator('html');
+  await page.goto(`${origin}/w/1/settings?from=2026-04&to=2027-03`);
+  const check = checks(page);
+  await check('settings');
+  await page.getByRole('button', { name: 'Ink', exact: true }).click();
+  await expect(dressed).toHaveAttribute('data-theme', 'dark');
+  await page.reload();
+  await expect(dressed).toHaveAttribute('data-theme', 'dark');
+  await page.getByRole('button', { name: 'Paper', exact: true }).click();
+  await page.emulateMedia({ colorScheme: 'dark' });
+  await expect(dressed).toHaveAttribute('data-theme', 'light');
+  await page.getByRole('button', { name: 'As the system has it' }).click();
+  await expect(dressed).toHaveAttribute('data-theme', 'dark');
+});
+
+test('what is set up holds to it', async ({ planner }) => {
+  const { page, origin } = planner;
+  const check = checks(page);
+  await page.goto(`${origin}/w/1/dimensions`);
+  await page.getByRole('button', { name: 'Web shop' }).click();
+  await expect(page.getByRole('complementary', { name: 'Member Web shop' })).toBeVisible();
+  await check('dimensions');
+  await page.goto(`${origin}/w/1/connections`);
+  await expect(page.getByLabel('API key')).toBeVisible();
+  await check('connections');
+  await page.goto(`${origin}/w/1/access`);
+  await expect(page.getByLabel('What the token is for')).toBeVisible();
+  await check('access');
+});
+
+test('what is taken in, summed and read differently holds to it', async ({ planner }) => {
+  const { page, origin } = planner;
+  const check = checks(page);
+  await page.goto(
+    `${origin}/w/1/actuals?from=2026-04&to=2026-10&view=summary&rows=channel&measures=revenue,margin&beside=year-before&shares=yes`,
+  );
+  await page.locator('.summary .figure').first().click();
+  await expect(page.getByRole('complementary', { name: 'Sales lines' })).toContainText('lines');
+  await check('summary');
+  await page.getByLabel('File of what happened').setInputFiles(FAULTY_FILE);
+  await expect(planner.heading).toHaveText('9 of 17 rows are good, 8 are left out');
+  await check('preview');
+  await page.getByRole('button', { name: 'Change how it is read' }).click();
+  await expect(page.getByRole('table', { name: 'First rows of the file' })).toBeVisible();
+  await check('reading');
+});
+
+test('profiles, formulas and methods hold to it', async ({ planner }) => {
+  test.setTimeout(120_000);
+  const { page, origin } = planner;
+  const check = checks(page);
+  await page.goto(`${origin}/w/1/drivers?driver=listPrice`);
+  await page.getByRole('button', { name: 'Set by a profile' }).click();
+  await page.getByLabel('Set by').selectOption('level');
+  await expect(page.getByLabel('Season of month 12')).toBeVisible();
+  await check('profile');
+  await page.getByRole('button', { name: '+ a driver of your own' }).click();
+  await page.getByRole('textbox', { name: 'Formula', exact: true }).fill('listPrice +');
+  await expect(page.getByText('Something is missing at the end')).toBeVisible();
+  await check('driver');
+  await page.goto(`${origin}/w/1/forecast?from=2026-04&to=2027-03`);
+  await page.getByRole('button', { name: 'Methods' }).click();
+  await page.getByLabel(/^Method of/).selectOption('baseline');
+  await expect(page.locator('tr.best')).toBeVisible();
+  await check('baseline');
+  await page.getByLabel(/^Method of/).selectOption('funnel');
+  await expect(page.getByLabel('Rate of Buys')).toBeVisible();
+  await check('funnel');
+  await page.getByRole('button', { name: 'Let it stand in another page' }).click();
+  await expect(page.getByRole('button', { name: 'Save it' })).toBeVisible();
+  const dialog = page.locator(
+    '.v-dialog--active .v-overlay__content, .v-dialog .v-overlay__content',
+  );
+  await expect(dialog.last()).toHaveCSS('opacity', '1');
+  await check('stand elsewhere');
+});
+
+test('measures, charts and panels of the forecast hold to it', async ({ planner }) => {
+  test.setTimeout(120_000);
+  const { page, origin } = planner;
+  const check = checks(page);
+  const place = `${origin}/w/1/forecast?from=2026-04&to=2027-03`;
+  await page.goto(`${place}&measures=units,shareOfMarket,revenue&levels=1&chart=stack&by=product`);
+  await expect(page.getByRole('button', { name: 'as a table' })).toBeVisible();
+  await page.getByRole('button', { name: /^Measure/ }).click();
+  await expect(page.getByRole('checkbox', { name: 'Share of units' })).toBeVisible();
+  await check('measures and parts');
+  await page.keyboard.press('Escape');
+  await page.getByRole('button', { name: 'as a table' }).click();
+  await page.getByRole('button', { name: /^Views/ }).click();
+  await expect(page.getByLabel('Name of the view')).toBeVisible();
+  await check('parts as a table, and views');
+  await page.goto(`${place}&chart=multiples&panel=loose`);
+  await expect(page.getByRole('complementary', { name: 'Not forecast' })).toBeVisible();
+  await check('small charts, and what is not forecast');
+  await page.goto(`${place}&chart=funnel`);
+  await expect(page.getByRole('region', { name: 'Funnels' })).toBeVisible();
+  await check('funnels');
+  await page.getByRole('button', { name: '+ streams' }).click();
+  await expect(page.getByRole('button', { name: 'Make 0 streams' })).toBeVisible();
+  await check('new streams');
+  await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-09`);
+  await page.getByRole('button', { name: 'What it was' }).click();
+  await expect(page.getByRole('complementary', { name: 'States' })).toContainText('as it is now');
+  await check('states of a driver');
+});

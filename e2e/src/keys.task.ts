@@ -1,0 +1,56 @@
+import { expect, test } from './ondwell.ts';
+
+test('go anywhere by keyboard', async ({ planner }) => {
+  const { page } = planner;
+  await page.locator('h1').click();
+  for (const [numeral, room] of [
+    ['2', 'actuals'],
+    ['8', 'comparison'],
+    ['1', 'standing'],
+    ['4', 'forecast'],
+  ]) {
+    await page.keyboard.press('g');
+    await page.keyboard.press(numeral ?? '');
+    await expect(page).toHaveURL(new RegExp(`/w/1/${room}`));
+    await expect(planner.heading).not.toBeEmpty();
+  }
+  await expect(page).toHaveURL(/from=2026-04&to=2027-03/);
+  await page.keyboard.press(']');
+  await expect(page).toHaveURL(/from=2027-04&to=2028-03/);
+  await page.keyboard.press('[');
+  await page.keyboard.press('[');
+  await expect(page).toHaveURL(/from=2025-04&to=2026-03/);
+
+  // In a grid a letter is no typing: `g` and a numeral still go to a room.
+  await (await planner.cell('Web shop', 'Apr')).click();
+  await page.keyboard.press('g');
+  await page.keyboard.press('7');
+  await expect(page).toHaveURL(/\/budget/);
+
+  await page.keyboard.press('?');
+  await expect(page.getByRole('dialog')).toContainText('whose number it is');
+  await page.keyboard.press('Escape');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox').fill('duo households north web');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/forecast\?.*scope=channel/);
+  await expect(planner.heading).toContainText('Tap unit Duo');
+  await page.keyboard.press('Control+k');
+  await page.getByRole('combobox').fill('return rate');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/\/drivers\?.*driver=returnRate/);
+});
+
+test('print a table whole, with its period, scope and version', async ({ planner }) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/forecast?from=2026-04&to=2027-03&rows=channel,product`);
+  await expect(await planner.cell('Web shop', 'Apr')).toBeVisible();
+  await page.emulateMedia({ media: 'print' });
+  const table = page.locator('table.printed');
+  await expect(table).toBeVisible();
+  await expect(table.locator('tbody tr').last()).toContainText('Growth');
+  await expect(table).toContainText('Office sales team');
+  await expect(page.locator('.room-head')).toContainText('April 2026 to March 2027');
+  await expect(page.locator('.rail')).toBeHidden();
+  await expect(page.locator('revo-grid')).toBeHidden();
+});
