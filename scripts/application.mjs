@@ -1,5 +1,5 @@
 /** Building, starting and filling the application; used by the demo, by `start` and by the tests. */
-import { execFileSync, fork, spawnSync } from 'node:child_process';
+import { fork, spawn, spawnSync } from 'node:child_process';
 import { createHash, randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { createDatabase, databaseExists, dropDatabase, renameDatabase } from './databases.mjs';
@@ -23,8 +23,26 @@ function fingerprints(folder) {
     .sort();
 }
 
+/**
+ * Runs a program to its end while this process goes on.
+ * @param {string} program
+ * @param {string[]} args
+ * @param {import('node:child_process').SpawnOptions} [options]
+ * @returns {Promise<void>} refused when it ends badly
+ */
+function runToEnd(program, args, options = {}) {
+  return new Promise((resolve, reject) => {
+    const child = spawn(program, args, { cwd: ROOT, ...options });
+    child.once('error', reject);
+    child.once('exit', (code) => {
+      if (code === 0) resolve();
+      else reject(new Error(`${program} ${args[0] ?? ''} ended with ${code}`));
+    });
+  });
+}
+
 /** Builds the browser application unless what is built comes from the same sources. */
-export function ensureBuilt() {
+export async function ensureBuilt() {
   const sources = ['web/src', 'web/public', 'core/src', 'contract/src']
     .map((name) => `${ROOT}/${name}`)
     .filter((path) => existsSync(path))
@@ -38,8 +56,7 @@ export function ensureBuilt() {
   const stamp = `${BUILT}/.sources`;
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === hash) return;
   console.log('Building the browser application');
-  execFileSync('npm', ['run', '--silent', 'build', '-w', 'web'], {
-    cwd: ROOT,
+  await runToEnd('npm', ['run', '--silent', 'build', '-w', 'web'], {
     stdio: ['ignore', 'ignore', 'inherit'],
   });
   writeFileSync(stamp, hash);
@@ -163,7 +180,7 @@ export function createPerson(databaseUrl, { email, name, password }) {
  * @param {{ email: string, password: string }} person
  */
 function loadSample(port, { email, password }) {
-  execFileSync(
+  return runToEnd(
     process.execPath,
     [
       `${ROOT}/cli/dravex.mjs`,
@@ -175,7 +192,6 @@ function loadSample(port, { email, password }) {
       email,
     ],
     {
-      cwd: ROOT,
       stdio: ['ignore', 'inherit', 'inherit'],
       env: { ...process.env, DRAVEX_PASSWORD: password },
     },
@@ -234,7 +250,7 @@ export async function fillWithSample(databaseUrl) {
   createPerson(databaseUrl, PLANNER);
   const server = await startServer({ databaseUrl, webFolder: '' });
   try {
-    loadSample(server.port, PLANNER);
+    await loadSample(server.port, PLANNER);
   } finally {
     await server.stop();
   }

@@ -45,7 +45,7 @@ if (wants('server') || wants('edit') || wants('grid')) {
       await createDatabase(admin, 'bench');
       if (part === 'edit') await fillWithSample(url);
       else createPerson(url, PLANNER);
-      if (part === 'grid') ensureBuilt();
+      if (part === 'grid') await ensureBuilt();
       const server = await startServer({
         databaseUrl: url,
         ...(part === 'grid' ? {} : { webFolder: '' }),

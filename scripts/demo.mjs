@@ -26,7 +26,7 @@ const {
 } = await import('./application.mjs');
 const { startCluster } = await import('./cluster.mjs');
 
-ensureBuilt();
+await ensureBuilt();
 const cluster = await startCluster('demo', { durable: true });
 const book = startOrderBook(Number(process.env['ORDER_BOOK_PORT'] ?? 4610));
 await serveUntilStopped(cluster, async () => {

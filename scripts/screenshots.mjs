@@ -160,7 +160,7 @@ const PICTURES = [
 ];
 
 mkdirSync(FOLDER, { recursive: true });
-ensureBuilt();
+await ensureBuilt();
 const cluster = await startCluster('test', { durable: false });
 const admin = cluster.url('postgres');
 await dropDatabase(admin, DATABASE);

@@ -13,7 +13,7 @@ const { ensureBuilt, serveUntilStopped, startServer } = await import('./applicat
 const { startCluster } = await import('./cluster.mjs');
 const { createDatabase, databaseExists } = await import('./databases.mjs');
 
-ensureBuilt();
+await ensureBuilt();
 const cluster = outside === undefined ? await startCluster('main', { durable: true }) : undefined;
 await serveUntilStopped(cluster, async () => {
   if (cluster && !(await databaseExists(cluster.url('postgres'), 'dravex'))) {

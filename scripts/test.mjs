@@ -74,66 +74,69 @@ function count({ code, text }, passed, failed) {
 
 const bin = (/** @type {string} */ name) => `${ROOT}/node_modules/.bin/${name}`;
 
-/** Checks that run beside each other: each keeps one core busy, and the machine has two. */
-const LANES = 2;
-if (wants('checks')) {
-  const layers = 'core contract server cli sample standins e2e bench scripts'.split(' ');
-  /** @type {[string, string, string[]][]} */
-  const checks = [
-    ['lint and layer rule', bin('eslint'), ['.', '--max-warnings', '0']],
-    ['format', bin('prettier'), ['--check', '--log-level', 'warn', '.']],
-    ['types of web', bin('vue-tsc'), ['-p', `${ROOT}/web`]],
-    ['types of tests', bin('tsc'), ['-p', `${ROOT}/tsconfig.tests.json`]],
-    ...layers.map(
-      (layer) =>
-        /** @type {[string, string, string[]]} */ ([
-          `types of ${layer}`,
-          bin('tsc'),
-          ['-p', `${ROOT}/${layer}`],
-        ]),
-    ),
-  ];
-  const lane = async () => {
-    for (let next = checks.shift(); next; next = checks.shift()) await check(...next);
-  };
-  await Promise.all(Array.from({ length: LANES }, lane));
+const cluster =
+  wants('unit') || wants('browser') ? await startCluster('test', { durable: false }) : null;
+const TEMPLATE = 'sample_template';
+
+/** The sample company once, as a template that every test clones. */
+async function makeTemplate() {
+  if (!cluster) return;
+  const admin = cluster.url('postgres');
+  await dropDatabase(admin, TEMPLATE);
+  await createDatabase(admin, TEMPLATE);
+  await fillWithSample(cluster.url(TEMPLATE));
 }
 
-if (wants('unit') || wants('browser')) {
-  const cluster = await startCluster('test', { durable: false });
-  try {
-    const admin = cluster.url('postgres');
-    const template = 'sample_template';
-    await dropDatabase(admin, template);
-    await createDatabase(admin, template);
-    await fillWithSample(cluster.url(template));
-    if (wants('unit')) {
-      const ended = await run(
-        bin('mocha'),
-        [
-          '--import=tsx',
-          '--exit',
-          '--parallel',
-          `--jobs=${LANES}`,
-          '--timeout=30000',
-          '{core,contract,server,web,cli,sample}/src/**/*.test.ts',
-          'scripts/*.test.ts',
-        ],
-        { TEST_ADMIN_URL: admin, TEST_TEMPLATE: template },
-      );
-      count(ended, /(\d+) passing/g, /(\d+) failing/g);
-    }
-    if (wants('browser')) {
-      ensureBuilt();
-      const ended = await run(bin('playwright'), ['test', '-c', `${ROOT}/e2e`], {
-        TEST_ADMIN_URL: admin,
-        TEST_TEMPLATE: template,
-      });
-      count(ended, /^\s+(\d+) passed/gm, /^\s+(\d+) failed/gm);
-    }
-  } finally {
-    cluster.stop();
+/** @returns {(() => Promise<void>)[]} */
+function checks() {
+  const layers = 'server cli bench contract sample core e2e standins scripts'.split(' ');
+  return [
+    () => check('types of web', bin('vue-tsc'), ['-p', `${ROOT}/web`]),
+    () => check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']),
+    () => check('lint and layer rule', bin('eslint'), ['.', '--max-warnings', '0']),
+    () => check('types of tests', bin('tsc'), ['-p', `${ROOT}/tsconfig.tests.json`]),
+    ...layers.map(
+      (layer) => () => check(`types of ${layer}`, bin('tsc'), ['-p', `${ROOT}/${layer}`]),
+    ),
+  ];
+}
+
+/** What runs beside each other: each keeps one core busy, and the machine has two. */
+const LANES = 2;
+try {
+  const work = [
+    ...(cluster ? [makeTemplate] : []),
+    ...(wants('browser') ? [ensureBuilt] : []),
+    ...(wants('checks') ? checks() : []),
+  ];
+  const lane = async () => {
+    for (let next = work.shift(); next; next = work.shift()) await next();
+  };
+  await Promise.all(Array.from({ length: LANES }, lane));
+
+  const environment = { TEST_ADMIN_URL: cluster?.url('postgres') ?? '', TEST_TEMPLATE: TEMPLATE };
+  if (wants('unit')) {
+    const ended = await run(
+      bin('mocha'),
+      [
+        '--import=tsx',
+        '--exit',
+        '--parallel',
+        `--jobs=${LANES}`,
+        '--timeout=30000',
+        '{core,contract,server,web,cli,sample}/src/**/*.test.ts',
+        'scripts/*.test.ts',
+      ],
+      environment,
+    );
+    count(ended, /(\d+) passing/g, /(\d+) failing/g);
   }
+  if (wants('browser')) {
+    const ended = await run(bin('playwright'), ['test', '-c', `${ROOT}/e2e`], environment);
+    count(ended, /^\s+(\d+) passed/gm, /^\s+(\d+) failed/gm);
+  }
+} finally {
+  cluster?.stop();
 }
 
 console.log(`${totals.passed} passed, ${totals.failed} failed`);
