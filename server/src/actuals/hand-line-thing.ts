@@ -4,6 +4,14 @@ import type { CellName } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
 import type { Database } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
+import {
+  addToSums,
+  dropEmptySums,
+  keyOf,
+  sumColumns,
+  sumsOfLines,
+  takeFromSums,
+} from './line-sums.ts';
 import * as store from './store.ts';
 
 /** What a line entered by hand is kept as; its number is its identity. */
@@ -56,20 +64,24 @@ async function count(
   line: KeptLine,
   sign: 1 | -1,
 ): Promise<void> {
-  await db.execute(sql`
-    insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
-      cost, returned, lines)
-    values (${workspaceId}, date_trunc('month', ${line.date}::date)::date, ${line.combinationId},
-      'hand', ${sign} * ${line.quantity}::numeric, ${sign * line.netAmount}, ${sign * line.cost},
-      ${sign} * greatest(0, -${line.quantity}::numeric), ${sign})
-    on conflict (workspace_id, month, combination_id, origin) do update set
-      quantity = sales_month.quantity + excluded.quantity,
-      net_amount = sales_month.net_amount + excluded.net_amount,
-      cost = sales_month.cost + excluded.cost,
-      returned = sales_month.returned + excluded.returned,
-      lines = sales_month.lines + excluded.lines`);
-  await db.execute(sql`
-    delete from sales_month where workspace_id = ${workspaceId} and lines = 0`);
+  const { date, combinationId, quantity, netAmount, cost } = line;
+  const summed = sql`(
+    select ${workspaceId}::int as workspace_id, date_trunc('month', date)::date as month,
+      combination_id, 'hand' as origin, ${sumsOfLines}
+    from (values (${date}::date, ${combinationId}::int, ${quantity}::numeric, ${netAmount}::bigint,
+      ${cost}::bigint)) as one (date, combination_id, quantity, net_amount, cost)
+    group by 1, 2, 3, 4) g`;
+  await db.execute(
+    sign > 0
+      ? addToSums('sales_month', sql`select ${keyOf('sales_month')}, ${sumColumns} from ${summed}`)
+      : takeFromSums(
+          'sales_month',
+          summed,
+          sql`m.workspace_id = g.workspace_id and m.month = g.month
+            and m.combination_id = g.combination_id and m.origin = g.origin`,
+        ),
+  );
+  await dropEmptySums(db, workspaceId, 'sales_month');
 }
 
 export async function insertLine(

@@ -4,6 +4,7 @@ import type { ActualColumns } from '@dravex/core';
 import { asc, eq, sql } from 'drizzle-orm';
 import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
 import { COUNTED } from './store.ts';
+import { sumsDiffer, sumsOfLines } from './line-sums.ts';
 import { salesMonth } from './tables.ts';
 
 /** Sales lines of combinations (all, when none are named) and a stretch of months, largest first. */
@@ -72,14 +73,11 @@ export async function actualColumns(db: Database, workspaceId: number): Promise<
 export async function summaryDifferences(db: Database, workspaceId: number): Promise<number> {
   const { rows } = await db.execute<{ differences: number }>(sql`
     with counted as (
-      select date_trunc('month', date)::date as month, combination_id, origin,
-        sum(quantity) as quantity, sum(net_amount) as net_amount, sum(cost) as cost,
-        sum(greatest(0, -quantity)) as returned, count(*) as lines
+      select date_trunc('month', date)::date as month, combination_id, origin, ${sumsOfLines}
       from ${COUNTED} l where workspace_id = ${workspaceId} group by 1, 2, 3),
     kept as (select * from sales_month where workspace_id = ${workspaceId})
     select count(*)::int as differences
     from counted c full join kept k using (month, combination_id, origin)
-    where c.quantity is distinct from k.quantity or c.net_amount is distinct from k.net_amount
-      or c.cost is distinct from k.cost or c.returned is distinct from k.returned or c.lines is distinct from k.lines`);
+    where ${sumsDiffer('c', 'k')}`);
   return one(rows).differences;
 }

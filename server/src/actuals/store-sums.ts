@@ -1,6 +1,14 @@
 /** What the lines of a batch add up to, and the monthly summary of those that count. */
 import { and, eq, sql } from 'drizzle-orm';
 import { one, toFirst, type Database } from '../platform/database.ts';
+import {
+  addToSums,
+  dropEmptySums,
+  keyOf,
+  sumColumns,
+  sumsOfLines,
+  takeFromSums,
+} from './line-sums.ts';
 import { importMonth } from './tables.ts';
 
 /** Sums the lines of a batch anew. */
@@ -9,10 +17,8 @@ export async function sumBatch(db: Database, workspaceId: number, batchId: numbe
     .delete(importMonth)
     .where(and(eq(importMonth.workspaceId, workspaceId), eq(importMonth.batchId, batchId)));
   await db.execute(sql`
-    insert into import_month (workspace_id, batch_id, month, combination_id, quantity, net_amount,
-      cost, returned, lines)
-    select workspace_id, batch_id, date_trunc('month', date)::date, combination_id,
-      sum(quantity), sum(net_amount), sum(cost), sum(greatest(0, -quantity)), count(*)
+    insert into import_month (${keyOf('import_month')}, ${sumColumns})
+    select workspace_id, batch_id, date_trunc('month', date)::date, combination_id, ${sumsOfLines}
     from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
     group by 1, 2, 3, 4`);
 }
@@ -45,18 +51,13 @@ export async function addSums(
   batchId: number,
   origin: 'books' | 'hand',
 ): Promise<void> {
-  await db.execute(sql`
-    insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
-      cost, returned, lines)
-    select workspace_id, month, combination_id, ${origin}, quantity, net_amount, cost, returned,
-      lines
-    from import_month where workspace_id = ${workspaceId} and batch_id = ${batchId}
-    on conflict (workspace_id, month, combination_id, origin) do update set
-      quantity = sales_month.quantity + excluded.quantity,
-      net_amount = sales_month.net_amount + excluded.net_amount,
-      cost = sales_month.cost + excluded.cost,
-      returned = sales_month.returned + excluded.returned,
-      lines = sales_month.lines + excluded.lines`);
+  await db.execute(
+    addToSums(
+      'sales_month',
+      sql`select workspace_id, month, combination_id, ${origin}, ${sumColumns}
+        from import_month where workspace_id = ${workspaceId} and batch_id = ${batchId}`,
+    ),
+  );
 }
 
 /** Takes the sums of a batch out of the monthly summary. */
@@ -66,16 +67,16 @@ export async function takeSums(
   batchId: number,
   origin: 'books' | 'hand',
 ): Promise<void> {
-  await db.execute(sql`
-    update sales_month m set
-      quantity = m.quantity - s.quantity, net_amount = m.net_amount - s.net_amount,
-      cost = m.cost - s.cost, returned = m.returned - s.returned, lines = m.lines - s.lines
-    from import_month s
-    where s.workspace_id = ${workspaceId} and s.batch_id = ${batchId}
-      and m.workspace_id = s.workspace_id and m.month = s.month
-      and m.combination_id = s.combination_id and m.origin = ${origin}`);
-  await db.execute(sql`
-    delete from sales_month where workspace_id = ${workspaceId} and lines = 0`);
+  await db.execute(
+    takeFromSums(
+      'sales_month',
+      sql`import_month g`,
+      sql`g.workspace_id = ${workspaceId} and g.batch_id = ${batchId}
+        and m.workspace_id = g.workspace_id and m.month = g.month
+        and m.combination_id = g.combination_id and m.origin = ${origin}`,
+    ),
+  );
+  await dropEmptySums(db, workspaceId, 'sales_month');
 }
 
 /** What a batch adds to each month, or added, beside what counts now. */

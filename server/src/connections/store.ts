@@ -1,5 +1,12 @@
 import type { HeldDocument } from '@dravex/contract';
 import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import {
+  addToSums,
+  dropEmptySums,
+  sumColumns,
+  sumsOfLines,
+  takeFromSums,
+} from '../actuals/line-sums.ts';
 import { one, type Database } from '../platform/database.ts';
 import type { FeedDocument, FeedName } from './feed.ts';
 import { connection, connectionRun, feedDocument, feedName } from './tables.ts';
@@ -288,35 +295,27 @@ export async function dropDocumentLines(
       returning l.batch_id, b.state, date_trunc('month', l.date)::date as month,
         l.combination_id, l.quantity, l.net_amount, l.cost),
     by_batch as (
-      select batch_id, month, combination_id, sum(quantity) as quantity,
-        sum(net_amount) as net_amount, sum(cost) as cost,
-        sum(greatest(0, -quantity)) as returned, count(*)::int as lines
-      from gone group by 1, 2, 3),
+      select batch_id, month, combination_id, ${sumsOfLines} from gone group by 1, 2, 3),
     counted as (
-      select month, combination_id, sum(quantity) as quantity, sum(net_amount) as net_amount,
-        sum(cost) as cost, sum(greatest(0, -quantity)) as returned, count(*)::int as lines
-      from gone where state = 'applied' group by 1, 2),
+      select month, combination_id, ${sumsOfLines} from gone where state = 'applied' group by 1, 2),
     batches as (
       update import_batch b set good = b.good - g.lines, rows = b.rows - g.lines
       from (select batch_id, sum(lines)::int as lines from by_batch group by 1) g
       where b.workspace_id = ${workspaceId} and b.id = g.batch_id),
-    months as (
-      update import_month m set quantity = m.quantity - g.quantity,
-        net_amount = m.net_amount - g.net_amount, cost = m.cost - g.cost,
-        returned = m.returned - g.returned, lines = m.lines - g.lines
-      from by_batch g
-      where m.workspace_id = ${workspaceId} and m.batch_id = g.batch_id and m.month = g.month
-        and m.combination_id = g.combination_id)
-    update sales_month m set quantity = m.quantity - g.quantity,
-      net_amount = m.net_amount - g.net_amount, cost = m.cost - g.cost,
-      returned = m.returned - g.returned, lines = m.lines - g.lines
-    from counted g
-    where m.workspace_id = ${workspaceId} and m.month = g.month
-      and m.combination_id = g.combination_id and m.origin = 'books'`);
-  for (const table of ['import_month', 'sales_month']) {
-    await db.execute(sql`
-      delete from ${sql.identifier(table)} where workspace_id = ${workspaceId} and lines = 0`);
-  }
+    months as (${takeFromSums(
+      'import_month',
+      sql`by_batch g`,
+      sql`m.workspace_id = ${workspaceId} and m.batch_id = g.batch_id and m.month = g.month
+        and m.combination_id = g.combination_id`,
+    )})
+    ${takeFromSums(
+      'sales_month',
+      sql`counted g`,
+      sql`m.workspace_id = ${workspaceId} and m.month = g.month
+        and m.combination_id = g.combination_id and m.origin = 'books'`,
+    )}`);
+  await dropEmptySums(db, workspaceId, 'import_month');
+  await dropEmptySums(db, workspaceId, 'sales_month');
 }
 
 /** Adds lines to a batch that counts, and to every sum. */
@@ -339,41 +338,28 @@ export async function addLines(
   if (lines.length === 0) return;
   await db.execute(sql`
     with given as (
-      select * from jsonb_to_recordset(${JSON.stringify(lines)}::jsonb) as g("row" integer,
+      select "row", date, "combinationId" as combination_id, quantity, "netAmount" as net_amount,
+        cost, document, "lineNumber" as line_number, customer
+      from jsonb_to_recordset(${JSON.stringify(lines)}::jsonb) as g("row" integer,
         date date, "combinationId" integer, quantity numeric, "netAmount" bigint, cost bigint,
         document text, "lineNumber" integer, customer text)),
     kept as (
       insert into sales_line (workspace_id, batch_id, row, date, combination_id, quantity,
         net_amount, cost, document, line_number, customer, seller, origin)
-      select ${workspaceId}, ${batchId}, "row", date, "combinationId", quantity, "netAmount", cost,
-        document, "lineNumber", customer, null, 'books' from given),
+      select ${workspaceId}, ${batchId}, "row", date, combination_id, quantity, net_amount, cost,
+        document, line_number, customer, null, 'books' from given),
     sums as (
-      select date_trunc('month', date)::date as month, "combinationId" as combination_id,
-        sum(quantity) as quantity, sum("netAmount") as net_amount, sum(cost) as cost,
-        sum(greatest(0, -quantity)) as returned, count(*)::int as lines
+      select date_trunc('month', date)::date as month, combination_id, ${sumsOfLines}
       from given group by 1, 2),
-    months as (
-      insert into import_month (workspace_id, batch_id, month, combination_id, quantity, net_amount,
-        cost, returned, lines)
-      select ${workspaceId}, ${batchId}, month, combination_id, quantity, net_amount, cost,
-        returned, lines
-      from sums
-      on conflict (workspace_id, batch_id, month, combination_id) do update set
-        quantity = import_month.quantity + excluded.quantity,
-        net_amount = import_month.net_amount + excluded.net_amount,
-        cost = import_month.cost + excluded.cost,
-        returned = import_month.returned + excluded.returned, lines = import_month.lines + excluded.lines),
+    months as (${addToSums(
+      'import_month',
+      sql`select ${workspaceId}, ${batchId}, month, combination_id, ${sumColumns} from sums`,
+    )}),
     batches as (
       update import_batch set good = good + ${lines.length}, rows = rows + ${lines.length}
       where workspace_id = ${workspaceId} and id = ${batchId})
-    insert into sales_month (workspace_id, month, combination_id, origin, quantity, net_amount,
-      cost, returned, lines)
-    select ${workspaceId}, month, combination_id, 'books', quantity, net_amount, cost, returned,
-      lines
-    from sums
-    on conflict (workspace_id, month, combination_id, origin) do update set
-      quantity = sales_month.quantity + excluded.quantity,
-      net_amount = sales_month.net_amount + excluded.net_amount,
-      cost = sales_month.cost + excluded.cost,
-      returned = sales_month.returned + excluded.returned, lines = sales_month.lines + excluded.lines`);
+    ${addToSums(
+      'sales_month',
+      sql`select ${workspaceId}, month, combination_id, 'books', ${sumColumns} from sums`,
+    )}`);
 }

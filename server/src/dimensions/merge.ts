@@ -1,6 +1,7 @@
 /** Merging one member into another: combinations are rewritten, facts follow, nothing is lost. */
 import type { MergeEffect } from '@dravex/contract';
 import { sql } from 'drizzle-orm';
+import { addToSums, keyOf, sumsOfSums, type SumTable } from '../actuals/line-sums.ts';
 import { SCOPE_COLUMNS } from '../journal/scope-columns.ts';
 import { one, type Database } from '../platform/database.ts';
 
@@ -49,39 +50,18 @@ export async function mergeEffect(
   return { from: from.name, into: into.name, ...one(rows) };
 }
 
-const SUMMED = {
-  sales_month: 'workspace_id, month, combination_id, origin',
-  import_month: 'workspace_id, batch_id, month, combination_id',
-} as const;
-
 /** Moves the sums of combinations that become others, adding up where both have some. */
-async function moveSums(
-  db: Database,
-  workspaceId: number,
-  table: keyof typeof SUMMED,
-): Promise<void> {
-  const key = sql.raw(SUMMED[table]);
-  const into = sql.identifier(table);
-  const rest = sql.raw(
-    SUMMED[table]
-      .split(', ')
-      .map((column) => (column === 'combination_id' ? 'p.other' : `g.${column}`))
-      .join(', '),
-  );
+async function moveSums(db: Database, workspaceId: number, table: SumTable): Promise<void> {
+  const key = keyOf(table, { combination_id: 'p.other' });
   await db.execute(sql`
     with gone as (
-      delete from ${into} s using merging p
+      delete from ${sql.identifier(table)} s using merging p
       where s.workspace_id = ${workspaceId} and s.combination_id = p.old returning s.*)
-    insert into ${into} (${key}, quantity, net_amount, cost, returned, lines)
-    select ${rest}, sum(g.quantity), sum(g.net_amount), sum(g.cost), sum(g.returned), sum(g.lines)
-    from gone g join merging p on p.old = g.combination_id
-    group by ${rest}
-    on conflict (${key}) do update set
-      quantity = ${into}.quantity + excluded.quantity,
-      net_amount = ${into}.net_amount + excluded.net_amount,
-      cost = ${into}.cost + excluded.cost,
-      returned = ${into}.returned + excluded.returned,
-      lines = ${into}.lines + excluded.lines`);
+    ${addToSums(
+      table,
+      sql`select ${key}, ${sumsOfSums}
+        from gone g join merging p on p.old = g.combination_id group by ${key}`,
+    )}`);
 }
 
 /**

@@ -1,0 +1,71 @@
+/**
+ * The summary is the sum of the lines: what is summed, and how sums are put together and taken apart.
+ * Whatever writes lines or moves them says it by these, in the transaction of the write.
+ */
+import { sql, type SQL } from 'drizzle-orm';
+import type { Database } from '../platform/database.ts';
+
+/** By batch, month and combination; and of lines that count, by month, combination and origin. */
+const KEYS = {
+  import_month: ['workspace_id', 'batch_id', 'month', 'combination_id'],
+  sales_month: ['workspace_id', 'month', 'combination_id', 'origin'],
+} as const;
+export type SumTable = keyof typeof KEYS;
+
+/** What is summed of lines, each with how it follows from them; what came back counts as positive. */
+const SUMS = {
+  quantity: 'sum(quantity)',
+  net_amount: 'sum(net_amount)',
+  cost: 'sum(cost)',
+  returned: 'sum(greatest(0, -quantity))',
+  lines: 'count(*)',
+} as const;
+const COLUMNS = Object.keys(SUMS) as (keyof typeof SUMS)[];
+
+const each = (say: (column: keyof typeof SUMS) => string): SQL =>
+  sql.raw(COLUMNS.map(say).join(', '));
+
+/** The summed columns, in the order in which every statement of this file has them. */
+export const sumColumns = each((column) => column);
+
+/** Lines summed, for a select over rows with their columns. */
+export const sumsOfLines = each((column) => `${SUMS[column]} as ${column}`);
+
+/** Whether two rows of sums differ, for a condition. */
+export const sumsDiffer = (a: string, b: string): SQL =>
+  sql.raw(COLUMNS.map((one) => `${a}.${one} is distinct from ${b}.${one}`).join(' or '));
+
+/**
+ * Adds sums to a table, to those that are there already.
+ * @param rows a select of the table's key and the summed columns, in this order: see `keyOf`
+ */
+export const addToSums = (table: SumTable, rows: SQL): SQL => sql`
+  insert into ${sql.identifier(table)} (${keyOf(table)}, ${sumColumns}) ${rows}
+  on conflict (${keyOf(table)}) do update set
+    ${each((column) => `${column} = ${table}.${column} + excluded.${column}`)}`;
+
+/** The key of a table of sums; with other columns in place of some. */
+export const keyOf = (table: SumTable, instead: Readonly<Record<string, string>> = {}): SQL =>
+  sql.raw(KEYS[table].map((column) => instead[column] ?? column).join(', '));
+
+/**
+ * Takes sums out of a table; `dropEmptySums` follows in a statement of its own.
+ * @param from what stands behind `from`, with an alias `g` that has the summed columns
+ * @param where which row of the table, `m`, is meant
+ */
+export const takeFromSums = (table: SumTable, from: SQL, where: SQL): SQL => sql`
+  update ${sql.identifier(table)} m set ${each((column) => `${column} = m.${column} - g.${column}`)}
+  from ${from} where ${where}`;
+
+/** Sums of several rows, for a select over rows of sums `g`. */
+export const sumsOfSums = each((column) => `sum(g.${column})`);
+
+/** Drops the sums of no line. */
+export async function dropEmptySums(
+  db: Database,
+  workspaceId: number,
+  table: SumTable,
+): Promise<void> {
+  await db.execute(sql`
+    delete from ${sql.identifier(table)} where workspace_id = ${workspaceId} and lines = 0`);
+}
