@@ -1,15 +1,12 @@
 import type { PlanFile } from '@dravex/contract';
 import {
-  actualFacts,
   compile,
   evaluate,
   explain,
-  factsFromRows,
-  forecastFacts,
   MEASURE_CODES,
-  monthFrom,
   parseMonth,
-  type Facts,
+  Sources,
+  versionSource,
   type Model,
   type Plan,
   type Source,
@@ -52,30 +49,26 @@ function monthOf(text: string, name: string): number {
 }
 
 function sourceOf({ versions }: PlanFile, text: string): Source {
-  if (text === 'actual' || text === 'forecast') return text;
+  if (text === 'actual' || text === 'forecast') return { kind: text };
   const version = versions.find(({ name }) => name === text);
-  if (version) return version.id;
+  if (version) return versionSource(version.id);
   const names = ['actual', 'forecast', ...versions.map(({ name }) => `"${name}"`)];
   throw new UnreadablePlan(`--source is one of ${names.join(', ')}`);
 }
 
-function factsOf(file: PlanFile, model: Model, source: Source): Facts {
-  if (source === 'actual') return actualFacts(model.plan);
-  if (source === 'forecast') return forecastFacts(model);
-  const cells = file.versions.find(({ id }) => id === source)?.cells;
-  const rows = (cells?.combination ?? []).map((combination, i) => ({
-    combination,
-    month: monthFrom(cells?.month[i] ?? ''),
-    units: cells?.units[i] ?? 0,
-    revenue: cells?.revenue[i] ?? 0,
-    cost: cells?.cost[i] ?? null,
-  }));
-  return factsFromRows(model.plan, rows);
+/** The numbers of a plan file's sources. */
+function sourcesOf({ versions }: PlanFile, model: Model): Sources {
+  return new Sources(model, (id) => {
+    const version = versions.find((one) => one.id === id);
+    if (!version) throw new UnreadablePlan(`There is no version ${id}`);
+    return version.cells;
+  });
 }
 
 /** Explains a number of a plan file as lines of text, one step a line, parts below what they make. */
 export function explainLines(file: PlanFile, asked: ExplainArguments): string[] {
   const model = evaluate(compile(file.plan as Plan));
+  const sources = sourcesOf(file, model);
   const scope = scopeOf(file, asked.scope);
   const measure = MEASURE_CODES.find((code) => code === asked.measure);
   if (!measure) throw new UnreadablePlan(`--measure is one of ${MEASURE_CODES.join(', ')}`);
@@ -96,12 +89,12 @@ export function explainLines(file: PlanFile, asked: ExplainArguments): string[] 
     );
     const deeper = node.shape === 'value' && node.question && !node.source && left > 0;
     const parts = deeper
-      ? explain(model, node.question, (source) => factsOf(file, model, source)).parts
+      ? explain(model, node.question, (source) => sources.facts(source)).parts
       : node.parts;
     if (left > 0) for (const part of parts) visit(part, level + 1, left - 1);
   };
   visit(
-    explain(model, question, (source) => factsOf(file, model, source)),
+    explain(model, question, (source) => sources.facts(source)),
     0,
     asked.depth,
   );

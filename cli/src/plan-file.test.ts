@@ -3,10 +3,10 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { planFileJsonSchema, planFileSchema, type PlanFile } from '@dravex/contract';
-import type { Table } from '@dravex/core';
+import { type Table, FORECAST } from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, serveSample, type Served, type Visitor } from '../../server/src/testing/serve.ts';
-import { Computation } from '../../web/src/plan/computation.ts';
+import { startComputation } from '../../web/src/computation/computation.ts';
 import { computeRows } from './compute.ts';
 import { called } from './testing/terminal.ts';
 
@@ -53,7 +53,7 @@ describe('plan file', () => {
     );
 
     // What the browser's worker shows, and what the server says, for every combination and month.
-    const worker = new Computation();
+    const worker = startComputation();
     worker.load({
       plan: {
         ...file.plan,
@@ -71,7 +71,7 @@ describe('plan file', () => {
     for (const measure of ['units', 'revenue'] as const) {
       const query = `measure=${measure}&rows=${codes.join()}&from=${calendar.first}&to=${calendar.last}`;
       const { body: table } = await planner.send<Table>('GET', `${SAMPLE}/table?${query}`);
-      const shown = worker.table('forecast', {
+      const shown = worker.table(FORECAST, {
         measure,
         rows: codes,
         columns: 'time',

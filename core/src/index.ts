@@ -54,6 +54,8 @@ export * from './driver-table/overview.ts';
 export * from './measures/nature.ts';
 export * from './measures/catalogue.ts';
 export * from './forecast/actual-rows.ts';
+export * from './sources/source.ts';
+export * from './sources/sources.ts';
 export * from './tables/facts.ts';
 export * from './dimensions/row-tree.ts';
 export * from './tables/roll-up.ts';

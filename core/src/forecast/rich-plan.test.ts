@@ -4,6 +4,7 @@ import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
 import { driverTable } from '../driver-table/driver-table.ts';
 import { typeValues } from '../drivers/typing.ts';
+import { FORECAST } from '../sources/source.ts';
 import { forecastFacts } from '../tables/facts.ts';
 import { explainFully } from '../trace/explain.ts';
 import { evaluateTrace, type TraceNode, type TraceQuestion } from '../trace/trace.ts';
@@ -179,7 +180,7 @@ describe('any plan', () => {
         const start = model.first + from;
         const asked: TraceQuestion = {
           kind: 'table',
-          source: 'forecast',
+          source: FORECAST,
           measure,
           scope,
           span: { from: start, to: Math.min(start + length - 1, model.first + 23) },

@@ -3,6 +3,7 @@ import { MEASURED_CODES, type MeasuredCode } from '../measures/catalogue.ts';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
 import { compile, evaluate, type Model } from '../forecast/run.ts';
+import { FORECAST } from '../sources/source.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { explainFully } from '../trace/explain.ts';
 import { evaluateTrace } from '../trace/trace.ts';
@@ -163,7 +164,7 @@ describe('a measured table', () => {
           const shown = valueOf(own, { measures: [measure], scope, span, grain: 'month' });
           if (before && before.from < START) return;
           const whole = scope;
-          const source = 'forecast' as const;
+          const source = FORECAST;
           const question = {
             kind: 'measured',
             source,

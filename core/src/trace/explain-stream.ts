@@ -5,6 +5,7 @@ import { COST_DRIVERS } from '../drivers/catalogue.ts';
 import type { Explaining } from '../forecast/methods/method.ts';
 import { seriesOfDriver, stretchOf, type Model } from '../forecast/run.ts';
 import type { CompiledStream } from '../forecast/structure.ts';
+import { FORECAST } from '../sources/source.ts';
 import { MEASURES, type ForecastResult, type ResultCode } from '../measures/catalogue.ts';
 import { driverLeaf } from './explain-driver.ts';
 import type { TraceDisplay, TraceNode } from './trace.ts';
@@ -32,7 +33,7 @@ function cellOf(
     parts: [],
     question: {
       kind: 'table' as const,
-      source: 'forecast' as const,
+      source: FORECAST,
       measure: result,
       scope: combination.members,
       span,

@@ -5,12 +5,20 @@ import { driverTable } from '../driver-table/driver-table.ts';
 import { change } from '../forecast/change.ts';
 import { compile, evaluate, type Model } from '../forecast/run.ts';
 import { typeValues } from '../drivers/typing.ts';
-import { actualFacts, factsFromRows, forecastFacts, type Facts } from '../tables/facts.ts';
+import {
+  ACTUAL,
+  FORECAST,
+  versionSource,
+  yearBeforeSource,
+  type Source,
+} from '../sources/source.ts';
+import { Sources } from '../sources/sources.ts';
+import type { Facts } from '../tables/facts.ts';
 import type { MeasureCode } from '../measures/catalogue.ts';
 import { rollUp } from '../tables/roll-up.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { explain, explainFully } from './explain.ts';
-import { evaluateTrace, type Source, type TraceNode, type TraceQuestion } from './trace.ts';
+import { evaluateTrace, type TraceNode, type TraceQuestion } from './trace.ts';
 
 const CLOSED = monthFrom('2025-12');
 const LAST = monthFrom('2026-12');
@@ -54,20 +62,28 @@ function modelOf(seeds: readonly number[]): { model: Model; factsOf: (source: So
     },
   );
   const model = evaluate(compile(plan));
-  const kept = rows.map(({ id, month, c }) => ({
-    combination: id,
-    month: monthFrom(month),
-    units: at(c),
-    revenue: at(c) * 90,
-    cost: null,
+  const sources = new Sources(model, () => ({
+    combination: rows.map(({ id }) => id),
+    month: rows.map(({ month }) => month),
+    units: rows.map(({ c }) => at(c)),
+    revenue: rows.map(({ c }) => at(c) * 90),
+    cost: rows.map(() => null),
   }));
   const factsOf = (source: Source): Facts => {
-    if (source === 'actual') return actualFacts(model.plan);
-    return source === 'forecast' ? forecastFacts(model) : factsFromRows(model.plan, kept);
+    // A change of the run is seen at once.
+    if (source.kind === 'forecast') sources.forgetRun();
+    return sources.facts(source);
   };
   return { model, factsOf };
 }
 
+const SOURCES: readonly Source[] = [
+  ACTUAL,
+  FORECAST,
+  versionSource(7),
+  yearBeforeSource(FORECAST),
+  yearBeforeSource(versionSource(7)),
+];
 const seeds = fc.array(fc.integer({ min: 0, max: 400 }), { minLength: 9, maxLength: 9 });
 const scopes = fc.constantFrom(
   [],
@@ -94,7 +110,7 @@ describe('explain', () => {
         scopes,
         spans,
         measures,
-        fc.constantFrom<Source>('actual', 'forecast', 7),
+        fc.constantFrom(...SOURCES),
         (numbers, scope, span, measure, source) => {
           const { model, factsOf } = modelOf(numbers);
           const question: TraceQuestion = { kind: 'table', source, measure, scope, span };
@@ -112,7 +128,7 @@ describe('explain', () => {
 
   it('ends at assumptions, defaults, sales lines or kept cells, and nowhere else', () => {
     const { model, factsOf } = modelOf([3, 5, 8, 13, 21, 34, 55, 89, 144]);
-    for (const source of ['actual', 'forecast', 7] as const) {
+    for (const source of SOURCES) {
       const question = {
         kind: 'table',
         source,
@@ -134,7 +150,7 @@ describe('explain', () => {
     const { model, factsOf } = modelOf([100]);
     const question = {
       kind: 'table',
-      source: 'forecast',
+      source: FORECAST,
       measure: 'revenue',
       scope: [M.web, M.carafe, M.north],
       span: { from: CLOSED + 3, to: CLOSED + 3 },
@@ -158,7 +174,7 @@ describe('explain', () => {
     const span = { from: CLOSED - 1, to: CLOSED };
     const tree = explainFully(
       model,
-      { kind: 'variance', version: 7, measure: 'revenue', scope: [M.web], span },
+      { kind: 'variance', against: versionSource(7), measure: 'revenue', scope: [M.web], span },
       factsOf,
     );
     assert.deepEqual(

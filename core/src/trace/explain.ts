@@ -2,6 +2,7 @@ import { monthFrom, monthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/run.ts';
+import { ACTUAL, cellRestsOn, isSales, rootOf, type Source } from '../sources/source.ts';
 import { seriesOf, type Facts } from '../tables/facts.ts';
 import { MEASURES, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
@@ -10,12 +11,17 @@ import { narrower, shorter } from './breakdown.ts';
 import { explainDriver } from './explain-driver.ts';
 import { explainMeasured } from './explain-measured.ts';
 import { explainResult } from './explain-stream.ts';
-import type { Source, TraceNode, TraceQuestion } from './trace.ts';
+import type { TraceNode, TraceQuestion } from './trace.ts';
 
 type TableQuestion = Extract<TraceQuestion, { kind: 'table' }>;
 
-/** What a number of a table is called in words. */
-const SOURCE_NAMES = { actual: 'Actual', forecast: 'Forecast', version: 'Plan' } as const;
+/** What the numbers of a source are called beside another one's. */
+const SOURCE_NAMES = {
+  actual: 'Actual',
+  forecast: 'Forecast',
+  version: 'Plan',
+  yearBefore: 'A year before',
+} as const;
 
 /**
  * Explains one number from the definitions that computed it, one level down: a total by its parts,
@@ -34,13 +40,13 @@ export function explain(
     case 'driver':
       return explainDriver(model, question);
     case 'variance': {
-      const { version, measure, scope, span } = question;
-      const side = (source: Source, label: string): TraceNode => ({
-        ...explainTable(model, { kind: 'table', source, measure, scope, span }, factsOf(source)),
-        label,
+      const { against, measure, scope, span } = question;
+      const side = (source: Source): TraceNode => ({
+        ...explain(model, { kind: 'table', source, measure, scope, span }, factsOf),
+        label: SOURCE_NAMES[source.kind],
       });
-      const actual = side('actual', SOURCE_NAMES.actual);
-      const planned = side(version, SOURCE_NAMES.version);
+      const actual = side(ACTUAL);
+      const planned = side(against);
       const both = actual.value !== null && planned.value !== null;
       return {
         label: 'Variance',
@@ -52,11 +58,14 @@ export function explain(
         question,
       };
     }
-    case 'table':
-      return explainTable(model, question, factsOf(question.source));
+    case 'table': {
+      // What it was a year before is explained where it stood.
+      const root = rootOf(question.source, question.span);
+      return explainTable(model, { ...question, ...root }, factsOf(root.source));
+    }
     case 'measured':
       return explainMeasured(model, question, factsOf(question.source), (asked) =>
-        explainTable(model, asked, factsOf(asked.source)),
+        explain(model, asked, factsOf),
       );
   }
 }
@@ -173,8 +182,7 @@ function salesOf(
   { source, scope, span }: TableQuestion,
 ): Pick<TraceNode, 'source'> | object {
   const closed = span.to < model.first + model.open;
-  const books = source === 'actual' || (source === 'forecast' && closed);
-  return books ? { source: { kind: 'sales', scope, span } } : {};
+  return isSales(source, closed) ? { source: { kind: 'sales', scope, span } } : {};
 }
 
 function partOf(
@@ -217,15 +225,9 @@ function explainCell(
     };
     return { ...node, shape: 'difference', parts: [part(of), part(less)] };
   }
-  if (typeof source === 'number') {
-    const kept = { version: source, combination: combination.id, month: monthText(month) };
-    return { ...leaf, source: { kind: 'kept', ...kept } };
-  }
   const t = month - model.first;
-  if (source === 'actual' || t < model.open) {
-    const sales = { scope: combination.members, span };
-    return { ...leaf, source: { kind: 'sales', ...sales } };
-  }
+  const rests = cellRestsOn(source, combination, monthText(month), span, t < model.open);
+  if (rests) return { ...leaf, source: rests };
   const position = model.placeOf.get(combination.id);
   if (position === undefined) return { ...leaf, source: { kind: 'nothing' } };
   const { label, question: asked } = node;

@@ -2,11 +2,9 @@ import type { Scope } from '../dimensions/dimension.ts';
 import type { MonthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
 import type { Display, MeasureCode, MeasuredCode } from '../measures/catalogue.ts';
+import type { Source } from '../sources/source.ts';
 import { combine, extreme, roundTo } from '../formula/evaluate.ts';
 import { ratio } from '../measures/nature.ts';
-
-/** Where a table's numbers come from: sales lines, the forecast line, or a kept version's id. */
-export type Source = 'actual' | 'forecast' | number;
 
 /** A number that can be asked about: of a table, of a driver, or a difference between two tables. */
 export type TraceQuestion =
@@ -37,7 +35,8 @@ export type TraceQuestion =
     }
   | {
       readonly kind: 'variance';
-      readonly version: number;
+      /** What actuals are held against. */
+      readonly against: Source;
       readonly measure: MeasureCode;
       readonly scope: Scope;
       readonly span: Span;

@@ -1,16 +1,17 @@
 /** What a driver was at earlier times, read from the journal, and how one of these is brought back. */
 import type { DriverState } from '@dravex/contract';
-import { MemberTree, type Adjustment } from '@dravex/core';
+import type { Adjustment } from '@dravex/core';
 import { sql } from 'drizzle-orm';
-import { readPlan } from '../forecast/plans.ts';
+import { changingPlan } from '../forecast/changing-plan.ts';
+import type { Plans } from '../forecast/plans.ts';
 import type { Cells } from '../journal/cells.ts';
-import { journaled } from '../journal/service.ts';
 import type { Json } from '../journal/tables.ts';
 import type { ThingChange } from '../journal/thing.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badPlan, notFound } from '../platform/errors.ts';
-import { problemsAt } from './service.ts';
+import { mustDriver, problemsAt } from './assumptions.ts';
+import { assumptionsOf } from './store.ts';
 import { adjustmentName, adjustmentThing, assumptionNames, assumptionThing } from './thing.ts';
 
 /** The assumptions and adjustments that a driver has or had, by the journal's ids. */
@@ -101,29 +102,27 @@ async function restore(
  */
 export async function bringBack(
   connections: Connections,
+  plans: Plans,
   actor: Actor,
   code: string,
   journalId: number,
 ): Promise<{ changes: number }> {
   const { workspaceId } = actor;
-  return journaled(connections, actor, 'drivers', async (tx, record) => {
-    const { plan } = await readPlan(tx, workspaceId);
-    const driver = plan.drivers.find((one) => one.code === code);
-    if (!driver) throw notFound('such driver');
+  return changingPlan(connections, plans, actor, 'drivers', async (tx, record, loaded) => {
+    const { plan, model } = loaded;
+    const driver = mustDriver(plan.drivers, code);
     const state = (await statesOf(tx, workspaceId, code)).find(({ id }) => id === journalId);
     if (!state) throw notFound('such state of this driver');
-    const naming = { tree: new MemberTree(plan.dimensions), drivers: plan.drivers };
+    const naming = { tree: model.tree, drivers: plan.drivers };
     const touched = await restore(tx, actor, code, journalId, 'assumption', record.journalId);
     const laid = await restore(tx, actor, code, journalId, 'adjustment', record.journalId);
-    const after = (await readPlan(tx, workspaceId)).plan;
-    const ids = new Set(touched.map(({ id }) => Number(id)));
-    const problems = after.assumptions
-      .filter(({ id }) => ids.has(id))
-      .flatMap((row) => problemsAt('assumption', row, after));
+    const ids = touched.map(({ id }) => Number(id));
+    const after = await assumptionsOf(tx, workspaceId, { ids });
+    const problems = after.flatMap((row) => problemsAt('assumption', row, plan));
     if (problems.length > 0) throw badPlan(problems);
-    const rows = new Map([...plan.assumptions, ...after.assumptions].map((row) => [row.id, row]));
+    const rows = new Map(after.map((row) => [row.id, row]));
     for (const { id, now, next } of touched) {
-      const row = rows.get(Number(id));
+      const row = rows.get(Number(id)) ?? loaded.assumption(Number(id));
       if (!row) continue;
       record.changed(
         'assumption',

@@ -10,7 +10,7 @@ import {
 import type { CellName, Cells } from '../journal/cells.ts';
 import type { Json } from '../journal/tables.ts';
 import type { Thing } from '../journal/thing.ts';
-import { deleteDriver, driversOf, isBuiltIn, putDriver } from './own.ts';
+import { deleteDriver, driversOf, isBuiltIn, putDriver } from './driver-store.ts';
 import * as store from './store.ts';
 
 const HEAD = 'head';

@@ -20,7 +20,7 @@ import {
 import { actualColumns } from '../actuals/read-lines.ts';
 import { measures, observations } from '../facts/store.ts';
 import { combinationsOf, dimensionsOf } from '../dimensions/store.ts';
-import { driversOf } from '../drivers/own.ts';
+import { driversOf } from '../drivers/driver-store.ts';
 import { adjustmentsOf, assumptionsOf } from '../drivers/store.ts';
 import { thingsSince } from '../journal/store.ts';
 import type { Affects } from '../journal/thing.ts';

@@ -4,26 +4,28 @@ import type { Connections } from '../platform/database.ts';
 import { sendCsv } from '../platform/csv.ts';
 import { routesOf } from '../routing/routes.ts';
 import type { Plans } from './plans.ts';
-import * as service from './service.ts';
+import * as answers from './answers.ts';
+import * as overrides from './overrides.ts';
+import * as streams from './streams.ts';
 import { measuredLines, tableLines } from './table-lines.ts';
 
 /** The plan, its streams and its tables. */
 export function forecastRoutes(connections: Connections, plans: Plans): Router {
   return routesOf(connections, forecastOperations, {
-    readPlan: ({ actor }) => service.planFor(plans, actor),
-    readChanges: ({ actor, query }) => service.changesSince(connections, actor, query.since),
-    createStreams: ({ actor, body }) => service.createStreams(connections, actor, body),
-    proposeStreams: ({ actor, body }) => service.streamsFromSales(connections, actor, body),
-    setMethod: ({ actor, body }) => service.setMethod(connections, actor, body),
-    deleteStreams: ({ actor, body }) => service.removeStreams(connections, actor, body),
-    typeOver: ({ actor, body }) => service.typeOver(connections, plans, actor, body),
-    dropOverrides: ({ actor, body }) => service.dropOverrides(connections, actor, body),
+    readPlan: ({ actor }) => answers.planFor(plans, actor),
+    readChanges: ({ actor, query }) => answers.changesSince(connections, actor, query.since),
+    createStreams: ({ actor, body }) => streams.createStreams(connections, actor, body),
+    proposeStreams: ({ actor, body }) => streams.streamsFromSales(connections, plans, actor, body),
+    setMethod: ({ actor, body }) => streams.setMethod(connections, plans, actor, body),
+    deleteStreams: ({ actor, body }) => streams.removeStreams(connections, plans, actor, body),
+    typeOver: ({ actor, body }) => overrides.typeOver(connections, plans, actor, body),
+    dropOverrides: ({ actor, body }) => overrides.dropOverrides(connections, plans, actor, body),
     readTable: async ({ actor, query }) =>
-      (await service.tableFor(connections, plans, actor, query)).table,
+      (await answers.tableFor(connections, plans, actor, query)).table,
     readMeasured: async ({ actor, query }) =>
-      (await service.measuredFor(connections, plans, actor, query)).table,
+      (await answers.measuredFor(connections, plans, actor, query)).table,
     saveMeasured: async ({ actor, query: address, response }) => {
-      const { table, query, version } = await service.measuredFor(
+      const { table, query, version } = await answers.measuredFor(
         connections,
         plans,
         actor,
@@ -35,7 +37,7 @@ export function forecastRoutes(connections: Connections, plans: Plans): Router {
       ]);
     },
     saveTable: async ({ actor, query: address, response }) => {
-      const { table, query, version } = await service.tableFor(connections, plans, actor, address);
+      const { table, query, version } = await answers.tableFor(connections, plans, actor, address);
       const { plan, model } = await plans.current(actor.workspaceId);
       sendCsv(response, `${address.version === undefined ? 'forecast' : 'budget'}.csv`, [
         ...tableLines(table, query, plan, model.tree, version),

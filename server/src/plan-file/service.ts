@@ -12,7 +12,7 @@ import { addSums, insertBatch } from '../actuals/store.ts';
 import { cellsNow, insertCells, insertVersion, versions } from '../budgets/store.ts';
 import { toColumns } from '../budgets/service.ts';
 import { CombinationIds, ensureCombinations } from '../dimensions/store.ts';
-import { putDriver } from '../drivers/own.ts';
+import { putDriver } from '../drivers/driver-store.ts';
 import { insertAdjustments, insertAssumptions } from '../drivers/store.ts';
 import { insertFacts } from '../facts/store.ts';
 import { readPlan } from '../forecast/plans.ts';

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { monthFrom, ratio } from '@dravex/core';
+import { monthFrom, ratio, ACTUAL } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { useTable } from '../forecast/use-tables.ts';
@@ -37,7 +37,7 @@ const view = computed(() => VIEWS.find(({ key }) => key === route.query['view'])
 /** The month of the as-of date: later ones have no sales lines yet. */
 const openMonth = computed(() => monthFrom(calendar.value.asOf.slice(0, 7)));
 const { data, failure } = useTable(
-  () => 'actual',
+  () => ACTUAL,
   false,
   () => openMonth.value,
 );
@@ -109,7 +109,7 @@ const before = useAnswer([span, scope, measure, () => plan.tick], async () => {
   const asked = { measure: measure.value, subject: subject.value };
   const rows = plan.frame?.plan.dimensions.slice(0, 1).map(({ code }) => code) ?? [];
   const total = async (months: typeof closed): Promise<number | null> =>
-    (await plan.compute().table('actual', { ...query, rows, span: months })).total.total.value;
+    (await plan.compute().table(ACTUAL, { ...query, rows, span: months })).total.total.value;
   const now = await total(closed);
   if (closed.from - 12 < first || now === null) return { ...asked, closed, now, growth: null };
   const then = await total({ from: closed.from - 12, to: closed.to - 12 });
@@ -343,7 +343,7 @@ function drop(event: DragEvent): void {
           label="Actuals"
           :table="data.table"
           :query="data.query"
-          source="actual"
+          :source="ACTUAL"
           dress="books"
           :heading-of="headingOf"
         />

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { monthFrom } from '@dravex/core';
+import { monthFrom, sameSource, versionSource } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { spanInWords } from '../format/periods.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
@@ -24,10 +24,11 @@ const plan = usePlan();
 const session = useSession();
 const { version, measure, formats, unit, span, subject, subjectOf, scope, set, setSpan, setScope } =
   useFrame();
-const { data: answered, failure } = useTable(() => version.value?.id, false);
+const source = computed(() => version.value && versionSource(version.value.id));
+const { data: answered, failure } = useTable(() => source.value, false);
 /** The answer for the version in force; one of the version before it is no answer. */
 const data = computed(() =>
-  answered.value?.source === version.value?.id ? answered.value : undefined,
+  sameSource(answered.value?.source, source.value) ? answered.value : undefined,
 );
 const entries = useEntries(() => version.value);
 const { keeps, message: typedMessage, failed, refused, journal, spread } = entries;
@@ -225,7 +226,7 @@ async function kept(id: number, missing: number): Promise<void> {
           label="Budget"
           :table="data.table"
           :query="data.query"
-          :source="version.id"
+          :source="data.source"
           :dress="open ? 'kept' : 'locked'"
           :entries="touched.data.value"
           :editable="planner && open"

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { inBoth, MEASURES, monthFrom, type ComparisonRow, type TraceQuestion } from '@dravex/core';
+import {
+  inBoth,
+  MEASURES,
+  monthFrom,
+  type ComparisonRow,
+  type TraceQuestion,
+  ACTUAL,
+  versionSource,
+} from '@dravex/core';
 import { computed } from 'vue';
 import { DASH } from '../format/numbers.ts';
 import { longMonth, spanInWords } from '../format/periods.ts';
@@ -45,7 +53,7 @@ const { data, failure } = useAnswer(
       scope: scope.value,
       span: span.value,
     };
-    return { query, kept, comparison: await plan.compute().compare(kept.id, query) };
+    return { query, kept, comparison: await plan.compute().compare(versionSource(kept.id), query) };
   },
 );
 
@@ -126,8 +134,8 @@ function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQue
   const { query, kept } = answer;
   const scope = inBoth(plan.tree, row.scope, query.scope);
   const asked = { measure: query.measure, scope, span };
-  if (side === 'variance') return { kind: 'variance', version: kept.id, ...asked };
-  return { kind: 'table', source: side === 'actual' ? 'actual' : kept.id, ...asked };
+  if (side === 'variance') return { kind: 'variance', against: versionSource(kept.id), ...asked };
+  return { kind: 'table', source: side === 'actual' ? ACTUAL : versionSource(kept.id), ...asked };
 }
 </script>
 

@@ -1,5 +1,5 @@
 import type { TypingResult, VersionCells, WorkspacePlan } from '@dravex/contract';
-import { monthFrom, type Comparison, type Table } from '@dravex/core';
+import { FORECAST, monthFrom, versionSource, type Comparison, type Table } from '@dravex/core';
 import { assert } from 'chai';
 import {
   SAMPLE,
@@ -7,7 +7,7 @@ import {
   type Served,
   type Visitor,
 } from '../../../server/src/testing/serve.ts';
-import { Computation } from './computation.ts';
+import { startComputation } from './computation.ts';
 
 const span = { from: monthFrom('2026-04'), to: monthFrom('2027-03') };
 const query = {
@@ -23,7 +23,7 @@ const ADDRESS = 'rows=channel,product&from=2026-04&to=2027-03';
 describe('the computation of the browser', () => {
   let served: Served;
   let planner: Visitor;
-  const computation = new Computation();
+  const computation = startComputation();
   before(async () => {
     served = await serveSample();
     planner = await served.planner();
@@ -37,18 +37,18 @@ describe('the computation of the browser', () => {
   const asSent = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
   const sameAsServer = async (): Promise<void> => {
     const { body } = await planner.send<Table>('GET', `${SAMPLE}/table?${ADDRESS}`);
-    assert.deepEqual(asSent(computation.table('forecast', query)), body);
+    assert.deepEqual(asSent(computation.table(FORECAST, query)), body);
   };
 
   it('has the server’s numbers, for the forecast, a version and a comparison', async () => {
     await sameAsServer();
     const version = await planner.send<Table>('GET', `${SAMPLE}/table?${ADDRESS}&version=1`);
-    assert.deepEqual(asSent(computation.table(1, query)), version.body);
+    assert.deepEqual(asSent(computation.table(versionSource(1), query)), version.body);
     const comparison = await planner.send<Comparison>(
       'GET',
       `${SAMPLE}/comparison?${ADDRESS}&version=1`,
     );
-    assert.deepEqual(asSent(computation.compare(1, query)), comparison.body);
+    assert.deepEqual(asSent(computation.compare(versionSource(1), query)), comparison.body);
   });
 
   it('previews what the server then keeps, for values and spread totals', async () => {
@@ -63,7 +63,7 @@ describe('the computation of the browser', () => {
     ];
     for (const [driver, typing] of edits) {
       computation.preview(driver, { values: [], totals: [], changes: [], ...typing });
-      const preview = asSent(computation.table('forecast', query));
+      const preview = asSent(computation.table(FORECAST, query));
       const { body, status } = await planner.send<TypingResult>(
         'PUT',
         `${SAMPLE}/drivers/${driver}/values`,
@@ -72,7 +72,7 @@ describe('the computation of the browser', () => {
       assert.equal(status, 200);
       computation.acceptKept(body);
       assert.deepEqual(
-        asSent(computation.table('forecast', query)),
+        asSent(computation.table(FORECAST, query)),
         preview,
         'nothing moves when it is kept',
       );

@@ -6,7 +6,7 @@ import type {
   VersionCells,
   WorkspacePlan,
 } from '@dravex/contract';
-import { RESULTS, monthFrom } from '@dravex/core';
+import { RESULTS, monthFrom, ACTUAL, FORECAST, versionSource, type Source } from '@dravex/core';
 import { orderBook, sampleDocuments } from '@dravex/standins';
 import { assert } from 'chai';
 import { KINDS } from '../../../server/src/journal/things.ts';
@@ -18,11 +18,11 @@ import {
   type Served,
   type Visitor,
 } from '../../../server/src/testing/serve.ts';
-import { Computation } from './computation.ts';
+import { startComputation } from './computation.ts';
 
 /** What a browser holds of a workspace, read once and kept up by the change notices alone. */
 class Follower {
-  readonly #computation = new Computation();
+  readonly #computation = startComputation();
   #revision = 0;
   #problems: unknown;
   #versions: readonly Version[] = [];
@@ -80,7 +80,7 @@ class Follower {
 
   /** Everything that it could show, each as a text. */
   holds(): Readonly<Record<string, string>> {
-    const table = (source: 'forecast' | 'actual' | number, measure: (typeof RESULTS)[number]) =>
+    const table = (source: Source, measure: (typeof RESULTS)[number]) =>
       this.#computation.table(source, {
         measure,
         rows: ['channel', 'product', 'group', 'region'],
@@ -92,8 +92,11 @@ class Follower {
     const held = {
       revision: this.#revision,
       problems: this.#problems,
-      tables: RESULTS.map((measure) => [table('actual', measure), table('forecast', measure)]),
-      versions: this.#versions.map((version) => [version, table(version.id, 'revenue')]),
+      tables: RESULTS.map((measure) => [table(ACTUAL, measure), table(FORECAST, measure)]),
+      versions: this.#versions.map((version) => [
+        version,
+        table(versionSource(version.id), 'revenue'),
+      ]),
       streams: this.#computation.streamsIn([]),
       overrides: this.#computation.overrides(),
       drivers: this.#computation.driverUses(),

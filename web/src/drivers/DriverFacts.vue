@@ -2,7 +2,7 @@
 import { METHODS, type Driver, type DriverUse } from '@dravex/core';
 import { computed } from 'vue';
 import { useFrame } from '../shell/use-frame.ts';
-import type { SaidOfDriver } from '../plan/computation.ts';
+import type { SaidOfDriver } from '../computation/driver-answers.ts';
 import { boundsOf, showValue, unitOf } from './driver-format.ts';
 
 /** What is known of a driver in one line: its unit and bounds, what it feeds, what sales say. */

@@ -8,6 +8,7 @@ import {
   type DriverRow,
   type Nature,
   type Scope,
+  FORECAST,
 } from '@dravex/core';
 import { computed, ref, watch, type Ref } from 'vue';
 import { useRoute } from 'vue-router';
@@ -25,7 +26,7 @@ import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { TOTAL, withTotal } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
-import type { Flattening } from '../plan/computation.ts';
+import type { Flattening } from '../computation/driver-answers.ts';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import WhyField from '../journal/WhyField.vue';
@@ -79,7 +80,7 @@ const result = useAnswer(
   async () => {
     if (open.value.from > open.value.to) return null;
     const asked = { subject: subject.value, many: scope.value.length > 1 };
-    const answer = await plan.compute().table('forecast', {
+    const answer = await plan.compute().table(FORECAST, {
       measure: 'revenue',
       rows: rowCodes.value.slice(0, 1),
       columns: 'time',

@@ -6,7 +6,7 @@ import ForecastChart from '../charts/ForecastChart.vue';
 import { monthName, shortMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import type { SaidOfDriver } from '../plan/computation.ts';
+import type { SaidOfDriver } from '../computation/driver-answers.ts';
 import { inWords, request } from '../shell/api.ts';
 import { useDraft } from '../shell/use-draft.ts';
 import { useFrame } from '../shell/use-frame.ts';

@@ -6,6 +6,7 @@ import {
   type Span,
   type Table,
   type TraceQuestion,
+  FORECAST,
 } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts';
@@ -40,7 +41,7 @@ import { useMeasured, useTable } from './use-tables.ts';
 const plan = usePlan();
 const trace = useTrace();
 const { formats, unit, subject, subjectOf, calendar, setScope, scope, rows } = useFrame();
-const { data, failure: failing } = useTable(() => 'forecast', true, undefined, true);
+const { data, failure: failing } = useTable(() => FORECAST, true, undefined, true);
 const { data: grid, failure: failingGrid } = useMeasured();
 const failure = computed(() => failing.value || failingGrid.value);
 const arrangement = useArrangement();
@@ -130,7 +131,7 @@ function explainBelow(row: string, place: number, { from, to }: Span): void {
   const { measure, scope: asked } = answer.query;
   const question = (span: Span): TraceQuestion => ({
     kind: 'table',
-    source: 'forecast',
+    source: FORECAST,
     measure,
     scope: asked,
     span,

@@ -11,6 +11,7 @@ import {
   type Table,
   MEASURES,
   MEASURE_CODES,
+  FORECAST,
 } from '@dravex/core';
 import { useEventListener } from '@vueuse/core';
 import { computed, toRef } from 'vue';
@@ -202,7 +203,7 @@ function visit(place: GridVisit): void {
     return;
   }
   const { measure, scope, span, before, whole } = found;
-  const source = 'forecast' as const;
+  const source = FORECAST;
   const plain = MEASURE_CODES.find((code) => code === measure);
   const question = plain
     ? { kind: 'table' as const, source, measure: plain, scope, span }

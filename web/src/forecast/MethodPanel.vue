@@ -13,7 +13,7 @@ import {
 } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { monthName, shortMonth } from '../format/periods.ts';
-import type { StreamLine } from '../plan/computation.ts';
+import type { StreamLine } from '../computation/forecast-answers.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords, request } from '../shell/api.ts';

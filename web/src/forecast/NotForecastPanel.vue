@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useFrame } from '../shell/use-frame.ts';
-import type { SoldNotForecast } from '../plan/computation.ts';
+import type { SoldNotForecast } from '../computation/forecast-answers.ts';
 import SidePanel from '../shell/SidePanel.vue';
 
 /** Combinations that are sold and not forecast: what they brought, and a click to forecast them. */

@@ -2,7 +2,7 @@
 import { monthFrom } from '@dravex/core';
 import { computed } from 'vue';
 import { longMonth } from '../format/periods.ts';
-import type { OverrideLine } from '../plan/computation.ts';
+import type { OverrideLine } from '../computation/forecast-answers.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import SidePanel from '../shell/SidePanel.vue';
 

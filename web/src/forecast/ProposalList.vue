@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { BASELINES, METHODS, type ProposedMethod } from '@dravex/core';
 import { computed, onBeforeUnmount, ref } from 'vue';
-import type { StreamLine } from '../plan/computation.ts';
+import type { StreamLine } from '../computation/forecast-answers.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords, request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';

@@ -4,7 +4,7 @@ import { ref, shallowRef } from 'vue';
 import { readArithmetic } from '../format/arithmetic.ts';
 import { spanInWords } from '../format/periods.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
-import type { OverrideLine } from '../plan/computation.ts';
+import type { OverrideLine } from '../computation/forecast-answers.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { ApiProblem, inWords, request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';

@@ -1,5 +1,9 @@
 import {
+  FORECAST,
   monthFrom,
+  sourceKey,
+  versionSource,
+  yearBeforeSource,
   type MeasuredQuery,
   type MeasuredTable,
   type Month,
@@ -8,7 +12,7 @@ import {
   type TableQuery,
 } from '@dravex/core';
 import { useAnswer } from '../plan/use-answer.ts';
-import { unpackTable } from '../plan/packed-table.ts';
+import { unpackTable } from '../computation/packed-table.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useArrangement } from './use-arrangement.ts';
@@ -19,7 +23,7 @@ export interface AnsweredTable {
   readonly source: Source;
   readonly query: TableQuery;
   readonly table: Table;
-  /** The same span a year before, total row only; null where there is no history for it. */
+  /** A year before, over the same columns; null where there is no history for it. */
   readonly lastYear: Table | null;
   /** The version in force over the same columns; null where none is. */
   readonly plan: { readonly name: string; readonly table: Table } | null;
@@ -41,7 +45,17 @@ export function useTable(
   const plan = usePlan();
   const { span, scope, grain, measure, rows, columns, version, calendar } = useFrame();
   return useAnswer(
-    [span, scope, grain, measure, rows, columns, version, source, () => plan.tick],
+    [
+      span,
+      scope,
+      grain,
+      measure,
+      rows,
+      columns,
+      version,
+      () => sourceKey(source()),
+      () => plan.tick,
+    ],
     async (): Promise<AnsweredTable | undefined> => {
       const from = source();
       if (from === undefined) return undefined;
@@ -54,18 +68,17 @@ export function useTable(
         grain: grain.value,
       };
       const worker = plan.compute();
-      if (typeof from === 'number') await plan.loadVersion(from);
+      await plan.loadSource(from);
       const table = await worker.table(from, query);
       if (!beside || query.columns !== 'time')
         return { source: from, query, table, lastYear: null, plan: null };
 
-      const before = { from: query.span.from - 12, to: query.span.to - 12 };
-      const known = before.from >= monthFrom(calendar.value.first);
-      const lastYear = known ? await worker.table('forecast', { ...query, span: before }) : null;
+      const known = query.span.from - 12 >= monthFrom(calendar.value.first);
+      const lastYear = known ? await worker.table(yearBeforeSource(FORECAST), query) : null;
       const kept = version.value;
       if (!kept) return { source: from, query, table, lastYear, plan: null };
       await plan.loadVersion(kept.id);
-      const planned = await worker.table(kept.id, query);
+      const planned = await worker.table(versionSource(kept.id), query);
       return { source: from, query, table, lastYear, plan: { name: kept.name, table: planned } };
     },
   );

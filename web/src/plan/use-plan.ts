@@ -10,12 +10,12 @@ import type {
   VersionCells,
   WorkspacePlan,
 } from '@dravex/contract';
-import { MemberTree, monthFrom, type Problem } from '@dravex/core';
+import { MemberTree, monthFrom, type Problem, versionIn, type Source } from '@dravex/core';
 import { wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { inWords, request } from '../shell/api.ts';
-import type { Computation } from './computation.ts';
+import type { Computation } from '../computation/computation.ts';
 
 export type SaveState = 'saved' | 'saving' | 'failed';
 
@@ -40,7 +40,9 @@ export interface Said {
 }
 
 function startWorker(): Remote<Computation> {
-  const worker = new Worker(new URL('./compute-worker.ts', import.meta.url), { type: 'module' });
+  const worker = new Worker(new URL('../computation/compute-worker.ts', import.meta.url), {
+    type: 'module',
+  });
   return wrap<Computation>(worker);
 }
 
@@ -137,6 +139,12 @@ export const usePlan = defineStore('plan', () => {
     if (await compute().hasVersion(id, lastEntry)) return;
     const cells = await request<VersionCells>('GET', path(`/versions/${id}/cells`));
     await compute().setVersion(id, lastEntry, cells);
+  }
+
+  /** The same for whatever version a source of numbers needs. */
+  async function loadSource(source: Source): Promise<void> {
+    const version = versionIn(source);
+    if (version !== undefined) await loadVersion(version);
   }
 
   /** Does something when everything before it has been saved. */
@@ -290,6 +298,7 @@ export const usePlan = defineStore('plan', () => {
     open,
     reload,
     loadVersion,
+    loadSource,
     revision,
     said,
     clash,

@@ -7,6 +7,10 @@ import {
   type Source,
   type Span,
   type TraceQuestion,
+  ACTUAL,
+  FORECAST,
+  versionSource,
+  yearBeforeSource,
 } from '@dravex/core';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -110,21 +114,21 @@ export function useStanding() {
         if (kept) {
           await add(
             { ...date, key: 'date-budget', shouldName: kept.name },
-            ['actual', toDate],
-            [kept.id, toDate],
+            [ACTUAL, toDate],
+            [versionSource(kept.id), toDate],
           );
         }
         if (before(toDate).from >= first) {
           await add(
             { ...date, key: 'date-before', shouldName: 'the same months a year before' },
-            ['actual', toDate],
-            ['actual', before(toDate)],
+            [ACTUAL, toDate],
+            [yearBeforeSource(ACTUAL), toDate],
           );
         }
         if (target !== null && tree.due !== null) {
           await add(
             { ...date, key: 'date-target', shouldName: 'target due by the season' },
-            ['actual', toDate],
+            [ACTUAL, toDate],
             target * tree.due,
           );
         }
@@ -133,20 +137,20 @@ export function useStanding() {
       if (kept) {
         await add(
           { ...outlook, key: 'year-budget', shouldName: kept.name },
-          ['forecast', year],
-          [kept.id, year],
+          [FORECAST, year],
+          [versionSource(kept.id), year],
         );
       }
       await add(
         { ...outlook, key: 'year-target', shouldName: 'target of the year' },
-        ['forecast', year],
+        [FORECAST, year],
         target,
       );
       if (before(year).from >= first) {
         await add(
           { ...outlook, key: 'year-before', shouldName: 'the year before' },
-          ['forecast', year],
-          ['forecast', before(year)],
+          [FORECAST, year],
+          [yearBeforeSource(FORECAST), year],
         );
       }
       const last = Math.min(plan.closedThrough, year.to);
@@ -166,7 +170,7 @@ export function useStanding() {
     question: (source: Source, span: Span) => TraceQuestion,
   ): Promise<Mover[]> {
     const at = async (from: number) =>
-      plan.compute().table('actual', {
+      plan.compute().table(ACTUAL, {
         measure: 'revenue',
         rows: rows.value,
         columns: 'time',
@@ -189,7 +193,7 @@ export function useStanding() {
           .join(', '),
         now: later.get(row.key)?.total.value ?? 0,
         before: known.get(row.key)?.total.value ?? 0,
-        question: { ...question('actual', { from: month, to: month }), scope: row.scope },
+        question: { ...question(ACTUAL, { from: month, to: month }), scope: row.scope },
       }))
       .sort((a, b) => Math.abs(b.now - b.before) - Math.abs(a.now - a.before))
       .slice(0, MOST_MOVERS);

@@ -6,6 +6,7 @@ import {
   type Span,
   type TargetFigure,
   type TraceNode,
+  FORECAST,
 } from '@dravex/core';
 
 /** Everything that the explanation of a target tree's numbers needs. */
@@ -84,7 +85,7 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
     parts: [],
     question: {
       kind: 'table',
-      source: 'forecast',
+      source: FORECAST,
       measure: 'revenue',
       scope: scopeOf(view, node),
       span: { from: Math.max(year.from, closed.to + 1), to: year.to },

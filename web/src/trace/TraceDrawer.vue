@@ -23,13 +23,8 @@ const { data, failure } = useAnswer([() => trace.asked, () => plan.tick], async 
   if (!asked) return undefined;
   if (asked.kind === 'node') return { node: asked.node, asked };
   const { question } = asked;
-  const version =
-    question.kind === 'variance'
-      ? question.version
-      : question.kind === 'table' && typeof question.source === 'number'
-        ? question.source
-        : undefined;
-  if (version !== undefined) await plan.loadVersion(version);
+  if (question.kind === 'variance') await plan.loadSource(question.against);
+  if (question.kind === 'table') await plan.loadSource(question.source);
   return { node: await plan.compute().explain(question), asked };
 });
 
@@ -96,7 +91,7 @@ const sales = computed(() => {
 /** Entries of a version, of one cell or of all below a total. */
 const version = computed(() => {
   const asked = table.value;
-  return asked && typeof asked.source === 'number' ? { ...asked, source: asked.source } : undefined;
+  return asked?.source.kind === 'version' ? { ...asked, version: asked.source.id } : undefined;
 });
 
 function goDeeper(node: TraceNode): void {
@@ -118,7 +113,8 @@ function canGo(node: TraceNode): boolean {
 /** A number of the forecast with an open month in it is moved by drivers. */
 const moving = computed(() => {
   const question = table.value;
-  if (question?.source !== 'forecast' || question.span.to <= plan.closedThrough) return undefined;
+  if (question?.source.kind !== 'forecast' || question.span.to <= plan.closedThrough)
+    return undefined;
   return question.measure === 'units' || question.measure === 'revenue' ? question : undefined;
 });
 
@@ -270,7 +266,7 @@ const firstMonth = computed(() =>
       />
       <TraceEntries
         v-if="version"
-        :version="version.source"
+        :version="version.version"
         :scope="version.scope"
         :span="version.span"
         :measure="version.measure"

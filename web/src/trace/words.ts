@@ -3,6 +3,7 @@ import {
   monthFrom,
   type Driver,
   type MemberTree,
+  type Source,
   type TraceNode,
   type TraceQuestion,
 } from '@dravex/core';
@@ -32,15 +33,24 @@ export function questionInWords(
   if (question.kind === 'variance') {
     return {
       title,
-      about: `${name}, ${months}, actual less ${names.versionName(question.version)}`,
+      about: `${name}, ${months}, actual less ${sourceInWords(question.against, names)}`,
     };
   }
-  const { source } = question;
-  const from = typeof source === 'number' ? names.versionName(source) : SOURCES[source];
-  return { title, about: `${name}, ${months}, ${from}` };
+  return { title, about: `${name}, ${months}, ${sourceInWords(question.source, names)}` };
 }
 
-const SOURCES = { actual: 'sales lines', forecast: 'actual and forecast' } as const;
+function sourceInWords(source: Source, names: Names): string {
+  switch (source.kind) {
+    case 'actual':
+      return 'sales lines';
+    case 'forecast':
+      return 'actual and forecast';
+    case 'version':
+      return names.versionName(source.id);
+    case 'yearBefore':
+      return `${sourceInWords(source.of, names)} a year before`;
+  }
+}
 
 const OPERATORS: Readonly<Record<string, string>> = {
   '^': '^',

@@ -1,0 +1,74 @@
+import type { MonthText } from '../calendar/month.ts';
+import type { Span } from '../calendar/period.ts';
+import type { Combination } from '../dimensions/dimension.ts';
+import type { TraceSource } from '../trace/trace.ts';
+
+/**
+ * Where the numbers of a table come from: what happened, the forecast line (actuals of closed months
+ * and the run of open ones), a kept version, or any of them twelve months earlier. It is plain data:
+ * questions, addresses and other processes carry it. `Sources` has the numbers.
+ */
+export type Source =
+  | { readonly kind: 'actual' }
+  | { readonly kind: 'forecast' }
+  | { readonly kind: 'version'; readonly id: number }
+  | { readonly kind: 'yearBefore'; readonly of: Source };
+
+export const ACTUAL: Source = { kind: 'actual' };
+export const FORECAST: Source = { kind: 'forecast' };
+export const versionSource = (id: number): Source => ({ kind: 'version', id });
+export const yearBeforeSource = (of: Source): Source => ({ kind: 'yearBefore', of });
+
+/** Whether two sources are the same. */
+export function sameSource(a: Source | undefined, b: Source | undefined): boolean {
+  return sourceKey(a) === sourceKey(b);
+}
+
+/** A source as a key; nothing for none. */
+export function sourceKey(source: Source | undefined): string {
+  if (!source) return '';
+  if (source.kind === 'version') return `version ${source.id}`;
+  return source.kind === 'yearBefore' ? `year before ${sourceKey(source.of)}` : source.kind;
+}
+
+/** The version in which a source's numbers are kept, if they are in one. */
+export function versionIn(source: Source): number | undefined {
+  if (source.kind === 'version') return source.id;
+  return source.kind === 'yearBefore' ? versionIn(source.of) : undefined;
+}
+
+/** The months that a source's numbers of some months are of, with the source that has them as its own. */
+export function rootOf(
+  source: Source,
+  span: Span,
+): { readonly source: Source; readonly span: Span } {
+  if (source.kind !== 'yearBefore') return { source, span };
+  return rootOf(source.of, { from: span.from - 12, to: span.to - 12 });
+}
+
+/**
+ * What a cell of a source rests on.
+ * @param closed whether its month is closed
+ * @returns undefined where it is computed by the run
+ */
+export function cellRestsOn(
+  source: Source,
+  { id, members }: Combination,
+  month: MonthText,
+  span: Span,
+  closed: boolean,
+): TraceSource | undefined {
+  switch (source.kind) {
+    case 'version':
+      return { kind: 'kept', version: source.id, combination: id, month };
+    case 'actual':
+      return { kind: 'sales', scope: members, span };
+    default:
+      return closed ? { kind: 'sales', scope: members, span } : undefined;
+  }
+}
+
+/** Whether all numbers of a source over some months are sales lines. */
+export function isSales(source: Source, closed: boolean): boolean {
+  return source.kind === 'actual' || (source.kind === 'forecast' && closed);
+}

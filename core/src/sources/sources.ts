@@ -1,0 +1,102 @@
+import { monthFrom, type MonthText } from '../calendar/month.ts';
+import type { CellRow } from '../forecast/actual-rows.ts';
+import type { Model } from '../forecast/run.ts';
+import { RESULTS } from '../measures/catalogue.ts';
+import { actualFacts, factsFromRows, forecastFacts, type Facts } from '../tables/facts.ts';
+import { ACTUAL, FORECAST, sourceKey, versionSource, type Source } from './source.ts';
+
+/** The cells of a kept version as they travel: columns, revenue and cost in minor units. */
+export interface KeptCells {
+  readonly combination: readonly number[];
+  readonly month: readonly MonthText[];
+  readonly units: readonly number[];
+  readonly revenue: readonly number[];
+  /** Null where the version was kept without cost. */
+  readonly cost: readonly (number | null)[];
+}
+
+/** The cells of a kept version, row by row. */
+export function* rowsOfCells(cells: KeptCells): Generator<CellRow> {
+  for (let at = 0; at < cells.combination.length; at += 1) yield rowOfCells(cells, at);
+}
+
+/** One cell of a kept version. */
+export function rowOfCells(
+  { combination, month, units, revenue, cost }: KeptCells,
+  at: number,
+): CellRow {
+  return {
+    combination: combination[at] ?? -1,
+    month: monthFrom(month[at] ?? ''),
+    units: units[at] ?? 0,
+    revenue: revenue[at] ?? 0,
+    cost: cost[at] ?? null,
+  };
+}
+
+/** The numbers of a plan's sources, each laid out when it is asked for at first and then kept. */
+export class Sources {
+  readonly #facts = new Map<string, Facts>();
+
+  /**
+   * @param model evaluated
+   * @param cellsOf the cells of a version; it throws for one that is not there
+   */
+  constructor(
+    private readonly model: Model,
+    private readonly cellsOf: (version: number) => KeptCells,
+  ) {}
+
+  /** The numbers of a source over the months of the plan. */
+  facts(source: Source): Facts {
+    const key = sourceKey(source);
+    const known = this.#facts.get(key);
+    if (known) return known;
+    const made = this.#made(source);
+    this.#facts.set(key, made);
+    return made;
+  }
+
+  #made(source: Source): Facts {
+    switch (source.kind) {
+      case 'actual':
+        return actualFacts(this.model.plan);
+      case 'forecast':
+        return forecastFacts(this.model, this.facts(ACTUAL));
+      case 'version':
+        return factsFromRows(this.model.plan, rowsOfCells(this.cellsOf(source.id)));
+      case 'yearBefore':
+        return twelveMonthsLater(this.facts(source.of));
+    }
+  }
+
+  /** The run has changed: what is made of it is laid out anew. */
+  forgetRun(): void {
+    this.#forget((key) => key.includes(sourceKey(FORECAST)));
+  }
+
+  /** A version has changed. */
+  forgetVersion(id: number): void {
+    const key = sourceKey(versionSource(id));
+    this.#forget((known) => known.endsWith(key));
+  }
+
+  #forget(which: (key: string) => boolean): void {
+    for (const key of this.#facts.keys()) if (which(key)) this.#facts.delete(key);
+  }
+}
+
+/** Facts of which every month has the numbers of the month a year before; the first twelve are empty. */
+function twelveMonthsLater(facts: Facts): Facts {
+  const later = (values: Float64Array): Float64Array => {
+    const made = new Float64Array(values.length);
+    for (let start = 0; start < values.length; start += facts.count) {
+      const kept = Math.max(0, facts.count - 12);
+      made.set(values.subarray(start, start + kept), start + facts.count - kept);
+    }
+    return made;
+  };
+  const measures = { ...facts.measures };
+  for (const code of RESULTS) measures[code] = later(facts.measures[code]);
+  return { ...facts, measures };
+}

@@ -1,0 +1,232 @@
+/** Assumptions: brought in, set, dropped and copied, each as one change of the journal. */
+import type { CopyScope, NewAssumptions, SetAssumption } from '@dravex/contract';
+import {
+  checkAssumption,
+  copyScope,
+  type Assumption,
+  type AssumptionRules,
+  type CopiedScope,
+  type Driver,
+  type MemberTree,
+  type Problem,
+  type Scope,
+  type SetForScopes,
+} from '@dravex/core';
+import { MemberCodes } from '../dimensions/codes.ts';
+import { changingPlan } from '../forecast/changing-plan.ts';
+import type { Plans } from '../forecast/plans.ts';
+import type { Recorder } from '../journal/service.ts';
+import type { Actor } from '../people/actor.ts';
+import type { Connections, Database } from '../platform/database.ts';
+import { badPlan, badRequest, notFound } from '../platform/errors.ts';
+import { addAdjustments, dropAdjustments, type Naming } from './adjustments.ts';
+import * as store from './store.ts';
+import { assumptionCells, assumptionNames } from './thing.ts';
+
+/** The driver of a code. @throws HttpProblem 404 */
+export function mustDriver(drivers: readonly Driver[], code: string): Driver {
+  const found = drivers.find((driver) => driver.code === code);
+  if (!found) throw notFound(`driver "${code}"`);
+  return found;
+}
+
+/** Problems of one assumption, each with its path in the request. */
+export function problemsAt(
+  path: string,
+  assumption: Omit<Assumption, 'id'>,
+  rules: AssumptionRules,
+): (Problem & { path: string })[] {
+  return checkAssumption(assumption, rules).map((problem) => ({
+    ...problem,
+    path: `${path}.${String(problem.where['field'] ?? '')}`,
+  }));
+}
+
+/** Brings in assumptions that name members by code, all or none. */
+export async function createAssumptions(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  input: NewAssumptions,
+): Promise<number[]> {
+  return changingPlan(connections, plans, actor, 'drivers', async (tx, record, { plan }) => {
+    const codes = new MemberCodes(plan.dimensions);
+    const problems: (Problem & { path: string })[] = [];
+    const rows = input.assumptions.map(({ scope: named, ...rest }, index) => {
+      const path = `assumptions.${index}`;
+      const scope = Object.entries(named).flatMap(([dimension, code]) => {
+        const id = codes.find(dimension, code);
+        if (id !== undefined) return [id];
+        const message = `There is no member "${code}" in "${dimension}"`;
+        const place = `${path}.scope.${dimension}`;
+        problems.push({ code: 'unknown-member', message, where: {}, path: place });
+        return [];
+      });
+      const row = { ...rest, scope };
+      problems.push(...problemsAt(path, row, plan));
+      return row;
+    });
+    if (problems.length > 0) throw badPlan(problems);
+    record.say(`Brought in ${rows.length} assumptions`);
+    return addAssumptions(tx, actor, rows, { tree: codes.tree, drivers: plan.drivers }, record);
+  });
+}
+
+/** Keeps new assumptions and writes them down. @returns their ids, in the same order */
+export async function addAssumptions(
+  tx: Database,
+  { workspaceId, personId }: Actor,
+  rows: readonly Omit<Assumption, 'id'>[],
+  { tree, drivers }: Naming,
+  record: Recorder,
+): Promise<number[]> {
+  const ids = await store.insertAssumptions(tx, workspaceId, personId, rows);
+  rows.forEach((row, index) => {
+    const id = ids[index] ?? 0;
+    record.changed(
+      'assumption',
+      id,
+      null,
+      assumptionCells({ ...row, id }),
+      assumptionNames(row, tree, drivers),
+    );
+  });
+  return ids;
+}
+
+/** Drops assumptions and writes that down. */
+export async function dropAssumptions(
+  tx: Database,
+  { workspaceId }: Actor,
+  rows: readonly Assumption[],
+  { tree, drivers }: Naming,
+  record: Recorder,
+): Promise<void> {
+  await store.deleteAssumptions(
+    tx,
+    workspaceId,
+    rows.map(({ id }) => id),
+  );
+  for (const row of rows) {
+    const names = assumptionNames(row, tree, drivers);
+    record.changed('assumption', row.id, assumptionCells(row), null, names);
+  }
+}
+
+/** Sets an assumption by its whole profile: a new one, or in place of one. */
+export function setAssumption(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  code: string,
+  { id, ...input }: SetAssumption,
+): Promise<{ id: number }> {
+  const { workspaceId, personId } = actor;
+  return changingPlan(connections, plans, actor, 'drivers', async (tx, record, loaded) => {
+    const { plan, model } = loaded;
+    const { tree } = model;
+
+    const driver = mustDriver(plan.drivers, code);
+    const row = { ...input, driver: code };
+    const problems = problemsAt('assumption', row, plan);
+    if (problems.length > 0) throw badPlan(problems);
+    record.say(`Set ${driver.name}, ${tree.label(row.scope)}`, row.note);
+    if (id === null) {
+      const naming = { tree, drivers: plan.drivers };
+      const [made = 0] = await addAssumptions(tx, actor, [row], naming, record);
+      return { id: made };
+    }
+    const before = plan.assumptions.find((one) => one.id === id && one.driver === code);
+    if (!before) throw notFound('such assumption');
+    await store.updateAssumption(tx, workspaceId, personId, { ...row, id });
+    const names = assumptionNames(row, tree, plan.drivers);
+    record.changed(
+      'assumption',
+      id,
+      assumptionCells(before),
+      assumptionCells({ ...row, id }),
+      names,
+    );
+    return { id };
+  });
+}
+
+/** Takes an assumption away. @throws HttpProblem 404 */
+export async function dropAssumption(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  code: string,
+  id: number,
+): Promise<void> {
+  await changingPlan(connections, plans, actor, 'drivers', async (tx, record, loaded) => {
+    const { plan, model } = loaded;
+    const { tree } = model;
+
+    const driver = mustDriver(plan.drivers, code);
+    const before = plan.assumptions.find((one) => one.id === id && one.driver === code);
+    if (!before) throw notFound('such assumption');
+    await dropAssumptions(tx, actor, [before], { tree, drivers: plan.drivers }, record);
+    record.say(`Took an assumption of ${driver.name} away, ${tree.label(before.scope)}`);
+    return {};
+  });
+}
+
+/**
+ * Copies what is assumed for one scope, and below it, to another that pins the same dimensions.
+ * @throws HttpProblem 400 for scopes of other dimensions, or where there is nothing to copy
+ */
+export function copyAssumptions(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  { from, into, drivers, why }: CopyScope,
+): Promise<{ copied: number; replaced: number }> {
+  return changingPlan(connections, plans, actor, 'drivers', async (tx, record, loaded) => {
+    const { plan, model } = loaded;
+    const { tree } = model;
+    for (const [path, scope] of Object.entries({ from, into })) {
+      const strange = scope.find((member) => !tree.has(member));
+      if (strange !== undefined) {
+        const message = `There is no member ${strange}`;
+        throw badRequest(message, [{ path, message }]);
+      }
+    }
+    const codes = drivers ?? plan.drivers.map(({ code }) => code);
+    for (const code of codes) mustDriver(plan.drivers, code);
+    const copies = copiesOf(plan, tree, from, into, codes);
+    const copied = copies.assumptions.put.length + copies.adjustments.put.length;
+    if (copied === 0) {
+      const message = `Nothing is assumed for ${tree.label(from)} itself`;
+      throw badRequest(message, [{ path: 'from', message }]);
+    }
+    const { put } = copies.assumptions;
+    const problems = put.flatMap((row, index) => problemsAt(`assumptions.${index}`, row, plan));
+    if (problems.length > 0) throw badPlan(problems);
+    const naming = { tree, drivers: plan.drivers };
+    const gone = copies.assumptions.drop.flatMap((id) => loaded.assumption(id) ?? []);
+    const lifted = copies.adjustments.drop.flatMap((id) => loaded.adjustment(id) ?? []);
+    await dropAssumptions(tx, actor, gone, naming, record);
+    await dropAdjustments(tx, actor, lifted, naming, record);
+    await addAssumptions(tx, actor, put, naming, record);
+    await addAdjustments(tx, actor, copies.adjustments.put, naming, record);
+    const what = copied === 1 ? '1 assumption' : `${copied} assumptions`;
+    record.say(`Copied ${what} of ${tree.label(from)} to ${tree.label(into)}`, why);
+    return { copied, replaced: gone.length + lifted.length };
+  });
+}
+
+function copiesOf(
+  kept: SetForScopes,
+  tree: MemberTree,
+  from: Scope,
+  into: Scope,
+  drivers: readonly string[],
+): CopiedScope {
+  try {
+    return copyScope(kept, tree, from, into, new Set(drivers));
+  } catch (error) {
+    if (!(error instanceof RangeError)) throw error;
+    throw badRequest(error.message, [{ path: 'into', message: error.message }]);
+  }
+}

@@ -1,0 +1,115 @@
+/** What is read of the forecast: the plan, what changed of it, and its tables. */
+import type { Changes, MeasuredAddress, TableAddress, WorkspacePlan } from '@dravex/contract';
+import {
+  measuredTable,
+  rollUp,
+  type MeasuredQuery,
+  type MeasuredTable,
+  type Table,
+  type TableQuery,
+} from '@dravex/core';
+import { versionById, versionFacts } from '../budgets/service.ts';
+import type { Actor } from '../people/actor.ts';
+import type { Connections } from '../platform/database.ts';
+import { workspaceById } from '../workspaces/store.ts';
+import { checkFrame, columnCount, mustBeReadable, windowOf } from './frame.ts';
+import { changedSince, type Plans } from './plans.ts';
+
+/** The whole plan for the browser's worker. Both roles there are see everything. */
+export async function planFor(plans: Plans, actor: Actor): Promise<WorkspacePlan> {
+  const { name, locale, revision, plan } = await plans.current(actor.workspaceId);
+  return { name, locale, revision, plan };
+}
+
+/** What changed since a revision: small edits as they are now, or that all has to be read anew. */
+export async function changesSince(
+  { db }: Connections,
+  { workspaceId }: Actor,
+  since: number,
+): Promise<Changes> {
+  const workspace = await workspaceById(db, workspaceId);
+  const { affected, edit, versions } = await changedSince(db, workspaceId, since);
+  return {
+    revision: workspace?.revision ?? since,
+    whole: affected.has('plan'),
+    put: edit.put,
+    drop: [...edit.drop],
+    adjustments: edit.adjustments,
+    versions: [...versions],
+    targets: affected.has('target'),
+  };
+}
+
+/** The table an address asks for: of the forecast line, or of a kept version. */
+export async function tableFor(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  address: TableAddress,
+): Promise<{ table: Table; query: TableQuery; version: string }> {
+  const loaded = await plans.current(actor.workspaceId);
+  checkFrame(loaded, address.rows, address.scope, address.columns);
+  const span = windowOf(loaded.plan.calendar, address);
+  const wide = columnCount(loaded, address.columns, span, address.grain, 1);
+  mustBeReadable(loaded, address.rows, address.scope, wide);
+  const facts =
+    address.version === undefined
+      ? loaded.forecast
+      : await versionFacts(connections, actor, loaded.plan, address.version);
+  const query: TableQuery = {
+    measure: address.measure,
+    rows: address.rows,
+    columns: address.columns,
+    scope: address.scope,
+    span,
+    grain: address.grain,
+  };
+  const table = rollUp(facts, loaded.model.tree, query, loaded.plan.calendar.fiscalStart);
+  return { table, query, version: await versionName(connections, actor, address.version) };
+}
+
+/** What the numbers of a table are, for the columns of a file. */
+async function versionName(
+  { db }: Connections,
+  { workspaceId }: Actor,
+  version: number | undefined,
+): Promise<string> {
+  return version === undefined ? 'Forecast' : (await versionById(db, workspaceId, version)).name;
+}
+
+/** The table of several measures that an address asks for. */
+export async function measuredFor(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  address: MeasuredAddress,
+): Promise<{ table: MeasuredTable; query: MeasuredQuery; version: string }> {
+  const loaded = await plans.current(actor.workspaceId);
+  const { measures, rows, columns, scope, grain, order } = address;
+  checkFrame(loaded, rows, scope, columns === 'measures' ? 'time' : columns);
+  const span = windowOf(loaded.plan.calendar, address);
+  const wide = columnCount(loaded, columns, span, grain, measures.length);
+  const lines = columns === 'measures' ? 1 : measures.length;
+  mustBeReadable(loaded, rows, scope, wide, lines);
+  const facts =
+    address.version === undefined
+      ? loaded.forecast
+      : await versionFacts(connections, actor, loaded.plan, address.version);
+  const query: MeasuredQuery = {
+    measures,
+    rows,
+    columns,
+    scope,
+    grain,
+    span,
+    empty: address.empty === 'yes',
+    order,
+  };
+  const { model, plan } = loaded;
+  const { fiscalStart } = plan.calendar;
+  return {
+    table: measuredTable(facts, loaded.market, model.tree, query, fiscalStart),
+    query,
+    version: await versionName(connections, actor, address.version),
+  };
+}

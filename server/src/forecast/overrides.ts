@@ -1,0 +1,105 @@
+/** What is typed over the forecast: spread, kept, dropped. */
+import type { DropOverrides, TypeOver } from '@dravex/contract';
+import { forecastTotal, spreadOverride, type Model, type Plan } from '@dravex/core';
+import type { Recorder } from '../journal/service.ts';
+import type { Actor } from '../people/actor.ts';
+import type { Connections } from '../platform/database.ts';
+import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
+import { changingPlan } from './changing-plan.ts';
+import { checkFrame } from './frame.ts';
+import type { Plans } from './plans.ts';
+import { deleteOverrides, putOverrides } from './store.ts';
+import { overrideCells, overrideId, overrideName } from './thing.ts';
+
+/** Writes down that overrides are dropped. */
+export function dropAll(
+  typed: readonly NonNullable<Plan['overrides']>[number][],
+  { plan, tree }: Model,
+  record: Recorder,
+): void {
+  const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+  for (const override of typed) {
+    const before = overrideCells(override);
+    const name = overrideName(override, members.get(override.combination) ?? [], tree);
+    record.changed('override', overrideId(override), before, null, name);
+  }
+}
+
+/** Sums that were added up in another order are the same total. */
+const sameTotal = (a: number | null, b: number | null): boolean =>
+  a === b || (a !== null && b !== null && Math.abs(a - b) < 5e-3);
+
+/**
+ * Types totals over the forecast: each is spread over the open cells below it, as they stand.
+ * @throws HttpProblem 409 with both values where a total is not what was seen
+ */
+export async function typeOver(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  { typed, why }: TypeOver,
+): Promise<{ cells: number }> {
+  const { workspaceId, personId } = actor;
+  return changingPlan(connections, plans, actor, 'forecast', async (tx, record, loaded) => {
+    const { model } = loaded;
+    const { plan } = model;
+    const { closedThrough, last } = plan.calendar;
+    const errors = typed.flatMap(({ from, to }, index) =>
+      from <= closedThrough || to > last
+        ? [{ path: `typed.${index}.from`, message: `${from} to ${to} is not all open` }]
+        : [],
+    );
+    if (errors.length > 0) throw badRequest(errors[0]?.message ?? '', errors);
+    typed.forEach(({ scope }) => checkFrame(loaded, [], scope));
+    const conflicts = typed.flatMap(({ saw, ...one }, index) => {
+      if (saw === undefined) return [];
+      const now = forecastTotal(model, one);
+      if (sameTotal(now, saw) || sameTotal(now, one.total)) return [];
+      return [{ path: `typed.${index}`, saw, now, by: '', at: '' }];
+    });
+    if (conflicts.length > 0) throw changedMeanwhile(conflicts);
+    const cells = typed.flatMap((one) => spreadOverride(model, one));
+    if (cells.length === 0) throw conflict('No stream forecasts anything there; make one first');
+    const before = new Map((plan.overrides ?? []).map((row) => [overrideId(row), row]));
+    const rows = [...new Map(cells.map((row) => [overrideId(row), { ...row, why }])).values()];
+    await putOverrides(tx, workspaceId, personId, rows);
+    const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+    for (const row of rows) {
+      const old = before.get(overrideId(row));
+      record.changed(
+        'override',
+        overrideId(row),
+        old ? overrideCells(old) : null,
+        overrideCells(row),
+        overrideName(row, members.get(row.combination) ?? [], model.tree),
+      );
+    }
+    record.say(`Typed over ${rows.length} cells of the forecast`, why);
+    return { cells: rows.length };
+  });
+}
+
+/** Drops what was typed over the forecast. */
+export function dropOverrides(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  { overrides }: DropOverrides,
+): Promise<{ cells: number }> {
+  const { workspaceId } = actor;
+  return changingPlan(
+    connections,
+    plans,
+    actor,
+    'forecast',
+    async (tx, record, { plan, model }) => {
+      const wanted = overrides === 'all' ? undefined : new Set(overrides.map(overrideId));
+      const gone = (plan.overrides ?? []).filter((row) => wanted?.has(overrideId(row)) ?? true);
+      if (gone.length === 0) throw notFound('such override');
+      await deleteOverrides(tx, workspaceId, gone);
+      dropAll(gone, model, record);
+      record.say(`Dropped ${gone.length} cells that were typed over the forecast`);
+      return { cells: gone.length };
+    },
+  );
+}

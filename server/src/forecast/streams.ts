@@ -1,0 +1,294 @@
+/** Streams: made, set by another method, deleted. */
+import type {
+  DeleteStreams,
+  NewStreams,
+  NewStreamSettings,
+  ProposeStreams,
+  SetMethod,
+} from '@dravex/contract';
+import {
+  METHODS,
+  modelProblems,
+  proposeStreams,
+  runUnder,
+  type MemberTree,
+  type Model,
+  type Stream,
+  type StreamSettings,
+} from '@dravex/core';
+import { MemberCodes } from '../dimensions/codes.ts';
+import { dimensionsOf, ensureCombinations } from '../dimensions/store.ts';
+import { addAssumptions } from '../drivers/assumptions.ts';
+import { journaled, type Recorder } from '../journal/service.ts';
+import { mustPlan, type Actor } from '../people/actor.ts';
+import type { Connections, Database } from '../platform/database.ts';
+import { badPlan, badRequest, conflict, isTaken, notFound } from '../platform/errors.ts';
+import { changingPlan } from './changing-plan.ts';
+import { dropAll } from './overrides.ts';
+import type { Plans } from './plans.ts';
+import { deleteOverrides, deleteStreams, insertStreams, updateStream } from './store.ts';
+import { streamCells, streamName } from './thing.ts';
+
+/** Makes streams for combinations named by codes, all or none. */
+export async function createStreams(
+  connections: Connections,
+  actor: Actor,
+  input: NewStreams,
+): Promise<{ streams: number }> {
+  mustPlan(actor);
+  const { workspaceId } = actor;
+  const codes = new MemberCodes(await dimensionsOf(connections.db, workspaceId));
+  const errors: { path: string; message: string }[] = [];
+  const wanted = input.streams.map(({ members: named }, index) => {
+    const { members, problems } = codes.leaves((code) => named[code]);
+    for (const { dimension, message } of problems) {
+      errors.push({ path: `streams.${index}.members.${dimension}`, message });
+    }
+    return members;
+  });
+  if (errors.length > 0) throw badRequest(errors[0]?.message ?? '', errors.slice(0, 100));
+  return journaled(connections, actor, 'forecast', async (tx, record) => {
+    const combinations = await ensureCombinations(tx, workspaceId, wanted);
+    const known = new Map(wanted.map((members, index) => [members.join(), combinations[index]]));
+    const settings = input.streams.map(({ settings: given }, index) =>
+      withCombinations(given, (named, path) => {
+        const { members, problems } = codes.leaves((code) => named[code]);
+        const id = problems.length > 0 ? undefined : known.get(members.join());
+        if (id === undefined) {
+          const message = problems[0]?.message ?? 'The stream that it reads is not among these';
+          throw badRequest(message, [{ path: `streams.${index}.settings.${path}`, message }]);
+        }
+        return id;
+      }),
+    );
+    const streams = combinations.map((combination, index) => ({
+      combination,
+      members: wanted[index] ?? [],
+      method: input.streams[index]?.method ?? ('volumePrice' as const),
+      settings: settings[index] ?? {},
+    }));
+    await addStreams(tx, workspaceId, streams, codes.tree, record);
+    record.say(`Made ${wanted.length} streams`);
+    return { streams: wanted.length };
+  });
+}
+
+/** Settings with combinations in place of the members that name them. */
+function withCombinations(
+  { attached, formula, ...rest }: NewStreamSettings,
+  idOf: (members: Readonly<Record<string, string>>, path: string) => number,
+): StreamSettings {
+  return {
+    ...rest,
+    ...(attached
+      ? {
+          attached: {
+            combination: idOf(attached.members, 'attached.members'),
+            from: attached.from,
+            to: attached.to,
+          },
+        }
+      : {}),
+    ...(formula
+      ? {
+          formula: {
+            ...formula,
+            names: formula.names.map(({ members, ...name }, place) => ({
+              ...name,
+              combination: idOf(members, `formula.names.${place}.members`),
+            })),
+          },
+        }
+      : {}),
+  };
+}
+
+/** Keeps new streams and writes them down. @throws HttpProblem 409 where there is one already */
+async function addStreams(
+  tx: Database,
+  workspaceId: number,
+  streams: readonly (Omit<Stream, 'id'> & { readonly members: readonly number[] })[],
+  tree: MemberTree,
+  record: Recorder,
+): Promise<void> {
+  const rows = streams.map(({ combination, method, settings }) => ({
+    workspaceId,
+    combinationId: combination,
+    method,
+    settings: settings ?? {},
+  }));
+  try {
+    const ids = await insertStreams(tx, rows);
+    streams.forEach((stream, index) => {
+      const name = streamName(stream.members, tree);
+      record.changed('stream', ids[index] ?? 0, null, streamCells(stream), name);
+    });
+  } catch (error) {
+    if (isTaken(error)) throw conflict('One of these combinations has a stream already');
+    throw error;
+  }
+}
+
+/** Makes streams for whatever was sold lately and is not forecast, as the core proposes them. */
+export function streamsFromSales(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  { combinations }: ProposeStreams,
+): Promise<{ streams: number }> {
+  const { workspaceId } = actor;
+  return changingPlan(
+    connections,
+    plans,
+    actor,
+    'forecast',
+    async (tx, record, { plan, model }) => {
+      const wanted = combinations && new Set(combinations);
+      const proposed = proposeStreams(plan).filter(
+        ({ combination }) => wanted?.has(combination) ?? true,
+      );
+      if (wanted && proposed.length < wanted.size) {
+        const strange = [...wanted].find((id) => !proposed.some((one) => one.combination === id));
+        throw badRequest(
+          `Combination ${strange} was not sold in the last twelve closed months, or is forecast already`,
+          [{ path: 'combinations', message: `${strange} cannot be made a stream` }],
+        );
+      }
+      if (proposed.length === 0) {
+        throw conflict(
+          'Everything that was sold in the last twelve closed months is forecast already',
+        );
+      }
+      const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+      const { tree } = model;
+      const streams = proposed.map(({ combination }) => ({
+        combination,
+        method: 'volumePrice' as const,
+        members: members.get(combination) ?? [],
+      }));
+      await addStreams(tx, workspaceId, streams, tree, record);
+      const assumptions = proposed.flatMap((stream) => stream.assumptions);
+      await addAssumptions(tx, actor, assumptions, { tree, drivers: plan.drivers }, record);
+      record.say(`Made ${streams.length} streams from what was sold`);
+      return { streams: streams.length };
+    },
+  );
+}
+
+/**
+ * Problems of streams that make a method unfit to be set. What is missing can be typed later, and a
+ * new product has no history.
+ */
+const UNFIT: ReadonlySet<string> = new Set(['circle', 'unknown-driver', 'method']);
+
+/** The problems of some streams that make their method unfit. */
+function unfitFor(model: Model, ids: ReadonlySet<number>) {
+  return modelProblems(model).filter(
+    ({ code, where }) => UNFIT.has(code) && ids.has(Number(where['stream'])),
+  );
+}
+
+/**
+ * Forecasts streams by another method.
+ * @throws HttpProblem 400 with everything that stands in the way, each with its stream
+ */
+export function setMethod(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  { streams, method, settings, overrides }: SetMethod,
+): Promise<{ streams: number }> {
+  const { workspaceId } = actor;
+  return changingPlan(
+    connections,
+    plans,
+    actor,
+    'forecast',
+    async (tx, record, { plan, model }) => {
+      const wanted = new Set(streams);
+      const chosen = plan.streams.filter(({ id }) => wanted.has(id));
+      if (chosen.length < wanted.size) throw notFound('one of these streams');
+      const next = runUnder(model, {
+        streams: chosen.map((one) => ({ ...one, method, settings })),
+      });
+      const before = new Set(unfitFor(model, wanted).map(({ message }) => message));
+      const problems = unfitFor(next, wanted).filter(({ message }) => !before.has(message));
+      if (problems.length > 0) {
+        throw badPlan(problems.map((found) => ({ ...found, path: 'settings' })));
+      }
+      const { tree } = model;
+      const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+      const own = new Set(chosen.map(({ combination }) => combination));
+      const typed = (plan.overrides ?? []).filter(({ combination }) => own.has(combination));
+      if (overrides === 'drop') dropAll(typed, model, record);
+      if (overrides === 'drop') await deleteOverrides(tx, workspaceId, typed);
+      for (const stream of chosen) {
+        const after = { ...stream, method, settings };
+        await updateStream(tx, workspaceId, after);
+        const name = streamName(members.get(stream.combination) ?? [], tree);
+        record.changed('stream', stream.id, streamCells(stream), streamCells(after), name);
+      }
+      record.say(
+        `${METHODS[method].name} for ${chosen.length === 1 ? tree.label(members.get(chosen[0]?.combination ?? 0) ?? []) : `${chosen.length} streams`}`,
+      );
+      return { streams: chosen.length };
+    },
+  );
+}
+
+/**
+ * Deletes streams. What is assumed for them stays, and what is typed over them rests until they are
+ * back.
+ * @throws HttpProblem 409 where another stream reads one of them
+ */
+export function removeStreams(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  { streams }: DeleteStreams,
+): Promise<{ streams: number }> {
+  const { workspaceId } = actor;
+  return changingPlan(
+    connections,
+    plans,
+    actor,
+    'forecast',
+    async (tx, record, { plan, model }) => {
+      const wanted = new Set(streams);
+      const gone = plan.streams.filter(({ id }) => wanted.has(id));
+      if (gone.length < wanted.size) throw notFound('one of these forecast lines');
+      const { tree } = model;
+      const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+      const label = (combination: number): string => tree.label(members.get(combination) ?? []);
+      const combinations = new Set(gone.map(({ combination }) => combination));
+      for (const stream of plan.streams) {
+        if (wanted.has(stream.id)) continue;
+        const reads = METHODS[stream.method].reads?.(stream) ?? [];
+        const read = reads.find(
+          ({ combination }) => combination !== stream.combination && combinations.has(combination),
+        );
+        if (!read) continue;
+        throw conflict(
+          `${label(stream.combination)} follows ${label(read.combination)}; let it follow another one first`,
+          'streams',
+        );
+      }
+      await deleteStreams(
+        tx,
+        workspaceId,
+        gone.map(({ id }) => id),
+      );
+      for (const stream of gone) {
+        const name = streamName(members.get(stream.combination) ?? [], tree);
+        record.changed('stream', stream.id, streamCells(stream), null, name);
+      }
+      const [first] = gone;
+      record.say(
+        gone.length === 1 && first
+          ? `Deleted the forecast of ${label(first.combination)}`
+          : `Deleted ${gone.length} forecast lines`,
+      );
+      return { streams: gone.length };
+    },
+  );
+}

@@ -1,0 +1,31 @@
+import type { VersionCells, WorkspacePlan } from '@dravex/contract';
+import type { Problem } from '@dravex/core';
+import { budgetAnswers } from './budget-answers.ts';
+import { driverAnswers } from './driver-answers.ts';
+import { forecastAnswers } from './forecast-answers.ts';
+import { Session } from './session.ts';
+import { tableAnswers } from './table-answers.ts';
+import { typingAnswers } from './typing-answers.ts';
+
+/**
+ * The core around one plan, as the browser uses it: answers tables, and shows the effect of typed
+ * values before the server has kept them. Runs in a worker; knows nothing of the page.
+ */
+export function startComputation() {
+  const session = new Session();
+  return {
+    /** Takes in a plan and computes it. @returns the inputs that are missing */
+    load: (loaded: Pick<WorkspacePlan, 'plan'>): Problem[] => session.load(loaded),
+    /** Takes in a kept version's cells as they are with an entry. */
+    setVersion: (id: number, lastEntry: number, cells: VersionCells): void =>
+      session.setVersion(id, lastEntry, cells),
+    hasVersion: (id: number, lastEntry: number): boolean => session.hasVersion(id, lastEntry),
+    ...tableAnswers(session),
+    ...forecastAnswers(session),
+    ...driverAnswers(session),
+    ...typingAnswers(session),
+    ...budgetAnswers(session),
+  };
+}
+
+export type Computation = ReturnType<typeof startComputation>;

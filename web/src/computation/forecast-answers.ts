@@ -1,0 +1,196 @@
+import {
+  ACTUAL,
+  bandOf,
+  forecastTotal,
+  historyOf,
+  league,
+  modelProblems,
+  monthFrom,
+  monthText,
+  planOf,
+  proposeMethod,
+  proposeStreams,
+  runUnder,
+  streamsIn,
+  stretchOf,
+  type ForecastResult,
+  type Interval,
+  type League,
+  type MethodCode,
+  type Model,
+  type Override,
+  type ProposedMethod,
+  type Scope,
+  type Span,
+  type Stream,
+  type StreamSettings,
+  type Table,
+  type TableQuery,
+} from '@dravex/core';
+import type { Session } from './session.ts';
+
+/** A combination that is sold and not forecast, with what it brought in the last twelve months. */
+export interface SoldNotForecast {
+  readonly combination: number;
+  readonly label: string;
+  readonly revenue: number;
+  /** The last month with sales lines. */
+  readonly last: string;
+}
+
+/** A stream in a list, with its method and what it lacks. */
+export interface StreamLine {
+  readonly stream: Stream;
+  readonly label: string;
+  readonly members: readonly number[];
+  /** What its method found out from history. */
+  readonly words: string;
+  readonly problems: readonly string[];
+}
+
+/** What another method would make of streams, by month of the plan. */
+export interface TriedMethod {
+  readonly now: readonly (number | null)[];
+  readonly then: readonly (number | null)[];
+  /** Where it will probably lie in open months; of one stream by a baseline. */
+  readonly band: readonly Interval[] | null;
+  readonly problems: readonly string[];
+}
+
+export interface OverrideLine {
+  readonly override: Override;
+  readonly label: string;
+  readonly members: readonly number[];
+  readonly computed: number | null;
+}
+
+/** Forecast lines, their methods, and what is typed over them. */
+export function forecastAnswers(session: Session) {
+  return {
+    /** What was sold in the last twelve closed months and is not forecast. */
+    notForecast(): SoldNotForecast[] {
+      const { tree, first, open } = session.model;
+      const { measures, count, combinations } = session.facts(ACTUAL);
+      const places = new Map(combinations.map(({ id }, place) => [id, place]));
+      return proposeStreams(planOf(session.model)).map(({ combination }) => {
+        const place = places.get(combination) ?? 0;
+        const months = measures.revenue.subarray(place * count, place * count + open);
+        const last = months.findLastIndex((value) => value !== 0);
+        return {
+          combination,
+          label: tree.label(combinations[place]?.members ?? []),
+          revenue: months.slice(-12).reduce((sum, value) => sum + value, 0),
+          last: monthText(first + last),
+        };
+      });
+    },
+
+    /** The members of every stream. */
+    streamMembers(): (readonly number[])[] {
+      return session.model.streams.map(({ combination }) => combination.members);
+    },
+
+    /** The streams of a scope with their methods, and what each lacks. */
+    streamsIn(scope: Scope): StreamLine[] {
+      const { model } = session;
+      const problems = new Map<number, string[]>();
+      for (const { message, where } of modelProblems(model)) {
+        const id = Number(where['stream']);
+        if (Number.isFinite(id)) problems.set(id, [...(problems.get(id) ?? []), message]);
+      }
+      return streamsIn(model, scope).flatMap((index) => {
+        const found = model.streams[index];
+        if (!found) return [];
+        const { stream, combination, prepared } = found;
+        return [
+          {
+            stream,
+            label: model.tree.label(combination.members),
+            members: combination.members,
+            words: prepared?.words ?? '',
+            problems: problems.get(stream.id) ?? [],
+          },
+        ];
+      });
+    },
+
+    /** What streams would come to by another method: history and the months ahead, and what is wrong. */
+    tryMethod(
+      ids: readonly number[],
+      method: MethodCode,
+      settings: StreamSettings,
+      measure: ForecastResult,
+    ): TriedMethod {
+      const { model } = session;
+      const wanted = new Set(ids);
+      const chosen = model.streams.map(({ stream }) => stream).filter(({ id }) => wanted.has(id));
+      const streams = chosen.map((one) => ({ ...one, method, settings }));
+      const tried = runUnder(model, { streams });
+      const sum = (of: Model): (number | null)[] =>
+        Array.from({ length: of.count }, (_, t) => {
+          let total = 0;
+          of.streams.forEach(({ stream }, index) => {
+            if (wanted.has(stream.id)) total += of.results[measure][index]?.[t] ?? 0;
+          });
+          return Number.isNaN(total) ? null : total;
+        });
+      const [only] = ids;
+      const place = tried.streams.findIndex(({ stream }) => stream.id === only);
+      const band = ids.length === 1 && place >= 0 ? bandOf(stretchOf(tried, place), measure) : null;
+      return {
+        now: sum(model),
+        then: sum(tried),
+        band,
+        problems: modelProblems(tried)
+          .filter(({ where }) => wanted.has(Number(where['stream'])))
+          .map(({ message }) => message),
+      };
+    },
+
+    /** A method for each of some streams, from its own closed months. */
+    proposeMethods(ids: readonly number[]): ProposedMethod[] {
+      const { model } = session;
+      return ids.map((id) => proposeMethod(model, id));
+    },
+
+    /** How each baseline would have done for a stream over the last twelve closed months. */
+    league(id: number, measure: ForecastResult): League {
+      const { model } = session;
+      const index = model.streams.findIndex(({ stream }) => stream.id === id);
+      return league(historyOf([...(model.results[measure][index]?.subarray(0, model.open) ?? [])]));
+    },
+
+    /** What is typed over the forecast, with what was computed there. */
+    overrides(): OverrideLine[] {
+      const { model } = session;
+      const places = new Map(
+        model.streams.map(({ combination }, index) => [combination.id, index]),
+      );
+      return (model.plan.overrides ?? []).map((override) => {
+        const index = places.get(override.combination) ?? -1;
+        const t = monthFrom(override.month) - model.first;
+        return {
+          override,
+          label: model.tree.label(model.streams[index]?.combination.members ?? []),
+          members: model.streams[index]?.combination.members ?? [],
+          computed: model.beforeOverride.get(index)?.get(t)?.[override.measure] ?? null,
+        };
+      });
+    },
+
+    /** How many cells are typed over below each number of a table. */
+    overridesTable(query: TableQuery): Table {
+      const { overrides = [] } = session.model.plan;
+      return session.counted(
+        overrides.map(({ combination, month }) => ({ combination, month: monthFrom(month) })),
+        query,
+      );
+    },
+
+    /** The forecast of a scope and a stretch of open months, as a person who types over it sees it. */
+    forecastNow(scope: Scope, span: Span, measure: ForecastResult): number | null {
+      const [from, to] = [monthText(span.from), monthText(span.to)];
+      return forecastTotal(session.model, { scope, from, to, measure });
+    },
+  };
+}

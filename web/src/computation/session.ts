@@ -1,0 +1,103 @@
+import type { VersionCells, WorkspacePlan } from '@dravex/contract';
+import {
+  change,
+  compile,
+  evaluate,
+  factsFromRows,
+  marketOf,
+  missingInputs,
+  rollUp,
+  Sources,
+  type DriverEdit,
+  type DriverFrames,
+  type Facts,
+  type Market,
+  type Model,
+  type Month,
+  type Problem,
+  type Source,
+  type Table,
+  type TableQuery,
+} from '@dravex/core';
+
+/** One plan in the browser's worker: its run, kept versions, and what of them is laid out already. */
+export class Session {
+  #model: Model | undefined;
+  #sources: Sources | undefined;
+  /** Kept versions by id, each with the newest entry its cells have in them. */
+  readonly #versions = new Map<number, { lastEntry: number; cells: VersionCells }>();
+  /** Sizes of markets, until an assumption changes. */
+  #market: Market | undefined;
+  /** The rows of the driver's table that was asked last; an edit does not change them. */
+  driverFrames: { key: string; structure: number; frames: DriverFrames } | undefined;
+
+  /** @throws Error before a plan is loaded */
+  get model(): Model {
+    if (!this.#model) throw new Error('No plan is loaded yet');
+    return this.#model;
+  }
+
+  /** Takes in a plan and computes it. @returns the inputs that are missing */
+  load({ plan }: Pick<WorkspacePlan, 'plan'>): Problem[] {
+    this.#model = evaluate(compile(plan));
+    this.#sources = new Sources(this.#model, (id) => this.cellsOf(id));
+    this.#market = undefined;
+    // Other streams have other rows: the number goes on, the rows are made anew.
+    if (this.driverFrames) this.driverFrames = { ...this.driverFrames, key: '' };
+    return missingInputs(this.#model);
+  }
+
+  /** Takes in a kept version's cells as they are with an entry. */
+  setVersion(id: number, lastEntry: number, cells: VersionCells): void {
+    this.#versions.set(id, { lastEntry, cells });
+    this.#sources?.forgetVersion(id);
+  }
+
+  hasVersion(id: number, lastEntry: number): boolean {
+    return this.#versions.get(id)?.lastEntry === lastEntry;
+  }
+
+  /** @throws Error for a version that is not loaded */
+  cellsOf(id: number): VersionCells {
+    const cells = this.#versions.get(id)?.cells;
+    if (!cells) throw new Error(`Version ${id} is not loaded`);
+    return cells;
+  }
+
+  /** The numbers of a source, by combination and month. */
+  facts(source: Source): Facts {
+    if (!this.#sources) throw new Error('No plan is loaded yet');
+    return this.#sources.facts(source);
+  }
+
+  /** How many cells of some lie below each number of a table. */
+  counted(
+    cells: Iterable<{ readonly combination: number; readonly month: Month }>,
+    query: TableQuery,
+  ): Table {
+    const { plan, tree } = this.model;
+    const ones = Array.from(cells, ({ combination, month }) => ({
+      combination,
+      month,
+      units: 1,
+      revenue: 0,
+      cost: null,
+    }));
+    const { fiscalStart } = plan.calendar;
+    return rollUp(factsFromRows(plan, ones), tree, { ...query, measure: 'units' }, fiscalStart);
+  }
+
+  /** The sizes of markets behind combinations. */
+  get market(): Market {
+    this.#market ??= marketOf(this.model);
+    return this.#market;
+  }
+
+  /** Takes in an edit of assumptions and adjustments. @returns the inputs that are missing */
+  take(edit: DriverEdit): Problem[] {
+    change(this.model, edit);
+    this.#sources?.forgetRun();
+    this.#market = undefined;
+    return missingInputs(this.model);
+  }
+}

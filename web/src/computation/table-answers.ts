@@ -1,0 +1,80 @@
+import {
+  ACTUAL,
+  compare,
+  explain,
+  FORECAST,
+  funnelTable,
+  measuredTable,
+  monthFrom,
+  movers,
+  partsOf,
+  rollUp,
+  type Comparison,
+  type ComparisonQuery,
+  type ForecastResult,
+  type FunnelTable,
+  type Grain,
+  type MeasuredQuery,
+  type Mover,
+  type Parts,
+  type PartsQuery,
+  type Scope,
+  type Source,
+  type Span,
+  type Table,
+  type TableQuery,
+  type TraceNode,
+  type TraceQuestion,
+} from '@dravex/core';
+import { transfer } from 'comlink';
+import { packTable, type PackedTable } from './packed-table.ts';
+import type { Session } from './session.ts';
+
+/** Tables of any source, charts, comparisons, and how a number came about. */
+export function tableAnswers(session: Session) {
+  return {
+    /** What a source comes to by rows and columns. */
+    table(source: Source, query: TableQuery): Table {
+      const { model } = session;
+      return rollUp(session.facts(source), model.tree, query, model.plan.calendar.fiscalStart);
+    },
+
+    /** A table of several measures of the forecast. */
+    measured(query: MeasuredQuery): PackedTable {
+      const { model } = session;
+      const { fiscalStart } = model.plan.calendar;
+      const facts = session.facts(FORECAST);
+      const table = measuredTable(facts, session.market, model.tree, query, fiscalStart);
+      const packed = packTable(table);
+      return transfer(packed, [packed.values.buffer, packed.incomplete.buffer]);
+    },
+
+    /** What the forecast falls apart into, for charts. */
+    parts(query: PartsQuery): Parts {
+      const { tree, plan } = session.model;
+      return partsOf(session.facts(FORECAST), tree, query, plan.calendar.fiscalStart);
+    },
+
+    /** The funnels of a scope: what enters, passes, costs and brings. */
+    funnels(scope: Scope, span: Span, grain: Grain): FunnelTable {
+      return funnelTable(session.model, scope, span, grain);
+    },
+
+    /** Actuals held against another source. */
+    compare(against: Source, query: ComparisonQuery): Comparison {
+      const { model } = session;
+      const closed = monthFrom(model.plan.calendar.closedThrough);
+      return compare(session.facts(ACTUAL), session.facts(against), model.tree, query, closed);
+    },
+
+    /** How a number came about, one level down. */
+    explain(question: TraceQuestion): TraceNode {
+      return explain(session.model, question, (source) => session.facts(source));
+    },
+
+    /** What would move a number of the forecast most. */
+    movers(question: { measure: ForecastResult; scope: Scope; span: Span }): Mover[] {
+      return movers(session.model, question);
+    },
+  };
+}
