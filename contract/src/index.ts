@@ -4,6 +4,8 @@ export * from './workspaces/workspaces.ts';
 export * from './dimensions/dimensions.ts';
 export * from './drivers/drivers.ts';
 export * from './forecast/forecast.ts';
+export * from './forecast/streams.ts';
+export * from './forecast/tables.ts';
 export * from './comparison/comparison.ts';
 export * from './actuals/reading.ts';
 export * from './actuals/actuals.ts';

@@ -19,9 +19,13 @@ interface Axe {
 /** What of the rules is broken on the screen, in words. */
 async function broken(page: Page, type: 'tag' | 'rule', values: readonly string[]) {
   // What is still unfolding or fading in is smaller and paler than it will be.
-  await page.evaluate(() =>
-    Promise.all(document.getAnimations().map(({ finished }) => finished.catch(() => undefined))),
-  );
+  await page.evaluate(async () => {
+    // What follows the theme is drawn in the next frames.
+    for (let frame = 0; frame < 2; frame += 1) await new Promise(requestAnimationFrame);
+    await Promise.all(
+      document.getAnimations().map(({ finished }) => finished.catch(() => undefined)),
+    );
+  });
   const { violations } = await page.evaluate(
     (runOnly) =>
       (globalThis as unknown as { axe: Axe }).axe.run({ runOnly, resultTypes: ['violations'] }),

@@ -10,7 +10,8 @@ import {
   type Region,
 } from './company.ts';
 import { discount, expectedUnits, listPrice, returnRate } from './demand.ts';
-import { FIRST_OPEN, methodAssumptions, monthly } from './methods.ts';
+import { FIRST_OPEN } from './assume.ts';
+import { methodAssumptions, monthly } from './method-assumptions.ts';
 import type { Random } from './random.ts';
 
 function cents(value: number): number {

@@ -6,7 +6,8 @@ import { parse } from 'csv-parse/sync';
 import { SELLERS } from './company.ts';
 import { faultyFile } from './faulty.ts';
 import { FAULTY_FILE, SAMPLE_FOLDER } from './index.ts';
-import { drivers, streams } from './methods.ts';
+import { streams } from './methods.ts';
+import { drivers } from './drivers.ts';
 import { assumptions, budgetRows, targets } from './plans.ts';
 import { Random } from './random.ts';
 

@@ -13,7 +13,8 @@ import {
 } from './company.ts';
 import { faultyFile } from './faulty.ts';
 import { ledgerHistory, measuredFacts, messyWorkbook, subscribers, wideTable } from './messy.ts';
-import { drivers, measuredRows, streams } from './methods.ts';
+import { streams } from './methods.ts';
+import { drivers, measuredRows } from './drivers.ts';
 import { assumptions, budgetRows, targets } from './plans.ts';
 import { Random } from './random.ts';
 import { HEADER, historyMonths, SalesBook, toRow, type SalesLine } from './sales-lines.ts';

@@ -1,6 +1,6 @@
 import type { Comparison } from '@dravex/core';
 import { z } from 'zod';
-import { cellSchema, frameShape, inOrder, order, rowShape } from '../forecast/forecast.ts';
+import { cellSchema, frameShape, inOrder, order, rowShape } from '../forecast/tables.ts';
 import { operations } from '../operation.ts';
 
 export const comparisonAddressSchema = z

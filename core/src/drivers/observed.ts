@@ -3,7 +3,7 @@ import type { HeldFacts } from '../facts/held-facts.ts';
 import { ratio } from '../measures/nature.ts';
 import { MARKET_SIZE } from './catalogue.ts';
 import type { Driver } from './driver.ts';
-import type { Observed } from './inputs.ts';
+import type { Observed } from './driver-definition.ts';
 
 const YEAR = 12;
 

@@ -1,7 +1,7 @@
 import { addsOverStreams } from '../drivers/catalogue.ts';
 import { streamsIn, type Structure } from './structure.ts';
 import type { Assumption } from '../drivers/assumption.ts';
-import type { ShareOfTotal } from '../drivers/inputs.ts';
+import type { ShareOfTotal } from '../drivers/driver-definition.ts';
 import type { ClosedMonths } from '../drivers/observed.ts';
 
 /** Months of sales by which a total is divided. */

@@ -1,7 +1,4 @@
-import type { MonthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
-import type { Combination } from '../dimensions/dimension.ts';
-import type { TraceSource } from '../trace/trace.ts';
 
 /**
  * Where the numbers of a table come from: what happened, the forecast line (actuals of closed months
@@ -44,31 +41,4 @@ export function rootOf(
 ): { readonly source: Source; readonly span: Span } {
   if (source.kind !== 'yearBefore') return { source, span };
   return rootOf(source.of, { from: span.from - 12, to: span.to - 12 });
-}
-
-/**
- * What a cell of a source rests on.
- * @param closed whether its month is closed
- * @returns undefined where it is computed by the run
- */
-export function cellRestsOn(
-  source: Source,
-  { id, members }: Combination,
-  month: MonthText,
-  span: Span,
-  closed: boolean,
-): TraceSource | undefined {
-  switch (source.kind) {
-    case 'version':
-      return { kind: 'kept', version: source.id, combination: id, month };
-    case 'actual':
-      return { kind: 'sales', scope: members, span };
-    default:
-      return closed ? { kind: 'sales', scope: members, span } : undefined;
-  }
-}
-
-/** Whether all numbers of a source over some months are sales lines. */
-export function isSales(source: Source, closed: boolean): boolean {
-  return source.kind === 'actual' || (source.kind === 'forecast' && closed);
 }

@@ -2,7 +2,7 @@ import { monthFrom, monthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/run.ts';
-import { ACTUAL, cellRestsOn, isSales, rootOf, type Source } from '../sources/source.ts';
+import { ACTUAL, rootOf, type Source } from '../sources/source.ts';
 import { seriesOf, type Facts } from '../tables/facts.ts';
 import { MEASURES, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
@@ -11,6 +11,7 @@ import { narrower, shorter } from './breakdown.ts';
 import { explainDriver } from './explain-driver.ts';
 import { explainMeasured } from './explain-measured.ts';
 import { explainResult } from './explain-stream.ts';
+import { cellRestsOn, isSales } from './rests-on.ts';
 import type { TraceNode, TraceQuestion } from './trace.ts';
 
 type TableQuestion = Extract<TraceQuestion, { kind: 'table' }>;

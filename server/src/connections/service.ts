@@ -13,7 +13,7 @@ import { sql } from 'drizzle-orm';
 import { remember } from '../actuals/store.ts';
 import { rememberedId } from '../actuals/thing.ts';
 import { MemberCodes } from '../dimensions/codes.ts';
-import { insertNewMember } from '../dimensions/service.ts';
+import { insertNewMember } from '../dimensions/members.ts';
 import { dimensionRow, dimensionsOf } from '../dimensions/store.ts';
 import { journaled } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';

@@ -8,7 +8,7 @@ import { mustPlan, type Actor } from '../people/actor.ts';
 import { inTransaction, type Connections, type Database } from '../platform/database.ts';
 import { badRequest, HttpProblem, notFound } from '../platform/errors.ts';
 import { Recorder } from '../journal/service.ts';
-import { changeMemberRow, insertNewMember } from './service.ts';
+import { changeMemberRow, insertNewMember } from './members.ts';
 import * as store from './store.ts';
 
 const text = (key: string, names: string[], need: ImportField['need']): ImportField => ({

@@ -3,6 +3,8 @@ import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../routing/routes.ts';
 import { bringMembers } from './members-file.ts';
+import * as assignments from './assignments.ts';
+import * as members from './members.ts';
 import * as service from './service.ts';
 
 /** Dimensions, their members, and who belongs to which. */
@@ -15,20 +17,20 @@ export function dimensionRoutes(connections: Connections): Router {
     renameDimension: ({ actor, name, body }) =>
       service.renameDimension(connections, actor, name('dimension'), body.name),
     addMember: ({ actor, name, body }) =>
-      service.addMember(connections, actor, name('dimension'), body),
+      members.addMember(connections, actor, name('dimension'), body),
     changeMember: ({ actor, name, id, body }) =>
-      service.changeMember(connections, actor, name('dimension'), id('memberId'), body),
+      members.changeMember(connections, actor, name('dimension'), id('memberId'), body),
     dropMember: ({ actor, name, id }) =>
-      service.dropMember(connections, actor, name('dimension'), id('memberId')),
+      members.dropMember(connections, actor, name('dimension'), id('memberId')),
     previewMerge: ({ actor, name, id, query }) =>
-      service.previewMerge(connections, actor, name('dimension'), id('memberId'), query.into),
+      members.previewMerge(connections, actor, name('dimension'), id('memberId'), query.into),
     mergeMember: ({ actor, name, id, body }) =>
-      service.mergeMember(connections, actor, name('dimension'), id('memberId'), body.into),
+      members.mergeMember(connections, actor, name('dimension'), id('memberId'), body.into),
     bringMembers: ({ actor, name, query, file }) =>
       bringMembers(connections, actor, name('dimension'), file, query.apply === 'yes'),
     listAssignments: ({ actor, name }) =>
-      service.listAssignments(connections, actor, name('dimension')),
+      assignments.listAssignments(connections, actor, name('dimension')),
     assignCustomers: ({ actor, name, body }) =>
-      service.assignCustomers(connections, actor, name('dimension'), body.assignments),
+      assignments.assignCustomers(connections, actor, name('dimension'), body.assignments),
   });
 }

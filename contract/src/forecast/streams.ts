@@ -1,0 +1,156 @@
+/** Streams and their methods, as they are sent and kept. */
+import {
+  BASELINE_KINDS,
+  FORECAST_RESULTS,
+  type MethodCode,
+  type StreamSettings,
+} from '@dravex/core';
+import { z } from 'zod';
+import { codeSchema, idSchema, monthSchema, nameSchema } from '../common.ts';
+
+export const memberSchema = z.object({
+  id: idSchema,
+  code: z.string(),
+  name: z.string(),
+  parent: idSchema.nullable(),
+});
+
+export const methodSchema = z.enum([
+  'amount',
+  'volumePrice',
+  'growthLastYear',
+  'growthPeriod',
+  'marketShare',
+  'funnel',
+  'baseline',
+  'formula',
+]) satisfies z.ZodType<MethodCode>;
+
+const codeOfDriver = z.string().min(1).max(60);
+
+const rateSchema = z.number().min(0).max(1);
+
+const formulaText = z.string().max(200_000).nullable();
+
+export const measured = z.enum(FORECAST_RESULTS);
+
+const stretch = { from: z.number().int().min(0).max(240), to: z.number().int().min(0).max(240) };
+
+const named = { name: codeOfDriver, measure: measured };
+
+const funnelSchema = z.strictObject({
+  sources: z
+    .array(
+      z.strictObject({
+        name: nameSchema,
+        kind: z.enum(['typed', 'paid', 'times']),
+        drivers: z.array(codeOfDriver).min(1).max(2),
+        enters: z.number().int().min(0).max(20),
+      }),
+    )
+    .max(20),
+  steps: z
+    .array(
+      z.strictObject({
+        name: nameSchema,
+        rate: codeOfDriver,
+        lag: z.number().int().min(0).max(60),
+        opening: z.array(z.number().min(0).max(1e12)).max(60),
+        cost: codeOfDriver.nullable(),
+      }),
+    )
+    .max(20),
+});
+
+const baselineSchema = z.strictObject({
+  of: measured,
+  kind: z.enum(['best', ...BASELINE_KINDS]),
+  settings: z.strictObject({
+    months: z.number().int().min(1).max(240).optional(),
+    growth: z.number().min(-1).max(10).optional(),
+    rates: z.strictObject({ alpha: rateSchema, beta: rateSchema, gamma: rateSchema }).optional(),
+    span: z.strictObject({ from: monthSchema, to: monthSchema }).optional(),
+    month: monthSchema.optional(),
+    blank: z.array(z.number().int().min(1).max(12)).max(12).optional(),
+  }),
+});
+
+const common = {
+  why: z.string().trim().max(300).optional(),
+  of: measured.optional(),
+  base: z.enum(['month', 'quarter']).optional(),
+  funnel: funnelSchema.optional(),
+  baseline: baselineSchema.optional(),
+};
+
+const formulas = { units: formulaText, revenue: formulaText };
+
+/** How a method is set for a stream; other streams are named by their combinations' ids. */
+export const streamSettingsSchema = z.strictObject({
+  ...common,
+  attached: z.strictObject({ combination: idSchema, ...stretch }).optional(),
+  formula: z
+    .strictObject({
+      ...formulas,
+      names: z.array(z.strictObject({ ...named, combination: idSchema })).max(20),
+    })
+    .optional(),
+}) satisfies z.ZodType<StreamSettings>;
+
+/** The same as it is brought in: other streams are named by the codes of their members. */
+const newSettingsSchema = z.strictObject({
+  ...common,
+  attached: z.strictObject({ members: z.record(codeSchema, codeSchema), ...stretch }).optional(),
+  formula: z
+    .strictObject({
+      ...formulas,
+      names: z
+        .array(z.strictObject({ ...named, members: z.record(codeSchema, codeSchema) }))
+        .max(20)
+        .default([]),
+    })
+    .optional(),
+});
+
+export type NewStreamSettings = z.output<typeof newSettingsSchema>;
+
+/** Streams as they are brought in: one leaf member's code for every dimension. */
+export const newStreamsSchema = z.strictObject({
+  streams: z
+    .array(
+      z.strictObject({
+        members: z.record(codeSchema, codeSchema),
+        method: methodSchema,
+        settings: newSettingsSchema.default({}),
+      }),
+    )
+    .min(1)
+    .max(20_000),
+});
+
+export type NewStreams = z.infer<typeof newStreamsSchema>;
+
+/** Which combinations that were sold become streams; all that are not forecast when left out. */
+export const proposeStreamsSchema = z
+  .strictObject({ combinations: z.array(idSchema).min(1).max(20_000).optional() })
+  .default({});
+
+export type ProposeStreams = z.output<typeof proposeStreamsSchema>;
+
+/** Another method for streams, the same for all that are named. */
+export const setMethodSchema = z.strictObject({
+  streams: z.array(idSchema).min(1).max(20_000),
+  method: methodSchema,
+  settings: streamSettingsSchema.default({}),
+  /** Overrides of these streams: kept, or dropped because they are forecast anew. */
+  overrides: z.enum(['keep', 'drop']).default('keep'),
+});
+
+export type SetMethod = z.output<typeof setMethodSchema>;
+
+/** Streams that are no longer forecast. */
+export const deleteStreamsSchema = z.strictObject({
+  streams: z.array(idSchema).min(1).max(20_000),
+});
+
+export type DeleteStreams = z.output<typeof deleteStreamsSchema>;

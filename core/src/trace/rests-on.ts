@@ -1,0 +1,32 @@
+import type { MonthText } from '../calendar/month.ts';
+import type { Span } from '../calendar/period.ts';
+import type { Combination } from '../dimensions/dimension.ts';
+import type { Source } from '../sources/source.ts';
+import type { TraceSource } from './trace.ts';
+
+/**
+ * What a cell of a source rests on.
+ * @param closed whether its month is closed
+ * @returns undefined where it is computed by the run
+ */
+export function cellRestsOn(
+  source: Source,
+  { id, members }: Combination,
+  month: MonthText,
+  span: Span,
+  closed: boolean,
+): TraceSource | undefined {
+  switch (source.kind) {
+    case 'version':
+      return { kind: 'kept', version: source.id, combination: id, month };
+    case 'actual':
+      return { kind: 'sales', scope: members, span };
+    default:
+      return closed ? { kind: 'sales', scope: members, span } : undefined;
+  }
+}
+
+/** Whether all numbers of a source over some months are sales lines. */
+export function isSales(source: Source, closed: boolean): boolean {
+  return source.kind === 'actual' || (source.kind === 'forecast' && closed);
+}
