@@ -61,7 +61,7 @@ describe('journal', () => {
       assert.equal((await redo(planner)).status, 200, path);
       assert.equal(await state(), after, `redo of ${path}`);
     }
-  }).timeout(60_000);
+  }).timeout(180_000);
 
   it('takes an import back and brings it in again, with the summary', async () => {
     const imports = await planner.send<
