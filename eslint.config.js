@@ -70,8 +70,29 @@ const layerRule = (layer, files, ...more) => ({
     ],
   },
 });
+
+/** The server's rooms from the ground up; see docs/adding.md. A room knows those before it. */
+const ROOMS = [
+  ...['platform', 'exchange', 'routing', 'journal', 'people', 'workspaces', 'dimensions', 'facts'],
+  ...['plan', 'actuals', 'drivers', 'budgets', 'forecast', 'comparison', 'targets', 'reporting'],
+  ...['views', 'connections', 'plan-file', 'api'],
+];
+/** What of a later room may be known too: how its things are kept, and who is let in. */
+const KEPT = [
+  ...['tables', 'store[\\w-]*', '[\\w-]+-store', 'thing', '[\\w-]+-thing', 'in-plan-file'],
+  ...['line-sums', 'read-lines', 'codes', 'columns', 'actor', 'session', 'guard'],
+];
+const roomRule = (room, place) =>
+  layerRule('server', [`server/src/${room}/**/*.ts`], {
+    regex: `^\\.\\./(${ROOMS.slice(place + 1).join('|')})/(?!(${KEPT.join('|')})\\.ts$)`,
+    message: `${room} comes before this room; see the order of rooms in docs/adding.md.`,
+  });
+
 const layerRules = [
   ...LAYERS.map((layer) => layerRule(layer, [`${layer}/**/*.{ts,vue}`])),
+  ...ROOMS.map(roomRule).slice(1, -1),
+  // The list of everything that is kept names every room.
+  layerRule('server', ['server/src/journal/things.ts']),
   layerRule('server', ['server/src/platform/**/*.ts'], {
     regex: '^\\.\\./',
     message: 'The platform knows no room; what puts rooms together is in api/.',

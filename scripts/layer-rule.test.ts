@@ -40,6 +40,17 @@ describe('the layer rule', () => {
     );
   });
 
+  it('keeps a room of the server from knowing those that come after it', async () => {
+    const room = 'server/src/actuals/somewhere.ts';
+    assert.include(
+      await rulesBroken(room, use('../forecast/streams.ts')),
+      'no-restricted-imports',
+      'what a later room does',
+    );
+    assert.isEmpty(await rulesBroken(room, use('../forecast/tables.ts')), 'how it is kept');
+    assert.isEmpty(await rulesBroken(room, use('../dimensions/service.ts')), 'an earlier one');
+  });
+
   it('lets layers import what they may', async () => {
     for (const [layer, name] of [
       ['contract', '@dravex/core'],

@@ -122,7 +122,8 @@ try {
         '--import=tsx',
         '--exit',
         '--parallel',
-        `--jobs=${LANES}`,
+        // One more than there are cores: tests wait for the database now and then.
+        `--jobs=${LANES + 1}`,
         '--timeout=30000',
         '{core,contract,server,web,cli,sample}/src/**/*.test.ts',
         'scripts/*.test.ts',

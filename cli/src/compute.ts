@@ -2,10 +2,10 @@ import type { PlanFile } from '@dravex/contract';
 import {
   compile,
   evaluate,
-  forecastFacts,
+  forecastFigures,
   monthText,
   RESULTS,
-  type Facts,
+  type Figures,
   type Plan,
 } from '@dravex/core';
 
@@ -29,25 +29,25 @@ export interface ComputedRow {
  */
 export function computeRows({ plan }: Pick<PlanFile, 'plan'>): ComputedRow[] {
   const model = evaluate(compile(plan as Plan));
-  const facts: Facts = forecastFacts(model);
+  const figures: Figures = forecastFigures(model);
   const codes = new Map(
     plan.dimensions.flatMap(({ members }) => members.map(({ id, code }) => [id, code])),
   );
   const rows: ComputedRow[] = [];
   const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
-  facts.combinations.forEach(({ members }, index) => {
-    for (let t = 0; t < facts.count; t += 1) {
-      const at = index * facts.count + t;
-      const units = facts.measures.units[at] ?? 0;
-      const revenue = facts.measures.revenue[at] ?? 0;
+  figures.combinations.forEach(({ members }, index) => {
+    for (let t = 0; t < figures.count; t += 1) {
+      const at = index * figures.count + t;
+      const units = figures.measures.units[at] ?? 0;
+      const revenue = figures.measures.revenue[at] ?? 0;
       if (units === 0 && revenue === 0) continue;
       rows.push({
-        month: monthText(facts.first + t),
+        month: monthText(figures.first + t),
         members: members.map((id) => codes.get(id) ?? ''),
         closed: t < model.open,
         units: known(units),
         revenue: known(revenue),
-        cost: known(facts.measures.cost[at] ?? Number.NaN),
+        cost: known(figures.measures.cost[at] ?? Number.NaN),
       });
     }
   });

@@ -89,12 +89,12 @@ export function explainLines(file: PlanFile, asked: ExplainArguments): string[] 
     );
     const deeper = node.shape === 'value' && node.question && !node.source && left > 0;
     const parts = deeper
-      ? explain(model, node.question, (source) => sources.facts(source)).parts
+      ? explain(model, node.question, (source) => sources.figures(source)).parts
       : node.parts;
     if (left > 0) for (const part of parts) visit(part, level + 1, left - 1);
   };
   visit(
-    explain(model, question, (source) => sources.facts(source)),
+    explain(model, question, (source) => sources.figures(source)),
     0,
     asked.depth,
   );

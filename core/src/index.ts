@@ -56,7 +56,7 @@ export * from './measures/catalogue.ts';
 export * from './forecast/actual-rows.ts';
 export * from './sources/source.ts';
 export * from './sources/sources.ts';
-export * from './tables/facts.ts';
+export * from './tables/figures.ts';
 export * from './dimensions/row-tree.ts';
 export * from './tables/roll-up.ts';
 export * from './tables/row-order.ts';

@@ -2,7 +2,7 @@ import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
 import { compile, evaluate } from '../forecast/run.ts';
-import { factsFromRows, forecastFacts } from '../tables/facts.ts';
+import { figuresFromRows, forecastFigures } from '../tables/figures.ts';
 import { assume, M, smallPlan } from '../testing/small-plan.ts';
 import { keepForecast } from './keep.ts';
 
@@ -18,10 +18,10 @@ describe('keepForecast', () => {
           assume('listPrice', [], p),
           assume('returnRate', [], returned / 1000),
         ]);
-        const forecast = forecastFacts(evaluate(compile(plan)));
+        const forecast = forecastFigures(evaluate(compile(plan)));
         const { rows, missing } = keepForecast(forecast, span, 2);
         assert.equal(missing, 0);
-        const kept = factsFromRows(plan, rows);
+        const kept = figuresFromRows(plan, rows);
         forecast.measures.revenue.forEach((value, at) => {
           assert.isAtMost(Math.abs(value - (kept.measures.revenue[at] ?? 0)), 0.005 + 1e-9);
         });
@@ -32,7 +32,7 @@ describe('keepForecast', () => {
 
   it('counts the cells whose input is missing and keeps the others', () => {
     const plan = smallPlan([assume('grossUnits', [M.web], 1), assume('listPrice', [], 1)]);
-    const { rows, missing } = keepForecast(forecastFacts(evaluate(compile(plan))), span, 2);
+    const { rows, missing } = keepForecast(forecastFigures(evaluate(compile(plan))), span, 2);
     assert.equal(rows.length, 4 * 12);
     assert.equal(missing, 4 * 12);
   });

@@ -1,5 +1,5 @@
 import type { Span } from '../calendar/period.ts';
-import type { Facts } from '../tables/facts.ts';
+import type { Figures } from '../tables/figures.ts';
 import { rounded, UNIT_PARTS, type BudgetCell } from './cell.ts';
 
 /** What keeping made: the rows, and how many cells could not be kept because an input is missing. */
@@ -13,18 +13,18 @@ export interface Kept {
  * the unit's smallest part. Totals of a version are sums of these cells.
  * @param minorDigits of the currency, 2 for cents
  */
-export function keepForecast(facts: Facts, span: Span, minorDigits: number): Kept {
+export function keepForecast(figures: Figures, span: Span, minorDigits: number): Kept {
   const rows: BudgetCell[] = [];
   const minor = 10 ** minorDigits;
   let missing = 0;
-  facts.combinations.forEach(({ id }, index) => {
+  figures.combinations.forEach(({ id }, index) => {
     for (let month = span.from; month <= span.to; month += 1) {
-      const t = month - facts.first;
-      if (t < 0 || t >= facts.count) continue;
-      const at = index * facts.count + t;
-      const units = facts.measures.units[at] ?? 0;
-      const revenue = facts.measures.revenue[at] ?? 0;
-      const cost = facts.measures.cost[at] ?? Number.NaN;
+      const t = month - figures.first;
+      if (t < 0 || t >= figures.count) continue;
+      const at = index * figures.count + t;
+      const units = figures.measures.units[at] ?? 0;
+      const revenue = figures.measures.revenue[at] ?? 0;
+      const cost = figures.measures.cost[at] ?? Number.NaN;
       if (Number.isNaN(units) || Number.isNaN(revenue)) {
         missing += 1;
         continue;

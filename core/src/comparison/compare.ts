@@ -2,7 +2,7 @@ import type { Span } from '../calendar/period.ts';
 import type { Month } from '../calendar/month.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import type { Scope } from '../dimensions/dimension.ts';
-import type { Facts } from '../tables/facts.ts';
+import type { Figures } from '../tables/figures.ts';
 import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import { rollUp, type TableCell, type TableRow } from '../tables/roll-up.ts';
 import { varianceOf, type Variance } from './variance.ts';
@@ -41,8 +41,8 @@ export interface Comparison {
  * @param planned a kept version laid out over the same plan, so combinations match by place
  */
 export function compare(
-  actual: Facts,
-  planned: Facts,
+  actual: Figures,
+  planned: Figures,
   tree: MemberTree,
   query: ComparisonQuery,
   closedThrough: Month,
@@ -51,7 +51,7 @@ export function compare(
   const cut = span.to < query.span.to;
   if (span.to < span.from) return { span: null, cut, rows: [], total: null };
 
-  const both: Facts = {
+  const both: Figures = {
     ...actual,
     combinations: [...actual.combinations, ...planned.combinations],
     measures: {
@@ -61,8 +61,8 @@ export function compare(
     },
   };
   const table = { ...query, span, columns: 'time', grain: 'year' } as const;
-  const side = (facts: Facts): Map<string, TableRow> => {
-    const { rows, total } = rollUp(facts, tree, table, 1);
+  const side = (figures: Figures): Map<string, TableRow> => {
+    const { rows, total } = rollUp(figures, tree, table, 1);
     return new Map([...rows, total].map((row) => [row.key, row]));
   };
   const actualRows = side(actual);

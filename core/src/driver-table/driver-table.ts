@@ -9,7 +9,7 @@ import type { Model } from '../forecast/run.ts';
 import { DriverRollUp, streamsOfDriver } from './rolled.ts';
 
 /** A row of a driver's table without its numbers. */
-export interface DriverFrame {
+export interface DriverRowHead {
   readonly key: string;
   readonly label: string;
   readonly level: number;
@@ -22,7 +22,7 @@ export interface DriverFrame {
   readonly leaf: boolean;
 }
 
-export interface DriverRow extends DriverFrame {
+export interface DriverRow extends DriverRowHead {
   /** By month: what holds, rolled up by the driver's nature; NaN when missing. */
   readonly values: Float64Array;
   /** The same over all months of the table. */
@@ -46,9 +46,9 @@ export interface DriverQuery {
 }
 
 /** The rows of a driver's table, and which streams lie below each. An edit does not change them. */
-export interface DriverFrames {
+export interface DriverRowHeads {
   readonly query: DriverQuery;
-  readonly frames: readonly DriverFrame[];
+  readonly heads: readonly DriverRowHead[];
   /** The places of streams below each row. */
   readonly parts: readonly (readonly number[])[];
   /** The first month of the columns, as an index from the plan's first one, and how many there are. */
@@ -71,7 +71,7 @@ export interface DriverNumbers {
  * The rows of a driver's table: scopes down to the single stream.
  * @param model compiled; results are not needed
  */
-export function driverFrames(model: Model, query: DriverQuery): DriverFrames {
+export function driverRowHeads(model: Model, query: DriverQuery): DriverRowHeads {
   const places = streamsOfDriver(model, query.driver);
   const combinations = places.map(
     (place) => model.streams[place]?.combination ?? { id: -1, members: [] },
@@ -81,10 +81,10 @@ export function driverFrames(model: Model, query: DriverQuery): DriverFrames {
     .map(({ code }) => code)
     .filter((code) => !query.rows.includes(code));
   const grouped = rowTree(model.tree, combinations, query.rows, (index) => held.has(index));
-  const frames: DriverFrame[] = [];
+  const heads: DriverRowHead[] = [];
   const parts: (readonly number[])[] = [];
-  const push = (frame: Omit<DriverFrame, 'streams'>, own: readonly number[]): void => {
-    frames.push({ ...frame, streams: own.length });
+  const push = (head: Omit<DriverRowHead, 'streams'>, own: readonly number[]): void => {
+    heads.push({ ...head, streams: own.length });
     parts.push(own.map((part) => places[part] ?? -1));
   };
   const all = { key: 'all', label: 'Everything', level: 0, scope: query.scope };
@@ -106,7 +106,7 @@ export function driverFrames(model: Model, query: DriverQuery): DriverFrames {
   }
   const from = Math.max(model.open, query.span.from - model.first);
   const to = Math.min(model.count - 1, query.span.to - model.first);
-  return { query, frames, parts, from, months: Math.max(0, to - from + 1) };
+  return { query, heads, parts, from, months: Math.max(0, to - from + 1) };
 }
 
 /** @throws RangeError for a driver that is not there */
@@ -122,13 +122,13 @@ export function driverNamed(model: Model, code: string): Driver {
  */
 export function driverNumbers(
   model: Model,
-  { query, frames, parts, from, months }: DriverFrames,
+  { query, heads, parts, from, months }: DriverRowHeads,
 ): DriverNumbers {
-  const size = frames.length * months;
+  const size = heads.length * months;
   const numbers = {
     months,
     values: new Float64Array(size),
-    totals: new Float64Array(frames.length),
+    totals: new Float64Array(heads.length),
     holders: new Int32Array(size),
     mixed: new Uint8Array(size),
     own: new Uint8Array(size),
@@ -145,7 +145,7 @@ export function driverNumbers(
   };
   const { adjustments } = model.drivers;
   const adjusted = adjustments.has(query.driver);
-  frames.forEach(({ scope }, row) => {
+  heads.forEach(({ scope }, row) => {
     const streams = parts[row] ?? [];
     const ownKey = scopeKey(scope);
     numbers.totals[row] =
@@ -178,13 +178,13 @@ function commonHolder(rolled: DriverRollUp, streams: readonly number[], t: numbe
 
 /** Rows with their numbers, as views of the whole. */
 export function driverRows(
-  frames: readonly DriverFrame[],
+  heads: readonly DriverRowHead[],
   { months, values, totals, holders, mixed, own }: DriverNumbers,
 ): DriverRow[] {
-  return frames.map((frame, row) => {
+  return heads.map((head, row) => {
     const [from, to] = [row * months, (row + 1) * months];
     return {
-      ...frame,
+      ...head,
       values: values.subarray(from, to),
       total: totals[row] ?? Number.NaN,
       holders: holders.subarray(from, to),
@@ -200,6 +200,6 @@ export function driverRows(
  * @param model evaluated
  */
 export function driverTable(model: Model, query: DriverQuery): DriverRow[] {
-  const frames = driverFrames(model, query);
-  return driverRows(frames.frames, driverNumbers(model, frames));
+  const heads = driverRowHeads(model, query);
+  return driverRows(heads.heads, driverNumbers(model, heads));
 }

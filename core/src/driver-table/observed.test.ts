@@ -2,7 +2,7 @@ import { assert } from 'chai';
 import { compile, evaluate, planOf, type Model } from '../forecast/run.ts';
 import type { FactColumns, Plan } from '../forecast/plan.ts';
 import { measuredTable } from '../tables/measured.ts';
-import { forecastFacts } from '../tables/facts.ts';
+import { forecastFigures } from '../tables/figures.ts';
 import { marketOf } from '../tables/market.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { DRIVERS } from '../drivers/catalogue.ts';
@@ -111,7 +111,7 @@ describe('what was measured', () => {
     assert.closeTo(last(model, 'marketShare', []) ?? 0, 36 / 900, 1e-12);
     assert.isNull(last(model, 'marketShare', [M.tap]));
     const { totals } = measuredTable(
-      forecastFacts(model),
+      forecastFigures(model),
       marketOf(model),
       model.tree,
       {

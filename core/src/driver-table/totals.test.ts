@@ -4,7 +4,7 @@ import { monthFrom } from '../calendar/month.ts';
 import { DRIVERS } from '../drivers/catalogue.ts';
 import type { Stream } from '../forecast/plan.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
-import { forecastFacts } from '../tables/facts.ts';
+import { forecastFigures } from '../tables/figures.ts';
 import { marketOf } from '../tables/market.ts';
 import { measuredTable } from '../tables/measured.ts';
 import { evaluateTrace } from '../trace/trace.ts';
@@ -211,7 +211,7 @@ describe('what the books say', () => {
     ];
     const nested = modelOf(market);
     const table = measuredTable(
-      forecastFacts(nested),
+      forecastFigures(nested),
       marketOf(nested),
       nested.tree,
       {

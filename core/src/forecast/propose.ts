@@ -1,6 +1,6 @@
 import { monthFrom, monthText, type Month } from '../calendar/month.ts';
 import type { Assumption } from '../drivers/assumption.ts';
-import { actualFacts } from '../tables/facts.ts';
+import { actualFigures } from '../tables/figures.ts';
 import type { Plan } from './plan.ts';
 
 /** A stream for a combination that is not forecast yet, with the assumptions it starts from. */
@@ -19,7 +19,7 @@ const RECENT_MONTHS = 12;
  * twelve closed months. A start to argue about, not a method.
  */
 export function proposeStreams(plan: Plan): ProposedStream[] {
-  const facts = actualFacts(plan);
+  const figures = actualFigures(plan);
   const forecast = new Set(plan.streams.map(({ combination }) => combination));
   const closed = monthFrom(plan.calendar.closedThrough);
   const last = monthFrom(plan.calendar.last);
@@ -27,9 +27,9 @@ export function proposeStreams(plan: Plan): ProposedStream[] {
   plan.combinations.forEach(({ id, members }, index) => {
     if (forecast.has(id)) return;
     const at = (measure: 'units' | 'revenue', month: Month): number =>
-      facts.measures[measure][index * facts.count + month - facts.first] ?? 0;
+      figures.measures[measure][index * figures.count + month - figures.first] ?? 0;
     const recent = Array.from({ length: RECENT_MONTHS }, (_, i) => closed - i).filter(
-      (month) => month >= facts.first,
+      (month) => month >= figures.first,
     );
     const units = recent.reduce((sum, month) => sum + at('units', month), 0);
     const revenue = recent.reduce((sum, month) => sum + at('revenue', month), 0);
@@ -38,7 +38,7 @@ export function proposeStreams(plan: Plan): ProposedStream[] {
     const values: Record<string, number> = {};
     for (let month = closed + 1; month <= last; month += 1) {
       const before = month - 12 * Math.ceil((month - closed) / 12);
-      const known = before >= facts.first;
+      const known = before >= figures.first;
       values[monthText(month)] = Math.max(0, known ? at('units', before) : mean);
     }
     const minor = 10 ** plan.currency.minorDigits;

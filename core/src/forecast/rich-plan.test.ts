@@ -5,7 +5,7 @@ import { monthFrom } from '../calendar/month.ts';
 import { driverTable } from '../driver-table/driver-table.ts';
 import { typeValues } from '../drivers/typing.ts';
 import { FORECAST } from '../sources/source.ts';
-import { forecastFacts } from '../tables/facts.ts';
+import { forecastFigures } from '../tables/figures.ts';
 import { explainFully } from '../trace/explain.ts';
 import { evaluateTrace, type TraceNode, type TraceQuestion } from '../trace/trace.ts';
 import { FORECAST_RESULTS, MEASURE_CODES, RESULTS } from '../measures/catalogue.ts';
@@ -133,7 +133,7 @@ describe('any plan', () => {
       fc.property(somePlan, asked, (plan, { driver, scope, month }) => {
         const model = evaluate(compile(plan));
         const tree = explainFully(model, { kind: 'driver', driver, scope, month }, () =>
-          forecastFacts(model),
+          forecastFigures(model),
         );
         const span = { from: monthFrom(month), to: monthFrom(month) };
         const [row] = driverTable(model, { driver, rows: ['channel'], scope, span });
@@ -176,7 +176,7 @@ describe('any plan', () => {
     fc.assert(
       fc.property(somePlan, question, (plan, { measure, scope, from, length }) => {
         const model: Model = evaluate(compile(plan));
-        const facts = forecastFacts(model);
+        const figures = forecastFigures(model);
         const start = model.first + from;
         const asked: TraceQuestion = {
           kind: 'table',
@@ -185,7 +185,7 @@ describe('any plan', () => {
           scope,
           span: { from: start, to: Math.min(start + length - 1, model.first + 23) },
         };
-        const tree = explainFully(model, asked, () => facts);
+        const tree = explainFully(model, asked, () => figures);
         const again = evaluateTrace(tree);
         if (tree.value === null || again === null) assert.equal(again, tree.value);
         else {

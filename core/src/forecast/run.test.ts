@@ -2,7 +2,7 @@ import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
 import { typeValues } from '../drivers/typing.ts';
-import { forecastFacts } from '../tables/facts.ts';
+import { forecastFigures } from '../tables/figures.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { allResults } from '../testing/results.ts';
 import { change } from './change.ts';
@@ -73,7 +73,7 @@ describe('change', () => {
   });
 });
 
-describe('forecastFacts', () => {
+describe('forecastFigures', () => {
   it('shows actuals in closed months and never in open ones', () => {
     const actuals = {
       combination: [100, 100, 100],
@@ -83,13 +83,13 @@ describe('forecastFacts', () => {
       cost: [900, 0, 5],
     };
     const model = evaluate(compile(smallPlan(base, { actuals })));
-    const facts = forecastFacts(model);
-    const december = monthFrom('2025-12') - facts.first;
-    assert.equal(facts.measures.revenue[december], 20);
-    assert.equal(facts.measures.units[december], 2);
-    assert.equal(facts.measures.revenue[december + 1], 1000);
+    const figures = forecastFigures(model);
+    const december = monthFrom('2025-12') - figures.first;
+    assert.equal(figures.measures.revenue[december], 20);
+    assert.equal(figures.measures.units[december], 2);
+    assert.equal(figures.measures.revenue[december + 1], 1000);
     // A closed month without sales lines is 0.
-    assert.equal(facts.measures.revenue[december - 1], 0);
+    assert.equal(figures.measures.revenue[december - 1], 0);
   });
 
   it('keeps combinations that have sales but no stream', () => {
@@ -102,9 +102,9 @@ describe('forecastFacts', () => {
     };
     const [stream] = smallPlan(base).streams;
     const model = evaluate(compile(smallPlan(base, { actuals, streams: stream ? [stream] : [] })));
-    const facts = forecastFacts(model);
-    const at = facts.combinations.findIndex(({ id }) => id === 107) * facts.count;
-    assert.equal(facts.measures.revenue[at + monthFrom('2025-06') - facts.first], 1);
-    assert.equal(facts.measures.revenue[at + monthFrom('2026-06') - facts.first], 0);
+    const figures = forecastFigures(model);
+    const at = figures.combinations.findIndex(({ id }) => id === 107) * figures.count;
+    assert.equal(figures.measures.revenue[at + monthFrom('2025-06') - figures.first], 1);
+    assert.equal(figures.measures.revenue[at + monthFrom('2026-06') - figures.first], 0);
   });
 });

@@ -2,7 +2,12 @@ import { monthFrom, type MonthText } from '../calendar/month.ts';
 import type { CellRow } from '../forecast/actual-rows.ts';
 import type { Model } from '../forecast/run.ts';
 import { RESULTS } from '../measures/catalogue.ts';
-import { actualFacts, factsFromRows, forecastFacts, type Facts } from '../tables/facts.ts';
+import {
+  actualFigures,
+  figuresFromRows,
+  forecastFigures,
+  type Figures,
+} from '../tables/figures.ts';
 import { ACTUAL, FORECAST, sourceKey, versionSource, type Source } from './source.ts';
 
 /** The cells of a kept version as they travel: columns, revenue and cost in minor units. */
@@ -36,7 +41,7 @@ export function rowOfCells(
 
 /** The numbers of a plan's sources, each laid out when it is asked for at first and then kept. */
 export class Sources {
-  readonly #facts = new Map<string, Facts>();
+  readonly #figures = new Map<string, Figures>();
 
   /**
    * @param model evaluated
@@ -48,25 +53,25 @@ export class Sources {
   ) {}
 
   /** The numbers of a source over the months of the plan. */
-  facts(source: Source): Facts {
+  figures(source: Source): Figures {
     const key = sourceKey(source);
-    const known = this.#facts.get(key);
+    const known = this.#figures.get(key);
     if (known) return known;
     const made = this.#made(source);
-    this.#facts.set(key, made);
+    this.#figures.set(key, made);
     return made;
   }
 
-  #made(source: Source): Facts {
+  #made(source: Source): Figures {
     switch (source.kind) {
       case 'actual':
-        return actualFacts(this.model.plan);
+        return actualFigures(this.model.plan);
       case 'forecast':
-        return forecastFacts(this.model, this.facts(ACTUAL));
+        return forecastFigures(this.model, this.figures(ACTUAL));
       case 'version':
-        return factsFromRows(this.model.plan, rowsOfCells(this.cellsOf(source.id)));
+        return figuresFromRows(this.model.plan, rowsOfCells(this.cellsOf(source.id)));
       case 'yearBefore':
-        return twelveMonthsLater(this.facts(source.of));
+        return twelveMonthsLater(this.figures(source.of));
     }
   }
 
@@ -82,21 +87,21 @@ export class Sources {
   }
 
   #forget(which: (key: string) => boolean): void {
-    for (const key of this.#facts.keys()) if (which(key)) this.#facts.delete(key);
+    for (const key of this.#figures.keys()) if (which(key)) this.#figures.delete(key);
   }
 }
 
-/** Facts of which every month has the numbers of the month a year before; the first twelve are empty. */
-function twelveMonthsLater(facts: Facts): Facts {
+/** Figures of which every month has the numbers of the month a year before; the first twelve are empty. */
+function twelveMonthsLater(figures: Figures): Figures {
   const later = (values: Float64Array): Float64Array => {
     const made = new Float64Array(values.length);
-    for (let start = 0; start < values.length; start += facts.count) {
-      const kept = Math.max(0, facts.count - 12);
-      made.set(values.subarray(start, start + kept), start + facts.count - kept);
+    for (let start = 0; start < values.length; start += figures.count) {
+      const kept = Math.max(0, figures.count - 12);
+      made.set(values.subarray(start, start + kept), start + figures.count - kept);
     }
     return made;
   };
-  const measures = { ...facts.measures };
-  for (const code of RESULTS) measures[code] = later(facts.measures[code]);
-  return { ...facts, measures };
+  const measures = { ...figures.measures };
+  for (const code of RESULTS) measures[code] = later(figures.measures[code]);
+  return { ...figures, measures };
 }

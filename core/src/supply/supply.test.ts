@@ -2,7 +2,7 @@ import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
-import type { Facts } from '../tables/facts.ts';
+import type { Figures } from '../tables/figures.ts';
 import { M, smallPlan } from '../testing/small-plan.ts';
 import { supplyPlan, type SupplyGrain } from './supply.ts';
 
@@ -10,7 +10,7 @@ const tree = new MemberTree(smallPlan([]).dimensions);
 const position = tree.dimensionOf(M.carafe);
 const first = monthFrom('2026-01');
 
-function factsOf(units: readonly number[][]): Facts {
+function figuresOf(units: readonly number[][]): Figures {
   const count = units[0]?.length ?? 0;
   const block = Float64Array.from(units.flat());
   const members: number[] = tree.dimensions.map(() => M.web);
@@ -23,9 +23,9 @@ function factsOf(units: readonly number[][]): Facts {
   };
 }
 const plan = (units: number[][], grain: SupplyGrain) => {
-  const facts = factsOf(units);
-  const span = { from: first, to: first + facts.count - 1 };
-  return supplyPlan(facts, tree, position, [], span, grain, 4);
+  const figures = figuresOf(units);
+  const span = { from: first, to: first + figures.count - 1 };
+  return supplyPlan(figures, tree, position, [], span, grain, 4);
 };
 
 describe('supplyPlan', () => {

@@ -6,7 +6,7 @@ import type { Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { divide } from '../spread/divide.ts';
-import type { Facts } from '../tables/facts.ts';
+import type { Figures } from '../tables/figures.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 
 export type SupplyGrain = 'week' | 'month' | 'quarter';
@@ -37,7 +37,7 @@ export interface SupplyPlan {
  * @param fiscalStart 1 to 12, for quarters
  */
 export function supplyPlan(
-  facts: Facts,
+  figures: Figures,
   tree: MemberTree,
   position: number,
   scope: Scope,
@@ -47,15 +47,15 @@ export function supplyPlan(
 ): SupplyPlan {
   const months = Array.from({ length: span.to - span.from + 1 }, (_, t) => span.from + t);
   const byItem = new Map<number, { units: number[]; missing: Set<number> }>();
-  for (const index of inScope(tree, facts.combinations, scope)) {
-    const item = facts.combinations[index]?.members[position];
+  for (const index of inScope(tree, figures.combinations, scope)) {
+    const item = figures.combinations[index]?.members[position];
     if (item === undefined) continue;
     const row = byItem.get(item) ?? { units: months.map(() => 0), missing: new Set<number>() };
     byItem.set(item, row);
     months.forEach((month, place) => {
-      const t = month - facts.first;
-      if (t < 0 || t >= facts.count) return;
-      const units = facts.measures.units[index * facts.count + t] ?? 0;
+      const t = month - figures.first;
+      if (t < 0 || t >= figures.count) return;
+      const units = figures.measures.units[index * figures.count + t] ?? 0;
       if (Number.isNaN(units)) row.missing.add(place);
       else row.units[place] = (row.units[place] ?? 0) + units;
     });

@@ -7,7 +7,7 @@ import { FORECAST } from '../sources/source.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { explainFully } from '../trace/explain.ts';
 import { evaluateTrace } from '../trace/trace.ts';
-import { forecastFacts } from './facts.ts';
+import { forecastFigures } from './figures.ts';
 import { marketOf } from './market.ts';
 import { grownOn, measuredTable, type MeasuredQuery } from './measured.ts';
 import { rollUp } from './roll-up.ts';
@@ -53,7 +53,7 @@ const query: MeasuredQuery = {
   grain: 'quarter',
 };
 const make = (model: Model, change: Partial<MeasuredQuery>) =>
-  measuredTable(forecastFacts(model), marketOf(model), model.tree, { ...query, ...change }, 1);
+  measuredTable(forecastFigures(model), marketOf(model), model.tree, { ...query, ...change }, 1);
 const valueOf = (model: Model, change: Partial<MeasuredQuery>): number | null =>
   make(model, change).totals[0]?.total.value ?? null;
 
@@ -62,7 +62,7 @@ describe('a measured table', () => {
 
   it('shows the same numbers as the plain table, on rows and on columns', () => {
     const plain = rollUp(
-      forecastFacts(model),
+      forecastFigures(model),
       model.tree,
       { ...query, measure: 'averagePrice' },
       1,
@@ -158,7 +158,7 @@ describe('a measured table', () => {
         fc.integer({ min: 0, max: 6 }),
         (seed, measure, scope, start, length) => {
           const own = modelOf(seed);
-          const facts = forecastFacts(own);
+          const figures = forecastFigures(own);
           const span = { from: START + start, to: Math.min(START + 23, START + start + length) };
           const before = grownOn(measure, span, null, 'month');
           const shown = valueOf(own, { measures: [measure], scope, span, grain: 'month' });
@@ -174,7 +174,7 @@ describe('a measured table', () => {
             whole,
             before,
           } as const;
-          const tree = explainFully(own, question, () => facts);
+          const tree = explainFully(own, question, () => figures);
           const again = evaluateTrace(tree);
           if (shown === null) assert.isTrue(tree.value === null || measure === 'marketSize');
           else {

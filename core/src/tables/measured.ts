@@ -1,7 +1,7 @@
 /** Tables of several measures, on rows or on columns, with those that compare and divide. */
 import type { Grain, Period, Span } from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import type { Facts } from './facts.ts';
+import type { Figures } from './figures.ts';
 import { marketFacts, type Market } from './market.ts';
 import {
   MEASURES,
@@ -64,20 +64,20 @@ class Measuring {
   readonly #held: ReadonlySet<number>;
 
   constructor(
-    readonly facts: Facts,
+    readonly figures: Figures,
     readonly market: Market,
     readonly tree: MemberTree,
     readonly query: MeasuredQuery,
     readonly fiscalStart: number,
   ) {
-    this.#held = inScope(tree, facts.combinations, query.scope);
+    this.#held = inScope(tree, figures.combinations, query.scope);
     const any = new Set([...this.#held].filter((index) => this.#hasNumbers(index)));
     this.#included = (index) => (query.empty ? this.#held : any).has(index);
   }
 
   /** Whether anything is sold or forecast of a combination in the window, or missing there. */
   #hasNumbers(index: number): boolean {
-    const { first, count, measures } = this.facts;
+    const { first, count, measures } = this.figures;
     const from = Math.max(0, this.query.span.from - first);
     const to = Math.min(count - 1, this.query.span.to - first);
     for (let t = from; t <= to; t += 1) {
@@ -95,7 +95,7 @@ class Measuring {
     const { rows, scope, grain } = this.query;
     const columns = this.query.columns === 'measures' ? 'time' : this.query.columns;
     const asked = { measure, rows, scope, grain, columns, span };
-    const table = rollUp(this.facts, this.tree, asked, this.fiscalStart, this.#included);
+    const table = rollUp(this.figures, this.tree, asked, this.fiscalStart, this.#included);
     this.#made.set(key, table);
     return table;
   }
@@ -124,7 +124,7 @@ class Measuring {
     const step = on === 'year' ? YEAR : columns === 'time' ? MONTHS_OF[grain] : whole;
     const before = this.#rolled(of, earlier(span, step));
     const wholeBefore = this.#rolled(of, earlier(span, whole));
-    const { first } = this.facts;
+    const { first } = this.figures;
     const grown = (a: TableCell | undefined, b: TableCell | undefined): TableCell => {
       if (!a || !b || a.value === null || b.value === null) return NONE;
       return {
@@ -152,8 +152,8 @@ class Measuring {
   /** Net units over the size of the market, or the size; one that combinations share counts once. */
   #ofMarket(of: 'share' | 'size'): Table {
     const units = this.#rolled('units', this.query.span);
-    const { tree, facts, query } = this;
-    const nodes = rowTree(tree, facts.combinations, query.rows, this.#included);
+    const { tree, figures, query } = this;
+    const nodes = rowTree(tree, figures.combinations, query.rows, this.#included);
     const rowOf = (row: TableRow, parts: Iterable<number>): TableRow => ({
       ...row,
       ...this.#marketCells(units.columns, [...parts], of),
@@ -170,8 +170,8 @@ class Measuring {
     parts: readonly number[],
     of: 'share' | 'size',
   ): Pick<TableRow, 'cells' | 'total'> {
-    const { tree, facts, query } = this;
-    const count = facts.count;
+    const { tree, figures, query } = this;
+    const count = figures.count;
     const position = tree.dimensions.findIndex(({ code }) => code === query.columns);
     const share = ({ from, to }: Span, top?: number): TableCell => {
       let units = 0;
@@ -181,15 +181,15 @@ class Measuring {
         top === undefined
           ? parts
           : parts.filter(
-              (part) => tree.path(facts.combinations[part]?.members[position] ?? -1)[0] === top,
+              (part) => tree.path(figures.combinations[part]?.members[position] ?? -1)[0] === top,
             );
-      for (let month = Math.max(from, facts.first); month <= to; month += 1) {
-        const t = month - facts.first;
+      for (let month = Math.max(from, figures.first); month <= to; month += 1) {
+        const t = month - figures.first;
         const places = own
           .map((part) => part * count + t)
           .filter((at) => (this.market.facts[at] ?? 0) !== 0);
         for (const at of places) {
-          const sold = facts.measures.units[at] ?? 0;
+          const sold = figures.measures.units[at] ?? 0;
           if (Number.isNaN(sold)) incomplete = true;
           else units += sold;
         }
@@ -225,17 +225,17 @@ function shares(table: Table): Table {
 /**
  * Makes a table of one or several measures: as lines of each row, or as columns over the window.
  * Rows are those in which anything is sold or forecast, the same for every measure.
- * @param market behind the facts' combinations, for shares of it
+ * @param market behind the figures' combinations, for shares of it
  * @throws RangeError for a dimension that is not there, and without a measure
  */
 export function measuredTable(
-  facts: Facts,
+  figures: Figures,
   market: Market,
   tree: MemberTree,
   query: MeasuredQuery,
   fiscalStart: number,
 ): MeasuredTable {
-  const measuring = new Measuring(facts, market, tree, query, fiscalStart);
+  const measuring = new Measuring(figures, market, tree, query, fiscalStart);
   const tables = query.measures.map((code) => ({ code, table: measuring.table(code) }));
   const [main] = tables;
   if (!main) throw new RangeError('A table shows at least one measure');

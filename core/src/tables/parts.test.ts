@@ -2,7 +2,7 @@ import { assert } from 'chai';
 import { monthFrom } from '../calendar/month.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
 import { COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
-import { factsFromRows } from './facts.ts';
+import { figuresFromRows } from './figures.ts';
 import { overtakings, partsOf, type PartsQuery } from './parts.ts';
 
 const START = monthFrom('2025-01');
@@ -20,7 +20,7 @@ describe('parts of a total', () => {
       cost: 0,
     })),
   );
-  const facts = factsFromRows(plan, rows);
+  const figures = figuresFromRows(plan, rows);
   const query: PartsQuery = {
     measure: 'revenue',
     by: 'region',
@@ -31,8 +31,13 @@ describe('parts of a total', () => {
   };
 
   it('add up to the total, the rest standing together', () => {
-    const all = partsOf(facts, tree, query, 1);
-    const few = partsOf(facts, tree, { ...query, by: 'product', scope: [M.hardware], most: 1 }, 1);
+    const all = partsOf(figures, tree, query, 1);
+    const few = partsOf(
+      figures,
+      tree,
+      { ...query, by: 'product', scope: [M.hardware], most: 1 },
+      1,
+    );
     assert.lengthOf(all.parts, 2);
     assert.deepEqual(
       few.parts.map(({ name }) => name),
@@ -46,7 +51,7 @@ describe('parts of a total', () => {
   });
 
   it('go down to the level at which there are several', () => {
-    const { parts } = partsOf(facts, tree, { ...query, by: 'product' }, 1);
+    const { parts } = partsOf(figures, tree, { ...query, by: 'product' }, 1);
     assert.sameMembers(
       parts.map(({ name }) => name),
       ['carafe', 'tap'],
@@ -55,7 +60,7 @@ describe('parts of a total', () => {
   });
 
   it('know their year before and their place between volume and price', () => {
-    const { lastYear, priced } = partsOf(facts, tree, query, 1);
+    const { lastYear, priced } = partsOf(figures, tree, query, 1);
     assert.deepEqual(
       lastYear.map(({ values }) => values.length),
       [12, 12],
@@ -65,13 +70,13 @@ describe('parts of a total', () => {
     assert.equal(north?.units, units);
     assert.closeTo(north?.price ?? 0, (units * 10 + 10 * (12 * 12 + 66)) / units, 1e-9);
     assert.isBelow(north?.before?.price ?? 0, north?.price ?? 0);
-    const first = partsOf(facts, tree, { ...query, span: { from: START, to: START + 11 } }, 1);
+    const first = partsOf(figures, tree, { ...query, span: { from: START, to: START + 11 } }, 1);
     assert.isEmpty(first.lastYear);
     assert.isNull(first.priced[0]?.before);
   });
 
   it('leave out what has no place on a scale of proportions', () => {
-    const nothing = factsFromRows(plan, []);
+    const nothing = figuresFromRows(plan, []);
     assert.isEmpty(partsOf(nothing, tree, query, 1).priced);
   });
 });

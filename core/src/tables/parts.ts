@@ -2,7 +2,7 @@
 import { crossover } from '../comparison/crossover.ts';
 import type { Span } from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import type { Facts } from './facts.ts';
+import type { Figures } from './figures.ts';
 import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import { rollUp, type TableColumn, type TableQuery, type TableRow } from './roll-up.ts';
 
@@ -81,13 +81,13 @@ export function overtakings(parts: readonly PartSeries[]): Overtaking[] {
  * @throws RangeError for a dimension that is not there
  */
 export function partsOf(
-  facts: Facts,
+  figures: Figures,
   tree: MemberTree,
   { by, most, ...query }: PartsQuery,
   fiscalStart: number,
 ): Parts {
   const table = (measure: MeasureCode, span: Span) =>
-    rollUp(facts, tree, { ...query, measure, span, rows: [by], columns: 'time' }, fiscalStart);
+    rollUp(figures, tree, { ...query, measure, span, rows: [by], columns: 'time' }, fiscalStart);
   const { columns, rows } = table(query.measure, query.span);
   const adds = MEASURES[query.measure].nature !== 'ratio';
   const sorted = [...levelRows(rows)].sort((a, b) => (b.total.value ?? 0) - (a.total.value ?? 0));
@@ -112,7 +112,7 @@ export function partsOf(
   const parts = [...shown.map(series), ...together(rest)];
 
   const before = { from: query.span.from - YEAR, to: query.span.to - YEAR };
-  const known = before.from >= facts.first;
+  const known = before.from >= figures.first;
   const then = known ? table(query.measure, before).rows : [];
   const byKey = new Map(then.map((row) => [row.key, row]));
   const restKeys = new Set(rest.map(({ key }) => key));

@@ -1,7 +1,7 @@
 import { periodsOf, type Grain, type Period, type Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import { seriesOf, type Facts } from './facts.ts';
+import { seriesOf, type Figures } from './figures.ts';
 import { addingPartsOf, MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
 import { inScope, rowTree } from '../dimensions/row-tree.ts';
@@ -94,7 +94,7 @@ function makeColumns(tree: MemberTree, query: TableQuery, fiscalStart: number): 
  * @throws RangeError for a dimension that is not there
  */
 export function rollUp(
-  facts: Facts,
+  figures: Figures,
   tree: MemberTree,
   query: TableQuery,
   fiscalStart: number,
@@ -102,20 +102,20 @@ export function rollUp(
 ): Table {
   const columns = makeColumns(tree, query, fiscalStart);
   const measure = MEASURES[query.measure];
-  const bases = addingPartsOf(query.measure).map((code) => seriesOf(facts, code));
+  const bases = addingPartsOf(query.measure).map((code) => seriesOf(figures, code));
   const wide = columns.length + 1;
-  const columnOf = columnFinder(facts, tree, query, columns);
+  const columnOf = columnFinder(figures, tree, query, columns);
 
-  const from = Math.max(0, query.span.from - facts.first);
-  const to = Math.min(facts.count - 1, query.span.to - facts.first);
+  const from = Math.max(0, query.span.from - figures.first);
+  const to = Math.min(figures.count - 1, query.span.to - figures.first);
   const partSums = new Map<number, Sums[]>();
-  const held = inScope(tree, facts.combinations, query.scope);
+  const held = inScope(tree, figures.combinations, query.scope);
   for (const index of held) {
     const sums = bases.map(() => new Sums(wide));
     let any = false;
     for (let t = from; t <= to; t += 1) {
       const column = columnOf(index, t);
-      const at = index * facts.count + t;
+      const at = index * figures.count + t;
       bases.forEach((base, place) => {
         const value = base[at] ?? 0;
         if (value === 0) return;
@@ -144,7 +144,7 @@ export function rollUp(
   };
 
   const shown = included ?? ((index: number) => partSums.has(index));
-  const rows = rowTree(tree, facts.combinations, query.rows, shown).map(
+  const rows = rowTree(tree, figures.combinations, query.rows, shown).map(
     ({ key, label, level, scope, parent, parts }) => ({
       key,
       label,
@@ -179,22 +179,26 @@ function toCell(sums: readonly Sums[], column: number): TableCell {
 
 /** Which column a combination's month falls into. */
 function columnFinder(
-  facts: Facts,
+  figures: Figures,
   tree: MemberTree,
   query: TableQuery,
   columns: readonly TableColumn[],
 ): (index: number, t: number) => number {
   if (query.columns === 'time') {
-    const byMonth = new Int32Array(facts.count);
+    const byMonth = new Int32Array(figures.count);
     columns.forEach(({ period }, column) => {
       if (period)
-        byMonth.fill(column, Math.max(0, period.from - facts.first), period.to - facts.first + 1);
+        byMonth.fill(
+          column,
+          Math.max(0, period.from - figures.first),
+          period.to - figures.first + 1,
+        );
     });
     return (_, t) => byMonth[t] ?? 0;
   }
   const position = tree.dimensions.findIndex(({ code }) => code === query.columns);
   const byTop = new Map(columns.map(({ key }, column) => [Number(key), column]));
-  const byIndex = facts.combinations.map(({ members }) => {
+  const byIndex = figures.combinations.map(({ members }) => {
     const top = tree.path(members[position] ?? -1)[0];
     return byTop.get(top ?? -1) ?? 0;
   });

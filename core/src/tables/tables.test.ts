@@ -6,7 +6,7 @@ import { compare } from '../comparison/compare.ts';
 import { varianceOf } from '../comparison/variance.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
 import { COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
-import { factsFromRows } from './facts.ts';
+import { figuresFromRows } from './figures.ts';
 import { overTime, ratio, sharesOf } from '../measures/nature.ts';
 import { rollUp, type TableQuery } from './roll-up.ts';
 
@@ -45,7 +45,7 @@ describe('rollUp', () => {
     const arrangement = fc.constantFrom(['channel', 'product'], ['region'], ['product', 'channel']);
     fc.assert(
       fc.property(fc.array(row, { maxLength: 60 }), arrangement, (rows, dimensions) => {
-        const table = rollUp(factsFromRows(plan, rows), tree, { ...query, rows: dimensions }, 1);
+        const table = rollUp(figuresFromRows(plan, rows), tree, { ...query, rows: dimensions }, 1);
         const all = [{ ...table.total, level: -1 }, ...table.rows];
         all.forEach((parent, place) => {
           const below = all.slice(place + 1);
@@ -66,11 +66,11 @@ describe('rollUp', () => {
   it('has the same total however it is cut', () => {
     fc.assert(
       fc.property(fc.array(row, { maxLength: 60 }), (rows) => {
-        const facts = factsFromRows(plan, rows);
+        const figures = figuresFromRows(plan, rows);
         const expected = rows.reduce((sum, { revenue }) => sum + revenue, 0) / 100;
         for (const columns of ['time', 'region']) {
           for (const grain of ['month', 'year'] as const) {
-            const table = rollUp(facts, tree, { ...query, columns, grain }, 4);
+            const table = rollUp(figures, tree, { ...query, columns, grain }, 4);
             assert.closeTo(table.total.total.value ?? 0, expected, 1e-6);
             const across = table.total.cells.reduce((sum, { value }) => sum + (value ?? 0), 0);
             assert.closeTo(across, expected, 1e-6);
@@ -81,31 +81,31 @@ describe('rollUp', () => {
   });
 
   it('weighs average prices by volume at every level', () => {
-    const facts = factsFromRows(plan, [
+    const figures = figuresFromRows(plan, [
       one({ units: 1, revenue: 1000 }),
       one({ combination: 104, units: 9, revenue: 1800 }),
     ]);
-    const { total, rows } = rollUp(facts, tree, { ...query, measure: 'averagePrice' }, 1);
+    const { total, rows } = rollUp(figures, tree, { ...query, measure: 'averagePrice' }, 1);
     assert.closeTo(total.total.value ?? 0, 28 / 10, 1e-12);
     assert.equal(rows[0]?.total.value, 10);
     assert.isNull(total.cells[1]?.value, 'no units, no price');
   });
 
   it('narrows to a scope and leaves empty rows out', () => {
-    const facts = factsFromRows(plan, [one({}), one({ combination: 104, revenue: 300 })]);
-    const table = rollUp(facts, tree, { ...query, scope: [M.web, M.hardware] }, 1);
+    const figures = figuresFromRows(plan, [one({}), one({ combination: 104, revenue: 300 })]);
+    const table = rollUp(figures, tree, { ...query, scope: [M.web, M.hardware] }, 1);
     assert.equal(table.total.total.value, 1);
     assert.deepEqual(
       table.rows.map(({ label }) => label),
       ['web', 'hardware', 'carafe'],
     );
-    const either = rollUp(facts, tree, { ...query, scope: [M.web, M.stores] }, 1);
+    const either = rollUp(figures, tree, { ...query, scope: [M.web, M.stores] }, 1);
     assert.equal(either.total.total.value, 4, 'members of one dimension widen');
   });
 
   it('marks totals over something missing and shows the rest', () => {
-    const facts = factsFromRows(plan, [one({ cost: 50 }), one({ combination: 104 })]);
-    const { total, rows } = rollUp(facts, tree, { ...query, measure: 'cost' }, 1);
+    const figures = figuresFromRows(plan, [one({ cost: 50 }), one({ combination: 104 })]);
+    const { total, rows } = rollUp(figures, tree, { ...query, measure: 'cost' }, 1);
     assert.deepEqual(total.total, { value: 0.5, incomplete: true });
     assert.deepEqual(rows.find(({ label }) => label === 'stores')?.total, {
       value: null,
@@ -144,11 +144,11 @@ describe('variance', () => {
 });
 
 describe('compare', () => {
-  const actual = factsFromRows(plan, [
+  const actual = figuresFromRows(plan, [
     one({ revenue: 1200 }),
     one({ month: JANUARY + 13, revenue: 77 }),
   ]);
-  const planned = factsFromRows(plan, [
+  const planned = figuresFromRows(plan, [
     one({ revenue: 1000 }),
     one({ combination: 104, revenue: 400 }),
   ]);

@@ -2,7 +2,7 @@ import { fiscalYearSpan } from '../calendar/period.ts';
 import { monthFrom, type Month } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/run.ts';
-import { actualFacts, forecastFacts, type Facts } from '../tables/facts.ts';
+import { actualFigures, forecastFigures, type Figures } from '../tables/figures.ts';
 import { ratio } from '../measures/nature.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 
@@ -36,8 +36,8 @@ export interface YearStanding {
 
 /** Answers for one fiscal year where anybody in the target tree stands. */
 export class YearStandings {
-  readonly #actual: Facts;
-  readonly #forecast: Facts;
+  readonly #actual: Figures;
+  readonly #forecast: Figures;
   readonly #closed: Month;
   readonly #start: Month;
 
@@ -48,20 +48,20 @@ export class YearStandings {
     fiscalYear: number,
   ) {
     const { calendar } = model.plan;
-    this.#actual = actualFacts(model.plan);
-    this.#forecast = forecastFacts(model);
+    this.#actual = actualFigures(model.plan);
+    this.#forecast = forecastFigures(model);
     this.#closed = monthFrom(calendar.closedThrough);
     this.#start = fiscalYearSpan(fiscalYear, calendar.fiscalStart).from;
   }
 
   /** Actual and forecast of a scope. A missing forecast is left out. */
-  #sum(facts: Facts, scope: Scope, from: Month, to: Month): number {
+  #sum(figures: Figures, scope: Scope, from: Month, to: Month): number {
     let sum = 0;
-    for (const index of inScope(this.model.tree, facts.combinations, scope)) {
+    for (const index of inScope(this.model.tree, figures.combinations, scope)) {
       for (let month = from; month <= to; month += 1) {
-        const t = month - facts.first;
-        if (t < 0 || t >= facts.count) continue;
-        sum += facts.measures.revenue[index * facts.count + t] || 0;
+        const t = month - figures.first;
+        if (t < 0 || t >= figures.count) continue;
+        sum += figures.measures.revenue[index * figures.count + t] || 0;
       }
     }
     return sum;

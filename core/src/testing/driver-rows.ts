@@ -7,7 +7,7 @@ import type { Driver } from '../drivers/driver.ts';
 import { change } from '../forecast/change.ts';
 import type { Plan } from '../forecast/plan.ts';
 import { compile, evaluate, seriesOfDriver, type Model } from '../forecast/run.ts';
-import { forecastFacts } from '../tables/facts.ts';
+import { forecastFigures } from '../tables/figures.ts';
 import { explainFully } from '../trace/explain.ts';
 import type { TraceNode } from '../trace/trace.ts';
 import { assume, M, smallPlan } from './small-plan.ts';
@@ -35,7 +35,7 @@ export const value = (model: Model, driver: string, place: number, month = JANUA
 /** How a scope's number of a driver in January came about, all the way down. */
 export const traced = (model: Model, driver: string, scope: readonly number[]): TraceNode =>
   explainFully(model, { kind: 'driver', driver, scope, month: JANUARY }, () =>
-    forecastFacts(model),
+    forecastFigures(model),
   );
 /** A driver of one's own. */
 export const own = (part: Partial<Driver> & Pick<Driver, 'code' | 'kind'>): Driver => ({

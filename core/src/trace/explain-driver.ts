@@ -140,7 +140,7 @@ function explainHeld(model: Model, index: number, driver: Driver, t: number): Tr
       ...growth,
       label: 'With growth',
       value: growth.value === null ? null : 1 + growth.value,
-      shape: 'more',
+      shape: 'onePlus',
       parts: [growth],
     };
     return { ...base, shape: 'product', parts: [before, more] };

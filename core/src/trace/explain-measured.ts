@@ -4,7 +4,7 @@ import type { Scope } from '../dimensions/dimension.ts';
 import { MARKET_SIZE } from '../drivers/catalogue.ts';
 import type { Model } from '../forecast/run.ts';
 import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
-import type { Facts } from '../tables/facts.ts';
+import type { Figures } from '../tables/figures.ts';
 import { marketFacts, marketOf } from '../tables/market.ts';
 import { ratio } from '../measures/nature.ts';
 import { inScope } from '../dimensions/row-tree.ts';
@@ -19,7 +19,7 @@ type OfTable = (question: TableQuestion) => TraceNode;
 export function explainMeasured(
   model: Model,
   question: Question,
-  facts: Facts,
+  figures: Figures,
   ofTable: OfTable,
 ): TraceNode {
   const { making } = MEASURES[question.measure];
@@ -36,10 +36,10 @@ export function explainMeasured(
       const before = asLeaf(
         ofTable({ ...table, measure: making.of, span: question.before ?? span }),
       );
-      return divided(question, [more(now, before), positive(before)]);
+      return divided(question, [increase(now, before), positive(before)]);
     }
     case 'market': {
-      const { units, market } = marketParts(model, question, facts, ofTable);
+      const { units, market } = marketParts(model, question, figures, ofTable);
       return making.of === 'size' ? { ...market, question } : divided(question, [units, market]);
     }
     default:
@@ -65,7 +65,7 @@ function divided(question: Question, parts: readonly [TraceNode, TraceNode]): Tr
   };
 }
 
-function more(now: TraceNode, before: TraceNode): TraceNode {
+function increase(now: TraceNode, before: TraceNode): TraceNode {
   const known = now.value !== null && before.value !== null;
   return {
     label: 'More than before',
@@ -110,21 +110,21 @@ function sizeSource(model: Model, scope: Scope, holder: number, month: Month): T
 function marketParts(
   model: Model,
   { source, scope, span }: Question,
-  facts: Facts,
+  figures: Figures,
   ofTable: OfTable,
 ): { units: TraceNode; market: TraceNode } {
   const behind = marketOf(model);
   const { facts: numbers, holders, scopes } = behind;
   const units: TraceNode[] = [];
-  const from = Math.max(span.from, facts.first);
-  const held = [...inScope(model.tree, facts.combinations, scope)];
+  const from = Math.max(span.from, figures.first);
+  const held = [...inScope(model.tree, figures.combinations, scope)];
   const placeIn = (index: number, month: Month): number =>
-    index * facts.count + month - facts.first;
+    index * figures.count + month - figures.first;
   const months = Array.from({ length: Math.max(0, span.to - from + 1) }, (_, i) => from + i).filter(
-    (month) => month - facts.first < facts.count,
+    (month) => month - figures.first < figures.count,
   );
   for (const index of held) {
-    const { members = [] } = facts.combinations[index] ?? {};
+    const { members = [] } = figures.combinations[index] ?? {};
     const asked = { kind: 'table', source, measure: 'units', scope: members } as const;
     const known = months.filter((month) => (numbers[placeIn(index, month)] ?? 0) !== 0);
     // Where its market is known throughout, a stream is one step.

@@ -13,7 +13,7 @@ import {
   type Source,
 } from '../sources/source.ts';
 import { Sources } from '../sources/sources.ts';
-import type { Facts } from '../tables/facts.ts';
+import type { Figures } from '../tables/figures.ts';
 import type { MeasureCode } from '../measures/catalogue.ts';
 import { rollUp } from '../tables/roll-up.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
@@ -33,7 +33,10 @@ function leaves(node: TraceNode): TraceNode[] {
 }
 
 /** A model with sales, assumptions at several scopes, and a version; and where its numbers come from. */
-function modelOf(seeds: readonly number[]): { model: Model; factsOf: (source: Source) => Facts } {
+function modelOf(seeds: readonly number[]): {
+  model: Model;
+  figuresOf: (source: Source) => Figures;
+} {
   const at = (i: number): number => seeds[i % seeds.length] ?? 1;
   const months = ['2025-11', '2025-12'];
   const rows = COMBINATIONS.flatMap(({ id }, c) => months.map((month, m) => ({ id, month, c, m })));
@@ -69,12 +72,12 @@ function modelOf(seeds: readonly number[]): { model: Model; factsOf: (source: So
     revenue: rows.map(({ c }) => at(c) * 90),
     cost: rows.map(() => null),
   }));
-  const factsOf = (source: Source): Facts => {
+  const figuresOf = (source: Source): Figures => {
     // A change of the run is seen at once.
     if (source.kind === 'forecast') sources.forgetRun();
-    return sources.facts(source);
+    return sources.figures(source);
   };
-  return { model, factsOf };
+  return { model, figuresOf };
 }
 
 const SOURCES: readonly Source[] = [
@@ -112,11 +115,11 @@ describe('explain', () => {
         measures,
         fc.constantFrom(...SOURCES),
         (numbers, scope, span, measure, source) => {
-          const { model, factsOf } = modelOf(numbers);
+          const { model, figuresOf } = modelOf(numbers);
           const question: TraceQuestion = { kind: 'table', source, measure, scope, span };
-          const tree = explainFully(model, question, factsOf);
+          const tree = explainFully(model, question, figuresOf);
           const query = { measure, rows: ['channel'], columns: 'time', scope, span } as const;
-          const table = rollUp(factsOf(source), model.tree, { ...query, grain: 'year' }, 1);
+          const table = rollUp(figuresOf(source), model.tree, { ...query, grain: 'year' }, 1);
           close(tree.value, table.total.total.value, 'the number itself');
           close(evaluateTrace(tree), tree.value, 'worked out again from its leaves');
           assert.equal(tree.incomplete, table.total.total.incomplete);
@@ -127,7 +130,7 @@ describe('explain', () => {
   });
 
   it('ends at assumptions, defaults, sales lines or kept cells, and nowhere else', () => {
-    const { model, factsOf } = modelOf([3, 5, 8, 13, 21, 34, 55, 89, 144]);
+    const { model, figuresOf } = modelOf([3, 5, 8, 13, 21, 34, 55, 89, 144]);
     for (const source of SOURCES) {
       const question = {
         kind: 'table',
@@ -136,7 +139,7 @@ describe('explain', () => {
         scope: [],
         span: { from: CLOSED, to: LAST },
       } as const;
-      for (const leaf of leaves(explainFully(model, question, factsOf))) {
+      for (const leaf of leaves(explainFully(model, question, figuresOf))) {
         assert.include(
           ['assumption', 'default', 'missing', 'sales', 'kept'],
           leaf.source?.kind,
@@ -147,7 +150,7 @@ describe('explain', () => {
   });
 
   it('names the assumption that holds, and follows it when it is typed over', () => {
-    const { model, factsOf } = modelOf([100]);
+    const { model, figuresOf } = modelOf([100]);
     const question = {
       kind: 'table',
       source: FORECAST,
@@ -156,7 +159,7 @@ describe('explain', () => {
       span: { from: CLOSED + 3, to: CLOSED + 3 },
     } as const;
     const units = (): TraceNode | undefined =>
-      leaves(explain(model, question, factsOf)).find(({ label }) => label === 'Gross units');
+      leaves(explain(model, question, figuresOf)).find(({ label }) => label === 'Gross units');
     const before = units();
     change(
       model,
@@ -170,12 +173,12 @@ describe('explain', () => {
   });
 
   it('explains a difference by its two sides', () => {
-    const { model, factsOf } = modelOf([50, 60]);
+    const { model, figuresOf } = modelOf([50, 60]);
     const span = { from: CLOSED - 1, to: CLOSED };
     const tree = explainFully(
       model,
       { kind: 'variance', against: versionSource(7), measure: 'revenue', scope: [M.web], span },
-      factsOf,
+      figuresOf,
     );
     assert.deepEqual(
       tree.parts.map(({ label }) => label),
@@ -187,7 +190,7 @@ describe('explain', () => {
   it('explains every number of a driver’s table', () => {
     fc.assert(
       fc.property(seeds, (numbers) => {
-        const { model, factsOf } = modelOf(numbers);
+        const { model, figuresOf } = modelOf(numbers);
         for (const { code } of model.plan.drivers) {
           const rows = driverTable(model, {
             driver: code,
@@ -197,7 +200,7 @@ describe('explain', () => {
           });
           for (const { scope, values } of rows) {
             const question = { kind: 'driver', driver: code, scope, month: '2026-03' } as const;
-            const tree = explainFully(model, question, factsOf);
+            const tree = explainFully(model, question, figuresOf);
             const shown = values[0] ?? Number.NaN;
             close(tree.value, Number.isNaN(shown) ? null : shown, `${code} ${scope.join()}`);
             close(evaluateTrace(tree), tree.value, `${code} ${scope.join()} again`);

@@ -3,7 +3,7 @@ import type { Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/run.ts';
 import { ACTUAL, rootOf, type Source } from '../sources/source.ts';
-import { seriesOf, type Facts } from '../tables/facts.ts';
+import { seriesOf, type Figures } from '../tables/figures.ts';
 import { MEASURES, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
 import { inScope } from '../dimensions/row-tree.ts';
@@ -29,13 +29,13 @@ const SOURCE_NAMES = {
  * a forecast month of one stream by its drivers. Every part carries the question that explains it
  * further, and `explainFully` asks them all.
  * @param model evaluated
- * @param factsOf the numbers of a source, laid out over the model's plan
+ * @param figuresOf the numbers of a source, laid out over the model's plan
  * @throws RangeError for a member or driver that is not there
  */
 export function explain(
   model: Model,
   question: TraceQuestion,
-  factsOf: (source: Source) => Facts,
+  figuresOf: (source: Source) => Figures,
 ): TraceNode {
   switch (question.kind) {
     case 'driver':
@@ -43,7 +43,7 @@ export function explain(
     case 'variance': {
       const { against, measure, scope, span } = question;
       const side = (source: Source): TraceNode => ({
-        ...explain(model, { kind: 'table', source, measure, scope, span }, factsOf),
+        ...explain(model, { kind: 'table', source, measure, scope, span }, figuresOf),
         label: SOURCE_NAMES[source.kind],
       });
       const actual = side(ACTUAL);
@@ -62,11 +62,11 @@ export function explain(
     case 'table': {
       // What it was a year before is explained where it stood.
       const root = rootOf(question.source, question.span);
-      return explainTable(model, { ...question, ...root }, factsOf(root.source));
+      return explainTable(model, { ...question, ...root }, figuresOf(root.source));
     }
     case 'measured':
-      return explainMeasured(model, question, factsOf(question.source), (asked) =>
-        explain(model, asked, factsOf),
+      return explainMeasured(model, question, figuresOf(question.source), (asked) =>
+        explain(model, asked, figuresOf),
       );
   }
 }
@@ -75,25 +75,25 @@ export function explain(
 export function explainFully(
   model: Model,
   question: TraceQuestion,
-  factsOf: (source: Source) => Facts,
+  figuresOf: (source: Source) => Figures,
 ): TraceNode {
   const asked = JSON.stringify(question);
   const deepen = (node: TraceNode): TraceNode => {
     if (node.shape !== 'value') return { ...node, parts: node.parts.map(deepen) };
     if (!node.question || node.source || JSON.stringify(node.question) === asked) return node;
-    const below = explainFully(model, node.question, factsOf);
+    const below = explainFully(model, node.question, figuresOf);
     return node.weight === undefined ? below : { ...below, weight: node.weight };
   };
-  const top = explain(model, question, factsOf);
+  const top = explain(model, question, figuresOf);
   return { ...top, parts: top.parts.map(deepen) };
 }
 
-function explainTable(model: Model, question: TableQuestion, facts: Facts): TraceNode {
+function explainTable(model: Model, question: TableQuestion, figures: Figures): TraceNode {
   const { measure, scope, span } = question;
   const { making } = MEASURES[measure];
-  if (making.kind !== 'ratio') return explainFlow(model, question, facts, measure as AddingCode);
+  if (making.kind !== 'ratio') return explainFlow(model, question, figures, measure as AddingCode);
   const part = (code: AddingCode): TraceNode => ({
-    ...explainFlow(model, { ...question, measure: code }, facts, code),
+    ...explainFlow(model, { ...question, measure: code }, figures, code),
     label: MEASURES[code].name,
   });
   const above = part(making.above);
@@ -119,19 +119,19 @@ function tableLabel(model: Model, scope: Scope, span: Span): string {
 
 /** What combinations come to over a span; what is missing is left out and marked. */
 function sumOf(
-  facts: Facts,
+  figures: Figures,
   measure: AddingCode,
   indexes: readonly number[],
   { from, to }: Span,
 ): { value: number | null; incomplete: boolean } {
   let value = 0;
   let incomplete = false;
-  const series = seriesOf(facts, measure);
+  const series = seriesOf(figures, measure);
   for (const index of indexes) {
     for (let month = from; month <= to; month += 1) {
-      const t = month - facts.first;
-      if (t < 0 || t >= facts.count) continue;
-      const cell = series[index * facts.count + t] ?? 0;
+      const t = month - figures.first;
+      if (t < 0 || t >= figures.count) continue;
+      const cell = series[index * figures.count + t] ?? 0;
       if (Number.isNaN(cell)) incomplete = true;
       else value += cell;
     }
@@ -142,19 +142,19 @@ function sumOf(
 function explainFlow(
   model: Model,
   question: TableQuestion,
-  facts: Facts,
+  figures: Figures,
   measure: AddingCode,
 ): TraceNode {
   const { scope, span } = question;
-  const held = [...inScope(model.tree, facts.combinations, scope)];
+  const held = [...inScope(model.tree, figures.combinations, scope)];
   const filled = held.filter((index) => {
-    const { value, incomplete } = sumOf(facts, measure, [index], span);
+    const { value, incomplete } = sumOf(figures, measure, [index], span);
     return incomplete || value !== 0;
   });
   const node = {
     label: tableLabel(model, scope, span),
     display: MEASURES[measure].display,
-    ...sumOf(facts, measure, filled, span),
+    ...sumOf(figures, measure, filled, span),
     question,
   };
   const [only] = filled;
@@ -163,18 +163,18 @@ function explainFlow(
   }
   // Sales lines are listed for any scope and span; there is no need to go down cell by cell.
   if (filled.length > 1) {
-    const parts = narrower(model.tree, facts.combinations, scope, filled).map((part) =>
-      partOf(part.label, { ...question, scope: part.scope }, facts, measure, part.indexes),
+    const parts = narrower(model.tree, figures.combinations, scope, filled).map((part) =>
+      partOf(part.label, { ...question, scope: part.scope }, figures, measure, part.indexes),
     );
     return { ...node, shape: 'sum', parts, ...salesOf(model, question) };
   }
   if (span.from < span.to) {
     const parts = shorter(span, model.plan.calendar.fiscalStart)
-      .map((part) => partOf(part.key, { ...question, span: part.span }, facts, measure, [only]))
+      .map((part) => partOf(part.key, { ...question, span: part.span }, figures, measure, [only]))
       .filter(({ value, incomplete }) => incomplete || value !== 0);
     return { ...node, shape: 'sum', parts, ...salesOf(model, question) };
   }
-  return explainCell(model, question, facts, measure, only, node);
+  return explainCell(model, question, figures, measure, only, node);
 }
 
 /** The sales lines behind a number, where all of it is actual. */
@@ -189,14 +189,14 @@ function salesOf(
 function partOf(
   label: string,
   question: TableQuestion,
-  facts: Facts,
+  figures: Figures,
   measure: AddingCode,
   indexes: readonly number[],
 ): TraceNode {
   return {
     label,
     display: MEASURES[measure].display,
-    ...sumOf(facts, measure, indexes, question.span),
+    ...sumOf(figures, measure, indexes, question.span),
     shape: 'value',
     parts: [],
     question: { ...question, measure },
@@ -207,14 +207,14 @@ function partOf(
 function explainCell(
   model: Model,
   question: TableQuestion,
-  facts: Facts,
+  figures: Figures,
   measure: AddingCode,
   index: number,
   node: Omit<TraceNode, 'shape' | 'parts'>,
 ): TraceNode {
   const { source, span } = question;
   const month = span.from;
-  const combination = facts.combinations[index];
+  const combination = figures.combinations[index];
   const leaf = { ...node, shape: 'value' as const, parts: [] };
   if (!combination) return { ...leaf, source: { kind: 'nothing' } };
   if (measure === 'margin') {
@@ -222,7 +222,7 @@ function explainCell(
     const [of, less] = making.kind === 'difference' ? [making.of, making.less] : [];
     const part = (code: ResultCode = 'revenue'): TraceNode => {
       const asked = { ...question, measure: code };
-      return { ...partOf(MEASURES[code].name, asked, facts, code, [index]), question: asked };
+      return { ...partOf(MEASURES[code].name, asked, figures, code, [index]), question: asked };
     };
     return { ...node, shape: 'difference', parts: [part(of), part(less)] };
   }

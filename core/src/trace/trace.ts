@@ -92,8 +92,8 @@ export type TraceShape =
   | 'difference'
   | 'ratio'
   | 'mean'
-  | 'rest'
-  | 'more'
+  | 'oneMinus'
+  | 'onePlus'
   | 'apply';
 
 /** What an `apply` node does with its parts. */
@@ -189,9 +189,9 @@ export function evaluateTrace(node: TraceNode): number | null {
       return typeof first === 'number' && typeof second === 'number' ? first - second : null;
     case 'ratio':
       return typeof first === 'number' && typeof second === 'number' ? ratio(first, second) : null;
-    case 'rest':
+    case 'oneMinus':
       return typeof first === 'number' ? 1 - first : null;
-    case 'more':
+    case 'onePlus':
       return typeof first === 'number' ? 1 + first : null;
     case 'apply':
       return applied(node.operation, parts);

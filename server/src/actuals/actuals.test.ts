@@ -2,7 +2,7 @@ import { readFileSync } from 'node:fs';
 import type { ImportBatch, ImportPreview, WorkspacePlan } from '@dravex/contract';
 import { FAULTY_FILE } from '@dravex/sample';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Answer, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample, type Answer } from '../testing/serve.ts';
 import { summaryDifferences } from './read-lines.ts';
 
 const HEADER =
@@ -22,20 +22,14 @@ const good = (
   ].join();
 
 describe('imports of sales lines', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
   const upload = (text: string, name = 'test.csv'): Promise<Answer<ImportPreview>> =>
-    planner.send('POST', `${SAMPLE}/imports?fileName=${name}`, text, {
+    sample.planner.send('POST', `${SAMPLE}/imports?fileName=${name}`, text, {
       'content-type': 'text/csv',
     });
   const revenue = async (): Promise<number> => {
-    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     return body.plan.actuals.revenue.reduce((sum, cents) => sum + cents, 0);
   };
 
@@ -54,15 +48,15 @@ describe('imports of sales lines', () => {
       const { status, problem } = await upload(text);
       assert.equal(status, 400);
       assert.include(problem?.detail, message);
-      const waiting = await planner.send<ImportBatch[]>('GET', `${SAMPLE}/imports`);
+      const waiting = await sample.planner.send<ImportBatch[]>('GET', `${SAMPLE}/imports`);
       assert.isTrue(waiting.body.every(({ state }) => state === 'applied'));
     });
   }
 
   it('refuse bytes that are no text', async () => {
-    const response = await fetch(`${served.origin}/api${SAMPLE}/imports`, {
+    const response = await fetch(`${sample.served.origin}/api${SAMPLE}/imports`, {
       method: 'POST',
-      headers: { cookie: planner.cookie, 'x-csrf-token': planner.csrfToken },
+      headers: { cookie: sample.planner.cookie, 'x-csrf-token': sample.planner.csrfToken },
       body: Buffer.from([0x64, 0x00, 0xfe, 0xe9]),
     });
     assert.equal(response.status, 400);
@@ -90,16 +84,16 @@ describe('imports of sales lines', () => {
     assert.equal(preview.problems[0]?.row, 3);
     assert.equal(await revenue(), before, 'a preview changes nothing');
 
-    const applied = await planner.send<ImportBatch>(
+    const applied = await sample.planner.send<ImportBatch>(
       'POST',
       `${SAMPLE}/imports/${preview.id}/apply`,
     );
     assert.equal(applied.body.state, 'applied');
     const added = preview.months.reduce((sum, month) => sum + month.revenue, 0);
     assert.equal(await revenue(), before + added);
-    assert.equal(await summaryDifferences(served.connections.db, 1), 0);
+    assert.equal(await summaryDifferences(sample.served.connections.db, 1), 0);
 
-    const again = await planner.send('POST', `${SAMPLE}/imports/${preview.id}/apply`);
+    const again = await sample.planner.send('POST', `${SAMPLE}/imports/${preview.id}/apply`);
     assert.equal(again.status, 409);
     assert.equal(await revenue(), before + added);
 
@@ -107,10 +101,13 @@ describe('imports of sales lines', () => {
     assert.equal(twice.body.good, 0);
     assert.equal(twice.body.problemCounts['already-there'], 9);
     assert.equal(
-      (await planner.send('POST', `${SAMPLE}/imports/${twice.body.id}/apply`)).status,
+      (await sample.planner.send('POST', `${SAMPLE}/imports/${twice.body.id}/apply`)).status,
       400,
     );
-    assert.equal((await planner.send('DELETE', `${SAMPLE}/imports/${twice.body.id}`)).status, 204);
+    assert.equal(
+      (await sample.planner.send('DELETE', `${SAMPLE}/imports/${twice.body.id}`)).status,
+      204,
+    );
   });
 
   it('name every mistake of a row', async () => {
@@ -162,13 +159,15 @@ describe('imports of sales lines', () => {
     const text = [HEADER, good({ document: 'RACE-1' })].join('\n');
     const [one, two] = [await upload(text), await upload(text)];
     const applied = await Promise.all(
-      [one, two].map(({ body }) => planner.send('POST', `${SAMPLE}/imports/${body.id}/apply`)),
+      [one, two].map(({ body }) =>
+        sample.planner.send('POST', `${SAMPLE}/imports/${body.id}/apply`),
+      ),
     );
     assert.sameMembers(
       applied.map(({ status }) => status),
       [200, 409],
     );
-    assert.equal(await summaryDifferences(served.connections.db, 1), 0);
+    assert.equal(await summaryDifferences(sample.served.connections.db, 1), 0);
   });
 
   it('are read one after the other when many come at once, and none waits for ever', async () => {
@@ -179,15 +178,15 @@ describe('imports of sales lines', () => {
       files.map(() => [201, 1]),
     );
     await Promise.all(
-      answers.map(({ body }) => planner.send('DELETE', `${SAMPLE}/imports/${body.id}`)),
+      answers.map(({ body }) => sample.planner.send('DELETE', `${SAMPLE}/imports/${body.id}`)),
     );
   });
 
   it('make the combination that nobody sold before', async () => {
     const row = '2026-09-15,office,carafe-brook,cafes,lakes,1,30.00,10.00,NEW-1,1,,';
     const { body } = await upload([HEADER, row].join('\n'));
-    await planner.send('POST', `${SAMPLE}/imports/${body.id}/apply`);
-    const { body: after } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    await sample.planner.send('POST', `${SAMPLE}/imports/${body.id}/apply`);
+    const { body: after } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     const { plan } = after;
     const newest = plan.combinations.at(-1);
     assert.equal(plan.actuals.revenue[plan.actuals.combination.indexOf(newest?.id ?? 0)], 3000);
@@ -195,12 +194,12 @@ describe('imports of sales lines', () => {
   });
 
   it('keep the summary equal to a full recount of the sample', async () => {
-    const { rows } = await served.connections.pool.query<{ lines: string; summed: string }>(
+    const { rows } = await sample.served.connections.pool.query<{ lines: string; summed: string }>(
       `select count(*) as lines, (select sum(lines) from sales_month) as summed
        from sales_line l join import_batch b on b.id = l.batch_id and b.state = 'applied'`,
     );
     assert.isAtLeast(Number(rows[0]?.lines), 60_000);
     assert.equal(rows[0]?.lines, rows[0]?.summed);
-    assert.equal(await summaryDifferences(served.connections.db, 1), 0);
+    assert.equal(await summaryDifferences(sample.served.connections.db, 1), 0);
   });
 });

@@ -3,7 +3,7 @@ import type { HandLine } from '@dravex/contract';
 import { sql } from 'drizzle-orm';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { CombinationIds, dimensionsOf } from '../dimensions/store.ts';
-import { calendarOf } from '../forecast/calendar.ts';
+import { calendarOf } from '../plan/calendar.ts';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import { one, type Connections } from '../platform/database.ts';

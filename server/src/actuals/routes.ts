@@ -1,6 +1,6 @@
 import { actualsOperations, summaryOperations } from '@dravex/contract';
 import type { Router } from 'express';
-import type { Plans } from '../forecast/plans.ts';
+import type { Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import type { Queue } from '../platform/queue.ts';
 import { routesOf } from '../routing/routes.ts';

@@ -5,7 +5,7 @@ import type { PoolClient } from 'pg';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { CombinationIds, dimensionsOf } from '../dimensions/store.ts';
 import { RowReader, type Replacements, type RowRules } from '../exchange/row-reader.ts';
-import { calendarOf } from '../forecast/calendar.ts';
+import { calendarOf } from '../plan/calendar.ts';
 import type { Database } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
 import { workspaceById } from '../workspaces/store.ts';

@@ -13,8 +13,8 @@ import type {
 } from '@dravex/contract';
 import { inScope, monthFrom } from '@dravex/core';
 import type { Response } from 'express';
-import { checkFrame } from '../forecast/frame.ts';
-import type { Plans } from '../forecast/plans.ts';
+import { checkFrame } from '../plan/frame.ts';
+import type { Plans } from '../plan/plans.ts';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import { toCsv } from '../platform/csv.ts';

@@ -1,26 +1,23 @@
 import type { SalesLines, Summary, WorkspacePlan } from '@dravex/contract';
-import { actualFacts, MemberTree, monthFrom, rollUp, yearBefore } from '@dravex/core';
+import { actualFigures, MemberTree, monthFrom, rollUp, yearBefore } from '@dravex/core';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 import { summaryDifferences } from './read-lines.ts';
 
 describe('summaries of sales lines', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
   const summary = async (query: string): Promise<Summary> => {
-    const { status, body, text } = await planner.send<Summary>('GET', `${SAMPLE}/summary?${query}`);
+    const { status, body, text } = await sample.planner.send<Summary>(
+      'GET',
+      `${SAMPLE}/summary?${query}`,
+    );
     assert.equal(status, 200, text);
     return body;
   };
 
   it('have the numbers of the core, at every level, by month, quarter and year', async () => {
-    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     const { plan } = body;
     const tree = new MemberTree(plan.dimensions);
     const span = { from: monthFrom('2025-02'), to: monthFrom('2026-09') };
@@ -35,7 +32,7 @@ describe('summaries of sales lines', () => {
           span,
           grain,
         };
-        const table = rollUp(actualFacts(plan), tree, query, plan.calendar.fiscalStart);
+        const table = rollUp(actualFigures(plan), tree, query, plan.calendar.fiscalStart);
         assert.deepEqual(
           found.columns.map(({ key }) => key),
           table.columns.map(({ key }) => key),
@@ -76,7 +73,7 @@ describe('summaries of sales lines', () => {
     assert.deepEqual([found.from, found.to], ['2026-09-01', '2026-10-12']);
     assert.deepEqual(found.before, { from: '2025-09-01', to: yearBefore('2026-10-12') });
     assert.equal(found.warning, '');
-    const { rows } = await served.connections.pool.query<{ revenue: string }>(
+    const { rows } = await sample.served.connections.pool.query<{ revenue: string }>(
       `select sum(net_amount) as revenue from sales_line
        where date between '2025-10-01' and '2025-10-12'`,
     );
@@ -98,14 +95,14 @@ describe('summaries of sales lines', () => {
       ['from=2026-03&to=2026-02', 'to'],
       ['scope=999999&from=2026-01&to=2026-02', 'scope'],
     ] as const) {
-      const { status, problem } = await planner.send('GET', `${SAMPLE}/summary?${query}`);
+      const { status, problem } = await sample.planner.send('GET', `${SAMPLE}/summary?${query}`);
       assert.equal(status, 400, query);
       assert.equal(problem?.errors?.[0]?.path, path, query);
     }
   });
 
   it('come as a file, several measures side by side', async () => {
-    const { text } = await planner.send(
+    const { text } = await sample.planner.send(
       'GET',
       `${SAMPLE}/summary.csv?rows=channel&columns=quarter&from=2026-04&to=2026-09&measures=revenue,margin`,
     );
@@ -127,7 +124,7 @@ describe('summaries of sales lines', () => {
       netAmount: 12_345,
       why: 'sold at the fair, cash',
     };
-    const made = await planner.send<{ id: number }>('POST', `${SAMPLE}/hand-lines`, line);
+    const made = await sample.planner.send<{ id: number }>('POST', `${SAMPLE}/hand-lines`, line);
     assert.equal(made.status, 201, made.text);
     const all = await summary(frame);
     assert.closeTo(all.total.total.revenue - before.total.total.revenue, 123.45, 1e-9);
@@ -135,19 +132,19 @@ describe('summaries of sales lines', () => {
     assert.deepEqual(books.total, before.total);
     const hand = await summary(`${frame}&origin=hand`);
     assert.equal(hand.total.total.lines, 1);
-    const lines = await planner.send<SalesLines>(
+    const lines = await sample.planner.send<SalesLines>(
       'GET',
       `${SAMPLE}/sales-lines?from=2026-10&to=2026-10&origin=hand`,
     );
     assert.deepInclude(lines.body.lines[0], { note: line.why, origin: 'hand' });
-    assert.equal(await summaryDifferences(served.connections.db, 1), 0);
+    assert.equal(await summaryDifferences(sample.served.connections.db, 1), 0);
 
-    const undone = await planner.send('POST', `${SAMPLE}/undo`);
+    const undone = await sample.planner.send('POST', `${SAMPLE}/undo`);
     assert.equal(undone.status, 200, undone.text);
     assert.deepEqual((await summary(frame)).total, before.total);
-    assert.equal((await planner.send('POST', `${SAMPLE}/redo`)).status, 200);
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/redo`)).status, 200);
     assert.equal(
-      (await planner.send('DELETE', `${SAMPLE}/hand-lines/${made.body.id}`)).status,
+      (await sample.planner.send('DELETE', `${SAMPLE}/hand-lines/${made.body.id}`)).status,
       204,
     );
     assert.deepEqual((await summary(frame)).total, before.total);
@@ -157,7 +154,10 @@ describe('summaries of sales lines', () => {
       [{ date: '2027-01-01' }, 'date'],
       [{ members: { ...line.members, channel: 'nowhere' } }, 'members.channel'],
     ] as const) {
-      const refused = await planner.send('POST', `${SAMPLE}/hand-lines`, { ...line, ...change });
+      const refused = await sample.planner.send('POST', `${SAMPLE}/hand-lines`, {
+        ...line,
+        ...change,
+      });
       assert.equal(refused.status, 400);
       assert.equal(refused.problem?.errors?.[0]?.path, path);
     }

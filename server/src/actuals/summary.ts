@@ -24,10 +24,10 @@ import {
 } from '@dravex/core';
 import { sql, type SQL } from 'drizzle-orm';
 import type { Response } from 'express';
-import { checkFrame } from '../forecast/frame.ts';
-import type { LoadedPlan, Plans } from '../forecast/plans.ts';
+import { checkFrame } from '../plan/frame.ts';
+import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
-import { columnName, fieldOf } from '../forecast/file-numbers.ts';
+import { columnName, fieldOf } from '../plan/file-numbers.ts';
 import { sendCsv } from '../platform/csv.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';

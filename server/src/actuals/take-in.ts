@@ -11,7 +11,7 @@ import { likeness, plainHeading } from '@dravex/core';
 import { dimensionsOf } from '../dimensions/store.ts';
 import { customsOf, understand, type UnderstoodTable } from '../exchange/reading.ts';
 import { openTableFile } from '../exchange/table-file.ts';
-import { calendarOf } from '../forecast/calendar.ts';
+import { calendarOf } from '../plan/calendar.ts';
 import { answeredOnce, recorded } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';

@@ -13,7 +13,7 @@ import type { Patience } from '../connections/feed.ts';
 import { dimensionRoutes } from '../dimensions/routes.ts';
 import { driverRoutes } from '../drivers/routes.ts';
 import { factRoutes } from '../facts/routes.ts';
-import { Plans } from '../forecast/plans.ts';
+import { Plans } from '../plan/plans.ts';
 import { forecastRoutes } from '../forecast/routes.ts';
 import { Notices } from '../journal/notices.ts';
 import { journalRoutes } from '../journal/routes.ts';

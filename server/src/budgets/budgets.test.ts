@@ -1,21 +1,15 @@
 import type { Version, VersionCells, WorkspacePlan } from '@dravex/contract';
 import type { Comparison, Table } from '@dravex/core';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 
 const YEAR = 'rows=channel,product&from=2026-04&to=2027-03';
 
 describe('versions and comparison', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
   const keep = (body: object) =>
-    planner.send<{ id: number; missing: number }>('POST', `${SAMPLE}/versions`, body);
+    sample.planner.send<{ id: number; missing: number }>('POST', `${SAMPLE}/versions`, body);
 
   it('keep the forecast to the cent, and never change afterwards', async () => {
     const { status, body } = await keep({
@@ -26,23 +20,26 @@ describe('versions and comparison', () => {
     });
     assert.equal(status, 201);
     assert.equal(body.missing, 0);
-    const forecast = (await planner.send<Table>('GET', `${SAMPLE}/table?${YEAR}`)).body;
-    const kept = (await planner.send<Table>('GET', `${SAMPLE}/table?${YEAR}&version=${body.id}`))
-      .body;
-    const cells = (await planner.send<VersionCells>('GET', `${SAMPLE}/versions/${body.id}/cells`))
-      .body;
+    const forecast = (await sample.planner.send<Table>('GET', `${SAMPLE}/table?${YEAR}`)).body;
+    const kept = (
+      await sample.planner.send<Table>('GET', `${SAMPLE}/table?${YEAR}&version=${body.id}`)
+    ).body;
+    const cells = (
+      await sample.planner.send<VersionCells>('GET', `${SAMPLE}/versions/${body.id}/cells`)
+    ).body;
     const half = cells.revenue.length * 0.005;
     assert.closeTo(kept.total.total.value ?? 0, forecast.total.total.value ?? 0, half);
     const cents = cells.revenue.reduce((sum, value) => sum + value, 0);
     assert.closeTo(kept.total.total.value ?? 0, cents / 100, 1e-6);
 
-    await planner.send('PUT', `${SAMPLE}/drivers/discount/values`, {
+    await sample.planner.send('PUT', `${SAMPLE}/drivers/discount/values`, {
       values: [{ scope: [], month: '2026-12', value: 0.9 }],
     });
-    const later = (await planner.send<VersionCells>('GET', `${SAMPLE}/versions/${body.id}/cells`))
-      .body;
+    const later = (
+      await sample.planner.send<VersionCells>('GET', `${SAMPLE}/versions/${body.id}/cells`)
+    ).body;
     assert.deepEqual(later, cells);
-    const list = (await planner.send<Version[]>('GET', `${SAMPLE}/versions`)).body;
+    const list = (await sample.planner.send<Version[]>('GET', `${SAMPLE}/versions`)).body;
     assert.deepInclude(list.at(-1), {
       name: 'Half-year forecast',
       note: 'why',
@@ -65,7 +62,7 @@ describe('versions and comparison', () => {
     const header = 'month,channel,product,customer group,region,units,revenue,cost';
     const row = '2026-04,web,carafe-brook,households,north,10,363.00,159.70';
     const send = (text: string, name = 'From a file') =>
-      planner.send<{ id: number }>(
+      sample.planner.send<{ id: number }>(
         'POST',
         `${SAMPLE}/versions/import?name=${encodeURIComponent(name)}`,
         text,
@@ -82,17 +79,17 @@ describe('versions and comparison', () => {
     const good = await send([header, row].join('\n'));
     assert.equal(good.status, 201);
     const cells = (
-      await planner.send<VersionCells>('GET', `${SAMPLE}/versions/${good.body.id}/cells`)
+      await sample.planner.send<VersionCells>('GET', `${SAMPLE}/versions/${good.body.id}/cells`)
     ).body;
     assert.deepEqual([cells.units, cells.revenue, cells.cost], [[10], [36_300], [15_970]]);
   });
 
   it('are compared with what was sold as SQL compares them', async () => {
-    const { rows } = await served.connections.pool.query<{ actual: string; plan: string }>(`
+    const { rows } = await sample.served.connections.pool.query<{ actual: string; plan: string }>(`
       select
         (select sum(net_amount) from sales_line where date between '2026-04-01' and '2026-09-30') / 100.0 as actual,
         (select sum(revenue) from version_cell where version_id = 1 and month between '2026-04-01' and '2026-09-01') / 100.0 as plan`);
-    const { body } = await planner.send<Comparison>(
+    const { body } = await sample.planner.send<Comparison>(
       'GET',
       `${SAMPLE}/comparison?${YEAR}&version=1`,
     );
@@ -108,15 +105,16 @@ describe('versions and comparison', () => {
   });
 
   it('go out as CSV, with names that a spreadsheet does not run', async () => {
-    const { body: plan } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const { body: plan } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     const web = plan.plan.dimensions[0]?.members.find(({ code }) => code === 'web');
-    await served.connections.pool.query(`update member set name = '=1+1,"x"' where id = $1`, [
-      web?.id,
-    ]);
-    await served.connections.pool.query(
+    await sample.served.connections.pool.query(
+      `update member set name = '=1+1,"x"' where id = $1`,
+      [web?.id],
+    );
+    await sample.served.connections.pool.query(
       'update workspace set revision = revision + 1, plan_revision = revision + 1',
     );
-    const { text } = await planner.send('GET', `${SAMPLE}/comparison.csv?${YEAR}&version=1`);
+    const { text } = await sample.planner.send('GET', `${SAMPLE}/comparison.csv?${YEAR}&version=1`);
     const lines = text.replace('\uFEFF', '').trim().split('\r\n');
     assert.equal(
       lines[0],
@@ -126,7 +124,7 @@ describe('versions and comparison', () => {
       lines[1] ?? '',
       /^"'=1\+1,""x""",,2026-04 to 2026-09,\d+\.\d\d,\d+\.\d\d,-\d+\.\d\d,-0\.\d+,bad$/,
     );
-    const ahead = await planner.send(
+    const ahead = await sample.planner.send(
       'GET',
       `${SAMPLE}/comparison.csv?rows=channel&from=2027-01&to=2027-03&version=1`,
     );

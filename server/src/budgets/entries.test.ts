@@ -6,27 +6,27 @@ import type {
   WorkspacePlan,
 } from '@dravex/contract';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Answer, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample, type Answer } from '../testing/serve.ts';
 
 describe('entries', () => {
-  let served: Served;
-  let planner: Visitor;
+  const sample = withSample();
   let version = 0;
   let member: (dimension: number, name: string) => number;
   let members: ReadonlyMap<number, readonly number[]>;
   before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-    const { plan } = (await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body;
+    const { plan } = (await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body;
     member = (dimension, code) =>
       plan.dimensions[dimension]?.members.find((m) => m.code === code)?.id ?? 0;
     members = new Map(plan.combinations.map((c) => [c.id, c.members]));
-    version = (await planner.send<{ id: number }[]>('GET', `${SAMPLE}/versions`)).body[0]?.id ?? 0;
+    version =
+      (await sample.planner.send<{ id: number }[]>('GET', `${SAMPLE}/versions`)).body[0]?.id ?? 0;
   });
-  after(() => served.close());
 
   async function sum(scope: readonly number[], from: string, to: string) {
-    const { body } = await planner.send<VersionCells>('GET', `${SAMPLE}/versions/${version}/cells`);
+    const { body } = await sample.planner.send<VersionCells>(
+      'GET',
+      `${SAMPLE}/versions/${version}/cells`,
+    );
     const total = { units: 0, revenue: 0, cost: 0, cells: 0 };
     body.combination.forEach((combination, i) => {
       const month = body.month[i] ?? '';
@@ -39,7 +39,7 @@ describe('entries', () => {
     });
     return total;
   }
-  function type(typed: Partial<TypedEntry>, who = planner): Promise<Answer<EntriesResult>> {
+  function type(typed: Partial<TypedEntry>, who = sample.planner): Promise<Answer<EntriesResult>> {
     const whole = { from: '2026-12', to: '2026-12', measure: 'revenue', ...typed };
     return who.send('POST', `${SAMPLE}/versions/${version}/entries`, {
       typed: [whole],
@@ -57,7 +57,7 @@ describe('entries', () => {
     const after = await sum(scope, '2026-12', '2027-01');
     assert.equal(after.revenue, total);
     assert.equal(after.units, before.units);
-    const list = await planner.send<VersionEntries>(
+    const list = await sample.planner.send<VersionEntries>(
       'GET',
       `${SAMPLE}/versions/${version}/entries?scope=${scope.join()}&from=2026-12&to=2027-01`,
     );
@@ -122,18 +122,22 @@ describe('entries', () => {
 
   it('copies with an uplift that is exact in total, and takes nothing once it is sealed', async () => {
     const before = await sum([], '2026-04', '2027-03');
-    const copy = await planner.send<{ id: number }>('POST', `${SAMPLE}/versions/${version}/copy`, {
-      name: 'Budget FY 2028',
-      uplift: 0.04,
-      shift: 12,
-    });
+    const copy = await sample.planner.send<{ id: number }>(
+      'POST',
+      `${SAMPLE}/versions/${version}/copy`,
+      {
+        name: 'Budget FY 2028',
+        uplift: 0.04,
+        shift: 12,
+      },
+    );
     assert.equal(copy.status, 201, copy.text);
     const first = version;
     version = copy.body.id;
     const copied = await sum([], '2027-04', '2028-03');
     assert.equal(copied.cells, before.cells);
     assert.equal(copied.revenue, Math.round(before.revenue * 1.04));
-    const sealed = await planner.send<{ state: string }>(
+    const sealed = await sample.planner.send<{ state: string }>(
       'POST',
       `${SAMPLE}/versions/${version}/seal`,
     );
@@ -141,18 +145,21 @@ describe('entries', () => {
     const refused = await type({ scope: [], from: '2027-04', to: '2027-04', total: 5, saw: 0 });
     assert.equal(refused.status, 409);
     assert.include(refused.problem?.detail, 'sealed');
-    assert.equal((await planner.send('POST', `${SAMPLE}/versions/${version}/seal`)).status, 409);
+    assert.equal(
+      (await sample.planner.send('POST', `${SAMPLE}/versions/${version}/seal`)).status,
+      409,
+    );
     version = first;
     const far = { name: 'Too far', uplift: 0, shift: 120 };
     assert.equal(
-      (await planner.send('POST', `${SAMPLE}/versions/${version}/copy`, far)).status,
+      (await sample.planner.send('POST', `${SAMPLE}/versions/${version}/copy`, far)).status,
       400,
     );
   });
 
   it('keeps a version in which a colleague has typed', async () => {
-    const colleague = await served.colleague();
-    const kept = await planner.send<{ id: number }>('POST', `${SAMPLE}/versions`, {
+    const colleague = await sample.served.colleague();
+    const kept = await sample.planner.send<{ id: number }>('POST', `${SAMPLE}/versions`, {
       name: 'Shared',
       from: '2026-12',
       to: '2026-12',
@@ -161,7 +168,7 @@ describe('entries', () => {
     version = kept.body.id;
     const { revenue } = await sum([], '2026-12', '2026-12');
     assert.equal((await type({ scope: [], total: 7, saw: revenue }, colleague)).status, 200);
-    const undo = await planner.send('POST', `${SAMPLE}/undo`);
+    const undo = await sample.planner.send('POST', `${SAMPLE}/undo`);
     assert.equal(undo.status, 409);
     assert.include(undo.problem?.detail, 'Ilse Tarn');
     version = first;

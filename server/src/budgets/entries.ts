@@ -12,10 +12,10 @@ import {
   monthText,
   typeBudget,
   type BudgetCell,
-  type Facts,
+  type Figures,
 } from '@dravex/core';
-import { checkFrame, windowOf } from '../forecast/frame.ts';
-import type { LoadedPlan, Plans } from '../forecast/plans.ts';
+import { checkFrame, windowOf } from '../plan/frame.ts';
+import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import { journaled } from '../journal/service.ts';
 import { changedSince } from '../journal/store.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
@@ -74,15 +74,15 @@ function weightsOf(
   cells: readonly BudgetCell[],
 ): number[] | undefined {
   if (basis !== 'lastYear' && basis !== 'forecast') return undefined;
-  const facts: Facts = basis === 'lastYear' ? actual : forecast;
+  const figures: Figures = basis === 'lastYear' ? actual : forecast;
   const back = basis === 'lastYear' ? 12 : 0;
   const of = measure === 'averagePrice' || measure === 'cost' ? 'revenue' : measure;
-  const position = new Map(facts.combinations.map(({ id }, index) => [id, index]));
+  const position = new Map(figures.combinations.map(({ id }, index) => [id, index]));
   return cells.map(({ combination, month }) => {
-    const t = month - back - facts.first;
+    const t = month - back - figures.first;
     const index = position.get(combination);
-    if (index === undefined || t < 0 || t >= facts.count) return 0;
-    return Math.max(0, facts.measures[of][index * facts.count + t] || 0);
+    if (index === undefined || t < 0 || t >= figures.count) return 0;
+    return Math.max(0, figures.measures[of][index * figures.count + t] || 0);
   });
 }
 

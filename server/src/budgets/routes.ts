@@ -1,6 +1,6 @@
 import { budgetOperations } from '@dravex/contract';
 import type { Router } from 'express';
-import type { Plans } from '../forecast/plans.ts';
+import type { Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../routing/routes.ts';
 import * as entries from './entries.ts';

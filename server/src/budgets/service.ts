@@ -1,21 +1,22 @@
 import type { NewVersion, Version, VersionCells, VersionCopy } from '@dravex/contract';
 import {
   copyWithUplift,
-  factsFromRows,
+  figuresFromRows,
   keepForecast,
   monthFrom,
   monthText,
-  type Facts,
+  type Figures,
   type BudgetCell,
   type Plan,
 } from '@dravex/core';
 import { ensureCombinations } from '../dimensions/store.ts';
-import type { LoadedPlan, Plans } from '../forecast/plans.ts';
+import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { journaled } from '../journal/service.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, isTaken, notFound } from '../platform/errors.ts';
 import { readCells, type FileCell } from './read-cells.ts';
+import { toColumns } from './columns.ts';
 import * as store from './store.ts';
 import { versionCells, versionNames } from './thing.ts';
 
@@ -42,26 +43,15 @@ export async function cellsOf(
   return { ...toColumns(cells), touched };
 }
 
-/** Cells as the wire has them, one column a field. */
-export function toColumns(cells: readonly BudgetCell[]): VersionCells {
-  return {
-    combination: cells.map(({ combination }) => combination),
-    month: cells.map(({ month }) => monthText(month)),
-    units: cells.map(({ units }) => units),
-    revenue: cells.map(({ revenue }) => revenue),
-    cost: cells.map(({ cost }) => cost),
-  };
-}
-
 /** A version laid out over a plan, for tables and comparisons. @throws HttpProblem 404 */
-export async function versionFacts(
+export async function versionFigures(
   { db }: Pick<Connections, 'db'>,
   { workspaceId }: Pick<Actor, 'workspaceId'>,
   plan: Plan,
   versionId: number,
-): Promise<Facts> {
+): Promise<Figures> {
   await versionById(db, workspaceId, versionId);
-  return factsFromRows(plan, await store.cellsNow(db, workspaceId, versionId));
+  return figuresFromRows(plan, await store.cellsNow(db, workspaceId, versionId));
 }
 
 /** @throws HttpProblem 400 for months outside the plan */

@@ -1,8 +1,8 @@
 import { comparisonOperations, type ComparisonAddress } from '@dravex/contract';
 import { MEASURES, monthText, type Comparison, type ComparisonRow } from '@dravex/core';
 import type { Response, Router } from 'express';
-import type { LoadedPlan, Plans } from '../forecast/plans.ts';
-import { columnName, fieldOf } from '../forecast/file-numbers.ts';
+import type { LoadedPlan, Plans } from '../plan/plans.ts';
+import { columnName, fieldOf } from '../plan/file-numbers.ts';
 import { rowHeadings, rowNames, spanName } from '../forecast/table-lines.ts';
 import { sendCsv, type CsvLine } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';

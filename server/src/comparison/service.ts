@@ -1,8 +1,8 @@
 import type { ComparisonAddress } from '@dravex/contract';
 import { compare, monthFrom, type Comparison } from '@dravex/core';
-import { versionById, versionFacts } from '../budgets/service.ts';
-import { checkFrame, mustBeReadable, windowOf } from '../forecast/frame.ts';
-import type { LoadedPlan, Plans } from '../forecast/plans.ts';
+import { versionById, versionFigures } from '../budgets/service.ts';
+import { checkFrame, mustBeReadable, windowOf } from '../plan/frame.ts';
+import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 
@@ -19,7 +19,7 @@ export async function comparisonFor(
   mustBeReadable(loaded, address.rows, address.scope, 3);
   const comparison = compare(
     loaded.actual,
-    await versionFacts(connections, actor, loaded.plan, address.version),
+    await versionFigures(connections, actor, loaded.plan, address.version),
     loaded.model.tree,
     {
       measure: address.measure,

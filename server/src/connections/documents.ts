@@ -2,7 +2,7 @@
 import { sql } from 'drizzle-orm';
 import { type validities, type AssignedMembers } from '../actuals/store.ts';
 import { type MemberCodes } from '../dimensions/codes.ts';
-import { type calendarOf } from '../forecast/calendar.ts';
+import { type calendarOf } from '../plan/calendar.ts';
 import { one, type Database } from '../platform/database.ts';
 import type { FeedDocument } from './feed.ts';
 import { fieldFor, namedBy } from './fields.ts';

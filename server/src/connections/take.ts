@@ -2,7 +2,7 @@
 import { assignedMembers, insertBatch, remembered, validities } from '../actuals/store.ts';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { CombinationIds, dimensionsOf } from '../dimensions/store.ts';
-import { calendarOf } from '../forecast/calendar.ts';
+import { calendarOf } from '../plan/calendar.ts';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';

@@ -8,19 +8,13 @@ import type {
 } from '@dravex/contract';
 import { assert } from 'chai';
 import { summaryDifferences } from '../actuals/read-lines.ts';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 
 describe('dimensions', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
   const dimension = async (code: string): Promise<DimensionDetail> => {
-    const { body } = await planner.send<DimensionDetail[]>('GET', `${SAMPLE}/dimensions`);
+    const { body } = await sample.planner.send<DimensionDetail[]>('GET', `${SAMPLE}/dimensions`);
     const found = body.find((one) => one.code === code);
     assert.isDefined(found);
     return found as DimensionDetail;
@@ -31,7 +25,7 @@ describe('dimensions', () => {
     return found as DimensionDetail['members'][number];
   };
   const totals = async () => {
-    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     const { units, revenue, cost } = body.plan.actuals;
     return [units, revenue, cost].map((column) => column.reduce((sum, value) => sum + value, 0));
   };
@@ -49,7 +43,7 @@ describe('dimensions', () => {
 
   it('add, rename, move, and take back', async () => {
     const carafes = await member('product', 'carafes');
-    const added = await planner.send<{ id: number }>(
+    const added = await sample.planner.send<{ id: number }>(
       'POST',
       `${SAMPLE}/dimensions/product/members`,
       {
@@ -61,7 +55,7 @@ describe('dimensions', () => {
     assert.equal(added.status, 201);
     const path = `${SAMPLE}/dimensions/product/members/${added.body.id}`;
     const taps = await member('product', 'tap-units');
-    const moved = await planner.send('PATCH', path, {
+    const moved = await sample.planner.send('PATCH', path, {
       name: 'Fjord',
       parent: taps.id,
       validFrom: '2026-01-01',
@@ -74,14 +68,14 @@ describe('dimensions', () => {
       validFrom: '2026-01-01',
       account: '4000',
     });
-    const undone = await planner.send('POST', `${SAMPLE}/undo`);
+    const undone = await sample.planner.send('POST', `${SAMPLE}/undo`);
     assert.equal(undone.status, 200, undone.text);
     assert.deepInclude(await member('product', 'carafe-fjord'), {
       name: 'Fjord carafe',
       parent: carafes.id,
       account: null,
     });
-    assert.equal((await planner.send('DELETE', path)).status, 204);
+    assert.equal((await sample.planner.send('DELETE', path)).status, 204);
     assert.isFalse((await dimension('product')).members.some(({ id }) => id === added.body.id));
   });
 
@@ -113,11 +107,11 @@ describe('dimensions', () => {
       ['POST', `${SAMPLE}/dimensions/nothing/members`, { code: 'a', name: 'b' }, 404, 'dimension'],
     ];
     for (const [method, path, body, status, message] of cases) {
-      const answer = await planner.send(method, path, body);
+      const answer = await sample.planner.send(method, path, body);
       assert.equal(answer.status, status, `${path} ${JSON.stringify(body)}: ${answer.text}`);
       assert.include(answer.problem?.detail, message);
     }
-    const used = await planner.send('DELETE', `${members}/${brook.id}`);
+    const used = await sample.planner.send('DELETE', `${members}/${brook.id}`);
     assert.equal(used.status, 409);
     assert.include(used.problem?.detail, 'sales lines');
   });
@@ -127,9 +121,9 @@ describe('dimensions', () => {
     const from = await member('product', 'carafe-dew');
     const into = await member('product', 'carafe-brook');
     const path = `${SAMPLE}/dimensions/product/members/${from.id}/merge`;
-    const shown = await planner.send<MergeEffect>('GET', `${path}?into=${into.id}`);
+    const shown = await sample.planner.send<MergeEffect>('GET', `${path}?into=${into.id}`);
     assert.equal(shown.body.lines, from.lines);
-    const done = await planner.send<MergeEffect>('POST', path, { into: into.id });
+    const done = await sample.planner.send<MergeEffect>('POST', path, { into: into.id });
     assert.equal(done.status, 200, done.text);
     assert.deepEqual(done.body, shown.body);
     assert.equal((await member('product', 'carafe-brook')).lines, from.lines + into.lines);
@@ -137,16 +131,16 @@ describe('dimensions', () => {
     const after = await totals();
     assert.closeTo(after[0] ?? 0, before[0] ?? 1, 1e-6);
     assert.deepEqual(after.slice(1), before.slice(1));
-    assert.equal(await summaryDifferences(served.connections.db, 1), 0);
+    assert.equal(await summaryDifferences(sample.served.connections.db, 1), 0);
     // The plan still holds together: every room reads it.
     for (const room of ['table?rows=product&columns=time&from=2026-04&to=2027-03', 'journal']) {
-      assert.equal((await planner.send('GET', `${SAMPLE}/${room}`)).status, 200, room);
+      assert.equal((await sample.planner.send('GET', `${SAMPLE}/${room}`)).status, 200, room);
     }
   });
 
   it('a dimension of one’s own: everything belongs to its first member', async () => {
     const before = await totals();
-    const made = await planner.send('POST', `${SAMPLE}/dimensions`, {
+    const made = await sample.planner.send('POST', `${SAMPLE}/dimensions`, {
       code: 'brand',
       name: 'Brand',
       first: { code: 'own', name: 'Own brand' },
@@ -155,7 +149,7 @@ describe('dimensions', () => {
     assert.deepEqual(await totals(), before);
     const own = await member('brand', 'own');
     assert.isAbove(own.lines, 60_000);
-    const again = await planner.send('POST', `${SAMPLE}/dimensions`, {
+    const again = await sample.planner.send('POST', `${SAMPLE}/dimensions`, {
       code: 'brand',
       name: 'Brand',
       first: { code: 'own', name: 'Own brand' },
@@ -166,7 +160,7 @@ describe('dimensions', () => {
   it('a customer’s group holds from a day: files follow it, and history is read as then or as now', async () => {
     const path = `${SAMPLE}/dimensions/group/assignments`;
     const assign = (member: string, from: string) =>
-      planner.send('PUT', path, { assignments: [{ customer: 'K-77', from, member }] });
+      sample.planner.send('PUT', path, { assignments: [{ customer: 'K-77', from, member }] });
     assert.equal((await assign('cafes', '2026-01-01')).status, 200);
     assert.equal((await assign('offices', '2026-09-01')).status, 200);
     const header =
@@ -176,7 +170,7 @@ describe('dimensions', () => {
       '2026-09-10,trade,sink-base,coast,own,1,200.00,A-2,1,K-77',
       '2026-09-11,trade,sink-base,coast,own,1,400.00,A-3,1,K-78',
     ];
-    const preview = await planner.send<ImportPreview>(
+    const preview = await sample.planner.send<ImportPreview>(
       'POST',
       `${SAMPLE}/imports?fileName=assigned.csv`,
       [header, ...rows].join('\n'),
@@ -184,9 +178,9 @@ describe('dimensions', () => {
     assert.equal(preview.status, 201, preview.text);
     assert.deepEqual([preview.body.good, preview.body.faulty], [2, 1]);
     assert.include(preview.body.problems[0]?.message, 'Customer group is missing');
-    await planner.send('POST', `${SAMPLE}/imports/${preview.body.id}/apply`);
+    await sample.planner.send('POST', `${SAMPLE}/imports/${preview.body.id}/apply`);
     const read = async (assigned: string) => {
-      const { body } = await planner.send<Summary>(
+      const { body } = await sample.planner.send<Summary>(
         'GET',
         `${SAMPLE}/summary?rows=group&columns=none&from=2026-08&to=2026-09&assigned=${assigned}`,
       );
@@ -204,13 +198,13 @@ describe('dimensions', () => {
 
   it('a member is only named while it is valid', async () => {
     const tap = await member('product', 'tap-duo');
-    await planner.send('PATCH', `${SAMPLE}/dimensions/product/members/${tap.id}`, {
+    await sample.planner.send('PATCH', `${SAMPLE}/dimensions/product/members/${tap.id}`, {
       validTo: '2026-09-30',
     });
     const header =
       'date,channel,product,customer group,region,brand,quantity,net amount,cost,document,line number';
     const row = (date: string) => `${date},web,tap-duo,households,north,own,1,99.88,60,V-${date},1`;
-    const { body } = await planner.send<ImportPreview>(
+    const { body } = await sample.planner.send<ImportPreview>(
       'POST',
       `${SAMPLE}/imports?fileName=valid.csv`,
       [header, row('2026-09-30'), row('2026-10-01')].join('\n'),
@@ -228,10 +222,10 @@ describe('dimensions', () => {
       'web;Own web shop;;',
       'stores;Home-goods stores;;',
     ].join('\n');
-    const looked = await planner.send<MembersFile>('POST', path, text);
+    const looked = await sample.planner.send<MembersFile>('POST', path, text);
     assert.deepEqual(looked.body, { added: 2, changed: 1, same: 1, problems: [] });
     assert.isFalse((await dimension('channel')).members.some(({ code }) => code === 'markets'));
-    assert.equal((await planner.send('POST', `${path}?apply=yes`, text)).status, 200);
+    assert.equal((await sample.planner.send('POST', `${path}?apply=yes`, text)).status, 200);
     const markets = await member('channel', 'markets');
     assert.deepInclude(await member('channel', 'market-eu'), {
       parent: markets.id,
@@ -239,7 +233,11 @@ describe('dimensions', () => {
     });
     assert.equal((await member('channel', 'web')).name, 'Own web shop');
 
-    const wrong = await planner.send('POST', `${path}?apply=yes`, 'code,parent\nnew-one,nowhere\n');
+    const wrong = await sample.planner.send(
+      'POST',
+      `${path}?apply=yes`,
+      'code,parent\nnew-one,nowhere\n',
+    );
     assert.equal(wrong.status, 400);
     assert.include(wrong.problem?.detail, '"nowhere" is no member');
     assert.isFalse((await dimension('channel')).members.some(({ code }) => code === 'new-one'));

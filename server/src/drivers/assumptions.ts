@@ -13,8 +13,8 @@ import {
   type SetForScopes,
 } from '@dravex/core';
 import { MemberCodes } from '../dimensions/codes.ts';
-import { changingPlan } from '../forecast/changing-plan.ts';
-import type { Plans } from '../forecast/plans.ts';
+import { changingPlan } from '../plan/changing-plan.ts';
+import type { Plans } from '../plan/plans.ts';
 import type { Recorder } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';

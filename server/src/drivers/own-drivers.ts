@@ -9,8 +9,8 @@ import {
   type Driver,
   type Plan,
 } from '@dravex/core';
-import { changingPlan } from '../forecast/changing-plan.ts';
-import type { Plans } from '../forecast/plans.ts';
+import { changingPlan } from '../plan/changing-plan.ts';
+import type { Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { badPlan, badRequest, conflict } from '../platform/errors.ts';

@@ -2,7 +2,7 @@ import { driversOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../routing/routes.ts';
-import type { Plans } from '../forecast/plans.ts';
+import type { Plans } from '../plan/plans.ts';
 import * as assumptions from './assumptions.ts';
 import * as drivers from './own-drivers.ts';
 import { bringBack, statesOf } from './states.ts';

@@ -2,8 +2,8 @@
 import type { DriverState } from '@dravex/contract';
 import type { Adjustment } from '@dravex/core';
 import { sql } from 'drizzle-orm';
-import { changingPlan } from '../forecast/changing-plan.ts';
-import type { Plans } from '../forecast/plans.ts';
+import { changingPlan } from '../plan/changing-plan.ts';
+import type { Plans } from '../plan/plans.ts';
 import type { Cells } from '../journal/cells.ts';
 import type { Json } from '../journal/tables.ts';
 import type { ThingChange } from '../journal/thing.ts';

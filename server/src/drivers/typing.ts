@@ -16,8 +16,8 @@ import {
   type Problem,
   type Scope,
 } from '@dravex/core';
-import { changingPlan } from '../forecast/changing-plan.ts';
-import type { LoadedPlan, Plans } from '../forecast/plans.ts';
+import { changingPlan } from '../plan/changing-plan.ts';
+import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { badPlan, badRequest, changedMeanwhile } from '../platform/errors.ts';

@@ -1,29 +1,23 @@
 import type { Facts, ImportPreview, Ledger, Subscribers } from '@dravex/contract';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 
 describe('what was measured besides sales', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
   const bring = async (kind: string, text: string, apply = true): Promise<ImportPreview> => {
     const {
       body,
       status,
       text: said,
-    } = await planner.send<ImportPreview>(
+    } = await sample.planner.send<ImportPreview>(
       'POST',
       `${SAMPLE}/imports?kind=${kind}&fileName=${kind}.csv`,
       text,
     );
     assert.equal(status, 201, said);
     if (apply) {
-      const applied = await planner.send('POST', `${SAMPLE}/imports/${body.id}/apply`);
+      const applied = await sample.planner.send('POST', `${SAMPLE}/imports/${body.id}/apply`);
       assert.equal(applied.status, 200, applied.text);
     }
     return body;
@@ -46,7 +40,7 @@ describe('what was measured besides sales', () => {
     assert.deepEqual([first.good, first.faulty], [5, 1]);
     assert.equal(first.groups[0]?.code, 'unknown-code');
     const read = async (): Promise<Facts> =>
-      (await planner.send<Facts>('GET', `${SAMPLE}/facts?${window}`)).body;
+      (await sample.planner.send<Facts>('GET', `${SAMPLE}/facts?${window}`)).body;
     const web = (facts: Facts) =>
       facts.rows.find(({ measure, members }) => measure === 'Market size' && members.length === 1);
     const facts = await read();
@@ -61,10 +55,12 @@ describe('what was measured besides sales', () => {
       'month,measure,channel,value\n2026-07,Market size,web,1234\n',
     );
     assert.equal(web(await read())?.values[0], 1234);
-    await planner.send('POST', `${SAMPLE}/imports/${second.id}/take-back`);
+    await sample.planner.send('POST', `${SAMPLE}/imports/${second.id}/take-back`);
     assert.equal(web(await read())?.values[0], 1_000_000);
 
-    const changed = await planner.send('PATCH', `${SAMPLE}/facts/Market size`, { nature: 'stock' });
+    const changed = await sample.planner.send('PATCH', `${SAMPLE}/facts/Market size`, {
+      nature: 'stock',
+    });
     assert.equal(changed.status, 204, changed.text);
     assert.equal(web(await read())?.total, 1_100_000.5);
   });
@@ -75,7 +71,7 @@ describe('what was measured besides sales', () => {
       'Web visits\nMeasure,Channel,Jul 2026,Aug 2026,Sep 2026\nVisits,web,1200,1300,1250\n',
     );
     assert.equal(preview.reading?.shape, 'wide');
-    const { body } = await planner.send<Facts>('GET', `${SAMPLE}/facts?${window}`);
+    const { body } = await sample.planner.send<Facts>('GET', `${SAMPLE}/facts?${window}`);
     const visits = body.rows.find(({ measure }) => measure === 'Visits');
     assert.deepEqual([visits?.values, visits?.total], [[1200, 1300, 1250], 3750]);
   });
@@ -92,7 +88,7 @@ describe('what was measured besides sales', () => {
       ].join('\n'),
     );
     const read = async (): Promise<Ledger> =>
-      (await planner.send<Ledger>('GET', `${SAMPLE}/ledger?${window}`)).body;
+      (await sample.planner.send<Ledger>('GET', `${SAMPLE}/ledger?${window}`)).body;
     const [sales, goods] = (await read()).accounts;
     assert.deepInclude(sales, {
       code: '4000',
@@ -103,9 +99,12 @@ describe('what was measured besides sales', () => {
     });
     assert.deepEqual(sales?.values, [8_000_000, 2_000_000, 0]);
     assert.deepInclude(goods, { kind: 'expense', total: 4_500_000, share: 0.45 });
-    await planner.send('PATCH', `${SAMPLE}/ledger/5000`, { behaviour: 'variable' });
+    await sample.planner.send('PATCH', `${SAMPLE}/ledger/5000`, { behaviour: 'variable' });
     assert.equal((await read()).accounts[1]?.behaviour, 'variable');
-    assert.equal((await planner.send('PATCH', `${SAMPLE}/ledger/9999`, { name: 'x' })).status, 404);
+    assert.equal(
+      (await sample.planner.send('PATCH', `${SAMPLE}/ledger/9999`, { name: 'x' })).status,
+      404,
+    );
   });
 
   it('subscribers with start and end, corrected by a repair', async () => {
@@ -121,14 +120,17 @@ describe('what was measured besides sales', () => {
       false,
     );
     assert.deepEqual([preview.good, preview.faulty], [2, 2]);
-    const repaired = await planner.send<ImportPreview>(
+    const repaired = await sample.planner.send<ImportPreview>(
       'POST',
       `${SAMPLE}/imports/${preview.id}/repair`,
       { replace: [{ field: 'product', from: 'plan-yer', to: 'plan-year', remember: true }] },
     );
     assert.deepEqual([repaired.body.good, repaired.body.faulty], [3, 1]);
-    await planner.send('POST', `${SAMPLE}/imports/${preview.id}/apply`);
-    const { body } = await planner.send<Subscribers>('GET', `${SAMPLE}/subscribers?${window}`);
+    await sample.planner.send('POST', `${SAMPLE}/imports/${preview.id}/apply`);
+    const { body } = await sample.planner.send<Subscribers>(
+      'GET',
+      `${SAMPLE}/subscribers?${window}`,
+    );
     assert.deepInclude(body, { known: 3, active: 2 });
     assert.deepEqual(
       body.months.map(({ opening, added, lost, closing }) => [opening, added, lost, closing]),
@@ -141,14 +143,14 @@ describe('what was measured besides sales', () => {
   });
 
   it('refuse what is no such table, and say what is missing', async () => {
-    const refused = await planner.send(
+    const refused = await sample.planner.send(
       'POST',
       `${SAMPLE}/imports?kind=ledger&fileName=x.csv`,
       'month,amount\n2026-07,5\n',
     );
     assert.equal(refused.status, 400);
     assert.include(refused.problem?.detail, 'lacks "account"');
-    const backwards = await planner.send('GET', `${SAMPLE}/facts?from=2026-09&to=2026-07`);
+    const backwards = await sample.planner.send('GET', `${SAMPLE}/facts?from=2026-09&to=2026-07`);
     assert.equal(backwards.status, 400);
   });
 });

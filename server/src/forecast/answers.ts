@@ -8,12 +8,12 @@ import {
   type Table,
   type TableQuery,
 } from '@dravex/core';
-import { versionById, versionFacts } from '../budgets/service.ts';
+import { versionById, versionFigures } from '../budgets/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { workspaceById } from '../workspaces/store.ts';
-import { checkFrame, columnCount, mustBeReadable, windowOf } from './frame.ts';
-import { changedSince, type Plans } from './plans.ts';
+import { checkFrame, columnCount, mustBeReadable, windowOf } from '../plan/frame.ts';
+import { changedSince, type Plans } from '../plan/plans.ts';
 
 /** The whole plan for the browser's worker. Both roles there are see everything. */
 export async function planFor(plans: Plans, actor: Actor): Promise<WorkspacePlan> {
@@ -52,10 +52,10 @@ export async function tableFor(
   const span = windowOf(loaded.plan.calendar, address);
   const wide = columnCount(loaded, address.columns, span, address.grain, 1);
   mustBeReadable(loaded, address.rows, address.scope, wide);
-  const facts =
+  const figures =
     address.version === undefined
       ? loaded.forecast
-      : await versionFacts(connections, actor, loaded.plan, address.version);
+      : await versionFigures(connections, actor, loaded.plan, address.version);
   const query: TableQuery = {
     measure: address.measure,
     rows: address.rows,
@@ -64,7 +64,7 @@ export async function tableFor(
     span,
     grain: address.grain,
   };
-  const table = rollUp(facts, loaded.model.tree, query, loaded.plan.calendar.fiscalStart);
+  const table = rollUp(figures, loaded.model.tree, query, loaded.plan.calendar.fiscalStart);
   return { table, query, version: await versionName(connections, actor, address.version) };
 }
 
@@ -91,10 +91,10 @@ export async function measuredFor(
   const wide = columnCount(loaded, columns, span, grain, measures.length);
   const lines = columns === 'measures' ? 1 : measures.length;
   mustBeReadable(loaded, rows, scope, wide, lines);
-  const facts =
+  const figures =
     address.version === undefined
       ? loaded.forecast
-      : await versionFacts(connections, actor, loaded.plan, address.version);
+      : await versionFigures(connections, actor, loaded.plan, address.version);
   const query: MeasuredQuery = {
     measures,
     rows,
@@ -108,7 +108,7 @@ export async function measuredFor(
   const { model, plan } = loaded;
   const { fiscalStart } = plan.calendar;
   return {
-    table: measuredTable(facts, loaded.market, model.tree, query, fiscalStart),
+    table: measuredTable(figures, loaded.market, model.tree, query, fiscalStart),
     query,
     version: await versionName(connections, actor, address.version),
   };

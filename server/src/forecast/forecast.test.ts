@@ -2,7 +2,7 @@ import type { WorkspacePlan } from '@dravex/contract';
 import {
   compile,
   evaluate,
-  forecastFacts,
+  forecastFigures,
   marketOf,
   measuredTable,
   monthFrom,
@@ -12,21 +12,16 @@ import {
   type Table,
 } from '@dravex/core';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 
 describe('forecast', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
-  const table = (address: string) => planner.send<Table>('GET', `${SAMPLE}/table?${address}`);
+  const table = (address: string) =>
+    sample.planner.send<Table>('GET', `${SAMPLE}/table?${address}`);
 
   it('has the numbers that the core computes from the plan it hands out', async () => {
-    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     const model = evaluate(compile(body.plan));
     for (const measure of ['revenue', 'units', 'averagePrice'] as const) {
       const query = {
@@ -37,7 +32,7 @@ describe('forecast', () => {
         span: { from: monthFrom('2026-04'), to: monthFrom('2028-03') },
         grain: 'quarter',
       } as const;
-      const expected = rollUp(forecastFacts(model), model.tree, query, 4);
+      const expected = rollUp(forecastFigures(model), model.tree, query, 4);
       const answer = await table(
         `measure=${measure}&rows=channel,product&from=2026-04&to=2028-03&grain=quarter`,
       );
@@ -46,7 +41,7 @@ describe('forecast', () => {
   });
 
   it('has several measures in one table, as the core makes it, and as a file', async () => {
-    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     const model = evaluate(compile(body.plan));
     const measures = ['units', 'shareOfMarket', 'revenueOnLastYear'] as const;
     const query: MeasuredQuery = {
@@ -59,13 +54,13 @@ describe('forecast', () => {
       empty: false,
       order: { column: 'total', descending: true },
     };
-    const facts = forecastFacts(model);
-    const expected = measuredTable(facts, marketOf(model), model.tree, query, 4);
+    const figures = forecastFigures(model);
+    const expected = measuredTable(figures, marketOf(model), model.tree, query, 4);
     const address = `measures=${measures.join(',')}&rows=product,region&from=2026-04&to=2027-03&grain=quarter&order=total:down`;
     const path = `${SAMPLE}/table/measured`;
-    const answer = await planner.send('GET', `${path}?${address}`);
+    const answer = await sample.planner.send('GET', `${path}?${address}`);
     assert.deepEqual(answer.body, JSON.parse(JSON.stringify(expected)));
-    const { text } = await planner.send('GET', `${path}.csv?${address}`);
+    const { text } = await sample.planner.send('GET', `${path}.csv?${address}`);
     const lines = text.replace('\uFEFF', '').trim().split('\r\n');
     assert.lengthOf(lines, 1 + expected.rows.length + measures.length);
     assert.equal(
@@ -79,7 +74,7 @@ describe('forecast', () => {
       ['rows=channel', 'name a measure'],
       ['measures=units&columns=nothing', 'There is no dimension'],
     ] as const) {
-      const refused = await planner.send(
+      const refused = await sample.planner.send(
         'GET',
         `${path}?from=2026-04&to=2027-03&rows=product&${wrong}`.replace(
           '&rows=product&rows',
@@ -92,26 +87,26 @@ describe('forecast', () => {
   });
 
   it('makes streams of those that are chosen of what was sold', async () => {
-    const dew = await planner.send<Table>(
+    const dew = await sample.planner.send<Table>(
       'GET',
       `${SAMPLE}/table?rows=product&from=2026-04&to=2026-09`,
     );
     assert.isTrue(dew.body.rows.some(({ label }) => label === 'Dew carafe'));
-    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     const wanted = proposeStreams(body.plan).slice(0, 3);
     const combinations = wanted.map(({ combination }) => combination);
     const path = `${SAMPLE}/streams/from-sales`;
-    const made = await planner.send<{ streams: number }>('POST', path, { combinations });
+    const made = await sample.planner.send<{ streams: number }>('POST', path, { combinations });
     assert.deepEqual([made.status, made.body.streams], [201, 3]);
-    const again = await planner.send('POST', path, { combinations });
+    const again = await sample.planner.send('POST', path, { combinations });
     assert.equal(again.status, 400, 'they are forecast by now');
-    const after = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const after = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     assert.equal(after.body.plan.streams.length, body.plan.streams.length + 3);
-    await planner.send('POST', `${SAMPLE}/undo`);
+    await sample.planner.send('POST', `${SAMPLE}/undo`);
   });
 
   it('has closed months that equal a bare sum of the sales lines', async () => {
-    const { rows } = await served.connections.pool.query<{
+    const { rows } = await sample.served.connections.pool.query<{
       name: string;
       month: string;
       revenue: string;
@@ -139,9 +134,9 @@ describe('forecast', () => {
   it('follows an edit at once', async () => {
     const address = 'rows=channel&from=2026-12&to=2026-12';
     const before = (await table(address)).body.total.total.value ?? 0;
-    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     const office = body.plan.dimensions[0]?.members.find(({ code }) => code === 'office')?.id;
-    await planner.send('PUT', `${SAMPLE}/drivers/discount/values`, {
+    await sample.planner.send('PUT', `${SAMPLE}/drivers/discount/values`, {
       values: [{ scope: [office], month: '2026-12', value: 0.5 }],
     });
     const after = (await table(address)).body.total.total.value ?? 0;
@@ -151,7 +146,7 @@ describe('forecast', () => {
   it('goes out as CSV that holds the same numbers', async () => {
     const address = 'rows=channel,product&from=2026-10&to=2026-12';
     const { body } = await table(address);
-    const { text, status } = await planner.send('GET', `${SAMPLE}/table.csv?${address}`);
+    const { text, status } = await sample.planner.send('GET', `${SAMPLE}/table.csv?${address}`);
     assert.equal(status, 200);
     const lines = text.replace('\uFEFF', '').trim().split('\r\n');
     const heads = ['2026-10', '2026-11', '2026-12', 'total 2026-10 to 2026-12'];
@@ -185,14 +180,20 @@ describe('forecast', () => {
   it('refuses streams that overlap or name what is not there', async () => {
     const stream = (members: object) => ({ streams: [{ members, method: 'volumePrice' }] });
     const there = { channel: 'web', product: 'carafe-brook', group: 'households', region: 'north' };
-    assert.equal((await planner.send('POST', `${SAMPLE}/streams`, stream(there))).status, 409);
-    const family = await planner.send(
+    assert.equal(
+      (await sample.planner.send('POST', `${SAMPLE}/streams`, stream(there))).status,
+      409,
+    );
+    const family = await sample.planner.send(
       'POST',
       `${SAMPLE}/streams`,
       stream({ ...there, product: 'carafes' }),
     );
     assert.equal(family.problem?.errors?.[0]?.path, 'streams.0.members.product');
     const fresh = { ...there, channel: 'office', group: 'cafes' };
-    assert.equal((await planner.send('POST', `${SAMPLE}/streams`, stream(fresh))).status, 201);
+    assert.equal(
+      (await sample.planner.send('POST', `${SAMPLE}/streams`, stream(fresh))).status,
+      201,
+    );
   });
 });

@@ -3,27 +3,21 @@ import {
   checkPlan,
   compile,
   evaluate,
-  forecastFacts,
+  forecastFigures,
   monthFrom,
   type Plan,
   type Stream,
 } from '@dravex/core';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 
 describe('methods, drivers of one’s own and overrides', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
   const plan = async (): Promise<WorkspacePlan['plan']> =>
-    (await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body.plan;
+    (await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body.plan;
   const must = async (method: string, path: string, body?: object): Promise<void> => {
-    const { status, text } = await planner.send(method, `${SAMPLE}${path}`, body);
+    const { status, text } = await sample.planner.send(method, `${SAMPLE}${path}`, body);
     assert.isBelow(status, 300, `${path}: ${text}`);
   };
   /** What a stream comes to in a month, by the core on the plan that the server gives. */
@@ -59,23 +53,35 @@ describe('methods, drivers of one’s own and overrides', () => {
       ['clicks + 1', 'circle: Clicks → Clicks'],
     ];
     for (const [formula, message] of refusals) {
-      const refused = await planner.send('POST', `${SAMPLE}/drivers`, { ...clicks, formula });
+      const refused = await sample.planner.send('POST', `${SAMPLE}/drivers`, {
+        ...clicks,
+        formula,
+      });
       assert.equal(refused.status, 400, formula);
       assert.include(refused.problem?.detail, message, formula);
     }
     await must('POST', '/drivers', { ...clicks, formula: 'flyerSpend / clickCost' });
-    const twice = await planner.send('POST', `${SAMPLE}/drivers`, spend);
+    const twice = await sample.planner.send('POST', `${SAMPLE}/drivers`, spend);
     assert.equal(twice.status, 409);
-    const reserved = await planner.send('POST', `${SAMPLE}/drivers`, { ...spend, code: 'lag' });
+    const reserved = await sample.planner.send('POST', `${SAMPLE}/drivers`, {
+      ...spend,
+      code: 'lag',
+    });
     assert.equal(reserved.status, 400);
-    const kept = await planner.send('DELETE', `${SAMPLE}/drivers/flyerSpend`);
+    const kept = await sample.planner.send('DELETE', `${SAMPLE}/drivers/flyerSpend`);
     assert.equal(kept.status, 409);
     assert.include(kept.problem?.detail, 'the formula of Clicks');
-    const builtIn = await planner.send('PATCH', `${SAMPLE}/drivers/discount`, { name: 'Rebate' });
+    const builtIn = await sample.planner.send('PATCH', `${SAMPLE}/drivers/discount`, {
+      name: 'Rebate',
+    });
     assert.equal(builtIn.status, 400);
-    const crossed = await planner.send('PATCH', `${SAMPLE}/drivers/discount`, { minimum: 2 });
+    const crossed = await sample.planner.send('PATCH', `${SAMPLE}/drivers/discount`, {
+      minimum: 2,
+    });
     assert.include(crossed.problem?.detail, 'above the maximum');
-    const outside = await planner.send('PATCH', `${SAMPLE}/drivers/listPrice`, { maximum: 1 });
+    const outside = await sample.planner.send('PATCH', `${SAMPLE}/drivers/listPrice`, {
+      maximum: 1,
+    });
     assert.equal(outside.status, 409);
     assert.include(outside.problem?.detail, 'outside these bounds');
     await must('PATCH', '/drivers/discount', { maximum: 0.9 });
@@ -104,7 +110,7 @@ describe('methods, drivers of one’s own and overrides', () => {
       [{ kind: 'lastYear', growth: -3 }, '-100 %'],
     ];
     for (const [given, message] of wrong) {
-      const refused = await planner.send('POST', `${SAMPLE}${path}`, {
+      const refused = await sample.planner.send('POST', `${SAMPLE}${path}`, {
         scope: [web],
         profile: given,
       });
@@ -117,13 +123,13 @@ describe('methods, drivers of one’s own and overrides', () => {
 
   it('streams take any method, the same numbers as the core, and what does not fit is refused', async () => {
     const [a, b] = [await streamAt(0), await streamAt(1)];
-    const set = (body: object) => planner.send('PUT', `${SAMPLE}/streams/method`, body);
+    const set = (body: object) => sample.planner.send('PUT', `${SAMPLE}/streams/method`, body);
     await must('PUT', '/streams/method', {
       streams: [a.id, b.id],
       method: 'growthLastYear',
       settings: { of: 'revenue' },
     });
-    const actual = forecastFacts(evaluate(compile(await plan())));
+    const actual = forecastFigures(evaluate(compile(await plan())));
     const index = actual.combinations.findIndex(({ id }) => id === a.combination);
     const before =
       actual.measures.revenue[index * actual.count + monthFrom('2025-11') - actual.first];
@@ -181,7 +187,7 @@ describe('methods, drivers of one’s own and overrides', () => {
     }
     assert.equal((await set({ streams: [999_999], method: 'amount' })).status, 404);
     assert.equal((await set({ streams: [a.id], method: 'magic' })).status, 400);
-    const reader = await served.reader();
+    const reader = await sample.served.reader();
     const body = { streams: [a.id], method: 'amount' };
     assert.equal((await reader.send('PUT', `${SAMPLE}/streams/method`, body)).status, 403);
   });
@@ -191,7 +197,7 @@ describe('methods, drivers of one’s own and overrides', () => {
     const stores = dimensions[0]?.members[1]?.id ?? 0;
     const span = { from: '2026-11', to: '2027-01' };
     const total = async (): Promise<number> => {
-      const { text } = await planner.send(
+      const { text } = await sample.planner.send(
         'GET',
         `${SAMPLE}/table?rows=channel&columns=time&from=2026-11&to=2027-01&grain=year&scope=${stores}`,
       );
@@ -199,7 +205,7 @@ describe('methods, drivers of one’s own and overrides', () => {
     };
     const before = await total();
     const typed = { scope: [stores], ...span, measure: 'revenue', total: 1_234_567.89 };
-    const stale = await planner.send('POST', `${SAMPLE}/overrides`, {
+    const stale = await sample.planner.send('POST', `${SAMPLE}/overrides`, {
       typed: [{ ...typed, saw: 1 }],
     });
     assert.equal(stale.status, 409);
@@ -219,7 +225,7 @@ describe('methods, drivers of one’s own and overrides', () => {
     assert.closeTo(await total(), 1_234_567.89, 1e-6, 'they stand when drivers change');
     const closed = { ...typed, from: '2026-09' };
     assert.equal(
-      (await planner.send('POST', `${SAMPLE}/overrides`, { typed: [closed] })).status,
+      (await sample.planner.send('POST', `${SAMPLE}/overrides`, { typed: [closed] })).status,
       400,
     );
     const [one] = overrides;
@@ -234,7 +240,7 @@ describe('methods, drivers of one’s own and overrides', () => {
     await must('POST', '/overrides/drop', { overrides: 'all' });
     assert.isEmpty((await plan()).overrides);
     assert.equal(
-      (await planner.send('POST', `${SAMPLE}/overrides/drop`, { overrides: 'all' })).status,
+      (await sample.planner.send('POST', `${SAMPLE}/overrides/drop`, { overrides: 'all' })).status,
       404,
     );
     await must('POST', '/undo');
@@ -243,16 +249,19 @@ describe('methods, drivers of one’s own and overrides', () => {
   });
 
   it('a plan file holds all of it and computes to the same numbers', async () => {
-    const { body: file } = await planner.send<PlanFile>('GET', `${SAMPLE}/plan-file`);
+    const { body: file } = await sample.planner.send<PlanFile>('GET', `${SAMPLE}/plan-file`);
     const own = evaluate(compile(file.plan as Plan));
     assert.isEmpty(
       checkPlan(file.plan as Plan).filter(
         ({ code }) => code !== 'missing-input' && code !== 'no-value',
       ),
     );
-    const made = await planner.send<{ id: number }>('POST', '/workspaces/plan-file', file);
+    const made = await sample.planner.send<{ id: number }>('POST', '/workspaces/plan-file', file);
     assert.equal(made.status, 201, made.text);
-    const { body } = await planner.send<WorkspacePlan>('GET', `/workspaces/${made.body.id}/plan`);
+    const { body } = await sample.planner.send<WorkspacePlan>(
+      'GET',
+      `/workspaces/${made.body.id}/plan`,
+    );
     const again = evaluate(compile(body.plan));
     assert.equal(again.streams.length, own.streams.length);
     own.streams.forEach(({ combination }, index) => {

@@ -5,9 +5,9 @@ import type { Recorder } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
-import { changingPlan } from './changing-plan.ts';
-import { checkFrame } from './frame.ts';
-import type { Plans } from './plans.ts';
+import { changingPlan } from '../plan/changing-plan.ts';
+import { checkFrame } from '../plan/frame.ts';
+import type { Plans } from '../plan/plans.ts';
 import { deleteOverrides, putOverrides } from './store.ts';
 import { overrideCells, overrideId, overrideName } from './thing.ts';
 

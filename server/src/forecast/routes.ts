@@ -3,7 +3,7 @@ import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { sendCsv } from '../platform/csv.ts';
 import { routesOf } from '../routing/routes.ts';
-import type { Plans } from './plans.ts';
+import type { Plans } from '../plan/plans.ts';
 import * as answers from './answers.ts';
 import * as overrides from './overrides.ts';
 import * as streams from './streams.ts';

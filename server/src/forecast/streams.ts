@@ -23,9 +23,9 @@ import { journaled, type Recorder } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badPlan, badRequest, conflict, isTaken, notFound } from '../platform/errors.ts';
-import { changingPlan } from './changing-plan.ts';
+import { changingPlan } from '../plan/changing-plan.ts';
 import { dropAll } from './overrides.ts';
-import type { Plans } from './plans.ts';
+import type { Plans } from '../plan/plans.ts';
 import { deleteOverrides, deleteStreams, insertStreams, updateStream } from './store.ts';
 import { streamCells, streamName } from './thing.ts';
 

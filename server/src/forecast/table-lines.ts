@@ -11,7 +11,7 @@ import {
   type TableQuery,
 } from '@dravex/core';
 import type { CsvLine } from '../platform/csv.ts';
-import { columnName, fieldOf, unitName } from './file-numbers.ts';
+import { columnName, fieldOf, unitName } from '../plan/file-numbers.ts';
 
 /** The members of a row in words, one column a row dimension; totals leave the inner ones empty. */
 export function rowNames(

@@ -1,6 +1,7 @@
 import type { Actor } from '../people/actor.ts';
 import type { Database } from '../platform/database.ts';
 import type { Cells } from './cells.ts';
+import type { FilePart } from './file-part.ts';
 import type { ScopeColumn } from './scope-columns.ts';
 
 /** A change of a thing that is to be written: what it is now, and what it shall be. */
@@ -35,12 +36,15 @@ export interface Thing {
 }
 
 /**
- * A kind of thing that is kept, described once: undo, change notices, the plan in memory and merging
- * of members read it from here.
+ * A kind of thing that is kept, described once: undo, change notices, the plan in memory, merging
+ * of members and plan files read it from here.
  */
 export interface KeptKind {
   readonly affects: Affects;
   /** Null for what is written down and cannot be taken back. */
   readonly thing: Thing | null;
+  /** The columns that hold scopes: what merging and removing members looks after. */
   readonly scopes: readonly ScopeColumn[];
+  /** Null for what no plan file holds, or what travels with another kind. */
+  readonly file: FilePart | null;
 }

@@ -1,21 +1,30 @@
+import { actualsInPlanFile } from '../actuals/in-plan-file.ts';
 import { handLineThing } from '../actuals/hand-line-thing.ts';
 import { importThing, rememberedThing } from '../actuals/thing.ts';
+import { versionsInPlanFile } from '../budgets/in-plan-file.ts';
 import { cellThing, versionThing } from '../budgets/thing.ts';
 import { assignmentThing, dimensionThing, memberThing } from '../dimensions/thing.ts';
+import {
+  adjustmentsInPlanFile,
+  assumptionsInPlanFile,
+  driversInPlanFile,
+} from '../drivers/in-plan-file.ts';
 import { adjustmentThing, assumptionThing, driverThing } from '../drivers/thing.ts';
 import { accountThing, measureThing } from '../facts/thing.ts';
+import { overridesInPlanFile, streamsInPlanFile } from '../forecast/in-plan-file.ts';
 import { overrideThing, streamThing } from '../forecast/thing.ts';
 import { membershipThing } from '../people/thing.ts';
+import { targetsInPlanFile } from '../targets/in-plan-file.ts';
 import { targetThing } from '../targets/thing.ts';
 import { viewThing } from '../views/thing.ts';
-import { SCOPES, type ScopeColumn } from './scope-columns.ts';
+import { SCOPES } from './scope-columns.ts';
 import type { Affects, KeptKind, Thing } from './thing.ts';
 
 const kept = (
   affects: Affects,
   thing: Thing | null = null,
-  scopes: readonly ScopeColumn[] = [],
-): KeptKind => ({ affects, thing, scopes });
+  { scopes = [], file = null }: Partial<Pick<KeptKind, 'scopes' | 'file'>> = {},
+): KeptKind => ({ affects, thing, scopes, file });
 
 /**
  * Everything that is kept, by the name the journal has for it. To add a kind is to add its file and
@@ -23,25 +32,34 @@ const kept = (
  */
 export const KINDS = {
   account: kept('nothing', accountThing),
-  adjustment: kept('adjustment', adjustmentThing, [SCOPES.adjustment]),
+  adjustment: kept('adjustment', adjustmentThing, {
+    scopes: [SCOPES.adjustment],
+    file: adjustmentsInPlanFile,
+  }),
   assignment: kept('plan', assignmentThing),
-  assumption: kept('assumption', assumptionThing, [SCOPES.assumption]),
+  assumption: kept('assumption', assumptionThing, {
+    scopes: [SCOPES.assumption],
+    file: assumptionsInPlanFile,
+  }),
   cell: kept('version', cellThing),
   connection: kept('nothing'),
   dimension: kept('plan', dimensionThing),
-  driver: kept('plan', driverThing),
+  driver: kept('plan', driverThing, { file: driversInPlanFile }),
   feed: kept('plan'),
   handLine: kept('plan', handLineThing),
-  import: kept('plan', importThing, [SCOPES.observation, SCOPES.subscriber]),
+  import: kept('plan', importThing, {
+    scopes: [SCOPES.observation, SCOPES.subscriber],
+    file: actualsInPlanFile,
+  }),
   mapping: kept('nothing'),
   measure: kept('plan', measureThing),
   member: kept('plan', memberThing),
   membership: kept('nothing', membershipThing),
-  override: kept('plan', overrideThing),
+  override: kept('plan', overrideThing, { file: overridesInPlanFile }),
   remembered: kept('nothing', rememberedThing),
-  stream: kept('plan', streamThing),
-  target: kept('target', targetThing, [SCOPES.target]),
-  version: kept('version', versionThing),
+  stream: kept('plan', streamThing, { file: streamsInPlanFile }),
+  target: kept('target', targetThing, { scopes: [SCOPES.target], file: targetsInPlanFile }),
+  version: kept('version', versionThing, { file: versionsInPlanFile }),
   view: kept('nothing', viewThing),
   workspace: kept('plan'),
 } as const satisfies Readonly<Record<string, KeptKind>>;

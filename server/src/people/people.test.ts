@@ -1,18 +1,12 @@
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 
 describe('people', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
   it('have one message for a wrong address and a wrong password', async () => {
-    const wrong = await served.visitor().signIn('planner@ondwell.example', 'guess');
-    const nobody = await served.visitor().signIn('nobody@ondwell.example', 'guess');
+    const wrong = await sample.served.visitor().signIn('planner@ondwell.example', 'guess');
+    const nobody = await sample.served.visitor().signIn('nobody@ondwell.example', 'guess');
     assert.equal(wrong.status, 401);
     assert.deepEqual(wrong.problem, nobody.problem);
     assert.include(wrong.problem?.detail, 'do not belong together');
@@ -21,24 +15,26 @@ describe('people', () => {
   it('are throttled after too many failures, and not before', async () => {
     const statuses: number[] = [];
     for (let attempt = 0; attempt < 10; attempt += 1) {
-      statuses.push((await served.visitor().signIn('mallory@ondwell.example', 'guess')).status);
+      statuses.push(
+        (await sample.served.visitor().signIn('mallory@ondwell.example', 'guess')).status,
+      );
     }
     assert.deepEqual(statuses, [...Array<number>(8).fill(401), 429, 429]);
     assert.equal(
-      (await served.visitor().signIn('planner@ondwell.example', 'plan the year')).status,
+      (await sample.served.visitor().signIn('planner@ondwell.example', 'plan the year')).status,
       200,
     );
   });
 
   it('have passwords kept as argon2id only', async () => {
-    const { rows } = await served.connections.pool.query<{ password_hash: string }>(
+    const { rows } = await sample.served.connections.pool.query<{ password_hash: string }>(
       'select password_hash from person',
     );
     assert.isTrue(rows.every(({ password_hash }) => password_hash.startsWith('$argon2id$')));
   });
 
   it('get a session cookie that scripts and other sites cannot use', async () => {
-    const response = await fetch(`${served.origin}/api/session`, {
+    const response = await fetch(`${sample.served.origin}/api/session`, {
       method: 'POST',
       headers: { 'content-type': 'application/json' },
       body: JSON.stringify({ email: 'planner@ondwell.example', password: 'plan the year' }),
@@ -53,27 +49,27 @@ describe('people', () => {
   });
 
   it('cannot write without the token of their session', async () => {
-    const { csrfToken } = planner;
-    planner.csrfToken = 'another';
-    const refused = await planner.send('PUT', `${SAMPLE}/targets/2027`, { objective: 1 });
-    planner.csrfToken = csrfToken;
+    const { csrfToken } = sample.planner;
+    sample.planner.csrfToken = 'another';
+    const refused = await sample.planner.send('PUT', `${SAMPLE}/targets/2027`, { objective: 1 });
+    sample.planner.csrfToken = csrfToken;
     assert.equal(refused.status, 403);
     assert.include(refused.problem?.detail, 'Reload the page');
   });
 
   it('are nobody without a session', async () => {
-    assert.equal((await served.visitor().send('GET', `${SAMPLE}/plan`)).status, 401);
-    assert.equal((await served.visitor().send('POST', '/workspaces', {})).status, 401);
+    assert.equal((await sample.served.visitor().send('GET', `${SAMPLE}/plan`)).status, 401);
+    assert.equal((await sample.served.visitor().send('POST', '/workspaces', {})).status, 401);
   });
 
   it('learn nothing of a workspace they are not in', async () => {
-    const answer = await planner.send('GET', '/workspaces/999/plan');
+    const answer = await sample.planner.send('GET', '/workspaces/999/plan');
     assert.equal(answer.status, 404);
-    assert.equal((await planner.send('GET', '/workspaces/abc/plan')).status, 400);
+    assert.equal((await sample.planner.send('GET', '/workspaces/abc/plan')).status, 400);
   });
 
   it('are signed out for good', async () => {
-    const visitor = await served.reader();
+    const visitor = await sample.served.reader();
     assert.equal((await visitor.send('GET', '/session')).status, 200);
     const { cookie } = visitor;
     assert.equal((await visitor.send('DELETE', '/session')).status, 204);
@@ -82,7 +78,7 @@ describe('people', () => {
   });
 
   it('who read may read everything and write nothing', async () => {
-    const reader = await served.reader();
+    const reader = await sample.served.reader();
     for (const path of ['/plan', '/versions', '/imports', '/targets/2027']) {
       assert.equal((await reader.send('GET', SAMPLE + path)).status, 200, path);
     }
@@ -124,10 +120,10 @@ describe('people', () => {
       password: 'long enough 1',
       role: 'reader',
     };
-    assert.equal((await planner.send('POST', `${SAMPLE}/people`, person)).status, 201);
-    assert.equal((await planner.send('POST', `${SAMPLE}/people`, person)).status, 409);
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/people`, person)).status, 201);
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/people`, person)).status, 409);
     assert.equal(
-      (await served.visitor().signIn('new@ondwell.example', 'long enough 1')).status,
+      (await sample.served.visitor().signIn('new@ondwell.example', 'long enough 1')).status,
       200,
     );
   });

@@ -1,7 +1,7 @@
 /** What must do no harm: each gets a clear message, and the server goes on. */
 import type { ImportPreview, SalesLines } from '@dravex/contract';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 
 const HEADER =
   'date,channel,product,customer group,region,quantity,net amount,cost,document,line number,customer,seller';
@@ -9,16 +9,10 @@ const row = (document: string, customer = ''): string =>
   `2026-09-30,web,carafe-brook,households,north,1,10.50,5,${document},1,${customer},`;
 
 describe('bad input', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
   afterEach('the server goes on', async () => {
-    assert.equal((await planner.send('GET', '/health')).status, 200);
-    assert.equal((await planner.send('GET', `${SAMPLE}/plan`)).status, 200);
+    assert.equal((await sample.planner.send('GET', '/health')).status, 200);
+    assert.equal((await sample.planner.send('GET', `${SAMPLE}/plan`)).status, 200);
   });
 
   /** Uploads bytes as a file of sales lines, cut where one likes. */
@@ -34,11 +28,11 @@ describe('bad input', () => {
         controller.close();
       },
     });
-    const response = await fetch(`${served.origin}/api${SAMPLE}/imports?fileName=bad.csv`, {
+    const response = await fetch(`${sample.served.origin}/api${SAMPLE}/imports?fileName=bad.csv`, {
       method: 'POST',
       headers: {
-        cookie: planner.cookie,
-        'x-csrf-token': planner.csrfToken,
+        cookie: sample.planner.cookie,
+        'x-csrf-token': sample.planner.csrfToken,
         'content-type': 'text/csv',
       },
       body: stream,
@@ -53,7 +47,9 @@ describe('bad input', () => {
 
   it('a body of 50 MB is refused without being read', async () => {
     const large = JSON.stringify({ name: 'x'.repeat(50 * 1024 * 1024) });
-    const sent = await planner.send('POST', `${SAMPLE}/versions`, large).catch(() => undefined);
+    const sent = await sample.planner
+      .send('POST', `${SAMPLE}/versions`, large)
+      .catch(() => undefined);
     // The server answers and hangs up; whoever still sends may not hear the answer.
     if (sent) {
       assert.equal(sent.status, 413);
@@ -69,12 +65,12 @@ describe('bad input', () => {
       ['POST', '/workspaces/plan-file'],
       ['POST', '/session'],
     ] as const) {
-      assert.equal((await planner.send(method, path, deep)).status, 400, path);
+      assert.equal((await sample.planner.send(method, path, deep)).status, 400, path);
       const inside = `{"values":${deep},"plan":${deep},"name":${deep}}`;
-      assert.equal((await planner.send(method, path, inside)).status, 400, path);
+      assert.equal((await sample.planner.send(method, path, inside)).status, 400, path);
     }
     const object = `${'{"a":'.repeat(10_000)}1${'}'.repeat(10_000)}`;
-    assert.equal((await planner.send('POST', `${SAMPLE}/versions`, object)).status, 400);
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/versions`, object)).status, 400);
   });
 
   it('a CSV with NULs, or in a broken encoding, says so', async () => {
@@ -124,13 +120,13 @@ describe('bad input', () => {
     const chunks = edges.map((at, index) => whole.slice(index === 0 ? 0 : edges[index - 1], at));
     const cut = await upload([...chunks, whole.slice(edges.at(-1))]);
     assert.equal(cut.status, 201, JSON.stringify(cut.body));
-    await planner.send('POST', `${SAMPLE}/imports/${cut.body.id}/apply`);
-    const lines = await planner.send<SalesLines>(
+    await sample.planner.send('POST', `${SAMPLE}/imports/${cut.body.id}/apply`);
+    const lines = await sample.planner.send<SalesLines>(
       'GET',
       `${SAMPLE}/sales-lines?from=2026-09&to=2026-09&limit=500`,
     );
     assert.isAbove(lines.body.count, 500);
-    const { rows } = await served.connections.pool.query<{ customer: string }>(
+    const { rows } = await sample.served.connections.pool.query<{ customer: string }>(
       `select customer from sales_line where document = 'E-1'`,
     );
     assert.equal(rows[0]?.customer, 'Grün & Söhne €');
@@ -140,16 +136,16 @@ describe('bad input', () => {
     const count = async (): Promise<number> => {
       const sql =
         'select (select count(*) from import_batch) + (select count(*) from sales_line) as n';
-      return Number((await served.connections.pool.query<{ n: string }>(sql)).rows[0]?.n);
+      return Number((await sample.served.connections.pool.query<{ n: string }>(sql)).rows[0]?.n);
     };
     const before = await count();
     const ending = new AbortController();
     const stream = new ReadableStream<Uint8Array>({
       start: (controller) => controller.enqueue(bytes(`${HEADER}\n${row('B-1')}\n`)),
     });
-    const sent = fetch(`${served.origin}/api${SAMPLE}/imports?fileName=broken.csv`, {
+    const sent = fetch(`${sample.served.origin}/api${SAMPLE}/imports?fileName=broken.csv`, {
       method: 'POST',
-      headers: { cookie: planner.cookie, 'x-csrf-token': planner.csrfToken },
+      headers: { cookie: sample.planner.cookie, 'x-csrf-token': sample.planner.csrfToken },
       body: stream,
       duplex: 'half',
       signal: ending.signal,
@@ -167,7 +163,7 @@ describe('bad input', () => {
 
   it('numbers that are none, and too large ones, are named with their bounds', async () => {
     const type = (value: unknown) =>
-      planner.send(
+      sample.planner.send(
         'PUT',
         `${SAMPLE}/drivers/listPrice/values`,
         `{"values":[{"scope":[],"month":"2026-11","value":${String(value)}}]}`,

@@ -1,32 +1,26 @@
 import { readFileSync } from 'node:fs';
 import { fileURLToPath } from 'node:url';
 import { assert } from 'chai';
-import { serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { withSample } from '../testing/serve.ts';
 import { readConfig } from './config.ts';
 import { csvField } from './csv.ts';
 import { migrateUp } from './database.ts';
 
 describe('platform', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
   it('answers what is not there and what is no JSON as problems, and goes on', async () => {
-    assert.equal((await planner.send('GET', '/nothing')).status, 404);
-    const broken = await planner.send('POST', '/session', '{"email":');
+    assert.equal((await sample.planner.send('GET', '/nothing')).status, 404);
+    const broken = await sample.planner.send('POST', '/session', '{"email":');
     assert.equal(broken.status, 400);
     assert.equal(broken.problem?.detail, 'The body is not JSON');
-    const large = await planner.send(
+    const large = await sample.planner.send(
       'POST',
       '/session',
       JSON.stringify({ email: 'x'.repeat(5_000_000) }),
     );
     assert.equal(large.status, 413);
-    assert.equal((await planner.send('GET', '/health')).status, 200);
+    assert.equal((await sample.planner.send('GET', '/health')).status, 200);
   });
 
   it('makes workspaces only from dimensions that are a tree', async () => {
@@ -36,7 +30,7 @@ describe('platform', () => {
       calendar: object;
     };
     const send = (workspace: object) =>
-      planner.send<{ id: number }>('POST', '/workspaces', workspace);
+      sample.planner.send<{ id: number }>('POST', '/workspaces', workspace);
     const [dimension] = good.dimensions;
     const orphan = { ...dimension, members: [{ code: 'a', name: 'A', parent: 'b' }] };
     const refused = await send({ ...good, dimensions: [orphan] });
@@ -46,17 +40,23 @@ describe('platform', () => {
     assert.equal((await send({ ...good, locale: 'not a locale' })).status, 400);
     const made = await send(good);
     assert.equal(made.status, 201);
-    const stranger = await served.reader();
+    const stranger = await sample.served.reader();
     assert.equal((await stranger.send('GET', `/workspaces/${made.body.id}/plan`)).status, 404);
-    assert.equal((await planner.send('GET', `/workspaces/${made.body.id}/plan`)).status, 200);
+    assert.equal(
+      (await sample.planner.send('GET', `/workspaces/${made.body.id}/plan`)).status,
+      200,
+    );
   });
 
   it('migrates again without harm', async () => {
-    await Promise.all([migrateUp(served.connections), migrateUp(served.connections)]);
+    await Promise.all([migrateUp(sample.served.connections), migrateUp(sample.served.connections)]);
   });
 
   it('keeps every key of workspace data under its workspace', async () => {
-    const { rows } = await served.connections.pool.query<{ table_name: string; first: string }>(`
+    const { rows } = await sample.served.connections.pool.query<{
+      table_name: string;
+      first: string;
+    }>(`
       select k.table_name, min(k.column_name) filter (where k.ordinal_position = 1) as first
       from information_schema.table_constraints c
       join information_schema.key_column_usage k using (constraint_name, table_name)

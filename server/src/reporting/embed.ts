@@ -2,7 +2,7 @@
 import type { ViewQuery } from '@dravex/contract';
 import type { Display } from '@dravex/core';
 import { Router } from 'express';
-import type { Plans } from '../forecast/plans.ts';
+import type { Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { HttpProblem } from '../platform/errors.ts';
 import { nonceOf } from '../platform/http.ts';

@@ -9,15 +9,15 @@ import {
   monthText,
   RESULTS,
   supplyPlan,
-  type Facts,
+  type Figures,
   type ResultCode,
   type Scope,
 } from '@dravex/core';
 import { salesLines } from '../actuals/read-lines.ts';
-import { versionFacts } from '../budgets/service.ts';
-import { fieldOf, moneyField } from '../forecast/file-numbers.ts';
-import { windowOf } from '../forecast/frame.ts';
-import type { LoadedPlan, Plans } from '../forecast/plans.ts';
+import { versionFigures } from '../budgets/service.ts';
+import { fieldOf, moneyField } from '../plan/file-numbers.ts';
+import { windowOf } from '../plan/frame.ts';
+import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import { Figure } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
@@ -81,9 +81,9 @@ function spanOf({ plan }: LoadedPlan, { from, to }: ReportAddress) {
 }
 
 /** A row a combination and month that has anything, in that order. */
-function factRows(
+function figureRows(
   { plan, model }: LoadedPlan,
-  facts: Facts,
+  figures: Figures,
   scope: Scope,
   span: { from: number; to: number },
 ): Row[] {
@@ -91,14 +91,14 @@ function factRows(
   const { currency } = plan;
   const value = (code: ResultCode, number: number | undefined): Value =>
     fieldOf(number ?? null, MEASURES[code].display, currency);
-  for (const index of inScope(model.tree, facts.combinations, scope)) {
-    const members = facts.combinations[index]?.members ?? [];
+  for (const index of inScope(model.tree, figures.combinations, scope)) {
+    const members = figures.combinations[index]?.members ?? [];
     const codes = plan.dimensions.map((_, place) => model.tree.member(members[place] ?? 0).code);
     for (let month = span.from; month <= span.to; month += 1) {
-      const t = month - facts.first;
-      if (t < 0 || t >= facts.count) continue;
-      const at = index * facts.count + t;
-      const { units, revenue, cost } = facts.measures;
+      const t = month - figures.first;
+      if (t < 0 || t >= figures.count) continue;
+      const at = index * figures.count + t;
+      const { units, revenue, cost } = figures.measures;
       if (units[at] === 0 && revenue[at] === 0 && (cost[at] === 0 || Number.isNaN(cost[at]))) {
         continue;
       }
@@ -134,19 +134,19 @@ async function makeTable(
     case 'actuals':
       return {
         columns: cells,
-        rows: factRows(loaded, loaded.actual, scope, spanOf(loaded, address)),
+        rows: figureRows(loaded, loaded.actual, scope, spanOf(loaded, address)),
       };
     case 'forecast':
       return {
         columns: cells,
-        rows: factRows(loaded, loaded.forecast, scope, spanOf(loaded, address)),
+        rows: figureRows(loaded, loaded.forecast, scope, spanOf(loaded, address)),
       };
     case 'plan-cells': {
-      const facts = await versionFacts(connections, actor, plan, needed());
-      return { columns: cells, rows: factRows(loaded, facts, scope, spanOf(loaded, address)) };
+      const figures = await versionFigures(connections, actor, plan, needed());
+      return { columns: cells, rows: figureRows(loaded, figures, scope, spanOf(loaded, address)) };
     }
     case 'comparison': {
-      const planned = await versionFacts(connections, actor, plan, needed());
+      const planned = await versionFigures(connections, actor, plan, needed());
       const rows: Row[] = [];
       for (const measure of RESULTS) {
         const field = (value: number | null): Value =>

@@ -1,22 +1,20 @@
 import type { MadeToken, Report, Summary, Version, WorkspacePlan } from '@dravex/contract';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 
 describe('what reporting tools read', () => {
-  let served: Served;
-  let planner: Visitor;
+  const sample = withSample();
   let token = '';
   before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-    const made = await planner.send<MadeToken>('POST', `${SAMPLE}/tokens`, { name: 'the tool' });
+    const made = await sample.planner.send<MadeToken>('POST', `${SAMPLE}/tokens`, {
+      name: 'the tool',
+    });
     assert.equal(made.status, 201, made.text);
     token = made.body.token;
   });
-  after(() => served.close());
 
   const ask = (path: string, secret = token): Promise<Response> =>
-    fetch(`${served.origin}/api/reporting/${path}`, {
+    fetch(`${sample.served.origin}/api/reporting/${path}`, {
       headers: { authorization: `Bearer ${secret}` },
     });
   const table = async (path: string): Promise<Report> => {
@@ -31,7 +29,7 @@ describe('what reporting tools read', () => {
     values.reduce((total: number, value) => total + Number(value), 0);
 
   it('actuals, page by page, are the plan’s', async () => {
-    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     const { month, revenue } = body.plan.actuals;
     const expected = revenue.filter((_, at) => (month[at] ?? '') >= '2026-04');
     const rows: Report['rows'] = [];
@@ -64,7 +62,7 @@ describe('what reporting tools read', () => {
   });
 
   it('plan cells, comparison, targets, sales lines and supply', async () => {
-    const { body: versions } = await planner.send<Version[]>('GET', `${SAMPLE}/versions`);
+    const { body: versions } = await sample.planner.send<Version[]>('GET', `${SAMPLE}/versions`);
     const version = versions[0]?.id ?? 0;
     const cells = await table(`plan-cells?version=${version}&limit=5000`);
     assert.isAbove(cells.total, 500);
@@ -106,23 +104,23 @@ describe('what reporting tools read', () => {
     for (const secret of ['drx_guessed_guessed_guessed', '', 'x'.repeat(300)]) {
       assert.equal((await ask('actuals', secret)).status, 401);
     }
-    const { rows } = await served.connections.pool.query<{ hash: string }>(
+    const { rows } = await sample.served.connections.pool.query<{ hash: string }>(
       'select hash from access_token',
     );
     assert.isFalse(
       rows.some(({ hash }) => hash.includes(token.slice(4))),
       'only a hash is kept',
     );
-    const write = await fetch(`${served.origin}/api${SAMPLE}/undo`, {
+    const write = await fetch(`${sample.served.origin}/api${SAMPLE}/undo`, {
       method: 'POST',
       headers: { authorization: `Bearer ${token}` },
     });
     assert.equal(write.status, 401);
-    const { body } = await planner.send<{ id: number }[]>('GET', `${SAMPLE}/tokens`);
-    const colleague = await served.colleague();
+    const { body } = await sample.planner.send<{ id: number }[]>('GET', `${SAMPLE}/tokens`);
+    const colleague = await sample.served.colleague();
     const path = `${SAMPLE}/tokens/${body[0]?.id ?? 0}`;
     assert.equal((await colleague.send('DELETE', path)).status, 404, 'not somebody else’s');
-    assert.equal((await planner.send('DELETE', path)).status, 204);
+    assert.equal((await sample.planner.send('DELETE', path)).status, 204);
     assert.equal((await ask('actuals')).status, 401);
   });
 
@@ -136,13 +134,13 @@ describe('what reporting tools read', () => {
       grain: 'month',
       window: 'this year',
     };
-    const made = await planner.send<MadeToken>('POST', `${SAMPLE}/views`, {
+    const made = await sample.planner.send<MadeToken>('POST', `${SAMPLE}/views`, {
       name: 'Web <shop> & "more"',
       query,
     });
     assert.equal(made.status, 201, made.text);
     const embed = (secret: string): Promise<Response> =>
-      fetch(`${served.origin}/embed?token=${secret}`);
+      fetch(`${sample.served.origin}/embed?token=${secret}`);
     const page = await embed(made.body.token);
     const html = await page.text();
     assert.equal(page.status, 200);
@@ -151,15 +149,15 @@ describe('what reporting tools read', () => {
     assert.notInclude(html, '<script');
     assert.notInclude(html, '<shop>');
     assert.include(html, '<svg');
-    const tableView = await planner.send<MadeToken>('POST', `${SAMPLE}/views`, {
+    const tableView = await sample.planner.send<MadeToken>('POST', `${SAMPLE}/views`, {
       name: 'By channel',
       query: { ...query, kind: 'table', members: [] },
     });
     assert.include(await (await embed(tableView.body.token)).text(), 'Web shop');
-    await planner.send('DELETE', `${SAMPLE}/views/${made.body.id}`);
+    await sample.planner.send('DELETE', `${SAMPLE}/views/${made.body.id}`);
     assert.equal((await embed(made.body.token)).status, 404);
     assert.equal((await embed('view_nothing')).status, 404);
-    const wrong = await planner.send('POST', `${SAMPLE}/views`, {
+    const wrong = await sample.planner.send('POST', `${SAMPLE}/views`, {
       name: 'x',
       query: { ...query, rows: ['nothing'] },
     });
@@ -170,13 +168,16 @@ describe('what reporting tools read', () => {
     const window = { from: '2026-04', to: '2026-06' };
     const common = { kind: 'table', rows: ['channel'], members: [], window };
     const htmlOf = async (query: object): Promise<string> => {
-      const made = await planner.send<MadeToken>('POST', `${SAMPLE}/views`, { name: 'v', query });
+      const made = await sample.planner.send<MadeToken>('POST', `${SAMPLE}/views`, {
+        name: 'v',
+        query,
+      });
       assert.equal(made.status, 201, made.text);
-      return (await fetch(`${served.origin}/embed?token=${made.body.token}`)).text();
+      return (await fetch(`${sample.served.origin}/embed?token=${made.body.token}`)).text();
     };
     const thousands = (value: number): string =>
       new Intl.NumberFormat('en-IE', { maximumFractionDigits: 0 }).format(value / 1000);
-    const summary = await planner.send<Summary>(
+    const summary = await sample.planner.send<Summary>(
       'GET',
       `${SAMPLE}/summary?rows=channel&columns=quarter&from=2026-04&to=2026-06&origin=books`,
     );
@@ -200,7 +201,7 @@ describe('what reporting tools read', () => {
     });
     assert.include(forecast, `<td>${thousands(revenue)}</td>`);
     assert.include(forecast, '<th scope="row" class="l2">Brook carafe</th>');
-    const versions = await planner.send<{ id: number; name: string }[]>(
+    const versions = await sample.planner.send<{ id: number; name: string }[]>(
       'GET',
       `${SAMPLE}/versions`,
     );
@@ -216,13 +217,16 @@ describe('what reporting tools read', () => {
       { ...comparison, members: ['channel:nowhere'] },
       { ...comparison, of: 'dreams' },
     ]) {
-      const refused = await planner.send('POST', `${SAMPLE}/views`, { name: 'v', query: wrong });
+      const refused = await sample.planner.send('POST', `${SAMPLE}/views`, {
+        name: 'v',
+        query: wrong,
+      });
       assert.include([400, 404], refused.status, JSON.stringify(wrong));
     }
   });
 
   it('demand for supply planning comes as a file of whole units', async () => {
-    const { text, status } = await planner.send(
+    const { text, status } = await sample.planner.send(
       'GET',
       `${SAMPLE}/supply.csv?from=2026-11&to=2026-12&grain=week`,
     );

@@ -1,6 +1,6 @@
 import { reportingOperations, reportTableSchema } from '@dravex/contract';
 import type { Router } from 'express';
-import type { Plans } from '../forecast/plans.ts';
+import type { Plans } from '../plan/plans.ts';
 import { sendCsv } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';

@@ -1,12 +1,12 @@
 import type { AccessToken, MadeToken, SavedView, ViewQuery } from '@dravex/contract';
 import type { Response } from 'express';
-import type { Plans } from '../forecast/plans.ts';
+import type { Plans } from '../plan/plans.ts';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import { sendCsv } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
-import { windowOf } from '../forecast/frame.ts';
+import { windowOf } from '../plan/frame.ts';
 import { supplyTable } from './report.ts';
 import { newSecret } from './secrets.ts';
 import * as store from './store.ts';

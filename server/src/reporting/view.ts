@@ -13,9 +13,9 @@ import {
   type Span,
 } from '@dravex/core';
 import { readSummary } from '../actuals/summary.ts';
-import { versionById, versionFacts } from '../budgets/service.ts';
-import { checkFrame } from '../forecast/frame.ts';
-import type { LoadedPlan, Plans } from '../forecast/plans.ts';
+import { versionById, versionFigures } from '../budgets/service.ts';
+import { checkFrame } from '../plan/frame.ts';
+import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
 import { scopeOf } from './report.ts';
@@ -229,7 +229,7 @@ async function comparisonView(
 ): Promise<ViewTable> {
   const { plan, model } = loaded;
   checkFrame(loaded, rows, scope);
-  const planned = await versionFacts(connections, { workspaceId }, plan, version);
+  const planned = await versionFigures(connections, { workspaceId }, plan, version);
   const { name } = await versionById(connections.db, workspaceId, version);
   const closed = monthFrom(plan.calendar.closedThrough);
   const made = compare(loaded.actual, planned, model.tree, { measure, rows, scope, span }, closed);

@@ -1,7 +1,7 @@
 import { fiscalYearSchema, targetOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import { z } from 'zod';
-import type { Plans } from '../forecast/plans.ts';
+import type { Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { read } from '../platform/http.ts';
 import { routesOf } from '../routing/routes.ts';

@@ -1,6 +1,6 @@
 import type { NewTargetNode, TargetNodeChange, TargetTree } from '@dravex/contract';
 import { fiscalYearSpan, monthText, YearStandings, type TargetPart } from '@dravex/core';
-import type { Plans } from '../forecast/plans.ts';
+import type { Plans } from '../plan/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { journaled } from '../journal/service.ts';
 import { changedSince } from '../journal/store.ts';

@@ -1,19 +1,13 @@
 import type { TargetNode, TargetTree } from '@dravex/contract';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 
 describe('targets', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
   const at = (year: number, rest = ''): string => `${SAMPLE}/targets/${year}${rest}`;
   const tree = async (year: number): Promise<TargetTree> =>
-    (await planner.send<TargetTree>('GET', at(year))).body;
+    (await sample.planner.send<TargetTree>('GET', at(year))).body;
 
   it('of the sample add up at every level, to the cent', async () => {
     const { nodes } = await tree(2027);
@@ -27,7 +21,7 @@ describe('targets', () => {
 
   it('count a sales line for the seller whose code it bears', async () => {
     const { nodes } = await tree(2027);
-    const { rows } = await served.connections.pool.query<{
+    const { rows } = await sample.served.connections.pool.query<{
       seller: string;
       actual: string;
       before: string;
@@ -47,12 +41,12 @@ describe('targets', () => {
 
   it('begin with an objective and are divided by percent and amount', async () => {
     assert.isEmpty((await tree(2028)).nodes);
-    const begun = await planner.send<TargetTree>('PUT', at(2028), { objective: 1_000_001 });
+    const begun = await sample.planner.send<TargetTree>('PUT', at(2028), { objective: 1_000_001 });
     const [top] = begun.body.nodes;
     assert.deepInclude(top, { name: 'Ondwell', amount: 1_000_001, unassigned: null });
     const add = async (name: string, part: object): Promise<TargetTree> =>
       (
-        await planner.send<{ tree: TargetTree }>('POST', at(2028, '/nodes'), {
+        await sample.planner.send<{ tree: TargetTree }>('POST', at(2028, '/nodes'), {
           parent: top?.id,
           name,
           kind: 'area',
@@ -77,9 +71,13 @@ describe('targets', () => {
       .slice(1)
       .reduce((sum, { part }) => sum + (part.kind === 'percent' ? part.percent : 0), 0);
     const part = { kind: 'percent', percent: Number((101 - others).toFixed(6)) };
-    const { body } = await planner.send<TargetTree>('PATCH', at(2027, `/nodes/${areas[0]?.id}`), {
-      part,
-    });
+    const { body } = await sample.planner.send<TargetTree>(
+      'PATCH',
+      at(2027, `/nodes/${areas[0]?.id}`),
+      {
+        part,
+      },
+    );
     assert.equal(body.nodes[0]?.percentsBelow, 101);
     assert.equal(body.nodes[0]?.overAssigned, 26_500_000);
     assert.equal(body.nodes[0]?.unassigned, 0);
@@ -122,7 +120,7 @@ describe('targets', () => {
       ],
     ];
     for (const [method, path, body, status] of refused) {
-      const answer = await planner.send(method, path, body);
+      const answer = await sample.planner.send(method, path, body);
       assert.equal(
         answer.status,
         status,

@@ -174,3 +174,32 @@ export async function serveSample(): Promise<Served> {
     },
   };
 }
+
+/** A server of its own for the tests of one `describe`, with the sample company and its planner. */
+export interface OnSample {
+  readonly served: Served;
+  /** Signed in. */
+  readonly planner: Visitor;
+}
+
+/** Serves the sample before the tests of a `describe`, and ends it after them. */
+export function withSample(): OnSample {
+  const kept: { served?: Served; planner?: Visitor } = {};
+  before(async () => {
+    kept.served = await serveSample();
+    kept.planner = await kept.served.planner();
+  });
+  after(() => kept.served?.close());
+  const asked = <T>(what: T | undefined): T => {
+    if (what === undefined) throw new Error('The sample is served to tests, not beside them');
+    return what;
+  };
+  return {
+    get served() {
+      return asked(kept.served);
+    },
+    get planner() {
+      return asked(kept.planner);
+    },
+  };
+}

@@ -1,23 +1,17 @@
 import type { View } from '@dravex/contract';
 import { assert } from 'chai';
-import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
 
 describe('views that are kept', () => {
-  let served: Served;
-  let planner: Visitor;
-  before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-  });
-  after(() => served.close());
+  const sample = withSample();
 
   const PATH = `${SAMPLE}/kept-views`;
-  const kept = async (): Promise<View[]> => (await planner.send<View[]>('GET', PATH)).body;
+  const kept = async (): Promise<View[]> => (await sample.planner.send<View[]>('GET', PATH)).body;
   const address = 'measures=units%2CshareOfMarket&across=yes&from=2026-04&to=2027-03';
 
   it('are kept under a name, written over, forgotten, and brought back', async () => {
     const name = encodeURIComponent('Market, by region');
-    const put = (body: object) => planner.send('PUT', `${PATH}/${name}`, body);
+    const put = (body: object) => sample.planner.send('PUT', `${PATH}/${name}`, body);
     assert.equal((await put({ room: 'forecast', address })).status, 204);
     const [view] = await kept();
     assert.deepInclude(view, { name: 'Market, by region', room: 'forecast', address });
@@ -26,10 +20,10 @@ describe('views that are kept', () => {
       (await kept()).map((one) => one.address),
       ['measures=units'],
     );
-    await planner.send('DELETE', `${PATH}/${name}`);
+    await sample.planner.send('DELETE', `${PATH}/${name}`);
     assert.isEmpty(await kept());
-    await planner.send('POST', `${SAMPLE}/undo`);
-    await planner.send('POST', `${SAMPLE}/undo`);
+    await sample.planner.send('POST', `${SAMPLE}/undo`);
+    await sample.planner.send('POST', `${SAMPLE}/undo`);
     assert.equal((await kept())[0]?.address, address, 'two steps back it is as it was first');
   });
 
@@ -41,9 +35,9 @@ describe('views that are kept', () => {
       ['x'.repeat(200), { room: 'forecast', address }],
     ];
     for (const [name, body] of wrong) {
-      const refused = await planner.send('PUT', `${PATH}/${encodeURIComponent(name)}`, body);
+      const refused = await sample.planner.send('PUT', `${PATH}/${encodeURIComponent(name)}`, body);
       assert.equal(refused.status, 400, name);
     }
-    assert.equal((await planner.send('DELETE', `${PATH}/nobody`)).status, 404);
+    assert.equal((await sample.planner.send('DELETE', `${PATH}/nobody`)).status, 404);
   });
 });

@@ -71,7 +71,7 @@ const stoppable = computed(() => share.value !== undefined || busy.value.startsW
 
 /** Makes a member of a code that nobody knew, and reads the rows anew. */
 async function createMember(dimension: string, value: string): Promise<void> {
-  const found = plan.frame?.plan.dimensions.find(({ code }) => code === dimension);
+  const found = plan.workspace?.plan.dimensions.find(({ code }) => code === dimension);
   if (!found) return;
   importFailure.value = '';
   try {
@@ -86,7 +86,7 @@ async function createMember(dimension: string, value: string): Promise<void> {
 }
 
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
-const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 watch(
   () => plan.tick,
   () => {
@@ -107,7 +107,7 @@ const before = useAnswer([span, scope, measure, () => plan.tick], async () => {
     grain: 'year' as const,
   };
   const asked = { measure: measure.value, subject: subject.value };
-  const rows = plan.frame?.plan.dimensions.slice(0, 1).map(({ code }) => code) ?? [];
+  const rows = plan.workspace?.plan.dimensions.slice(0, 1).map(({ code }) => code) ?? [];
   const total = async (months: typeof closed): Promise<number | null> =>
     (await plan.compute().table(ACTUAL, { ...query, rows, span: months })).total.total.value;
   const now = await total(closed);
@@ -224,7 +224,7 @@ function drop(event: DragEvent): void {
         :preview="preview"
         :formats="formats"
         :minor="minor"
-        :dimensions="plan.frame?.plan.dimensions ?? []"
+        :dimensions="plan.workspace?.plan.dimensions ?? []"
         :busy="busy !== ''"
         :planner="planner"
         :left-out-path="`/api${plan.path(`/imports/${preview.id}/left-out`)}`"
@@ -281,7 +281,7 @@ function drop(event: DragEvent): void {
                   {{ batch.fileName }}
                   <span class="quiet">
                     {{ batch.good }} rows, {{ batch.createdBy }},
-                    {{ whenInWords(batch.appliedAt ?? batch.createdAt, plan.frame?.locale) }}
+                    {{ whenInWords(batch.appliedAt ?? batch.createdAt, plan.workspace?.locale) }}
                   </span>
                 </span>
                 <span class="acts">

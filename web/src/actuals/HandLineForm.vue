@@ -9,12 +9,12 @@ const emit = defineEmits<{ close: [] }>();
 const plan = usePlan();
 const { formats, calendar } = useFrame();
 const dimensions = computed(() =>
-  (plan.frame?.plan.dimensions ?? []).map(({ code, name, members }) => {
+  (plan.workspace?.plan.dimensions ?? []).map(({ code, name, members }) => {
     const parents = new Set(members.map(({ parent }) => parent));
     return { code, name, leaves: members.filter(({ id }) => !parents.has(id)) };
   }),
 );
-const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 const form = ref({ date: calendar.value.asOf, quantity: '', amount: '', cost: '', why: '' });
 const members = ref<Record<string, string>>({});
 const refusal = ref('');

@@ -22,7 +22,7 @@ const props = defineProps<{ wanted: LinesWanted; planner: boolean }>();
 const emit = defineEmits<{ close: []; batch: [id: number] }>();
 const plan = usePlan();
 const { formats } = useFrame();
-const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 
 const PAGE = 25;
 const skip = ref(0);
@@ -41,7 +41,7 @@ watch(
 );
 const { data, failure } = useAnswer([() => props.wanted, skip, document, () => plan.tick], () => {
   if (document.value !== '') {
-    const { first, last } = plan.frame?.plan.calendar ?? { first: '', last: '' };
+    const { first, last } = plan.workspace?.plan.calendar ?? { first: '', last: '' };
     const query = new URLSearchParams({
       from: first,
       to: last,

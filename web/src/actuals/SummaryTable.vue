@@ -52,7 +52,7 @@ const GRAINS = [
   { value: 'year', name: 'years' },
   { value: 'none', name: 'nothing, the window as one' },
 ];
-const dimensions = computed(() => plan.frame?.plan.dimensions ?? []);
+const dimensions = computed(() => plan.workspace?.plan.dimensions ?? []);
 const columnChoices = computed(() => [
   ...GRAINS,
   ...dimensions.value.map(({ code, name }) => ({ value: code, name: name.toLowerCase() })),

@@ -103,7 +103,7 @@ const state = computed(() => {
   const kept = version.value;
   const answer = data.value;
   if (!kept || !answer || !covered.value) return '';
-  const at = new Date(kept.createdAt).toLocaleDateString(plan.frame?.locale, {
+  const at = new Date(kept.createdAt).toLocaleDateString(plan.workspace?.locale, {
     day: 'numeric',
     month: 'long',
     year: 'numeric',

@@ -20,7 +20,7 @@ export const BASES: readonly { readonly basis: SpreadBasis; readonly name: strin
 export function useEntries(version: () => Version | undefined) {
   const plan = usePlan();
   const { formats, measure } = useFrame();
-  const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+  const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
   /** When revenue is typed: whether units stay, or the price. */
   const keeps = ref<'units' | 'price'>('units');
   const message = ref('');

@@ -4,7 +4,7 @@ import {
   compile,
   copyScope,
   coversMonth,
-  driverFrames,
+  driverRowHeads,
   driverNamed,
   driverNumbers,
   DriverRollUp,
@@ -20,7 +20,7 @@ import {
   type Adjustment,
   type Assumption,
   type Driver,
-  type DriverFrame,
+  type DriverRowHead,
   type DriverNumbers,
   type DriverQuery,
   type DriverUse,
@@ -53,7 +53,7 @@ export interface SaidOfDriver {
 /** A driver's table as it is sent: its rows where they are new, and the numbers of all of them. */
 export interface DriverAnswer {
   readonly structure: number;
-  readonly frames: readonly DriverFrame[] | null;
+  readonly heads: readonly DriverRowHead[] | null;
   readonly numbers: DriverNumbers;
   /** What means are weighted by, in words; null where all weigh the same. */
   readonly weightedBy: string | null;
@@ -110,18 +110,18 @@ export function driverAnswers(session: Session) {
     driverTable(query: DriverQuery, known: number): DriverAnswer {
       const { model } = session;
       const key = JSON.stringify(query);
-      const kept = session.driverFrames;
+      const kept = session.driverRowHeads;
       const made =
         kept?.key === key
           ? kept
-          : { key, structure: (kept?.structure ?? 0) + 1, frames: driverFrames(model, query) };
-      session.driverFrames = made;
-      const numbers = driverNumbers(model, made.frames);
-      const { structure, frames } = made;
+          : { key, structure: (kept?.structure ?? 0) + 1, heads: driverRowHeads(model, query) };
+      session.driverRowHeads = made;
+      const numbers = driverNumbers(model, made.heads);
+      const { structure, heads } = made;
       const { values, totals, holders, mixed, own } = numbers;
       const { weightWords: weightedBy } = new DriverRollUp(model, driverNamed(model, query.driver));
-      const sent = structure === known ? null : frames.frames;
-      return transfer({ structure, frames: sent, numbers, weightedBy }, [
+      const sent = structure === known ? null : heads.heads;
+      return transfer({ structure, heads: sent, numbers, weightedBy }, [
         values.buffer,
         totals.buffer,
         holders.buffer,

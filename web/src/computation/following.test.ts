@@ -11,13 +11,7 @@ import { orderBook, sampleDocuments } from '@dravex/standins';
 import { assert } from 'chai';
 import { KINDS } from '../../../server/src/journal/things.ts';
 import { changesOfEveryKind } from '../../../server/src/testing/every-change.ts';
-import {
-  SAMPLE,
-  serveSample,
-  until,
-  type Served,
-  type Visitor,
-} from '../../../server/src/testing/serve.ts';
+import { SAMPLE, withSample, until, type Visitor } from '../../../server/src/testing/serve.ts';
 import { startComputation } from './computation.ts';
 
 /** What a browser holds of a workspace, read once and kept up by the change notices alone. */
@@ -110,16 +104,12 @@ class Follower {
 }
 
 describe('a browser that follows the change notices', () => {
-  let served: Served;
-  let planner: Visitor;
+  const sample = withSample();
   let follower: Follower;
   before(async () => {
-    served = await serveSample();
-    planner = await served.planner();
-    follower = new Follower(await served.reader());
+    follower = new Follower(await sample.served.reader());
     await follower.load();
   });
-  after(() => served.close());
 
   async function isUpToDate(after: string): Promise<void> {
     if (await follower.follow()) return;
@@ -129,13 +119,13 @@ describe('a browser that follows the change notices', () => {
   }
 
   it('holds what a fresh load holds, after any change, its undo and its redo', async () => {
-    const steps = await changesOfEveryKind(planner);
+    const steps = await changesOfEveryKind(sample.planner);
     await isUpToDate('what the changes rest on');
     for (const step of steps) {
-      const path = await step(planner);
+      const path = await step(sample.planner);
       await isUpToDate(path);
       for (const turn of ['undo', 'redo']) {
-        const { status, text } = await planner.send('POST', `${SAMPLE}/${turn}`);
+        const { status, text } = await sample.planner.send('POST', `${SAMPLE}/${turn}`);
         assert.equal(status, 200, `${turn} of ${path}: ${text}`);
         await isUpToDate(`${turn} of ${path}`);
       }
@@ -148,7 +138,7 @@ describe('a browser that follows the change notices', () => {
     await new Promise<void>((resolve) => book.server.listen(0, '127.0.0.1', resolve));
     try {
       const url = `http://127.0.0.1:${(book.server.address() as AddressInfo).port}`;
-      const made = await planner.send<{ id: number }>('POST', `${SAMPLE}/connections`, {
+      const made = await sample.planner.send<{ id: number }>('POST', `${SAMPLE}/connections`, {
         name: 'Order book',
         url,
         key,
@@ -157,9 +147,9 @@ describe('a browser that follows the change notices', () => {
       assert.equal(made.status, 201, made.text);
       await isUpToDate('a connection');
       const path = `${SAMPLE}/connections/${made.body.id}`;
-      assert.equal((await planner.send('POST', `${path}/run`)).status, 204);
+      assert.equal((await sample.planner.send('POST', `${path}/run`)).status, 204);
       await until(async () => {
-        const { body } = await planner.send<ConnectionRun[]>('GET', `${path}/runs`);
+        const { body } = await sample.planner.send<ConnectionRun[]>('GET', `${path}/runs`);
         return body.length > 0 && body[0]?.state !== 'running';
       }, 'the run ends');
       await isUpToDate('a run of it');
@@ -170,7 +160,7 @@ describe('a browser that follows the change notices', () => {
   }).timeout(30_000);
 
   it('leaves out no kind of thing that anybody is shown', async () => {
-    const { rows } = await served.connections.pool.query<{ thing: string }>(
+    const { rows } = await sample.served.connections.pool.query<{ thing: string }>(
       'select distinct thing from journal_change where workspace_id = 1',
     );
     const shown = Object.entries(KINDS).filter(([, { affects }]) => affects !== 'nothing');

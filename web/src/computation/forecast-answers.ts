@@ -70,7 +70,7 @@ export function forecastAnswers(session: Session) {
     /** What was sold in the last twelve closed months and is not forecast. */
     notForecast(): SoldNotForecast[] {
       const { tree, first, open } = session.model;
-      const { measures, count, combinations } = session.facts(ACTUAL);
+      const { measures, count, combinations } = session.figures(ACTUAL);
       const places = new Map(combinations.map(({ id }, place) => [id, place]));
       return proposeStreams(planOf(session.model)).map(({ combination }) => {
         const place = places.get(combination) ?? 0;

@@ -3,14 +3,14 @@ import {
   change,
   compile,
   evaluate,
-  factsFromRows,
+  figuresFromRows,
   marketOf,
   missingInputs,
   rollUp,
   Sources,
   type DriverEdit,
-  type DriverFrames,
-  type Facts,
+  type DriverRowHeads,
+  type Figures,
   type Market,
   type Model,
   type Month,
@@ -29,7 +29,7 @@ export class Session {
   /** Sizes of markets, until an assumption changes. */
   #market: Market | undefined;
   /** The rows of the driver's table that was asked last; an edit does not change them. */
-  driverFrames: { key: string; structure: number; frames: DriverFrames } | undefined;
+  driverRowHeads: { key: string; structure: number; heads: DriverRowHeads } | undefined;
 
   /** @throws Error before a plan is loaded */
   get model(): Model {
@@ -43,7 +43,7 @@ export class Session {
     this.#sources = new Sources(this.#model, (id) => this.cellsOf(id));
     this.#market = undefined;
     // Other streams have other rows: the number goes on, the rows are made anew.
-    if (this.driverFrames) this.driverFrames = { ...this.driverFrames, key: '' };
+    if (this.driverRowHeads) this.driverRowHeads = { ...this.driverRowHeads, key: '' };
     return missingInputs(this.#model);
   }
 
@@ -65,9 +65,9 @@ export class Session {
   }
 
   /** The numbers of a source, by combination and month. */
-  facts(source: Source): Facts {
+  figures(source: Source): Figures {
     if (!this.#sources) throw new Error('No plan is loaded yet');
-    return this.#sources.facts(source);
+    return this.#sources.figures(source);
   }
 
   /** How many cells of some lie below each number of a table. */
@@ -84,7 +84,7 @@ export class Session {
       cost: null,
     }));
     const { fiscalStart } = plan.calendar;
-    return rollUp(factsFromRows(plan, ones), tree, { ...query, measure: 'units' }, fiscalStart);
+    return rollUp(figuresFromRows(plan, ones), tree, { ...query, measure: 'units' }, fiscalStart);
   }
 
   /** The sizes of markets behind combinations. */

@@ -36,15 +36,15 @@ export function tableAnswers(session: Session) {
     /** What a source comes to by rows and columns. */
     table(source: Source, query: TableQuery): Table {
       const { model } = session;
-      return rollUp(session.facts(source), model.tree, query, model.plan.calendar.fiscalStart);
+      return rollUp(session.figures(source), model.tree, query, model.plan.calendar.fiscalStart);
     },
 
     /** A table of several measures of the forecast. */
     measured(query: MeasuredQuery): PackedTable {
       const { model } = session;
       const { fiscalStart } = model.plan.calendar;
-      const facts = session.facts(FORECAST);
-      const table = measuredTable(facts, session.market, model.tree, query, fiscalStart);
+      const figures = session.figures(FORECAST);
+      const table = measuredTable(figures, session.market, model.tree, query, fiscalStart);
       const packed = packTable(table);
       return transfer(packed, [packed.values.buffer, packed.incomplete.buffer]);
     },
@@ -52,7 +52,7 @@ export function tableAnswers(session: Session) {
     /** What the forecast falls apart into, for charts. */
     parts(query: PartsQuery): Parts {
       const { tree, plan } = session.model;
-      return partsOf(session.facts(FORECAST), tree, query, plan.calendar.fiscalStart);
+      return partsOf(session.figures(FORECAST), tree, query, plan.calendar.fiscalStart);
     },
 
     /** The funnels of a scope: what enters, passes, costs and brings. */
@@ -64,12 +64,12 @@ export function tableAnswers(session: Session) {
     compare(against: Source, query: ComparisonQuery): Comparison {
       const { model } = session;
       const closed = monthFrom(model.plan.calendar.closedThrough);
-      return compare(session.facts(ACTUAL), session.facts(against), model.tree, query, closed);
+      return compare(session.figures(ACTUAL), session.figures(against), model.tree, query, closed);
     },
 
     /** How a number came about, one level down. */
     explain(question: TraceQuestion): TraceNode {
-      return explain(session.model, question, (source) => session.facts(source));
+      return explain(session.model, question, (source) => session.figures(source));
     },
 
     /** What would move a number of the forecast most. */

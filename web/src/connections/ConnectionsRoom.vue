@@ -23,7 +23,7 @@ const plan = usePlan();
 const session = useSession();
 const { formats } = useFrame();
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
-const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 
 const again = ref(0);
 const { data, failure } = useAnswer([() => plan.tick, () => plan.savedAt, again], () =>
@@ -51,7 +51,7 @@ const timer = setInterval(() => {
 let lookUntil = 0;
 onBeforeUnmount(() => clearInterval(timer));
 
-const when = (moment: string): string => whenInWords(moment, plan.frame?.locale);
+const when = (moment: string): string => whenInWords(moment, plan.workspace?.locale);
 const headline = computed(() => {
   const connection = chosen.value;
   if (!connection) return 'No source is connected yet';

@@ -22,7 +22,7 @@ function chosen(code: string): string {
   return typeof field === 'string' ? field : `${ALWAYS}${field.member}`;
 }
 function leavesOf(code: string) {
-  const members = plan.frame?.plan.dimensions.find((one) => one.code === code)?.members ?? [];
+  const members = plan.workspace?.plan.dimensions.find((one) => one.code === code)?.members ?? [];
   const parents = new Set(members.map(({ parent }) => parent));
   return members.filter(({ id }) => !parents.has(id));
 }
@@ -37,7 +37,7 @@ function choose(code: string, text: string): void {
 <template>
   <section aria-labelledby="fields-title" class="fields">
     <h2 id="fields-title">What names the member</h2>
-    <template v-for="dimension in plan.frame?.plan.dimensions ?? []" :key="dimension.code">
+    <template v-for="dimension in plan.workspace?.plan.dimensions ?? []" :key="dimension.code">
       <label :for="`field-${dimension.code}`">{{ dimension.name }}</label>
       <select
         :id="`field-${dimension.code}`"

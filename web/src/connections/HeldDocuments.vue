@@ -36,7 +36,7 @@ const groups = computed(() => {
   });
 });
 const dimensionOf = (code: string | null) =>
-  plan.frame?.plan.dimensions.find((dimension) => dimension.code === code);
+  plan.workspace?.plan.dimensions.find((dimension) => dimension.code === code);
 function membersOf(code: string | null) {
   const members = dimensionOf(code)?.members ?? [];
   const parents = new Set(members.map(({ parent }) => parent));

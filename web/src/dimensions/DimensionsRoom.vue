@@ -265,7 +265,9 @@ async function applyFile(): Promise<void> {
                 </td>
                 <td class="words quiet">{{ member.code }}</td>
                 <td>
-                  {{ member.lines === 0 ? '–' : member.lines.toLocaleString(plan.frame?.locale) }}
+                  {{
+                    member.lines === 0 ? '–' : member.lines.toLocaleString(plan.workspace?.locale)
+                  }}
                 </td>
                 <td class="words quiet">
                   {{ member.validFrom ? `from ${member.validFrom}` : '' }}

@@ -61,7 +61,7 @@ const {
   subject,
 } = useFrame();
 
-const drivers = computed(() => plan.frame?.plan.drivers ?? []);
+const drivers = computed(() => plan.workspace?.plan.drivers ?? []);
 const driver = computed(
   () => drivers.value.find(({ code }) => code === route.query['driver']) ?? drivers.value[0],
 );
@@ -100,7 +100,7 @@ const depths = computed(() => {
   const deepest = Math.max(2, ...allRows.value.map(({ level }) => level));
   const named = rowCodes.value.map((code, place) => ({
     level: place + 1,
-    name: plan.frame?.plan.dimensions.find((d) => d.code === code)?.name ?? code,
+    name: plan.workspace?.plan.dimensions.find((d) => d.code === code)?.name ?? code,
   }));
   return [...named, { level: deepest, name: 'Streams' }];
 });
@@ -368,7 +368,7 @@ const setHere = computed(
 const headline = computed(() => {
   const name = driver.value?.name ?? '';
   if (missingHere.value > 0) {
-    return `${name}: missing in ${missingHere.value} of ${plan.frame?.plan.streams ?? 0} streams`;
+    return `${name}: missing in ${missingHere.value} of ${plan.workspace?.plan.streams ?? 0} streams`;
   }
   const found = result.data.value;
   if (!found || found.revenue === null) return name;

@@ -30,7 +30,7 @@ async function bringBack(state: DriverState): Promise<void> {
       text:
         changes === 0
           ? `${props.driver.name} is what it was then`
-          : `${props.driver.name} is what it was ${whenInWords(state.at, plan.frame?.locale)}; Ctrl+Z takes it back`,
+          : `${props.driver.name} is what it was ${whenInWords(state.at, plan.workspace?.locale)}; Ctrl+Z takes it back`,
     };
   } catch (error) {
     plan.saving = 'saved';
@@ -58,7 +58,7 @@ async function bringBack(state: DriverState): Promise<void> {
           <span v-if="state.why">“{{ state.why }}”</span>
         </p>
         <p class="quiet">
-          {{ state.by }}, {{ whenInWords(state.at, plan.frame?.locale) }}, {{ state.changes }}
+          {{ state.by }}, {{ whenInWords(state.at, plan.workspace?.locale) }}, {{ state.changes }}
           {{ state.changes === 1 ? 'value' : 'values' }}
         </p>
         <p v-if="place === 0" class="quiet">as it is now</p>

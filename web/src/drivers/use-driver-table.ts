@@ -1,4 +1,4 @@
-import { driverRows, type Driver, type DriverFrame, type DriverRow } from '@dravex/core';
+import { driverRows, type Driver, type DriverRowHead, type DriverRow } from '@dravex/core';
 import { ref, type Ref } from 'vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -12,7 +12,7 @@ export function useDriverTable(driver: Ref<Driver | undefined>) {
   const plan = usePlan();
   const { span, scope, rows } = useFrame();
   const weightedBy = ref<string | null>(null);
-  let known: { structure: number; frames: readonly DriverFrame[] } | undefined;
+  let known: { structure: number; heads: readonly DriverRowHead[] } | undefined;
   const answer = useAnswer(
     [driver, rows, scope, span, () => plan.tick],
     async (): Promise<DriverRow[]> => {
@@ -24,10 +24,10 @@ export function useDriverTable(driver: Ref<Driver | undefined>) {
         span: { from: span.value.from, to: span.value.to },
       };
       const found = await plan.compute().driverTable(query, known?.structure ?? 0);
-      const frames = found.frames ?? known?.frames ?? [];
-      known = { structure: found.structure, frames };
+      const heads = found.heads ?? known?.heads ?? [];
+      known = { structure: found.structure, heads };
       weightedBy.value = found.weightedBy;
-      return driverRows(frames, found.numbers);
+      return driverRows(heads, found.numbers);
     },
   );
   return { ...answer, weightedBy };

@@ -30,10 +30,10 @@ const subscribers = useAnswer(sources, async () =>
 const failure = computed(
   () => facts.failure.value || ledger.failure.value || subscribers.failure.value,
 );
-const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 const head = (month: string): string => shortMonth(monthFrom(month));
 const number = (value: number | null): string =>
-  value === null ? '–' : value.toLocaleString(plan.frame?.locale, { maximumFractionDigits: 2 });
+  value === null ? '–' : value.toLocaleString(plan.workspace?.locale, { maximumFractionDigits: 2 });
 const money = (cents: number): string =>
   formats.value.show(cents / minor.value, 'money', unit.value);
 const scopeOf = (members: readonly number[]): string => plan.tree.label(members);

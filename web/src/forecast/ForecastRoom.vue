@@ -180,7 +180,7 @@ const chart = computed(() => {
 });
 
 const dimensions = computed(() =>
-  (plan.frame?.plan.dimensions ?? []).map(({ code, name }) => ({
+  (plan.workspace?.plan.dimensions ?? []).map(({ code, name }) => ({
     value: code,
     name: name.toLowerCase(),
   })),

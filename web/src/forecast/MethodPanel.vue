@@ -30,7 +30,7 @@ const props = defineProps<{ lines: readonly StreamLine[]; editable: boolean; typ
 const emit = defineEmits<{ close: [] }>();
 const plan = usePlan();
 const { formats, calendar } = useFrame();
-const drivers = computed<readonly Driver[]>(() => plan.frame?.plan.drivers ?? []);
+const drivers = computed<readonly Driver[]>(() => plan.workspace?.plan.drivers ?? []);
 
 const chosen = ref<number[]>([]);
 watch(

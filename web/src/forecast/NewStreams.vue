@@ -11,7 +11,7 @@ const emit = defineEmits<{ made: [scope: number[]] }>();
 const plan = usePlan();
 const { scope } = useFrame();
 
-const dimensions = computed<readonly Dimension[]>(() => plan.frame?.plan.dimensions ?? []);
+const dimensions = computed<readonly Dimension[]>(() => plan.workspace?.plan.dimensions ?? []);
 /** Streams forecast leaves: members without others below them. */
 const leavesOf = (dimension: Dimension) => {
   const parents = new Set(dimension.members.map(({ parent }) => parent));

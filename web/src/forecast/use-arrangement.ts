@@ -60,7 +60,7 @@ export function useArrangement() {
   );
   /** The dimension whose members a chart shows apart; the outermost of the rows at first. */
   const by = computed(() => {
-    const known = plan.frame?.plan.dimensions.some(({ code }) => code === text('by')) ?? false;
+    const known = plan.workspace?.plan.dimensions.some(({ code }) => code === text('by')) ?? false;
     return known ? text('by') : (rows.value[0] ?? '');
   });
 

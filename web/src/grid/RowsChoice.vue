@@ -14,7 +14,7 @@ const emit = defineEmits<{ across: [yes: boolean] }>();
 const plan = usePlan();
 const { rows, columns, set } = useFrame();
 
-const dimensions = computed(() => plan.frame?.plan.dimensions ?? []);
+const dimensions = computed(() => plan.workspace?.plan.dimensions ?? []);
 const nameOf = (code: string): string =>
   code === 'time'
     ? 'time'

@@ -33,7 +33,7 @@ const { data, failure } = useAnswer([room, limit, () => plan.tick, () => plan.sa
   return request<JournalRecord[]>('GET', plan.path(`/journal?${of}limit=${limit.value}`));
 });
 const records = computed(() => data.value ?? []);
-const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 
 function shown(value: JournalChange['before'], { unit }: JournalChange): string {
   if (value === null) return DASH;
@@ -88,7 +88,7 @@ async function trying(work: () => Promise<unknown>): Promise<void> {
     <ol>
       <li v-for="record in records" :key="record.id" :class="{ gone: record.undone }">
         <p class="quiet">
-          {{ record.by }}, {{ whenInWords(record.at, plan.frame?.locale)
+          {{ record.by }}, {{ whenInWords(record.at, plan.workspace?.locale)
           }}<template v-if="record.undone">, taken back</template>
         </p>
         <p class="what">{{ record.what }}</p>

@@ -47,18 +47,18 @@ function startWorker(): Remote<Computation> {
 }
 
 /** What a workspace holds besides its numbers: the numbers stay in the worker. */
-type Frame = Omit<WorkspacePlan, 'plan'> & {
+type WorkspaceInForce = Omit<WorkspacePlan, 'plan'> & {
   plan: Pick<WorkspacePlan['plan'], 'calendar' | 'currency' | 'dimensions' | 'drivers'> & {
     streams: number;
     combinations: number;
   };
 };
 
-/** The workspace in force: its frame, the worker that computes it, its versions, and saving. */
+/** The workspace in force: what it is, the worker that computes it, its versions, and saving. */
 export const usePlan = defineStore('plan', () => {
   let worker: Remote<Computation> | undefined;
   const workspaceId = ref(0);
-  const frame = shallowRef<Frame>();
+  const workspace = shallowRef<WorkspaceInForce>();
   const assumptions = shallowRef<ReadonlyMap<number, KeptAssumption>>(new Map());
   const adjustments = shallowRef<ReadonlyMap<number, KeptAdjustment>>(new Map());
   const versions = shallowRef<readonly Version[]>([]);
@@ -76,9 +76,9 @@ export const usePlan = defineStore('plan', () => {
   const editing = ref(false);
   let queue: Promise<unknown> = Promise.resolve();
 
-  const tree = computed(() => new MemberTree(frame.value?.plan.dimensions ?? []));
+  const tree = computed(() => new MemberTree(workspace.value?.plan.dimensions ?? []));
   const closedThrough = computed(() =>
-    monthFrom(frame.value?.plan.calendar.closedThrough ?? '1970-01'),
+    monthFrom(workspace.value?.plan.calendar.closedThrough ?? '1970-01'),
   );
 
   function path(rest: string): string {
@@ -99,7 +99,7 @@ export const usePlan = defineStore('plan', () => {
     const { plan } = loaded;
     assumptions.value = new Map(plan.assumptions.map((a) => [a.id, a]));
     adjustments.value = new Map(plan.adjustments.map((a) => [a.id, a]));
-    frame.value = {
+    workspace.value = {
       ...loaded,
       plan: {
         calendar: plan.calendar,
@@ -117,7 +117,7 @@ export const usePlan = defineStore('plan', () => {
 
   /** Opens a workspace. @returns whether it could be opened; `failure` says why not */
   async function open(id: number): Promise<boolean> {
-    if (workspaceId.value === id && frame.value) return true;
+    if (workspaceId.value === id && workspace.value) return true;
     workspaceId.value = id;
     failure.value = '';
     try {
@@ -282,7 +282,7 @@ export const usePlan = defineStore('plan', () => {
 
   return {
     workspaceId,
-    frame,
+    workspace,
     assumptions,
     adjustments,
     versions,

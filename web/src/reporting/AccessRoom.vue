@@ -20,7 +20,7 @@ const tokens = useAnswer([again, () => plan.tick], () =>
 const views = useAnswer([again, () => plan.tick], () =>
   request<SavedView[]>('GET', plan.path('/views')),
 );
-const when = (moment: string): string => whenInWords(moment, plan.frame?.locale);
+const when = (moment: string): string => whenInWords(moment, plan.workspace?.locale);
 
 const problem = ref('');
 const made = ref<{ what: string; secret: string }>();

@@ -93,9 +93,9 @@ async function load(event: Event): Promise<void> {
     <ScopeBar />
     <SettingsNav />
     <header class="room-head">
-      <h1>{{ plan.frame?.name }}, and who plans in it</h1>
+      <h1>{{ plan.workspace?.name }}, and who plans in it</h1>
       <p class="state">
-        Fiscal year from {{ fiscalStart }}, {{ plan.frame?.plan.currency.code }},
+        Fiscal year from {{ fiscalStart }}, {{ plan.workspace?.plan.currency.code }},
         {{ longMonth(calendarSpan.from) }} to {{ longMonth(calendarSpan.to) }}, closed through
         {{ longMonth(plan.closedThrough) }}, read on {{ dayInWords(calendar.asOf) }}
       </p>

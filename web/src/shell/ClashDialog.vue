@@ -50,7 +50,9 @@ async function insist(): Promise<void> {
               {{ row.label }}
               <span class="quiet">
                 {{ row.by
-                }}<template v-if="row.at">, {{ whenInWords(row.at, plan.frame?.locale) }}</template>
+                }}<template v-if="row.at"
+                  >, {{ whenInWords(row.at, plan.workspace?.locale) }}</template
+                >
               </span>
             </td>
             <td>{{ row.theirs }}</td>

@@ -40,7 +40,7 @@ const attention = useAnswer([() => plan.savedAt, () => plan.tick, () => route.na
   };
 });
 
-const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 const saved = computed(() => {
   if (plan.saving === 'saving') return 'Saving';
   if (plan.saving === 'failed') return 'The last change was not saved';

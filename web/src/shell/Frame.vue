@@ -21,8 +21,8 @@ const trace = useTrace();
 const history = useHistory();
 const route = useRoute();
 const year = computed(() => {
-  const { frame } = plan;
-  return frame ? fiscalYearOf(plan.closedThrough, frame.plan.calendar.fiscalStart) : '';
+  const { workspace } = plan;
+  return workspace ? fiscalYearOf(plan.closedThrough, workspace.plan.calendar.fiscalStart) : '';
 });
 const { palette, help } = useKeys();
 useNotices();
@@ -37,9 +37,9 @@ watch(
 </script>
 
 <template>
-  <div v-if="plan.frame" class="frame">
+  <div v-if="plan.workspace" class="frame">
     <div class="mark no-print">
-      <b>Dravex</b><span>{{ plan.frame.name }}, FY {{ year }}</span>
+      <b>Dravex</b><span>{{ plan.workspace.name }}, FY {{ year }}</span>
     </div>
     <Horizon class="no-print" />
     <Rail class="no-print" />

@@ -67,7 +67,7 @@ const places = computed<Place[]>(() => [
     go: () => chooseTheme(isDark() ? 'paper' : 'ink'),
   },
   { name: 'Everything', kind: 'lift the scope', go: () => setScope([]) },
-  ...(plan.frame?.plan.drivers ?? []).map(({ code, name }) => ({
+  ...(plan.workspace?.plan.drivers ?? []).map(({ code, name }) => ({
     name,
     kind: 'driver',
     go: () => toRoom('drivers', { driver: code }),
@@ -77,7 +77,7 @@ const places = computed<Place[]>(() => [
     kind: 'version',
     go: () => toRoom('budget', { version: String(id) }),
   })),
-  ...(plan.frame?.plan.dimensions ?? []).flatMap((dimension) =>
+  ...(plan.workspace?.plan.dimensions ?? []).flatMap((dimension) =>
     plan.tree.inOrder(dimension).map(({ id, name }) => ({
       name,
       kind: dimension.name.toLowerCase(),

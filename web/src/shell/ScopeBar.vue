@@ -16,7 +16,7 @@ const plan = usePlan();
 const history = useHistory();
 const { scope, setScope, set, unit, grain, measure, version, formats } = useFrame();
 
-const dimensions = computed<readonly Dimension[]>(() => plan.frame?.plan.dimensions ?? []);
+const dimensions = computed<readonly Dimension[]>(() => plan.workspace?.plan.dimensions ?? []);
 const chosen = computed(() =>
   dimensions.value.flatMap((dimension, position) => {
     const members = scope.value.filter((id) => plan.tree.dimensionOf(id) === position);

@@ -59,9 +59,9 @@ export const router = createRouter({
 
 /** Fills what the address lacks, so that every place can be shared as it is seen. */
 function completed(to: RouteLocationNormalized): RouteLocationNormalized['query'] | undefined {
-  const { frame } = usePlan();
-  if (!frame || (to.query['from'] && to.query['to'])) return undefined;
-  const year = presetsOf(frame.plan.calendar)['This year'];
+  const { workspace } = usePlan();
+  if (!workspace || (to.query['from'] && to.query['to'])) return undefined;
+  const year = presetsOf(workspace.plan.calendar)['This year'];
   return { ...to.query, from: monthText(year.from), to: monthText(year.to) };
 }
 

@@ -60,9 +60,9 @@ export function useFrame() {
   const plan = usePlan();
 
   const calendar = computed(() => {
-    const { frame } = plan;
-    if (!frame) throw new Error('A room is shown before its plan is loaded');
-    return frame.plan.calendar;
+    const { workspace } = plan;
+    if (!workspace) throw new Error('A room is shown before its plan is loaded');
+    return workspace.plan.calendar;
   });
   /** All months there are. */
   const calendarSpan = computed<Span>(() => ({
@@ -71,7 +71,7 @@ export function useFrame() {
   }));
   const presets = computed(() => presetsOf(calendar.value));
   const formats = computed(() =>
-    formatsFor(plan.frame?.locale ?? 'en', plan.frame?.plan.currency.code ?? 'EUR'),
+    formatsFor(plan.workspace?.locale ?? 'en', plan.workspace?.plan.currency.code ?? 'EUR'),
   );
 
   function set(changes: Record<string, string | undefined>): Promise<unknown> {
@@ -99,7 +99,7 @@ export function useFrame() {
       .split(',')
       .flatMap((part) => {
         const [dimension, code] = part.split(':');
-        const members = plan.frame?.plan.dimensions.find((d) => d.code === dimension)?.members;
+        const members = plan.workspace?.plan.dimensions.find((d) => d.code === dimension)?.members;
         const found = members?.find((member) => member.code === code);
         return found ? [found.id] : [];
       }),
@@ -108,7 +108,7 @@ export function useFrame() {
   /** Members by dimension and code, as addresses and files have them. */
   function codesOf(members: Scope): string[] {
     return members.map((id) => {
-      const dimension = plan.frame?.plan.dimensions[plan.tree.dimensionOf(id)];
+      const dimension = plan.workspace?.plan.dimensions[plan.tree.dimensionOf(id)];
       return `${dimension?.code ?? ''}:${plan.tree.member(id).code}`;
     });
   }
@@ -130,7 +130,9 @@ export function useFrame() {
       MEASURE_CODES.find((code) => code === text(route.query, 'measures').split(',')[0]) ??
       'revenue',
   );
-  const dimensionCodes = computed(() => plan.frame?.plan.dimensions.map(({ code }) => code) ?? []);
+  const dimensionCodes = computed(
+    () => plan.workspace?.plan.dimensions.map(({ code }) => code) ?? [],
+  );
   const rows = computed<readonly string[]>(() => {
     const wanted = text(route.query, 'rows')
       .split(',')
@@ -141,7 +143,7 @@ export function useFrame() {
   const rowHeading = computed(() => {
     const names = rows.value.map(
       (code) =>
-        plan.frame?.plan.dimensions.find((d) => d.code === code)?.name.toLowerCase() ?? code,
+        plan.workspace?.plan.dimensions.find((d) => d.code === code)?.name.toLowerCase() ?? code,
     );
     const words = names.join(', ');
     return words.charAt(0).toUpperCase() + words.slice(1);
@@ -164,7 +166,7 @@ export function useFrame() {
    */
   function subjectOf(members: Scope): string {
     const names = members.map((id) => plan.tree.member(id).name);
-    if (names.length === 0) return plan.frame?.name ?? '';
+    if (names.length === 0) return plan.workspace?.name ?? '';
     const last = names.at(-1) ?? '';
     return names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${last}` : last;
   }

@@ -11,7 +11,13 @@ import { differenceOf } from '../trace/nodes.ts';
 import TracedFigure from '../trace/TracedFigure.vue';
 import { standingHeadline } from './headline.ts';
 import StandingBar from './StandingBar.vue';
-import { offOf, useStanding, useWaiting, type Mover, type StandingLine } from './use-standing.ts';
+import {
+  offOf,
+  useStanding,
+  useWaiting,
+  type BiggestChange,
+  type StandingLine,
+} from './use-standing.ts';
 
 /** The first thing in the morning: where we stand, what waits, what moved. */
 const plan = usePlan();
@@ -45,16 +51,16 @@ function offNode(line: StandingLine): { node: TraceNode; about: string } {
   const about = `Revenue, ${spanInWords(line.span)}`;
   return { node: differenceOf(`Off ${line.shouldName} by`, now, should), about };
 }
-function moverNode(mover: Mover): { node: TraceNode; about: string } {
+function changeNode(change: BiggestChange): { node: TraceNode; about: string } {
   const { now, before } = data.value?.moved ?? { now: 0, before: 0 };
-  const { question } = mover;
+  const { question } = change;
   const then =
     question.kind === 'table' ? { ...question, span: { from: before, to: before } } : question;
   return {
     node: differenceOf(
-      `${mover.label}, ${mover.where}`,
-      { label: longMonth(now), value: mover.now, question },
-      { label: longMonth(before), value: mover.before, question: then },
+      `${change.label}, ${change.where}`,
+      { label: longMonth(now), value: change.now, question },
+      { label: longMonth(before), value: change.before, question: then },
     ),
     about: `Revenue, ${longMonth(now)} less ${longMonth(before)}`,
   };
@@ -141,25 +147,29 @@ function moverNode(mover: Mover): { node: TraceNode; about: string } {
           </ul>
           <p v-else-if="waiting.data.value" class="quiet">Nothing waits for anybody.</p>
         </section>
-        <section v-if="data.movers.length > 0" aria-labelledby="movers-title">
-          <h2 id="movers-title">What moved most</h2>
+        <section v-if="data.changes.length > 0" aria-labelledby="changes-title">
+          <h2 id="changes-title">What moved most</h2>
           <p class="quiet">
             {{ longMonth(data.moved.now) }} against {{ longMonth(data.moved.before) }}
           </p>
           <table class="sheet-table">
             <tbody>
-              <tr v-for="mover in data.movers" :key="mover.key">
+              <tr v-for="change in data.changes" :key="change.key">
                 <td>
-                  {{ mover.label }} <span class="quiet">{{ mover.where }}</span>
+                  {{ change.label }} <span class="quiet">{{ change.where }}</span>
                 </td>
-                <td><TracedFigure :text="money(mover.now)" :question="mover.question" /></td>
-                <td :class="mover.now < mover.before ? 'bad' : 'good'">
-                  <span v-if="mover.now < mover.before" class="diamond" role="img" aria-label="bad:"
+                <td><TracedFigure :text="money(change.now)" :question="change.question" /></td>
+                <td :class="change.now < change.before ? 'bad' : 'good'">
+                  <span
+                    v-if="change.now < change.before"
+                    class="diamond"
+                    role="img"
+                    aria-label="bad:"
                     >◇</span
                   >
                   <TracedFigure
-                    :text="formats.signed(mover.now - mover.before, 'money', unit)"
-                    :node="() => moverNode(mover)"
+                    :text="formats.signed(change.now - change.before, 'money', unit)"
+                    :node="() => changeNode(change)"
                   />
                 </td>
               </tr>

@@ -32,7 +32,7 @@ export interface StandingLine {
 }
 
 /** What moved most in the last closed month, against the same month a year before. */
-export interface Mover {
+export interface BiggestChange {
   readonly key: string;
   readonly label: string;
   readonly where: string;
@@ -45,12 +45,12 @@ export interface Standing {
   readonly fiscalYear: number;
   readonly scope: Scope;
   readonly lines: readonly StandingLine[];
-  readonly movers: readonly Mover[];
-  /** The months the movers compare. */
+  readonly changes: readonly BiggestChange[];
+  /** The months that the changes compare. */
   readonly moved: { readonly now: number; readonly before: number };
 }
 
-const MOST_MOVERS = 8;
+const MOST_CHANGES = 8;
 
 /** Where the company stands in the fiscal year in which the window ends. */
 export function useStanding() {
@@ -87,7 +87,7 @@ export function useStanding() {
       };
       const tree = await request<TargetTree>('GET', plan.path(`/targets/${fiscalYear.value}`));
       const [top] = tree.nodes;
-      const minor = 10 ** (plan.frame?.plan.currency.minorDigits ?? 2);
+      const minor = 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2);
       const target = top && asked.length === 0 ? top.amount / minor : null;
 
       const lines: StandingLine[] = [];
@@ -158,17 +158,17 @@ export function useStanding() {
         fiscalYear: fiscalYear.value,
         scope: asked,
         lines,
-        movers: last - 12 >= first ? await movers(last, asked, question) : [],
+        changes: last - 12 >= first ? await changes(last, asked, question) : [],
         moved: { now: last, before: last - 12 },
       };
     },
   );
 
-  async function movers(
+  async function changes(
     month: number,
     asked: Scope,
     question: (source: Source, span: Span) => TraceQuestion,
-  ): Promise<Mover[]> {
+  ): Promise<BiggestChange[]> {
     const at = async (from: number) =>
       plan.compute().table(ACTUAL, {
         measure: 'revenue',
@@ -196,7 +196,7 @@ export function useStanding() {
         question: { ...question(ACTUAL, { from: month, to: month }), scope: row.scope },
       }))
       .sort((a, b) => Math.abs(b.now - b.before) - Math.abs(a.now - a.before))
-      .slice(0, MOST_MOVERS);
+      .slice(0, MOST_CHANGES);
   }
 }
 
@@ -217,7 +217,7 @@ export function useWaiting() {
       request<TargetTree>('GET', plan.path(`/targets/${fiscalYear.value}`)),
       plan.compute().notForecast(),
     ]);
-    const minor = 10 ** (plan.frame?.plan.currency.minorDigits ?? 2);
+    const minor = 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2);
     const list: Waiting[] = batches
       .filter(({ state }) => state === 'previewed')
       .map(({ fileName, good }) => ({

@@ -29,7 +29,7 @@ const shown = computed({
   },
 });
 const members = computed(() =>
-  (plan.frame?.plan.dimensions ?? []).flatMap((dimension) =>
+  (plan.workspace?.plan.dimensions ?? []).flatMap((dimension) =>
     plan.tree
       .inOrder(dimension)
       .map(({ id, name: member }) => ({ id, name: `${dimension.name}: ${member}` })),

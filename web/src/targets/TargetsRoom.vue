@@ -31,7 +31,7 @@ const { formats, unit, scope, setScope, calendar } = useFrame();
 const { tree, failure, fiscalYear, setObjective, setPart, add, remove } = useTargets();
 
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
-const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 const nodes = computed(() => tree.value?.nodes ?? []);
 const top = computed(() => nodes.value[0]);
 const refusal = ref('');

@@ -53,7 +53,7 @@ export function useTargets() {
 
   function shown(part: TargetPart): string {
     if (part.kind === 'percent') return formats.value.show(part.percent / 100, 'percent');
-    const minor = 10 ** (plan.frame?.plan.currency.minorDigits ?? 2);
+    const minor = 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2);
     return formats.value.show(part.amount / minor, 'price');
   }
 

@@ -17,7 +17,9 @@ const plan = usePlan();
 const route = useRoute();
 const { formats, addressOf } = useFrame();
 
-const known = computed(() => plan.frame?.plan.drivers.find(({ code }) => code === props.driver));
+const known = computed(() =>
+  plan.workspace?.plan.drivers.find(({ code }) => code === props.driver),
+);
 const covering = useAnswer(
   [() => props.driver, () => props.scope, () => props.month, () => plan.tick],
   () => plan.compute().covering(props.driver, props.scope, props.month),
@@ -32,7 +34,7 @@ const valueNow = (assumption: Assumption): string => inItsUnit(valueIn(assumptio
 /** What an adjustment does: `x 1.04`, `+ 2.00`, `= 9.90`. */
 function effectOf({ kind, value }: Adjustment): string {
   if (kind === 'times')
-    return `x ${value.toLocaleString(plan.frame?.locale, { maximumFractionDigits: 4 })}`;
+    return `x ${value.toLocaleString(plan.workspace?.locale, { maximumFractionDigits: 4 })}`;
   const size = inItsUnit(Math.abs(value));
   return kind === 'set' ? `= ${size}` : `${value < 0 ? '\u2212' : '+'} ${size}`;
 }
@@ -67,7 +69,7 @@ const monthsOf = ({ from, to }: Adjustment): string =>
     : `${from ? `from ${longMonth(monthFrom(from))}` : ''}${to ? ` to ${longMonth(monthFrom(to))}` : ''}`.trim();
 
 function by(row: KeptAssumption | KeptAdjustment | undefined): string {
-  return row ? `${row.by}, ${whenInWords(row.at, plan.frame?.locale)}` : 'being saved';
+  return row ? `${row.by}, ${whenInWords(row.at, plan.workspace?.locale)}` : 'being saved';
 }
 
 /** The driver's grid at the scope of the assumption, in the window that is in force. */

@@ -36,8 +36,8 @@ const heading = computed(() => {
   }
   return questionInWords(answer.asked.question, {
     tree: plan.tree,
-    drivers: plan.frame?.plan.drivers ?? [],
-    whole: plan.frame?.name ?? '',
+    drivers: plan.workspace?.plan.drivers ?? [],
+    whole: plan.workspace?.name ?? '',
     versionName: (id) => plan.versions.find((version) => version.id === id)?.name ?? 'plan',
   });
 });
@@ -50,7 +50,7 @@ interface Step {
 
 /** A sum that can be asked for itself is not laid open here: it may have many parts. */
 function isLaidOpen({ shape, question }: TraceNode): boolean {
-  return shape === 'product' || shape === 'rest' || (shape === 'sum' && question === undefined);
+  return shape === 'product' || shape === 'oneMinus' || (shape === 'sum' && question === undefined);
 }
 /** The parts of a number; of products their own parts too, so that a price is seen with its discount. */
 const steps = computed<Step[]>(() => {

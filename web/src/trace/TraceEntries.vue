@@ -18,7 +18,7 @@ const props = defineProps<{
 
 const plan = usePlan();
 const { formats } = useFrame();
-const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 
 const { data, failure } = useAnswer(
   [() => props.version, () => props.scope, () => props.span, () => plan.tick],
@@ -58,7 +58,7 @@ const what = computed(() => (props.measure === 'averagePrice' ? 'revenue' : prop
       </li>
       <li v-for="entry in data.entries" :key="entry.journal" data-entry>
         <div class="line">
-          <span>{{ entry.by }}, {{ whenInWords(entry.at, plan.frame?.locale) }}</span>
+          <span>{{ entry.by }}, {{ whenInWords(entry.at, plan.workspace?.locale) }}</span>
           <b class="figures">{{ amount(entry) }}</b>
         </div>
         <p class="quiet">

@@ -12,7 +12,7 @@ const props = defineProps<{ scope: readonly number[]; span: Span; seller?: strin
 
 const plan = usePlan();
 const { formats } = useFrame();
-const minor = computed(() => 10 ** (plan.frame?.plan.currency.minorDigits ?? 2));
+const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 
 const PAGE = 20;
 const limit = ref(PAGE);

@@ -71,9 +71,9 @@ export function operatorOf(parent: TraceNode, place: number): string {
       return place === 0 ? '' : '÷';
     case 'difference':
       return place === 0 ? '' : '−';
-    case 'rest':
+    case 'oneMinus':
       return '1 −';
-    case 'more':
+    case 'onePlus':
       return '1 +';
     case 'plus':
       return place === 0 ? '' : '+';

@@ -134,7 +134,7 @@ export function oneMinus(leaf: TraceNode): TraceNode {
     display: 'percent',
     value: leaf.value === null ? null : 1 - leaf.value,
     incomplete: leaf.incomplete,
-    shape: 'rest',
+    shape: 'oneMinus',
     parts: [leaf],
   };
 }
@@ -146,7 +146,7 @@ export function onePlus(leaf: TraceNode): TraceNode {
     display: 'percent',
     value: leaf.value === null ? null : 1 + leaf.value,
     incomplete: leaf.incomplete,
-    shape: 'more',
+    shape: 'onePlus',
     parts: [leaf],
   };
 }

@@ -9,26 +9,26 @@ import { RESULTS, type AddingCode, type ResultCode } from '../measures/catalogue
  * Numbers by combination and month, one array a measure, months innermost; what every table is
  * made from. NaN is "missing": totals show the rest and are marked incomplete.
  */
-export interface Facts {
+export interface Figures {
   readonly combinations: readonly Combination[];
   readonly first: Month;
   readonly count: number;
   readonly measures: Readonly<Record<ResultCode, Float64Array>>;
 }
 
-const margins = new WeakMap<Facts, Float64Array>();
+const margins = new WeakMap<Figures, Float64Array>();
 
 /**
  * The numbers of what adds up, by combination and month: a result, or gross margin = revenue - cost
  * of sales, made once. Missing where either is.
  */
-export function seriesOf(facts: Facts, code: AddingCode): Float64Array {
-  if (code !== 'margin') return facts.measures[code];
-  const known = margins.get(facts);
+export function seriesOf(figures: Figures, code: AddingCode): Float64Array {
+  if (code !== 'margin') return figures.measures[code];
+  const known = margins.get(figures);
   if (known) return known;
-  const { revenue, cost } = facts.measures;
+  const { revenue, cost } = figures.measures;
   const made = revenue.map((value, at) => value - (cost[at] ?? Number.NaN));
-  margins.set(facts, made);
+  margins.set(figures, made);
   return made;
 }
 
@@ -39,10 +39,10 @@ function monthsOf(plan: StablePlan): { first: Month; count: number } {
 }
 
 /**
- * Lays kept rows out as facts over the months of a plan; rows outside them are left out.
+ * Lays kept rows out as figures over the months of a plan; rows outside them are left out.
  * Months without a row are 0.
  */
-export function factsFromRows(plan: StablePlan, rows: Iterable<CellRow>): Facts {
+export function figuresFromRows(plan: StablePlan, rows: Iterable<CellRow>): Figures {
   const { first, count } = monthsOf(plan);
   const { flat, results } = emptyResults(plan.combinations.length, count);
   const position = new Map(plan.combinations.map((c, index) => [c.id, index]));
@@ -55,18 +55,18 @@ export function factsFromRows(plan: StablePlan, rows: Iterable<CellRow>): Facts 
 }
 
 /** Actual sales over the months of a plan, with what open months have so far. */
-export function actualFacts(plan: StablePlan): Facts {
-  return factsFromRows(plan, actualRows(plan));
+export function actualFigures(plan: StablePlan): Figures {
+  return figuresFromRows(plan, actualRows(plan));
 }
 
 /**
  * One line of actuals and forecast: closed months are the actuals, open months the forecast, and
  * sales lines of an open month never enter it. Combinations without a stream have actuals only.
  * @param model evaluated
- * @param actual the plan's `actualFacts`, where they are at hand already
+ * @param actual the plan's `actualFigures`, where they are at hand already
  */
-export function forecastFacts(model: Model, actual = actualFacts(model.plan)): Facts {
-  const facts: Facts = {
+export function forecastFigures(model: Model, actual = actualFigures(model.plan)): Figures {
+  const figures: Figures = {
     ...actual,
     measures: {
       units: actual.measures.units.slice(),
@@ -74,17 +74,17 @@ export function forecastFacts(model: Model, actual = actualFacts(model.plan)): F
       cost: actual.measures.cost.slice(),
     },
   };
-  const position = new Map(facts.combinations.map((c, index) => [c.id, index]));
+  const position = new Map(figures.combinations.map((c, index) => [c.id, index]));
   for (const code of RESULTS) {
-    const block = facts.measures[code];
-    for (let index = 0; index < facts.combinations.length; index += 1) {
-      block.fill(0, index * facts.count + model.open, (index + 1) * facts.count);
+    const block = figures.measures[code];
+    for (let index = 0; index < figures.combinations.length; index += 1) {
+      block.fill(0, index * figures.count + model.open, (index + 1) * figures.count);
     }
     model.streams.forEach(({ combination }, stream) => {
-      const to = (position.get(combination.id) ?? 0) * facts.count + model.open;
+      const to = (position.get(combination.id) ?? 0) * figures.count + model.open;
       const own = model.results[code][stream];
       if (own) block.set(own.subarray(model.open), to);
     });
   }
-  return facts;
+  return figures;
 }

@@ -5,15 +5,15 @@ import type {
   WorkspacePlan,
 } from '@dravex/contract';
 import {
-  actualFacts,
+  actualFigures,
   change,
   compile,
   evaluate,
-  forecastFacts,
+  forecastFigures,
   marketOf,
   type Driver,
   type FactColumns,
-  type Facts,
+  type Figures,
   type Market,
   type Model,
 } from '@dravex/core';
@@ -29,7 +29,7 @@ import { atOneMoment, type Connections, type Database } from '../platform/databa
 import { notFound } from '../platform/errors.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { calendarOf } from './calendar.ts';
-import { overridesOf, streamsOf } from './store.ts';
+import { overridesOf, streamsOf } from '../forecast/store.ts';
 
 /** Reads everything the core needs, as one moment of the database. */
 export async function readPlan(db: Database, workspaceId: number): Promise<WorkspacePlan> {
@@ -113,8 +113,8 @@ export class LoadedPlan {
   planRevision: number;
   readonly model: Model;
   /** The plan's sales by combination and month. */
-  readonly actual: Facts;
-  #forecast: Facts | undefined;
+  readonly actual: Figures;
+  #forecast: Figures | undefined;
   #market: Market | undefined;
   #plan: WorkspacePlan['plan'] | undefined;
   readonly #assumptions: Map<number, KeptAssumption>;
@@ -127,7 +127,7 @@ export class LoadedPlan {
     this.revision = loaded.revision;
     this.planRevision = planRevision;
     this.model = evaluate(compile(loaded.plan));
-    this.actual = actualFacts(loaded.plan);
+    this.actual = actualFigures(loaded.plan);
     this.#assumptions = new Map(loaded.plan.assumptions.map((row) => [row.id, row]));
     this.#adjustments = new Map(loaded.plan.adjustments.map((row) => [row.id, row]));
   }
@@ -157,8 +157,8 @@ export class LoadedPlan {
   }
 
   /** Actuals of closed months and the forecast of open ones. */
-  get forecast(): Facts {
-    this.#forecast ??= forecastFacts(this.model, this.actual);
+  get forecast(): Figures {
+    this.#forecast ??= forecastFigures(this.model, this.actual);
     return this.#forecast;
   }
 

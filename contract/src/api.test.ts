@@ -1,0 +1,82 @@
+import { assert } from 'chai';
+import { z } from 'zod';
+import { API } from './api.ts';
+import type { Operation } from './operation.ts';
+
+const PLAN_FILE = 'planFile.loadPlanFile';
+const all = Object.entries(API).flatMap(([room, own]) =>
+  Object.entries(own).map(([name, operation]) => ({ name: `${room}.${name}`, operation })),
+);
+
+/** The objects of a JSON schema that take names nobody described. */
+function looseIn(schema: unknown, where: string): string[] {
+  if (Array.isArray(schema)) return schema.flatMap((one, at) => looseIn(one, `${where}.${at}`));
+  if (typeof schema !== 'object' || schema === null) return [];
+  const own = schema as Record<string, unknown>;
+  const loose =
+    own['type'] === 'object' && 'properties' in own && own['additionalProperties'] !== false;
+  return [
+    ...(loose ? [where] : []),
+    ...Object.entries(own).flatMap(([key, value]) => looseIn(value, `${where}.${key}`)),
+  ];
+}
+
+const schemaOf = (schema: z.ZodType): unknown =>
+  z.toJSONSchema(schema, { io: 'input', unrepresentable: 'any' });
+
+describe('the contract', () => {
+  it('has one operation for a method and a path', () => {
+    const places = all.map(({ operation: { method, path } }) => `${method} ${path}`);
+    assert.lengthOf(new Set(places), places.length);
+  });
+
+  it('says of every operation what it does and what it answers', () => {
+    for (const { name, operation } of all) {
+      assert.isNotEmpty(operation.summary, name);
+      assert.isFalse(operation.answer !== undefined && operation.writes !== undefined, name);
+      if (operation.method === 'get') {
+        assert.isTrue(operation.answer !== undefined || operation.writes !== undefined, name);
+        assert.isUndefined(operation.body, `${name} reads`);
+      }
+    }
+  });
+
+  it('lets who only reads write nothing but tokens to read by', () => {
+    const writing = ({ method, access, path }: Operation): boolean =>
+      method !== 'get' && access === 'reads' && path.includes('{workspaceId}');
+    assert.deepEqual(
+      all.filter(({ operation }) => writing(operation)).map(({ name }) => name),
+      ['reporting.makeToken', 'reporting.withdrawToken'],
+    );
+  });
+
+  it('takes nothing that it does not know, in a body or an address', () => {
+    const loose = all.flatMap(({ name, operation: { body, query } }) => [
+      // A plan file of another version may hold more than this one knows.
+      ...(body && name !== PLAN_FILE ? looseIn(schemaOf(body), `${name} body`) : []),
+      ...(query ? looseIn(schemaOf(query), `${name} query`) : []),
+    ]);
+    assert.deepEqual(loose, []);
+  });
+
+  it('bounds every list and text that it takes', () => {
+    const unbounded = (schema: unknown, where: string): string[] => {
+      if (Array.isArray(schema))
+        return schema.flatMap((one, at) => unbounded(one, `${where}.${at}`));
+      if (typeof schema !== 'object' || schema === null) return [];
+      const own = schema as Record<string, unknown>;
+      const text = own['type'] === 'string' && !('enum' in own) && !('const' in own);
+      const free =
+        (text && own['maxLength'] === undefined && own['pattern'] === undefined) ||
+        (own['type'] === 'array' && own['maxItems'] === undefined && !('prefixItems' in own));
+      return [
+        ...(free ? [where] : []),
+        ...Object.entries(own).flatMap(([key, value]) => unbounded(value, `${where}.${key}`)),
+      ];
+    };
+    const found = all.flatMap(({ name, operation: { body } }) =>
+      body && name !== PLAN_FILE ? unbounded(schemaOf(body), name) : [],
+    );
+    assert.deepEqual(found, []);
+  });
+});

@@ -1,0 +1,35 @@
+/** Kept versions of a plan file, with their cells. */
+import type { PlanFile } from '@dravex/contract';
+import { rowsOfCells } from '@dravex/core';
+import type { FilePart } from '../journal/file-part.ts';
+import { toColumns } from './columns.ts';
+import { cellsNow, insertCells, insertVersion, versions } from './store.ts';
+
+export const versionsInPlanFile: FilePart = {
+  async give(db, workspaceId) {
+    const kept: PlanFile['versions'] = [];
+    for (const { id, name, from, to, note, state } of await versions(db, workspaceId)) {
+      const cells = toColumns(await cellsNow(db, workspaceId, id));
+      kept.push({ id, name, from, to, note, state, cells });
+    }
+    return { versions: kept };
+  },
+  async take({ tx, workspaceId, personId, file, combination }) {
+    for (const { name, note, state, from, to, cells } of file.versions) {
+      const id = await insertVersion(tx, {
+        workspaceId,
+        name,
+        note,
+        state,
+        fromMonth: `${from}-01`,
+        toMonth: `${to}-01`,
+        createdBy: personId,
+      });
+      const rows = [...rowsOfCells(cells)].map((cell) => ({
+        ...cell,
+        combination: combination(cell.combination),
+      }));
+      await insertCells(tx, workspaceId, id, rows);
+    }
+  },
+};

@@ -1,0 +1,103 @@
+import type { PlanFile } from '@dravex/contract';
+import { assert } from 'chai';
+import { KINDS } from '../journal/things.ts';
+import { changesOfEveryKind } from '../testing/every-change.ts';
+import { SAMPLE, withSample } from '../testing/serve.ts';
+
+/** A plan file with codes in place of ids, in an order that does not depend on them. */
+function byCodes({ plan, versions, targets, ...file }: PlanFile): object {
+  const codes = new Map(
+    plan.dimensions.flatMap(({ code, members }) =>
+      members.map((member) => [member.id, `${code}:${member.code}`]),
+    ),
+  );
+  const scope = (ids: readonly number[]): string =>
+    ids.map((id) => codes.get(id) ?? `no member ${id}`).join();
+  const combinations = new Map(plan.combinations.map(({ id, members }) => [id, scope(members)]));
+  const of = (id: number): string => combinations.get(id) ?? `no combination ${id}`;
+  const texts = (rows: readonly object[]): string[] =>
+    rows.map((row) => JSON.stringify(row)).toSorted();
+  const columns = <T extends { combination: readonly number[]; month: readonly string[] }>(
+    cells: T,
+  ): string[] =>
+    texts(
+      cells.combination.map((combination, at) => ({
+        of: of(combination),
+        ...Object.fromEntries(
+          Object.entries(cells)
+            .filter(([name]) => name !== 'combination')
+            .map(([name, column]) => [name, (column as readonly unknown[])[at]]),
+        ),
+      })),
+    );
+  const settings = (text: string): string =>
+    text.replaceAll(/"combination":(\d+)/g, (_, id: string) => JSON.stringify(of(Number(id))));
+  const nodes = new Map(targets.map(({ id, name }) => [id, name]));
+  return {
+    ...file,
+    calendar: plan.calendar,
+    currency: plan.currency,
+    drivers: plan.drivers,
+    // The rank of an assumption among equals is its id's: the order is a part of the plan.
+    assumptions: plan.assumptions.map(({ id: _, ...row }) => ({ ...row, scope: scope(row.scope) })),
+    adjustments: plan.adjustments.map(({ id: _, ...row }) => ({ ...row, scope: scope(row.scope) })),
+    streams: texts(
+      plan.streams.map(({ id: _, combination, ...row }) => ({ of: of(combination), ...row })),
+    ).map(settings),
+    // Who typed it is somebody of the installation that it came from.
+    overrides: texts(
+      plan.overrides.map(({ combination, by: _, ...row }) => ({ of: of(combination), ...row })),
+    ),
+    actuals: columns(plan.actuals),
+    facts: texts(plan.facts.map((fact) => ({ ...fact, scope: scope(fact.scope) }))),
+    versions: versions.map(({ id: _, cells, ...version }) => ({
+      ...version,
+      cells: columns(cells),
+    })),
+    targets: texts(
+      targets.map(({ id: _, parent, ...node }) => ({
+        ...node,
+        parent: parent === null ? null : nodes.get(parent),
+        scope: scope(node.scope),
+      })),
+    ),
+  };
+}
+
+describe('a plan file', () => {
+  const sample = withSample();
+
+  const leave = async (path: string): Promise<PlanFile> => {
+    const { status, body, text } = await sample.planner.send<PlanFile>('GET', `${path}/plan-file`);
+    assert.equal(status, 200, text);
+    return body;
+  };
+
+  it('brings back everything it holds, after a change of every kind', async () => {
+    for (const step of await changesOfEveryKind(sample.planner)) await step(sample.planner);
+    const [version] = (await sample.planner.send<{ id: number }[]>('GET', `${SAMPLE}/versions`))
+      .body;
+    assert.isDefined(version, 'one version is left to travel');
+    const first = await leave(SAMPLE);
+    assert.isNotEmpty(first.plan.adjustments);
+    const typed = [{ scope: [], from: '2027-02', to: '2027-02', measure: 'units', total: 9000 }];
+    await sample.planner.send('POST', `${SAMPLE}/overrides`, { typed, why: 'for the journey' });
+    const left = await leave(SAMPLE);
+    assert.isNotEmpty(left.plan.overrides);
+
+    const made = await sample.planner.send<{ id: number }>('POST', '/workspaces/plan-file', left);
+    assert.equal(made.status, 201, made.text);
+    const come = byCodes(await leave(`/workspaces/${made.body.id}`));
+    for (const [part, value] of Object.entries(byCodes(left))) {
+      assert.deepEqual((come as Record<string, unknown>)[part], value, part);
+    }
+  }).timeout(60_000);
+
+  it('holds every kind of thing that makes up a plan', () => {
+    const travels = Object.entries(KINDS).flatMap(([kind, { file }]) => (file ? [kind] : []));
+    assert.sameMembers(travels, [
+      ...['adjustment', 'assumption', 'driver', 'import', 'override', 'stream', 'target'],
+      'version',
+    ]);
+  });
+});
