@@ -12,7 +12,7 @@ const ROOMS = ['Standing', 'Actuals', 'Drivers', 'Forecast', 'Targets', 'Budget'
 
 interface Axe {
   run(options: object): Promise<{
-    violations: { id: string; help: string; nodes: { html: string }[] }[];
+    violations: { id: string; help: string; nodes: { html: string; failureSummary: string }[] }[];
   }>;
 }
 
@@ -31,7 +31,9 @@ async function broken(page: Page, type: 'tag' | 'rule', values: readonly string[
       (globalThis as unknown as { axe: Axe }).axe.run({ runOnly, resultTypes: ['violations'] }),
     { type, values: [...values] },
   );
-  return violations.map(({ id, help, nodes }) => `${id}: ${help}: ${nodes[0]?.html ?? ''}`);
+  return violations.map(({ id, help, nodes: [first] }) =>
+    [id, help, first?.html, first?.failureSummary].join(': '),
+  );
 }
 
 /** Holds what is on the screen to WCAG 2.2 AA, by day and by night. */

@@ -21,6 +21,13 @@ export interface LaidStep {
   readonly opening: readonly number[];
 }
 
+/** What comes to a step: what was there before it its lag earlier, first what was under way then. */
+const cameTo = (
+  { lag, opening }: Pick<LaidStep, 'lag' | 'opening'>,
+  before: ArrayLike<number> | undefined,
+  t: number,
+): number => (t < lag ? opening[t] : before?.[t - lag]) ?? Number.NaN;
+
 /**
  * What passes each step in each month: step k in month t = step k-1 in month t - lag x the rate in
  * month t, and what enters there. Source: calculations, *Methods of a stream*.
@@ -42,11 +49,7 @@ export function funnelStages(
     const before = stages[stage - 1];
     for (let t = 0; t < months; t += 1) {
       let value = own === undefined || own.length === 0 ? 0 : (own[t] ?? Number.NaN);
-      if (step && before) {
-        const { rate, lag, opening } = step;
-        const base = t < lag ? (opening[t] ?? Number.NaN) : (before[t - lag] ?? Number.NaN);
-        value += base * (rate[t] ?? Number.NaN);
-      }
+      if (step && before) value += cameTo(step, before, t) * (step.rate[t] ?? Number.NaN);
       out[t] = value;
     }
     stages.push(out);
@@ -125,10 +128,8 @@ export function funnelNumbers(
     const there = stages[index + 1] ?? new Float64Array(months);
     return entered ? there.map((value, t) => value - (entered[t] ?? Number.NaN)) : there;
   });
-  const came = steps.map(({ lag, opening }, index) =>
-    Float64Array.from({ length: months }, (_, t) =>
-      t < lag ? (opening[t] ?? Number.NaN) : at(stages[index], t - lag),
-    ),
+  const came = steps.map((step, index) =>
+    Float64Array.from({ length: months }, (_, t) => cameTo(step, stages[index], t)),
   );
   const costs = funnel.steps.map(({ cost }, index) => {
     if (cost === null) return new Float64Array(months);
