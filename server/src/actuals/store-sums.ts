@@ -1,6 +1,6 @@
 /** What the lines of a batch add up to, and the monthly summary of those that count. */
 import { and, eq, sql } from 'drizzle-orm';
-import { one, toFirst, type Database } from '../platform/database.ts';
+import { inPortions, one, toFirst, type Database } from '../platform/database.ts';
 import {
   addToSums,
   dropEmptySums,
@@ -39,9 +39,7 @@ export async function insertSums(
   db: Database,
   rows: readonly (typeof importMonth.$inferInsert)[],
 ): Promise<void> {
-  for (let start = 0; start < rows.length; start += 5000) {
-    await db.insert(importMonth).values(rows.slice(start, start + 5000));
-  }
+  await inPortions(rows, (portion) => db.insert(importMonth).values(portion));
 }
 
 /** Adds the sums of a batch to the monthly summary. */

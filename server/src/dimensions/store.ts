@@ -1,7 +1,7 @@
 import type { NewDimension } from '@dravex/contract';
 import type { Combination, Dimension } from '@dravex/core';
 import { and, asc, eq, sql } from 'drizzle-orm';
-import { one, type Database } from '../platform/database.ts';
+import { inPortions, one, type Database } from '../platform/database.ts';
 import { assignment, combination, dimension, member } from './tables.ts';
 
 /** Writes dimensions with their members; parents stand before their children. */
@@ -78,12 +78,7 @@ export async function ensureCombinations(
 ): Promise<number[]> {
   const different = new Map(wanted.map((members) => [members.join(), members]));
   const rows = [...different.values()].map((members) => ({ workspaceId, members: [...members] }));
-  for (let start = 0; start < rows.length; start += 5000) {
-    await db
-      .insert(combination)
-      .values(rows.slice(start, start + 5000))
-      .onConflictDoNothing();
-  }
+  await inPortions(rows, (portion) => db.insert(combination).values(portion).onConflictDoNothing());
   const known = new Map(
     (await combinationsOf(db, workspaceId)).map(({ id, members }) => [members.join(), id]),
   );
@@ -223,10 +218,10 @@ export async function assign(
   db: Database,
   rows: readonly (typeof assignment.$inferInsert)[],
 ): Promise<void> {
-  for (let start = 0; start < rows.length; start += 2000) {
-    await db
+  await inPortions(rows, (portion) =>
+    db
       .insert(assignment)
-      .values(rows.slice(start, start + 2000))
+      .values(portion)
       .onConflictDoUpdate({
         target: [
           assignment.workspaceId,
@@ -235,8 +230,8 @@ export async function assign(
           assignment.from,
         ],
         set: { memberId: sql`excluded.member_id` },
-      });
-  }
+      }),
+  );
 }
 
 /** Takes assignments away. */

@@ -2,7 +2,7 @@ import type { KeptAdjustment, KeptAssumption } from '@dravex/contract';
 import type { Adjustment, Assumption } from '@dravex/core';
 import { and, asc, eq, inArray } from 'drizzle-orm';
 import { person } from '../people/tables.ts';
-import { fromFirst, toFirst, type Database } from '../platform/database.ts';
+import { insertedIds, fromFirst, toFirst, type Database } from '../platform/database.ts';
 import { adjustment, assumption } from './tables.ts';
 
 type Row = Omit<Assumption, 'id'>;
@@ -29,6 +29,10 @@ function columns(row: Row, workspaceId: number, personId: number) {
   return { ...common(row, workspaceId, personId), profile: row.profile };
 }
 
+function adjustmentColumns(row: Omit<Adjustment, 'id'>, workspaceId: number, personId: number) {
+  return { ...common(row, workspaceId, personId), kind: row.kind, value: row.value };
+}
+
 /** What of a kept row is common to both, as the wire has it. */
 function commonOf(row: {
   readonly id: number;
@@ -50,24 +54,35 @@ function commonOf(row: {
   };
 }
 
+/** Which rows are read: of one driver, or some by id; all where nothing is said. */
+interface Only {
+  readonly driver?: string;
+  readonly ids?: readonly number[];
+}
+
+const wanted = (
+  table: typeof assumption | typeof adjustment,
+  workspaceId: number,
+  { driver, ids }: Only,
+) =>
+  and(
+    eq(table.workspaceId, workspaceId),
+    driver === undefined ? undefined : eq(table.driver, driver),
+    ids === undefined ? undefined : inArray(table.id, [...ids]),
+  );
+
 /** Assumptions in the order of their creation: all, of one driver, or some by id. */
 export async function assumptionsOf(
   db: Database,
   workspaceId: number,
-  only: { driver?: string; ids?: readonly number[] } = {},
+  only: Only = {},
 ): Promise<KeptAssumption[]> {
   if (only.ids?.length === 0) return [];
   const rows = await db
     .select({ row: assumption, by: person.name })
     .from(assumption)
     .innerJoin(person, eq(person.id, assumption.changedBy))
-    .where(
-      and(
-        eq(assumption.workspaceId, workspaceId),
-        only.driver === undefined ? undefined : eq(assumption.driver, only.driver),
-        only.ids === undefined ? undefined : inArray(assumption.id, [...only.ids]),
-      ),
-    )
+    .where(wanted(assumption, workspaceId, only))
     .orderBy(asc(assumption.id));
   return rows.map(({ row, by }) => ({ ...commonOf(row), profile: row.profile, by }));
 }
@@ -76,20 +91,14 @@ export async function assumptionsOf(
 export async function adjustmentsOf(
   db: Database,
   workspaceId: number,
-  only: { driver?: string; ids?: readonly number[] } = {},
+  only: Only = {},
 ): Promise<KeptAdjustment[]> {
   if (only.ids?.length === 0) return [];
   const rows = await db
     .select({ row: adjustment, by: person.name })
     .from(adjustment)
     .innerJoin(person, eq(person.id, adjustment.changedBy))
-    .where(
-      and(
-        eq(adjustment.workspaceId, workspaceId),
-        only.driver === undefined ? undefined : eq(adjustment.driver, only.driver),
-        only.ids === undefined ? undefined : inArray(adjustment.id, [...only.ids]),
-      ),
-    )
+    .where(wanted(adjustment, workspaceId, only))
     .orderBy(asc(adjustment.id));
   return rows.map(({ row, by }) => ({
     ...commonOf(row),
@@ -106,21 +115,10 @@ export async function insertAdjustments(
   personId: number,
   rows: readonly Omit<Adjustment, 'id'>[],
 ): Promise<number[]> {
-  const ids: number[] = [];
-  for (let start = 0; start < rows.length; start += 2000) {
-    const inserted = await db
-      .insert(adjustment)
-      .values(
-        rows.slice(start, start + 2000).map((row) => ({
-          ...common(row, workspaceId, personId),
-          kind: row.kind,
-          value: row.value,
-        })),
-      )
-      .returning({ id: adjustment.id });
-    ids.push(...inserted.map(({ id }) => id).sort((a, b) => a - b));
-  }
-  return ids;
+  return insertedIds(
+    rows.map((row) => adjustmentColumns(row, workspaceId, personId)),
+    (portion) => db.insert(adjustment).values(portion).returning({ id: adjustment.id }),
+  );
 }
 
 /** Gives an adjustment another number. */
@@ -146,7 +144,7 @@ export async function restoreAdjustment(
   await db
     .insert(adjustment)
     .overridingSystemValue()
-    .values({ ...common(row, workspaceId, personId), kind: row.kind, value: row.value, id });
+    .values({ ...adjustmentColumns(row, workspaceId, personId), id });
 }
 
 export async function deleteAdjustments(
@@ -180,17 +178,10 @@ export async function insertAssumptions(
   personId: number,
   rows: readonly Row[],
 ): Promise<number[]> {
-  const ids: number[] = [];
-  for (let start = 0; start < rows.length; start += 2000) {
-    const some = rows.slice(start, start + 2000);
-    const inserted = await db
-      .insert(assumption)
-      .values(some.map((row) => columns(row, workspaceId, personId)))
-      .returning({ id: assumption.id });
-    // Ids are handed out in the order of the rows, and come back in any.
-    ids.push(...inserted.map(({ id }) => id).sort((a, b) => a - b));
-  }
-  return ids;
+  return insertedIds(
+    rows.map((row) => columns(row, workspaceId, personId)),
+    (portion) => db.insert(assumption).values(portion).returning({ id: assumption.id }),
+  );
 }
 
 export async function updateAssumption(

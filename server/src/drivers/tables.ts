@@ -20,6 +20,22 @@ import {
 import { workspaceId } from '../dimensions/tables.ts';
 import { person } from '../people/tables.ts';
 
+/** What is set for a driver in a scope and a stretch of months, by whom and when. */
+const setForScope = () => ({
+  workspaceId: workspaceId(),
+  id: integer().notNull().generatedAlwaysAsIdentity(),
+  driver: text().notNull(),
+  /** Ids of members, at most one a dimension. */
+  scope: integer().array().notNull(),
+  fromMonth: date(),
+  toMonth: date(),
+  note: text().notNull().default(''),
+  changedBy: integer()
+    .notNull()
+    .references(() => person.id),
+  changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+});
+
 /**
  * A value of a driver for a scope and a stretch of months. The numbers of a profile stand in
  * `jsonb`, which keeps them as `numeric`: the decimal that was typed, never a float column.
@@ -27,19 +43,8 @@ import { person } from '../people/tables.ts';
 export const assumption = pgTable(
   'assumption',
   {
-    workspaceId: workspaceId(),
-    id: integer().notNull().generatedAlwaysAsIdentity(),
-    driver: text().notNull(),
-    /** Ids of members, at most one a dimension. */
-    scope: integer().array().notNull(),
-    fromMonth: date(),
-    toMonth: date(),
+    ...setForScope(),
     profile: jsonb().$type<Profile>().notNull(),
-    note: text().notNull().default(''),
-    changedBy: integer()
-      .notNull()
-      .references(() => person.id),
-    changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), index().on(t.workspaceId, t.driver)],
 );
@@ -51,19 +56,9 @@ export const assumption = pgTable(
 export const adjustment = pgTable(
   'adjustment',
   {
-    workspaceId: workspaceId(),
-    id: integer().notNull().generatedAlwaysAsIdentity(),
-    driver: text().notNull(),
-    scope: integer().array().notNull(),
-    fromMonth: date(),
-    toMonth: date(),
+    ...setForScope(),
     kind: text().$type<AdjustmentKind>().notNull(),
     value: numeric({ mode: 'number' }).notNull(),
-    note: text().notNull().default(''),
-    changedBy: integer()
-      .notNull()
-      .references(() => person.id),
-    changedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.id] }), index().on(t.workspaceId, t.driver)],
 );

@@ -2,7 +2,7 @@
 import { likelyNature, type FactColumns } from '@dravex/core';
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { factMeasure, ledgerAccount, observation } from '../actuals/tables.ts';
-import { toFirst, type Database } from '../platform/database.ts';
+import { inPortions, toFirst, type Database } from '../platform/database.ts';
 
 /** Rows of a fact table that count, the last applied first. */
 const COUNTED = sql`join import_batch b on b.workspace_id = f.workspace_id and b.id = f.batch_id
@@ -50,21 +50,17 @@ export async function insertFacts(
   }
   const rows = facts.flatMap(({ measure, scope, months, values }) =>
     months.map((month, place) => ({
+      workspaceId,
+      batchId,
       measure,
       members: [...scope],
       month: toFirst(month),
       value: String(values[place] ?? 0),
     })),
   );
-  for (let start = 0; start < rows.length; start += 5000) {
-    await db
-      .insert(observation)
-      .values(
-        rows
-          .slice(start, start + 5000)
-          .map((row, place) => ({ workspaceId, batchId, row: start + place + 2, ...row })),
-      );
-  }
+  // The first row of a file is the one below its headings.
+  const numbered = rows.map((row, place) => ({ row: place + 2, ...row }));
+  await inPortions(numbered, (portion) => db.insert(observation).values(portion));
 }
 
 export async function setMeasure(

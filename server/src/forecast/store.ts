@@ -1,7 +1,13 @@
 import type { Override, Stream } from '@dravex/core';
 import { and, asc, eq, inArray, sql } from 'drizzle-orm';
 import { person } from '../people/tables.ts';
-import { fromFirst, toFirst, type Database } from '../platform/database.ts';
+import {
+  inPortions,
+  insertedIds,
+  fromFirst,
+  toFirst,
+  type Database,
+} from '../platform/database.ts';
 import { forecastOverride, stream } from './tables.ts';
 
 export function streamsOf(db: Database, workspaceId: number): Promise<Stream[]> {
@@ -22,15 +28,9 @@ export async function insertStreams(
   db: Database,
   rows: (typeof stream.$inferInsert)[],
 ): Promise<number[]> {
-  const ids: number[] = [];
-  for (let start = 0; start < rows.length; start += 5000) {
-    const inserted = await db
-      .insert(stream)
-      .values(rows.slice(start, start + 5000))
-      .returning({ id: stream.id });
-    ids.push(...inserted.map(({ id }) => id).sort((a, b) => a - b));
-  }
-  return ids;
+  return insertedIds(rows, (portion) =>
+    db.insert(stream).values(portion).returning({ id: stream.id }),
+  );
 }
 
 /** Brings a stream back under the id it had. */
@@ -91,11 +91,11 @@ export async function putOverrides(
   personId: number,
   rows: readonly KeptOverride[],
 ): Promise<void> {
-  for (let start = 0; start < rows.length; start += 2000) {
-    await db
+  await inPortions(rows, (portion) =>
+    db
       .insert(forecastOverride)
       .values(
-        rows.slice(start, start + 2000).map(({ combination, month, measure, value, why }) => ({
+        portion.map(({ combination, month, measure, value, why }) => ({
           workspaceId,
           combinationId: combination,
           month: toFirst(month),
@@ -118,8 +118,8 @@ export async function putOverrides(
           typedBy: personId,
           typedAt: new Date(),
         },
-      });
-  }
+      }),
+  );
 }
 
 export async function deleteOverrides(

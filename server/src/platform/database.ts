@@ -119,6 +119,35 @@ async function transaction<T>(
   }
 }
 
+/** A statement has room for some tens of thousands of values; no row here has more than twelve. */
+const PORTION = 2000;
+
+/** Does something with rows, a portion after the other, in their order. */
+export async function inPortions<Row>(
+  rows: readonly Row[],
+  work: (portion: Row[]) => Promise<unknown>,
+): Promise<void> {
+  for (let start = 0; start < rows.length; start += PORTION) {
+    await work(rows.slice(start, start + PORTION));
+  }
+}
+
+/**
+ * Inserts rows that get ids, a portion after the other.
+ * @returns the ids in the order of the rows: they are handed out in it, and come back in any
+ */
+export async function insertedIds<Row>(
+  rows: readonly Row[],
+  insert: (portion: Row[]) => Promise<{ id: number }[]>,
+): Promise<number[]> {
+  const ids: number[] = [];
+  await inPortions(rows, async (portion) => {
+    const made = await insert(portion);
+    ids.push(...made.map(({ id }) => id).sort((a, b) => a - b));
+  });
+  return ids;
+}
+
 /** The first row, which the caller knows to be there (an insert that returns, an aggregate). */
 export function one<T>(rows: readonly T[]): T {
   const [row] = rows;

@@ -26,7 +26,28 @@ function historyIn(stretch: Stretch, result: ForecastResult): number[] {
   return historyOf([...stretch.results[result].subarray(0, stretch.open)]);
 }
 
+/**
+ * What was fitted before, by all that it follows from: a plan is read anew whenever somebody changes
+ * it, and the histories of nearly all its streams are the same.
+ */
+const fitted = new Map<string, Prepared>();
+/** More than the streams of a large plan; what is left out is fitted again. */
+const MOST_FITTED = 5000;
+
 function prepare(stretch: Stretch): Prepared {
+  const { of, kind, settings } = choiceOf(stretch.stream);
+  const { first, open, count } = stretch;
+  const histories = [historyIn(stretch, 'units'), of === 'revenue' && historyIn(stretch, of)];
+  const key = JSON.stringify([of, kind, settings, first, open, count, histories]);
+  const known = fitted.get(key);
+  if (known) return known;
+  if (fitted.size >= MOST_FITTED) fitted.clear();
+  const made = fit(stretch);
+  fitted.set(key, made);
+  return made;
+}
+
+function fit(stretch: Stretch): Prepared {
   const { of, kind, settings } = choiceOf(stretch.stream);
   const { open, count } = stretch;
   const months = count - open;
