@@ -247,6 +247,7 @@ function onEdit(event: CustomEvent): void {
     const range = isRelative(text) ? selection : [];
     if (range.length > 1) edits.push(...range.map((place) => ({ ...place, text })));
     else push(detail.model, detail.prop, detail.val);
+    taken = true;
     closed();
   } else {
     for (const [index, cells] of Object.entries(detail.data ?? {})) {
@@ -295,6 +296,7 @@ function onEditStart(event: CustomEvent): void {
     event.preventDefault();
     return;
   }
+  taken = false;
   void rememberSelection();
   opened();
 }
@@ -352,10 +354,14 @@ function mendRoles(): void {
     }
   }
 }
+/** Whether what stood in the field was taken: the grid shows the field for a while longer. */
+let taken = false;
 /** The grid does not tell of every way in which a cell is closed: what is there is what counts. */
 function lookForEditor(): void {
-  if (place.value?.querySelector('revogr-edit input')) opened();
-  else if (performance.now() - openedAt >= MOUNTED_MS - 10) closed();
+  const there = Boolean(place.value?.querySelector('revogr-edit input'));
+  if (!there) taken = false;
+  if (there && !taken) opened();
+  else if (!there && performance.now() - openedAt >= MOUNTED_MS - 10) closed();
 }
 /** While it scrolls the grid draws all the time; roles are mended when it rests. */
 const mendSoon = useThrottleFn(mendRoles, 120, true, true);
