@@ -57,6 +57,25 @@ describe('bad input', () => {
     }
   });
 
+  it('a NUL or half a character is refused at its place, in any text of any request', async () => {
+    const typed = [{ scope: [], from: '2026-12', to: '2026-12', measure: 'units', total: 7 }];
+    for (const text of ['\u0000', 'a\ud800b']) {
+      const over = await sample.planner.send('POST', `${SAMPLE}/overrides`, { typed, why: text });
+      assert.equal(over.status, 400, over.text);
+      assert.equal(over.problem?.errors?.[0]?.path, 'why');
+      const copied = { from: [1], into: [2], why: text };
+      const copy = await sample.planner.send('POST', `${SAMPLE}/assumptions/copy`, copied);
+      assert.equal(copy.problem?.errors?.[0]?.path, 'why', copy.text);
+    }
+    const driver = await sample.planner.send('DELETE', `${SAMPLE}/drivers/%00`);
+    assert.equal(driver.status, 400, driver.text);
+    const view = await sample.planner.send('PUT', `${SAMPLE}/kept-views/a%00`, {
+      room: 'forecast',
+      address: 'rows=channel',
+    });
+    assert.equal(view.status, 400, view.text);
+  });
+
   it('JSON nested 10,000 deep is refused like any other shape', async () => {
     const deep = `${'['.repeat(10_000)}${']'.repeat(10_000)}`;
     for (const [method, path] of [

@@ -6,8 +6,9 @@ import { badRequest, HttpProblem, isBusy, isUnreachable } from './errors.ts';
 /** Reads a body or query by its schema. @throws HttpProblem 400 that names every mistake with its path */
 export function read<T>(schema: ZodType<T>, input: unknown): T {
   const result = schema.safeParse(input ?? {});
-  if (result.success) return result.data;
-  const errors = result.error.issues
+  const mistakes = result.success ? textsNotKept(input) : result.error.issues;
+  if (result.success && mistakes.length === 0) return result.data;
+  const errors = mistakes
     .slice(0, 100)
     .map(({ path, message }) => ({ path: path.map(String).join('.'), message }));
   const [first] = errors;
@@ -15,6 +16,36 @@ export function read<T>(schema: ZodType<T>, input: unknown): T {
     first ? `${first.path ? `${first.path}: ` : ''}${first.message}` : 'unreadable',
     errors,
   );
+}
+
+/** What no database keeps as text: a NUL, and half of a character. */
+const NOT_KEPT = /[\0\p{Surrogate}]/u;
+
+/** Texts of a request, wherever they stand in it, that could not be kept as they are. */
+function textsNotKept(
+  value: unknown,
+  path: readonly PropertyKey[] = [],
+): { path: readonly PropertyKey[]; message: string }[] {
+  if (typeof value === 'string') {
+    const message = 'a text holds whole characters and no NUL';
+    return NOT_KEPT.test(value) ? [{ path, message }] : [];
+  }
+  if (typeof value !== 'object' || value === null) return [];
+  return Object.entries(value).flatMap(([key, part]) => [
+    ...textsNotKept(key, path),
+    ...textsNotKept(part, [...path, key]),
+  ]);
+}
+
+/** Reads a text from the address. @throws HttpProblem 400 for one that could be no name */
+export function readName(request: Request, name: string): string {
+  const text = String(request.params[name]);
+  if (NOT_KEPT.test(text)) {
+    throw badRequest(`${name} holds characters that no name has`, [
+      { path: name, message: 'holds characters that no name has' },
+    ]);
+  }
+  return text;
 }
 
 /** Reads an id from the address. @throws HttpProblem 400 when it is none */

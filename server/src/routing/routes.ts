@@ -8,7 +8,7 @@ import { csrfGuard, signedIn, workspaceGuard } from '../people/session.ts';
 import { tokenGuard } from '../reporting/guard.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
-import { read, readId } from '../platform/http.ts';
+import { read, readId, readName } from '../platform/http.ts';
 import type { RequestKey } from '../platform/request-key.ts';
 
 type Schema<O, K extends 'query' | 'body'> = O extends {
@@ -154,7 +154,7 @@ function askOf(operation: Operation, request: Request, response: Response): Ask<
     chunks: request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>,
     requestKey,
     id: (name) => readId(request, name),
-    name: (name) => String(request.params[name]),
+    name: (name) => readName(request, name),
     request,
     response,
   } as Ask<Operation>;
