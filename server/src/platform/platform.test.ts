@@ -1,5 +1,3 @@
-import { readFileSync } from 'node:fs';
-import { fileURLToPath } from 'node:url';
 import { assert } from 'chai';
 import { withSample } from '../testing/serve.ts';
 import { readConfig } from './config.ts';
@@ -21,31 +19,6 @@ describe('platform', () => {
     );
     assert.equal(large.status, 413);
     assert.equal((await sample.planner.send('GET', '/health')).status, 200);
-  });
-
-  it('makes workspaces only from dimensions that are a tree', async () => {
-    const file = fileURLToPath(new URL('../../../sample/data/workspace.json', import.meta.url));
-    const good = JSON.parse(readFileSync(file, 'utf8')) as {
-      dimensions: { members: object[] }[];
-      calendar: object;
-    };
-    const send = (workspace: object) =>
-      sample.planner.send<{ id: number }>('POST', '/workspaces', workspace);
-    const [dimension] = good.dimensions;
-    const orphan = { ...dimension, members: [{ code: 'a', name: 'A', parent: 'b' }] };
-    const refused = await send({ ...good, dimensions: [orphan] });
-    assert.equal(refused.problem?.errors?.[0]?.path, 'dimensions.0.members.0.parent');
-    const early = await send({ ...good, calendar: { ...good.calendar, closedThrough: '2020-01' } });
-    assert.equal(early.problem?.errors?.[0]?.path, 'calendar.closedThrough');
-    assert.equal((await send({ ...good, locale: 'not a locale' })).status, 400);
-    const made = await send(good);
-    assert.equal(made.status, 201);
-    const stranger = await sample.served.reader();
-    assert.equal((await stranger.send('GET', `/workspaces/${made.body.id}/plan`)).status, 404);
-    assert.equal(
-      (await sample.planner.send('GET', `/workspaces/${made.body.id}/plan`)).status,
-      200,
-    );
   });
 
   it('migrates again without harm', async () => {

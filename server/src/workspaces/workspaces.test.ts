@@ -1,0 +1,150 @@
+import type { NewWorkspace, WorkspacePlan, WorkspaceProposal } from '@dravex/contract';
+import { assert } from 'chai';
+import { SAMPLE, withSample } from '../testing/serve.ts';
+
+const BAKERY: NewWorkspace = {
+  name: 'A bakery',
+  locale: 'en-IE',
+  currency: { code: 'JPY', minorDigits: 0 },
+  calendar: {
+    first: '2024-01',
+    last: '2026-12',
+    closedThrough: '2025-06',
+    asOf: '2025-07-04',
+    fiscalStart: 1,
+  },
+  dimensions: [
+    {
+      code: 'branch',
+      name: 'Branch',
+      members: [
+        { code: 'town', name: 'Town', parent: null },
+        { code: 'market', name: 'Market square', parent: 'town' },
+      ],
+    },
+  ],
+};
+
+describe('workspaces', () => {
+  const sample = withSample();
+  const make = (change: object = {}) =>
+    sample.planner.send<{ id: number }>('POST', '/workspaces', { ...BAKERY, ...change });
+
+  it('are made whole, with a calendar, a currency and a tree, for whoever makes them', async () => {
+    const { status, body, text } = await make();
+    assert.equal(status, 201, text);
+    const { body: read } = await sample.planner.send<WorkspacePlan>(
+      'GET',
+      `/workspaces/${body.id}/plan`,
+    );
+    assert.equal(read.name, 'A bakery');
+    assert.deepEqual(read.plan.calendar, BAKERY.calendar);
+    assert.deepEqual(read.plan.currency, BAKERY.currency);
+    const [branch] = read.plan.dimensions;
+    const [town, market] = branch?.members ?? [];
+    assert.equal(market?.parent, town?.id);
+    assert.isEmpty(read.plan.streams);
+    assert.isNotEmpty(read.plan.drivers, 'methods read their drivers from the first day');
+    const reader = await sample.served.reader();
+    const other = await reader.send('GET', `/workspaces/${body.id}/plan`);
+    assert.equal(other.status, 404, 'nobody else is let in by that');
+  });
+
+  it('are refused with every mistake at its place, and nothing of them stays', async () => {
+    const count = async () =>
+      (await sample.served.connections.pool.query('select count(*) from workspace')).rows;
+    const before = await count();
+    const member = (code: string, parent: string | null) => ({ code, name: code, parent });
+    const dimension = (code: string, ...members: object[]) => ({ code, name: code, members });
+    const { calendar } = BAKERY;
+    const wrong: [object, string][] = [
+      [{ name: ' ' }, 'name'],
+      [{ locale: 'not a locale' }, 'locale'],
+      [{ currency: { code: 'euro', minorDigits: 2 } }, 'currency.code'],
+      [{ currency: { code: 'EUR', minorDigits: 9 } }, 'currency.minorDigits'],
+      [{ calendar: { ...calendar, closedThrough: '2026-12' } }, 'calendar.closedThrough'],
+      [{ calendar: { ...calendar, asOf: '2025-02-30' } }, 'calendar.asOf'],
+      [{ calendar: { ...calendar, fiscalStart: 13 } }, 'calendar.fiscalStart'],
+      [{ dimensions: [] }, 'dimensions'],
+      [
+        { dimensions: [dimension('a', member('x', null)), dimension('a', member('y', null))] },
+        'dimensions.1.code',
+      ],
+      [
+        { dimensions: [dimension('a', member('x', null), member('x', null))] },
+        'dimensions.0.members.1.code',
+      ],
+      [
+        { dimensions: [dimension('a', member('x', 'y'), member('y', null))] },
+        'dimensions.0.members.0.parent',
+      ],
+      [{ surprise: 1 }, ''],
+    ];
+    for (const [change, path] of wrong) {
+      const { status, problem, text } = await make(change);
+      assert.equal(status, 400, text);
+      assert.equal(problem?.errors?.[0]?.path, path, text);
+    }
+    assert.deepEqual(await count(), before);
+  });
+
+  it('are proposed from a first file, and nothing is kept of it', async () => {
+    const csv = [
+      'date,channel,product,quantity,net amount,cost,document,line number',
+      '2025-01-10,till,rye,2,9.00,4.00,B-1,1',
+      '2025-03-11,till,roll,10,5.00,2.00,B-2,1',
+      '2025-03-12,van,rye,1,4.50,2.00,B-3,1',
+    ].join('\n');
+    const { status, body, text } = await sample.planner.send<WorkspaceProposal>(
+      'POST',
+      '/workspaces/proposal',
+      csv,
+      { 'content-type': 'text/csv' },
+    );
+    assert.equal(status, 200, text);
+    assert.equal(body.rows, 3);
+    assert.isAtMost(body.calendar.first.localeCompare('2025-01'), 0);
+    const members = Object.fromEntries(
+      body.dimensions.map(({ code, members: own }) => [code, own.map((one) => one.code)]),
+    );
+    assert.includeMembers(members['channel'] ?? [], ['till', 'van']);
+    assert.includeMembers(members['product'] ?? [], ['rye', 'roll']);
+    const made = await make({ calendar: body.calendar, dimensions: body.dimensions });
+    assert.equal(made.status, 201, made.text);
+    const lines = await sample.served.connections.pool.query(
+      'select count(*)::int as n from sales_line where workspace_id = $1',
+      [made.body.id],
+    );
+    assert.deepEqual(lines.rows, [{ n: 0 }]);
+    for (const nothing of ['', 'date\n', '\u0000\u0001']) {
+      const empty = await sample.planner.send('POST', '/workspaces/proposal', nothing, {
+        'content-type': 'text/csv',
+      });
+      assert.equal(empty.status, 400, empty.text);
+      assert.isNotEmpty(empty.problem?.detail);
+    }
+  });
+
+  it('stay apart: what is of one is not there in another', async () => {
+    const { body } = await make({ name: 'Another' });
+    const place = `/workspaces/${body.id}`;
+    for (const path of [
+      '/versions/1/cells',
+      '/imports/1',
+      '/table?rows=channel&from=2026-04&to=2026-05',
+    ]) {
+      const { status } = await sample.planner.send('GET', `${place}${path}`);
+      assert.include([400, 404], status, path);
+    }
+    const typed = { values: [{ scope: [1], month: '2025-11', value: 1 }] };
+    const foreign = await sample.planner.send('PUT', `${place}/drivers/listPrice/values`, typed);
+    assert.equal(foreign.problem?.errors?.[0]?.path, 'values.0.scope.0');
+    const streams = { streams: [1], method: 'amount', settings: {} };
+    assert.equal(
+      (await sample.planner.send('PUT', `${place}/streams/method`, streams)).status,
+      404,
+    );
+    const { body: own } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    assert.isNotEmpty(own.plan.streams);
+  });
+});
