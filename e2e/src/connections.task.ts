@@ -19,6 +19,7 @@ test('connect an order book that fails now and then, and let reporting tools rea
 }) => {
   const { page } = planner;
   const settings = page.getByRole('navigation', { name: 'Settings' });
+  await planner.room('Standing');
   await page.getByRole('link', { name: 'Settings' }).click();
   await settings.getByRole('link', { name: 'Connections' }).click();
   await expect(planner.heading).toHaveText('No source is connected yet');

@@ -2,6 +2,7 @@ import { expect, test } from './ondwell.ts';
 
 test('go anywhere by keyboard', async ({ planner }) => {
   const { page } = planner;
+  await planner.room('Standing');
   await page.locator('h1').click();
   for (const [numeral, room] of [
     ['2', 'actuals'],

@@ -55,8 +55,8 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
           :title="`${plan.tree.label(line.members)}; ${line.fileName}`"
         >
           <td>
-            {{ line.date
-            }}<span class="quiet document"> {{ line.document }}/{{ line.lineNumber }}</span>
+            {{ line.date }}
+            <span class="quiet document">{{ line.document }}/{{ line.lineNumber }}</span>
           </td>
           <td>{{ formats.show(line.quantity, 'units') }}</td>
           <td>{{ formats.show(line.netAmount / minor, 'price') }}</td>
