@@ -3,24 +3,14 @@ import { assert } from 'chai';
 import type { Assumption } from '../drivers/assumption.ts';
 import { DRIVERS } from '../drivers/catalogue.ts';
 import type { Driver } from '../drivers/driver.ts';
+import { own } from '../testing/own-driver.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { checkPlan } from './check-plan.ts';
 import { compile, evaluate } from '../forecast/run.ts';
 import type { Plan, Stream } from '../forecast/plan.ts';
 
-const own = (code: string, formula: string | null, part: Partial<Driver> = {}): Driver => ({
-  code,
-  name: code,
-  kind: 'ratio',
-  unit: '',
-  minimum: null,
-  maximum: null,
-  step: null,
-  default: null,
-  choices: [],
-  formula,
-  ...part,
-});
+const ratioOf = (code: string, formula: string | null, part: Partial<Driver> = {}): Driver =>
+  own({ code, kind: 'ratio', formula, ...part });
 const good = [assume('grossUnits', [], 100), assume('listPrice', [], 10)];
 /** The first stream by what is tried, the others by volume x price. */
 const tried = (first: Pick<Stream, 'method' | 'settings'>): Stream[] =>
@@ -53,7 +43,7 @@ const CASES: readonly Bad[] = [
   {
     what: 'a circle of formula drivers, in order',
     plan: {
-      drivers: [...DRIVERS, own('a', 'b + 1'), own('b', 'c * 2'), own('c', 'a')],
+      drivers: [...DRIVERS, ratioOf('a', 'b + 1'), ratioOf('b', 'c * 2'), ratioOf('c', 'a')],
       streams: tried(byFormula('a')),
     },
     says: /circle: a → b → c → a/,
@@ -61,25 +51,25 @@ const CASES: readonly Bad[] = [
   {
     what: 'a division by zero in a formula, with where',
     plan: {
-      drivers: [...DRIVERS, own('a', '1 / (2 - 2)')],
+      drivers: [...DRIVERS, ratioOf('a', '1 / (2 - 2)')],
       streams: tried(byFormula('a')),
     },
     says: /a has no value for web · carafe · north in 2026-01: its formula divides by zero/,
   },
   {
     what: 'units that clash',
-    plan: { drivers: [...DRIVERS, own('a', 'amount + grossUnits')] },
+    plan: { drivers: [...DRIVERS, ratioOf('a', 'amount + grossUnits')] },
     says: /a: money and unit cannot be added/,
   },
   {
     what: 'a lag beyond the horizon',
-    plan: { drivers: [...DRIVERS, own('a', 'lag(discount, 30)')] },
+    plan: { drivers: [...DRIVERS, ratioOf('a', 'lag(discount, 30)')] },
     says: /a: it reads 30 months back; the plan has 24 months/,
   },
   {
     what: 'a share above 100 % by a formula, where the driver forbids it',
     plan: {
-      drivers: [...DRIVERS, own('a', '0.7 * 2', { kind: 'percent', maximum: 1 })],
+      drivers: [...DRIVERS, ratioOf('a', '0.7 * 2', { kind: 'percent', maximum: 1 })],
       streams: tried(byFormula('amount * a')),
     },
     assumptions: [...good, assume('amount', [], 5)],
@@ -158,7 +148,12 @@ describe('what is wrong with a plan', () => {
 
   it('is named all at once', () => {
     const plan = smallPlan([assume('grossUnits', [], 100)], {
-      drivers: [...DRIVERS, own('a', 'a'), own('b', 'amount + grossUnits'), own('c', '1 +')],
+      drivers: [
+        ...DRIVERS,
+        ratioOf('a', 'a'),
+        ratioOf('b', 'amount + grossUnits'),
+        ratioOf('c', '1 +'),
+      ],
       streams: tried({ method: 'baseline' }),
     });
     const codes = new Set(checkPlan(plan).map(({ code }) => code));

@@ -9,7 +9,8 @@ import { marketOf } from '../tables/market.ts';
 import { measuredTable } from '../tables/measured.ts';
 import { evaluateTrace } from '../trace/trace.ts';
 import { referenceOf } from './overview.ts';
-import { AT, modelOf, shown, value, traced, own } from '../testing/driver-rows.ts';
+import { AT, modelOf, shown, value, traced } from '../testing/driver-rows.ts';
+import { own } from '../testing/own-driver.ts';
 
 describe('the total row of a driver', () => {
   const streams = (methods: readonly Stream['method'][]): Stream[] =>

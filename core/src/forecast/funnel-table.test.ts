@@ -1,23 +1,11 @@
 import { assert } from 'chai';
 import { DRIVERS } from '../drivers/catalogue.ts';
-import type { Driver } from '../drivers/driver.ts';
+import { own } from '../testing/own-driver.ts';
 import { assume, COMBINATIONS, smallPlan } from '../testing/small-plan.ts';
 import { funnelTable, TYPED_OVER, UNDER_WAY, type FunnelLine } from './funnel-table.ts';
 import { compile, evaluate, type Model } from './run.ts';
 import type { Funnel, Override } from './plan.ts';
 
-const own = (code: string, kind: Driver['kind']): Driver => ({
-  code,
-  name: code,
-  kind,
-  unit: '',
-  minimum: null,
-  maximum: null,
-  step: null,
-  default: null,
-  choices: [],
-  formula: null,
-});
 const FUNNEL: Funnel = {
   sources: [
     { name: 'Visits', kind: 'typed', drivers: ['visits'], enters: 0 },
@@ -45,9 +33,9 @@ function modelOf(overrides: readonly Override[] = []): Model {
     {
       drivers: [
         ...DRIVERS,
-        ...['visits', 'asked'].map((code) => own(code, 'count')),
-        ...['yield', 'trial', 'buy'].map((code) => own(code, 'percent')),
-        own('kit', 'moneyPerUnit'),
+        ...['visits', 'asked'].map((code) => own({ code: code, kind: 'count' })),
+        ...['yield', 'trial', 'buy'].map((code) => own({ code: code, kind: 'percent' })),
+        own({ code: 'kit', kind: 'moneyPerUnit' }),
       ],
       overrides,
     },
@@ -126,7 +114,7 @@ describe('the table of funnels', () => {
     const broken = evaluate(
       compile({
         ...smallPlan([assume('listPrice', [], 1)], {
-          drivers: [...DRIVERS, own('visits', 'count')],
+          drivers: [...DRIVERS, own({ code: 'visits', kind: 'count' })],
         }),
         streams: [
           {

@@ -30,8 +30,13 @@ export function sourceKey(source: Source | undefined): string {
 
 /** The version in which a source's numbers are kept, if they are in one. */
 export function versionIn(source: Source): number | undefined {
-  if (source.kind === 'version') return source.id;
-  return source.kind === 'yearBefore' ? versionIn(source.of) : undefined;
+  const origin = originOf(source);
+  return origin.kind === 'version' ? origin.id : undefined;
+}
+
+/** The source that has the numbers as its own, however many years they are moved. */
+export function originOf(source: Source): Exclude<Source, { readonly kind: 'yearBefore' }> {
+  return source.kind === 'yearBefore' ? originOf(source.of) : source;
 }
 
 /** The months that a source's numbers of some months are of, with the source that has them as its own. */

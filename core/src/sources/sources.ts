@@ -8,7 +8,7 @@ import {
   forecastFigures,
   type Figures,
 } from '../tables/figures.ts';
-import { ACTUAL, FORECAST, sourceKey, versionSource, type Source } from './source.ts';
+import { ACTUAL, originOf, sourceKey, versionIn, type Source } from './source.ts';
 
 /** The cells of a kept version as they travel: columns, revenue and cost in minor units. */
 export interface KeptCells {
@@ -41,7 +41,7 @@ export function rowOfCells(
 
 /** The numbers of a plan's sources, each laid out when it is asked for at first and then kept. */
 export class Sources {
-  readonly #figures = new Map<string, Figures>();
+  readonly #laidOut = new Map<string, { readonly source: Source; readonly figures: Figures }>();
 
   /**
    * @param model evaluated
@@ -55,11 +55,11 @@ export class Sources {
   /** The numbers of a source over the months of the plan. */
   figures(source: Source): Figures {
     const key = sourceKey(source);
-    const known = this.#figures.get(key);
-    if (known) return known;
-    const made = this.#made(source);
-    this.#figures.set(key, made);
-    return made;
+    const known = this.#laidOut.get(key);
+    if (known) return known.figures;
+    const figures = this.#made(source);
+    this.#laidOut.set(key, { source, figures });
+    return figures;
   }
 
   #made(source: Source): Figures {
@@ -77,17 +77,16 @@ export class Sources {
 
   /** The run has changed: what is made of it is laid out anew. */
   forgetRun(): void {
-    this.#forget((key) => key.includes(sourceKey(FORECAST)));
+    this.#forget((source) => originOf(source).kind === 'forecast');
   }
 
   /** A version has changed. */
   forgetVersion(id: number): void {
-    const key = sourceKey(versionSource(id));
-    this.#forget((known) => known.endsWith(key));
+    this.#forget((source) => versionIn(source) === id);
   }
 
-  #forget(which: (key: string) => boolean): void {
-    for (const key of this.#figures.keys()) if (which(key)) this.#figures.delete(key);
+  #forget(which: (source: Source) => boolean): void {
+    for (const [key, { source }] of this.#laidOut) if (which(source)) this.#laidOut.delete(key);
   }
 }
 

@@ -3,7 +3,6 @@ import { monthFrom } from '../calendar/month.ts';
 import { driverTable } from '../driver-table/driver-table.ts';
 import { typeInto, type TypedInput } from '../driver-table/type-into.ts';
 import type { Assumption } from '../drivers/assumption.ts';
-import type { Driver } from '../drivers/driver.ts';
 import { change } from '../forecast/change.ts';
 import type { Plan } from '../forecast/plan.ts';
 import { compile, evaluate, seriesOfDriver, type Model } from '../forecast/run.ts';
@@ -37,19 +36,6 @@ export const traced = (model: Model, driver: string, scope: readonly number[]): 
   explainFully(model, { kind: 'driver', driver, scope, month: JANUARY }, () =>
     forecastFigures(model),
   );
-/** A driver of one's own. */
-export const own = (part: Partial<Driver> & Pick<Driver, 'code' | 'kind'>): Driver => ({
-  name: part.code,
-  unit: '',
-  minimum: null,
-  maximum: null,
-  step: null,
-  default: null,
-  choices: [],
-  formula: null,
-  ...part,
-});
-
 /** Prices that differ from product to product. */
 export const prices = () => [
   assume('grossUnits', [], 10),

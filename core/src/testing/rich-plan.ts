@@ -6,6 +6,7 @@ import type { Assumption, Profile } from '../drivers/assumption.ts';
 import { DRIVERS } from '../drivers/catalogue.ts';
 import type { Driver } from '../drivers/driver.ts';
 import type { Override, Plan, Stream, StreamSettings } from '../forecast/plan.ts';
+import { own as ownDriver } from './own-driver.ts';
 import { COMBINATIONS, M, smallPlan } from './small-plan.ts';
 
 const own = (
@@ -13,19 +14,7 @@ const own = (
   kind: Driver['kind'],
   unit: string,
   part: Partial<Driver> = {},
-): Driver => ({
-  code,
-  name: code,
-  kind,
-  unit,
-  minimum: null,
-  maximum: null,
-  step: null,
-  default: null,
-  choices: [],
-  formula: null,
-  ...part,
-});
+): Driver => ownDriver({ code, kind, unit, ...part });
 
 /** Drivers of the planner's own: some typed, some by formula, two that read each other's months before. */
 export const OWN_DRIVERS: readonly Driver[] = [

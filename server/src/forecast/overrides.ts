@@ -9,7 +9,7 @@ import { changingPlan } from '../plan/changing-plan.ts';
 import { checkFrame } from '../plan/frame.ts';
 import type { Plans } from '../plan/plans.ts';
 import { deleteOverrides, putOverrides } from './store.ts';
-import { overrideCells, overrideId, overrideName } from './thing.ts';
+import { membersOf, overrideCells, overrideId, overrideName } from './thing.ts';
 
 /** Writes down that overrides are dropped. */
 export function dropAll(
@@ -17,7 +17,7 @@ export function dropAll(
   { plan, tree }: Model,
   record: Recorder,
 ): void {
-  const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+  const members = membersOf(plan);
   for (const override of typed) {
     const before = overrideCells(override);
     const name = overrideName(override, members.get(override.combination) ?? [], tree);
@@ -63,7 +63,7 @@ export async function typeOver(
     const before = new Map((plan.overrides ?? []).map((row) => [overrideId(row), row]));
     const rows = [...new Map(cells.map((row) => [overrideId(row), { ...row, why }])).values()];
     await putOverrides(tx, workspaceId, personId, rows);
-    const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+    const members = membersOf(plan);
     for (const row of rows) {
       const old = before.get(overrideId(row));
       record.changed(

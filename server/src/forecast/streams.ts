@@ -27,7 +27,7 @@ import { changingPlan } from '../plan/changing-plan.ts';
 import { dropAll } from './overrides.ts';
 import type { Plans } from '../plan/plans.ts';
 import { deleteOverrides, deleteStreams, insertStreams, updateStream } from './store.ts';
-import { streamCells, streamName } from './thing.ts';
+import { membersOf, streamCells, streamName } from './thing.ts';
 
 /** Makes streams for combinations named by codes, all or none. */
 export async function createStreams(
@@ -159,7 +159,7 @@ export function streamsFromSales(
           'Everything that was sold in the last twelve closed months is forecast already',
         );
       }
-      const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+      const members = membersOf(plan);
       const { tree } = model;
       const streams = proposed.map(({ combination }) => ({
         combination,
@@ -217,7 +217,7 @@ export function setMethod(
         throw badPlan(problems.map((found) => ({ ...found, path: 'settings' })));
       }
       const { tree } = model;
-      const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+      const members = membersOf(plan);
       const own = new Set(chosen.map(({ combination }) => combination));
       const typed = (plan.overrides ?? []).filter(({ combination }) => own.has(combination));
       if (overrides === 'drop') dropAll(typed, model, record);
@@ -258,7 +258,7 @@ export function removeStreams(
       const gone = plan.streams.filter(({ id }) => wanted.has(id));
       if (gone.length < wanted.size) throw notFound('one of these forecast lines');
       const { tree } = model;
-      const members = new Map(plan.combinations.map((c) => [c.id, c.members]));
+      const members = membersOf(plan);
       const label = (combination: number): string => tree.label(members.get(combination) ?? []);
       const combinations = new Set(gone.map(({ combination }) => combination));
       for (const stream of plan.streams) {

@@ -1,4 +1,4 @@
-import type { MemberTree, Override, Stream } from '@dravex/core';
+import type { MemberTree, Override, Plan, Stream } from '@dravex/core';
 import type { CellName, Cells } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
 import type { Json } from '../journal/tables.ts';
@@ -9,6 +9,12 @@ export function streamCells({ combination, method, settings }: Omit<Stream, 'id'
   const kept = JSON.parse(JSON.stringify(settings ?? {})) as Json;
   return { stream: { combination, method, settings: kept } };
 }
+
+/** The members of each combination of a plan, by its id. */
+export const membersOf = ({
+  combinations,
+}: Pick<Plan, 'combinations'>): ReadonlyMap<number, readonly number[]> =>
+  new Map(combinations.map(({ id, members }) => [id, members]));
 
 /** What the journal calls a stream. */
 export function streamName(members: readonly number[], tree: MemberTree): () => CellName {
