@@ -95,8 +95,8 @@ const bring: Command = async (path, asked, terminal) => {
     usage('Say into which workspace with --workspace and its id');
   if (!existsSync(path)) throw new Error(`${path} is not there`);
   const client = await signedIn(asked, terminal);
-  const found = await bringFile(client, workspaceId, path, { kind, reading, leaveOut, apply });
-  const { good, faulty, applied, problems, notes } = found;
+  const brought = await bringFile(client, workspaceId, path, { kind, reading, leaveOut, apply });
+  const { good, faulty, applied, problems, notes } = brought;
   for (const note of notes) terminal.out(`${note}\n`);
   for (const { rows, message } of problems) terminal.out(`${rows} rows: ${message}\n`);
   const outcome = applied ? 'taken in' : 'nothing was taken in';
@@ -131,8 +131,8 @@ const compute: Command = async (path, { out }, terminal) => {
     );
   }
   if (problems.length > 0) {
-    const found = problems.length === 1 ? '1 problem' : `${problems.length} problems`;
-    terminal.err(`${found}: what rests on them has no value; dravex check lists them\n`);
+    const counted = problems.length === 1 ? '1 problem' : `${problems.length} problems`;
+    terminal.err(`${counted}: what rests on them has no value; dravex check lists them\n`);
   }
   const text = writeRows(file, computeRows(file), out?.endsWith('.json') ? 'json' : 'csv');
   if (out === undefined) terminal.out(text);

@@ -7,6 +7,7 @@ import {
   RESULTS,
   type Figures,
   type Plan,
+  valueOrNull,
 } from '@dravex/core';
 
 /** A row of what a plan computes to: one combination in one month. */
@@ -34,7 +35,6 @@ export function computeRows({ plan }: Pick<PlanFile, 'plan'>): ComputedRow[] {
     plan.dimensions.flatMap(({ members }) => members.map(({ id, code }) => [id, code])),
   );
   const rows: ComputedRow[] = [];
-  const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
   figures.combinations.forEach(({ members }, index) => {
     for (let t = 0; t < figures.count; t += 1) {
       const at = index * figures.count + t;
@@ -45,9 +45,9 @@ export function computeRows({ plan }: Pick<PlanFile, 'plan'>): ComputedRow[] {
         month: monthText(figures.first + t),
         members: members.map((id) => codes.get(id) ?? ''),
         closed: t < model.open,
-        units: known(units),
-        revenue: known(revenue),
-        cost: known(figures.measures.cost[at] ?? Number.NaN),
+        units: valueOrNull(units),
+        revenue: valueOrNull(revenue),
+        cost: valueOrNull(figures.measures.cost[at] ?? Number.NaN),
       });
     }
   });

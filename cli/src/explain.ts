@@ -34,9 +34,10 @@ function scopeOf({ plan }: PlanFile, text: string): number[] {
     .map((part) => {
       const [dimension, code] = part.split(':');
       const members = plan.dimensions.find((d) => d.code === dimension)?.members;
-      const found = members?.find((member) => member.code === code);
-      if (!found) throw new UnreadablePlan(`There is no member "${part}"; write it as channel:web`);
-      return found.id;
+      const member = members?.find((member) => member.code === code);
+      if (!member)
+        throw new UnreadablePlan(`There is no member "${part}"; write it as channel:web`);
+      return member.id;
     });
 }
 

@@ -105,7 +105,7 @@ async function bringDriver(
   base: string,
   { code, ...driver }: Record<string, unknown>,
 ): Promise<void> {
-  const builtIn = DRIVERS.some((known) => known.code === code);
+  const builtIn = DRIVERS.some((driver) => driver.code === code);
   if (builtIn) await client.send('PATCH', `${base}/drivers/${String(code)}`, driver);
   else await client.send('POST', `${base}/drivers`, { code, ...driver });
 }
@@ -124,10 +124,10 @@ async function loadTargets(client: Client, base: string, folder: string): Promis
   const { plan } = planSchema.parse(await client.send('GET', `${base}/plan`));
   const idOf = (dimension: string, code: string): number => {
     const members = plan.dimensions.find((d) => d.code === dimension)?.members ?? [];
-    const found = members.find((member) => member.code === code);
-    if (!found)
+    const member = members.find((member) => member.code === code);
+    if (!member)
       throw new Error(`targets.json names "${code}" in "${dimension}", which is not there`);
-    return found.id;
+    return member.id;
   };
   const address = `${base}/targets/${file.fiscalYear}`;
   const tree = z

@@ -4,20 +4,25 @@ import { API } from './api.ts';
 import type { Operation } from './operation.ts';
 
 const PLAN_FILE = 'planFile.loadPlanFile';
-const all = Object.entries(API).flatMap(([room, own]) =>
-  Object.entries(own).map(([name, operation]) => ({ name: `${room}.${name}`, operation })),
+const all = Object.entries(API).flatMap(([room, operationsOfRoom]) =>
+  Object.entries(operationsOfRoom).map(([name, operation]) => ({
+    name: `${room}.${name}`,
+    operation,
+  })),
 );
 
 /** The objects of a JSON schema that take names nobody described. */
 function looseIn(schema: unknown, where: string): string[] {
   if (Array.isArray(schema)) return schema.flatMap((one, at) => looseIn(one, `${where}.${at}`));
   if (typeof schema !== 'object' || schema === null) return [];
-  const own = schema as Record<string, unknown>;
+  const fields = schema as Record<string, unknown>;
   const loose =
-    own['type'] === 'object' && 'properties' in own && own['additionalProperties'] !== false;
+    fields['type'] === 'object' &&
+    'properties' in fields &&
+    fields['additionalProperties'] !== false;
   return [
     ...(loose ? [where] : []),
-    ...Object.entries(own).flatMap(([key, value]) => looseIn(value, `${where}.${key}`)),
+    ...Object.entries(fields).flatMap(([key, value]) => looseIn(value, `${where}.${key}`)),
   ];
 }
 
@@ -64,19 +69,21 @@ describe('the contract', () => {
       if (Array.isArray(schema))
         return schema.flatMap((one, at) => unbounded(one, `${where}.${at}`));
       if (typeof schema !== 'object' || schema === null) return [];
-      const own = schema as Record<string, unknown>;
-      const text = own['type'] === 'string' && !('enum' in own) && !('const' in own);
+      const fields = schema as Record<string, unknown>;
+      const text = fields['type'] === 'string' && !('enum' in fields) && !('const' in fields);
       const free =
-        (text && own['maxLength'] === undefined && own['pattern'] === undefined) ||
-        (own['type'] === 'array' && own['maxItems'] === undefined && !('prefixItems' in own));
+        (text && fields['maxLength'] === undefined && fields['pattern'] === undefined) ||
+        (fields['type'] === 'array' &&
+          fields['maxItems'] === undefined &&
+          !('prefixItems' in fields));
       return [
         ...(free ? [where] : []),
-        ...Object.entries(own).flatMap(([key, value]) => unbounded(value, `${where}.${key}`)),
+        ...Object.entries(fields).flatMap(([key, value]) => unbounded(value, `${where}.${key}`)),
       ];
     };
-    const found = all.flatMap(({ name, operation: { body } }) =>
+    const unboundedTexts = all.flatMap(({ name, operation: { body } }) =>
       body && name !== PLAN_FILE ? unbounded(schemaOf(body), name) : [],
     );
-    assert.deepEqual(found, []);
+    assert.deepEqual(unboundedTexts, []);
   });
 });

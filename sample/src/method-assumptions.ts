@@ -62,10 +62,10 @@ function annualUnits(line: Line): object {
 function attachRates(): object[] {
   return Object.entries(REFILLS).map(([key, to]) => {
     const [channel = '', product = ''] = key.split(' ');
-    const own = combinations().filter((line) => line.channel === channel);
+    const linesOfChannel = combinations().filter((line) => line.channel === channel);
     const all = (code: string, from: Month, until: Month): number => {
       let sum = 0;
-      for (const line of own.filter((one) => one.product.code === code)) {
+      for (const line of linesOfChannel.filter((one) => one.product.code === code)) {
         for (let month = from; month <= until; month += 1) sum += expectedUnits(line, month);
       }
       return sum;
@@ -120,7 +120,7 @@ export function marketIn(region: Region, month: Month): number {
 }
 
 function markets(): object[] {
-  const own = forecastLines().filter(({ product }) => product.family === 'dispensers');
+  const dispensers = forecastLines().filter(({ product }) => product.family === 'dispensers');
   const sizes = (Object.keys(REGIONS) as Region[]).map((region) => {
     const lastYear = Array.from({ length: 12 }, (_, t) => marketIn(region, FIRST_OPEN - 12 + t));
     const whole = lastYear.reduce((sum, one) => sum + one, 0);
@@ -144,7 +144,7 @@ function markets(): object[] {
     );
   });
   // The share is the same in every region: one line of each product and group tells it.
-  const shares = own
+  const shares = dispensers
     .filter(({ region }) => region === 'north')
     .map((line) => {
       const year = (from: Month): number => {
@@ -174,9 +174,9 @@ function markets(): object[] {
 }
 
 export function plans(): object[] {
-  const own = forecastLines().filter(({ product }) => product.family === 'plans');
-  const agreed = own.filter((line) => chosenFor(line).method === 'amount');
-  const monthly = own.filter(({ product }) => product.code === 'plan-month');
+  const planLines = forecastLines().filter(({ product }) => product.family === 'plans');
+  const agreed = planLines.filter((line) => chosenFor(line).method === 'amount');
+  const monthly = planLines.filter(({ product }) => product.code === 'plan-month');
   const euros = (line: Line, month: Month): number =>
     Math.round(
       (expectedUnits(line, month) * listPrice(line.product, month) * (1 - discount(line, month))) /

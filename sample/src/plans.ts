@@ -22,7 +22,7 @@ function cents(value: number): number {
 const LIST_CHANGES = ['2023-04', '2025-05', '2026-04'] as const;
 
 function prices(): object[] {
-  const own = PRODUCTS.filter(({ to }) => to === undefined).map((product) => {
+  const priced = PRODUCTS.filter(({ to }) => to === undefined).map((product) => {
     const now = listPrice(product, FIRST_OPEN);
     // The list as it was is in it too, so that discounts of the past can be told.
     const steps = [
@@ -50,7 +50,7 @@ function prices(): object[] {
     },
     note: 'New web list from January',
   };
-  return [...own, duo];
+  return [...priced, duo];
 }
 
 function discounts(): object[] {
@@ -195,7 +195,7 @@ const AREAS: Readonly<
 export function targets() {
   const areas = (Object.keys(REGIONS) as Region[]).map((region) => {
     const { percent, web, people } = AREAS[region];
-    const own = SELLERS.filter((seller) => seller.region === region);
+    const sellersOfRegion = SELLERS.filter((seller) => seller.region === region);
     return {
       name: REGIONS[region].name,
       kind: 'area' as const,
@@ -208,7 +208,7 @@ export function targets() {
           scope: { region, channel: 'web' },
           part: { kind: 'percent' as const, percent: web },
         },
-        ...own.map((seller, place) => ({
+        ...sellersOfRegion.map((seller, place) => ({
           name: seller.left ? `${seller.name}, until July` : seller.name,
           kind: 'person' as const,
           scope: { region, channel: seller.channel },

@@ -74,11 +74,11 @@ export function league(
     const season = SMOOTHED[kind];
     let near: SmoothingRates | undefined;
     for (let origin = start; origin < history.length; origin += 1) {
-      const known = history.slice(0, origin);
+      const beforeOrigin = history.slice(0, origin);
       // A month more hardly changes the rates: the search goes on from those of the origin before.
-      near = (season && !settings.rates && fitRates(known, season, near)) || undefined;
+      near = (season && !settings.rates && fitRates(beforeOrigin, season, near)) || undefined;
       const given = near ? { ...settings, rates: near } : settings;
-      const ahead = baseline(kind, known, history.length - origin, given);
+      const ahead = baseline(kind, beforeOrigin, history.length - origin, given);
       ahead.forEach((value, lead) => {
         errors[lead]?.push((history[origin + lead] ?? Number.NaN) - value);
       });
@@ -99,8 +99,8 @@ export function league(
 /** The kind to take where "the best" is asked for: the league's, or the best that can work at all. */
 export function bestKind(history: readonly number[]): BaselineKind | null {
   const key = history.join();
-  const known = decided.get(key);
-  if (known !== undefined) return known;
+  const decidedBefore = decided.get(key);
+  if (decidedBefore !== undefined) return decidedBefore;
   const { best } = league(history);
   const short = history.length >= SEASON ? 'sameMonth' : history.length > 0 ? 'mean' : null;
   if (decided.size >= MOST_DECIDED) decided.clear();
@@ -130,9 +130,11 @@ export function intervals(
 ): Interval[] {
   let widest = 0;
   return forecast.map((value, lead) => {
-    const own = errors[lead] ?? [];
-    if (own.length > 0) {
-      const rms = Math.sqrt(own.reduce((sum, error) => sum + error ** 2, 0) / own.length);
+    const errorsOfLead = errors[lead] ?? [];
+    if (errorsOfLead.length > 0) {
+      const rms = Math.sqrt(
+        errorsOfLead.reduce((sum, error) => sum + error ** 2, 0) / errorsOfLead.length,
+      );
       widest = Math.max(widest, rms * FOUR_OF_FIVE);
     }
     return { low: value - widest, high: value + widest };

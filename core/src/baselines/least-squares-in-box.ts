@@ -31,10 +31,11 @@ function solve(matrix: number[][], right: number[]): number[] | null {
     const head = top[column] ?? 0;
     if (Math.abs(head) < 1e-300) return null;
     for (let row = 0; row < n; row += 1) {
-      const own = rows[row] ?? [];
+      const otherRow = rows[row] ?? [];
       if (row === column) continue;
-      const factor = (own[column] ?? 0) / head;
-      for (let at = column; at <= n; at += 1) own[at] = (own[at] ?? 0) - factor * (top[at] ?? 0);
+      const factor = (otherRow[column] ?? 0) / head;
+      for (let at = column; at <= n; at += 1)
+        otherRow[at] = (otherRow[at] ?? 0) - factor * (top[at] ?? 0);
     }
   }
   return rows.map((row, i) => (row[n] ?? 0) / (row[i] ?? 1));
@@ -92,10 +93,10 @@ export function leastSquaresInBox(
         const moved = at.slice();
         free.forEach((place, i) => (moved[place] = clamp((at[place] ?? 0) + (step[i] ?? 0))));
         residuals(moved, next);
-        const found = squares(next);
-        if (found < least) {
-          gained = (least - found) / Math.max(least, Number.MIN_VALUE);
-          least = found;
+        const squaresThere = squares(next);
+        if (squaresThere < least) {
+          gained = (least - squaresThere) / Math.max(least, Number.MIN_VALUE);
+          least = squaresThere;
           at = moved;
           [now, next] = [next, now];
           damping = Math.max(1e-9, damping / 5);

@@ -79,8 +79,8 @@ export function smooth(
   const { level, trend, season } = run(history, kind === 'additive', rates, fitted);
   const forecast = Array.from({ length: ahead }, (_, h) => {
     const line = level + (h + 1) * trend;
-    const own = season[(history.length + h) % SEASON] ?? 0;
-    return kind === 'additive' ? line + own : line * own;
+    const seasonal = season[(history.length + h) % SEASON] ?? 0;
+    return kind === 'additive' ? line + seasonal : line * seasonal;
   });
   return { fitted: [...fitted], forecast };
 }
@@ -128,8 +128,8 @@ export function fitRates(
   if (near) starts.push([near.alpha, near.beta, near.gamma]);
   let best: { parameters: number[]; squares: number } | null = null;
   for (const start of starts) {
-    const found = leastSquaresInBox(residuals, start, count);
-    if (Number.isFinite(found.squares) && (!best || found.squares < best.squares)) best = found;
+    const fit = leastSquaresInBox(residuals, start, count);
+    if (Number.isFinite(fit.squares) && (!best || fit.squares < best.squares)) best = fit;
   }
   if (!best) return null;
   const [alpha = 0, beta = 0, gamma = 0] = best.parameters;

@@ -53,7 +53,7 @@ export function componentsOf(readings: readonly (readonly Reading[])[]): Compone
   const low = new Int32Array(readings.length);
   const onStack = new Uint8Array(readings.length);
   const stack: number[] = [];
-  const found: Component[] = [];
+  const components: Component[] = [];
   let next = 0;
   // Without recursion: a chain may be as long as there are streams.
   for (let root = 0; root < readings.length; root += 1) {
@@ -94,8 +94,8 @@ export function componentsOf(readings: readonly (readonly Reading[])[]): Compone
       const { order, circle } = together
         ? inMonth(parts, readings)
         : { order: parts, circle: null };
-      found.push({ parts: order, together, circle });
+      components.push({ parts: order, together, circle });
     }
   }
-  return found;
+  return components;
 }

@@ -29,16 +29,16 @@ export function monthInYear(month: Month): number {
 }
 
 /** Months that were read before: plans name the same few thousands of times. */
-const known = new Map<MonthText, Month>();
+const monthsByText = new Map<MonthText, Month>();
 
 /** Reads `2026-04`; `undefined` for anything else. */
 export function parseMonth(text: string): Month | undefined {
-  const before = known.get(text);
+  const before = monthsByText.get(text);
   if (before !== undefined) return before;
   const match = MONTH_TEXT.exec(text);
   if (!match) return undefined;
   const month = monthOf(Number(match[1]), Number(match[2]));
-  known.set(text, month);
+  monthsByText.set(text, month);
   return month;
 }
 

@@ -67,12 +67,12 @@ function combinationProblems(plan: Plan, tree: MemberTree): Problem[] {
 
 function streamProblems(plan: Plan): Problem[] {
   const problems: Problem[] = [];
-  const known = new Set(plan.combinations.map(({ id }) => id));
+  const combinationIds = new Set(plan.combinations.map(({ id }) => id));
   const taken = new Map<number, number>();
   for (const { id, combination } of plan.streams) {
     const where = { stream: id };
     const other = taken.get(combination);
-    if (!known.has(combination)) {
+    if (!combinationIds.has(combination)) {
       const message = `Stream ${id} forecasts combination ${combination}, which is not there`;
       problems.push(problem('unknown-combination', message, where));
     } else if (other !== undefined) {
@@ -91,8 +91,8 @@ function actualsProblems(plan: Plan): Problem[] {
     const message = `The columns of the actuals have ${lengths.join(', ')} rows; all have one length`;
     return [problem('unequal-columns', message)];
   }
-  const known = new Set(plan.combinations.map(({ id }) => id));
-  const strange = new Set(combination.filter((id) => !known.has(id)));
+  const combinationIds = new Set(plan.combinations.map(({ id }) => id));
+  const strange = new Set(combination.filter((id) => !combinationIds.has(id)));
   return [...strange].map((id) =>
     problem('unknown-combination', `Actuals name combination ${id}, which is not there`, {
       combination: id,
@@ -115,10 +115,10 @@ function driverProblems({ drivers }: Plan): Problem[] {
 
 /** What is wrong with changes that are laid over drivers: unknown drivers and members, months. */
 function adjustmentProblems({ adjustments = [], drivers }: Plan, tree: MemberTree): Problem[] {
-  const known = new Set(drivers.map(({ code }) => code));
+  const driverCodes = new Set(drivers.map(({ code }) => code));
   return adjustments.flatMap(({ id, driver, scope, from, to, value }): Problem[] => {
     const where = { adjustment: id };
-    if (!known.has(driver)) {
+    if (!driverCodes.has(driver)) {
       const message = `Adjustment ${id} is of the driver "${driver}", which is not there`;
       return [problem('unknown-adjusted', message, where)];
     }
@@ -239,9 +239,9 @@ export function checkPlan(plan: Plan): Problem[] {
     ...actualsProblems(plan),
   ];
   const assumptions = plan.assumptions.flatMap((assumption) =>
-    checkAssumption(assumption, plan).map((found) => ({
-      ...found,
-      where: { ...found.where, assumption: assumption.id },
+    checkAssumption(assumption, plan).map((problem) => ({
+      ...problem,
+      where: { ...problem.where, assumption: assumption.id },
     })),
   );
   const problems = [

@@ -10,8 +10,8 @@ export function missingInputs(model: Model): Problem[] {
   model.streams.forEach(({ stream, combination, codes, needed }, index) => {
     codes.slice(0, needed).forEach((driver, input) => {
       const held = model.inputs[index]?.[input];
-      const known = model.plan.drivers.find(({ code }) => code === driver);
-      if (!held || !known) return;
+      const driverRead = model.plan.drivers.find(({ code }) => code === driver);
+      if (!held || !driverRead) return;
       const at = held.values.findIndex((value, t) => t >= model.open && Number.isNaN(value));
       if (at < 0) return;
       const month = monthText(model.first + at);
@@ -25,7 +25,7 @@ export function missingInputs(model: Model): Problem[] {
         holder === MISSING
           ? {
               code: 'missing-input',
-              message: `${known.name} is missing for ${label} from ${month}; set it there or for a wider scope`,
+              message: `${driverRead.name} is missing for ${label} from ${month}; set it there or for a wider scope`,
               where,
             }
           : {

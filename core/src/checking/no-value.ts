@@ -55,12 +55,12 @@ export function withoutValue(model: Model, told: ReadonlySet<number>): Problem[]
     }).sort((a, b) => a.t - b.t)[0];
     if (!first) return [];
     const { result, t }: { result: ForecastResult; t: number } = first;
-    const own = codes.slice(0, needed).find((code) => {
+    const missingCode = codes.slice(0, needed).find((code) => {
       const holder = model.inputs[index]?.[codes.indexOf(code)]?.holders[t];
       return holder !== undefined && holder !== BY_DEFAULT;
     });
     const node = cause(explainResult(model, index, result, t));
-    const { words, driver } = because(model, node, own ?? codes[0]);
+    const { words, driver } = because(model, node, missingCode ?? codes[0]);
     const month = monthText(model.first + t);
     const label = model.tree.label(combination.members);
     return [

@@ -136,8 +136,8 @@ export function driverNumbers(
   const rolled = new DriverRollUp(model, driverNamed(model, query.driver));
   const scopes = new Map<number, string>();
   const scopeOf = (holder: number): string => {
-    const known = scopes.get(holder);
-    if (known !== undefined) return known;
+    const placeBefore = scopes.get(holder);
+    if (placeBefore !== undefined) return placeBefore;
     const assumption = model.assumptions.get(holder);
     const key = assumption ? scopeKey(assumption.scope) : '';
     scopes.set(holder, key);

@@ -230,17 +230,17 @@ describe('spreadTyped', () => {
         fc.array(fc.integer({ min: 0, max: 500 }), { minLength: 8, maxLength: 8 }),
         fc.integer({ min: 0, max: 100_000 }),
         (units, total) => {
-          const own = COMBINATIONS.map(({ members }, i) =>
+          const typedUnits = COMBINATIONS.map(({ members }, i) =>
             assume('grossUnits', members, units[i] ?? 0),
           );
-          const model = compile(smallPlan([...own, assume('listPrice', [], 1)]));
+          const model = compile(smallPlan([...typedUnits, assume('listPrice', [], 1)]));
           const typed = spreadTyped(model, 'grossUnits', {
             scope: [M.web],
             month: '2026-03',
             total,
           });
           assert.isTrue(typed.every(({ value }) => Number.isInteger(value)));
-          change(model, typeValues('grossUnits', new AssumptionSet(own), typed));
+          change(model, typeValues('grossUnits', new AssumptionSet(typedUnits), typed));
           const web = COMBINATIONS.filter(({ members }) => members[0] === M.web);
           const sum = web.reduce(
             (all, { members }) => all + held(model, 'grossUnits', members, '2026-03'),

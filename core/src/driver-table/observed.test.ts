@@ -16,7 +16,7 @@ const fact = (
   value: number,
   nature: FactColumns['nature'] = 'flow',
 ): FactColumns => ({ measure, nature, scope, months: MONTHS, values: MONTHS.map(() => value) });
-const own = (code: string, history: DriverHistory): Driver => ({
+const observedDriver = (code: string, history: DriverHistory): Driver => ({
   code,
   name: code,
   kind: 'percent',
@@ -43,9 +43,9 @@ function modelOf(part: Partial<Plan> = {}): Model {
       smallPlan([assume('listPrice', [], 10), assume('grossUnits', [], 10)], {
         drivers: [
           ...drivers,
-          own('quizRate', { measure: 'Quizzes', per: 'Visits' }),
-          own('score', { measure: 'Score', per: null }),
-          own('perVisit', { measure: 'units', per: 'Visits' }),
+          observedDriver('quizRate', { measure: 'Quizzes', per: 'Visits' }),
+          observedDriver('score', { measure: 'Score', per: null }),
+          observedDriver('perVisit', { measure: 'units', per: 'Visits' }),
         ],
         actuals: {
           combination: rows.map(({ id }) => id),
@@ -129,7 +129,7 @@ describe('what was measured', () => {
 
   it('is what formulas read in closed months', () => {
     const lagged: Driver = {
-      ...own('lagged', { measure: '', per: null }),
+      ...observedDriver('lagged', { measure: '', per: null }),
       history: null,
       formula: 'lag(quizRate, 1)',
     };

@@ -36,11 +36,11 @@ export function driverUses(model: Model): DriverUse[] {
     const methods = new Set<MethodCode>();
     let missing = 0;
     let byDefault = 0;
-    for (const [index, { stream, codes: own, needed }] of model.streams.entries()) {
-      if (!own.some((one) => codes.has(one))) continue;
+    for (const [index, { stream, codes: codesRead, needed }] of model.streams.entries()) {
+      if (!codesRead.some((one) => codes.has(one))) continue;
       streams += 1;
       methods.add(stream.method);
-      const place = own.indexOf(code);
+      const place = codesRead.indexOf(code);
       const held = model.inputs[index]?.[place];
       // What makes cost of sales may be missing.
       if (!held || place >= needed) continue;
@@ -111,13 +111,13 @@ export function referenceOf(model: Model, driver: string, scope: Scope): Referen
   const { open } = model;
   const [lastYear, yearBefore] = [over(open - 12, open), over(open - 24, open - 12)];
   const both = lastYear !== null && yearBefore !== null;
-  const known = history.filter((value) => value !== null);
+  const historyValues = history.filter((value) => value !== null);
   return {
     lastYear: both ? lastYear : null,
     yearBefore: both ? yearBefore : null,
     lastThree: over(open - 3, open),
-    lowest: known.length > 0 ? Math.min(...known) : null,
-    highest: known.length > 0 ? Math.max(...known) : null,
+    lowest: historyValues.length > 0 ? Math.min(...historyValues) : null,
+    highest: historyValues.length > 0 ? Math.max(...historyValues) : null,
   };
 }
 

@@ -59,17 +59,17 @@ export class DriverRollUp {
   }
 
   series(index: number): HeldSeries | null {
-    const known = this.#series[index];
-    if (known !== undefined) return known;
-    const found = seriesOfDriver(this.model, index, this.driver.code) ?? null;
-    this.#series[index] = found;
-    return found;
+    const seriesBefore = this.#series[index];
+    if (seriesBefore !== undefined) return seriesBefore;
+    const seriesMade = seriesOfDriver(this.model, index, this.driver.code) ?? null;
+    this.#series[index] = seriesMade;
+    return seriesMade;
   }
 
   /** What a stream weighs, by month; from the first open one on. */
   weights(index: number): Float64Array {
-    const known = this.#byWeight[index];
-    if (known) return known;
+    const weightsBefore = this.#byWeight[index];
+    if (weightsBefore) return weightsBefore;
     const { open, count } = this.model;
     const made = new Float64Array(count);
     for (let t = open; t < count; t += 1) made[t] = this.#weights.of(index, t);
@@ -122,7 +122,7 @@ export class DriverRollUp {
   /** A fact that is set for scopes: what streams share counts once, and one within another is part of it. */
   #once(streams: readonly number[], from: number, to: number): RolledDriver {
     let sum = 0;
-    let known = false;
+    let hasValue = false;
     let incomplete = false;
     for (let t = from; t <= to; t += 1) {
       const facts = new Map<string, { scope: Scope; value: number }>();
@@ -133,7 +133,7 @@ export class DriverRollUp {
           incomplete = true;
           continue;
         }
-        known = true;
+        hasValue = true;
         const set = this.model.assumptions.get(held?.holders[t] ?? 0);
         const scope = set?.scope ?? this.model.streams[index]?.combination.members ?? [];
         facts.set(scopeKey(scope), { scope, value });
@@ -146,7 +146,7 @@ export class DriverRollUp {
         if (!part) sum += value;
       }
     }
-    return { value: known ? sum : Number.NaN, differs: false, incomplete, weight: 0 };
+    return { value: hasValue ? sum : Number.NaN, differs: false, incomplete, weight: 0 };
   }
 }
 

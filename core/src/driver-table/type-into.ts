@@ -126,8 +126,8 @@ export function typeInto(model: Model, code: string, input: TypedInput): DriverE
     } else if (wouldHold(model, code, typed, changes)) assumed.push(typed);
     else {
       const last = here.at(-1);
-      const own = last?.kind === 'set' && last.from === month && last.to === month;
-      if (own && changes.length === 0 && isOnTop(model, code, last)) {
+      const lastIsThisMonth = last?.kind === 'set' && last.from === month && last.to === month;
+      if (lastIsThisMonth && changes.length === 0 && isOnTop(model, code, last)) {
         // What was set here is set to something else, in its place.
         if (last.value !== value) put.push({ ...last, value });
         continue;

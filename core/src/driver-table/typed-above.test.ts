@@ -61,11 +61,11 @@ describe('a change typed above several values', () => {
 
   it('is refused where a value below would leave its bounds, with the bound and the line', () => {
     const model = modelOf([...prices(), assume('discount', [M.web], 0.005)]);
-    const [found] = changeProblems(model, 'discount', [
+    const [refusal] = changeProblems(model, 'discount', [
       { scope: [], month: JANUARY, kind: 'plus', by: -0.01 },
     ]);
     assert.match(
-      found?.message ?? '',
+      refusal?.message ?? '',
       /below the minimum of 0 %, for web · carafe · north in 2026-01/,
     );
   });

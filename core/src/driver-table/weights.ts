@@ -76,15 +76,15 @@ export class DriverWeights {
       const named = this.model.plan.drivers.find((other) => other.code === weight);
       return WEIGHT_WORDS[weight] ?? named?.name.toLowerCase() ?? weight;
     }
-    const known = WEIGHT_WORDS[code];
-    if (known !== undefined) return known;
+    const words = WEIGHT_WORDS[code];
+    if (words !== undefined) return words;
     return this.#told ? 'what it acts on' : null;
   }
 
   #stretch(index: number): Stretch {
-    const known = this.#stretches.get(index) ?? stretchOf(this.model, index);
-    this.#stretches.set(index, known);
-    return known;
+    const stretch = this.#stretches.get(index) ?? stretchOf(this.model, index);
+    this.#stretches.set(index, stretch);
+    return stretch;
   }
 
   /** What a stream weighs in a month, from 0 on; what is not known weighs nothing. */
@@ -115,13 +115,13 @@ export class DriverWeights {
       default: {
         const stretch = this.#stretch(index);
         const { stream } = stretch;
-        const own = this.#inRevenue
+        const weightNow = this.#inRevenue
           ? {
               ...stretch,
               stream: { ...stream, settings: { ...stream.settings, of: 'revenue' as const } },
             }
           : stretch;
-        return METHODS[stream.method].actsOn?.(code, own, t) ?? (this.#told ? 0 : 1);
+        return METHODS[stream.method].actsOn?.(code, weightNow, t) ?? (this.#told ? 0 : 1);
       }
     }
   }

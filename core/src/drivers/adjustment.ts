@@ -65,9 +65,9 @@ export class AdjustmentSet implements Iterable<Adjustment> {
   #add(adjustment: Adjustment): void {
     const { id, driver } = adjustment;
     this.#byId.set(id, adjustment);
-    const own = this.#byDriver.get(driver) ?? new ScopeIndex<Adjustment>(this.tree);
-    this.#byDriver.set(driver, own);
-    own.add(adjustment);
+    const ofDriver = this.#byDriver.get(driver) ?? new ScopeIndex<Adjustment>(this.tree);
+    this.#byDriver.set(driver, ofDriver);
+    ofDriver.add(adjustment);
     this.#fresh = Math.max(this.#fresh, id + 1);
   }
 
@@ -91,9 +91,9 @@ export class AdjustmentSet implements Iterable<Adjustment> {
 
   /** The adjustments of a driver that cover a combination in any month, the first laid on first. */
   covering(driver: string, combination: readonly number[]): Adjustment[] {
-    const own = this.#byDriver.get(driver);
-    if (!own || own.size === 0) return [];
-    return own.covering(combination).sort((a, b) => a.id - b.id);
+    const ofDriver = this.#byDriver.get(driver);
+    if (!ofDriver || ofDriver.size === 0) return [];
+    return ofDriver.covering(combination).sort((a, b) => a.id - b.id);
   }
 
   /** The adjustments of a driver at exactly a scope that cover a month. */

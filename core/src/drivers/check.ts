@@ -106,18 +106,18 @@ function boundProblems(
   if (profile.kind !== 'growth' && profile.kind !== 'annual' && profile.kind !== 'level') return [];
   const start = monthFrom(first);
   const count = monthFrom(last) - start + 1;
-  let found: Problem | undefined;
+  let firstProblem: Problem | undefined;
   eachMonth({ ...assumption, id: 0 }, start, count, (t, value) => {
-    const refusal = found ? undefined : refuseValue(driver, value);
+    const refusal = firstProblem ? undefined : refuseValue(driver, value);
     if (!refusal) return;
     const month = monthText(start + t);
-    found = {
+    firstProblem = {
       ...refusal,
       message: `${refusal.message} (in ${month})`,
       where: { ...refusal.where, field: 'profile', month },
     };
   });
-  return found ? [found] : [];
+  return firstProblem ? [firstProblem] : [];
 }
 
 /** Everything that is wrong with an assumption, each with its place; empty when it can be kept. */

@@ -57,9 +57,9 @@ export function define(
   const problems: Problem[] = [];
   for (const driver of drivers) {
     if (driver.formula === null) continue;
-    const found = readDriverFormula(driver, drivers, months.count);
-    problems.push(...found.problems);
-    if (found.formula) formulas.set(driver.code, found.formula);
+    const formulaRead = readDriverFormula(driver, drivers, months.count);
+    problems.push(...formulaRead.problems);
+    if (formulaRead.formula) formulas.set(driver.code, formulaRead.formula);
   }
   const place = new Map(codes.map((code, index) => [code, index]));
   const readings = codes.map((code) => {

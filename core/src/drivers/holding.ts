@@ -107,8 +107,8 @@ export class Holdings {
   series(combination: readonly number[]): HeldSeries {
     const covering = this.covering(combination);
     const key = covering.map(({ id }) => id).join();
-    const known = this.#shared.get(key);
-    if (known) return known;
+    const sharedBefore = this.#shared.get(key);
+    if (sharedBefore) return sharedBefore;
     const { default: byDefault } = this.driver;
     const { values, holders } = (this.#pool ?? new SeriesPool(this.count)).take();
     values.fill(byDefault ?? Number.NaN);

@@ -72,7 +72,9 @@ export class DriverInputs {
 
   /** The drivers of which some total is divided over streams. */
   get divided(): string[] {
-    return [...this.definition.holdings].flatMap(([code, own]) => (own.anyDivided ? [code] : []));
+    return [...this.definition.holdings].flatMap(([code, holdings]) =>
+      holdings.anyDivided ? [code] : [],
+    );
   }
 
   get holdings(): ReadonlyMap<string, Holdings> {
@@ -97,16 +99,16 @@ export class DriverInputs {
 
   /** A driver and every driver that is computed from it, by whatever way. */
   withReaders(code: string): ReadonlySet<string> {
-    const found = new Set([code]);
-    for (const one of found) {
-      for (const reader of this.definition.readBy.get(one) ?? []) found.add(reader);
+    const codesReached = new Set([code]);
+    for (const one of codesReached) {
+      for (const reader of this.definition.readBy.get(one) ?? []) codesReached.add(reader);
     }
-    return found;
+    return codesReached;
   }
 
   #idOf(thing: object): number {
-    const known = this.#ids.get(thing);
-    if (known !== undefined) return known;
+    const idBefore = this.#ids.get(thing);
+    if (idBefore !== undefined) return idBefore;
     nextId += 1;
     this.#ids.set(thing, nextId);
     return nextId;
@@ -120,8 +122,12 @@ export class DriverInputs {
   #isDerived(code: string, { holders }: HeldSeries): boolean {
     const { formulas, holdings } = this.definition;
     if (formulas.has(code)) return true;
-    const own = holdings.get(code);
-    return own !== undefined && own.anyDerived && holders.some((id) => own.derived(id));
+    const holdingsOfDriver = holdings.get(code);
+    return (
+      holdingsOfDriver !== undefined &&
+      holdingsOfDriver.anyDerived &&
+      holders.some((id) => holdingsOfDriver.derived(id))
+    );
   }
 
   /**
@@ -134,9 +140,9 @@ export class DriverInputs {
     if (this.beneath && !this.#touched?.has(code))
       return this.beneath.series(code, members, stream);
     const { holdings, components, codes: all, formulas } = this.definition;
-    const own = holdings.get(code);
-    if (!own) throw new RangeError(`There is no driver "${code}"`);
-    const held = own.series(members);
+    const holdingsOfDriver = holdings.get(code);
+    if (!holdingsOfDriver) throw new RangeError(`There is no driver "${code}"`);
+    const held = holdingsOfDriver.series(members);
     const over = this.adjustments.covering(code, members);
     if (over.length === 0 && !this.#isDerived(code, held)) return held;
     const component = components.get(code);
@@ -159,8 +165,8 @@ export class DriverInputs {
       ...parts.flatMap((part) => [this.#idOf(part.held), ...part.over.map((a) => this.#idOf(a))]),
       ...[...outside.values()].map((series) => this.#idOf(series)),
     ].join();
-    const known = this.#made.get(key);
-    if (known) return known;
+    const madeBefore = this.#made.get(key);
+    if (madeBefore) return madeBefore;
     if (this.#made.size > MOST_MADE) this.#made.clear();
     const made = this.#make(parts, outside, stream).get(code) ?? held;
     this.#made.set(key, made);
@@ -180,8 +186,8 @@ export class DriverInputs {
     const held = this.series(code, members, stream);
     if (!this.#says(code, stream)) return held;
     const key = `read ${stream} ${this.#idOf(held)}`;
-    const known = this.#made.get(key);
-    if (known) return known;
+    const madeBefore = this.#made.get(key);
+    if (madeBefore) return madeBefore;
     const read = { ...held, values: this.#asRead(code, held.values, stream) };
     this.#made.set(key, read);
     return read;

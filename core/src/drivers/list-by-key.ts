@@ -7,17 +7,17 @@ export class ListByKey<Key, Thing> {
 
   /** The things of a key, in the order in which they were added. */
   get(key: Key): readonly Thing[] {
-    const found = this.#lists.get(key);
-    if (found === undefined) return [];
-    return Array.isArray(found) ? found : [found];
+    const list = this.#lists.get(key);
+    if (list === undefined) return [];
+    return Array.isArray(list) ? list : [list];
   }
 
   /** Adds a thing that the key does not have. Things are no arrays. */
   add(key: Key, thing: Thing): void {
-    const found = this.#lists.get(key);
-    if (found === undefined) this.#lists.set(key, thing);
-    else if (Array.isArray(found)) found.push(thing);
-    else this.#lists.set(key, [found, thing]);
+    const list = this.#lists.get(key);
+    if (list === undefined) this.#lists.set(key, thing);
+    else if (Array.isArray(list)) list.push(thing);
+    else this.#lists.set(key, [list, thing]);
   }
 
   /** @returns whether the key had the thing */

@@ -122,9 +122,9 @@ class AddedUp {
 
   by(quantity: Quantity): Float64Array {
     const key = JSON.stringify(quantity);
-    const known = this.#made.get(key) ?? this.#add(quantity);
-    this.#made.set(key, known);
-    return known;
+    const history = this.#made.get(key) ?? this.#add(quantity);
+    this.#made.set(key, history);
+    return history;
   }
 
   #add(quantity: Quantity): Float64Array {
@@ -155,7 +155,7 @@ class AddedUp {
     const revenue = at(closed.revenue[place]);
     const returned = at(closed.returned?.[place]);
     const price = closed.assumed('listPrice', place);
-    const known = (t: number): boolean => !Number.isNaN(price?.[t] ?? Number.NaN);
+    const hasPrice = (t: number): boolean => !Number.isNaN(price?.[t] ?? Number.NaN);
     const gross = (t: number): number => units(t) + returned(t);
     switch (kind) {
       case 'units':
@@ -167,9 +167,9 @@ class AddedUp {
       case 'returned':
         return returned;
       case 'listed':
-        return (t) => (known(t) ? units(t) * (price?.[t] ?? 0) : 0);
+        return (t) => (hasPrice(t) ? units(t) * (price?.[t] ?? 0) : 0);
       case 'discounted':
-        return (t) => (known(t) ? revenue(t) : 0);
+        return (t) => (hasPrice(t) ? revenue(t) : 0);
       case 'gross':
       case 'atListPrice': {
         const discount = closed.assumed('discount', place);
@@ -250,15 +250,15 @@ export function observedIn(closed: ClosedMonths): Observed {
   const made = new Map<string, Float64Array>();
   const byStream = new Map<number, ObservedDrivers>();
   return (driver, stream) => {
-    const own = byStream.get(stream) ?? new ObservedDrivers(closed, [stream]);
-    byStream.set(stream, own);
-    if (!own.says(driver)) return undefined;
+    const observedOfStream = byStream.get(stream) ?? new ObservedDrivers(closed, [stream]);
+    byStream.set(stream, observedOfStream);
+    if (!observedOfStream.says(driver)) return undefined;
     const key = `${driver} ${stream}`;
-    const known = made.get(key);
-    if (known) return known;
+    const madeBefore = made.get(key);
+    if (madeBefore) return madeBefore;
     const values = Float64Array.from(
       { length: closed.open },
-      (_, t) => own.over(driver, t, t + 1) ?? Number.NaN,
+      (_, t) => observedOfStream.over(driver, t, t + 1) ?? Number.NaN,
     );
     made.set(key, values);
     return values;

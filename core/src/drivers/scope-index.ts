@@ -45,17 +45,17 @@ export class ScopeIndex<Thing extends Scoped> {
   add(thing: Thing): void {
     this.#size += 1;
     this.#byScope.add(scopeKey(thing.scope), thing);
-    const found = this.#shapeOf(thing.scope);
-    if (!found) {
+    const keyed = this.#shapeOf(thing.scope);
+    if (!keyed) {
       const key = scopeKey(thing.scope);
-      const known = this.#wide.get(key);
-      if (known) known.used += 1;
+      const wideBefore = this.#wide.get(key);
+      if (wideBefore) wideBefore.used += 1;
       else this.#wide.set(key, { scope: thing.scope, used: 1 });
       return;
     }
-    const known = this.#shapes.get(found.key);
-    if (known) known.used += 1;
-    else this.#shapes.set(found.key, { shape: found.shape, used: 1 });
+    const shapeBefore = this.#shapes.get(keyed.key);
+    if (shapeBefore) shapeBefore.used += 1;
+    else this.#shapes.set(keyed.key, { shape: keyed.shape, used: 1 });
   }
 
   /** @returns whether it was there */
@@ -63,11 +63,11 @@ export class ScopeIndex<Thing extends Scoped> {
     const key = scopeKey(scope);
     if (!this.#byScope.delete(key, (one) => one.id === id)) return false;
     this.#size -= 1;
-    const found = this.#shapeOf(scope);
-    const known = found ? this.#shapes.get(found.key) : this.#wide.get(key);
-    if (known) known.used -= 1;
-    if (known?.used === 0) {
-      if (found) this.#shapes.delete(found.key);
+    const keyed = this.#shapeOf(scope);
+    const kept = keyed ? this.#shapes.get(keyed.key) : this.#wide.get(key);
+    if (kept) kept.used -= 1;
+    if (kept?.used === 0) {
+      if (keyed) this.#shapes.delete(keyed.key);
       else this.#wide.delete(key);
     }
     return true;
@@ -80,7 +80,7 @@ export class ScopeIndex<Thing extends Scoped> {
 
   /** Everything whose scope covers a combination, in no order. */
   covering(combination: readonly number[]): Thing[] {
-    const found: Thing[] = [];
+    const thingsFound: Thing[] = [];
     for (const { shape } of this.#shapes.values()) {
       const scope: number[] = [];
       for (const { position, depth } of shape) {
@@ -88,11 +88,11 @@ export class ScopeIndex<Thing extends Scoped> {
         if (member !== undefined) scope.push(member);
       }
       if (scope.length < shape.length) continue;
-      found.push(...this.#byScope.get(scopeKey(scope)));
+      thingsFound.push(...this.#byScope.get(scopeKey(scope)));
     }
     for (const [key, { scope }] of this.#wide) {
-      if (this.tree.covers(scope, combination)) found.push(...this.#byScope.get(key));
+      if (this.tree.covers(scope, combination)) thingsFound.push(...this.#byScope.get(key));
     }
-    return found;
+    return thingsFound;
   }
 }

@@ -30,9 +30,9 @@ function share(cells: readonly Cell[], holds: (cell: Cell) => boolean): number {
 
 /** How well a column fits a field, from 0 to 1: by its heading first, by what it holds else. */
 function fit(heading: string, cells: readonly Cell[], field: Field): number {
-  const known = field.known;
-  const members = known
-    ? share(cells, (cell) => known.has(String(cell).trim().toLowerCase()))
+  const knownNames = field.known;
+  const members = knownNames
+    ? share(cells, (cell) => knownNames.has(String(cell).trim().toLowerCase()))
     : undefined;
   const names = field.names.map(plainHeading);
   if (names[0] === heading) return 1;
@@ -70,15 +70,15 @@ export function matchColumns(
       fit: fit(heading, cells, field),
     }));
   });
-  const found = new Map<string, number>();
+  const fieldByHeading = new Map<string, number>();
   const taken = new Set<number>();
   fits.sort((a, b) => b.fit - a.fit || a.rank - b.rank || a.column - b.column);
   for (const { key, column, fit: value } of fits) {
-    if (value === 0 || found.has(key) || taken.has(column)) continue;
-    found.set(key, column);
+    if (value === 0 || fieldByHeading.has(key) || taken.has(column)) continue;
+    fieldByHeading.set(key, column);
     taken.add(column);
   }
-  return found;
+  return fieldByHeading;
 }
 
 /** The columns whose headings are months, each once: a table that lies wide. */

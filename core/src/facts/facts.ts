@@ -19,9 +19,9 @@ export function likelyNature(name: string): Nature {
  * @param values by month, null where nothing was measured
  */
 export function factOverTime(nature: Nature, values: readonly (number | null)[]): number | null {
-  const known = values.filter((value): value is number => value !== null);
-  if (known.length === 0) return null;
-  return nature === 'ratio' ? overTime('level', known) : overTime(nature, known);
+  const givenValues = values.filter((value): value is number => value !== null);
+  if (givenValues.length === 0) return null;
+  return nature === 'ratio' ? overTime('level', givenValues) : overTime(nature, givenValues);
 }
 
 /** A subscriber: the day of the start, and of leaving, null for who is still there. */

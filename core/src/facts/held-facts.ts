@@ -35,14 +35,14 @@ export class HeldFacts {
     private readonly open: number,
   ) {
     for (const { measure, nature, scope, months, values } of facts) {
-      const known = this.#measures.get(measure) ?? { nature, rows: [] };
-      this.#measures.set(measure, known);
-      const own = new Float64Array(open).fill(Number.NaN);
+      const heldMeasure = this.#measures.get(measure) ?? { nature, rows: [] };
+      this.#measures.set(measure, heldMeasure);
+      const factMonths = new Float64Array(open).fill(Number.NaN);
       months.forEach((month, place) => {
         const t = monthFrom(month) - first;
-        if (t >= 0 && t < open) own[t] = values[place] ?? Number.NaN;
+        if (t >= 0 && t < open) factMonths[t] = values[place] ?? Number.NaN;
       });
-      known.rows.push({ scope, number: known.rows.length + 1, values: own });
+      heldMeasure.rows.push({ scope, number: heldMeasure.rows.length + 1, values: factMonths });
     }
     // The wider ones first: a narrower one is laid over them.
     for (const { rows } of this.#measures.values()) {
@@ -62,8 +62,8 @@ export class HeldFacts {
   /** What holds for a combination; null where nothing was measured. */
   of(measure: string, members: readonly number[]): HeldFact | null {
     const key = `${measure} ${members.join()}`;
-    const known = this.#held.get(key);
-    if (known !== undefined) return known;
+    const heldBefore = this.#held.get(key);
+    if (heldBefore !== undefined) return heldBefore;
     let held: HeldFact | null = null;
     for (const { scope, number, values } of this.#measures.get(measure)?.rows ?? []) {
       if (!this.tree.covers(scope, members)) continue;
@@ -84,8 +84,8 @@ export class HeldFacts {
 
   /** The numbers of a measure's facts that contain each one: it is part of them, and does not add. */
   #containersOf(measure: string): ReadonlyMap<number, readonly number[]> {
-    const known = this.#containers.get(measure);
-    if (known) return known;
+    const containersBefore = this.#containers.get(measure);
+    if (containersBefore) return containersBefore;
     const rows = this.#measures.get(measure)?.rows ?? [];
     const within = containers(
       this.tree,
@@ -111,11 +111,11 @@ export class HeldFacts {
     const adds = !['ratio', 'level'].includes(this.#measures.get(measure)?.nature ?? 'flow');
     const held = Array.from({ length: this.open }, () => new Map<number, number>());
     for (const members of combinations) {
-      const own = this.of(measure, members);
-      if (!own) continue;
+      const factsHere = this.of(measure, members);
+      if (!factsHere) continue;
       for (let t = 0; t < this.open; t += 1) {
-        const number = own.scopes[t] ?? 0;
-        if (number !== 0) held[t]?.set(number, own.values[t] ?? Number.NaN);
+        const number = factsHere.scopes[t] ?? 0;
+        if (number !== 0) held[t]?.set(number, factsHere.values[t] ?? Number.NaN);
       }
     }
     const within = this.#containersOf(measure);

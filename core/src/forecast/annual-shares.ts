@@ -48,8 +48,8 @@ export function annualShares(
   return (assumption, stream) => {
     const driver = drivers.get(assumption.driver);
     if (driver && !addsOverStreams(driver)) return 1;
-    const known = made.get(assumption) ?? divide(assumption);
-    made.set(assumption, known);
-    return known.get(stream) ?? 0;
+    const sharesOfAssumption = made.get(assumption) ?? divide(assumption);
+    made.set(assumption, sharesOfAssumption);
+    return sharesOfAssumption.get(stream) ?? 0;
   };
 }

@@ -24,9 +24,10 @@ function returnedIn(
   const sums = Array.from({ length: places }, () => new Float64Array(open));
   returned.forEach((units, i) => {
     if (units === 0) return;
-    const own = sums[placeOf(combination[i] ?? -1) ?? -1];
+    const sumsOfCombination = sums[placeOf(combination[i] ?? -1) ?? -1];
     const t = monthFrom(month[i] ?? '') - first;
-    if (own && t >= 0 && t < open) own[t] = (own[t] ?? 0) + units;
+    if (sumsOfCombination && t >= 0 && t < open)
+      sumsOfCombination[t] = (sumsOfCombination[t] ?? 0) + units;
   });
   return sums;
 }

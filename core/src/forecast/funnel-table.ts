@@ -1,4 +1,5 @@
 /** The funnels of a scope as a table: what enters from where, what passes each step, what it brings. */
+import { valueOrNull } from '../measures/nature.ts';
 import type { Grain, Period, Span } from '../calendar/period.ts';
 import { periodsOf } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
@@ -51,9 +52,10 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
   const sums = new Map<string, { kind: FunnelLine['kind']; name: string; by: Float64Array }>();
   const add = (kind: FunnelLine['kind'], name: string, series: ArrayLike<number>): void => {
     const key = `${kind} ${name}`;
-    const known = sums.get(key) ?? { kind, name, by: new Float64Array(months) };
-    sums.set(key, known);
-    for (let t = 0; t < months; t += 1) known.by[t] = (known.by[t] ?? 0) + (series[t] ?? NaN);
+    const sumOfSource = sums.get(key) ?? { kind, name, by: new Float64Array(months) };
+    sums.set(key, sumOfSource);
+    for (let t = 0; t < months; t += 1)
+      sumOfSource.by[t] = (sumOfSource.by[t] ?? 0) + (series[t] ?? NaN);
   };
   const tried = new Map<string, { base: Float64Array; passed: Float64Array }>();
   for (const index of indexes) {
@@ -64,13 +66,13 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
     funnel.sources.forEach(({ name }, place) => add('source', name, sources[place] ?? []));
     funnel.steps.forEach(({ name, cost }, place) => {
       add('step', name, stages[place + 1] ?? []);
-      const known = tried.get(name) ?? {
+      const stageSums = tried.get(name) ?? {
         base: new Float64Array(months),
         passed: new Float64Array(months),
       };
       tried.set(name, {
-        base: known.base.map((sum, t) => sum + (came[place]?.[t] ?? NaN)),
-        passed: known.passed.map((sum, t) => sum + (passed[place]?.[t] ?? NaN)),
+        base: stageSums.base.map((sum, t) => sum + (came[place]?.[t] ?? NaN)),
+        passed: stageSums.passed.map((sum, t) => sum + (passed[place]?.[t] ?? NaN)),
       });
       if (cost !== null) add('cost', name, costs[place] ?? []);
     });
@@ -105,7 +107,6 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
       add(kind, UNDER_WAY, left[kind]);
     }
   }
-  const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
   const over = (series: ArrayLike<number>, { from, to }: Span): number => {
     let sum = 0;
     for (let month = from; month <= to; month += 1) sum += series[month - first] ?? NaN;
@@ -116,19 +117,20 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
     [...sums.values()]
       .filter(({ kind }) => kind === wanted)
       .map(({ kind, name, by }): FunnelLine => {
-        const own = tried.get(name);
+        const stageSumsOfName = tried.get(name);
         return {
           kind,
           name,
-          values: periods.map((period) => known(over(by, period))),
+          values: periods.map((period) => valueOrNull(over(by, period))),
           rates:
-            kind === 'step' && own
+            kind === 'step' && stageSumsOfName
               ? periods.map((period) => {
-                  const share = over(own.passed, period) / over(own.base, period);
+                  const share =
+                    over(stageSumsOfName.passed, period) / over(stageSumsOfName.base, period);
                   return Number.isFinite(share) ? share : null;
                 })
               : [],
-          total: periods.length > 0 ? known(over(by, open)) : null,
+          total: periods.length > 0 ? valueOrNull(over(by, open)) : null,
         };
       }),
   );

@@ -23,15 +23,18 @@ export function overridesByStream(
   overrides: readonly Override[],
   { placeOf, first, count, open }: Pick<Structure, 'placeOf' | 'first' | 'count' | 'open'>,
 ): Map<number, OverridesOf> {
-  const found = new Map<number, Map<number, TypedOver>>();
+  const typedByStream = new Map<number, Map<number, TypedOver>>();
   for (const override of overrides) {
     const place = placeOf.get(override.combination);
     const t = monthFrom(override.month) - first;
     if (place === undefined || t < open || t >= count) continue;
-    const own = found.get(place) ?? new Map<number, TypedOver>();
-    found.set(place, own.set(t, { ...own.get(t), [override.measure]: override }));
+    const typedOfStream = typedByStream.get(place) ?? new Map<number, TypedOver>();
+    typedByStream.set(
+      place,
+      typedOfStream.set(t, { ...typedOfStream.get(t), [override.measure]: override }),
+    );
   }
-  return found;
+  return typedByStream;
 }
 
 /**

@@ -38,8 +38,8 @@ export function proposeStreams(plan: Plan): ProposedStream[] {
     const values: Record<string, number> = {};
     for (let month = closed + 1; month <= last; month += 1) {
       const before = month - 12 * Math.ceil((month - closed) / 12);
-      const known = before >= figures.first;
-      values[monthText(month)] = Math.max(0, known ? at('units', before) : mean);
+      const hasYearBefore = before >= figures.first;
+      values[monthText(month)] = Math.max(0, hasYearBefore ? at('units', before) : mean);
     }
     const minor = 10 ** plan.currency.minorDigits;
     const price = Math.round((revenue / units) * minor) / minor;

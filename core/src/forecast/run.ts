@@ -65,8 +65,8 @@ export function compile(plan: Plan): Model {
   const structure = structureOf(stable);
   const byDriver = new Map<string, Assumption[]>();
   for (const assumption of assumptions) {
-    const own = byDriver.get(assumption.driver);
-    if (own) own.push(assumption);
+    const ofDriver = byDriver.get(assumption.driver);
+    if (ofDriver) ofDriver.push(assumption);
     else byDriver.set(assumption.driver, [assumption]);
   }
   const { results, closed } = closedMonthsOf(structure, (driver, members) =>
@@ -174,13 +174,13 @@ function stretchWith(
   const compiled = model.streams[index];
   if (!compiled) throw new RangeError(`There is no stream at ${index}`);
   const inputs = model.inputs[index] ?? [];
-  const own: Float64Array[] = [];
+  const arraysOfStream: Float64Array[] = [];
   for (let place = 0; place < compiled.needed; place += 1) {
-    own.push(inputs[place]?.values ?? NO_MONTHS);
+    arraysOfStream.push(inputs[place]?.values ?? NO_MONTHS);
   }
   return {
     stream: compiled.stream,
-    inputs: own,
+    inputs: arraysOfStream,
     results: resultsOf(model, index),
     others: compiled.others.map((other) => (other < 0 ? undefined : resultsOf(model, other))),
     from,
@@ -240,8 +240,8 @@ function computeMonths(model: Model, index: number, from: number, to: number): v
       if (t < start || t >= to) continue;
       compute(start, t + 1);
       const before = applyOverride(resultsOf(model, index), t, typed.get(t) ?? {});
-      const own = model.beforeOverride.get(index) ?? new Map<number, BeforeOverride>();
-      model.beforeOverride.set(index, own.set(t, before));
+      const ofStream = model.beforeOverride.get(index) ?? new Map<number, BeforeOverride>();
+      model.beforeOverride.set(index, ofStream.set(t, before));
       start = t + 1;
     }
   }
@@ -300,8 +300,8 @@ export function resolveAnew(
     const before = model.inputs[index] ?? [];
     if (!compiled?.codes.some((code) => drivers.has(code))) continue;
     model.inputs[index] = compiled.codes.map((code, place) => {
-      const known = drivers.has(code) ? undefined : before[place];
-      return known ?? inputOf(model, model.drivers, index, code);
+      const computedBefore = drivers.has(code) ? undefined : before[place];
+      return computedBefore ?? inputOf(model, model.drivers, index, code);
     });
     using.push(index);
   }
@@ -366,8 +366,8 @@ export function runUnder(beneath: Model, layers: Layers): Model {
   for (const part of components.flatMap(({ parts }) => parts)) {
     model.beforeOverride.delete(part);
     for (const code of RESULTS) {
-      const own = model.results[code][part];
-      if (own) model.results[code][part] = own.slice();
+      const resultOfStream = model.results[code][part];
+      if (resultOfStream) model.results[code][part] = resultOfStream.slice();
     }
   }
   for (const component of components) computeComponent(model, component);

@@ -22,8 +22,8 @@ export function forecastTotal(
   { scope, from, to, measure }: Omit<TypedOverTotal, 'total'>,
 ): number | null {
   const values = cellsOf(model, scope, from, to).map(valueIn(model, measure));
-  const known = values.filter((value) => !Number.isNaN(value));
-  return known.length === 0 ? null : known.reduce((sum, value) => sum + value, 0);
+  const valuesThere = values.filter((value) => !Number.isNaN(value));
+  return valuesThere.length === 0 ? null : valuesThere.reduce((sum, value) => sum + value, 0);
 }
 
 interface Cell {

@@ -55,8 +55,8 @@ function streamsByMember(
   streams.forEach(({ combination }, index) => {
     for (const leaf of combination.members) {
       for (const member of tree.path(leaf)) {
-        const known = below.get(member);
-        if (known) known.push(index);
+        const streamsBelow = below.get(member);
+        if (streamsBelow) streamsBelow.push(index);
         else below.set(member, [index]);
       }
     }
@@ -78,8 +78,8 @@ function streamCompiler(
   const costs = COST_DRIVERS.filter((code) => there.has(code));
   return (stream) => {
     const method = METHODS[stream.method];
-    const own = method.inputs(stream);
-    const all = [...own, ...costs];
+    const methodInputs = method.inputs(stream);
+    const all = [...methodInputs, ...costs];
     const key = all.join();
     const codes = lists.get(key) ?? all;
     lists.set(key, codes);
@@ -88,7 +88,7 @@ function streamCompiler(
       stream,
       combination: combinations.get(stream.combination) ?? { id: -1, members: [] },
       codes,
-      needed: own.length,
+      needed: methodInputs.length,
       others:
         reads.length > 0 ? reads.map(({ combination }) => placeOf.get(combination) ?? -1) : NOBODY,
       mistakes: method.mistakes?.(stream, drivers, months) ?? [],
@@ -116,8 +116,8 @@ function orderOf(
   const readers = new Map<number, number[]>();
   readings.forEach((list, reader) => {
     for (const { of } of list) {
-      const known = readers.get(of);
-      if (known) known.push(reader);
+      const readersOfCode = readers.get(of);
+      if (readersOfCode) readersOfCode.push(reader);
       else readers.set(of, [reader]);
     }
   });

@@ -102,13 +102,13 @@ export function compileFormula(
 
 /** Keeps what a part came to in a month that is asked for again and again. */
 function oncePerMonth(run: FormulaRun): FormulaRun {
-  const known: number[] = [];
+  const valuesSoFar: number[] = [];
   return (t) => {
     if (t < 0) return Number.NaN;
-    const before = known[t];
+    const before = valuesSoFar[t];
     if (before !== undefined) return before;
     const value = run(t);
-    known[t] = value;
+    valuesSoFar[t] = value;
     return value;
   };
 }

@@ -1,4 +1,5 @@
 /** Explaining a formula's number: the same formula as a tree of what each part came to. */
+import { valueOrNull } from '../measures/nature.ts';
 import type { TraceNode } from '../trace/trace.ts';
 import { combine, compileFormula, extreme, roundTo, type FormulaRun } from './evaluate.ts';
 import type { FormulaNode } from './parse.ts';
@@ -6,7 +7,6 @@ import type { FormulaNode } from './parse.ts';
 const SHAPES = { '+': 'plus', '-': 'difference', '*': 'product', '/': 'ratio' } as const;
 const LABELS = { '+': 'Sum', '-': 'Difference', '*': 'Product', '/': 'Quotient' } as const;
 
-const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
 const valueOf = (node: TraceNode | undefined): number => node?.value ?? Number.NaN;
 
 /** So many parts are shown of one number at most: windows in windows have more than anybody opens. */
@@ -66,7 +66,7 @@ function explainPart(node: FormulaNode, t: number, explaining: Explaining): Trac
   ): TraceNode => ({
     label,
     display: parts.find(({ source }) => source?.kind !== 'written')?.display ?? 'units',
-    value: known(value),
+    value: valueOrNull(value),
     incomplete: Number.isNaN(value),
     shape,
     parts,

@@ -136,9 +136,9 @@ describe('units of formulas', () => {
   const unitOf = (text: string): string => {
     const { node } = parseFormula(text);
     if (!node) throw new Error('it cannot be read');
-    const found = unitOfFormula(node, (name) => UNITS[name] ?? {});
-    if ('clash' in found && found.clash !== undefined) return `clash: ${found.clash}`;
-    return found.unit === 'any' ? 'any' : unitInWords(found.unit);
+    const unitFound = unitOfFormula(node, (name) => UNITS[name] ?? {});
+    if ('clash' in unitFound && unitFound.clash !== undefined) return `clash: ${unitFound.clash}`;
+    return unitFound.unit === 'any' ? 'any' : unitInWords(unitFound.unit);
   };
   const cases: [string, string][] = [
     ['units * price', 'money'],

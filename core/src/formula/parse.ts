@@ -199,11 +199,11 @@ function stepsOf(node: FormulaNode): number {
 
 /** Where a word stands in a formula, as a word of its own. */
 function placeOf(word: string, text: string): number {
-  const found = new RegExp(
+  const wordPattern = new RegExp(
     `(?<![\\p{L}\\p{N}_])${word.replace(/[$]/g, '\\$&')}(?![\\p{L}\\p{N}_])`,
     'u',
   ).exec(text);
-  return found?.index ?? 0;
+  return wordPattern?.index ?? 0;
 }
 
 function read(from: jsep.Expression, text: string, names: Set<string>): FormulaNode {
@@ -254,31 +254,39 @@ function read(from: jsep.Expression, text: string, names: Set<string>): FormulaN
 function readCall(from: jsep.CallExpression, text: string, names: Set<string>): FormulaNode {
   const name = from.callee.type === 'Identifier' ? (from.callee as jsep.Identifier).name : '';
   const at = placeOf(name, text);
-  const own = FORMULA_FUNCTIONS.find((known) => known === name.toLowerCase());
-  if (!own) {
-    const known = FORMULA_FUNCTIONS.join(', ');
-    throw new Mistake(`"${name}" is no function; there are ${known}`, at, Math.max(1, name.length));
+  const functionName = FORMULA_FUNCTIONS.find((candidate) => candidate === name.toLowerCase());
+  if (!functionName) {
+    const functionNames = FORMULA_FUNCTIONS.join(', ');
+    throw new Mistake(
+      `"${name}" is no function; there are ${functionNames}`,
+      at,
+      Math.max(1, name.length),
+    );
   }
-  const [least, most] = PARTS[own];
+  const [least, most] = PARTS[functionName];
   const given = from.arguments.length;
   if (given < least || given > most) {
     const wanted = least === most ? `${least}` : `${least} to ${most}`;
-    throw new Mistake(`${own} takes ${wanted} parts; it has ${given}`, at, own.length);
+    throw new Mistake(
+      `${functionName} takes ${wanted} parts; it has ${given}`,
+      at,
+      functionName.length,
+    );
   }
   const parts = from.arguments.map((part) => read(part, text, names));
-  if (own !== 'sum' && own !== 'average' && own !== 'lag') {
-    return { kind: 'call', name: own, parts, months: 0 };
+  if (functionName !== 'sum' && functionName !== 'average' && functionName !== 'lag') {
+    return { kind: 'call', name: functionName, parts, months: 0 };
   }
   const [of, months] = parts;
   const count = months?.kind === 'number' ? months.value : Number.NaN;
   if (!of || !Number.isInteger(count) || count < 1 || count > LONGEST_LAG) {
     throw new Mistake(
-      `${own} takes a whole number of months, 1 to ${LONGEST_LAG}, as its second part`,
+      `${functionName} takes a whole number of months, 1 to ${LONGEST_LAG}, as its second part`,
       at,
-      own.length,
+      functionName.length,
     );
   }
-  return { kind: 'call', name: own, parts: [of], months: count };
+  return { kind: 'call', name: functionName, parts: [of], months: count };
 }
 
 /**
@@ -286,13 +294,13 @@ function readCall(from: jsep.CallExpression, text: string, names: Set<string>): 
  * read only from months before can be part of a circle.
  */
 export function leastLags(node: FormulaNode): ReadonlyMap<string, number> {
-  const found = new Map<string, number>();
+  const lagsByName = new Map<string, number>();
   const visit = (at: FormulaNode, lag: number): void => {
     switch (at.kind) {
       case 'number':
         return;
       case 'name':
-        found.set(at.name, Math.min(lag, found.get(at.name) ?? Number.POSITIVE_INFINITY));
+        lagsByName.set(at.name, Math.min(lag, lagsByName.get(at.name) ?? Number.POSITIVE_INFINITY));
         return;
       case 'negate':
         visit(at.of, lag);
@@ -306,7 +314,7 @@ export function leastLags(node: FormulaNode): ReadonlyMap<string, number> {
     }
   };
   visit(node, 0);
-  return found;
+  return lagsByName;
 }
 
 /** How far back a formula reads at the most, in months. */

@@ -24,20 +24,20 @@ type Read =
   | { readonly formula: Formula; readonly mistakes?: undefined }
   | { readonly formula?: undefined; readonly mistakes: readonly FormulaMistake[] };
 
-const known = new Map<string, Read>();
+const formulasRead = new Map<string, Read>();
 const MOST_KNOWN = 5000;
 
 /** A formula by its text, read and compiled once. */
 export function readFormula(text: string): Read {
-  const before = known.get(text);
+  const before = formulasRead.get(text);
   if (before) return before;
   const { node, names = [], problems = [] } = { names: [], problems: [], ...parseFormula(text) };
   const place = new Map(names.map((name, index) => [name, index]));
   const read: Read = node
     ? { formula: { node, names, compute: compileFormula(node, (name) => place.get(name) ?? -1) } }
     : { mistakes: problems.map(({ message, at }) => ({ code: 'formula', message, at })) };
-  if (known.size >= MOST_KNOWN) known.clear();
-  known.set(text, read);
+  if (formulasRead.size >= MOST_KNOWN) formulasRead.clear();
+  formulasRead.set(text, read);
   return read;
 }
 
@@ -69,12 +69,12 @@ export function formulaMistakes(text: string, rules: FormulaRules): readonly For
     }));
   }
   const clash = (message: string): FormulaMistake[] => [{ code: 'unit-clash', message, at: 0 }];
-  const found = unitOfFormula(node, (name) => rules.unitOf(name) ?? {});
-  if (found.clash !== undefined) return clash(found.clash);
+  const unitFound = unitOfFormula(node, (name) => rules.unitOf(name) ?? {});
+  if (unitFound.clash !== undefined) return clash(unitFound.clash);
   const { accepts = (unit: Unit) => sameUnit(unit, rules.wanted) } = rules;
-  if (found.unit !== 'any' && !accepts(found.unit)) {
+  if (unitFound.unit !== 'any' && !accepts(unitFound.unit)) {
     return clash(
-      `the formula comes to ${unitInWords(found.unit)}, ${rules.whose} is ${unitInWords(rules.wanted)}`,
+      `the formula comes to ${unitInWords(unitFound.unit)}, ${rules.whose} is ${unitInWords(rules.wanted)}`,
     );
   }
   const back = longestLag(node);

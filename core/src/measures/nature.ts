@@ -6,6 +6,11 @@
  */
 export type Nature = 'flow' | 'stock' | 'ratio' | 'level';
 
+/** A computed value as it is handed on: null where it is missing (NaN, or not there at all). */
+export function valueOrNull(value: number | undefined): number | null {
+  return value === undefined || Number.isNaN(value) ? null : value;
+}
+
 /** A ratio, or null (no value, a dash) when there is nothing to divide by. */
 export function ratio(numerator: number, denominator: number): number | null {
   const value = numerator / denominator;

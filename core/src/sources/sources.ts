@@ -55,8 +55,8 @@ export class Sources {
   /** The numbers of a source over the months of the plan. */
   figures(source: Source): Figures {
     const key = sourceKey(source);
-    const known = this.#laidOut.get(key);
-    if (known) return known.figures;
+    const laidOutBefore = this.#laidOut.get(key);
+    if (laidOutBefore) return laidOutBefore.figures;
     const figures = this.#made(source);
     this.#laidOut.set(key, { source, figures });
     return figures;

@@ -83,7 +83,7 @@ export function supplyPlan(
   const periods = [...new Set(shares.flatMap((list) => list.map(({ key }) => key)))];
   const placeOf = new Map(periods.map((key, place) => [key, place]));
   const rows = [...whole].map(([item, units]) => {
-    const own = periods.map(() => 0);
+    const unitsByPeriod = periods.map(() => 0);
     units.forEach((value, place) => {
       const list = shares[place] ?? [];
       divide(
@@ -91,10 +91,10 @@ export function supplyPlan(
         list.map(({ days }) => days),
       ).forEach((part, at) => {
         const period = placeOf.get(list[at]?.key ?? '') ?? 0;
-        own[period] = (own[period] ?? 0) + part;
+        unitsByPeriod[period] = (unitsByPeriod[period] ?? 0) + part;
       });
     });
-    return { item, units: own };
+    return { item, units: unitsByPeriod };
   });
   const rank = new Map(
     (tree.dimensions[position]?.members ?? []).map(({ id }, place) => [id, place]),

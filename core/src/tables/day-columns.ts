@@ -111,10 +111,10 @@ export function unlikeSpans(
   if (span.from < first) {
     return `The spans are of unlike length: a year before, sales lines only begin on ${first}`;
   }
-  const own = daysBetween(days.from, days.to);
+  const daysHere = daysBetween(days.from, days.to);
   const other = daysBetween(span.from, span.to);
-  if (own !== other && grain !== 'week') {
-    return `The spans are of unlike length: ${own} days beside ${other}`;
+  if (daysHere !== other && grain !== 'week') {
+    return `The spans are of unlike length: ${daysHere} days beside ${other}`;
   }
   return '';
 }

@@ -24,8 +24,8 @@ const margins = new WeakMap<Figures, Float64Array>();
  */
 export function seriesOf(figures: Figures, code: AddingCode): Float64Array {
   if (code !== 'margin') return figures.measures[code];
-  const known = margins.get(figures);
-  if (known) return known;
+  const marginBefore = margins.get(figures);
+  if (marginBefore) return marginBefore;
   const { revenue, cost } = figures.measures;
   const made = revenue.map((value, at) => value - (cost[at] ?? Number.NaN));
   margins.set(figures, made);
@@ -82,8 +82,8 @@ export function forecastFigures(model: Model, actual = actualFigures(model.plan)
     }
     model.streams.forEach(({ combination }, stream) => {
       const to = (position.get(combination.id) ?? 0) * figures.count + model.open;
-      const own = model.results[code][stream];
-      if (own) block.set(own.subarray(model.open), to);
+      const resultOfStream = model.results[code][stream];
+      if (resultOfStream) block.set(resultOfStream.subarray(model.open), to);
     });
   }
   return figures;

@@ -33,16 +33,16 @@ export function marketFacts(
   { size, facts, within }: Market,
   at: readonly number[],
 ): Map<number, number> {
-  const found = new Map<number, number>();
+  const sizesByHolder = new Map<number, number>();
   for (const place of at) {
     const number = facts[place] ?? 0;
-    if (number !== 0) found.set(number, size[place] ?? 0);
+    if (number !== 0) sizesByHolder.set(number, size[place] ?? 0);
   }
-  for (const number of [...found.keys()]) {
+  for (const number of [...sizesByHolder.keys()]) {
     // What contains a fact contains what lies in it: taking one out takes none of its containers out.
-    if (within[number - 1]?.some((other) => found.has(other))) found.delete(number);
+    if (within[number - 1]?.some((other) => sizesByHolder.has(other))) sizesByHolder.delete(number);
   }
-  return found;
+  return sizesByHolder;
 }
 
 /** What the plan says of markets, for every combination that has a stream. */
@@ -61,8 +61,8 @@ export function marketOf(model: Model): Market {
   const places = new Map(combinations.map(({ id }, place) => [id, place]));
   const numbers = new Map<string, number>();
   const numberOf = (key: string, scope: Scope): number => {
-    const known = numbers.get(key);
-    if (known !== undefined) return known;
+    const numberBefore = numbers.get(key);
+    if (numberBefore !== undefined) return numberBefore;
     scopes.push(scope);
     numbers.set(key, scopes.length);
     return scopes.length;

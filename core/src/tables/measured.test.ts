@@ -157,11 +157,11 @@ describe('a measured table', () => {
         fc.integer({ min: 0, max: 20 }),
         fc.integer({ min: 0, max: 6 }),
         (seed, measure, scope, start, length) => {
-          const own = modelOf(seed);
-          const figures = forecastFigures(own);
+          const modelOfSeed = modelOf(seed);
+          const figures = forecastFigures(modelOfSeed);
           const span = { from: START + start, to: Math.min(START + 23, START + start + length) };
           const before = grownOn(measure, span, null, 'month');
-          const shown = valueOf(own, { measures: [measure], scope, span, grain: 'month' });
+          const shown = valueOf(modelOfSeed, { measures: [measure], scope, span, grain: 'month' });
           if (before && before.from < START) return;
           const whole = scope;
           const source = FORECAST;
@@ -174,7 +174,7 @@ describe('a measured table', () => {
             whole,
             before,
           } as const;
-          const tree = explainFully(own, question, () => figures);
+          const tree = explainFully(modelOfSeed, question, () => figures);
           const again = evaluateTrace(tree);
           if (shown === null) assert.isTrue(tree.value === null || measure === 'marketSize');
           else {

@@ -90,8 +90,8 @@ class Measuring {
   /** A plain measure over the same rows and columns, of this window or of an earlier one. */
   #rolled(measure: MeasureCode, span: Span): Table {
     const key = `${measure} ${span.from} ${span.to}`;
-    const known = this.#made.get(key);
-    if (known) return known;
+    const tableBefore = this.#made.get(key);
+    if (tableBefore) return tableBefore;
     const { rows, scope, grain } = this.query;
     const columns = this.query.columns === 'measures' ? 'time' : this.query.columns;
     const asked = { measure, rows, scope, grain, columns, span };
@@ -132,7 +132,9 @@ class Measuring {
         incomplete: a.incomplete || b.incomplete,
       };
     };
-    const known = now.columns.map(({ period }) => (period?.from ?? span.from) - step >= first);
+    const hasPeriodBefore = now.columns.map(
+      ({ period }) => (period?.from ?? span.from) - step >= first,
+    );
     const wholeKnown = span.from - whole >= first;
     const rowOf = (row: TableRow, place: number): TableRow => {
       const [then, all] = [before, wholeBefore].map((table) =>
@@ -141,7 +143,7 @@ class Measuring {
       return {
         ...row,
         cells: row.cells.map((cell, column) =>
-          known[column] ? grown(cell, then?.cells[column]) : NONE,
+          hasPeriodBefore[column] ? grown(cell, then?.cells[column]) : NONE,
         ),
         total: wholeKnown ? grown(row.total, all?.total) : NONE,
       };
@@ -177,7 +179,7 @@ class Measuring {
       let units = 0;
       let market = 0;
       let incomplete = false;
-      const own =
+      const valueOfRow =
         top === undefined
           ? parts
           : parts.filter(
@@ -185,7 +187,7 @@ class Measuring {
             );
       for (let month = Math.max(from, figures.first); month <= to; month += 1) {
         const t = month - figures.first;
-        const places = own
+        const places = valueOfRow
           .map((part) => part * count + t)
           .filter((at) => (this.market.facts[at] ?? 0) !== 0);
         for (const at of places) {
@@ -262,10 +264,10 @@ export function measuredTable(
   const places = new Map(main.table.rows.map(({ key }, place) => [key, place]));
   const lines = (row: TableRow, place: number): MeasuredRow[] =>
     tables.map(({ code, table }, index) => {
-      const own = (place < 0 ? table.total : table.rows[place]) ?? row;
+      const explainedRow = (place < 0 ? table.total : table.rows[place]) ?? row;
       return index === 0
-        ? { ...own, measure: code, line: false }
-        : { ...own, key: `${row.key} ${code}`, parent: false, measure: code, line: true };
+        ? { ...explainedRow, measure: code, line: false }
+        : { ...explainedRow, key: `${row.key} ${code}`, parent: false, measure: code, line: true };
     });
   const sorted = sortRows(main.table.rows, main.table.columns, query.order);
   return {

@@ -88,12 +88,12 @@ describe('overtakings', () => {
       { name: 'b', values: [2, 2, 2, 2] },
       { name: 'c', values: [9, 9, 9, 9] },
     ];
-    const found = overtakings(parts);
+    const crossings = overtakings(parts);
     assert.deepEqual(
-      found.map(({ over, under }) => [over, under]),
+      crossings.map(({ over, under }) => [over, under]),
       [['a', 'b']],
     );
-    assert.closeTo(found[0]?.at ?? 0, 2 + 1 / 3, 1e-12);
+    assert.closeTo(crossings[0]?.at ?? 0, 2 + 1 / 3, 1e-12);
     assert.isEmpty(overtakings([{ name: 'a', values: [null, 5] }, ...parts.slice(1)]));
   });
 });

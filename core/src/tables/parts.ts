@@ -49,8 +49,8 @@ const YEAR = 12;
 function levelRows(rows: readonly TableRow[]): readonly TableRow[] {
   const deepest = rows.reduce((most, { level }) => Math.max(most, level), 0);
   for (let level = 0; level <= deepest; level += 1) {
-    const own = rows.filter((row) => row.level === level);
-    if (own.length > 1 || level === deepest) return own;
+    const rowsOfLevel = rows.filter((row) => row.level === level);
+    if (rowsOfLevel.length > 1 || level === deepest) return rowsOfLevel;
   }
   return rows;
 }
@@ -63,13 +63,13 @@ export function overtakings(parts: readonly PartSeries[]): Overtaking[] {
   const numbers = parts.map(({ values }) => values.map((value) => value ?? Number.NaN));
   return parts.flatMap(({ name }, index) =>
     parts.flatMap((other, place): Overtaking[] => {
-      const [own = [], theirs = []] = [numbers[index], numbers[place]];
-      const [last, there] = [own.at(-1) ?? Number.NaN, theirs.at(-1) ?? Number.NaN];
-      const below = (own[0] ?? Number.NaN) <= (theirs[0] ?? Number.NaN);
+      const [mine = [], theirs = []] = [numbers[index], numbers[place]];
+      const [last, there] = [mine.at(-1) ?? Number.NaN, theirs.at(-1) ?? Number.NaN];
+      const below = (mine[0] ?? Number.NaN) <= (theirs[0] ?? Number.NaN);
       if (place === index || !below || !(last > there)) return [];
       // The last month in which it is not above: from there on it crosses once.
-      const start = own.findLastIndex((value, t) => value <= (theirs[t] ?? Number.NaN));
-      const at = crossover(own.slice(start), theirs.slice(start));
+      const start = mine.findLastIndex((value, t) => value <= (theirs[t] ?? Number.NaN));
+      const at = crossover(mine.slice(start), theirs.slice(start));
       return at === null ? [] : [{ over: name, under: other.name, at: start + at }];
     }),
   );
@@ -93,7 +93,7 @@ export function partsOf(
   const sorted = [...levelRows(rows)].sort((a, b) => (b.total.value ?? 0) - (a.total.value ?? 0));
   const shown = sorted.length > most ? sorted.slice(0, adds ? most - 1 : most) : sorted;
   const rest = sorted.slice(shown.length);
-  const own = new Set(shown.map(({ key }) => key));
+  const row = new Set(shown.map(({ key }) => key));
   const series = (row: TableRow): PartSeries => ({
     name: row.label,
     values: row.cells.map(({ value }) => value),
@@ -112,11 +112,11 @@ export function partsOf(
   const parts = [...shown.map(series), ...together(rest)];
 
   const before = { from: query.span.from - YEAR, to: query.span.to - YEAR };
-  const known = before.from >= figures.first;
-  const then = known ? table(query.measure, before).rows : [];
+  const hasYearBefore = before.from >= figures.first;
+  const then = hasYearBefore ? table(query.measure, before).rows : [];
   const byKey = new Map(then.map((row) => [row.key, row]));
   const restKeys = new Set(rest.map(({ key }) => key));
-  const lastYear = known
+  const lastYear = hasYearBefore
     ? [
         ...shown.flatMap(({ key }) => {
           const row = byKey.get(key);
@@ -132,14 +132,14 @@ export function partsOf(
     return new Map(units.map(({ key, total }) => [key, { total, price: price.get(key) ?? null }]));
   };
   const now = at(query.span);
-  const past = known ? at(before) : new Map<string, never>();
-  const place = (found: ReturnType<typeof now.get>) => {
-    const units = found?.total.value ?? 0;
+  const past = hasYearBefore ? at(before) : new Map<string, never>();
+  const place = (row: ReturnType<typeof now.get>) => {
+    const units = row?.total.value ?? 0;
     // On a scale of proportions only what is above zero has a place.
-    return found?.price && units > 0 && found.price > 0 ? { units, price: found.price } : null;
+    return row?.price && units > 0 && row.price > 0 ? { units, price: row.price } : null;
   };
   const priced = sorted
-    .filter(({ key }) => own.has(key))
+    .filter(({ key }) => row.has(key))
     .flatMap(({ key, label }): PricedPart[] => {
       const here = place(now.get(key));
       return here ? [{ name: label, ...here, before: place(past.get(key)) }] : [];

@@ -130,9 +130,9 @@ export function rollUp(
   const cellsOf = (parts: Iterable<number>): { cells: TableCell[]; total: TableCell } => {
     const sums = bases.map(() => new Sums(wide));
     for (const part of parts) {
-      partSums.get(part)?.forEach((own, place) => {
+      partSums.get(part)?.forEach((sumsOfPart, place) => {
         for (let column = 0; column < wide; column += 1) {
-          const { value, incomplete } = own.cell(column);
+          const { value, incomplete } = sumsOfPart.cell(column);
           sums[place]?.add(column, value);
           if (incomplete) sums[place]?.add(column, Number.NaN);
         }

@@ -68,8 +68,10 @@ describe('YearStandings', () => {
       cost: sales.map(() => 0),
     },
   });
-  const own = [{ seller: 'S1', combination: 100, month: monthFrom('2025-09'), revenue: 20_000 }];
-  const standings = new YearStandings(evaluate(compile(plan)), own, 2026);
+  const salesOfSeller = [
+    { seller: 'S1', combination: 100, month: monthFrom('2025-09'), revenue: 20_000 },
+  ];
+  const standings = new YearStandings(evaluate(compile(plan)), salesOfSeller, 2026);
 
   it('takes a scope with its actuals and its forecast', () => {
     const web = standings.of({ scope: [M.web], seller: null });

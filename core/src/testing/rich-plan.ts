@@ -192,7 +192,9 @@ const settings: Readonly<Record<Stream['method'], fc.Arbitrary<StreamSettings>>>
 
 const stream = fc
   .constantFrom(...(Object.keys(settings) as Stream['method'][]))
-  .chain((method) => settings[method].map((own) => ({ method, settings: own })));
+  .chain((method) =>
+    settings[method].map((methodSettings) => ({ method, settings: methodSettings })),
+  );
 
 /** A plan of eight combinations, each by some method, with history, assumptions and overrides. */
 export const somePlan: fc.Arbitrary<Plan> = fc

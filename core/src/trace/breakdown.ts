@@ -30,10 +30,10 @@ export function narrower(
       if (member === undefined) continue;
       groups.set(member, [...(groups.get(member) ?? []), index]);
     }
-    return [...groups].map(([member, own]) => ({
+    return [...groups].map(([member, streamsOfMember]) => ({
       label: tree.member(member).name,
       scope: [...kept, member],
-      indexes: own,
+      indexes: streamsOfMember,
     }));
   };
   for (let position = 0; position < tree.dimensions.length; position += 1) {

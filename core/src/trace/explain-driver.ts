@@ -1,3 +1,4 @@
+import { valueOrNull } from '../measures/nature.ts';
 import { monthFrom, monthText, type MonthText } from '../calendar/month.ts';
 import { driverNamed } from '../driver-table/driver-table.ts';
 import { DriverRollUp } from '../driver-table/rolled.ts';
@@ -22,8 +23,6 @@ function displayOf({ kind }: Driver): TraceDisplay {
   if (kind === 'percent') return 'percent';
   return kind === 'money' || kind === 'moneyPerUnit' ? 'price' : 'units';
 }
-
-const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
 
 /** The adjustments over a driver of a stream in an open month, the first laid on first. */
 function adjustmentsOver(model: Model, index: number, code: string, t: number): Adjustment[] {
@@ -80,7 +79,7 @@ function heldLeaf(model: Model, index: number, code: string, t: number): TraceNo
   return {
     label: driver.name,
     display: displayOf(driver),
-    value: known(value),
+    value: valueOrNull(value),
     incomplete: Number.isNaN(value),
     shape: 'value',
     parts: [],
@@ -102,7 +101,7 @@ function explainHeld(model: Model, index: number, driver: Driver, t: number): Tr
   const base = {
     label: driver.name,
     display: displayOf(driver),
-    value: known(value),
+    value: valueOrNull(value),
     incomplete: Number.isNaN(value),
   };
   const formula = model.drivers.formulas.get(code);
@@ -127,7 +126,7 @@ function explainHeld(model: Model, index: number, driver: Driver, t: number): Tr
   const part = (label: string, display: TraceDisplay, number: number): TraceNode => ({
     label,
     display,
-    value: known(number),
+    value: valueOrNull(number),
     incomplete: Number.isNaN(number),
     shape: 'value',
     parts: [],
@@ -171,7 +170,7 @@ function explainStream(model: Model, index: number, driver: Driver, t: number): 
     const base = {
       label: driver.name,
       display: displayOf(driver),
-      value: known(value),
+      value: valueOrNull(value),
       incomplete: Number.isNaN(value),
     };
     if (one.kind === 'set') {
@@ -180,7 +179,7 @@ function explainStream(model: Model, index: number, driver: Driver, t: number): 
     }
     const exact: TraceNode = {
       ...base,
-      value: known(
+      value: valueOrNull(
         one.kind === 'times'
           ? (node.value ?? Number.NaN) * one.value
           : (node.value ?? Number.NaN) + one.value,
@@ -241,13 +240,15 @@ function explainStreams(
     };
   }
   const { value, incomplete, weight, differs } = rolled.over(streams, t, t);
-  const node = { ...base, value: known(value), incomplete };
+  const node = { ...base, value: valueOrNull(value), incomplete };
   const nature = natureOf(driver);
   const adds = (nature === 'flow' || nature === 'stock') && streams.length > 1;
   if (streams.length === 1) {
-    const own = explainStream(model, first, driver, t);
+    const explained = explainStream(model, first, driver, t);
     const shown =
-      deep || own.source ? { ...own, ...node } : { ...node, shape: 'value' as const, parts: [] };
+      deep || explained.source
+        ? { ...explained, ...node }
+        : { ...node, shape: 'value' as const, parts: [] };
     return nature === 'ratio' ? { ...shown, weight } : shown;
   }
   const weighs = nature === 'ratio' ? { weight } : {};
@@ -264,11 +265,11 @@ function explainStreams(
   const combinations = model.streams.map(({ combination }) => combination);
   const parts = narrower(model.tree, combinations, question.scope, streams).map((part) => {
     const below = { ...question, scope: part.scope };
-    const found = { ...explainStreams(rolled, below, part.indexes, false), label: part.label };
+    const explained = { ...explainStreams(rolled, below, part.indexes, false), label: part.label };
     // Where nothing differs, weights do not matter, also where all are zero.
     return differs || nature !== 'ratio'
-      ? found
-      : { ...found, weight: found.value === null ? 0 : 1 };
+      ? explained
+      : { ...explained, weight: explained.value === null ? 0 : 1 };
   });
   if (nature === 'level') return { ...node, shape: 'value', parts, source: { kind: 'nothing' } };
   const words = rolled.weightWords;

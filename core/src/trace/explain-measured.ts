@@ -66,11 +66,11 @@ function divided(question: Question, parts: readonly [TraceNode, TraceNode]): Tr
 }
 
 function increase(now: TraceNode, before: TraceNode): TraceNode {
-  const known = now.value !== null && before.value !== null;
+  const bothThere = now.value !== null && before.value !== null;
   return {
     label: 'More than before',
     display: now.display,
-    value: known ? (now.value ?? 0) - (before.value ?? 0) : null,
+    value: bothThere ? (now.value ?? 0) - (before.value ?? 0) : null,
     incomplete: now.incomplete || before.incomplete,
     shape: 'difference',
     parts: [now, before],
@@ -91,9 +91,9 @@ function positive(before: TraceNode): TraceNode {
 }
 
 const total = (nodes: readonly TraceNode[]): Pick<TraceNode, 'value' | 'incomplete'> => {
-  const known = nodes.flatMap(({ value }) => value ?? []);
+  const valuesThere = nodes.flatMap(({ value }) => value ?? []);
   const incomplete = nodes.some((node) => node.incomplete);
-  const value = known.reduce((sum, one) => sum + one, 0);
+  const value = valuesThere.reduce((sum, one) => sum + one, 0);
   return { value: incomplete && value === 0 ? null : value, incomplete };
 };
 
@@ -126,10 +126,10 @@ function marketParts(
   for (const index of held) {
     const { members = [] } = figures.combinations[index] ?? {};
     const asked = { kind: 'table', source, measure: 'units', scope: members } as const;
-    const known = months.filter((month) => (numbers[placeIn(index, month)] ?? 0) !== 0);
+    const soldMonths = months.filter((month) => (numbers[placeIn(index, month)] ?? 0) !== 0);
     // Where its market is known throughout, a stream is one step.
-    const whole = known.length === span.to - from + 1;
-    const stretches = whole ? [{ from, to: span.to }] : known.map((t) => ({ from: t, to: t }));
+    const whole = soldMonths.length === span.to - from + 1;
+    const stretches = whole ? [{ from, to: span.to }] : soldMonths.map((t) => ({ from: t, to: t }));
     for (const stretch of stretches) units.push(asLeaf(ofTable({ ...asked, span: stretch })));
   }
   const sizes = new Map<number, { label: string; months: TraceNode[] }>();
@@ -137,10 +137,10 @@ function marketParts(
     const places = held.map((index) => placeIn(index, month));
     for (const [number, value] of marketFacts(behind, places)) {
       const where = scopes[number - 1] ?? [];
-      const own = sizes.get(number) ?? { label: model.tree.label(where), months: [] };
-      sizes.set(number, own);
+      const sizeOfMarket = sizes.get(number) ?? { label: model.tree.label(where), months: [] };
+      sizes.set(number, sizeOfMarket);
       const at = places.find((place) => numbers[place] === number) ?? -1;
-      own.months.push({
+      sizeOfMarket.months.push({
         label: `Market size, ${monthText(month)}`,
         display: 'units',
         value,

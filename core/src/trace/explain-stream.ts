@@ -1,4 +1,5 @@
 /** Explains a result of a stream in an open month, from the method that computed it. */
+import { valueOrNull } from '../measures/nature.ts';
 import { monthText } from '../calendar/month.ts';
 import { METHODS } from '../forecast/methods/index.ts';
 import { COST_DRIVERS } from '../drivers/catalogue.ts';
@@ -10,9 +11,6 @@ import { MEASURES, type ForecastResult, type ResultCode } from '../measures/cata
 import { driverLeaf } from './explain-driver.ts';
 import type { TraceDisplay, TraceNode } from './trace.ts';
 
-const known = (value: number | undefined): number | null =>
-  value === undefined || Number.isNaN(value) ? null : value;
-
 /** A number of a stream in a month, with the question that explains it further. */
 function cellOf(
   model: Model,
@@ -22,7 +20,7 @@ function cellOf(
   value: number | undefined,
 ): TraceNode {
   const month = model.first + t;
-  const number = known(value);
+  const number = valueOrNull(value);
   const span = { from: month, to: month };
   const node = {
     label: `${MEASURES[result].name}, ${monthText(month)}`,
@@ -140,7 +138,7 @@ function explainComputed(
     setting: (label: string, display: TraceDisplay, number: number) => ({
       label,
       display,
-      value: known(number),
+      value: valueOrNull(number),
       incomplete: Number.isNaN(number),
       shape: 'value',
       parts: [],

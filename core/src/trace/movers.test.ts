@@ -20,14 +20,14 @@ describe('movers', () => {
         ]),
       ),
     );
-    const found = movers(model, { measure: 'revenue', scope: [M.web], span });
+    const byDriver = movers(model, { measure: 'revenue', scope: [M.web], span });
     const base = 4 * 12 * 100 * 0.5 * 10 * 0.8;
-    const effects = new Map(found.map(({ driver, effect }) => [driver, effect / base]));
+    const effects = new Map(byDriver.map(({ driver, effect }) => [driver, effect / base]));
     assert.closeTo(effects.get('grossUnits') ?? 0, 0.01, 1e-9);
     assert.closeTo(effects.get('listPrice') ?? 0, 0.01, 1e-9);
     assert.closeTo(effects.get('returnRate') ?? 0, -0.01, 1e-9);
     assert.closeTo(effects.get('discount') ?? 0, -0.0025, 1e-9);
-    assert.equal(found.at(-1)?.driver, 'discount');
+    assert.equal(byDriver.at(-1)?.driver, 'discount');
     const units = movers(model, { measure: 'units', scope: [], span });
     assert.sameMembers(
       units.map(({ driver }) => driver),
@@ -59,11 +59,11 @@ describe('movers', () => {
       ),
     );
     const scope = second?.members ?? [];
-    const found = movers(model, { measure: 'units', scope, span });
+    const byDriver = movers(model, { measure: 'units', scope, span });
     assert.sameMembers(
-      found.map(({ driver }) => driver),
+      byDriver.map(({ driver }) => driver),
       ['attachRate', 'spend', 'visitCost', 'conversion'],
     );
-    assert.isBelow(found.find(({ driver }) => driver === 'visitCost')?.effect ?? 0, 0);
+    assert.isBelow(byDriver.find(({ driver }) => driver === 'visitCost')?.effect ?? 0, 0);
   });
 });

@@ -19,17 +19,17 @@ const STEP = 1.01;
 /** The drivers that streams depend on: those they read, those that formulas read, and so on. */
 function driversBelow(model: Model, indexes: readonly number[]): string[] {
   const reached = new Set(indexes);
-  const found = new Set<string>();
+  const driversReached = new Set<string>();
   for (const index of reached) {
     const { codes = [], others = [] } = model.streams[index] ?? {};
-    for (const code of codes) found.add(code);
+    for (const code of codes) driversReached.add(code);
     // Other streams that these read depend on drivers of their own.
     for (const other of others) if (other >= 0) reached.add(other);
   }
-  for (const code of found) {
-    for (const name of model.drivers.formulas.get(code)?.names ?? []) found.add(name);
+  for (const code of driversReached) {
+    for (const name of model.drivers.formulas.get(code)?.names ?? []) driversReached.add(name);
   }
-  return [...found];
+  return [...driversReached];
 }
 
 /**

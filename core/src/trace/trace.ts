@@ -4,7 +4,7 @@ import type { Span } from '../calendar/period.ts';
 import type { Display, MeasureCode, MeasuredCode } from '../measures/catalogue.ts';
 import type { Source } from '../sources/source.ts';
 import { combine, extreme, roundTo } from '../formula/evaluate.ts';
-import { ratio } from '../measures/nature.ts';
+import { ratio, valueOrNull } from '../measures/nature.ts';
 
 /** A number that can be asked about: of a table, of a driver, or a difference between two tables. */
 export type TraceQuestion =
@@ -145,25 +145,24 @@ function applied(
 ): number | null {
   const values = parts.map((part) => part ?? Number.NaN);
   const [a = Number.NaN, b = 0] = values;
-  const known = (value: number): number | null => (Number.isNaN(value) ? null : value);
   switch (operation) {
     case undefined:
       return null;
     case 'negate':
-      return known(-a);
+      return valueOrNull(-a);
     case 'if':
       return Number.isNaN(a) ? null : (parts[a === 0 ? 2 : 1] ?? null);
     case 'round':
-      return known(roundTo(a, b));
+      return valueOrNull(roundTo(a, b));
     case 'floor':
-      return known(Math.floor(a));
+      return valueOrNull(Math.floor(a));
     case 'ceil':
-      return known(Math.ceil(a));
+      return valueOrNull(Math.ceil(a));
     case 'min':
     case 'max':
-      return known(extreme(operation, values));
+      return valueOrNull(extreme(operation, values));
     default:
-      return known(combine(operation, a, values[1] ?? Number.NaN));
+      return valueOrNull(combine(operation, a, values[1] ?? Number.NaN));
   }
 }
 
@@ -174,17 +173,17 @@ function applied(
 export function evaluateTrace(node: TraceNode): number | null {
   if (node.shape === 'value') return node.value;
   const parts = node.parts.map(evaluateTrace);
-  const known = parts.filter((part) => part !== null);
+  const partsThere = parts.filter((part) => part !== null);
   const [first, second] = parts;
   switch (node.shape) {
     case 'sum': {
-      const sum = known.reduce((a, b) => a + b, 0);
+      const sum = partsThere.reduce((a, b) => a + b, 0);
       return node.incomplete && sum === 0 ? null : sum;
     }
     case 'plus':
-      return known.length < parts.length ? null : known.reduce((a, b) => a + b, 0);
+      return partsThere.length < parts.length ? null : partsThere.reduce((a, b) => a + b, 0);
     case 'product':
-      return known.length < parts.length ? null : known.reduce((a, b) => a * b, 1);
+      return partsThere.length < parts.length ? null : partsThere.reduce((a, b) => a * b, 1);
     case 'difference':
       return typeof first === 'number' && typeof second === 'number' ? first - second : null;
     case 'ratio':

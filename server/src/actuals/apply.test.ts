@@ -60,10 +60,10 @@ describe('applying a file in the background', () => {
        values (1, $1, 'running', 1)`,
       [id],
     );
-    const found = await state(path);
-    assert.equal(found.job?.state, 'failed');
-    assert.include(found.job?.message, 'The server ended while this was applied');
-    assert.equal(found.state, 'previewed');
+    const jobState = await state(path);
+    assert.equal(jobState.job?.state, 'failed');
+    assert.include(jobState.job?.message, 'The server ended while this was applied');
+    assert.equal(jobState.state, 'previewed');
     const applied = await sample.planner.send<ImportBatch>('POST', `${path}/apply`);
     assert.equal(applied.body.state, 'applied', applied.text);
   });

@@ -32,8 +32,8 @@ export async function handBatch(
   workspaceId: number,
   personId: number,
 ): Promise<number> {
-  const known = (await store.batches(tx, workspaceId)).find(({ source }) => source === 'hand');
-  if (known) return known.id;
+  const handBatch = (await store.batches(tx, workspaceId)).find(({ source }) => source === 'hand');
+  if (handBatch) return handBatch.id;
   return store.insertBatch(tx, {
     workspaceId,
     source: 'hand',

@@ -54,7 +54,7 @@ function linesOf(
       const sold = line(index, (actuals.units[index] ?? 0) + back, { netAmount, cost });
       return back === 0 ? [sold] : [sold, line(index, -back, { netAmount: 0, cost: 0 })];
     })
-    .map((own, place): CheckedLine => ({ ...own, row: place + 2, lineNumber: place + 1 }));
+    .map((line, place): CheckedLine => ({ ...line, row: place + 2, lineNumber: place + 1 }));
 }
 
 export const actualsInPlanFile: FilePart = {

@@ -190,8 +190,16 @@ class SalesRows implements RowSink {
     for (const [field, column] of Object.entries(reading.columns)) {
       if (column !== null) cells[column] = values[field] ?? '';
     }
-    const own = { row: line.row, field: 'document', value: line.document, ...problem };
-    return { workspaceId, batchId, row: line.row, part: -1, taken: false, cells, problems: [own] };
+    const problemOfLine = { row: line.row, field: 'document', value: line.document, ...problem };
+    return {
+      workspaceId,
+      batchId,
+      row: line.row,
+      part: -1,
+      taken: false,
+      cells,
+      problems: [problemOfLine],
+    };
   }
 }
 

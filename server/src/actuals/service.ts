@@ -214,8 +214,8 @@ export function keepMapping(
   mapping: NewMapping,
 ): Promise<Mapping> {
   return journaled(connections, actor, 'actuals', async (tx, record) => {
-    const known = await store.mappings(tx, actor.workspaceId);
-    const before = known.find(({ name }) => name === mapping.name);
+    const keptMappings = await store.mappings(tx, actor.workspaceId);
+    const before = keptMappings.find(({ name }) => name === mapping.name);
     const id = await store.keepMapping(tx, actor.workspaceId, mapping);
     record.undoable = false;
     record.say(`Kept how to read files like “${mapping.name}”`);
@@ -238,15 +238,15 @@ export async function dropMapping(
   id: number,
 ): Promise<void> {
   await journaled(connections, actor, 'actuals', async (tx, record) => {
-    const known = (await store.mappings(tx, actor.workspaceId)).find(
+    const keptMapping = (await store.mappings(tx, actor.workspaceId)).find(
       (mapping) => mapping.id === id,
     );
-    if (!known) throw notFound('such mapping');
+    if (!keptMapping) throw notFound('such mapping');
     await store.dropMapping(tx, actor.workspaceId, id);
     record.undoable = false;
-    record.say(`Forgot how to read files like “${known.name}”`);
-    record.changed('mapping', id, { name: known.name }, null, () => ({
-      label: known.name,
+    record.say(`Forgot how to read files like “${keptMapping.name}”`);
+    record.changed('mapping', id, { name: keptMapping.name }, null, () => ({
+      label: keptMapping.name,
       unit: 'text',
     }));
     return {};
@@ -264,15 +264,15 @@ export async function forgetRemembered(
   which: Omit<Remembered, 'to'>,
 ): Promise<void> {
   await journaled(connections, actor, 'actuals', async (tx, record) => {
-    const known = (await store.remembered(tx, actor.workspaceId)).find(
+    const keptRepair = (await store.remembered(tx, actor.workspaceId)).find(
       ({ kind, field, from }) =>
         kind === which.kind && field === which.field && from === which.from,
     );
-    if (!known) throw notFound('such repair');
+    if (!keptRepair) throw notFound('such repair');
     await store.forget(tx, actor.workspaceId, which);
-    record.say(`“${known.from}” is no longer read as “${known.to}”`);
-    record.changed('remembered', rememberedId(known), { to: known.to }, null, () => ({
-      label: `${known.field} “${known.from}”`,
+    record.say(`“${keptRepair.from}” is no longer read as “${keptRepair.to}”`);
+    record.changed('remembered', rememberedId(keptRepair), { to: keptRepair.to }, null, () => ({
+      label: `${keptRepair.field} “${keptRepair.from}”`,
       unit: 'text',
     }));
     return {};

@@ -135,13 +135,14 @@ export async function assignedMembers(db: Database, workspaceId: number): Promis
     select d.code, a.customer, a."from"::text as "from", a.member_id as member
     from assignment a join dimension d on d.workspace_id = a.workspace_id and d.id = a.dimension_id
     where a.workspace_id = ${workspaceId} order by a."from" desc`);
-  const found = new Map<string, Map<string, { from: string; member: number }[]>>();
+  const assignmentsByCustomer = new Map<string, Map<string, { from: string; member: number }[]>>();
   for (const { code, customer, from, member } of rows) {
-    const ofDimension = found.get(code) ?? new Map<string, { from: string; member: number }[]>();
-    found.set(code, ofDimension);
+    const ofDimension =
+      assignmentsByCustomer.get(code) ?? new Map<string, { from: string; member: number }[]>();
+    assignmentsByCustomer.set(code, ofDimension);
     ofDimension.set(customer, [...(ofDimension.get(customer) ?? []), { from, member }]);
   }
-  return found;
+  return assignmentsByCustomer;
 }
 
 /** From and to which day members are valid; those without bounds are left out. */

@@ -57,8 +57,8 @@ export async function batchById(
   workspaceId: number,
   id: number,
 ): Promise<BatchRow | undefined> {
-  const own = and(eq(importBatch.workspaceId, workspaceId), eq(importBatch.id, id));
-  const [row] = await selectBatches(db, own);
+  const thisBatch = and(eq(importBatch.workspaceId, workspaceId), eq(importBatch.id, id));
+  const [row] = await selectBatches(db, thisBatch);
   return row;
 }
 

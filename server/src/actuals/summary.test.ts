@@ -22,7 +22,7 @@ describe('summaries of sales lines', () => {
     const tree = new MemberTree(plan.dimensions);
     const span = { from: monthFrom('2025-02'), to: monthFrom('2026-09') };
     for (const grain of ['month', 'quarter', 'year'] as const) {
-      const found = await summary(`rows=channel,product&columns=${grain}&from=2025-02&to=2026-09`);
+      const answer = await summary(`rows=channel,product&columns=${grain}&from=2025-02&to=2026-09`);
       for (const measure of ['units', 'revenue', 'cost'] as const) {
         const query = {
           measure,
@@ -34,14 +34,19 @@ describe('summaries of sales lines', () => {
         };
         const table = rollUp(actualFigures(plan), tree, query, plan.calendar.fiscalStart);
         assert.deepEqual(
-          found.columns.map(({ key }) => key),
+          answer.columns.map(({ key }) => key),
           table.columns.map(({ key }) => key),
         );
-        const rows = new Map(found.rows.map((row) => [row.key, row]));
+        const rows = new Map(answer.rows.map((row) => [row.key, row]));
         for (const row of [...table.rows, table.total]) {
-          const own = row.key === 'total' ? found.total : rows.get(row.key);
+          const rowOfSum = row.key === 'total' ? answer.total : rows.get(row.key);
           row.cells.forEach(({ value }, place) =>
-            assert.closeTo(own?.cells[place]?.[measure] ?? Number.NaN, value ?? 0, 1e-6, row.label),
+            assert.closeTo(
+              rowOfSum?.cells[place]?.[measure] ?? Number.NaN,
+              value ?? 0,
+              1e-6,
+              row.label,
+            ),
           );
         }
       }
@@ -69,16 +74,16 @@ describe('summaries of sales lines', () => {
   });
 
   it('stand beside the same days a year before, also in a month that is not over', async () => {
-    const found = await summary('columns=month&from=2026-09&to=2026-10&compare=yearBefore');
-    assert.deepEqual([found.from, found.to], ['2026-09-01', '2026-10-12']);
-    assert.deepEqual(found.before, { from: '2025-09-01', to: yearBefore('2026-10-12') });
-    assert.equal(found.warning, '');
+    const answer = await summary('columns=month&from=2026-09&to=2026-10&compare=yearBefore');
+    assert.deepEqual([answer.from, answer.to], ['2026-09-01', '2026-10-12']);
+    assert.deepEqual(answer.before, { from: '2025-09-01', to: yearBefore('2026-10-12') });
+    assert.equal(answer.warning, '');
     const { rows } = await sample.served.connections.pool.query<{ revenue: string }>(
       `select sum(net_amount) as revenue from sales_line
        where date between '2025-10-01' and '2025-10-12'`,
     );
     assert.equal(
-      Math.round((found.total.cellsBefore[1]?.revenue ?? 0) * 100),
+      Math.round((answer.total.cellsBefore[1]?.revenue ?? 0) * 100),
       Number(rows[0]?.revenue),
     );
     const early = await summary('columns=month&from=2023-10&to=2024-06&compare=yearBefore');

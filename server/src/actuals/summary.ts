@@ -96,7 +96,7 @@ async function grouped(
       : grain === 'week'
         ? sql`to_char(s.day, 'IYYY-"W"IW')`
         : sql`to_char(s.day, 'YYYY-MM')`;
-  const bucket = (own: SQL): SQL => (grain === 'none' ? sql`'all'` : own);
+  const bucket = (bucketOfDay: SQL): SQL => (grain === 'none' ? sql`'all'` : bucketOfDay);
   const limits = (of: SQL): SQL => sql`${of}.workspace_id = ${workspaceId}
     ${address.origin === 'all' ? sql`` : sql`and ${of}.origin = ${address.origin}`}
     ${held === undefined ? sql`` : sql`and ${of}.combination_id = any(${sql.param(held)}::int[])`}`;
@@ -197,8 +197,8 @@ export async function readSummary(
   const ofRevision = kept.get(loaded) ?? new Map<string, Promise<MadeSummary>>();
   kept.set(loaded, ofRevision);
   const key = JSON.stringify(address);
-  const known = ofRevision.get(key);
-  if (known) return known;
+  const answeredBefore = ofRevision.get(key);
+  if (answeredBefore) return answeredBefore;
   const made = makeSummary(db, loaded, workspaceId, address);
   const [oldest] = ofRevision.keys();
   if (ofRevision.size >= MOST_KEPT && oldest !== undefined) ofRevision.delete(oldest);
@@ -245,11 +245,11 @@ async function makeSummary(
     );
   }
   const placeOf = new Map(columns.map(({ key }, place) => [key, place]));
-  const own = grouped(db, loaded, workspaceId, address, days, positions);
+  const groupedLines = grouped(db, loaded, workspaceId, address, days, positions);
   const span = spanBefore(days, grain ?? 'none');
   const compared = address.compare === 'yearBefore' && span.to >= `${first}-01`;
   const earlier = compared ? grouped(db, loaded, workspaceId, address, span, positions) : [];
-  const [ownRows, earlierRows] = await Promise.all([own, earlier]);
+  const [ownRows, earlierRows] = await Promise.all([groupedLines, earlier]);
   const placeBefore =
     grain === undefined ? placeOf : shiftedPlaces(span, grain, fiscalStart, columns.length);
   const groups = [

@@ -185,7 +185,7 @@ function take(connections: Connections, actor: Actor, sent: SentTable): Promise<
         reading,
         createdBy: personId,
       });
-      const known = await store.remembered(db, workspaceId);
+      const repairs = await store.remembered(db, workspaceId);
       const sink = await rowSinkFor(db, {
         client,
         workspaceId,
@@ -193,7 +193,7 @@ function take(connections: Connections, actor: Actor, sent: SentTable): Promise<
         kind,
         fileName,
         reading,
-        replace: known.filter((repair) => repair.kind === kind),
+        replace: repairs.filter((repair) => repair.kind === kind),
         combinations: db,
       });
       let rows = 0;
@@ -210,8 +210,8 @@ function take(connections: Connections, actor: Actor, sent: SentTable): Promise<
       if (rows === 0) throw badRequest('The file has a header and no rows; nothing was taken in');
       const notes = sink.notes();
       const fingerprint = bytes.hash();
-      const found = { rows: good + faulty, good, faulty, notes, fingerprint };
-      await store.setBatch(tx, workspaceId, batchId, found);
+      const outcome = { rows: good + faulty, good, faulty, notes, fingerprint };
+      await store.setBatch(tx, workspaceId, batchId, outcome);
       // Only now: a long file does not keep other writers waiting while it is read.
       await lockWorkspace(tx, workspaceId);
       await recorded(tx, actor, 'actuals', (record) => {

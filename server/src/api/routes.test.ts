@@ -106,12 +106,12 @@ describe('routes', () => {
     // An id of another workspace under one's own address is not there either.
     const versions = await planner.send<{ id: number }[]>('GET', `${SAMPLE}/versions`);
     const id = versions.body[0]?.id ?? 0;
-    const own = `/workspaces/${made.body.id}`;
+    const workspacePath = `/workspaces/${made.body.id}`;
     for (const path of [`/versions/${id}/cells`, '/imports/1', '/imports/1/problems']) {
-      assert.equal((await planner.send('GET', own + path)).status, 404, path);
+      assert.equal((await planner.send('GET', workspacePath + path)).status, 404, path);
     }
     for (const path of [`/versions/${id}/seal`, '/imports/1/apply', '/journal/1/undo']) {
-      assert.equal((await planner.send('POST', own + path)).status, 404, path);
+      assert.equal((await planner.send('POST', workspacePath + path)).status, 404, path);
     }
   });
 

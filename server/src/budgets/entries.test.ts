@@ -30,8 +30,9 @@ describe('entries', () => {
     const total = { units: 0, revenue: 0, cost: 0, cells: 0 };
     body.combination.forEach((combination, i) => {
       const month = body.month[i] ?? '';
-      const own = members.get(combination) ?? [];
-      if (month < from || month > to || !scope.every((id) => own.includes(id))) return;
+      const membersOfCombination = members.get(combination) ?? [];
+      if (month < from || month > to || !scope.every((id) => membersOfCombination.includes(id)))
+        return;
       total.units += body.units[i] ?? 0;
       total.revenue += body.revenue[i] ?? 0;
       total.cost += body.cost[i] ?? 0;

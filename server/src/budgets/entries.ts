@@ -56,9 +56,9 @@ function cellsUnder(
   const inside = combinationsIn(loaded, typed.scope);
   const span = windowOf(loaded.plan.calendar, typed);
   // What the version plans; where it plans nothing of a scope, all that the scope holds.
-  const known = inside.filter((id) => planned.has(id));
+  const plannedInside = inside.filter((id) => planned.has(id));
   const cells: BudgetCell[] = [];
-  for (const combination of known.length > 0 ? known : inside) {
+  for (const combination of plannedInside.length > 0 ? plannedInside : inside) {
     for (let month = span.from; month <= span.to; month += 1) {
       const empty = { combination, month, units: 0, revenue: 0, cost: null };
       cells.push(now.get(`${combination} ${month}`) ?? empty);
@@ -170,9 +170,9 @@ export async function typeInto(
         monthText(cell.month),
         loaded.model.tree,
       );
-      const known = start.has(`${cell.combination} ${cell.month}`);
+      const existed = start.has(`${cell.combination} ${cell.month}`);
       const id = cellId(versionId, cell);
-      record.changed('cell', id, known ? numbersOfCell(old) : null, numbersOfCell(cell), names);
+      record.changed('cell', id, existed ? numbersOfCell(old) : null, numbersOfCell(cell), names);
     }
     record.say(inWords(loaded, version.name, input), input.why);
     const [kept] = await store.versions(tx, workspaceId, versionId);
@@ -227,8 +227,8 @@ async function lastTyped(
   let last: { by: string; at: Date } | undefined;
   for (const cell of cells.slice(0, 500)) {
     const thingId = cellId(versionId, cell);
-    const found = await changedSince(tx, { workspaceId, thing: 'cell', thingId, cell: '' }, 0);
-    if (found && (!last || found.at > last.at)) last = found;
+    const lastChange = await changedSince(tx, { workspaceId, thing: 'cell', thingId, cell: '' }, 0);
+    if (lastChange && (!last || lastChange.at > last.at)) last = lastChange;
   }
   return { by: last?.by ?? '', at: last?.at.toISOString() ?? '' };
 }

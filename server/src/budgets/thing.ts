@@ -36,14 +36,14 @@ export function cellNames(
 /** A cell of a version: it is brought back by entries, as it was changed. */
 export const cellThing: Thing = {
   async read(db, workspaceId, ids) {
-    const found = new Map<string, Cells>();
-    for (const [versionId, own] of byVersion(ids)) {
+    const cellsByThing = new Map<string, Cells>();
+    for (const [versionId, combinationsOfVersion] of byVersion(ids)) {
       const cells = await store.cellsNow(db, workspaceId, versionId, {
-        combinations: own.combinations,
+        combinations: combinationsOfVersion.combinations,
       });
-      for (const cell of cells) found.set(cellId(versionId, cell), numbersOfCell(cell));
+      for (const cell of cells) cellsByThing.set(cellId(versionId, cell), numbersOfCell(cell));
     }
-    return found;
+    return cellsByThing;
   },
   async write(db, { workspaceId }, changes, journalId) {
     const list = changes.map((change) => ({ ...change, place: placeOf(change.id) }));
@@ -81,8 +81,8 @@ function byVersion(ids: readonly string[]): Map<number, { combinations: number[]
   const versions = new Map<number, { combinations: number[] }>();
   for (const id of ids) {
     const { versionId, combination } = placeOf(id);
-    const known = versions.get(versionId);
-    if (known) known.combinations.push(combination);
+    const idsOfVersion = versions.get(versionId);
+    if (idsOfVersion) idsOfVersion.combinations.push(combination);
     else versions.set(versionId, { combinations: [combination] });
   }
   return versions;

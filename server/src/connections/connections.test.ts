@@ -8,9 +8,11 @@ import { SAMPLE, serveSample, until, type Served, type Visitor } from '../testin
 const KEY = 'the order book’s key'.replaceAll(/[^a-z]/g, '-');
 
 /** What the feed comes to: the newest revision of each document that is known all through. */
-function expected(documents: readonly FeedDocument[], known: (item: string) => boolean) {
+function expected(documents: readonly FeedDocument[], isKnownItem: (item: string) => boolean) {
   const newest = new Map(documents.map((document) => [document.number, document]));
-  const kept = [...newest.values()].filter(({ lines }) => lines.every(({ item }) => known(item)));
+  const kept = [...newest.values()].filter(({ lines }) =>
+    lines.every(({ item }) => isKnownItem(item)),
+  );
   const lines = kept.flatMap((document) => document.lines);
   return {
     lines: lines.length,

@@ -52,13 +52,13 @@ export function check(document: FeedDocument, rules: Checks): { members: number[
   if (twice) return { reason: 'It has a line number twice', dimension: null, value: '' };
   const members: number[][] = [];
   for (const { item } of document.lines) {
-    const own: number[] = [];
+    const memberIds: number[] = [];
     for (const dimension of rules.codes.dimensions) {
-      const found = memberOf(document, item, dimension, rules);
-      if (typeof found === 'object') return found;
-      own.push(found);
+      const memberOrProblem = memberOf(document, item, dimension, rules);
+      if (typeof memberOrProblem === 'object') return memberOrProblem;
+      memberIds.push(memberOrProblem);
     }
-    members.push(own);
+    members.push(memberIds);
   }
   return { members };
 }

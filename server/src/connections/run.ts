@@ -137,11 +137,11 @@ async function failed(
   error: unknown,
 ): Promise<void> {
   const now = new Date();
-  const known = error instanceof FeedFailure;
-  const message = known ? error.message : 'Something failed on our side';
+  const expectedFailure = error instanceof FeedFailure;
+  const message = expectedFailure ? error.message : 'Something failed on our side';
   await store.setRun(db, workspaceId, runId, { ...tally, state: 'failed', endedAt: now, message });
   const pause = PAUSES[Math.min(misses, PAUSES.length - 1)] ?? 60;
-  const away = known && error.away;
+  const away = expectedFailure && error.away;
   await store.setConnection(db, workspaceId, id, {
     awaySince: away ? (awaySince ?? now) : null,
     misses: away ? misses + 1 : 0,
@@ -150,5 +150,5 @@ async function failed(
         ? null
         : new Date(now.getTime() + (away ? Math.min(pause, everyMinutes) : everyMinutes) * 60_000),
   });
-  if (!known) throw error;
+  if (!expectedFailure) throw error;
 }

@@ -83,12 +83,12 @@ export async function takeAll(
   let batchId: number | undefined;
   const take = async (documents: readonly FeedDocument[], next: number | undefined) => {
     const page = await journaled(connections, actor, 'actuals', async (tx, record) => {
-      const found = await takePage(tx, actor, connection, documents, batchId);
+      const taken = await takePage(tx, actor, connection, documents, batchId);
       if (next !== undefined) await store.setConnection(tx, workspaceId, id, { cursor: next });
-      const changed = found.tally.added + found.tally.replaced;
+      const changed = taken.tally.added + taken.tally.replaced;
       record.undoable = false;
       record.say(
-        `${name}: ${found.tally.added} new documents, ${found.tally.replaced} corrected, ${found.tally.held} wait`,
+        `${name}: ${taken.tally.added} new documents, ${taken.tally.replaced} corrected, ${taken.tally.held} wait`,
       );
       if (changed > 0) {
         record.changed('feed', runId, null, { documents: changed }, () => ({
@@ -96,7 +96,7 @@ export async function takeAll(
           unit: 'text',
         }));
       }
-      return found;
+      return taken;
     });
     batchId = page.batchId ?? batchId;
     for (const part of Object.keys(tally) as (keyof Tally)[]) tally[part] += page.tally[part];
@@ -146,7 +146,9 @@ async function takePage(
     const other = newest.get(document.number);
     if (!other || other.revision <= document.revision) newest.set(document.number, document);
   }
-  const known = await store.knownDocuments(tx, workspaceId, connection.id, [...newest.keys()]);
+  const documentsBefore = await store.knownDocuments(tx, workspaceId, connection.id, [
+    ...newest.keys(),
+  ]);
   const waits = new Set(
     (await store.waitingDocuments(tx, workspaceId, connection.id)).map(({ number }) => number),
   );
@@ -155,22 +157,22 @@ async function takePage(
   const rows: Parameters<typeof store.keepDocuments>[1][number][] = [];
   for (const document of newest.values()) {
     const { number, revision } = document;
-    const before = known.get(number);
+    const before = documentsBefore.get(number);
     if (before !== undefined && before >= revision && !waits.has(number)) {
       tally.same += 1;
       continue;
     }
-    const own = { workspaceId, connectionId: connection.id, number, revision };
+    const documentKey = { workspaceId, connectionId: connection.id, number, revision };
     const checked = check(document, rules);
     if ('reason' in checked) {
       tally.held += 1;
-      rows.push({ ...own, waiting: document, ...checked });
+      rows.push({ ...documentKey, waiting: document, ...checked });
       continue;
     }
     if (before === undefined || waits.has(number)) tally.added += 1;
     else tally.replaced += 1;
     good.push({ document, members: checked.members });
-    rows.push({ ...own, waiting: null, reason: '', dimension: null, value: '' });
+    rows.push({ ...documentKey, waiting: null, reason: '', dimension: null, value: '' });
   }
   const names = good.map(({ document }) => nameOf(connection.id, document.number));
   const revenueBefore = await revenueOf(tx, workspaceId, names);

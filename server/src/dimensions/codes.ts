@@ -47,10 +47,10 @@ export class MemberCodes {
     members: number[];
     problems: CodeProblem[];
   } {
-    const found = this.dimensions.map(({ code }) => this.leaf(code, codeOf(code) ?? ''));
+    const leaves = this.dimensions.map(({ code }) => this.leaf(code, codeOf(code) ?? ''));
     return {
-      members: found.flatMap((leaf) => (leaf.problem ? [] : [leaf.id])),
-      problems: found.flatMap((leaf) => (leaf.problem ? [leaf.problem] : [])),
+      members: leaves.flatMap((leaf) => (leaf.problem ? [] : [leaf.id])),
+      problems: leaves.flatMap((leaf) => (leaf.problem ? [leaf.problem] : [])),
     };
   }
 }
@@ -62,13 +62,13 @@ interface Refused {
 
 /** Codes and names in small letters that stand for one member only. */
 function soleNames(members: readonly Member[]): ReadonlyMap<string, number> {
-  const found = new Map<string, Set<number>>();
+  const idsByText = new Map<string, Set<number>>();
   for (const { id, code, name } of members) {
     for (const text of [code.toLowerCase(), name.toLowerCase()]) {
-      found.set(text, (found.get(text) ?? new Set()).add(id));
+      idsByText.set(text, (idsByText.get(text) ?? new Set()).add(id));
     }
   }
   return new Map(
-    [...found].flatMap(([text, ids]) => (ids.size === 1 ? [[text, [...ids][0] ?? 0]] : [])),
+    [...idsByText].flatMap(([text, ids]) => (ids.size === 1 ? [[text, [...ids][0] ?? 0]] : [])),
   );
 }

@@ -15,14 +15,14 @@ describe('dimensions', () => {
 
   const dimension = async (code: string): Promise<DimensionDetail> => {
     const { body } = await sample.planner.send<DimensionDetail[]>('GET', `${SAMPLE}/dimensions`);
-    const found = body.find((one) => one.code === code);
-    assert.isDefined(found);
-    return found as DimensionDetail;
+    const dimensionFound = body.find((one) => one.code === code);
+    assert.isDefined(dimensionFound);
+    return dimensionFound as DimensionDetail;
   };
   const member = async (dimensionCode: string, code: string) => {
-    const found = (await dimension(dimensionCode)).members.find((one) => one.code === code);
-    assert.isDefined(found, code);
-    return found as DimensionDetail['members'][number];
+    const memberFound = (await dimension(dimensionCode)).members.find((one) => one.code === code);
+    assert.isDefined(memberFound, code);
+    return memberFound as DimensionDetail['members'][number];
   };
   const totals = async () => {
     const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
@@ -147,8 +147,8 @@ describe('dimensions', () => {
     });
     assert.equal(made.status, 201, made.text);
     assert.deepEqual(await totals(), before);
-    const own = await member('brand', 'own');
-    assert.isAbove(own.lines, 60_000);
+    const ownBrand = await member('brand', 'own');
+    assert.isAbove(ownBrand.lines, 60_000);
     const again = await sample.planner.send('POST', `${SAMPLE}/dimensions`, {
       code: 'brand',
       name: 'Brand',

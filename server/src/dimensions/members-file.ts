@@ -67,10 +67,10 @@ async function readMembers(bytes: Buffer, locale: string) {
           continue;
         }
         const day = (field: string): string | null | undefined => {
-          const found = cell(field);
-          if (found === undefined || found === '') return found === '' ? null : undefined;
-          const read = readDay(found, dates);
-          if (read === undefined) refuse(`"${found.slice(0, 40)}" is not a day`);
+          const text = cell(field);
+          if (text === undefined || text === '') return text === '' ? null : undefined;
+          const read = readDay(text, dates);
+          if (read === undefined) refuse(`"${text.slice(0, 40)}" is not a day`);
           return read ?? null;
         };
         const account = cell('account');
@@ -115,15 +115,15 @@ async function bring(
   workspaceId: number,
   dimensionCode: string,
   record: Recorder,
-  found: Awaited<ReturnType<typeof readMembers>>,
+  membersRead: Awaited<ReturnType<typeof readMembers>>,
 ): Promise<MembersFile> {
   const dimension = await store.dimensionRow(tx, workspaceId, dimensionCode);
   if (!dimension) throw notFound('such dimension');
-  const problems = [...found.problems];
+  const problems = [...membersRead.problems];
   let added = 0;
   let changed = 0;
   let same = 0;
-  for (const { row, code, name, parent, ...rest } of parentsFirst(found.members)) {
+  for (const { row, code, name, parent, ...rest } of parentsFirst(membersRead.members)) {
     const rows = (await store.memberRows(tx, workspaceId)).filter(
       (member) => member.dimensionId === dimension.id,
     );
@@ -133,12 +133,12 @@ async function bring(
       problems.push({ row, message: `"${parent ?? ''}" is no member of ${dimension.name}` });
       continue;
     }
-    const known = rows.find((member) => member.code === code);
+    const memberBefore = rows.find((member) => member.code === code);
     const given = Object.fromEntries(
       Object.entries(rest).filter(([, value]) => value !== undefined),
     );
     try {
-      if (!known) {
+      if (!memberBefore) {
         const fresh = { code, name: name ?? code, parent: above?.id ?? null, ...given };
         await insertNewMember(tx, record, dimension, fresh);
         added += 1;
@@ -149,7 +149,7 @@ async function bring(
         ...(parent === undefined ? {} : { parent: above?.id ?? null }),
         ...given,
       };
-      if (await changeMemberRow(tx, record, dimension, known.id, change)) changed += 1;
+      if (await changeMemberRow(tx, record, dimension, memberBefore.id, change)) changed += 1;
       else same += 1;
     } catch (error) {
       if (!(error instanceof HttpProblem)) throw error;
@@ -172,14 +172,14 @@ export async function bringMembers(
 ): Promise<MembersFile> {
   mustPlan(actor);
   const { workspaceId } = actor;
-  const found = await readMembers(bytes, 'en');
-  if (found.members.length === 0 && found.problems.length === 0) {
+  const membersRead = await readMembers(bytes, 'en');
+  if (membersRead.members.length === 0 && membersRead.problems.length === 0) {
     throw badRequest('The file has no rows; nothing was taken in');
   }
   if (!apply) {
     let effect: MembersFile | undefined;
     await inTransaction(connections, async (tx) => {
-      effect = await bring(tx, workspaceId, dimensionCode, new Recorder(0, 0), found);
+      effect = await bring(tx, workspaceId, dimensionCode, new Recorder(0, 0), membersRead);
       throw new Undone();
     }).catch((error: unknown) => {
       if (!(error instanceof Undone)) throw error;
@@ -187,7 +187,7 @@ export async function bringMembers(
     return effect ?? { added: 0, changed: 0, same: 0, problems: [] };
   }
   return journaled(connections, actor, 'dimensions', async (tx, record) => {
-    const effect = await bring(tx, workspaceId, dimensionCode, record, found);
+    const effect = await bring(tx, workspaceId, dimensionCode, record, membersRead);
     const [first] = effect.problems;
     if (first) {
       throw badRequest(

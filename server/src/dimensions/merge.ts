@@ -25,7 +25,7 @@ export async function mergeEffect(
   into: { id: number; name: string },
 ): Promise<MergeEffect> {
   const moved = pairs(workspaceId, from.id, into.id);
-  const own = (table: string) =>
+  const linesInTable = (table: string) =>
     sql`select count(*)::int from ${sql.identifier(table)} f
       where f.workspace_id = ${workspaceId} and f.combination_id in (select old from p)`;
   const { rows } = await db.execute<Omit<MergeEffect, 'from' | 'into'>>(sql`
@@ -34,7 +34,7 @@ export async function mergeEffect(
       (select coalesce(sum(lines), 0)::float8 from sales_month f
         where f.workspace_id = ${workspaceId} and f.combination_id in (select old from p)) as lines,
       (select count(*)::int from p) as combinations,
-      (${own('stream')}) as streams,
+      (${linesInTable('stream')}) as streams,
       (select count(*)::int from stream f join p on p.old = f.combination_id
         join stream o on o.workspace_id = f.workspace_id and o.combination_id = p.other
         where f.workspace_id = ${workspaceId}) as "streamsEnded",
@@ -42,7 +42,7 @@ export async function mergeEffect(
         select scope from assumption where workspace_id = ${workspaceId}
         union all select scope from adjustment where workspace_id = ${workspaceId}) a
         where ${from.id} = any(a.scope)) as assumptions,
-      (${own('version_cell')}) as "versionCells",
+      (${linesInTable('version_cell')}) as "versionCells",
       (select count(*)::int from target_node where workspace_id = ${workspaceId}
         and ${from.id} = any(scope)) as targets,
       (select count(*)::int from assignment where workspace_id = ${workspaceId}

@@ -34,7 +34,7 @@ export async function whyDimensionStays(
   workspaceId: number,
   row: { readonly id: number; readonly name: string; readonly position: number },
 ): Promise<string | undefined> {
-  const own = sql`(select array_agg(id) from member
+  const memberIds = sql`(select array_agg(id) from member
     where workspace_id = ${workspaceId} and dimension_id = ${row.id})`;
   const { rows: used } = await db.execute<{ members: number }>(sql`
     select count(distinct members[${row.position + 1}])::int as members
@@ -46,7 +46,7 @@ export async function whyDimensionStays(
   for (const { table, column, what } of SCOPE_COLUMNS) {
     const { rows } = await db.execute<{ count: number }>(sql`
       select count(*)::int as count from ${sql.identifier(table)}
-      where workspace_id = ${workspaceId} and ${sql.identifier(column)} && ${own}`);
+      where workspace_id = ${workspaceId} and ${sql.identifier(column)} && ${memberIds}`);
     const { count } = one(rows);
     if (count > 0) return `${count} ${what} name a member of ${row.name}; change them first`;
   }

@@ -52,12 +52,12 @@ function sumsBelow(
   const sums = new Map<number, { combinations: number; lines: number }>();
   for (const { members } of dimensions) {
     for (const { id } of members) {
-      const own = use.get(id);
-      if (!own) continue;
+      const useOfMember = use.get(id);
+      if (!useOfMember) continue;
       for (const above of tree.path(id)) {
         const sum = sums.get(above) ?? { combinations: 0, lines: 0 };
-        sum.combinations += own.combinations;
-        sum.lines += own.lines;
+        sum.combinations += useOfMember.combinations;
+        sum.lines += useOfMember.lines;
         sums.set(above, sum);
       }
     }
@@ -78,11 +78,11 @@ export async function addDimension(
 ): Promise<{ code: string }> {
   const { workspaceId } = actor;
   return journaled(connections, actor, 'dimensions', async (tx, record) => {
-    const known = await store.dimensionsOf(tx, workspaceId);
-    if (known.some(({ code }) => code === input.code)) {
+    const otherDimensions = await store.dimensionsOf(tx, workspaceId);
+    if (otherDimensions.some(({ code }) => code === input.code)) {
       throw conflict(`There is a dimension with the code ${input.code} already`, 'code');
     }
-    if (known.length >= MOST_DIMENSIONS) {
+    if (otherDimensions.length >= MOST_DIMENSIONS) {
       throw conflict(`A workspace has at most ${MOST_DIMENSIONS} dimensions`);
     }
     const { code, name } = input.first;
@@ -130,8 +130,9 @@ export async function deleteDimension(
   const { workspaceId } = actor;
   await journaled(connections, actor, 'dimensions', async (tx, record) => {
     const row = await mustDimension(tx, workspaceId, code);
-    const known = await store.dimensionsOf(tx, workspaceId);
-    if (known.length === 1) throw conflict(`${row.name} is the only dimension; one stays`);
+    const dimensionsThere = await store.dimensionsOf(tx, workspaceId);
+    if (dimensionsThere.length === 1)
+      throw conflict(`${row.name} is the only dimension; one stays`);
     const why = await whyDimensionStays(tx, workspaceId, row);
     if (why !== undefined) throw conflict(why);
     const cells = await dimensionCells(tx, workspaceId, row);

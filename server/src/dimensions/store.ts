@@ -79,11 +79,11 @@ export async function ensureCombinations(
   const different = new Map(wanted.map((members) => [members.join(), members]));
   const rows = [...different.values()].map((members) => ({ workspaceId, members: [...members] }));
   await inPortions(rows, (portion) => db.insert(combination).values(portion).onConflictDoNothing());
-  const known = new Map(
+  const idsByMembers = new Map(
     (await combinationsOf(db, workspaceId)).map(({ id, members }) => [members.join(), id]),
   );
   return wanted.map((members) => {
-    const id = known.get(members.join());
+    const id = idsByMembers.get(members.join());
     if (id === undefined) throw new Error('A combination that was just made is not there');
     return id;
   });

@@ -54,12 +54,12 @@ export const memberThing: Thing = {
 /** A dimension: its name, and with its members where it is taken out. */
 export const dimensionThing: Thing = {
   async read(db, workspaceId, codes) {
-    const found = new Map<string, Cells>();
+    const cellsByCode = new Map<string, Cells>();
     for (const code of codes) {
       const row = await store.dimensionRow(db, workspaceId, code);
-      if (row) found.set(code, await dimensionCells(db, workspaceId, row));
+      if (row) cellsByCode.set(code, await dimensionCells(db, workspaceId, row));
     }
-    return found;
+    return cellsByCode;
   },
   async write(db, { workspaceId }, changes) {
     for (const { id: code, now, next } of changes) {
@@ -111,11 +111,11 @@ export const assignmentThing: Thing = {
         gone.push(row);
         continue;
       }
-      const found = members.find(
+      const memberNow = members.find(
         (member) => member.dimensionId === dimensionId && member.code === next['member'],
       );
-      if (!found) throw conflict(`The member that ${customer} belonged to is gone by now`);
-      set.push({ workspaceId, ...row, memberId: found.id });
+      if (!memberNow) throw conflict(`The member that ${customer} belonged to is gone by now`);
+      set.push({ workspaceId, ...row, memberId: memberNow.id });
     }
     await store.unassign(db, workspaceId, gone);
     await store.assign(db, set);

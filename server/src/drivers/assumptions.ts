@@ -25,9 +25,9 @@ import { assumptionCells, assumptionNames } from './thing.ts';
 
 /** The driver of a code. @throws HttpProblem 404 */
 export function mustDriver(drivers: readonly Driver[], code: string): Driver {
-  const found = drivers.find((driver) => driver.code === code);
-  if (!found) throw notFound(`driver "${code}"`);
-  return found;
+  const driver = drivers.find((driver) => driver.code === code);
+  if (!driver) throw notFound(`driver "${code}"`);
+  return driver;
 }
 
 /** Problems of one assumption, each with its path in the request. */

@@ -5,7 +5,7 @@ import type { Database } from '../platform/database.ts';
 import { driver } from './tables.ts';
 
 /** Whether methods read a driver themselves; only its bounds can be changed. */
-export const isBuiltIn = (code: string): boolean => DRIVERS.some((known) => known.code === code);
+export const isBuiltIn = (code: string): boolean => DRIVERS.some((driver) => driver.code === code);
 
 /** All drivers in order: the built-in ones with the bounds that hold here, then one's own. */
 export async function driversOf(db: Database, workspaceId: number): Promise<Driver[]> {
@@ -15,20 +15,20 @@ export async function driversOf(db: Database, workspaceId: number): Promise<Driv
     .where(eq(driver.workspaceId, workspaceId))
     .orderBy(asc(driver.position), asc(driver.code));
   const kept = new Map(rows.map((row) => [row.code, row]));
-  const builtIn = DRIVERS.map((known) => {
-    const own = kept.get(known.code);
-    if (!own) return known;
-    const { minimum, maximum, step, default: fallback, history } = own;
-    return { ...known, minimum, maximum, step, default: fallback, history };
+  const builtIn = DRIVERS.map((driver) => {
+    const keptDriver = kept.get(driver.code);
+    if (!keptDriver) return driver;
+    const { minimum, maximum, step, default: fallback, history } = keptDriver;
+    return { ...driver, minimum, maximum, step, default: fallback, history };
   });
-  const own = rows
+  const ownDrivers = rows
     .filter(({ code }) => !isBuiltIn(code))
     .map(({ workspaceId: _, position: __, nature, weight, ...rest }): Driver => ({
       ...rest,
       ...(nature === null ? {} : { nature }),
       ...(weight === null ? {} : { weight }),
     }));
-  return [...builtIn, ...own];
+  return [...builtIn, ...ownDrivers];
 }
 
 /** Keeps a driver; one of the same code is written over and keeps its place. */

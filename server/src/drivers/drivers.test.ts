@@ -7,9 +7,11 @@ describe('drivers', () => {
   let planner: Visitor;
   let plan: WorkspacePlan['plan'];
   const id = (code: string): number => {
-    const found = plan.dimensions.flatMap(({ members }) => members).find((m) => m.code === code);
-    if (!found) throw new Error(`no member ${code}`);
-    return found.id;
+    const memberFound = plan.dimensions
+      .flatMap(({ members }) => members)
+      .find((m) => m.code === code);
+    if (!memberFound) throw new Error(`no member ${code}`);
+    return memberFound.id;
   };
   before(async () => {
     served = await serveSample();

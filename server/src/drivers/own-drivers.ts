@@ -143,13 +143,15 @@ export async function dropDriver(
       );
     }
     const naming = { tree: model.tree, drivers: plan.drivers };
-    const own = plan.assumptions.filter((assumption) => assumption.driver === code);
+    const assumptionsOfDriver = plan.assumptions.filter((assumption) => assumption.driver === code);
     record.changed('driver', code, driverCells(driver), null, driverName(driver));
-    await dropAssumptions(tx, actor, own, naming, record);
+    await dropAssumptions(tx, actor, assumptionsOfDriver, naming, record);
     const laid = plan.adjustments.filter((adjustment) => adjustment.driver === code);
     await dropAdjustments(tx, actor, laid, naming, record);
     await deleteDriver(tx, workspaceId, code);
-    record.say(`Took the driver ${driver.name} away, with ${own.length} assumptions`);
+    record.say(
+      `Took the driver ${driver.name} away, with ${assumptionsOfDriver.length} assumptions`,
+    );
     return {};
   });
 }

@@ -10,8 +10,8 @@ describe('states of a driver, copies, and its measured history', () => {
   before(async () => {
     served = await serveSample();
     planner = await served.planner();
-    for (const { members: own } of (await plan()).dimensions) {
-      for (const { code, id } of own) members.set(code, id);
+    for (const { members: membersOfDimension } of (await plan()).dimensions) {
+      for (const { code, id } of membersOfDimension) members.set(code, id);
     }
   });
   after(() => served.close());
@@ -81,14 +81,14 @@ describe('states of a driver, copies, and its measured history', () => {
   it('a scope’s assumptions are copied to another, in one change', async () => {
     const copy = (body: object) => planner.send('POST', `${SAMPLE}/assumptions/copy`, body);
     const before = await assumed('returnRate');
-    const own = before.filter(({ scope }) => scope.includes(id('web')));
+    const ofWebShop = before.filter(({ scope }) => scope.includes(id('web')));
     const done = await copy({ from: [id('web')], into: [id('trade')], drivers: ['returnRate'] });
-    assert.deepEqual(done.body, { copied: own.length, replaced: 1 });
+    assert.deepEqual(done.body, { copied: ofWebShop.length, replaced: 1 });
     const after = await assumed('returnRate');
     const trade = after.filter(({ scope }) => scope.includes(id('trade')));
     assert.deepEqual(
       trade.map(({ profile }) => profile),
-      own.map(({ profile }) => profile),
+      ofWebShop.map(({ profile }) => profile),
     );
     await planner.send('POST', `${SAMPLE}/undo`);
     assert.deepEqual(await assumed('returnRate'), before);

@@ -15,7 +15,7 @@ import { assumptionsOf } from './store.ts';
 import { adjustmentName, adjustmentThing, assumptionNames, assumptionThing } from './thing.ts';
 
 /** The assumptions and adjustments that a driver has or had, by the journal's ids. */
-const own = (workspaceId: number, driver: string) => sql`(
+const changesOfDriver = (workspaceId: number, driver: string) => sql`(
   select c.thing, c.thing_id from journal_change c
     where c.workspace_id = ${workspaceId} and c.thing in ('assumption', 'adjustment')
       and c.cell = 'head'
@@ -40,7 +40,7 @@ export async function statesOf(
     from journal j
     join journal_change c on c.workspace_id = j.workspace_id and c.journal_id = j.id
     join person p on p.id = j.person_id
-    where j.workspace_id = ${workspaceId} and (c.thing, c.thing_id) in ${own(workspaceId, driver)}
+    where j.workspace_id = ${workspaceId} and (c.thing, c.thing_id) in ${changesOfDriver(workspaceId, driver)}
     group by j.id, j.at, p.name, j.what, j.why order by j.id desc limit ${MOST}`);
   return rows;
 }
@@ -57,7 +57,7 @@ async function cellsAt(
     select distinct on (c.thing_id, c.cell) c.thing_id as thing, c.cell, c.before
     from journal_change c
     where c.workspace_id = ${workspaceId} and c.thing = ${kind}
-      and c.journal_id > ${journalId} and (c.thing, c.thing_id) in ${own(workspaceId, driver)}
+      and c.journal_id > ${journalId} and (c.thing, c.thing_id) in ${changesOfDriver(workspaceId, driver)}
     order by c.thing_id, c.cell, c.journal_id, c.place`);
   const things = new Map<string, Map<string, Json>>();
   for (const { thing, cell, before } of rows) {
@@ -79,9 +79,9 @@ async function restore(
   const thing = kind === 'assumption' ? assumptionThing : adjustmentThing;
   const then = await cellsAt(tx, actor.workspaceId, code, journalId, kind);
   const ids = [...then.keys()];
-  const found = await thing.read(tx, actor.workspaceId, ids);
+  const assumptionsNow = await thing.read(tx, actor.workspaceId, ids);
   const list = ids.map((id) => {
-    const now = found.get(id) ?? null;
+    const now = assumptionsNow.get(id) ?? null;
     const all: [string, Json][] = Object.entries({
       ...now,
       ...Object.fromEntries(then.get(id) ?? []),

@@ -53,12 +53,15 @@ export function assumptionNames(
   tree: MemberTree,
   drivers: readonly Driver[],
 ): (cell: string) => CellName {
-  const known = drivers.find(({ code }) => code === driver);
-  const label = `${known?.name ?? driver}, ${tree.label(scope)}`;
+  const driverKept = drivers.find(({ code }) => code === driver);
+  const label = `${driverKept?.name ?? driver}, ${tree.label(scope)}`;
   return (cell) => {
     const month = parseMonth(cell.slice(MONTH.length));
     if (month === undefined) return { label, unit: 'text' };
-    return { label: `${label}, ${monthText(month)}`, unit: UNITS[known?.kind ?? ''] ?? 'units' };
+    return {
+      label: `${label}, ${monthText(month)}`,
+      unit: UNITS[driverKept?.kind ?? ''] ?? 'units',
+    };
   };
 }
 
@@ -106,10 +109,10 @@ export function adjustmentName(
   tree: MemberTree,
   drivers: readonly Driver[],
 ): (cell: string) => CellName {
-  const known = drivers.find(({ code }) => code === driver);
+  const driverKept = drivers.find(({ code }) => code === driver);
   const months = from === to ? (from ?? 'all months') : `${from ?? ''} to ${to ?? ''}`;
-  const label = `${known?.name ?? driver}, ${tree.label(scope)}`;
-  const unit = kind === 'times' ? 'units' : (UNITS[known?.kind ?? ''] ?? 'units');
+  const label = `${driverKept?.name ?? driver}, ${tree.label(scope)}`;
+  const unit = kind === 'times' ? 'units' : (UNITS[driverKept?.kind ?? ''] ?? 'units');
   return (cell) =>
     cell === 'value'
       ? { label: `${label}, ${months}${CHANGES[kind]}`, unit }

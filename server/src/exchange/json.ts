@@ -69,11 +69,11 @@ function rowsOf(document: Fields, room: number): Fields[] {
   const { [name]: _, ...rest } = row;
   if (lines.length * Object.keys(rest).length > room) tooMany();
   return lines.map((line) => {
-    const own = Object.entries(flat(line)).map(([key, value]) => [
+    const fieldsOfLine = Object.entries(flat(line)).map(([key, value]) => [
       key in rest ? `${name} ${key}` : key,
       value,
     ]);
-    return { ...rest, ...(Object.fromEntries(own) as Fields) };
+    return { ...rest, ...(Object.fromEntries(fieldsOfLine) as Fields) };
   });
 }
 

@@ -110,12 +110,12 @@ export async function understand(
   const days = fields
     .filter(({ content }) => content === 'day')
     .map(({ key }) => columns[key] ?? -1);
-  const found = decimalSignOf(texts(cells, [...numbers, ...months.keys()]));
+  const decimalSign = decimalSignOf(texts(cells, [...numbers, ...months.keys()]));
   const usual = file.delimiter === ',' || file.format === 'json' ? '.' : customs.decimal;
   const foundDates = dateStyleOf(texts(cells, days));
   const detected = [
     ...(choice.headerRow === undefined ? ['headerRow'] : []),
-    ...(choice.decimal === undefined && found !== undefined ? ['decimal'] : []),
+    ...(choice.decimal === undefined && decimalSign !== undefined ? ['decimal'] : []),
     ...(choice.dates === undefined && foundDates !== undefined ? ['dates'] : []),
     ...(choice.shape === undefined ? ['shape'] : []),
     ...(choice.encoding === undefined ? ['encoding'] : []),
@@ -128,7 +128,7 @@ export async function understand(
     sheet: file.sheet,
     headerRow: headerRow.row,
     header,
-    decimal: choice.decimal ?? found ?? usual,
+    decimal: choice.decimal ?? decimalSign ?? usual,
     dates: choice.dates ?? foundDates ?? customs.dates,
     shape,
     values,

@@ -166,8 +166,8 @@ export class RowReader {
     if (this.part >= 0 && field === 'date')
       return this.#checkedDay(this.#months.get(this.part) ?? '');
     const cell = this.cell(field);
-    const known = this.#days.get(cell);
-    if (known !== undefined) return known;
+    const dayBefore = this.#days.get(cell);
+    if (dayBefore !== undefined) return dayBefore;
     if (cell === '') {
       if (needed) this.refuse(field, 'missing-value', `${field} is missing`);
       return '';
@@ -265,16 +265,18 @@ export class RowReader {
   /** What the row is where it is no row of the table at all: a total, or the header once more. */
   explained(): RowProblem[] {
     const { header } = this.rules.reading;
-    const own = (code: RowProblem['code'], message: string): RowProblem[] => [
+    const problemHere = (code: RowProblem['code'], message: string): RowProblem[] => [
       { row: this.row, field: '', value: '', code, message },
     ];
-    if (isTotalRow(this.cells)) return own('totals-row', 'The row is a total of other rows');
+    if (isTotalRow(this.cells))
+      return problemHere('totals-row', 'The row is a total of other rows');
     const again = header.filter((name) => name !== '').length;
     const same = header.filter(
       (name, at) =>
         name !== '' && plainHeading(String(this.cells[at] ?? '')) === plainHeading(name),
     ).length;
-    if (again > 1 && same === again) return own('header-again', 'The header stands here once more');
+    if (again > 1 && same === again)
+      return problemHere('header-again', 'The header stands here once more');
     return this.problems;
   }
 }

@@ -30,7 +30,7 @@ export async function readFacts(
   window: Window,
 ): Promise<Facts> {
   const months = monthsOf(window);
-  const [measures, found] = await Promise.all([
+  const [measures, measured] = await Promise.all([
     store.measures(db, workspaceId),
     store.observations(db, workspaceId, toFirst(window.from), toFirst(window.to)),
   ]);
@@ -39,7 +39,7 @@ export async function readFacts(
     string,
     { measure: string; members: number[]; values: (number | null)[]; total: number | null }
   >();
-  for (const { measure, members, month, value } of found) {
+  for (const { measure, members, month, value } of measured) {
     const key = `${measure} ${members.join()}`;
     const row = rows.get(key) ?? { measure, members, values: months.map(() => null), total: null };
     rows.set(key, row);
@@ -63,9 +63,11 @@ export async function changeMeasure(
 ): Promise<void> {
   const { workspaceId } = actor;
   await journaled(connections, actor, 'actuals', async (tx, record) => {
-    const known = (await store.measures(tx, workspaceId)).find((measure) => measure.code === code);
-    if (!known) throw notFound('such measure');
-    const { name, unit, nature } = known;
+    const keptMeasure = (await store.measures(tx, workspaceId)).find(
+      (measure) => measure.code === code,
+    );
+    if (!keptMeasure) throw notFound('such measure');
+    const { name, unit, nature } = keptMeasure;
     const next = {
       name: change.name ?? name,
       unit: change.unit ?? unit,
@@ -91,17 +93,19 @@ export async function readLedger(
     store.accounts(db, workspaceId),
     store.ledgerAmounts(db, workspaceId, toFirst(window.from), toFirst(window.to)),
   ]);
-  const found = accounts.map(({ code, name, kind, behaviour }) => {
-    const own = amounts.filter(({ account }) => account === code);
-    const raw = months.map((month) => own.find((one) => one.month === month)?.amount ?? 0);
+  const accountTotals = accounts.map(({ code, name, kind, behaviour }) => {
+    const amountsOfAccount = amounts.filter(({ account }) => account === code);
+    const raw = months.map(
+      (month) => amountsOfAccount.find((one) => one.month === month)?.amount ?? 0,
+    );
     return { code, name, kind, behaviour, raw, sum: raw.reduce((all, one) => all + one, 0) };
   });
   const shares = ledgerShares(
-    found.map(({ code, kind, sum }) => ({ account: code, kind, amount: sum })),
+    accountTotals.map(({ code, kind, sum }) => ({ account: code, kind, amount: sum })),
   );
   return {
     months,
-    accounts: found.map(({ raw, sum, ...account }, place) => {
+    accounts: accountTotals.map(({ raw, sum, ...account }, place) => {
       const share = shares[place];
       // One sign for the whole account, so that a correction in a month stays one.
       const sign = share && share.amount !== sum ? -1 : 1;
@@ -127,9 +131,11 @@ export async function changeAccount(
 ): Promise<void> {
   const { workspaceId } = actor;
   await journaled(connections, actor, 'actuals', async (tx, record) => {
-    const known = (await store.accounts(tx, workspaceId)).find((account) => account.code === code);
-    if (!known) throw notFound('such account');
-    const { name, kind, behaviour } = known;
+    const keptAccount = (await store.accounts(tx, workspaceId)).find(
+      (account) => account.code === code,
+    );
+    if (!keptAccount) throw notFound('such account');
+    const { name, kind, behaviour } = keptAccount;
     const next = {
       name: change.name ?? name,
       kind: change.kind ?? kind,

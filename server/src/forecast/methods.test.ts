@@ -27,9 +27,9 @@ describe('methods, drivers of one’s own and overrides', () => {
     return model.results[measure][index]?.[monthFrom(month) - model.first] ?? Number.NaN;
   };
   const streamAt = async (place: number): Promise<Stream> => {
-    const found = (await plan()).streams[place];
-    assert.isDefined(found);
-    return found as Stream;
+    const stream = (await plan()).streams[place];
+    assert.isDefined(stream);
+    return stream as Stream;
   };
 
   it('a driver of one’s own is typed or computed by a formula, checked before it is kept', async () => {
@@ -250,7 +250,7 @@ describe('methods, drivers of one’s own and overrides', () => {
 
   it('a plan file holds all of it and computes to the same numbers', async () => {
     const { body: file } = await sample.planner.send<PlanFile>('GET', `${SAMPLE}/plan-file`);
-    const own = evaluate(compile(file.plan as Plan));
+    const fromFile = evaluate(compile(file.plan as Plan));
     assert.isEmpty(
       checkPlan(file.plan as Plan).filter(
         ({ code }) => code !== 'missing-input' && code !== 'no-value',
@@ -263,14 +263,14 @@ describe('methods, drivers of one’s own and overrides', () => {
       `/workspaces/${made.body.id}/plan`,
     );
     const again = evaluate(compile(body.plan));
-    assert.equal(again.streams.length, own.streams.length);
-    own.streams.forEach(({ combination }, index) => {
-      const label = own.tree.label(combination.members);
+    assert.equal(again.streams.length, fromFile.streams.length);
+    fromFile.streams.forEach(({ combination }, index) => {
+      const label = fromFile.tree.label(combination.members);
       const other = again.streams.findIndex(
         (one) => again.tree.label(one.combination.members) === label,
       );
-      for (let t = 0; t < own.count; t += 1) {
-        const [x, y] = [own.results.revenue[index]?.[t], again.results.revenue[other]?.[t]];
+      for (let t = 0; t < fromFile.count; t += 1) {
+        const [x, y] = [fromFile.results.revenue[index]?.[t], again.results.revenue[other]?.[t]];
         if (Number.isNaN(x)) assert.isNaN(y, label);
         else
           assert.closeTo(
@@ -292,11 +292,12 @@ describe('methods, drivers of one’s own and overrides', () => {
     const into = regions?.members.find(({ id }) => id !== from)?.id;
     await must('POST', `/dimensions/${regions?.code ?? ''}/members/${from ?? 0}/merge`, { into });
     const after = await plan();
-    const known = new Set(after.combinations.map(({ id }) => id));
+    const combinationIds = new Set(after.combinations.map(({ id }) => id));
     for (const { settings } of after.streams) {
-      if (settings?.attached) assert.isTrue(known.has(settings.attached.combination));
+      if (settings?.attached) assert.isTrue(combinationIds.has(settings.attached.combination));
     }
-    for (const { combination } of after.overrides ?? []) assert.isTrue(known.has(combination));
+    for (const { combination } of after.overrides ?? [])
+      assert.isTrue(combinationIds.has(combination));
     evaluate(compile(after));
   });
 });

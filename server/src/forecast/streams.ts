@@ -49,11 +49,13 @@ export async function createStreams(
   if (errors.length > 0) throw badRequest(errors[0]?.message ?? '', errors.slice(0, 100));
   return journaled(connections, actor, 'forecast', async (tx, record) => {
     const combinations = await ensureCombinations(tx, workspaceId, wanted);
-    const known = new Map(wanted.map((members, index) => [members.join(), combinations[index]]));
+    const idsByMembers = new Map(
+      wanted.map((members, index) => [members.join(), combinations[index]]),
+    );
     const settings = input.streams.map(({ settings: given }, index) =>
       withCombinations(given, (named, path) => {
         const { members, problems } = codes.leaves((code) => named[code]);
-        const id = problems.length > 0 ? undefined : known.get(members.join());
+        const id = problems.length > 0 ? undefined : idsByMembers.get(members.join());
         if (id === undefined) {
           const message = problems[0]?.message ?? 'The stream that it reads is not among these';
           throw badRequest(message, [{ path: `streams.${index}.settings.${path}`, message }]);
@@ -214,12 +216,14 @@ export function setMethod(
       const before = new Set(unfitFor(model, wanted).map(({ message }) => message));
       const problems = unfitFor(next, wanted).filter(({ message }) => !before.has(message));
       if (problems.length > 0) {
-        throw badPlan(problems.map((found) => ({ ...found, path: 'settings' })));
+        throw badPlan(problems.map((problem) => ({ ...problem, path: 'settings' })));
       }
       const { tree } = model;
       const members = membersOf(plan);
-      const own = new Set(chosen.map(({ combination }) => combination));
-      const typed = (plan.overrides ?? []).filter(({ combination }) => own.has(combination));
+      const combinationsChosen = new Set(chosen.map(({ combination }) => combination));
+      const typed = (plan.overrides ?? []).filter(({ combination }) =>
+        combinationsChosen.has(combination),
+      );
       if (overrides === 'drop') dropAll(typed, model, record);
       if (overrides === 'drop') await deleteOverrides(tx, workspaceId, typed);
       for (const stream of chosen) {

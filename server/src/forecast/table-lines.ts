@@ -20,10 +20,12 @@ export function rowNames(
   scope: readonly number[],
 ): string[] {
   return rows.map((code) => {
-    const own = scope.find((id) => tree.dimensions[tree.dimensionOf(id)]?.code === code);
-    if (own === undefined) return '';
+    const memberOfDimension = scope.find(
+      (id) => tree.dimensions[tree.dimensionOf(id)]?.code === code,
+    );
+    if (memberOfDimension === undefined) return '';
     return tree
-      .path(own)
+      .path(memberOfDimension)
       .map((id) => tree.member(id).name)
       .join(' > ');
   });

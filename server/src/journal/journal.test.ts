@@ -93,8 +93,8 @@ describe('journal', () => {
     // Other cells of the same assumption are nobody's business.
     await type(sample.planner, '2027-02', 0.13);
     await type(colleague, '2027-03', 0.14);
-    const own = await undo(sample.planner);
-    assert.equal(own.status, 200, own.text);
+    const undone = await undo(sample.planner);
+    assert.equal(undone.status, 200, undone.text);
     // The colleague's own changes are there, and are theirs to take back.
     for (const _ of [1, 2]) {
       const theirs = await undo(colleague);

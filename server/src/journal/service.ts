@@ -77,8 +77,8 @@ export function journaled<T>(
   return answeredOnce(connections, personId, requestKey, async (tx, client, answered) => {
     await lockWorkspace(tx, workspaceId);
     // Whoever held the lock may have been this very request.
-    const known = await answered();
-    if (known) return known.answer as T;
+    const answerBefore = await answered();
+    if (answerBefore) return answerBefore.answer as T;
     return recorded(tx, actor, room, (record) => work(tx, record, client), kind);
   });
 }
@@ -160,9 +160,9 @@ export async function answeredOnce<T>(
       if (before) return before.answer as T;
       let repeated = false;
       const result = await work(tx, client, async () => {
-        const known = await look(tx);
-        repeated = known !== undefined;
-        return known;
+        const answerBefore = await look(tx);
+        repeated = answerBefore !== undefined;
+        return answerBefore;
       });
       if (requestKey && !repeated) {
         const answer = (result ?? null) as Json;
@@ -172,8 +172,8 @@ export async function answeredOnce<T>(
     });
   } catch (error) {
     // Two of the same request at once: the other one was first.
-    const known = requestKey && isTaken(error) ? await look(connections.db) : undefined;
-    if (known) return known.answer as T;
+    const answerBefore = requestKey && isTaken(error) ? await look(connections.db) : undefined;
+    if (answerBefore) return answerBefore.answer as T;
     throw error;
   }
 }

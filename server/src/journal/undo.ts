@@ -26,19 +26,19 @@ async function bring(
   }
   // What was made last is taken back first: what lies below goes before what it lies below.
   const kinds = direction === 'undo' ? [...byThing].toReversed() : [...byThing];
-  for (const [kind, own] of kinds) {
+  for (const [kind, idsOfKind] of kinds) {
     const { thing } = kindOf(kind);
     if (!thing) throw new Error(`The journal names a thing "${kind}" that nobody can bring back`);
-    const ids = [...new Set(own.map(({ thingId }) => thingId))];
+    const ids = [...new Set(idsOfKind.map(({ thingId }) => thingId))];
     if (direction === 'undo') ids.reverse();
-    const found = await thing.read(tx, workspaceId, ids);
+    const cellsNow = await thing.read(tx, workspaceId, ids);
     const next = new Map<string, Record<string, Cells[string]>>(
-      ids.map((id) => [id, { ...found.get(id) }]),
+      ids.map((id) => [id, { ...cellsNow.get(id) }]),
     );
-    for (const change of own) {
+    for (const change of idsOfKind) {
       const expected = direction === 'undo' ? change.after : change.before;
       const wanted = direction === 'undo' ? change.before : change.after;
-      const now = found.get(change.thingId)?.[change.cell] ?? null;
+      const now = cellsNow.get(change.thingId)?.[change.cell] ?? null;
       if (!sameJson(now, expected)) throw await changedMeanwhile(tx, change, record);
       const cells = next.get(change.thingId);
       if (cells) cells[change.cell] = wanted;
@@ -46,10 +46,10 @@ async function bring(
     const list: ThingChange[] = ids.map((id) => {
       const left = Object.entries(next.get(id) ?? {}).filter(([, value]) => value !== null);
       const cells = left.length > 0 ? Object.fromEntries(left) : null;
-      return { id, now: found.get(id) ?? null, next: cells };
+      return { id, now: cellsNow.get(id) ?? null, next: cells };
     });
     await thing.write(tx, actor, list, written.journalId);
-    const names = new Map(own.map((change) => [`${change.thingId} ${change.cell}`, change]));
+    const names = new Map(idsOfKind.map((change) => [`${change.thingId} ${change.cell}`, change]));
     for (const { id, now, next: cells } of list) {
       written.changed(kind as Kind, id, now, cells, (cell) => {
         const { label, unit } = names.get(`${id} ${cell}`) ?? {
@@ -145,9 +145,9 @@ export async function takeBack(
   actor: Actor,
   id: number,
 ): Promise<UndoResult> {
-  const known = await store.recordById(connections.db, actor.workspaceId, id);
-  if (!known) throw notFound('such record');
-  if (known.personId !== actor.personId) {
+  const recordToUndo = await store.recordById(connections.db, actor.workspaceId, id);
+  if (!recordToUndo) throw notFound('such record');
+  if (recordToUndo.personId !== actor.personId) {
     const { by } = await readRecord(connections.db, actor, id);
     throw new HttpProblem(403, 'This is not yours', `Only ${by} can take it back`);
   }

@@ -21,9 +21,9 @@ export async function identify(
   { db }: Connections,
   { email, password }: { email: string; password: string },
 ): Promise<number> {
-  const found = await store.personByEmail(db, email.toLowerCase());
-  if (!(await passwordFits(found?.passwordHash, password)) || !found) throw wrongPassword();
-  return found.id;
+  const person = await store.personByEmail(db, email.toLowerCase());
+  if (!(await passwordFits(person?.passwordHash, password)) || !person) throw wrongPassword();
+  return person.id;
 }
 
 /** The signed-in person with their workspaces. @throws HttpProblem 401 when the person is gone */
@@ -31,10 +31,10 @@ export async function describeSession(
   { db }: Connections,
   personId: number,
 ): Promise<Omit<Session, 'csrfToken'>> {
-  const found = await store.personById(db, personId);
-  if (!found) throw wrongPassword();
+  const person = await store.personById(db, personId);
+  if (!person) throw wrongPassword();
   return {
-    person: { id: found.id, name: found.name, email: found.email },
+    person: { id: person.id, name: person.name, email: person.email },
     workspaces: await store.workspacesOf(db, personId),
   };
 }
@@ -45,8 +45,8 @@ export async function actorIn(
   workspaceId: number,
   personId: number,
 ): Promise<Actor | undefined> {
-  const found = await store.membershipOf(db, workspaceId, personId);
-  return found && { personId, workspaceId, name: found.name, role: found.role };
+  const membership = await store.membershipOf(db, workspaceId, personId);
+  return membership && { personId, workspaceId, name: membership.name, role: membership.role };
 }
 
 /** Creates somebody who can sign in but is in no workspace yet; the first one comes from the command line. */

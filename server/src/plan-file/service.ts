@@ -21,8 +21,8 @@ export function writePlanFile(connections: Connections, actor: Actor): Promise<P
     // What people did is in the journal, not in the plan; the rest is as the core has it.
     const assumptions = plan.assumptions.map(({ by: _, at: __, ...rest }) => rest);
     const adjustments = plan.adjustments.map(({ by: _, at: __, ...rest }) => rest);
-    const own = { ...plan, assumptions, adjustments };
-    const file = { dravex: PLAN_FILE_FORMAT, name, locale, plan: own };
+    const planOfFile = { ...plan, assumptions, adjustments };
+    const file = { dravex: PLAN_FILE_FORMAT, name, locale, plan: planOfFile };
     const parts: Partial<PlanFile>[] = [];
     for (const part of fileParts()) {
       if (part.give) parts.push(await part.give(tx, workspaceId));
@@ -68,10 +68,10 @@ const UNFINISHED: ReadonlySet<string> = new Set([
 
 /** @throws HttpProblem 400 for versions that name what is not there */
 function checkVersions({ versions: kept, plan }: PlanFile): void {
-  const known = new Set(plan.combinations.map(({ id }) => id));
+  const combinationIds = new Set(plan.combinations.map(({ id }) => id));
   kept.forEach(({ name, cells }, index) => {
     const lengths = new Set(Object.values(cells).map((column) => column.length));
-    const strange = cells.combination.find((id) => !known.has(id));
+    const strange = cells.combination.find((id) => !combinationIds.has(id));
     if (lengths.size === 1 && strange === undefined) return;
     const message =
       strange === undefined

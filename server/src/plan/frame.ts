@@ -17,16 +17,16 @@ export function checkFrame(
   scope: readonly number[],
   columns = 'time',
 ): void {
-  const known = plan.dimensions.map(({ code }) => code);
+  const dimensionCodes = plan.dimensions.map(({ code }) => code);
   const errors: { path: string; message: string }[] = [];
   for (const code of rows) {
-    if (!known.includes(code))
+    if (!dimensionCodes.includes(code))
       errors.push({ path: 'rows', message: `There is no dimension "${code}"` });
   }
   if (new Set(rows).size !== rows.length) {
     errors.push({ path: 'rows', message: 'A dimension stands on the rows once' });
   }
-  if (columns !== 'time' && !known.includes(columns)) {
+  if (columns !== 'time' && !dimensionCodes.includes(columns)) {
     errors.push({ path: 'columns', message: `There is no dimension "${columns}"` });
   }
   for (const member of scope) {

@@ -83,16 +83,19 @@ async function historyFacts(
     (await measures(db, workspaceId)).map(({ code, nature }) => [code, nature]),
   );
   const rows = await observations(db, workspaceId, firstMonth, closedThrough);
-  const found = new Map<string, { months: string[]; values: number[]; row: (typeof rows)[0] }>();
+  const rowsByAssumption = new Map<
+    string,
+    { months: string[]; values: number[]; row: (typeof rows)[0] }
+  >();
   for (const row of rows) {
     if (!wanted.has(row.measure)) continue;
     const key = JSON.stringify([row.measure, row.members]);
-    const own = found.get(key) ?? { months: [], values: [], row };
-    found.set(key, own);
-    own.months.push(row.month);
-    own.values.push(row.value);
+    const assumptionOfKey = rowsByAssumption.get(key) ?? { months: [], values: [], row };
+    rowsByAssumption.set(key, assumptionOfKey);
+    assumptionOfKey.months.push(row.month);
+    assumptionOfKey.values.push(row.value);
   }
-  return [...found.values()].map(({ months, values, row: { measure, members } }) => ({
+  return [...rowsByAssumption.values()].map(({ months, values, row: { measure, members } }) => ({
     measure,
     nature: natures.get(measure) ?? 'flow',
     scope: members,
@@ -251,26 +254,26 @@ export class Plans {
     for (;;) {
       const workspace = await workspaceById(db, workspaceId);
       if (!workspace) throw notFound('such workspace');
-      const known = this.#kept.get(workspaceId);
-      if (known?.planRevision === workspace.planRevision) {
+      const held = this.#kept.get(workspaceId);
+      if (held?.planRevision === workspace.planRevision) {
         // In a transaction that writes it is not kept yet.
-        if (!tx) known.revision = workspace.revision;
-        return known;
+        if (!tx) held.revision = workspace.revision;
+        return held;
       }
-      if (!known || known.planRevision > workspace.planRevision) {
+      if (!held || held.planRevision > workspace.planRevision) {
         return this.#load(workspaceId, tx);
       }
-      const from = known.planRevision;
+      const from = held.planRevision;
       const { affected, edit } = await changedSince(db, workspaceId, from);
       // What nobody wrote down could be anything.
       const told = [...affected].some(changesPlan);
       if (affected.has('plan') || !told) return this.#load(workspaceId, tx);
       // Somebody else may have taken it in while it was read; then it is looked at again.
-      if (this.#kept.get(workspaceId) !== known || known.planRevision !== from) continue;
-      known.take(edit);
-      known.planRevision = workspace.planRevision;
-      known.revision = tx ? workspace.planRevision : workspace.revision;
-      return known;
+      if (this.#kept.get(workspaceId) !== held || held.planRevision !== from) continue;
+      held.take(edit);
+      held.planRevision = workspace.planRevision;
+      held.revision = tx ? workspace.planRevision : workspace.revision;
+      return held;
     }
   }
 

@@ -50,10 +50,10 @@ function refuse(path: string, message: string): never {
 }
 
 function checkAddress(table: ReportTable, address: ReportAddress): void {
-  const known = [...KNOWS[table], ...EVERYWHERE];
+  const parametersKnown = [...KNOWS[table], ...EVERYWHERE];
   for (const [name, value] of Object.entries(address)) {
     const given = Array.isArray(value) ? value.length > 0 : value !== undefined;
-    if (given && !known.includes(name as keyof ReportAddress)) {
+    if (given && !parametersKnown.includes(name as keyof ReportAddress)) {
       refuse(
         name,
         `The table ${table} does not know "${name}"; it knows ${KNOWS[table].join(', ')}`,
@@ -208,7 +208,7 @@ async function makeTable(
     case 'sales-lines': {
       const span = spanOf(loaded, address);
       const held = [...inScope(model.tree, plan.combinations, scope)];
-      const found = await salesLines(connections.db, actor.workspaceId, {
+      const lines = await salesLines(connections.db, actor.workspaceId, {
         from: monthText(span.from),
         to: monthText(span.to),
         seller: address.seller,
@@ -218,7 +218,7 @@ async function makeTable(
         limit: address.limit,
       });
       return {
-        total: found.count,
+        total: lines.count,
         columns: [
           'date',
           ...codes,
@@ -231,7 +231,7 @@ async function makeTable(
           'seller',
           'origin',
         ],
-        rows: found.lines.map((line) => [
+        rows: lines.lines.map((line) => [
           line.date,
           ...line.members.map((id) => model.tree.member(id).code),
           line.quantity,

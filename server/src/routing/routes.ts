@@ -142,12 +142,13 @@ function askOf(operation: Operation, request: Request, response: Response): Ask<
     throw badRequest('The file is empty; nothing was taken in');
   }
   const requestKey = method === 'get' || access === 'anybody' ? undefined : requestKeyOf(request);
-  const known = (response.locals as { actor?: Actor }).actor;
-  const actor = known && requestKey ? { ...known, requestKey } : known;
+  const knownActor = (response.locals as { actor?: Actor }).actor;
+  const actor = knownActor && requestKey ? { ...knownActor, requestKey } : knownActor;
   return {
     // Operations outside workspaces have no actor, and their handlers do not ask for one.
     actor,
-    personId: access === 'anybody' ? 0 : access === 'reports' ? known?.personId : signedIn(request),
+    personId:
+      access === 'anybody' ? 0 : access === 'reports' ? knownActor?.personId : signedIn(request),
     query: query ? read(query, request.query) : undefined,
     body: body ? read(body, request.body) : undefined,
     file: Buffer.isBuffer(bytes) ? bytes : Buffer.alloc(0),

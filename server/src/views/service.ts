@@ -25,10 +25,18 @@ export async function keepView(
   }
   const name = parsed.data;
   await journaled(connections, actor, 'workspace', async (tx, record) => {
-    const known = (await store.viewsOf(tx, actor.workspaceId)).find((one) => one.name === name);
+    const viewOfName = (await store.viewsOf(tx, actor.workspaceId)).find(
+      (one) => one.name === name,
+    );
     await store.putView(tx, actor.workspaceId, actor.personId, name, view);
-    record.say(`${known ? 'Changed' : 'Kept'} the view ${name}`);
-    record.changed('view', name, known ? viewCells(known) : null, viewCells(view), named(name));
+    record.say(`${viewOfName ? 'Changed' : 'Kept'} the view ${name}`);
+    record.changed(
+      'view',
+      name,
+      viewOfName ? viewCells(viewOfName) : null,
+      viewCells(view),
+      named(name),
+    );
     return {};
   });
 }
@@ -40,11 +48,13 @@ export async function dropView(
   name: string,
 ): Promise<void> {
   await journaled(connections, actor, 'workspace', async (tx, record) => {
-    const known = (await store.viewsOf(tx, actor.workspaceId)).find((one) => one.name === name);
-    if (!known) throw notFound('such view');
+    const viewOfName = (await store.viewsOf(tx, actor.workspaceId)).find(
+      (one) => one.name === name,
+    );
+    if (!viewOfName) throw notFound('such view');
     await store.deleteView(tx, actor.workspaceId, name);
     record.say(`Forgot the view ${name}`);
-    record.changed('view', name, viewCells(known), null, named(name));
+    record.changed('view', name, viewCells(viewOfName), null, named(name));
     return {};
   });
 }

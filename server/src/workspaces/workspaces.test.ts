@@ -105,7 +105,10 @@ describe('workspaces', () => {
     assert.equal(body.rows, 3);
     assert.isAtMost(body.calendar.first.localeCompare('2025-01'), 0);
     const members = Object.fromEntries(
-      body.dimensions.map(({ code, members: own }) => [code, own.map((one) => one.code)]),
+      body.dimensions.map(({ code, members: membersOfDimension }) => [
+        code,
+        membersOfDimension.map((one) => one.code),
+      ]),
     );
     assert.includeMembers(members['channel'] ?? [], ['till', 'van']);
     assert.includeMembers(members['product'] ?? [], ['rye', 'roll']);
@@ -144,7 +147,7 @@ describe('workspaces', () => {
       (await sample.planner.send('PUT', `${place}/streams/method`, streams)).status,
       404,
     );
-    const { body: own } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
-    assert.isNotEmpty(own.plan.streams);
+    const { body: samplePlan } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    assert.isNotEmpty(samplePlan.plan.streams);
   });
 });

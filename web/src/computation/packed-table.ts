@@ -1,4 +1,5 @@
 /** Measured tables on their way from the worker: thousands of cells as two arrays, made when looked at. */
+import { valueOrNull } from '@dravex/core';
 import type { MeasuredRow, MeasuredTable, TableCell } from '@dravex/core';
 
 type Bare = Omit<MeasuredRow, 'cells' | 'total'>;
@@ -33,8 +34,7 @@ export function packTable({ columns, rows, totals }: MeasuredTable): PackedTable
 export function unpackTable(packed: PackedTable): MeasuredTable {
   const wide = packed.columns.length + 1;
   const cellAt = (at: number): TableCell => {
-    const value = packed.values[at] ?? Number.NaN;
-    return { value: Number.isNaN(value) ? null : value, incomplete: packed.incomplete[at] === 1 };
+    return { value: valueOrNull(packed.values[at]), incomplete: packed.incomplete[at] === 1 };
   };
   const whole = (row: Bare, place: number): MeasuredRow => ({
     ...row,

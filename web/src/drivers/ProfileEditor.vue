@@ -1,6 +1,13 @@
 <script setup lang="ts">
 import type { KeptAssumption } from '@dravex/contract';
-import { addsOverStreams, monthFrom, monthText, type Driver, type Profile } from '@dravex/core';
+import {
+  addsOverStreams,
+  monthFrom,
+  monthText,
+  type Driver,
+  type Profile,
+  valueOrNull,
+} from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import ForecastChart from '../charts/ForecastChart.vue';
 import { monthName, shortMonth } from '../format/periods.ts';
@@ -137,8 +144,7 @@ const chart = computed(() => {
   const history = props.said?.history ?? [];
   const line = Array.from({ length: calendarSpan.value.to - start + 1 }, (_, t) => {
     if (t < closed) return history[t] ?? null;
-    const value = preview.data.value?.[t];
-    return value === undefined || Number.isNaN(value) ? null : value;
+    return valueOrNull(preview.data.value?.[t]);
   }).slice(shown);
   return {
     headings: line.map((_, t) => shortMonth(start + shown + t, true)),

@@ -1,4 +1,5 @@
 /** A statistical baseline of a stream's own closed months. */
+import { valueOrNull } from '../../measures/nature.ts';
 import {
   baseline as continueHistory,
   BASELINES,
@@ -39,8 +40,8 @@ function prepare(stretch: Stretch): Prepared {
   const { first, open, count } = stretch;
   const histories = [historyIn(stretch, 'units'), of === 'revenue' && historyIn(stretch, of)];
   const key = JSON.stringify([of, kind, settings, first, open, count, histories]);
-  const known = fitted.get(key);
-  if (known) return known;
+  const fittedBefore = fitted.get(key);
+  if (fittedBefore) return fittedBefore;
   if (fitted.size >= MOST_FITTED) fitted.clear();
   const made = fit(stretch);
   fitted.set(key, made);
@@ -55,11 +56,11 @@ function fit(stretch: Stretch): Prepared {
   const taken = kind === 'best' ? bestKind(history) : kind;
   if (taken === null) return { units: null, revenue: null, words: 'Nothing was sold yet' };
   const ahead = (result: ForecastResult): Float64Array => {
-    const own = historyIn(stretch, result);
+    const historyOfStretch = historyIn(stretch, result);
     // Streams without units, such as services by the amount, have none to continue.
-    if (own.length === 0) return new Float64Array(months);
+    if (historyOfStretch.length === 0) return new Float64Array(months);
     return Float64Array.from(
-      continueHistory(taken, own, months, settings, stretch.first + open - 1),
+      continueHistory(taken, historyOfStretch, months, settings, stretch.first + open - 1),
     );
   };
   return {
@@ -136,9 +137,8 @@ export const baseline: Method = {
     const { prepared, open } = stretch;
     if (result === 'revenue' && choiceOf(stretch.stream).of === 'units')
       return explainValued(explaining);
-    const value = prepared?.[result]?.[t - open];
+    const value = valueOrNull(prepared?.[result]?.[t - open]);
     const display = result === 'units' ? 'units' : 'money';
-    const known = value === undefined || Number.isNaN(value) ? null : value;
-    return { shape: 'plus', parts: [history(prepared?.words ?? '', display, known)] };
+    return { shape: 'plus', parts: [history(prepared?.words ?? '', display, value)] };
   },
 };

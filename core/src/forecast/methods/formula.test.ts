@@ -57,8 +57,8 @@ describe('a stream by a formula', () => {
   });
 
   it('is refused where money and counts are added, as a driver’s formula is', () => {
-    const [found] = checkPlan(planWith({ units: 'units + spend' }));
-    assert.match(found?.message ?? '', /unit and money cannot be added/);
+    const [refusal] = checkPlan(planWith({ units: 'units + spend' }));
+    assert.match(refusal?.message ?? '', /unit and money cannot be added/);
     const money = checkPlan(planWith({ units: 'spend * 2' }));
     assert.match(money[0]?.message ?? '', /comes to money, units is unit/);
     const model = evaluate(compile(planWith({ units: 'units + spend' })));

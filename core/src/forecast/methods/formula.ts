@@ -75,16 +75,16 @@ function ownMistakes(stream: Stream): string[] {
     const { formula } = readFormula(text);
     if (!formula) return [];
     const lags = leastLags(formula.node);
-    const found: string[] = [];
+    const mistakes: string[] = [];
     if (lags.get(result) === 0) {
-      found.push(
+      mistakes.push(
         `The formula of ${result} reads ${result} of the same month; let it read lag(${result}, 1)`,
       );
     }
     if (result === 'units' && lags.get('revenue') === 0) {
-      found.push('The formula of units reads revenue of the same month, which comes after it');
+      mistakes.push('The formula of units reads revenue of the same month, which comes after it');
     }
-    return found;
+    return mistakes;
   });
 }
 
@@ -93,7 +93,7 @@ function mistakesOf(stream: Stream, drivers: readonly Driver[], months: number):
   if (texts.length === 0) return ['It has no formula yet'];
   const unitOfDriver = unitsOfDrivers(drivers);
   const others = new Map(formulaOf(stream).names.map(({ name, measure }) => [name, measure]));
-  const found = texts.flatMap(({ result, text }) =>
+  const mistakesInTexts = texts.flatMap(({ result, text }) =>
     formulaMistakes(text, {
       unitOf(name) {
         const measure = others.get(name) ?? (isResult(name) ? name : undefined);
@@ -106,7 +106,7 @@ function mistakesOf(stream: Stream, drivers: readonly Driver[], months: number):
       months,
     }).map(({ message }) => `Formula of ${result}: ${message}`),
   );
-  return [...found, ...ownMistakes(stream)];
+  return [...mistakesInTexts, ...ownMistakes(stream)];
 }
 
 function explainResult(result: ForecastResult, explaining: Explaining): Explanation {

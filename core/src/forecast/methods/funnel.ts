@@ -1,4 +1,5 @@
 /** Funnel of conversion steps with lags, several sources, and what was under way at the start. */
+import { valueOrNull } from '../../measures/nature.ts';
 import type { TraceNode } from '../../trace/trace.ts';
 import type { Funnel, FunnelSource, Stream } from '../plan.ts';
 import {
@@ -44,11 +45,14 @@ export function funnelStages(
   const stages: Float64Array[] = [];
   for (let stage = 0; stage <= steps.length; stage += 1) {
     const out = new Float64Array(months);
-    const own = entering[stage];
+    const enteringStage = entering[stage];
     const step = steps[stage - 1];
     const before = stages[stage - 1];
     for (let t = 0; t < months; t += 1) {
-      let value = own === undefined || own.length === 0 ? 0 : (own[t] ?? Number.NaN);
+      let value =
+        enteringStage === undefined || enteringStage.length === 0
+          ? 0
+          : (enteringStage[t] ?? Number.NaN);
       if (step && before) value += cameTo(step, before, t) * (step.rate[t] ?? Number.NaN);
       out[t] = value;
     }
@@ -113,9 +117,9 @@ export function funnelNumbers(
   const entering: (Float64Array | undefined)[] = [];
   funnel.sources.forEach(({ enters }, index) => {
     if (only !== undefined && only !== index) return;
-    const own = sources[index];
+    const source = sources[index];
     const there = entering[enters];
-    entering[enters] = there && own ? there.map((value, t) => value + (own[t] ?? 0)) : own;
+    entering[enters] = there && source ? there.map((value, t) => value + (source[t] ?? 0)) : source;
   });
   const steps = funnel.steps.map(({ lag, opening }, index) => ({
     rate: rates[index] ?? [],
@@ -151,7 +155,6 @@ function explainStage(
   const month = stretch.open + m;
   const step = steps[stage - 1];
   const value = numbers.stages[stage]?.[m] ?? Number.NaN;
-  const known = (number: number): number | null => (Number.isNaN(number) ? null : number);
   const parts: TraceNode[] = [];
   if (step) {
     const { lag, opening, name, rate } = step;
@@ -164,7 +167,7 @@ function explainStage(
     parts.push({
       label: name,
       display: 'units',
-      value: known(product),
+      value: valueOrNull(product),
       incomplete: Number.isNaN(product),
       shape: 'product',
       parts: [before, leaf],
@@ -177,7 +180,7 @@ function explainStage(
     parts.push({
       label: name,
       display: 'units',
-      value: known(brought),
+      value: valueOrNull(brought),
       incomplete: Number.isNaN(brought),
       shape: kind === 'paid' ? 'ratio' : 'product',
       parts: leaves,
@@ -188,7 +191,7 @@ function explainStage(
   return {
     label: step?.name ?? 'Entries',
     display: 'units',
-    value: known(value),
+    value: valueOrNull(value),
     incomplete: Number.isNaN(value),
     shape: 'plus',
     parts: parts.length > 0 ? parts : [setting('Nothing enters', 'units', 0)],
@@ -213,25 +216,25 @@ export const funnel: Method = {
   inputs: (stream) => [...driversOf(funnelOf(stream)), ...PRICED, 'returnRate'],
   problems({ stream }) {
     const { sources, steps } = funnelOf(stream);
-    const found: string[] = [];
-    if (sources.length === 0) found.push('Its funnel has no source');
+    const mistakes: string[] = [];
+    if (sources.length === 0) mistakes.push('Its funnel has no source');
     for (const { name, kind, drivers, enters } of sources) {
       const wanted = kind === 'typed' ? 1 : 2;
       if (drivers.length !== wanted) {
-        found.push(`${name} names ${drivers.length} drivers; it takes ${wanted}`);
+        mistakes.push(`${name} names ${drivers.length} drivers; it takes ${wanted}`);
       }
       if (enters < 0 || enters > steps.length) {
-        found.push(`${name} enters after step ${enters}; there are ${steps.length}`);
+        mistakes.push(`${name} enters after step ${enters}; there are ${steps.length}`);
       }
     }
     for (const { name, lag, opening } of steps) {
       if (opening.length < lag) {
-        found.push(
+        mistakes.push(
           `What was under way before ${name} is missing: ${lag} months, oldest first; there are ${opening.length}`,
         );
       }
     }
-    return found;
+    return mistakes;
   },
   compute(stretch) {
     const { inputs, results, from, to, open } = stretch;

@@ -69,7 +69,7 @@ function explainGrowth(
   if (result === 'revenue' && grows(stretch.stream) === 'units') return explainValued(explaining);
   const months = base(stretch, t).map((month) => cell(result, month));
   const [only] = months;
-  const known = months.every(({ value }) => value !== null);
+  const everyMonthKnown = months.every(({ value }) => value !== null);
   const mean = months.reduce((sum, { value }) => sum + (value ?? 0), 0) / months.length;
   const display = only?.display ?? 'units';
   const before =
@@ -78,15 +78,15 @@ function explainGrowth(
       : {
           label: 'Mean of the quarter before',
           display,
-          value: known ? mean : null,
-          incomplete: !known,
+          value: everyMonthKnown ? mean : null,
+          incomplete: !everyMonthKnown,
           shape: 'ratio' as const,
           parts: [
             {
               label: 'The quarter before',
               display,
-              value: known ? mean * months.length : null,
-              incomplete: !known,
+              value: everyMonthKnown ? mean * months.length : null,
+              incomplete: !everyMonthKnown,
               shape: 'plus' as const,
               parts: months,
             },

@@ -39,7 +39,7 @@ function explainUnits({ stretch, t, driver, cell }: Explaining): Explanation {
   const months = Array.from({ length: attached.to - attached.from + 1 }, (_, i) =>
     cell('units', t - attached.from - i, 0),
   );
-  const known = months.every(({ value }) => value !== null);
+  const everyMonthKnown = months.every(({ value }) => value !== null);
   const sum = months.reduce((all, { value }) => all + (value ?? 0), 0);
   return {
     shape: 'product',
@@ -48,8 +48,8 @@ function explainUnits({ stretch, t, driver, cell }: Explaining): Explanation {
       {
         label: 'Sold before',
         display: 'units',
-        value: known ? sum : null,
-        incomplete: !known,
+        value: everyMonthKnown ? sum : null,
+        incomplete: !everyMonthKnown,
         shape: 'plus',
         parts: months,
       },
@@ -82,11 +82,12 @@ export const volumePrice: Method = {
     const { attached } = stream.settings ?? {};
     if (!attached) return [];
     const { from, to } = attached;
-    const found: string[] = [];
-    if (!others[0]) found.push('The stream that it follows is not there');
-    if (from < 0 || to < from) found.push(`Months ${from} to ${to} before are no stretch`);
-    if (to >= count) found.push(`It reads ${to} months back; the plan has ${count} months in all`);
-    return found;
+    const mistakes: string[] = [];
+    if (!others[0]) mistakes.push('The stream that it follows is not there');
+    if (from < 0 || to < from) mistakes.push(`Months ${from} to ${to} before are no stretch`);
+    if (to >= count)
+      mistakes.push(`It reads ${to} months back; the plan has ${count} months in all`);
+    return mistakes;
   },
   compute(stretch) {
     const { stream, inputs, results, from, to } = stretch;
