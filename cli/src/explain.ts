@@ -120,6 +120,8 @@ function restsOn({ plan }: PlanFile, { source }: TraceNode): string {
       return ' (sales lines)';
     case 'measured':
       return ` (measured as ${source.measure})`;
+    case 'objective':
+      return ' (set in Targets)';
     case 'kept':
       return ' (kept)';
     default:

@@ -68,6 +68,7 @@ export * from './comparison/compare.ts';
 export * from './targets/share-out.ts';
 export * from './targets/attainment.ts';
 export * from './targets/standing.ts';
+export * from './targets/target-figures.ts';
 export * from './budgets/cell.ts';
 export * from './budgets/keep.ts';
 export * from './budgets/type-budget.ts';

@@ -1,19 +1,23 @@
 import type { Span } from '../calendar/period.ts';
+import type { Objective } from '../targets/target-figures.ts';
 
 /**
  * Where the numbers of a table come from: what happened, the forecast line (actuals of closed months
- * and the run of open ones), a kept version, or any of them twelve months earlier. It is plain data:
+ * and the run of open ones), a kept version, the target of a fiscal year, or any of them twelve
+ * months earlier. It is plain data:
  * questions, addresses and other processes carry it. `Sources` has the numbers.
  */
 export type Source =
   | { readonly kind: 'actual' }
   | { readonly kind: 'forecast' }
   | { readonly kind: 'version'; readonly id: number }
+  | ({ readonly kind: 'target' } & Objective)
   | { readonly kind: 'yearBefore'; readonly of: Source };
 
 export const ACTUAL: Source = { kind: 'actual' };
 export const FORECAST: Source = { kind: 'forecast' };
 export const versionSource = (id: number): Source => ({ kind: 'version', id });
+export const targetSource = (of: Objective): Source => ({ kind: 'target', ...of });
 export const yearBeforeSource = (of: Source): Source => ({ kind: 'yearBefore', of });
 
 /** Whether two sources are the same. */
@@ -25,6 +29,7 @@ export function sameSource(a: Source | undefined, b: Source | undefined): boolea
 export function sourceKey(source: Source | undefined): string {
   if (!source) return '';
   if (source.kind === 'version') return `version ${source.id}`;
+  if (source.kind === 'target') return `target ${source.fiscalYear} ${source.objective}`;
   return source.kind === 'yearBefore' ? `year before ${sourceKey(source.of)}` : source.kind;
 }
 

@@ -10,6 +10,7 @@ import {
   rootOf,
   sameSource,
   sourceKey,
+  targetSource,
   versionIn,
   versionSource,
   yearBeforeSource,
@@ -47,6 +48,8 @@ describe('sources of numbers', () => {
     const model = modelOf();
     let kept = cells(1);
     const sources = new Sources(model, () => kept);
+    const target = targetSource({ fiscalYear: 2026, objective: 5 });
+    const phased = sources.figures(target);
     const before = [FORECAST, yearBeforeSource(FORECAST), versionSource(7), ACTUAL].map((source) =>
       sources.figures(source),
     );
@@ -56,6 +59,7 @@ describe('sources of numbers', () => {
     sources.forgetRun();
     assert.notDeepEqual(sources.figures(FORECAST), before[0]);
     assert.notEqual(sources.figures(yearBeforeSource(FORECAST)), before[1]);
+    assert.notEqual(sources.figures(target), phased, 'its season may be of the run');
     assert.equal(sources.figures(versionSource(7)), before[2], 'not made of the run');
     assert.equal(sources.figures(ACTUAL), before[3]);
     kept = cells(2);
@@ -74,6 +78,8 @@ describe('sources of numbers', () => {
     assert.isTrue(sameSource(versionSource(7), { kind: 'version', id: 7 }));
     assert.isFalse(sameSource(versionSource(7), versionSource(8)));
     assert.isFalse(sameSource(FORECAST, undefined));
+    const [one, two] = [1, 2].map((objective) => targetSource({ fiscalYear: 2026, objective }));
+    assert.isFalse(sameSource(one, two));
     const all = [ACTUAL, FORECAST, versionSource(7), twice, yearBeforeSource(ACTUAL)];
     assert.lengthOf(new Set(all.map(sourceKey)), all.length);
   });

@@ -8,7 +8,8 @@ import {
   forecastFigures,
   type Figures,
 } from '../tables/figures.ts';
-import { ACTUAL, originOf, sourceKey, versionIn, type Source } from './source.ts';
+import { targetFigures } from '../targets/target-figures.ts';
+import { ACTUAL, FORECAST, originOf, sourceKey, versionIn, type Source } from './source.ts';
 
 /** The cells of a kept version as they travel: columns, revenue and cost in minor units. */
 export interface KeptCells {
@@ -70,6 +71,8 @@ export class Sources {
         return forecastFigures(this.model, this.figures(ACTUAL));
       case 'version':
         return figuresFromRows(this.model.plan, rowsOfCells(this.cellsOf(source.id)));
+      case 'target':
+        return targetFigures(this.model.plan, this.figures(FORECAST), source);
       case 'yearBefore':
         return twelveMonthsLater(this.figures(source.of));
     }
@@ -77,7 +80,11 @@ export class Sources {
 
   /** The run has changed: what is made of it is laid out anew. */
   forgetRun(): void {
-    this.#forget((source) => originOf(source).kind === 'forecast');
+    this.#forget((source) => {
+      const { kind } = originOf(source);
+      // The season of a target is that of the forecast line's year before.
+      return kind === 'forecast' || kind === 'target';
+    });
   }
 
   /** A version has changed. */

@@ -4,6 +4,7 @@ import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/run.ts';
 import { actualFigures, forecastFigures, type Figures } from '../tables/figures.ts';
 import { ratio } from '../measures/nature.ts';
+import { targetFigures } from './target-figures.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 
 /** Sales of one seller in one combination and month, in minor units. */
@@ -45,7 +46,7 @@ export class YearStandings {
   constructor(
     private readonly model: Model,
     private readonly sellerSales: readonly SellerSales[],
-    fiscalYear: number,
+    private readonly fiscalYear: number,
   ) {
     const { calendar } = model.plan;
     this.#actual = actualFigures(model.plan);
@@ -115,9 +116,11 @@ export class YearStandings {
    * fraction; null when nothing was sold then.
    */
   due(): number | null {
-    const before = this.#start - 12;
-    const closed = Math.min(12, Math.max(0, this.#closed - this.#start + 1));
-    const year = this.#sum(this.#actual, [], before, before + 11);
-    return ratio(this.#sum(this.#actual, [], before, before + closed - 1), year);
+    const one = { fiscalYear: this.fiscalYear, objective: 1 };
+    const phased = targetFigures(this.model.plan, this.#forecast, one);
+    const end = Math.min(this.#start + 11, this.#closed);
+    return this.#sum(this.#forecast, [], this.#start - 12, this.#start - 1) > 0
+      ? this.#sum(phased, [], this.#start, end)
+      : null;
   }
 }

@@ -3,8 +3,12 @@ import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
 import { compile, evaluate } from '../forecast/run.ts';
 import { assume, M, smallPlan } from '../testing/small-plan.ts';
+import { targetSource } from '../sources/source.ts';
+import { Sources } from '../sources/sources.ts';
+import { forecastFigures } from '../tables/figures.ts';
 import { shareOut } from './share-out.ts';
 import { YearStandings } from './standing.ts';
+import { targetFigures } from './target-figures.ts';
 
 const percent = (p: number) => ({ kind: 'percent', percent: p }) as const;
 const amount = (a: number) => ({ kind: 'amount', amount: a }) as const;
@@ -83,6 +87,49 @@ describe('YearStandings', () => {
     assert.equal(seller.lastYear, 200);
     assert.closeTo(seller.outlook, 240 * (200 / 400), 1e-9);
     assert.equal(standings.of({ scope: [M.stores], seller: 'S1' }).lastYear, 0);
+  });
+
+  it('lays an objective out by what was sold the year before, cell by cell', () => {
+    const model = evaluate(compile(plan));
+    const sources = new Sources(model, () => assert.fail('no version'));
+    const figures = sources.figures(targetSource({ fiscalYear: 2026, objective: 1_800 }));
+    const of = (combination: number, text: string): number =>
+      figures.measures.revenue[
+        figures.combinations.findIndex(({ id }) => id === combination) * figures.count +
+          (monthFrom(text) - figures.first)
+      ] ?? Number.NaN;
+    assert.equal(of(100, '2026-03'), 200);
+    assert.equal(of(100, '2026-09'), 600);
+    assert.equal(of(104, '2026-09'), 1_000);
+    assert.equal(of(104, '2026-03'), 0);
+    assert.equal(of(104, '2025-09'), 0, 'outside its year');
+    assert.isNaN(figures.measures.units[12] ?? 0, 'a target has no units');
+    const none = sources.figures(targetSource({ fiscalYear: 2025, objective: 5 }));
+    assert.isNaN(none.measures.revenue[0] ?? 0, 'nothing was sold the year before');
+  });
+
+  it('adds an objective up to the whole, whatever was sold', () => {
+    const sold = fc.array(fc.integer({ min: 0, max: 90_000 }), { minLength: 3, maxLength: 3 });
+    const objectives = fc.integer({ min: 0, max: 1e9 });
+    fc.assert(
+      fc.property(sold, objectives, (amounts, objective) => {
+        const actuals = {
+          combination: [100, 103, 104],
+          month: ['2025-01', '2025-08', '2025-12'],
+          units: [1, 1, 1],
+          revenue: amounts,
+          cost: [0, 0, 0],
+        };
+        const model = evaluate(compile({ ...plan, actuals }));
+        const figures = targetFigures(model.plan, forecastFigures(model), {
+          fiscalYear: 2026,
+          objective,
+        });
+        const sum = figures.measures.revenue.reduce((all, value) => all + value, 0);
+        if (amounts.every((amount) => amount === 0)) assert.isNaN(sum);
+        else assert.closeTo(sum, objective, 1e-9 * Math.max(1, objective));
+      }),
+    );
   });
 
   it('knows how much of a year its closed months have by the season before', () => {

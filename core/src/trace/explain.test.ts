@@ -8,6 +8,7 @@ import { typeValues } from '../drivers/typing.ts';
 import {
   ACTUAL,
   FORECAST,
+  targetSource,
   versionSource,
   yearBeforeSource,
   type Source,
@@ -86,6 +87,8 @@ const SOURCES: readonly Source[] = [
   versionSource(7),
   yearBeforeSource(FORECAST),
   yearBeforeSource(versionSource(7)),
+  targetSource({ fiscalYear: 2026, objective: 90_000 }),
+  yearBeforeSource(targetSource({ fiscalYear: 2025, objective: 500 })),
 ];
 const seeds = fc.array(fc.integer({ min: 0, max: 400 }), { minLength: 9, maxLength: 9 });
 const scopes = fc.constantFrom(
@@ -141,7 +144,7 @@ describe('explain', () => {
       } as const;
       for (const leaf of leaves(explainFully(model, question, figuresOf))) {
         assert.include(
-          ['assumption', 'default', 'missing', 'sales', 'kept'],
+          ['assumption', 'default', 'missing', 'sales', 'kept', 'objective', 'nothing'],
           leaf.source?.kind,
           JSON.stringify(leaf),
         );

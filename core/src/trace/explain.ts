@@ -1,12 +1,13 @@
 import { monthFrom, monthText } from '../calendar/month.ts';
-import type { Span } from '../calendar/period.ts';
+import { fiscalYearSpan, type Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/run.ts';
-import { ACTUAL, rootOf, type Source } from '../sources/source.ts';
+import { ACTUAL, FORECAST, rootOf, type Source } from '../sources/source.ts';
 import { seriesOf, type Figures } from '../tables/figures.ts';
 import { MEASURES, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
 import { inScope } from '../dimensions/row-tree.ts';
+import type { Objective } from '../targets/target-figures.ts';
 import { narrower, shorter } from './breakdown.ts';
 import { explainDriver } from './explain-driver.ts';
 import { explainMeasured } from './explain-measured.ts';
@@ -21,6 +22,7 @@ const SOURCE_NAMES = {
   actual: 'Actual',
   forecast: 'Forecast',
   version: 'Plan',
+  target: 'Target',
   yearBefore: 'A year before',
 } as const;
 
@@ -62,7 +64,7 @@ export function explain(
     case 'table': {
       // What it was a year before is explained where it stood.
       const root = rootOf(question.source, question.span);
-      return explainTable(model, { ...question, ...root }, figuresOf(root.source));
+      return explainTable(model, { ...question, ...root }, figuresOf);
     }
     case 'measured':
       return explainMeasured(model, question, figuresOf(question.source), (asked) =>
@@ -88,12 +90,17 @@ export function explainFully(
   return { ...top, parts: top.parts.map(deepen) };
 }
 
-function explainTable(model: Model, question: TableQuestion, figures: Figures): TraceNode {
+function explainTable(
+  model: Model,
+  question: TableQuestion,
+  figuresOf: (source: Source) => Figures,
+): TraceNode {
   const { measure, scope, span } = question;
   const { making } = MEASURES[measure];
-  if (making.kind !== 'ratio') return explainFlow(model, question, figures, measure as AddingCode);
+  if (making.kind !== 'ratio')
+    return explainFlow(model, question, figuresOf, measure as AddingCode);
   const part = (code: AddingCode): TraceNode => ({
-    ...explainFlow(model, { ...question, measure: code }, figures, code),
+    ...explainFlow(model, { ...question, measure: code }, figuresOf, code),
     label: MEASURES[code].name,
   });
   const above = part(making.above);
@@ -142,10 +149,14 @@ function sumOf(
 function explainFlow(
   model: Model,
   question: TableQuestion,
-  figures: Figures,
+  figuresOf: (source: Source) => Figures,
   measure: AddingCode,
 ): TraceNode {
-  const { scope, span } = question;
+  const { scope, span, source } = question;
+  if (source.kind === 'target' && measure === 'revenue') {
+    return explainPhased(model, question, source, figuresOf);
+  }
+  const figures = figuresOf(source);
   const held = [...inScope(model.tree, figures.combinations, scope)];
   const filled = held.filter((index) => {
     const { value, incomplete } = sumOf(figures, measure, [index], span);
@@ -175,6 +186,62 @@ function explainFlow(
     return { ...node, shape: 'sum', parts, ...salesOf(model, question) };
   }
   return explainCell(model, question, figures, measure, only, node);
+}
+
+/** A target of some months and a scope: the objective times their part of the year before's revenue. */
+function explainPhased(
+  model: Model,
+  question: TableQuestion,
+  { fiscalYear, objective }: Objective,
+  figuresOf: (source: Source) => Figures,
+): TraceNode {
+  const { scope, span } = question;
+  const figures = figuresOf(question.source);
+  const year = fiscalYearSpan(fiscalYear, model.plan.calendar.fiscalStart);
+  const inYear = { from: Math.max(span.from, year.from), to: Math.min(span.to, year.to) };
+  const within = (asked: Scope): number[] => [...inScope(model.tree, figures.combinations, asked)];
+  const node = {
+    label: tableLabel(model, scope, span),
+    display: 'money',
+    ...sumOf(figures, 'revenue', within(scope), span),
+    question,
+  } as const;
+  const sold = (label: string, asked: Scope, { from, to }: Span): TraceNode =>
+    partOf(
+      label,
+      { ...question, source: FORECAST, scope: asked, span: { from: from - 12, to: to - 12 } },
+      figuresOf(FORECAST),
+      'revenue',
+      within(asked),
+    );
+  const part = sold('The same months a year before', scope, inYear);
+  const whole = sold('The whole year before', [], year);
+  if (inYear.to < inYear.from || (whole.value ?? 0) <= 0) {
+    return { ...node, shape: 'value', parts: [], source: { kind: 'nothing' } };
+  }
+  return {
+    ...node,
+    shape: 'product',
+    parts: [
+      {
+        label: `Objective of FY ${fiscalYear}`,
+        display: 'money',
+        value: objective,
+        incomplete: false,
+        shape: 'value',
+        parts: [],
+        source: { kind: 'objective', fiscalYear },
+      },
+      {
+        label: 'Part of the revenue of the year before',
+        display: 'percent',
+        value: ratio(part.value ?? NaN, whole.value ?? NaN),
+        incomplete: false,
+        shape: 'ratio',
+        parts: [part, whole],
+      },
+    ],
+  };
 }
 
 /** The sales lines behind a number, where all of it is actual. */

@@ -21,6 +21,9 @@ export function cellRestsOn(
       return { kind: 'kept', version: source.id, combination: id, month };
     case 'actual':
       return { kind: 'sales', scope: members, span };
+    // A target is set in revenue: of units and cost it has nothing.
+    case 'target':
+      return { kind: 'nothing' };
     default:
       return closed ? { kind: 'sales', scope: members, span } : undefined;
   }

@@ -64,6 +64,8 @@ export type TraceSource =
       readonly month: MonthText;
     }
   | { readonly kind: 'typed'; readonly by: string }
+  /** The objective of a fiscal year. */
+  | { readonly kind: 'objective'; readonly fiscalYear: number }
   /** A number that stands in a formula. */
   | { readonly kind: 'written' }
   /** A number that stands in the settings of a stream. */

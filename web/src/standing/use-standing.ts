@@ -9,6 +9,7 @@ import {
   type TraceQuestion,
   ACTUAL,
   FORECAST,
+  targetSource,
   versionSource,
   yearBeforeSource,
 } from '@dravex/core';
@@ -88,7 +89,10 @@ export function useStanding() {
       const tree = await request<TargetTree>('GET', plan.path(`/targets/${fiscalYear.value}`));
       const [top] = tree.nodes;
       const minor = 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2);
-      const target = top && asked.length === 0 ? top.amount / minor : null;
+      // An objective is the whole company's: what of it falls to a scope, the tree says.
+      const objective = top && asked.length === 0 ? top.amount / minor : null;
+      const target =
+        objective === null ? null : targetSource({ fiscalYear: tree.fiscalYear, objective });
 
       const lines: StandingLine[] = [];
       const add = async (
@@ -125,11 +129,11 @@ export function useStanding() {
             [yearBeforeSource(ACTUAL), toDate],
           );
         }
-        if (target !== null && tree.due !== null) {
+        if (target) {
           await add(
             { ...date, key: 'date-target', shouldName: 'target due by the season' },
             [ACTUAL, toDate],
-            target * tree.due,
+            [target, toDate],
           );
         }
       }
@@ -144,7 +148,7 @@ export function useStanding() {
       await add(
         { ...outlook, key: 'year-target', shouldName: 'target of the year' },
         [FORECAST, year],
-        target,
+        objective,
       );
       if (before(year).from >= first) {
         await add(

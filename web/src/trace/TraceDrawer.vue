@@ -141,6 +141,8 @@ function rests({ source }: TraceNode): string {
       return `measured as ${source.measure}`;
     case 'typed':
       return 'typed';
+    case 'objective':
+      return 'set in Targets';
     case 'written':
       return 'stands in the formula';
     case 'setting':
@@ -175,6 +177,8 @@ function placeOf({ source, question }: TraceNode): object | undefined {
       return to('forecast', here, { panel: 'methods' });
     case 'override':
       return to('forecast', here, { panel: 'typed' });
+    case 'objective':
+      return to('targets', [], {});
     case 'measured':
       return to('actuals', source.scope, { view: 'facts' });
     default:

@@ -47,6 +47,8 @@ function sourceInWords(source: Source, names: Names): string {
       return 'actual and forecast';
     case 'version':
       return names.versionName(source.id);
+    case 'target':
+      return `target of FY ${source.fiscalYear} by the season`;
     case 'yearBefore':
       return `${sourceInWords(source.of, names)} a year before`;
   }
