@@ -1,5 +1,10 @@
 import type { Span } from '../calendar/period.ts';
-import type { Objective } from '../targets/target-figures.ts';
+
+/** The objective of a fiscal year: revenue, in currency units. */
+export interface Objective {
+  readonly fiscalYear: number;
+  readonly objective: number;
+}
 
 /**
  * Where the numbers of a table come from: what happened, the forecast line (actuals of closed months

@@ -1,13 +1,8 @@
 import { fiscalYearSpan } from '../calendar/period.ts';
 import type { StablePlan } from '../forecast/plan.ts';
 import { RESULTS } from '../measures/catalogue.ts';
+import type { Objective } from '../sources/source.ts';
 import type { Figures } from '../tables/figures.ts';
-
-/** The objective of a fiscal year: revenue, in currency units. */
-export interface Objective {
-  readonly fiscalYear: number;
-  readonly objective: number;
-}
 
 /**
  * An objective by combination and month: each cell has the part of it that the same cell had of the
