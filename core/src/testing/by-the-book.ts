@@ -269,8 +269,9 @@ export class ByTheBook {
   #weight(code: string, stream: Stream, month: Month, inRevenue: boolean): number {
     const units = (): number => this.result('units', stream, month);
     if (BY_GROSS.has(code)) {
-      // A stream that never reads a return rate has none.
-      if (!asked(stream).includes('returnRate')) return units();
+      // A stream that never reads a return rate has none; one whose units are missing weighs nothing.
+      const net = units();
+      if (Number.isNaN(net) || !asked(stream).includes('returnRate')) return net;
       return this.#gross(stream, month);
     }
     if (code === 'discount' || code === 'costShare') {
