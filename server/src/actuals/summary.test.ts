@@ -116,6 +116,8 @@ describe('summaries of sales lines', () => {
       header,
       '"Revenue, EUR, actual, FY2027-Q1","Gross margin, EUR, actual, FY2027-Q1"',
     );
+    assert.match(header, /^Channel,/);
+    assert.include(header, '"Gross margin, EUR, actual, total 2026-04 to 2026-09"');
     assert.match(first, /^Web shop,\d+\.?\d*,/);
   });
 

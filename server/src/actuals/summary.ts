@@ -296,9 +296,13 @@ export async function writeSummary(
     ]);
   }
   const list = wanted as SummaryMeasure[];
-  const { currency } = (await plans.current(actor.workspaceId)).plan;
+  const { currency, dimensions } = (await plans.current(actor.workspaceId)).plan;
   const summary = await readSummary(connections, plans, actor, address);
-  const heads = [...summary.columns.map(({ label }) => label), 'total'];
+  const named = address.rows.map(
+    (code) => dimensions.find((one) => one.code === code)?.name ?? code,
+  );
+  const all = `total ${address.from} to ${address.to}`;
+  const heads = [...summary.columns.map(({ label }) => label), all];
   const titles = heads.flatMap((label) =>
     list.flatMap((measure) => [
       `${columnName(measure, currency)}, actual, ${label}`,
@@ -318,5 +322,5 @@ export async function writeSummary(
     }),
   ]);
   const name = `Sales ${monthText(monthFrom(address.from))} to ${monthText(monthFrom(address.to))}.csv`;
-  sendCsv(response, name, [['', ...titles], ...lines]);
+  sendCsv(response, name, [[named.join(', ') || 'Scope', ...titles], ...lines]);
 }

@@ -231,7 +231,7 @@ describe('what reporting tools read', () => {
       `${SAMPLE}/supply.csv?from=2026-11&to=2026-12&grain=week`,
     );
     assert.equal(status, 200);
-    assert.match(text, /^\uFEFF?item,name,period,units,check\r\n/);
+    assert.match(text, /^\uFEFF?item,name,period,"units, forecast",check\r\n/);
     assert.match(text, /carafe-brook,Brook carafe,2026-W45,\d+,ok\r\n/);
   });
 });

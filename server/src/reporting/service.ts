@@ -98,5 +98,7 @@ export async function writeSupply(
   const loaded = await plans.current(actor.workspaceId);
   const span = windowOf(loaded.plan.calendar, { from, to });
   const { columns, rows } = supplyTable(loaded, [], span, grain);
-  sendCsv(response, `Units by item and ${grain}, ${from} to ${to}.csv`, [columns, ...rows]);
+  // A file stands by itself: it says which units these are.
+  const heads = columns.map((column) => (column === 'units' ? 'units, forecast' : column));
+  sendCsv(response, `Units by item and ${grain}, ${from} to ${to}.csv`, [heads, ...rows]);
 }
