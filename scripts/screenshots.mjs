@@ -22,22 +22,24 @@ const YEAR = 'from=2026-04&to=2027-03';
 /** @type {{ name: string, path: string, ready: string, act?: (page: Page) => Promise<void> }[]} */
 const PICTURES = [
   { name: 'standing', path: `standing?${YEAR}`, ready: '.sheet-table td' },
-  { name: 'actuals', path: `actuals?${YEAR}`, ready: '.rgCol .rgCell .figure' },
+  { name: 'actuals', path: `actuals?${YEAR}`, ready: '.plan-grid .figure' },
   {
     name: 'drivers',
     path: 'drivers?driver=discount&from=2026-10&to=2027-09',
-    ready: '.rgCol .rgCell .figure',
+    ready: '.plan-grid .figure',
     act: async (page) => {
-      await page.locator('.rgCell', { hasText: '20.0%' }).first().click();
+      await page.locator('.plan-grid .cell', { hasText: '20.0%' }).first().click();
+      await page.keyboard.press('Space');
       await page.getByText('November offer').waitFor();
     },
   },
   {
     name: 'forecast',
     path: `forecast?${YEAR}`,
-    ready: '.rgCol .rgCell .figure',
+    ready: '.plan-grid .figure',
     act: async (page) => {
       await page.locator('[data-cell$=" 2026-10"]').nth(1).click();
+      await page.keyboard.press('Space');
       await page.getByRole('complementary', { name: 'Trace' }).getByText('The sum of').waitFor();
     },
   },
@@ -45,25 +47,25 @@ const PICTURES = [
   {
     name: 'budget',
     path: `budget?${YEAR}`,
-    ready: '.rgCol .rgCell .figure',
+    ready: '.plan-grid .figure',
     act: async (page) => {
       const cell = page.locator('[data-cell$=" 2026-10"]').nth(1);
       await cell.click();
-      await page.keyboard.press('Enter');
-      await page.locator('revogr-edit input').fill('150k');
+      await page.keyboard.type('150k');
       await page.keyboard.press('Enter');
       await page.getByText('as they stand').waitFor();
       await page.getByLabel('Why').fill('agreed with the stores');
       await page.keyboard.press('Enter');
       await page.getByText('“agreed with the stores”').first().waitFor();
       await cell.click();
+      await page.keyboard.press('Space');
       await page.locator('[data-entry]').getByText('agreed').waitFor();
     },
   },
   {
     name: 'profile',
     path: `drivers?${YEAR}&driver=listPrice`,
-    ready: '.rgCol .rgCell',
+    ready: '.plan-grid .cell',
     act: async (page) => {
       await page.getByRole('button', { name: 'Set by a profile' }).click();
       await page.getByLabel('Set by').selectOption('growth');
@@ -74,7 +76,7 @@ const PICTURES = [
   {
     name: 'methods',
     path: `forecast?${YEAR}&scope=product:carafe-brook`,
-    ready: '.rgCol .rgCell .figure',
+    ready: '.plan-grid .figure',
     act: async (page) => {
       await page.getByRole('button', { name: 'Methods' }).click();
       await page.getByLabel(/Method of/).selectOption('baseline');
@@ -86,13 +88,13 @@ const PICTURES = [
   {
     name: 'measures',
     path: `forecast?${YEAR}&measures=units,averagePrice,revenue,shareOfRevenue,shareOfMarket,revenueOnLastYear&across=yes&levels=2&order=revenue|down&chart=price&by=product`,
-    ready: '.rgCol .rgCell .figure',
+    ready: '.plan-grid .figure',
     act: (page) => page.waitForTimeout(800),
   },
   {
     name: 'parts',
     path: 'forecast?from=2025-04&to=2028-03&chart=stack&by=product',
-    ready: '.rgCol .rgCell .figure',
+    ready: '.plan-grid .figure',
     act: (page) => page.waitForTimeout(800),
   },
   { name: 'comparison', path: `comparison?${YEAR}`, ready: '.sheet-table td' },
@@ -100,7 +102,7 @@ const PICTURES = [
   {
     name: 'import',
     path: `actuals?${YEAR}`,
-    ready: '.rgCol .rgCell .figure',
+    ready: '.plan-grid .figure',
     act: async (page) => {
       await page.setInputFiles('input[type=file]', `${ROOT}/sample/try/sales-with-faults.csv`);
       await page.getByText('9 of 17 rows are good').waitFor();
@@ -109,7 +111,7 @@ const PICTURES = [
   {
     name: 'reading',
     path: `actuals?${YEAR}`,
-    ready: '.rgCol .rgCell .figure',
+    ready: '.plan-grid .figure',
     act: async (page) => {
       await page.setInputFiles('input[type=file]', `${ROOT}/sample/try/messy-export.xlsx`);
       await page.getByRole('button', { name: /^Sheet/ }).click();
@@ -153,7 +155,7 @@ const PICTURES = [
     act: async (page) => {
       await page.getByRole('button', { name: 'Ink', exact: true }).click();
       await page.goto(page.url().replace('/settings', '/forecast'));
-      await page.locator('.rgCol .rgCell .figure').first().waitFor();
+      await page.locator('.plan-grid .figure').first().waitFor();
     },
   },
   { name: 'start', path: '../../start', ready: 'h1' },

@@ -3,12 +3,7 @@ import { defineConfig } from 'vite';
 import vuetify from 'vite-plugin-vuetify';
 
 export default defineConfig({
-  plugins: [
-    vue({
-      template: { compilerOptions: { isCustomElement: (tag) => tag.startsWith('revo') } },
-    }),
-    vuetify({ autoImport: true }),
-  ],
+  plugins: [vue(), vuetify({ autoImport: true })],
   worker: { format: 'es' },
   build: { target: 'es2022', chunkSizeWarningLimit: 900 },
   server: {

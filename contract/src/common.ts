@@ -62,6 +62,15 @@ export const whySchema = z.string().trim().max(500).default('');
 /** The id of what was made. */
 export const createdSchema = z.object({ id: z.number().int().positive() });
 
+/** A record of the journal that is out of sight of who would take it back: what it was, where and when. */
+export const askedRecordSchema = z.object({
+  journal: z.number(),
+  what: z.string(),
+  room: z.string(),
+  at: z.string(),
+});
+export type AskedRecord = z.infer<typeof askedRecordSchema>;
+
 /** RFC 9457 problem details; `errors` names every mistake with its place. */
 export const problemSchema = z.object({
   type: z.string(),
@@ -70,6 +79,8 @@ export const problemSchema = z.object({
   detail: z.string(),
   errors: z.array(fieldErrorSchema).optional(),
   conflicts: z.array(conflictSchema).optional(),
+  /** Of undo and redo: what would be taken back or done again, if it is said once more. */
+  asks: askedRecordSchema.optional(),
 });
 export type FieldError = z.infer<typeof fieldErrorSchema>;
 export type ProblemDetails = z.infer<typeof problemSchema>;

@@ -53,5 +53,5 @@ test('print a table whole, with its period, scope and version', async ({ planner
   await expect(table).toContainText('Office sales team');
   await expect(page.locator('.room-head')).toContainText('April 2026 to March 2027');
   await expect(page.locator('.rail')).toBeHidden();
-  await expect(page.locator('revo-grid')).toBeHidden();
+  await expect(page.locator('.plan-grid')).toBeHidden();
 });

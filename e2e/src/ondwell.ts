@@ -155,25 +155,36 @@ export class Desk {
   /** A cell of a grid: by its row's name (the first such row) and its column's heading. */
   async cell(row: string, column: string): Promise<Locator> {
     const name = this.page
-      .locator('.rgCell.name-cell')
-      .filter({ hasText: new RegExp(`^\\W*${row}\\W*$`) });
-    await expect(name.first()).toBeVisible();
+      .locator('.plan-grid [role="rowheader"]')
+      .filter({ hasText: new RegExp(`^\\W*${row}\\W*$`) })
+      .first();
+    await expect(name).toBeVisible();
     const heading = this.page
-      .locator('.rgHeaderCell')
-      .filter({ hasText: new RegExp(`^${column}\\W*$`) });
-    const at = await heading.first().evaluate((cell) => ({
-      column: cell.getAttribute('data-rgcol'),
-      part: cell.closest('revogr-viewport-scroll')?.className ?? '',
-    }));
-    const place = await name.first().evaluate((cell) => ({
-      row: cell.getAttribute('data-rgrow'),
-      total: cell.closest('.footer-wrapper') !== null,
-    }));
-    const pinned = at.part.includes('colPinStart') ? '.colPinStart' : '.rgCol';
-    const part = place.total ? '.footer-wrapper' : '.content-wrapper';
-    return this.page.locator(
-      `revogr-viewport-scroll${pinned} ${part} .rgCell[data-rgrow="${place.row}"][data-rgcol="${at.column}"]`,
-    );
+      .locator('.plan-grid [role="columnheader"]')
+      .filter({ hasText: new RegExp(`^\\W*${column}\\W*$`) })
+      .first();
+    // Columns out of sight are not drawn: one scrolls to them.
+    for (let steps = 0; steps < 12 && (await heading.count()) === 0; steps += 1) {
+      await this.page
+        .locator('.plan-grid')
+        .evaluate((grid, step) => (grid.scrollLeft = 240 * step), steps);
+      await this.page.waitForTimeout(60);
+    }
+    const columnKey = await heading.getAttribute('data-key');
+    // The first figure of the row says the row's key, whatever is drawn anew meanwhile.
+    const figure = name.locator('xpath=following-sibling::*[@data-cell][1]');
+    const key = ((await figure.getAttribute('data-cell')) ?? '').replace(/ [^ ]*$/, '');
+    return this.page.locator(`[data-cell="${key} ${columnKey}"]`);
+  }
+
+  /** The first figure of a grid. */
+  get firstFigure(): Locator {
+    return this.page.locator('.plan-grid .scrolls [role="gridcell"]:not(.pinned-column)').first();
+  }
+
+  /** The field of a grid while a cell is open for typing. */
+  get openField(): Locator {
+    return this.page.locator('.field-place.open .field');
   }
 
   /** The number a cell shows. */
@@ -182,20 +193,14 @@ export class Desk {
     return Number(text.replace(/[,%*\s]/g, '').replace('\u2212', '-'));
   }
 
-  /** Types into a cell and presses Enter, as fast as a person does. */
+  /** Types into a cell and presses Enter, as fast as a machine can. */
   async type(cell: Locator, text: string): Promise<void> {
-    const input = this.page.locator('revogr-edit input');
-    // An Enter while the trace opens beside the grid can come before the grid has its place again.
-    await expect(async () => {
-      if (!(await input.isVisible())) {
-        await cell.click();
-        await this.page.keyboard.press('Enter');
-      }
-      await expect(input).toBeFocused({ timeout: 3000 });
-    }).toPass();
-    await input.fill(text);
-    await input.press('Enter');
-    await expect(input).toBeHidden();
+    await cell.click();
+    // A number opens the cell; anything else is typed into it when it is open.
+    if (!/^[\d+\-.,=x]/.test(text)) await this.page.keyboard.press('F2');
+    if (!/^[\d+\-.,=x]/.test(text)) await this.page.keyboard.press('Control+a');
+    await this.page.keyboard.type(text);
+    await this.page.keyboard.press('Enter');
   }
 
   /** Lets somebody in by the settings. */
@@ -214,12 +219,11 @@ export class Desk {
     return this.page.getByRole('complementary', { name: 'Trace' });
   }
 
-  /** Clicks a number until it is explained: a grid that is being drawn anew may miss a click. */
-  async explain(cell: Locator): Promise<void> {
-    await expect(async () => {
-      await cell.click();
-      await expect(this.trace).toBeVisible({ timeout: 1500 });
-    }).toPass();
+  /** Goes to a number of a grid, or presses one elsewhere, and has it explained. */
+  async explain(number: Locator): Promise<void> {
+    await number.click();
+    if (!(await this.trace.isVisible())) await this.page.keyboard.press('Space');
+    await expect(this.trace).toBeVisible();
   }
 
   /** The number that is explained. */

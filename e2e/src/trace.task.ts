@@ -7,7 +7,7 @@ test('ask of a number where it comes from, down to what is assumed, what was sol
   await planner.room('Forecast');
   const december = await planner.cell('Web shop', 'Dec');
   const shown = await planner.figure('Web shop', 'Dec');
-  await december.click();
+  await planner.explain(december);
   await expect(planner.trace).toContainText('Web shop');
   await expect(planner.trace).toContainText('Revenue, December 2026');
   await expect.poll(async () => Math.round((await planner.traced()) / 1000)).toBe(shown);
@@ -29,7 +29,7 @@ test('ask of a number where it comes from, down to what is assumed, what was sol
   // By keyboard: Space shows and closes it, on whatever cell one stands.
   await page.goto(`${planner.origin}/w/1/actuals?from=2026-04&to=2027-03`);
   const september = await planner.cell('Home-goods stores', 'Sep');
-  await september.click();
+  await planner.explain(september);
   await expect(planner.trace).toContainText('sales lines');
   await expect(planner.trace.getByRole('row')).not.toHaveCount(0);
   await page.keyboard.press('Space');
@@ -67,12 +67,12 @@ test('every room explains its numbers', async ({ planner }) => {
   await expect(planner.trace).toContainText('Share of it, as of the last twelve closed months');
 
   await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
-  await (await planner.cell('Web shop', 'Nov 26')).click();
+  await planner.explain(await planner.cell('Web shop', 'Nov 26'));
   await expect(planner.trace).toContainText(
     'The mean of its parts, weighted by revenue at list price',
   );
 
   await page.goto(`${origin}/w/1/budget?${year}`);
-  await (await planner.cell('Revenue', 'Total')).click();
+  await planner.explain(await planner.cell('Revenue', 'Total'));
   await expect(planner.trace).toContainText('Kept revenue');
 });

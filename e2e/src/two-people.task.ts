@@ -21,13 +21,12 @@ test('two people at once: the one’s screen follows the other’s, and nobody o
 
   // While one has the cell open, nothing moves under their hands; then both values are shown.
   await theirs.click();
-  await colleague.page.keyboard.press('Enter');
-  const input = colleague.page.locator('revogr-edit input');
-  await expect(input).toBeFocused();
+  await colleague.page.keyboard.press('F2');
+  await expect(colleague.openField).toBeFocused();
   await planner.type(mine, '26');
   await planner.saved();
-  await input.fill('27');
-  await input.press('Enter');
+  await colleague.openField.fill('27');
+  await colleague.page.keyboard.press('Enter');
   const dialog = colleague.page.getByRole('dialog');
   await expect(dialog).toContainText('Somebody else was faster');
   await expect(dialog).toContainText('Mara Ellingsen');

@@ -26,7 +26,12 @@ test('take changes back and do them again by keyboard, in whatever room, and rea
   await page.keyboard.press('Control+z');
   await expect(page.locator('[data-said]')).toContainText('Taken back: Gave Lakes another part');
   await expect(page.getByRole('button', { name: 'Share of Lakes: 18.5%' })).toBeHidden();
+  // What was done in another room is not in sight: it is named, and asked about.
   await page.keyboard.press('Control+z');
+  const asks = page.getByRole('dialog');
+  await expect(asks).toContainText('“Typed Discount');
+  await expect(asks).toContainText('in Drivers');
+  await asks.getByRole('button', { name: 'Take it back' }).click();
   await expect(page.locator('[data-said]')).toContainText('Taken back: Typed Discount');
   await planner.room('Drivers');
   await planner.window('Next 12');

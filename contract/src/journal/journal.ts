@@ -55,6 +55,19 @@ export const journalAddressSchema = z.strictObject({
   limit: z.coerce.number().int().min(1).max(200).default(50),
 });
 
+/**
+ * Where undo and redo are asked from: the sitting (what the idempotency keys of its writes begin
+ * with) and the room in sight. Without a sitting whatever was last is taken back.
+ */
+export const hereSchema = z.strictObject({
+  sitting: z
+    .string()
+    .regex(/^[\w-]{8,40}$/, 'a sitting has 8 to 40 letters and figures')
+    .optional(),
+  room: journalRoomSchema.optional(),
+});
+export type Here = z.output<typeof hereSchema>;
+
 /** What undo or redo did. */
 export const undoResultSchema = z.object({
   record: journalRecordSchema,
@@ -97,18 +110,28 @@ export const journalOperations = operations({
     access: 'plans',
     answer: undoResultSchema,
   },
+  doAgain: {
+    method: 'post',
+    path: `${base}/journal/{journalId}/redo`,
+    summary: 'Does again one’s own change that is taken back',
+    access: 'plans',
+    answer: undoResultSchema,
+  },
   undo: {
     method: 'post',
     path: `${base}/undo`,
-    summary: 'Takes back one’s own last change',
+    summary:
+      'Takes back one’s own last change; one of another sitting or room is named and left, until its own undo is asked for',
     access: 'plans',
+    query: hereSchema,
     answer: undoResultSchema,
   },
   redo: {
     method: 'post',
     path: `${base}/redo`,
-    summary: 'Does again what one took back last',
+    summary: 'Does again what one took back last, under the same condition',
     access: 'plans',
+    query: hereSchema,
     answer: undoResultSchema,
   },
   followNotices: {

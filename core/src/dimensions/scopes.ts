@@ -23,6 +23,17 @@ export function inBoth(tree: MemberTree, a: Scope, b: Scope): number[] {
   });
 }
 
+/** Whether anything can lie in both of two scopes. */
+export function scopesMeet(tree: MemberTree, a: Scope, b: Scope): boolean {
+  return tree.dimensions.every((_, dimension) => {
+    const of = (scope: Scope): number[] => scope.filter((id) => tree.dimensionOf(id) === dimension);
+    const [first, second] = [of(a), of(b)];
+    if (first.length === 0 || second.length === 0) return true;
+    const above = (id: number, other: number): boolean => tree.path(id).includes(other);
+    return first.some((one) => second.some((two) => above(one, two) || above(two, one)));
+  });
+}
+
 /** Whether everything that one scope holds lies in another one, so that this contains it. */
 export function liesWithin(tree: MemberTree, inner: Scope, outer: Scope): boolean {
   return tree.dimensions.every((_, dimension) => {

@@ -35,6 +35,7 @@ describe('journal', () => {
     return (await sample.planner.send<JournalRecord[]>('GET', `${SAMPLE}/journal?room=${room}`))
       .body;
   }
+  const TYPED = { values: [{ scope: [] as number[], month: '2027-08', value: 0.17 }] };
   const type = (who: Visitor, month: string, value: number | null, saw?: number | null) =>
     who.send<{ revision: number; journal: number }>('PUT', DISCOUNT, {
       values: [{ scope: [web], month, value, ...(saw === undefined ? {} : { saw }) }],
@@ -102,6 +103,37 @@ describe('journal', () => {
     }
     const after = await undo(sample.planner);
     assert.equal(after.status, 200, after.text);
+  });
+
+  it('leaves what was not done in the sitting and the room in sight, and says what it is', async () => {
+    const path = (which: string, room: string, sitting = 'sitting1'): string =>
+      `${SAMPLE}/${which}?sitting=${sitting}&room=${room}`;
+    const key = { 'idempotency-key': 'sitting1.0001' };
+    const typed = await sample.planner.send('PUT', DISCOUNT, TYPED, key);
+    assert.equal(typed.status, 200, typed.text);
+    for (const [room, sitting] of [
+      ['targets', 'sitting1'],
+      ['drivers', 'sitting2'],
+    ]) {
+      const before = await state();
+      const left = await sample.planner.send('POST', path('undo', room ?? '', sitting));
+      assert.equal(left.status, 409);
+      assert.include(left.problem?.asks?.what, 'Typed Discount');
+      assert.equal(left.problem?.asks?.room, 'drivers');
+      assert.equal(await state(), before);
+    }
+    const after = await state();
+    assert.equal((await sample.planner.send('POST', path('undo', 'drivers'))).status, 200);
+    const asked = await sample.planner.send('POST', path('redo', 'budget'));
+    assert.equal(asked.status, 409);
+    const again = `${SAMPLE}/journal/${asked.problem?.asks?.journal}/redo`;
+    assert.equal((await colleague.send('POST', again)).status, 403);
+    assert.equal((await sample.planner.send('POST', again)).status, 200);
+    assert.equal(await state(), after);
+    assert.equal((await sample.planner.send('POST', again)).status, 409);
+    assert.equal((await sample.planner.send('POST', path('undo', 'nowhere'))).status, 400);
+    assert.equal((await sample.planner.send('POST', path('undo', 'drivers', 'x'))).status, 400);
+    await undo(sample.planner);
   });
 
   it('does again only what was not written over', async () => {

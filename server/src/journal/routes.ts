@@ -5,7 +5,7 @@ import { routesOf } from '../routing/routes.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import type { Notices } from './notices.ts';
 import { readJournal, sayWhy } from './service.ts';
-import { redo, takeBack, undo } from './undo.ts';
+import { doAgain, redo, takeBack, undo } from './undo.ts';
 
 /** History, undo, and change notices. */
 export function journalRoutes(connections: Connections, notices: Notices): Router {
@@ -13,8 +13,9 @@ export function journalRoutes(connections: Connections, notices: Notices): Route
     readJournal: ({ actor, query }) => readJournal(connections, actor, query),
     sayWhy: ({ actor, id, body }) => sayWhy(connections, actor, id('journalId'), body.why),
     takeBack: ({ actor, id }) => takeBack(connections, actor, id('journalId')),
-    undo: ({ actor }) => undo(connections, actor),
-    redo: ({ actor }) => redo(connections, actor),
+    doAgain: ({ actor, id }) => doAgain(connections, actor, id('journalId')),
+    undo: ({ actor, query }) => undo(connections, actor, query),
+    redo: ({ actor, query }) => redo(connections, actor, query),
     followNotices: ({ actor, request, response }) =>
       notices.follow(request, response, actor.workspaceId, async () => {
         const workspace = await workspaceById(connections.db, actor.workspaceId);

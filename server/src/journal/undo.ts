@@ -1,7 +1,7 @@
-import type { UndoResult } from '@dravex/contract';
+import type { Here, UndoResult } from '@dravex/contract';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import { conflict, HttpProblem, notFound } from '../platform/errors.ts';
+import { conflict, HttpProblem, notFound, outOfSight } from '../platform/errors.ts';
 import { sameJson, type Cells } from './cells.ts';
 import { journaled, readRecord, type Recorder } from './service.ts';
 import * as store from './store.ts';
@@ -77,12 +77,22 @@ async function changedMeanwhile(
   );
 }
 
+/** Whether a record was written in the room and the sitting from which it is asked about. */
+function isInSight({ room, requestKey }: store.JournalRow, here: Here): boolean {
+  if (here.sitting === undefined) return true;
+  return (
+    (here.room === undefined || here.room === room) &&
+    requestKey?.startsWith(`${here.sitting}.`) === true
+  );
+}
+
 async function run(
   connections: Connections,
   actor: Actor,
   direction: Direction,
   find: (tx: Database) => Promise<store.JournalRow | undefined>,
   nothing: string,
+  here: Here = {},
 ): Promise<UndoResult> {
   mustPlan(actor);
   const record = await find(connections.db);
@@ -90,6 +100,11 @@ async function run(
   if (!record && !repeats) throw conflict(nothing);
   if (record && !record.undoable) {
     throw conflict(`“${record.what}” cannot be taken back; nothing was changed`);
+  }
+  if (record && !isInSight(record, here)) {
+    const { id: journal, what, room, at } = record;
+    const asks = { journal, what, room, at: at.toISOString() };
+    throw outOfSight(asks, direction === 'undo' ? 'taken back' : 'done again');
   }
   const kind = { kind: direction, ofId: record?.id ?? 0 };
   const result = await journaled(
@@ -118,47 +133,61 @@ async function run(
 }
 
 /** Takes back the actor's own last change. @throws HttpProblem 409 when somebody changed it since */
-export function undo(connections: Connections, actor: Actor): Promise<UndoResult> {
+export function undo(connections: Connections, actor: Actor, here?: Here): Promise<UndoResult> {
   return run(
     connections,
     actor,
     'undo',
     (tx) => store.lastDone(tx, actor.workspaceId, actor.personId),
     'There is nothing of yours to take back',
+    here,
   );
 }
 
 /** Does again what the actor took back last. */
-export function redo(connections: Connections, actor: Actor): Promise<UndoResult> {
+export function redo(connections: Connections, actor: Actor, here?: Here): Promise<UndoResult> {
   return run(
     connections,
     actor,
     'redo',
     (tx) => store.lastUndone(tx, actor.workspaceId, actor.personId),
     'There is nothing of yours to do again',
+    here,
   );
 }
 
 /** Takes back one particular change of the actor's own. */
-export async function takeBack(
+export function takeBack(connections: Connections, actor: Actor, id: number): Promise<UndoResult> {
+  return runOne(connections, actor, id, 'undo', 'This cannot be taken back, or it is already');
+}
+
+/** Does one particular change of the actor's own again, that is taken back. */
+export function doAgain(connections: Connections, actor: Actor, id: number): Promise<UndoResult> {
+  return runOne(connections, actor, id, 'redo', 'This cannot be done again, or it is already');
+}
+
+async function runOne(
   connections: Connections,
   actor: Actor,
   id: number,
+  direction: Direction,
+  nothing: string,
 ): Promise<UndoResult> {
-  const recordToUndo = await store.recordById(connections.db, actor.workspaceId, id);
-  if (!recordToUndo) throw notFound('such record');
-  if (recordToUndo.personId !== actor.personId) {
+  const record = await store.recordById(connections.db, actor.workspaceId, id);
+  if (!record) throw notFound('such record');
+  if (record.personId !== actor.personId) {
     const { by } = await readRecord(connections.db, actor, id);
-    throw new HttpProblem(403, 'This is not yours', `Only ${by} can take it back`);
+    throw new HttpProblem(403, 'This is not yours', `Only ${by} can do this`);
   }
   return run(
     connections,
     actor,
-    'undo',
+    direction,
     async (tx) => {
       const row = await store.recordById(tx, actor.workspaceId, id);
-      return row && row.kind === 'do' && row.undoable && !row.undone ? row : undefined;
+      const undone = direction === 'redo';
+      return row?.kind === 'do' && row.undoable && row.undone === undone ? row : undefined;
     },
-    'This cannot be taken back, or it is already',
+    nothing,
   );
 }

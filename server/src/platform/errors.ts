@@ -1,4 +1,4 @@
-import type { Conflict, FieldError } from '@dravex/contract';
+import type { AskedRecord, Conflict, FieldError } from '@dravex/contract';
 import type { Problem } from '@dravex/core';
 
 /** An answer that is not success: what happened, where, and what to do. */
@@ -9,6 +9,7 @@ export class HttpProblem extends Error {
     detail: string,
     readonly errors: readonly FieldError[] = [],
     readonly conflicts: readonly Conflict[] = [],
+    readonly asks?: AskedRecord,
   ) {
     super(detail);
     this.name = 'HttpProblem';
@@ -64,6 +65,18 @@ export function changedMeanwhile(conflicts: readonly Conflict[]): HttpProblem {
     `${first?.by ?? 'Somebody'} changed this meanwhile${more}; nothing was overwritten`,
     [],
     conflicts,
+  );
+}
+
+/** 409: it would reach what is not in sight; it says what, and can be asked for by itself. */
+export function outOfSight(asks: AskedRecord, done: string): HttpProblem {
+  return new HttpProblem(
+    409,
+    'This is not in sight',
+    `“${asks.what}” in ${asks.room} would be ${done}; nothing was changed`,
+    [],
+    [],
+    asks,
   );
 }
 

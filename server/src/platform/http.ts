@@ -129,6 +129,7 @@ export function problemHandler(log: Logger) {
         detail: problem.message,
         ...(problem.errors.length > 0 ? { errors: problem.errors } : {}),
         ...(problem.conflicts.length > 0 ? { conflicts: problem.conflicts } : {}),
+        ...(problem.asks ? { asks: problem.asks } : {}),
       });
   };
 }

@@ -5,9 +5,9 @@
  */
 import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
-import { pino } from 'pino';
 import { createApp } from '../api/app.ts';
 import { connect, migrateUp } from '../platform/database.ts';
+import { makeLog } from '../platform/log.ts';
 
 type Asked =
   | { readonly id: number; readonly open: string; readonly webFolder: string }
@@ -20,7 +20,7 @@ async function open(databaseUrl: string, webFolder: string): Promise<number> {
   const connections = connect(databaseUrl);
   await migrateUp(connections);
   const config = { sessionSecret: 'a secret only for tests', secure: false, webFolder };
-  const { app, queue, close } = createApp(connections, config, pino({ level: 'error' }));
+  const { app, queue, close } = createApp(connections, config, makeLog('error'));
   await queue.start();
   const server: Server = createServer(app);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));

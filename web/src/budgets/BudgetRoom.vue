@@ -7,6 +7,7 @@ import { measureInWords } from '../grid/table-rows.ts';
 import TableGrid from '../grid/TableGrid.vue';
 import { useSession } from '../people/use-session.ts';
 import { amountInWords } from '../forecast/headline.ts';
+import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useTable } from '../forecast/use-tables.ts';
 import Choice from '../shell/Choice.vue';
@@ -25,13 +26,13 @@ const session = useSession();
 const { version, measure, formats, unit, span, subject, subjectOf, scope, set, setSpan, setScope } =
   useFrame();
 const source = computed(() => version.value && versionSource(version.value.id));
-const { data: answered, failure } = useTable(() => source.value, false);
+const { data: answered, failure, settled } = useTable(() => source.value, false);
 /** The answer for the version in force; one of the version before it is no answer. */
 const data = computed(() =>
   sameSource(answered.value?.source, source.value) ? answered.value : undefined,
 );
-const entries = useEntries(() => version.value);
-const { keeps, message: typedMessage, failed, refused, journal, spread } = entries;
+const entries = useEntries(() => version.value, settled);
+const { keeps, message: typedMessage, failed, refused, waiting, doubts, journal, spread } = entries;
 
 const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
 const keeping = ref(false);
@@ -186,6 +187,7 @@ async function kept(id: number, missing: number): Promise<void> {
         </button>
       </div>
     </div>
+    <TypedQuestion :doubts="doubts" @settle="entries.settle" />
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <p v-if="outside && covered && data?.table.rows.length" class="waits">
       {{ version?.name }} covers {{ spanInWords(covered) }}; the window is wider.
@@ -231,6 +233,7 @@ async function kept(id: number, missing: number): Promise<void> {
           :entries="touched.data.value"
           :editable="planner && open"
           :refused="refused"
+          :waiting="waiting"
           @edit="entries.edit"
         />
       </div>

@@ -8,19 +8,20 @@ const APRIL = monthFrom('2026-04');
 
 async function read(text: string, now: number | null, part: Partial<BudgetGrid> = {}) {
   const span = { from: APRIL - 3, to: APRIL + 2 };
-  const { typed, refusals } = await readBudget(
+  const { typed, refusals, doubts } = await readBudget(
     [{ row: 'r', column: 'c', text, scope: [4], span }],
     {
       measure: 'revenue',
       covered: { from: APRIL, to: APRIL + 11 },
       minor: 100,
+      unit: 1,
       keeps: 'units',
       now: () => Promise.resolve(now),
       ...part,
     },
     formats,
   );
-  return typed[0] ?? refusals[0]?.reason;
+  return typed[0] ?? refusals[0]?.reason ?? doubts[0];
 }
 
 describe('what is typed into a budget', () => {
@@ -41,6 +42,30 @@ describe('what is typed into a budget', () => {
     assert.deepInclude(await read('x1.5', 3, { measure: 'units' }), { total: 5 });
     assert.deepInclude(await read('12.5', 10.25, { measure: 'units' }), { total: 12.5 });
     assert.deepInclude(await read('9.99', 950.5, { measure: 'averagePrice' }), { total: 999 });
+  });
+
+  it('is in the unit that is shown, unless it says its own', async () => {
+    const thousands = { unit: 1000 } as const;
+    assert.deepInclude(await read('200', 17_900_000, thousands), { total: 20_000_000 });
+    assert.deepInclude(await read('0.5', 100_000, thousands), { total: 50_000 });
+    assert.deepInclude(await read('200k', 17_900_000, thousands), { total: 20_000_000 });
+    assert.deepInclude(await read('+=2', 17_900_000, thousands), { total: 18_100_000 });
+    assert.deepInclude(await read('x2', 17_900_000, thousands), { total: 35_800_000 });
+    assert.deepInclude(await read('9.99', 950, { ...thousands, measure: 'averagePrice' }), {
+      total: 999,
+    });
+  });
+
+  it('is asked about where it is a thousand times what stands there, or a thousandth', async () => {
+    assert.deepInclude(await read('200000', 17_900_000, { unit: 1000 }), {
+      typed: '200,000.00 thousand \u20ac',
+      meant: '200.00 thousand \u20ac',
+      stands: '179.00 thousand \u20ac',
+      text: '200',
+    });
+    assert.deepInclude(await read('179', 17_900_000), { text: '179000' });
+    assert.deepInclude(await read('179', 17_900), { total: 17_900 }, 'as it stands');
+    assert.deepInclude(await read('5', null), { total: 500 }, 'nothing stood there');
   });
 
   it('is refused with the reason where it cannot be', async () => {

@@ -1,8 +1,10 @@
 import type { TypedEntry } from '@dravex/contract';
-import { applyArithmetic, monthText, type Span, type TypedMeasure } from '@dravex/core';
+import { applyArithmetic, MEASURES, monthText, type Span, type TypedMeasure } from '@dravex/core';
 import { readArithmetic } from '../format/arithmetic.ts';
-import type { Formats } from '../format/numbers.ts';
+import type { Formats, Unit } from '../format/numbers.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
+import { unitInWords, unitOf } from '../grid/table-rows.ts';
+import { meantBy, type Doubt, type Refusal } from '../plan/use-typed.ts';
 
 /** What is typed into a version's table, and what it is read against. */
 export interface BudgetGrid {
@@ -11,6 +13,8 @@ export interface BudgetGrid {
   readonly covered: Span;
   /** How many minor units the currency unit has. */
   readonly minor: number;
+  /** In which money and units are shown, and so typed. */
+  readonly unit: Unit;
   readonly keeps: 'units' | 'price';
   /** What a number is now: units, money in minor units, a price in minor units per unit. */
   readonly now: (edit: TableEdit) => Promise<number | null>;
@@ -18,7 +22,8 @@ export interface BudgetGrid {
 
 export interface ReadBudget {
   readonly typed: readonly TypedEntry[];
-  readonly refusals: readonly { readonly place: string; readonly reason: string }[];
+  readonly refusals: readonly Refusal[];
+  readonly doubts: readonly Doubt<TableEdit>[];
 }
 
 /**
@@ -27,11 +32,14 @@ export interface ReadBudget {
  */
 export async function readBudget(
   edits: readonly TableEdit[],
-  { measure, covered, minor, keeps, now }: BudgetGrid,
+  { measure, covered, minor, unit, keeps, now }: BudgetGrid,
   formats: Formats,
 ): Promise<ReadBudget> {
   const typed: TypedEntry[] = [];
-  const refusals: { place: string; reason: string }[] = [];
+  const refusals: Refusal[] = [];
+  const doubts: Doubt<TableEdit>[] = [];
+  const { display } = MEASURES[measure];
+  const size = unitOf(display, unit);
   const money = measure === 'revenue' || measure === 'cost';
   const scale = measure === 'units' ? 1 : minor;
   for (const edit of edits) {
@@ -40,7 +48,8 @@ export async function readBudget(
     };
     const from = Math.max(edit.span.from, covered.from);
     const to = Math.min(edit.span.to, covered.to);
-    const arithmetic = edit.text === '' ? undefined : readArithmetic(edit.text, formats, false);
+    const arithmetic =
+      edit.text === '' ? undefined : readArithmetic(edit.text, formats, false, size);
     if (from > to) refuse('The version does not cover these months');
     else if (edit.text === '') refuse('A planned number is not emptied; type 0 to plan nothing');
     else if (!arithmetic) refuse(`“${edit.text.slice(0, 30)}” is not a number`);
@@ -61,6 +70,19 @@ export async function readBudget(
         refuse('This is more than can be kept');
         continue;
       }
+      const meant = meantBy(edit, total, saw);
+      if (meant !== undefined) {
+        const words = (number: number): string =>
+          `${formats.full(number / scale / size, display)} ${unitInWords(display, unit, formats)}`;
+        doubts.push({
+          edit,
+          typed: words(total),
+          meant: words(meant),
+          stands: words(saw ?? 0),
+          text: formats.typed(meant / scale / size, false),
+        });
+        continue;
+      }
       typed.push({
         scope: [...edit.scope],
         from: monthText(from),
@@ -73,5 +95,5 @@ export async function readBudget(
       });
     }
   }
-  return { typed, refusals };
+  return { typed, refusals, doubts };
 }

@@ -1,10 +1,18 @@
 import type { Conflict, EntriesResult, TypedEntry, Version } from '@dravex/contract';
-import { MEASURES, TYPED_CODES, monthFrom, type MeasureCode, type SpreadBasis } from '@dravex/core';
+import {
+  MEASURES,
+  TYPED_CODES,
+  monthFrom,
+  scopesMeet,
+  type MeasureCode,
+  type SpreadBasis,
+} from '@dravex/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { spanInWords } from '../format/periods.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { ApiProblem, inWords, request } from '../shell/api.ts';
+import { useTyped } from '../plan/use-typed.ts';
+import { ApiProblem, inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { readBudget } from './typed-budget.ts';
 
@@ -17,57 +25,58 @@ export const BASES: readonly { readonly basis: SpreadBasis; readonly name: strin
 ];
 
 /** Typing into an open version: what is typed becomes entries, and says over how many cells. */
-export function useEntries(version: () => Version | undefined) {
+export function useEntries(version: () => Version | undefined, settled: () => Promise<void>) {
   const plan = usePlan();
-  const { formats, measure } = useFrame();
+  const { formats, measure, unit } = useFrame();
   const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
   /** When revenue is typed: whether units stay, or the price. */
   const keeps = ref<'units' | 'price'>('units');
-  const message = ref('');
-  const failed = ref(false);
-  const refused = shallowRef<ReadonlyMap<string, string>>(new Map());
-  const journal = ref<number | null>(null);
   /** The last total that was spread, for choosing another basis. */
   const spread = shallowRef<{ typed: TypedEntry; cells: number; basis: SpreadBasis }>();
+  const typed = useTyped<TableEdit>({
+    keep,
+    follow,
+    apart: (one, other) =>
+      one.span.to < other.span.from ||
+      other.span.to < one.span.from ||
+      !scopesMeet(plan.tree, one.scope, other.scope),
+  });
+  const { say, journal } = typed;
 
-  function forget(): void {
-    message.value = '';
-    failed.value = false;
-    refused.value = new Map();
-    journal.value = null;
+  watch([() => version()?.id, measure], () => {
+    typed.forget();
     spread.value = undefined;
-  }
-  watch([() => version()?.id, measure], forget);
+  });
 
   function show(value: number, of: MeasureCode): string {
     const scaled = of === 'units' ? value : value / minor.value;
     return formats.value.show(scaled, of === 'units' ? 'units' : 'price');
   }
 
-  /** The cells of a version as the server has them now. */
+  /** Shows the cells of a version as the server has them now. */
   async function follow(): Promise<void> {
-    await plan.inLine(plan.catchUp);
+    await plan.catchUp();
+    const kept = version();
+    if (kept) await plan.loadVersion(kept.id);
+    await settled();
   }
 
-  async function send(typed: readonly TypedEntry[]): Promise<EntriesResult | undefined> {
+  async function send(list: readonly TypedEntry[]): Promise<EntriesResult | undefined> {
     const kept = version();
     if (!kept) return undefined;
     try {
-      const result = await plan.save(() =>
-        request<EntriesResult>('POST', plan.path(`/versions/${kept.id}/entries`), { typed }),
-      );
+      const result = await plan.write<EntriesResult>('POST', `/versions/${kept.id}/entries`, {
+        typed: list,
+      });
       journal.value = result.journal;
-      await follow();
       return result;
     } catch (error) {
-      await follow();
+      plan.saving = 'saved';
       if (error instanceof ApiProblem && error.conflicts.length > 0) {
-        plan.saving = 'saved';
-        plan.clash = clashOf(kept, typed, error.conflicts);
+        plan.clash = clashOf(kept, list, error.conflicts);
         return undefined;
       }
-      failed.value = true;
-      message.value = `${inWords(error)}. The old value stays.`;
+      say(`${inWords(error)}. The old value stays.`, true);
       return undefined;
     }
   }
@@ -93,56 +102,61 @@ export function useEntries(version: () => Version | undefined) {
         const again = typed.map((one, index) =>
           seen.has(index) ? { ...one, saw: seen.get(index) ?? null } : one,
         );
-        if (await send(again)) message.value = 'Yours stands now.';
+        await plan.inLine(async () => {
+          if (await send(again)) say('Yours stands now.');
+          await follow();
+        });
       },
     };
   }
 
-  async function edit(edits: readonly TableEdit[]): Promise<void> {
+  async function keep(edits: readonly TableEdit[]): Promise<void> {
     const kept = version();
     if (!kept) return;
-    forget();
-    const typed = TYPED_CODES.find((code) => code === measure.value);
-    if (!typed) {
-      failed.value = true;
-      message.value = `${MEASURES[measure.value].name} follows from other numbers; type over revenue, units or cost.`;
+    journal.value = null;
+    spread.value = undefined;
+    const code = TYPED_CODES.find((one) => one === measure.value);
+    if (!code) {
+      say(
+        `${MEASURES[measure.value].name} follows from other numbers; type over revenue, units or cost.`,
+        true,
+      );
       return;
     }
     const covered = { from: monthFrom(kept.from), to: monthFrom(kept.to) };
     const read = await readBudget(
       edits,
       {
-        measure: typed,
+        measure: code,
         covered,
         minor: minor.value,
+        unit: unit.value,
         keeps: keeps.value,
-        now: ({ scope, span }) => plan.compute().budgetNow(kept.id, scope, span, typed),
+        now: ({ scope, span }) => plan.compute().budgetNow(kept.id, scope, span, code),
       },
       formats.value,
     );
-    refused.value = new Map(read.refusals.map(({ place, reason }) => [place, reason]));
-    const [first] = read.refusals;
-    if (first) {
-      failed.value = true;
-      message.value = `${first.reason}. The old value stays.`;
-    }
+    typed.refuse(read.refusals);
+    typed.doubt(read.doubts);
     if (read.typed.length === 0) return;
     const result = await send(read.typed);
-    if (!result || first) return;
+    if (!result || read.refusals.length > 0) return;
     const [only] = read.typed;
     if (read.typed.length === 1 && only && result.cells > 1) {
       spread.value = { typed: only, cells: result.cells, basis: 'standing' };
-    } else message.value = result.cells === 0 ? 'Nothing changed.' : '';
+    } else say(result.cells === 0 ? 'Nothing changed.' : '');
   }
 
   /** Divides the total that was typed last by another basis. */
-  async function respread(basis: SpreadBasis): Promise<void> {
-    const last = spread.value;
-    if (!last) return;
-    const typed = { ...last.typed, basis, saw: last.typed.total };
-    const result = await send([typed]);
-    if (result) spread.value = { ...last, basis, cells: Math.max(last.cells, result.cells) };
+  function respread(basis: SpreadBasis): Promise<void> {
+    return plan.inLine(async () => {
+      const last = spread.value;
+      if (!last) return;
+      const result = await send([{ ...last.typed, basis, saw: last.typed.total }]);
+      if (result) spread.value = { ...last, basis, cells: Math.max(last.cells, result.cells) };
+      await follow();
+    });
   }
 
-  return { keeps, message, failed, refused, journal, spread, edit, respread };
+  return { ...typed, keeps, spread, respread };
 }

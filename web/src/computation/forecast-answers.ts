@@ -1,5 +1,6 @@
 import {
   ACTUAL,
+  rollUp,
   bandOf,
   forecastTotal,
   historyOf,
@@ -185,6 +186,14 @@ export function forecastAnswers(session: Session) {
         overrides.map(({ combination, month }) => ({ combination, month: monthFrom(month) })),
         query,
       );
+    },
+
+    /** What was sold of a scope in a stretch of closed months. */
+    soldIn(scope: Scope, span: Span, measure: ForecastResult): number {
+      const { fiscalStart } = session.model.plan.calendar;
+      const query = { measure, rows: [], columns: 'time', scope, span, grain: 'year' } as const;
+      const { total } = rollUp(session.figures(ACTUAL), session.model.tree, query, fiscalStart);
+      return total.total.value ?? 0;
     },
 
     /** The forecast of a scope and a stretch of open months, as a person who types over it sees it. */

@@ -10,7 +10,7 @@ import {
   type Scope,
   FORECAST,
 } from '@dravex/core';
-import { computed, ref, watch, type Ref } from 'vue';
+import { computed, ref, shallowRef, watch, type Ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
 import {
@@ -20,7 +20,7 @@ import {
   type GridColumn,
   type GridEdit,
   type GridRow,
-  type GridVisit,
+  type GridPlace,
 } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
@@ -30,7 +30,9 @@ import type { Flattening } from '../computation/driver-answers.ts';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import WhyField from '../journal/WhyField.vue';
+import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan, type Clash } from '../plan/use-plan.ts';
+import { useTyped } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
@@ -41,7 +43,7 @@ import DriverForm from './DriverForm.vue';
 import DriverTree from './DriverTree.vue';
 import ProfileEditor from './ProfileEditor.vue';
 import StatesPanel from './StatesPanel.vue';
-import { readEdits } from './typed-text.ts';
+import { isAbove, readEdits } from './typed-text.ts';
 import { useDriverTable } from './use-driver-table.ts';
 
 const plan = usePlan();
@@ -171,6 +173,28 @@ function display(value: number | null): string {
   return formats.value.show(value, driver.value?.kind === 'moneyPerUnit' ? 'price' : 'units');
 }
 
+/** A number as it is typed and added up, with its unit. */
+function typedCell(value: number | null): Pick<GridCell, 'typed' | 'value' | 'unit'> {
+  const percent = driver.value?.kind === 'percent';
+  return {
+    typed: formats.value.typed(value, percent),
+    value: value !== null && percent ? value * 100 : value,
+    unit: fieldUnit.value,
+  };
+}
+const fieldUnit = computed(() => {
+  switch (driver.value?.kind) {
+    case 'money':
+      return formats.value.currency;
+    case 'moneyPerUnit':
+      return `${formats.value.currency} per unit`;
+    case 'percent':
+      return '%';
+    default:
+      return driver.value?.unit ?? '';
+  }
+});
+
 function toCell(row: DriverRow, value: number | null, month: number): GridCell {
   const mixed = row.mixed[month] === 1;
   let dress: Dress = 'plain';
@@ -187,7 +211,7 @@ function toCell(row: DriverRow, value: number | null, month: number): GridCell {
   if (value === null) title = 'missing';
   return {
     text: value === null ? 'missing' : display(value),
-    typed: formats.value.typed(value, driver.value?.kind === 'percent'),
+    ...typedCell(value),
     dress,
     title,
   };
@@ -195,10 +219,9 @@ function toCell(row: DriverRow, value: number | null, month: number): GridCell {
 
 /** All months of the window together: it follows from them, and is not typed over. */
 function totalCell(value: number | null): GridCell {
-  const percent = driver.value?.kind === 'percent';
   return {
     text: display(value),
-    typed: formats.value.typed(value, percent),
+    ...typedCell(value),
     dress: 'plain',
     title: `${TOTALS[nature.value]}, ${spanInWords(open.value)}`,
   };
@@ -221,48 +244,52 @@ const gridRows = computed<GridRow[]>(() =>
   })),
 );
 
-const refused = ref<ReadonlyMap<string, string>>(new Map());
-const message = ref('');
-const failed = ref(false);
-/** The record of the last change, which can be given a reason. */
-const journal = ref<number | null>(null);
+const typed = useTyped<GridEdit>({
+  keep,
+  follow: table.settled,
+  apart: (one, other) =>
+    one.column !== other.column ||
+    (one.row !== other.row && !isAbove(one.row, other.row) && !isAbove(other.row, one.row)),
+});
+const { message, failed, refused, journal, say } = typed;
 watch([driver, span, scope], () => {
-  journal.value = null;
-  refused.value = new Map();
-  message.value = '';
+  typed.forget();
+  flattening.value = undefined;
 });
 
 /** Values that would make different ones equal wait until somebody has seen what they flatten. */
-const flattening = ref<{ readonly rows: readonly Flattening[]; readonly go: () => void }>();
+const flattening = shallowRef<{
+  readonly rows: readonly Flattening[];
+  readonly edits: GridEdit[];
+}>();
 
-async function onEdit(edits: GridEdit[]): Promise<void> {
+async function keep(edits: readonly GridEdit[]): Promise<void> {
   if (!driver.value) return;
   const shown = driver.value;
   const grid = { driver: shown, rows: byKey.value, placeOf };
   const months = edits.filter(({ column }) => column !== TOTAL);
   const read = readEdits(months, grid, formats.value);
-  refused.value = new Map(read.refusals.map(({ place: at, reason }) => [at, reason]));
-  failed.value = read.refusals.length > 0;
-  const [first] = read.refusals;
-  const more = read.refusals.length > 1 ? ` (and ${read.refusals.length - 1} more cells)` : '';
-  message.value = first ? `${first.reason}${more}. The old value stays.` : '';
+  typed.refuse(read.refusals);
+  typed.doubt(read.doubts);
   if (months.length < edits.length) {
-    message.value = `${TOTALS[nature.value]} follows from the months; type into one of them.`;
+    say(`${TOTALS[nature.value]} follows from the months; type into one of them.`, true);
   }
   const { values, totals, changes } = read.typing;
   if (values.length + totals.length + changes.length === 0) return;
   journal.value = null;
-  const go = (): Promise<void> =>
-    save(shown, read.typing, (unchanged) => {
-      if (first) return;
-      if (unchanged) message.value = 'Nothing changed: it was so already.';
-      else if (read.spreadOver > 0) {
-        message.value = `Spread over ${read.spreadOver} forecast lines, as they stand.`;
-      } else if (changes.length > 0) message.value = 'Each value below changed by that.';
-    });
-  const rows = await plan.compute().flattening(shown.code, { values });
-  if (rows.length === 0) await go();
-  else flattening.value = { rows, go: () => void go() };
+  const sure = edits.every((edit) => edit.sure === true);
+  const rows = sure ? [] : await plan.compute().flattening(shown.code, { values });
+  if (rows.length > 0) {
+    flattening.value = { rows, edits: months.map((edit) => ({ ...edit, sure: true })) };
+    return;
+  }
+  await save(shown, read.typing, (unchanged) => {
+    if (read.refusals.length > 0) return;
+    if (unchanged) say('Nothing changed: it was so already.');
+    else if (read.spreadOver > 0) {
+      say(`Spread over ${read.spreadOver} forecast lines, as they stand.`);
+    } else if (changes.length > 0) say('Each value below changed by that.');
+  });
 }
 
 /** Saves what was typed; what somebody else changed meanwhile is shown beside it. */
@@ -280,8 +307,7 @@ async function save(
       plan.clash = clashOf(shown, typing, error.conflicts);
       return;
     }
-    failed.value = true;
-    message.value = `${inWords(error)}. The old values are shown again.`;
+    say(`${inWords(error)}. The old values are shown again.`, true);
   }
 }
 
@@ -314,12 +340,12 @@ function clashOf(shown: Driver, typing: Typing, conflicts: readonly Conflict[]):
       };
     }),
     // What is shown now is theirs, and it has been seen: the same typing goes over it.
-    insist: () => save(shown, typing, () => (message.value = 'Yours stands now.')),
+    insist: () => plan.inLine(() => save(shown, typing, () => say('Yours stands now.'))),
   };
 }
 
 /** Shows how a number of the grid came about. */
-function visit({ row: key, column, pointed }: GridVisit): void {
+function visit({ row: key, column }: GridPlace): void {
   const row = byKey.value.get(key);
   if (!row || !driver.value) return;
   visited.value = key;
@@ -330,7 +356,7 @@ function visit({ row: key, column, pointed }: GridVisit): void {
     scope: row.scope,
     month: column,
   } as const;
-  if (pointed || trace.open) trace.ask(question);
+  if (trace.open) trace.ask(question);
   else trace.follow(question);
 }
 function placeOf(month: string): number {
@@ -350,13 +376,13 @@ const flatteningInWords = computed(() => {
     : lines;
 });
 function flatten(): void {
-  const { go } = flattening.value ?? {};
+  const { edits = [] } = flattening.value ?? {};
   flattening.value = undefined;
-  go?.();
+  typed.edit(edits);
 }
 function leave(): void {
-  if (flattening.value) message.value = 'Nothing was changed.';
   flattening.value = undefined;
+  say('Nothing was changed.');
 }
 
 const missingHere = computed(
@@ -450,6 +476,17 @@ const state = computed(() => {
       </p>
       <WhyField :journal="journal" />
     </div>
+    <TypedQuestion :doubts="typed.doubts.value" @settle="typed.settle" />
+    <div v-if="flattening" class="flattening no-print" role="alert">
+      <div>
+        <b>One value for all of them?</b>
+        <p v-for="line in flatteningInWords" :key="line">{{ line }}</p>
+      </div>
+      <v-btn size="small" variant="flat" color="primary" @click="flatten">
+        Set all to this value
+      </v-btn>
+      <v-btn size="small" variant="outlined" @click="leave">Leave them as they are</v-btn>
+    </div>
     <div class="rooms">
       <DriverTree
         class="no-print"
@@ -497,10 +534,13 @@ const state = computed(() => {
             :editable="editable"
             :refused="refused"
             :name-width="218"
+            :waiting="typed.waiting.value"
             @toggle="toggle"
-            @edit="onEdit"
+            @edit="typed.edit"
             @place="visit"
             @editing="plan.editing = $event"
+            @select="plan.selection = $event"
+            @say="say"
           />
         </div>
       </div>
@@ -526,16 +566,6 @@ const state = computed(() => {
       @kept="(code) => set({ driver: code || undefined })"
     />
     <p v-if="!editable" class="quiet">You read this workspace; planners change its drivers.</p>
-    <v-dialog :model-value="flattening !== undefined" max-width="520" @update:model-value="leave">
-      <div class="dialog-sheet" role="document" aria-labelledby="flatten-title">
-        <h2 id="flatten-title">One value for all of them?</h2>
-        <p v-for="line in flatteningInWords" :key="line">{{ line }}</p>
-        <div class="buttons">
-          <button class="primary" type="button" @click="flatten">Set all to this value</button>
-          <button class="plain" type="button" @click="leave">Leave them as they are</button>
-        </div>
-      </div>
-    </v-dialog>
   </section>
 </template>
 
@@ -557,6 +587,17 @@ const state = computed(() => {
   flex: 1;
   min-width: 0;
   overflow: hidden;
+}
+.flattening {
+  display: flex;
+  align-items: center;
+  gap: 12px;
+  padding: 4px 8px;
+  border-left: 3px solid var(--ember);
+  background: var(--surface);
+}
+.flattening p {
+  margin: 0;
 }
 .message {
   margin-left: auto;

@@ -9,17 +9,14 @@ import type { Typing } from '@dravex/contract';
 import { readArithmetic } from '../format/arithmetic.ts';
 import type { Formats } from '../format/numbers.ts';
 import type { GridEdit } from '../grid/plan-grid.ts';
-
-/** A cell that was refused: where, and why. */
-export interface Refusal {
-  readonly place: string;
-  readonly reason: string;
-}
+import { meantBy, type Doubt, type Refusal } from '../plan/use-typed.ts';
 
 /** What typed texts come to: what can be saved, and what was refused with the reason. */
 export interface ReadEdits {
   readonly typing: Typing;
   readonly refusals: readonly Refusal[];
+  /** What may be a slip, and is not in `typing`. */
+  readonly doubts: readonly Doubt<GridEdit>[];
   /** Rows whose typed totals are spread, for saying so. */
   readonly spreadOver: number;
 }
@@ -33,7 +30,7 @@ export interface DriverGrid {
 }
 
 /** A row above another one: its key is the beginning of the other's. */
-function isAbove(key: string, other: string): boolean {
+export function isAbove(key: string, other: string): boolean {
   return (
     other !== key && (key === 'all' || other.startsWith(`${key}/`) || other.startsWith(`${key}#`))
   );
@@ -54,6 +51,7 @@ export function readEdits(
   const totals: Typing['totals'] = [];
   const relative: Typing['changes'] = [];
   const refusals: Refusal[] = [];
+  const doubts: Doubt<GridEdit>[] = [];
   let spreadOver = 0;
   const adds = addsOverStreams(driver);
 
@@ -83,8 +81,23 @@ export function readEdits(
     }
     const typed = readArithmetic(text, formats, driver.kind === 'percent');
     if (!typed) refuse(`“${text.slice(0, 30)}” is not a number`);
-    else if (typed.kind === 'set') take(edit, row, typed.value);
-    else {
+    else if (typed.kind === 'set') {
+      const now = row.values[placeOf(month)] ?? Number.NaN;
+      const stands = Number.isNaN(now) ? null : now;
+      const meant = meantBy(edit, typed.value, stands);
+      if (meant === undefined) take(edit, row, typed.value);
+      else {
+        const percent = driver.kind === 'percent';
+        const words = (value: number): string => `${formats.typed(value, percent)} ${driver.unit}`;
+        doubts.push({
+          edit,
+          typed: words(typed.value),
+          meant: words(meant),
+          stands: words(stands ?? 0),
+          text: formats.typed(meant, percent),
+        });
+      }
+    } else {
       const now = row.values[placeOf(month)] ?? Number.NaN;
       const covered = adds && edits.some((e) => e.column === month && isAbove(key, e.row));
       if (covered) continue;
@@ -106,5 +119,5 @@ export function readEdits(
     const after = applyArithmetic(typed, now, adds && now.every(Number.isInteger));
     list.forEach(({ edit, row }, index) => take(edit, row, after[index] ?? Number.NaN));
   }
-  return { typing: { values, totals, changes: relative, why: '' }, refusals, spreadOver };
+  return { typing: { values, totals, changes: relative, why: '' }, refusals, doubts, spreadOver };
 }

@@ -15,6 +15,7 @@ import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
+import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords, request } from '../shell/api.ts';
 import StandElsewhere from '../reporting/StandElsewhere.vue';
@@ -42,7 +43,7 @@ const plan = usePlan();
 const trace = useTrace();
 const { formats, unit, subject, subjectOf, calendar, setScope, scope, rows } = useFrame();
 const { data, failure: failing } = useTable(() => FORECAST, true, undefined, true);
-const { data: grid, failure: failingGrid } = useMeasured();
+const { data: grid, failure: failingGrid, settled } = useMeasured();
 const failure = computed(() => failing.value || failingGrid.value);
 const arrangement = useArrangement();
 
@@ -212,7 +213,8 @@ async function propose(combinations: number[]): Promise<void> {
   }
 }
 
-const { message, failed, refused, why, edit, drop } = useOverrides();
+const { message, failed, refused, waiting, doubts, settle, why, edit, drop } =
+  useOverrides(settled);
 /** Totals of money and units are typed over; everything else follows from them. */
 const editable = computed(
   () =>
@@ -232,14 +234,6 @@ const typedTable = useAnswer([() => grid.value?.query, overrides.data], async ()
   const columns = query.columns === 'measures' ? 'time' : query.columns;
   return plan.compute().overridesTable({ ...query, measure: 'units', columns });
 });
-/** What a cell of the table is now, closed months included. */
-function shownAt({ row, column }: { row: string; column: string }): number | null {
-  const table = grid.value?.table;
-  const found = [...(table?.totals ?? []), ...(table?.rows ?? [])].find(({ key }) => key === row);
-  const place = table?.columns.findIndex(({ key }) => key === column) ?? -1;
-  return (place < 0 ? found?.total : found?.cells[place])?.value ?? null;
-}
-
 const empty = computed(() => grid.value && grid.value.table.rows.length === 0);
 const levels = computed(
   () => Math.max(0, ...(grid.value?.table.rows ?? []).map((r) => r.level)) + 1,
@@ -340,6 +334,7 @@ const levels = computed(
           {{ message }}
         </p>
       </div>
+      <TypedQuestion :doubts="doubts" @settle="settle" />
       <div class="grid-place" data-grid="forecast">
         <div class="fill">
           <MeasuredGrid
@@ -349,13 +344,14 @@ const levels = computed(
             :entries="typedTable.data.value"
             :editable="editable"
             :refused="refused"
+            :waiting="waiting"
             :below="below"
             :pinned="arrangement.pinned.value"
             :depth="arrangement.depth.value"
             @below="explainBelow"
             @order="arrangement.turnOrder"
             @pin="arrangement.togglePin"
-            @edit="(edits) => edit(edits, shownAt)"
+            @edit="edit"
           />
         </div>
         <MethodPanel

@@ -17,11 +17,12 @@ import { useEventListener } from '@vueuse/core';
 import { computed, toRef } from 'vue';
 import { columnHeading } from '../format/periods.ts';
 import { cellsOnDemand, type Dress, type GridCell } from '../grid/plan-grid.ts';
-import type { GridEdit, GridPlace, GridRow, GridVisit, TableEdit } from '../grid/plan-grid.ts';
+import type { GridEdit, GridPlace, GridRow, TableEdit } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
-import { TOTAL, withTotal } from '../grid/table-rows.ts';
+import { TOTAL, typedCell, withTotal } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import { isTypedInto } from '../shell/use-keys.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useTrace } from '../trace/use-trace.ts';
 
@@ -33,6 +34,7 @@ const props = defineProps<{
   entries?: Table | undefined;
   editable?: boolean;
   refused?: ReadonlyMap<string, string>;
+  waiting?: ReadonlyMap<string, string>;
   below?: readonly GridRow[];
   /** Rows that stay in sight at the upper end, by their keys. */
   pinned: readonly string[];
@@ -56,11 +58,12 @@ const overTime = computed(() => props.query.columns === 'time');
 const rows = computed(() => props.table.rows);
 const { visible, toggle } = useFolding(rows, toRef(props, 'depth'));
 
-const ARROWS = { true: ' ↓', false: ' ↑' } as const;
-const arrow = (key: string): string => {
+const ARROWS = { true: '↓', false: '↑' } as const;
+/** Where rows are in order by a column: which way. */
+function ordered(key: string): { ordered?: string } {
   const { order } = props.query;
-  return order?.column === key ? ARROWS[`${order.descending}`] : '';
-};
+  return order?.column === key ? { ordered: ARROWS[`${order.descending}`] } : {};
+}
 /** A measure's name with its unit, for the head of its column. */
 function measureHeading(code: MeasuredCode): string {
   const { name, display } = MEASURES[code];
@@ -80,7 +83,8 @@ const headingOf = (column: MeasuredColumn): string =>
 const columns = computed(() => {
   const own = props.table.columns.map((column) => ({
     key: column.key,
-    heading: headingOf(column) + arrow(column.key),
+    heading: headingOf(column),
+    ...ordered(column.key),
     closed: column.period !== null && column.period.to <= plan.closedThrough,
     ...(across.value
       ? { size: 40 + 6.4 * headingOf(column).length }
@@ -90,7 +94,7 @@ const columns = computed(() => {
   }));
   if (across.value) return own;
   const heading = overTime.value ? 'Total' : 'All';
-  return withTotal(heading + arrow(TOTAL), own);
+  return withTotal(heading, own, ordered(TOTAL));
 });
 
 /** Only sums of money and units are typed over; the rest follows from them. */
@@ -103,16 +107,22 @@ const typedOver = computed(
         : [],
     ),
 );
-function isTypedOver(row: MeasuredRow, place: number): boolean {
-  const own = typedOver.value.get(row.line ? row.key.slice(0, row.key.lastIndexOf(' ')) : row.key);
+function isTypedOver(over: typeof typedOver.value, row: MeasuredRow, place: number): boolean {
+  const own = over.get(row.line ? row.key.slice(0, row.key.lastIndexOf(' ')) : row.key);
   if (!own) return false;
   return ((across.value || place < 0 ? own.total : own.cells[place])?.value ?? 0) > 0;
 }
 const several = computed(() => props.query.measures.length > 1 && !across.value);
 
-function dressOf(row: MeasuredRow, place: number, incomplete: boolean, code: MeasuredCode): Dress {
+function dressOf(
+  over: typeof typedOver.value,
+  row: MeasuredRow,
+  place: number,
+  incomplete: boolean,
+  code: MeasuredCode,
+): Dress {
   if (incomplete) return 'missing';
-  if (isTyped(code) && isTypedOver(row, place)) return 'entries';
+  if (isTyped(code) && isTypedOver(over, row, place)) return 'entries';
   const { period } = props.table.columns[place] ?? { period: null };
   const closed = period
     ? period.to <= plan.closedThrough
@@ -124,6 +134,8 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
   const shift = across.value ? 0 : 1;
   const { formats: now } = { formats: formats.value };
   const size = unit.value;
+  // Cells are made when they come into sight: what they are made from is taken hold of here.
+  const over = typedOver.value;
   return {
     key: row.key,
     label: row.line ? MEASURES[row.measure].name : row.label,
@@ -142,8 +154,8 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
       const { value, incomplete } = cell;
       return {
         text: now.show(value, display, size) + (incomplete && value !== null ? '*' : ''),
-        typed: now.typed(value === null ? null : Number(value.toFixed(4)), display === 'percent'),
-        dress: dressOf(row, place, incomplete, code),
+        ...typedCell(value, display, size, now),
+        dress: dressOf(over, row, place, incomplete, code),
         title: `${now.full(value, display)}${incomplete ? ', incomplete: an input below is missing' : ''}`,
       };
     }),
@@ -193,13 +205,13 @@ function placeOf({ row, column }: GridPlace) {
   };
 }
 
-function visit(place: GridVisit): void {
+function visit(place: GridPlace): void {
   visited = plainKey(place.row);
   const found = placeOf(place);
   if (!found) {
     const index = props.table.columns.findIndex(({ key }) => key === place.column);
     const span = props.table.columns[index]?.period ?? props.query.span;
-    if (place.pointed || trace.open) emit('below', place.row, index + 1, span);
+    if (trace.open) emit('below', place.row, index + 1, span);
     return;
   }
   const { measure, scope, span, before, whole } = found;
@@ -208,7 +220,7 @@ function visit(place: GridVisit): void {
   const question = plain
     ? { kind: 'table' as const, source, measure: plain, scope, span }
     : { kind: 'measured' as const, source, measure, scope, span, before, whole };
-  if (place.pointed || trace.open) trace.ask(question);
+  if (trace.open) trace.ask(question);
   else trace.follow(question);
 }
 
@@ -226,12 +238,11 @@ function edit(edits: readonly GridEdit[]): void {
 let visited = '';
 function pinVisited(event: KeyboardEvent): void {
   if (event.key !== 'p' || event.ctrlKey || event.metaKey || event.altKey) return;
-  if ((event.target as HTMLElement).matches('input, textarea, select')) return;
+  if (isTypedInto(event.target)) return;
   const row = rows.value.find(({ key }) => key === visited);
   if (!row) return;
   emit('pin', row.line ? row.key.slice(0, row.key.lastIndexOf(' ')) : row.key);
 }
-// The grid's library hears keys at the document, wherever the focus is.
 useEventListener(document, 'keydown', pinVisited);
 </script>
 
@@ -246,12 +257,16 @@ useEventListener(document, 'keydown', pinVisited);
     :editable="editable"
     :total-editable="editable"
     :refused="refused"
+    :waiting="waiting"
+    sortable
     :name-width="several ? 250 : undefined"
     @toggle="(key) => toggle(plainKey(key))"
     @place="visit"
     @edit="edit"
-    @heading="(key) => emit('order', key)"
+    @order="(key) => emit('order', key)"
     @pin="(key) => emit('pin', plainKey(key))"
     @editing="plan.editing = $event"
+    @select="plan.selection = $event"
+    @say="(text) => (plan.said = { text })"
   />
 </template>

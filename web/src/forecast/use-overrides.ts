@@ -1,12 +1,21 @@
-import type { TypeOver } from '@dravex/contract';
-import { applyArithmetic, MEASURES, monthFrom, monthText, type MeasuredCode } from '@dravex/core';
-import { ref, shallowRef } from 'vue';
+import type { Conflict, TypeOver } from '@dravex/contract';
+import {
+  applyArithmetic,
+  MEASURES,
+  monthFrom,
+  monthText,
+  scopesMeet,
+  type MeasuredCode,
+} from '@dravex/core';
+import { ref } from 'vue';
 import { readArithmetic } from '../format/arithmetic.ts';
 import { spanInWords } from '../format/periods.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import type { OverrideLine } from '../computation/forecast-answers.ts';
-import { usePlan } from '../plan/use-plan.ts';
-import { ApiProblem, inWords, request } from '../shell/api.ts';
+import { unitInWords, unitOf } from '../grid/table-rows.ts';
+import { usePlan, type Clash } from '../plan/use-plan.ts';
+import { meantBy, useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';
+import { ApiProblem, inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
 type Typed = TypeOver['typed'][number];
@@ -15,136 +24,156 @@ const MOST = 1e15;
 export type MeasuredEdit = TableEdit & { readonly measure: MeasuredCode };
 
 /** Typing over the forecast: open months take what is typed, spread over the cells below it. */
-export function useOverrides() {
+export function useOverrides(settled: () => Promise<void>) {
   const plan = usePlan();
-  const { formats } = useFrame();
-  const message = ref('');
-  const failed = ref(false);
-  const refused = shallowRef<ReadonlyMap<string, string>>(new Map());
+  const { formats, unit } = useFrame();
   const why = ref('');
+  const typed = useTyped<MeasuredEdit>({
+    keep,
+    follow: async () => {
+      await plan.catchUp();
+      await settled();
+    },
+    apart: (one, other) =>
+      one.span.to < other.span.from ||
+      other.span.to < one.span.from ||
+      !scopesMeet(plan.tree, one.scope, other.scope),
+  });
+  const { say } = typed;
 
-  function forget(): void {
-    message.value = '';
-    failed.value = false;
-    refused.value = new Map();
-  }
-
-  async function saving(work: () => Promise<{ cells: number }>): Promise<number | undefined> {
+  async function saving(rest: string, body: object): Promise<number | undefined> {
     try {
-      const { cells } = await plan.save(work);
-      await plan.inLine(plan.catchUp);
+      const { cells } = await plan.write<{ cells: number }>('POST', rest, body);
       return cells;
     } catch (error) {
       plan.saving = 'saved';
-      await plan.inLine(plan.catchUp);
       if (error instanceof ApiProblem && error.conflicts.length > 0) throw error;
-      failed.value = true;
-      message.value = `${inWords(error)}. The old value stays.`;
+      say(`${inWords(error)}. The old value stays.`, true);
       return undefined;
     }
   }
 
-  async function send(typed: readonly Typed[]): Promise<void> {
+  async function send(list: readonly Typed[]): Promise<void> {
     try {
-      const body = { typed, why: why.value };
-      const cells = await saving(() => request('POST', plan.path('/overrides'), body));
+      const cells = await saving('/overrides', { typed: list, why: why.value });
       if (cells === undefined) return;
-      message.value = `Typed over ${cells} ${cells === 1 ? 'cell' : 'cells'}${cells > 1 ? ', as they stand' : ''}; Ctrl+Z takes it back`;
+      say(
+        `Typed over ${cells} ${cells === 1 ? 'cell' : 'cells'}${cells > 1 ? ', as they stand' : ''}; Ctrl+Z takes it back`,
+      );
       why.value = '';
     } catch (error) {
       if (!(error instanceof ApiProblem)) throw error;
-      const { conflicts } = error;
-      const at = (path: string): Typed | undefined => typed[Number(path.split('.')[1])];
-      const show = (value: number | null | undefined): string =>
-        formats.value.show(value ?? null, typed[0]?.measure === 'units' ? 'units' : 'price');
-      plan.clash = {
-        rows: conflicts.map(({ path, now, by, at: when }) => {
-          const one = at(path);
-          const months = one
-            ? spanInWords({ from: monthFrom(one.from), to: monthFrom(one.to) })
-            : '';
-          const where = one?.scope.length ? plan.tree.label(one.scope) : 'everything';
-          return {
-            label: `Forecast, ${MEASURES[one?.measure ?? 'revenue'].name.toLowerCase()}, ${where}, ${months}`,
-            theirs: show(now),
-            mine: show(one?.total),
-            by,
-            at: when,
-          };
-        }),
-        insist: () => {
-          const seen = new Map(conflicts.map(({ path, now }) => [at(path), now]));
-          return send(
-            typed.map((one) => (seen.has(one) ? { ...one, saw: seen.get(one) ?? null } : one)),
-          );
-        },
-      };
+      plan.clash = clashOf(list, error.conflicts);
     }
+  }
+
+  function clashOf(list: readonly Typed[], conflicts: readonly Conflict[]): Clash {
+    const at = (path: string): Typed | undefined => list[Number(path.split('.')[1])];
+    const show = (value: number | null | undefined): string =>
+      formats.value.show(value ?? null, list[0]?.measure === 'units' ? 'units' : 'price');
+    return {
+      rows: conflicts.map(({ path, now, by, at: when }) => {
+        const one = at(path);
+        const months = one ? spanInWords({ from: monthFrom(one.from), to: monthFrom(one.to) }) : '';
+        const where = one?.scope.length ? plan.tree.label(one.scope) : 'everything';
+        return {
+          label: `Forecast, ${MEASURES[one?.measure ?? 'revenue'].name.toLowerCase()}, ${where}, ${months}`,
+          theirs: show(now),
+          mine: show(one?.total),
+          by,
+          at: when,
+        };
+      }),
+      insist: () => {
+        const seen = new Map(conflicts.map(({ path, now }) => [at(path), now]));
+        return plan.inLine(async () => {
+          await send(
+            list.map((one) => (seen.has(one) ? { ...one, saw: seen.get(one) ?? null } : one)),
+          );
+          await plan.catchUp();
+        });
+      },
+    };
   }
 
   /**
    * Takes in what was typed into the table. A number that closed months are part of changes in its
    * open ones; an emptied cell drops what was typed over it.
-   * @param shown what a cell of the table is now, closed months included
    */
-  async function edit(
-    edits: readonly MeasuredEdit[],
-    shown: (edit: MeasuredEdit) => number | null,
-  ): Promise<void> {
-    forget();
-    const typed: Typed[] = [];
-    const refusals = new Map<string, string>();
+  async function keep(edits: readonly MeasuredEdit[]): Promise<void> {
+    const list: Typed[] = [];
+    const refusals: Refusal[] = [];
+    const doubts: Doubt<MeasuredEdit>[] = [];
     const emptied: MeasuredEdit[] = [];
     for (const one of edits) {
-      const { row, column, span, scope, text } = one;
-      const refuse = (reason: string): void => {
-        refusals.set(`${row} ${column}`, reason);
-      };
-      const kind = one.measure;
-      if (kind !== 'revenue' && kind !== 'units') {
-        refuse(`${MEASURES[kind].name} follows from other numbers; type over revenue or units`);
-        continue;
-      }
-      const from = Math.max(span.from, plan.closedThrough + 1);
-      if (from > span.to) {
-        refuse('This month is closed; it shows what the books say');
-        continue;
-      }
-      if (text === '') {
-        emptied.push(one);
-        continue;
-      }
-      const arithmetic = readArithmetic(text, formats.value, false);
-      if (!arithmetic) {
-        refuse(`“${text.slice(0, 30)}” is not a number`);
-        continue;
-      }
-      const open = { from, to: span.to };
-      const saw = await plan.compute().forecastNow([...scope], open, kind);
-      const whole = shown(one) ?? saw ?? 0;
-      const [value = Number.NaN] = applyArithmetic(arithmetic, [whole], Number.isInteger(whole));
-      const total = value - (whole - (saw ?? 0));
-      if (!Number.isFinite(total) || Math.abs(total) > MOST) {
-        refuse('This is more than can be kept');
-        continue;
-      }
-      typed.push({
-        scope: [...scope],
-        from: monthText(from),
-        to: monthText(span.to),
-        measure: kind,
-        total: Number(total.toPrecision(15)),
-        saw,
-      });
+      const read = await readOne(one);
+      if (read.kind === 'typed') list.push(read.typed);
+      else if (read.kind === 'refused') refusals.push(read);
+      else if (read.kind === 'doubted') doubts.push(read.doubt);
+      else emptied.push(one);
     }
-    refused.value = refusals;
-    const [reason] = refusals.values();
-    if (reason !== undefined) {
-      failed.value = true;
-      message.value = `${reason}. The old value stays.`;
-    }
+    typed.refuse(refusals);
+    typed.doubt(doubts);
     if (emptied.length > 0) await dropWithin(emptied);
-    if (typed.length > 0) await send(typed);
+    if (list.length > 0) await send(list);
+  }
+
+  /** What one typed text comes to. */
+  async function readOne(
+    one: MeasuredEdit,
+  ): Promise<
+    | { readonly kind: 'typed'; readonly typed: Typed }
+    | ({ readonly kind: 'refused' } & Refusal)
+    | { readonly kind: 'doubted'; readonly doubt: Doubt<MeasuredEdit> }
+    | { readonly kind: 'emptied' }
+  > {
+    const { row, column, span, scope, text, measure } = one;
+    const refused = (reason: string) =>
+      ({ kind: 'refused', place: `${row} ${column}`, reason }) as const;
+    if (measure !== 'revenue' && measure !== 'units') {
+      return refused(
+        `${MEASURES[measure].name} follows from other numbers; type over revenue or units`,
+      );
+    }
+    const from = Math.max(span.from, plan.closedThrough + 1);
+    if (from > span.to) return refused('This month is closed; it shows what the books say');
+    if (text === '') return { kind: 'emptied' };
+    const { display } = MEASURES[measure];
+    const size = unitOf(display, unit.value);
+    const arithmetic = readArithmetic(text, formats.value, false, size);
+    if (!arithmetic) return refused(`“${text.slice(0, 30)}” is not a number`);
+    const saw = await plan.compute().forecastNow([...scope], { from, to: span.to }, measure);
+    const closed =
+      from === span.from
+        ? 0
+        : await plan.compute().soldIn([...scope], { from: span.from, to: from - 1 }, measure);
+    const whole = closed + (saw ?? 0);
+    const [value = Number.NaN] = applyArithmetic(arithmetic, [whole], Number.isInteger(whole));
+    const meant = meantBy(one, value, whole);
+    if (meant !== undefined) {
+      const words = (number: number): string =>
+        `${formats.value.full(number / size, display)} ${unitInWords(display, unit.value, formats.value)}`;
+      return {
+        kind: 'doubted',
+        doubt: {
+          edit: one,
+          typed: words(value),
+          meant: words(meant),
+          stands: words(whole),
+          text: formats.value.typed(meant / size, false),
+        },
+      };
+    }
+    const total = value - closed;
+    if (!Number.isFinite(total) || Math.abs(total) > MOST) {
+      return refused('This is more than can be kept');
+    }
+    const months = { from: monthText(from), to: monthText(span.to) };
+    const rounded = Number(total.toPrecision(15));
+    return {
+      kind: 'typed',
+      typed: { scope: [...scope], ...months, measure, total: rounded, saw },
+    };
   }
 
   /** Drops what is typed over the cells of emptied numbers. */
@@ -159,14 +188,11 @@ export function useOverrides() {
           plan.tree.covers(scope, members),
       ),
     );
-    if (inside.length === 0) {
-      message.value = 'Nothing is typed over here.';
-      return;
-    }
-    await drop(inside);
+    if (inside.length === 0) say('Nothing is typed over here.');
+    else await dropNow(inside);
   }
 
-  async function drop(lines: readonly OverrideLine[] | 'all'): Promise<void> {
+  async function dropNow(lines: readonly OverrideLine[] | 'all'): Promise<void> {
     const overrides =
       lines === 'all'
         ? lines
@@ -175,11 +201,17 @@ export function useOverrides() {
             month,
             measure: of,
           }));
-    const cells = await saving(() => request('POST', plan.path('/overrides/drop'), { overrides }));
+    const cells = await saving('/overrides/drop', { overrides });
     if (cells !== undefined) {
-      message.value = `Dropped ${cells} ${cells === 1 ? 'cell' : 'cells'}; what is computed shows again`;
+      say(`Dropped ${cells} ${cells === 1 ? 'cell' : 'cells'}; what is computed shows again`);
     }
   }
+  function drop(lines: readonly OverrideLine[] | 'all'): Promise<void> {
+    return plan.inLine(async () => {
+      await dropNow(lines);
+      await plan.catchUp();
+    });
+  }
 
-  return { message, failed, refused, why, edit, drop };
+  return { ...typed, why, drop };
 }

@@ -93,6 +93,12 @@ export function formatsFor(locale: string, currencyCode: string): Formats {
       .trim()
       .replace(MINUS, '-')
       .replace(/\s|\u00a0|\u202f/g, '');
+    // As spreadsheets and ledgers write them: in quotes, a loss in brackets, thousands by apostrophes.
+    plain = plain.replace(/^"(.*)"$/, '$1');
+    const loss = /^\((.+)\)$/.exec(plain);
+    if (loss) plain = `-${loss[1] ?? ''}`;
+    if (/^[+-]?\d{1,3}(['\u2019]\d{3})+([.,]\d+)?$/.test(plain))
+      plain = plain.replace(/['\u2019]/g, '');
     if (percent) plain = plain.replace(/%$/, '');
     plain = plain.replace(currency, '');
     if (

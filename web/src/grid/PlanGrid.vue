@@ -1,16 +1,19 @@
 <script setup lang="ts">
-import VGrid, {
-  type ColumnRegular,
-  type DataType,
-  type HyperFunc,
-  type VNode,
-} from '@revolist/vue3-datagrid';
-import { useDebounceFn, useMutationObserver, useResizeObserver, useThrottleFn } from '@vueuse/core';
+import { useElementSize } from '@vueuse/core';
 import { computed, nextTick, onBeforeUnmount, ref, shallowRef, watch } from 'vue';
+import { GridLine, type DrawnColumns, type LineSelection } from './grid-line.ts';
+import type { GridColumn, GridEdit, GridPlace, GridRow } from './plan-grid.ts';
 import PrintedTable from './PrintedTable.vue';
-import type { GridCell, GridColumn, GridEdit, GridPlace, GridRow, GridVisit } from './plan-grid.ts';
+import { blockOf, type Spot } from './spots.ts';
+import { useColumnWidths } from './use-column-widths.ts';
+import { useGridTyping } from './use-grid-typing.ts';
+import { beginnings, columnsInSight, rowsInSight } from './windowed.ts';
 
-/** The table of the plan: rows of a tree by columns, with typing, paste, fill and delete. */
+/**
+ * The table of the plan: rows of a tree by columns, with typing, paste, fill and delete. One field
+ * has the focus all the time and takes every key; it lies over the active cell. Rows and columns
+ * out of sight are not drawn.
+ */
 const props = defineProps<{
   label: string;
   /** The heading of the rows' names. */
@@ -24,402 +27,560 @@ const props = defineProps<{
   editable?: boolean;
   /** Whether the column of totals is typed into as well. */
   totalEditable?: boolean;
+  /** Whether rows can be put in order by a column. */
+  sortable?: boolean;
   /** Why cells were refused, by `row column`. */
   refused?: ReadonlyMap<string, string>;
+  /** What was typed and is not kept yet, by `row column`. */
+  waiting?: ReadonlyMap<string, string>;
   nameWidth?: number;
 }>();
 const emit = defineEmits<{
   edit: [edits: GridEdit[]];
   toggle: [key: string];
-  place: [place: GridVisit];
-  /** A column's heading was pressed. */
-  heading: [column: string];
+  /** Somebody went to a cell. */
+  place: [place: GridPlace];
+  /** Rows are to be put in order by a column. */
+  order: [column: string];
   pin: [row: string];
   /** A cell is open for typing, or not any more. */
   editing: [open: boolean];
+  /** Several cells are selected, or one again. */
+  select: [cells: readonly (number | null)[]];
+  say: [text: string];
 }>();
 
-type Model = DataType & { __row: GridRow };
+const ROW = 28;
+/** Rows drawn above and below those in sight, so that scrolling meets them. */
+const AROUND = 6;
+/** So many selected cells are added up at the most. */
+const MOST_ADDED = 20_000;
 
-const NAME = '__name';
-const grid = ref<{ $el?: GridElement }>();
+const NONE: readonly GridRow[] = [];
+const above = computed(() => props.pinned ?? NONE);
+const below = computed(() => props.totals ?? NONE);
+const all = computed(() => [...above.value, ...props.rows, ...below.value]);
 
-/**
- * Makes rows as the grid's library wants them: an object with a property a column, which answers
- * with what is typed there. The answers are made when they are asked for, because of thousands of
- * rows only those in sight are.
- */
-function modelsFor(columns: readonly GridColumn[]): (row: GridRow) => Model {
-  const shape: PropertyDescriptorMap = {};
-  columns.forEach(({ key }, index) => {
-    shape[key] = {
-      enumerable: true,
-      get(this: Model) {
-        return this.__row.cells.at(index)?.typed ?? '';
+const scroller = ref<HTMLElement>();
+const field = ref<HTMLInputElement>();
+const after = ref<HTMLElement>();
+const before = ref<HTMLElement>();
+const { width: frameWidth, height: frameHeight } = useElementSize(scroller);
+const scrolled = shallowRef({ top: 0, left: 0 });
+function onScroll(): void {
+  const { scrollTop: top = 0, scrollLeft: left = 0 } = scroller.value ?? {};
+  scrolled.value = { top, left };
+}
+
+const nameWidth = computed(() => props.nameWidth ?? 196);
+const widths = useColumnWidths(
+  () => props.label,
+  () => props.columns,
+  () => ({ totals: below.value, some: props.rows }),
+  () => nameWidth.value,
+  () => frameWidth.value,
+);
+const pinnedColumns = computed(() => widths.drawn.value.filter(({ column }) => column.total));
+const scrolling = computed(() => widths.drawn.value.filter(({ column }) => !column.total));
+const starts = computed(() => beginnings(scrolling.value.map(({ width }) => width)));
+const pinnedWidth = computed(
+  () => nameWidth.value + pinnedColumns.value.reduce((sum, { width }) => sum + width, 0),
+);
+/** The columns in sight; the same object while they are, so that rows need not be drawn anew. */
+const inSight = computed(() => {
+  const room = frameWidth.value - pinnedWidth.value;
+  return columnsInSight(starts.value, scrolled.value.left, Math.max(room, 0));
+});
+const drawnColumns = computed<DrawnColumns>((old) => {
+  const { from, to } = inSight.value;
+  const made: DrawnColumns = {
+    nameWidth: nameWidth.value,
+    pinned: pinnedColumns.value,
+    scrolling: scrolling.value.slice(from, to),
+    before: starts.value[from] ?? 0,
+    whole: starts.value.at(-1) ?? 0,
+  };
+  const same =
+    old?.pinned === made.pinned &&
+    old.nameWidth === made.nameWidth &&
+    old.whole === made.whole &&
+    old.before === made.before &&
+    old.scrolling.length === made.scrolling.length &&
+    old.scrolling.every((column, place) => column === made.scrolling[place]);
+  return same ? old : made;
+});
+const sheetWidth = computed(() => pinnedWidth.value + drawnColumns.value.whole);
+/** The height in which rows scroll, between the heading and the rows that stay. */
+const roomHeight = computed(
+  () => frameHeight.value - ROW * (1 + above.value.length + below.value.length),
+);
+const drawnRows = computed(() => {
+  const { from, to } = rowsInSight(
+    scrolled.value.top,
+    Math.max(roomHeight.value, 0),
+    ROW,
+    props.rows.length,
+    AROUND,
+  );
+  return props.rows.slice(from, to).map((row, place) => ({ row, place: from + place }));
+});
+
+const typing = useGridTyping({
+  rows: () => all.value,
+  columns: () => props.columns,
+  field: () => {
+    const input = field.value;
+    if (!input) return undefined;
+    return {
+      get value() {
+        return input.value;
       },
+      set value(text: string) {
+        input.value = text;
+        typed.value = text;
+      },
+      toEnd: () => input.setSelectionRange(input.value.length, input.value.length),
     };
-  });
-  const prototype: object = Object.create(null, shape) as object;
-  return (row) => {
-    const model = Object.create(prototype) as DataType;
-    model['__row'] = row;
-    model[NAME] = row.label;
-    return model as Model;
-  };
-}
-
-const open = ref(false);
-/** What the grid shows. While a cell is open nothing moves under the hands of who types in it. */
-const NO_TOTALS: readonly GridRow[] = [];
-const shown = shallowRef({
-  rows: props.rows,
-  above: props.pinned ?? NO_TOTALS,
-  totals: props.totals ?? NO_TOTALS,
-  columns: props.columns,
-});
-watch([() => props.rows, () => props.pinned, () => props.totals, () => props.columns, open], () => {
-  const { rows, pinned: above = NO_TOTALS, totals = NO_TOTALS, columns } = props;
-  const next = { rows, above, totals, columns };
-  const keys = ['rows', 'above', 'totals', 'columns'] as const;
-  if (!open.value && keys.some((key) => next[key] !== shown.value[key])) show(next);
-});
-const modelOf = computed(() => modelsFor(shown.value.columns));
-const asModels = (rows: readonly GridRow[]): Model[] => rows.map((row) => modelOf.value(row));
-const source = shallowRef(asModels(shown.value.rows));
-const below = shallowRef(asModels(shown.value.totals));
-const above = shallowRef(asModels(shown.value.above));
-
-/** Whether rows are the same ones in the same order, whatever their numbers are. */
-const sameRows = (a: readonly GridRow[], b: readonly GridRow[]): boolean =>
-  a.length === b.length && a.every(({ key }, place) => key === b[place]?.key);
-
-/**
- * Shows other rows. Where only their numbers are others, the rows that the grid has get them and
- * it draws what is in sight: thousands of rows are not handed over anew for one edit.
- */
-function show(next: typeof shown.value): void {
-  const before = shown.value;
-  shown.value = next;
-  if (next.columns !== before.columns && !sameColumns(next.columns, before.columns)) {
-    source.value = asModels(next.rows);
-    below.value = asModels(next.totals);
-    above.value = asModels(next.above);
-    return;
-  }
-  const parts = [
-    [source, next.rows, before.rows],
-    [below, next.totals, before.totals],
-    [above, next.above, before.above],
-  ] as const;
-  let drawn = false;
-  for (const [models, rows, old] of parts) {
-    if (rows === old) continue;
-    if (sameRows(rows, old)) {
-      rows.forEach((row, place) => {
-        const model = models.value[place];
-        if (model) model.__row = row;
-      });
-      drawn = true;
-    } else models.value = asModels(rows);
-  }
-  if (drawn) void grid.value?.$el?.refresh?.('all');
-}
-const sameColumns = (a: readonly GridColumn[], b: readonly GridColumn[]): boolean =>
-  a.length === b.length && a.every(({ key }, place) => key === b[place]?.key);
-
-function cellOf(model: DataType, column: string): GridCell | undefined {
-  const place = shown.value.columns.findIndex(({ key }) => key === column);
-  return (model as Model).__row.cells.at(place);
-}
-
-function pinButton(h: HyperFunc<VNode>, row: GridRow): VNode {
-  const words = row.pinned ? 'Let go of' : 'Pin';
-  return h(
-    'button',
-    {
-      class: { pin: true, held: row.pinned === true },
-      tabindex: '-1',
-      'aria-label': `${words} ${row.label}`,
-      title: `${words} ${row.label} (p)`,
-      onClick: (event: Event) => {
-        event.stopPropagation();
-        emit('pin', row.key);
-      },
-    },
-    row.pinned ? '◆' : '◇',
-  );
-}
-
-function name(h: HyperFunc<VNode>, model: DataType): VNode {
-  const { __row: row } = model as Model;
-  const fold = row.parent
-    ? h(
-        'button',
-        {
-          class: 'fold',
-          tabindex: '-1',
-          'aria-label': `${row.folded ? 'Open' : 'Fold'} ${row.label}`,
-          onClick: (event: Event) => {
-            event.stopPropagation();
-            emit('toggle', row.key);
-          },
-        },
-        row.folded ? '▸' : '▾',
-      )
-    : h('span', { class: 'fold' }, '');
-  return h(
-    'span',
-    { class: 'name', style: { paddingLeft: `${row.level * 12}px` }, title: row.label },
-    [
-      fold,
-      h('span', { class: { words: true, 'quiet-words': row.quiet === true } }, row.label),
-      ...(row.tail === undefined ? [] : [h('span', { class: 'tail' }, row.tail)]),
-      ...(row.pinned === undefined ? [] : [pinButton(h, row)]),
-    ],
-  );
-}
-
-const gridColumns = computed<ColumnRegular[]>(() => [
-  {
-    prop: NAME,
-    name: props.heading,
-    size: props.nameWidth ?? 196,
-    pin: 'colPinStart',
-    readonly: true,
-    cellTemplate: (h: HyperFunc<VNode>, { model }: { model: DataType }) => name(h, model),
-    cellProperties: ({ model }: { model: DataType }) => ({
-      class: { 'name-cell': true, strong: (model as Model).__row.strong },
-    }),
-    columnProperties: () => ({ class: { 'name-cell': true } }),
   },
-  ...shown.value.columns.map((column) => ({
-    prop: column.key,
-    name: column.heading,
-    size: column.size ?? 66,
-    readonly: !props.editable || (column.total === true && !props.totalEditable),
-    ...(column.total ? { pin: 'colPinStart' as const } : {}),
-    cellTemplate: (h: HyperFunc<VNode>, { model }: { model: DataType }) =>
-      h('span', { class: 'figure' }, cellOf(model, column.key)?.text ?? ''),
-    cellProperties: ({ model }: { model: DataType }) => {
-      const row = (model as Model).__row;
-      const cell = cellOf(model, column.key);
-      const refusal = props.refused?.get(`${row.key} ${column.key}`);
-      return {
-        class: {
-          [`dress-${cell?.dress ?? 'plain'}`]: true,
-          closed: column.closed === true,
-          total: column.total === true,
-          strong: row.strong || column.total === true,
-          refused: refusal !== undefined,
-        },
-        title: refusal ?? cell?.title ?? '',
-        'data-cell': `${row.key} ${column.key}`,
+  page: () => Math.floor(roomHeight.value / ROW) - 1,
+  editable: (column) =>
+    props.editable === true && (column.total !== true || props.totalEditable === true),
+  edit: (edits) => emit('edit', edits),
+  visit: (place) => emit('place', place),
+  fold: (row) => emit('toggle', row.key),
+  leave: (back) => (back ? before.value : after.value)?.focus(),
+  say: (text) => emit('say', text),
+});
+const { mode, selected } = typing;
+/** What stands in the field, for its width. */
+const typed = ref('');
+watch(mode, (now, old) => {
+  if ((now === 'rest') !== (old === 'rest')) emit('editing', now !== 'rest');
+});
+const focused = ref(false);
+
+/** What of a row is selected; nothing while the focus is elsewhere but the active cell. */
+const selections = computed(() => {
+  const now = selected.value;
+  if (!now) return undefined;
+  return { ...blockOf(now), active: now.active };
+});
+let kept = new Map<number, LineSelection>();
+/** By row, the same object as long as it says the same. */
+const bySelection = computed(() => {
+  const made = new Map<number, LineSelection>();
+  const block = selections.value;
+  if (block) {
+    for (let row = block.top; row <= block.bottom; row += 1) {
+      const next = {
+        from: block.left,
+        to: block.right,
+        active: row === block.active.row ? block.active.column : -1,
+        end: row === block.bottom && props.editable ? block.right : -1,
       };
-    },
-    columnProperties: () => ({
-      class: { closed: column.closed === true, total: column.total === true },
-    }),
-  })),
-]);
-
-/** The grid never changes its own rows: what was typed goes up, and comes back as new rows. */
-function onEdit(event: CustomEvent): void {
-  event.preventDefault();
-  const detail = event.detail as {
-    prop?: string;
-    val?: unknown;
-    model?: Model;
-    data?: Record<number, Record<string, unknown>>;
-    models?: Record<number, Model | undefined>;
-  };
-  const edits: GridEdit[] = [];
-  const push = (model: Model | undefined, column: string, value: unknown): void => {
-    const known = props.columns.find(({ key }) => key === column);
-    if (!model || !known || (known.total && !props.totalEditable)) return;
-    const text = String(value ?? '').trim();
-    if (text === String(model[column] ?? '')) return;
-    edits.push({ row: model.__row.key, column, text });
-  };
-  // A single edit names its column; a range (pasted, filled, deleted) brings rows of values.
-  if (detail.prop !== undefined) {
-    const text = String(detail.val ?? '').trim();
-    // What changes a number changes all that are selected; a new number goes into its cell.
-    const range = isRelative(text) ? selection : [];
-    if (range.length > 1) edits.push(...range.map((place) => ({ ...place, text })));
-    else push(detail.model, detail.prop, detail.val);
-    taken = true;
-    closed();
-  } else {
-    for (const [index, cells] of Object.entries(detail.data ?? {})) {
-      for (const [column, value] of Object.entries(cells)) {
-        push(detail.models?.[Number(index)], column, value);
-      }
+      const old = kept.get(row);
+      const same =
+        old?.from === next.from &&
+        old.to === next.to &&
+        old.active === next.active &&
+        old.end === next.end;
+      made.set(row, same ? old : next);
     }
   }
-  if (edits.length > 0) emit('edit', edits);
+  kept = made;
+  return made;
+});
+
+type ByRow = ReadonlyMap<string, ReadonlyMap<string, string>>;
+function byRow(cells: ReadonlyMap<string, string> | undefined): ByRow {
+  const rows = new Map<string, Map<string, string>>();
+  for (const [place, text] of cells ?? []) {
+    const cut = place.lastIndexOf(' ');
+    const row = place.slice(0, cut);
+    rows.set(row, (rows.get(row) ?? new Map<string, string>()).set(place.slice(cut + 1), text));
+  }
+  return rows;
 }
+const refusedByRow = computed(() => byRow(props.refused));
+const waitingByRow = computed(() => byRow(props.waiting));
 
-/** Whether a text changes what is there: `+8%`, `x1.1`, `+=2k`, `+2pt`. */
-function isRelative(text: string): boolean {
-  return /^([+\-\u2212]=|[x\u00d7]|[+\-\u2212].*(%|pt)$)/i.test(text);
+/** Where the active cell is drawn, in the frame: the field lies there. */
+const fieldPlace = computed(() => {
+  const active = selected.value?.active;
+  if (!active) return undefined;
+  const column = widths.drawn.value[active.column];
+  if (!column) return undefined;
+  let left = nameWidth.value;
+  if (column.column.total) {
+    for (const other of pinnedColumns.value) {
+      if (other.index === column.index) break;
+      left += other.width;
+    }
+  } else {
+    const place = scrolling.value.findIndex(({ index }) => index === column.index);
+    left = pinnedWidth.value + (starts.value[place] ?? 0) - scrolled.value.left;
+  }
+  const row = active.row - above.value.length;
+  let top = ROW * (1 + active.row);
+  if (row >= props.rows.length) {
+    // The rows that stay at the lower end come right after the last one where all fit.
+    const end = Math.min(
+      frameHeight.value - ROW * below.value.length,
+      ROW * (1 + above.value.length + props.rows.length) - scrolled.value.top,
+    );
+    top = end + ROW * (row - props.rows.length);
+  } else if (row >= 0) top -= scrolled.value.top;
+  const within = (at: number, size: number): number => Math.max(0, Math.min(at, size));
+  return {
+    left: within(left, frameWidth.value - column.width),
+    top: within(top, frameHeight.value - ROW),
+    width: column.width,
+  };
+});
+const FIGURE = 8;
+const fieldStyle = computed(() => {
+  const place = fieldPlace.value ?? { left: 0, top: 0, width: 66 };
+  const width = Math.max(place.width, typed.value.length * FIGURE + 20);
+  // A long text grows to the left, over the cells before it.
+  const left = Math.max(0, place.left + place.width - width);
+  return { left: `${left}px`, top: `${place.top}px`, width: `${width}px` };
+});
+const activeCell = computed(() => {
+  const active = selected.value?.active;
+  const row = active && all.value[active.row];
+  const column = active && props.columns[active.column];
+  const cell = row?.cells.at(active?.column ?? -1);
+  return row && column && cell ? { row, column, cell } : undefined;
+});
+/** What a screen reader says of the active cell. */
+const fieldLabel = computed(() => {
+  const { row, column, cell } = activeCell.value ?? {};
+  if (!row || !column || !cell) return props.label;
+  const place = `${row.key} ${column.key}`;
+  const refusal = props.refused?.get(place);
+  // A percent says it itself.
+  const unit = cell.unit && cell.unit !== '%' ? ` ${cell.unit}` : '';
+  return [
+    row.tail ? `${row.label}, ${row.tail}` : row.label,
+    column.heading,
+    `${props.waiting?.get(place) ?? cell.text}${unit}`,
+    ...(refusal === undefined ? [] : [refusal]),
+  ].join(', ');
+});
+
+/** Brings the active cell, or the corner that moves, into sight. */
+function reveal({ row, column }: Spot): void {
+  const box = scroller.value;
+  if (!box) return;
+  const body = row - above.value.length;
+  if (body >= 0 && body < props.rows.length) {
+    const top = body * ROW;
+    if (top < box.scrollTop) box.scrollTop = top;
+    else if (top + ROW > box.scrollTop + roomHeight.value) {
+      box.scrollTop = top + ROW - roomHeight.value;
+    }
+  }
+  const place = scrolling.value.findIndex(({ index }) => index === column);
+  if (place < 0) return;
+  const [left, right] = [starts.value[place] ?? 0, starts.value[place + 1] ?? 0];
+  const room = frameWidth.value - pinnedWidth.value;
+  if (left < box.scrollLeft) box.scrollLeft = left;
+  else if (right > box.scrollLeft + room) box.scrollLeft = right - room;
 }
-
-/** Whether the next cell is gone to by pointing at it. */
-let pointed = false;
-
-/** The cells that were selected when one of them was opened. */
-let selection: GridPlace[] = [];
-
-interface GridElement {
-  refresh?: (type: 'all') => Promise<void>;
-  scrollToColumnProp?: (prop: string) => Promise<void>;
-  getBoundingClientRect(): DOMRect;
-  querySelector(selector: string): Element | null;
-  getSelectedRange?: () => Promise<{ x: number; y: number; x1: number; y1: number } | null>;
-}
-
-async function rememberSelection(): Promise<void> {
-  selection = [];
-  const range = await grid.value?.$el?.getSelectedRange?.();
-  if (!range) return;
-  const columns = shown.value.columns.filter(({ total }) => !total).slice(range.x, range.x1 + 1);
-  const rows = shown.value.rows.slice(range.y, range.y1 + 1);
-  selection = rows.flatMap((row) =>
-    columns.map((column) => ({ row: row.key, column: column.key })),
-  );
-}
-
-/** Letters are free for shortcuts: only figures and what belongs to them open a cell. */
-function onEditStart(event: CustomEvent): void {
-  const { val } = event.detail as { val?: unknown };
-  if (typeof val === 'string' && val.length === 1 && !/[\d+\-−.,=x]/.test(val)) {
-    event.preventDefault();
+watch(
+  [selected, frameWidth],
+  ([now], [old]) => {
+    if (!now) return;
+    const moved = now.corner.row !== old?.corner.row || now.corner.column !== old.corner.column;
+    reveal(moved && dragging !== 'fill' ? now.corner : now.active);
+  },
+  { flush: 'post' },
+);
+watch(selected, (now) => {
+  if (!now) return;
+  const { top, bottom, left, right } = blockOf(now);
+  const count = (bottom - top + 1) * (right - left + 1);
+  if (count === 1 || count > MOST_ADDED) {
+    emit('select', []);
     return;
   }
-  taken = false;
-  void rememberSelection();
-  opened();
-}
-
-/** How long the grid may take from saying that a cell opens to showing its field. */
-const MOUNTED_MS = 400;
-let openedAt = 0;
-
-function opened(): void {
-  if (open.value) return;
-  open.value = true;
-  openedAt = performance.now();
-  setTimeout(lookForEditor, MOUNTED_MS);
-  emit('editing', true);
-}
-
-function closed(): void {
-  if (!open.value) return;
-  open.value = false;
-  emit('editing', false);
-}
-
-function onFocus(event: CustomEvent): void {
-  const { model, column } = event.detail as { model?: Model; column?: { prop?: string } };
-  if (model && column?.prop !== undefined && column.prop !== NAME) {
-    visited = column.prop;
-    emit('place', { row: model.__row.key, column: column.prop, pointed });
-    pointed = false;
-  }
-}
-
-function onHeading(event: CustomEvent): void {
-  const { prop } = event.detail as { prop?: string };
-  if (prop !== undefined && prop !== NAME) emit('heading', prop);
-}
-
-/** A refusal changes how cells look, not what the rows are: the grid has to be told. */
-onBeforeUnmount(closed);
-
-/** A grid that becomes narrower, because something opens beside it, keeps the cell in sight. */
-const place = ref<HTMLElement>();
-let visited = '';
-/**
- * What the grid's library leaves out for those who do not see: its heading rows are rows, and each
- * part that scrolls has a cell that can be reached by keyboard.
- */
-function mendRoles(): void {
-  for (const row of place.value?.querySelectorAll('.header-rgRow:not([role])') ?? []) {
-    row.setAttribute('role', 'row');
-  }
-  for (const part of place.value?.querySelectorAll('revogr-viewport-scroll, .vertical-inner') ??
-    []) {
-    if (!part.querySelector('[tabindex="0"]')) {
-      part.querySelector('.rgCell')?.setAttribute('tabindex', '0');
+  const values: (number | null)[] = [];
+  for (let row = top; row <= bottom; row += 1) {
+    for (let column = left; column <= right; column += 1) {
+      values.push(all.value[row]?.cells.at(column)?.value ?? null);
     }
   }
+  emit('select', values);
+});
+
+function onKey(event: KeyboardEvent): void {
+  // Composing and keys that the room has taken are not the grid's.
+  if (event.isComposing || event.defaultPrevented) return;
+  if (typing.press(event)) event.preventDefault();
 }
-/** Whether what stood in the field was taken: the grid shows the field for a while longer. */
-let taken = false;
-/** The grid does not tell of every way in which a cell is closed: what is there is what counts. */
-function lookForEditor(): void {
-  const there = Boolean(place.value?.querySelector('revogr-edit input'));
-  if (!there) taken = false;
-  if (there && !taken) opened();
-  else if (!there && performance.now() - openedAt >= MOUNTED_MS - 10) closed();
+function onCopy(event: ClipboardEvent): void {
+  const text = typing.copied();
+  if (text === undefined) return;
+  event.preventDefault();
+  event.clipboardData?.setData('text/plain', text);
 }
-/** While it scrolls the grid draws all the time; roles are mended when it rests. */
-const mendSoon = useThrottleFn(mendRoles, 120, true, true);
-function drawn(): void {
-  lookForEditor();
-  void mendSoon();
+function onCut(event: ClipboardEvent): void {
+  onCopy(event);
+  if (event.defaultPrevented && props.editable) typing.clear();
 }
-useMutationObserver(place, drawn, { childList: true, subtree: true });
-/** How long the grid takes to know its new width; before that it would scroll by the old one. */
-const SETTLED_MS = 60;
-useResizeObserver(
-  place,
-  useDebounceFn(async () => {
-    const element = grid.value?.$el;
-    const focus = element?.querySelector('revogr-focus.focused-cell')?.getBoundingClientRect();
-    if (!element || !focus || visited === '' || open.value) return;
-    if (focus.right > element.getBoundingClientRect().right) {
-      await element.scrollToColumnProp?.(visited);
-    }
-  }, SETTLED_MS),
-);
-watch(
-  () => props.refused,
-  async () => {
-    await nextTick();
-    await grid.value?.$el?.refresh?.('all');
-  },
-);
+function onPaste(event: ClipboardEvent): void {
+  if (typing.paste(event.clipboardData?.getData('text/plain') ?? '')) event.preventDefault();
+}
+function onInput(): void {
+  typed.value = field.value?.value ?? '';
+}
+function onFocus(): void {
+  focused.value = true;
+  typing.enter();
+}
+/** Whoever goes elsewhere has typed what stands there: it is kept, as Enter keeps it. */
+function onBlur(): void {
+  focused.value = false;
+  typing.commit();
+}
+onBeforeUnmount(() => typing.commit());
+
+let dragging: '' | 'select' | 'fill' | 'width' = '';
+let widthFrom = { column: '', width: 0, x: 0 };
+function spotAt(event: Event): Spot | undefined {
+  const cell = (event.target as Element | null)?.closest<HTMLElement>('[data-row]');
+  if (!cell || !scroller.value?.contains(cell)) return undefined;
+  return { row: Number(cell.dataset['row']), column: Number(cell.dataset['column']) };
+}
+function takeFocus(): void {
+  field.value?.focus({ preventScroll: true });
+}
+function onPointerDown(event: PointerEvent): void {
+  if (event.button !== 0) return;
+  const target = event.target as HTMLElement;
+  // A press on a bar that scrolls, or into the open field, is none on a cell.
+  if (target === scroller.value || target.closest('.field-place')) return;
+  event.preventDefault();
+  typing.commit();
+  takeFocus();
+  const edge = target.closest<HTMLElement>('[data-edge]');
+  if (edge) {
+    const column = widths.drawn.value[Number(edge.dataset['edge'])];
+    dragging = 'width';
+    widthFrom = { column: column?.column.key ?? '', width: column?.width ?? 0, x: event.clientX };
+    return;
+  }
+  if (target.closest('[data-handle]')) {
+    dragging = 'fill';
+    return;
+  }
+  const spot = spotAt(event);
+  if (!spot) return;
+  const now = selected.value;
+  if (event.shiftKey && now) typing.select(now.active, spot);
+  else typing.select(spot);
+  dragging = 'select';
+}
+let fillCorner: Spot | undefined;
+function onPointerMove(event: PointerEvent): void {
+  if (dragging === '' || event.buttons === 0) return;
+  if (dragging === 'width') {
+    widths.drag(widthFrom.column, widthFrom.width + event.clientX - widthFrom.x);
+    return;
+  }
+  const spot = spotAt(event);
+  const now = selected.value;
+  if (!spot || !now) return;
+  if (dragging === 'fill') fillCorner = spot;
+  else if (spot.row !== now.corner.row || spot.column !== now.corner.column) {
+    typing.select(now.active, spot);
+  }
+}
+function onPointerUp(): void {
+  if (dragging === 'fill' && fillCorner) typing.fillTo(fillCorner);
+  fillCorner = undefined;
+  dragging = '';
+}
+function onClick(event: MouseEvent): void {
+  const target = event.target as HTMLElement;
+  const data = (name: string): string | undefined =>
+    target.closest<HTMLElement>(`[data-${name}]`)?.dataset[name];
+  const fold = data('fold');
+  const pin = data('pin');
+  const order = data('order');
+  const column = data('heading');
+  if (fold !== undefined) emit('toggle', fold);
+  else if (pin !== undefined) emit('pin', pin);
+  else if (order !== undefined) emit('order', order);
+  else if (column !== undefined && data('edge') === undefined) {
+    typing.selectColumn(Number(column));
+  } else {
+    const name = target.closest<HTMLElement>('.name');
+    const line = name?.closest<HTMLElement>('[aria-rowindex]');
+    const row = Number(line?.getAttribute('aria-rowindex')) - 2;
+    if (name && row >= 0) typing.selectRow(row);
+  }
+}
+function onDoubleClick(event: MouseEvent): void {
+  const edge = (event.target as HTMLElement).closest<HTMLElement>('[data-edge]');
+  if (edge) widths.forget(props.columns[Number(edge.dataset['edge'])]?.key ?? '');
+  else if (spotAt(event)) typing.open();
+}
+/** A key that was pressed in what lies around the field is the field's. */
+async function focusField(): Promise<void> {
+  await nextTick();
+  takeFocus();
+}
+defineExpose({ focus: focusField });
 </script>
 
 <template>
-  <div ref="place" class="grid-frame">
-    <VGrid
-      ref="grid"
-      class="plan-grid no-print"
-      :aria-label="label"
-      :source="source"
-      :columns="gridColumns"
-      :pinned-top-source="above"
-      :pinned-bottom-source="below"
-      :row-size="28"
-      :range="true"
-      :readonly="!editable"
-      :use-clipboard="true"
-      :hide-attribution="true"
-      :resize="false"
-      :can-move-columns="false"
-      :filter="false"
-      theme="default"
-      @beforeedit="onEdit"
-      @beforerangeedit="onEdit"
-      @beforeeditstart="onEditStart"
-      @afterfocus="onFocus"
-      @headerclick="onHeading"
-      @pointerdown.capture="pointed = true"
-      @keydown.capture="pointed = false"
-      @closeedit="closed"
-    />
+  <div class="grid-frame no-print">
+    <span ref="before" tabindex="-1"></span>
+    <div
+      ref="scroller"
+      class="plan-grid"
+      :class="{ focused }"
+      @scroll.passive="onScroll"
+      @pointerdown="onPointerDown"
+      @pointermove="onPointerMove"
+      @pointerup="onPointerUp"
+      @click="onClick"
+      @dblclick="onDoubleClick"
+    >
+      <div class="field-anchor">
+        <div class="field-place" :class="{ open: mode !== 'rest' }" :style="fieldStyle">
+          <span v-if="mode !== 'rest' && activeCell?.cell.unit" class="unit">{{
+            activeCell.cell.unit
+          }}</span>
+          <input
+            ref="field"
+            class="field"
+            type="text"
+            autocomplete="off"
+            spellcheck="false"
+            :aria-label="fieldLabel"
+            :data-typing="mode"
+            :readonly="!editable"
+            @keydown="onKey"
+            @input="onInput"
+            @copy="onCopy"
+            @cut="onCut"
+            @paste="onPaste"
+            @focus="onFocus"
+            @blur="onBlur"
+          />
+        </div>
+      </div>
+      <div
+        class="sheet"
+        role="grid"
+        :aria-label="label"
+        :aria-rowcount="all.length + 1"
+        :aria-colcount="columns.length + 1"
+        :aria-readonly="!editable"
+        aria-multiselectable="true"
+        :style="{ width: `${sheetWidth}px` }"
+      >
+        <div class="line head" role="row" aria-rowindex="1">
+          <div
+            class="cell name"
+            role="columnheader"
+            aria-colindex="1"
+            :style="{ width: `${nameWidth}px` }"
+          >
+            {{ heading }}
+          </div>
+          <div
+            v-for="(drawn, place) in drawnColumns.pinned"
+            :key="drawn.column.key"
+            class="cell pinned-column"
+            role="columnheader"
+            :aria-colindex="drawn.index + 2"
+            :data-heading="drawn.index"
+            :data-key="drawn.column.key"
+            :style="{
+              width: `${drawn.width}px`,
+              left: `${nameWidth + drawnColumns.pinned.slice(0, place).reduce((sum, { width }) => sum + width, 0)}px`,
+            }"
+            :title="drawn.column.heading"
+          >
+            <span
+              v-if="sortable"
+              class="order"
+              :class="{ held: drawn.column.ordered !== undefined }"
+              role="button"
+              :aria-label="`Sort by ${drawn.column.heading}`"
+              :data-order="drawn.column.key"
+              >{{ drawn.column.ordered ?? '\u2195' }}</span>{{ drawn.column.heading }}
+            <span class="edge" :data-edge="drawn.index"></span>
+          </div>
+          <div class="gap" role="presentation" :style="{ width: `${drawnColumns.before}px` }"></div>
+          <div
+            v-for="drawn in drawnColumns.scrolling"
+            :key="drawn.column.key"
+            class="cell"
+            :class="{ closed: drawn.column.closed }"
+            role="columnheader"
+            :aria-colindex="drawn.index + 2"
+            :data-heading="drawn.index"
+            :data-key="drawn.column.key"
+            :style="{ width: `${drawn.width}px` }"
+            :title="drawn.column.heading"
+          >
+            <span
+              v-if="sortable"
+              class="order"
+              :class="{ held: drawn.column.ordered !== undefined }"
+              role="button"
+              :aria-label="`Sort by ${drawn.column.heading}`"
+              :data-order="drawn.column.key"
+              >{{ drawn.column.ordered ?? '\u2195' }}</span>{{ drawn.column.heading }}
+            <span class="edge" :data-edge="drawn.index"></span>
+          </div>
+        </div>
+        <GridLine
+          v-for="(row, index) in above"
+          :key="row.key"
+          class="stays-above"
+          :style="{ top: `${ROW * (index + 1)}px` }"
+          :row="row"
+          :index="index"
+          :columns="drawnColumns"
+          :selection="bySelection.get(index)"
+          :refused="refusedByRow.get(row.key)"
+          :waiting="waitingByRow.get(row.key)"
+        />
+        <div class="rows" :style="{ height: `${rows.length * ROW}px` }">
+          <GridLine
+            v-for="{ row, place } in drawnRows"
+            :key="row.key"
+            class="scrolls"
+            :style="{ top: `${place * ROW}px` }"
+            :row="row"
+            :index="above.length + place"
+            :columns="drawnColumns"
+            :selection="bySelection.get(above.length + place)"
+            :refused="refusedByRow.get(row.key)"
+            :waiting="waitingByRow.get(row.key)"
+          />
+        </div>
+        <GridLine
+          v-for="(row, index) in below"
+          :key="row.key"
+          class="stays-below"
+          :class="{ 'first-below': index === 0 }"
+          :style="{ bottom: `${ROW * (below.length - 1 - index)}px` }"
+          :row="row"
+          :index="above.length + rows.length + index"
+          :columns="drawnColumns"
+          :selection="bySelection.get(above.length + rows.length + index)"
+          :refused="refusedByRow.get(row.key)"
+          :waiting="waitingByRow.get(row.key)"
+        />
+      </div>
+    </div>
+    <span ref="after" tabindex="-1"></span>
   </div>
   <PrintedTable
     :label="label"
@@ -432,92 +593,95 @@ watch(
 
 <style>
 .grid-frame {
+  position: relative;
   height: 100%;
+  min-height: 120px;
 }
-revo-grid.plan-grid {
-  --revo-grid-font-family: 'Figtree Variable', sans-serif;
-  --revo-grid-font-size: 13px;
-  --revo-grid-text: var(--ink);
-  --revo-grid-background: var(--surface);
-  --revo-grid-border: transparent;
-  --revo-grid-cell-border: var(--line-soft);
-  --revo-grid-cell-disabled-bg: transparent;
-  --revo-grid-cell-padding: 0 8px;
-  --revo-grid-divider: var(--ink-quiet);
-  --revo-grid-focused-bg: var(--harbour-soft);
-  --revo-grid-header-bg: var(--surface);
-  --revo-grid-header-border: transparent;
-  --revo-grid-header-color: var(--ink-quiet);
-  --revo-grid-header-font-size: 12px;
-  --revo-grid-header-font-weight: 500;
-  --revo-grid-header-height: 28px;
-  --revo-grid-header-padding: 0 8px;
-  --revo-grid-header-text-align: right;
-  --revo-grid-header-text-transform: none;
-  --revo-grid-primary: var(--harbour);
-  --revo-grid-row-hover: transparent;
-  --revo-grid-shadow: transparent;
-  --revo-grid-range-handle-bg: var(--harbour);
-  --revo-grid-selection-border: var(--harbour);
-  --revo-grid-selection-bg: rgb(15 76 92 / 8%);
-  --revo-grid-temporary-selection-border: var(--harbour);
-  --revo-grid-temporary-range-border: var(--harbour);
-  letter-spacing: 0;
-  font-variant-numeric: tabular-nums;
-  border: 0 !important;
+.plan-grid {
   height: 100%;
-  min-height: 120px !important;
+  overflow: auto;
+  overscroll-behavior: contain;
+  /* Rows come and go by folding; where one has scrolled to stays. */
+  overflow-anchor: none;
   background: var(--surface);
   color: var(--ink);
+  font-size: 13px;
+  font-variant-numeric: tabular-nums;
+  user-select: none;
+  cursor: default;
 }
-.plan-grid .rgHeaderCell {
-  border-right: 0 !important;
-  letter-spacing: 0;
+.plan-grid .field-anchor {
+  position: sticky;
+  top: 0;
+  left: 0;
+  z-index: 4;
+  width: 0;
+  height: 0;
 }
-.plan-grid .header-rgRow {
+.plan-grid .line {
+  display: flex;
   height: 28px;
-  line-height: 28px;
-  border-bottom: 1px solid var(--ink);
-  box-shadow: none !important;
-}
-.plan-grid .rgHeaderCell .header-content {
-  display: block;
-  width: 100%;
-  padding: 0 8px;
-}
-.plan-grid .rgHeaderCell.name-cell {
-  text-align: left;
-}
-.plan-grid .rgRow {
   line-height: 27px;
-  box-shadow: none !important;
-}
-.plan-grid .rgCell {
-  text-align: right;
-  color: var(--ink) !important;
-  border: 0 !important;
-  border-bottom: 1px solid var(--line-soft) !important;
-  box-shadow: none !important;
-}
-.plan-grid .rgCell.name-cell {
-  text-align: left;
-  padding-left: 8px !important;
-}
-.plan-grid .rgCell.closed {
-  background: var(--closed) !important;
-}
-.plan-grid .rgCell.total {
   background: var(--surface);
 }
-.plan-grid .rgCell.strong {
-  font-weight: 620;
+.plan-grid .head {
+  position: sticky;
+  top: 0;
+  z-index: 3;
+  font-size: 12px;
+  font-weight: 500;
+  color: var(--ink-quiet);
+  border-bottom: 1px solid var(--ink);
 }
-.plan-grid .name {
-  display: flex;
+.plan-grid .rows {
+  position: relative;
+}
+.plan-grid .scrolls {
+  position: absolute;
+  left: 0;
+}
+.plan-grid .stays-above,
+.plan-grid .stays-below {
+  position: sticky;
+  z-index: 2;
+}
+.plan-grid .first-below .cell {
+  border-top: 1px solid var(--ink);
+}
+.plan-grid .cell {
+  position: relative;
+  flex: none;
+  box-sizing: border-box;
+  padding: 0 8px;
   overflow: hidden;
   white-space: nowrap;
+  text-align: right;
+  background: var(--surface);
+  border-bottom: 1px solid var(--line-soft);
 }
-.plan-grid .name .words {
+.plan-grid .cell.name,
+.plan-grid .pinned-column {
+  position: sticky;
+  z-index: 1;
+}
+.plan-grid .cell.name {
+  left: 0;
+  display: flex;
+  text-align: left;
+}
+.plan-grid .pinned-column {
+  border-right: 1px solid var(--ink-quiet);
+}
+.plan-grid .gap {
+  flex: none;
+}
+.plan-grid .cell.closed {
+  background: var(--closed);
+}
+.plan-grid .cell.strong {
+  font-weight: 620;
+}
+.plan-grid .words {
   overflow: hidden;
   text-overflow: ellipsis;
 }
@@ -530,34 +694,65 @@ revo-grid.plan-grid {
 .plan-grid .quiet-words {
   color: var(--ink-quiet);
 }
+.plan-grid .fold {
+  width: 14px;
+  flex: none;
+  font-size: 10px;
+  cursor: pointer;
+}
 .plan-grid .pin {
   margin-left: auto;
   padding: 0 2px;
-  border: 0;
-  background: none;
   font-size: 9px;
   color: var(--ink-quiet);
   cursor: pointer;
   opacity: 0;
 }
 .plan-grid .pin.held,
-.plan-grid .rgRow:hover .pin,
-.plan-grid .pin:focus-visible {
+.plan-grid .line:hover .pin {
   opacity: 1;
 }
-.plan-grid .fold {
-  width: 14px;
-  flex: none;
-  padding: 0;
-  border: 0;
-  background: none;
-  font-size: 10px;
-  text-align: left;
-  color: var(--ink);
+.plan-grid .order {
+  margin-right: 3px;
   cursor: pointer;
+  opacity: 0;
+}
+.plan-grid .order.held,
+.plan-grid .head .cell:hover .order {
+  opacity: 1;
+}
+.plan-grid .edge {
+  position: absolute;
+  top: 0;
+  right: 0;
+  width: 6px;
+  height: 100%;
+  cursor: col-resize;
+}
+.plan-grid .chosen {
+  background: var(--harbour-soft);
+}
+.plan-grid .active {
+  box-shadow: inset 0 0 0 1px var(--ink-quiet);
+}
+.plan-grid.focused .active {
+  box-shadow: inset 0 0 0 2px var(--harbour);
+}
+.plan-grid .handle {
+  position: absolute;
+  right: 0;
+  bottom: 0;
+  width: 7px;
+  height: 7px;
+  background: var(--harbour);
+  cursor: crosshair;
 }
 .plan-grid .dress-typed .figure {
   border-bottom: 1.5px solid var(--harbour);
+}
+.plan-grid .dress-waiting .figure {
+  border-bottom: 1.5px dotted var(--ember);
+  color: var(--ink-quiet);
 }
 .plan-grid .dress-mixed .figure {
   color: var(--ink-quiet);
@@ -574,33 +769,43 @@ revo-grid.plan-grid {
   color: var(--ember);
   font-weight: 700;
 }
-.plan-grid .rgCell.refused {
-  box-shadow: inset 0 0 0 2px var(--bad) !important;
+.plan-grid .refused {
+  box-shadow: inset 0 0 0 2px var(--bad);
 }
-.plan-grid revogr-viewport-scroll.colPinStart {
-  box-shadow: none !important;
-  border-right: 1px solid var(--ink-quiet);
+.field-place {
+  position: absolute;
+  z-index: 4;
+  height: 28px;
+  opacity: 0;
+  pointer-events: none;
 }
-.plan-grid .footer-wrapper .rgRow:first-child .rgCell {
-  border-top: 1px solid var(--ink) !important;
+.field-place.open {
+  opacity: 1;
+  pointer-events: auto;
 }
-.plan-grid revogr-focus.focused-cell {
-  box-shadow: inset 0 0 0 2px var(--harbour) !important;
-  background: rgb(15 76 92 / 8%);
-}
-.plan-grid .selection-border-range {
-  background: rgb(15 76 92 / 8%) !important;
-  border-color: var(--harbour) !important;
-}
-.plan-grid .selection-border-range > div {
-  background: var(--harbour) !important;
-}
-.plan-grid revogr-edit input {
-  font: inherit;
+.field-place .field {
+  width: 100%;
+  height: 28px;
+  padding: 0 7px;
   text-align: right;
-  padding: 0 7px !important;
-  border: 2px solid var(--harbour) !important;
-  border-radius: 0;
+  font: inherit;
+  font-size: 13px;
+  font-variant-numeric: tabular-nums;
+  color: var(--ink);
   background: var(--surface);
+  border: 2px solid var(--harbour);
+  border-radius: 0;
+  outline: 0;
+}
+.field-place .unit {
+  position: absolute;
+  right: 0;
+  top: 28px;
+  padding: 0 6px;
+  font-size: 11px;
+  line-height: 18px;
+  white-space: nowrap;
+  color: var(--surface);
+  background: var(--harbour);
 }
 </style>

@@ -5,7 +5,7 @@ import { columnHeading } from '../format/periods.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useTrace } from '../trace/use-trace.ts';
-import type { Dress, GridEdit, GridPlace, GridRow, GridVisit, TableEdit } from './plan-grid.ts';
+import type { Dress, GridEdit, GridPlace, GridRow, TableEdit } from './plan-grid.ts';
 import PlanGrid from './PlanGrid.vue';
 import { TOTAL, toGridRow, withTotal } from './table-rows.ts';
 import { useFolding } from './use-folding.ts';
@@ -23,6 +23,7 @@ const props = defineProps<{
   entries?: Table | undefined;
   editable?: boolean;
   refused?: ReadonlyMap<string, string>;
+  waiting?: ReadonlyMap<string, string>;
   /** Rows below the total. */
   below?: readonly GridRow[];
   /** A column's own heading, where it is not that of its period. */
@@ -108,12 +109,12 @@ function placeOf({ row, column }: GridPlace): Pick<TableEdit, 'scope' | 'span'> 
   return { scope, span: at?.period ?? query.span };
 }
 
-function visit(place: GridVisit): void {
+function visit(place: GridPlace): void {
   const found = placeOf(place);
   if (!found) {
     const index = props.table.columns.findIndex(({ key }) => key === place.column);
     const span = props.table.columns[index]?.period ?? props.query.span;
-    if (place.pointed || trace.open) emit('below', place.row, index + 1, span);
+    if (trace.open) emit('below', place.row, index + 1, span);
     return;
   }
   const { source, query } = props;
@@ -126,7 +127,7 @@ function visit(place: GridVisit): void {
     scope: found.scope,
     span,
   } as const;
-  if (place.pointed || trace.open) trace.ask(question);
+  if (trace.open) trace.ask(question);
   else trace.follow(question);
 }
 
@@ -151,9 +152,12 @@ function edit(edits: readonly GridEdit[]): void {
     :editable="editable"
     :total-editable="editable"
     :refused="refused"
+    :waiting="waiting"
     @toggle="toggle"
     @place="visit"
     @edit="edit"
     @editing="plan.editing = $event"
+    @select="plan.selection = $event"
+    @say="(text) => (plan.said = { text })"
   />
 </template>

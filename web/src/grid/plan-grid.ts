@@ -1,6 +1,6 @@
 import type { Scope, Span } from '@dravex/core';
 
-/** What the plan grid shows, in terms of the plan; nothing outside this folder knows the grid's library. */
+/** What the plan grid shows, in terms of the plan. */
 
 /** Whose number it is: decides the cell's dress. */
 export type Dress =
@@ -14,6 +14,10 @@ export interface GridCell {
   readonly dress: Dress;
   /** What the tooltip says. */
   readonly title?: string;
+  /** The number as it is shown, before it is rounded: what selected cells add up to. */
+  readonly value?: number | null;
+  /** In what it is shown and typed, as the field names it. */
+  readonly unit?: string;
 }
 
 /** The cells of a row: an array, or cells that are made when they come into sight. */
@@ -41,6 +45,8 @@ export interface GridColumn {
   /** Pinned beside the row's name. */
   readonly total?: boolean;
   readonly size?: number;
+  /** An arrow, where rows are in order by it. */
+  readonly ordered?: string;
 }
 
 export interface GridRow {
@@ -64,16 +70,18 @@ export interface GridEdit {
   readonly row: string;
   readonly column: string;
   readonly text: string;
+  /** Somebody said that it is meant so, though it is far off what stands there. */
+  readonly sure?: boolean;
+}
+
+/** Whether a text changes what is there: `+8%`, `x1.1`, `+=2k`, `+2pt`. */
+export function isRelative(text: string): boolean {
+  return /^([+\-\u2212]=|[x\u00d7]|[+\-\u2212].*(%|pt)$)/i.test(text);
 }
 
 export interface GridPlace {
   readonly row: string;
   readonly column: string;
-}
-
-/** A cell that somebody went to, by pointing at it or by keys. */
-export interface GridVisit extends GridPlace {
-  readonly pointed: boolean;
 }
 
 /** What was typed into a number of a table, with the scope and the months it stands for. */

@@ -34,6 +34,38 @@ export function measureInWords(measure: MeasureCode, unit: Unit, formats: Format
   }
 }
 
+/** A number as it is typed, copied and added up: in the unit in which it is shown, in full. */
+export function typedCell(
+  value: number | null,
+  display: Display,
+  unit: Unit,
+  formats: Formats,
+): Pick<GridCell, 'typed' | 'value' | 'unit'> {
+  const shown = value === null ? null : Number(value.toFixed(4)) / unitOf(display, unit);
+  return {
+    typed: formats.typed(shown, display === 'percent'),
+    value: shown,
+    unit: unitInWords(display, unit, formats),
+  };
+}
+/** How large the unit is in which a number is shown: prices and rates have none. */
+export function unitOf(display: Display, unit: Unit): number {
+  return display === 'money' || display === 'units' ? unit : 1;
+}
+/** In what a number is shown, as a field or a screen reader says it. */
+export function unitInWords(display: Display, unit: Unit, formats: Formats): string {
+  switch (display) {
+    case 'money':
+      return formats.unitName(unit);
+    case 'units':
+      return unit === 1 ? 'units' : `${unit === 1000 ? 'thousand' : 'million'} units`;
+    case 'price':
+      return `${formats.currency} per unit`;
+    case 'percent':
+      return '%';
+  }
+}
+
 interface Showing {
   readonly measure: MeasureCode;
   readonly unit: Unit;
@@ -53,7 +85,7 @@ function toCell(row: string, cell: TableCell, column: string, showing: Showing):
   return {
     text:
       formats.show(cell.value, display, unit) + (cell.incomplete && cell.value !== null ? '*' : ''),
-    typed: formats.typed(cell.value === null ? null : Number(cell.value.toFixed(4)), false),
+    ...typedCell(cell.value, display, unit, formats),
     dress: dressOf(row, cell, column, showing),
     title: `${formats.full(cell.value, display)}${cell.incomplete ? ', incomplete: an input below is missing' : ''}`,
   };
@@ -87,6 +119,10 @@ export function toGridRow(
 }
 
 /** The column of totals before a table's own columns. */
-export function withTotal(heading: string, columns: readonly GridColumn[]): GridColumn[] {
-  return [{ key: TOTAL, heading, total: true, size: 78 }, ...columns];
+export function withTotal(
+  heading: string,
+  columns: readonly GridColumn[],
+  more: Partial<GridColumn> = {},
+): GridColumn[] {
+  return [{ key: TOTAL, heading, total: true, size: 78, ...more }, ...columns];
 }

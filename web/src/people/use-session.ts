@@ -1,7 +1,7 @@
 import type { Role, Session } from '@dravex/contract';
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
-import { ApiProblem, request, setCsrfToken, whenSignedOut } from '../shell/api.ts';
+import { ApiProblem, request, setCsrfToken, sitDown, whenSignedOut } from '../shell/api.ts';
 
 /** Who is signed in. */
 export const useSession = defineStore('session', () => {
@@ -33,7 +33,10 @@ export const useSession = defineStore('session', () => {
 
   /** @throws ApiProblem with one message for a wrong address and a wrong password */
   async function signIn(email: string, password: string): Promise<void> {
-    take(await request<Session>('POST', '/session', { email, password }));
+    const next = await request<Session>('POST', '/session', { email, password });
+    // Who signs in again because a session ended goes on in the same sitting.
+    if (!session.value) sitDown();
+    take(next);
   }
 
   async function signOut(): Promise<void> {

@@ -1,5 +1,7 @@
 import type {
+  AskedRecord,
   Changes,
+  JournalRoom,
   KeptAdjustment,
   KeptAdjustmentChange,
   KeptAssumption,
@@ -14,10 +16,17 @@ import { MemberTree, monthFrom, type Problem, versionIn, type Source } from '@dr
 import { wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { inWords, request } from '../shell/api.ts';
+import { ApiProblem, inWords, request, sitting, whenReached } from '../shell/api.ts';
 import type { Computation } from '../computation/computation.ts';
+import { Line } from './line.ts';
 
 export type SaveState = 'saved' | 'saving' | 'failed';
+
+/** What undo or redo would reach out of sight, until somebody says whether it shall. */
+export interface Asking {
+  readonly record: AskedRecord;
+  readonly which: 'undo' | 'redo';
+}
 
 /** Something that two people changed at once: both values, and how to insist on one's own. */
 export interface Clash {
@@ -74,7 +83,19 @@ export const usePlan = defineStore('plan', () => {
   const clash = shallowRef<Clash>();
   /** Whether a cell is open for typing: what others change waits until it is closed. */
   const editing = ref(false);
-  let queue: Promise<unknown> = Promise.resolve();
+  /** The numbers of the cells that are selected, where it is more than one. */
+  const selection = shallowRef<readonly (number | null)[]>([]);
+  const asking = shallowRef<Asking>();
+  const line = new Line();
+  const inLine = line.join.bind(line);
+  /** How many changes are not kept yet. */
+  const pending = line.waiting;
+  /** Whether the server cannot be reached: what is typed waits until it can. */
+  const unreachable = ref(false);
+  whenReached((reached) => (unreachable.value = !reached));
+  window.addEventListener('beforeunload', (event) => {
+    if (pending.value > 0) event.preventDefault();
+  });
 
   const tree = computed(() => new MemberTree(workspace.value?.plan.dimensions ?? []));
   const closedThrough = computed(() =>
@@ -147,17 +168,12 @@ export const usePlan = defineStore('plan', () => {
     if (version !== undefined) await loadVersion(version);
   }
 
-  /** Does something when everything before it has been saved. */
-  function inLine<T>(work: () => Promise<T>): Promise<T> {
-    const done = queue.then(work);
-    queue = done.catch(() => undefined);
-    return done;
-  }
-
   /** Brings in what was changed since, by others or in another tab: little by little where it can. */
   async function catchUp(): Promise<void> {
     const since = revision.value;
-    const changes = await request<Changes>('GET', path(`/changes?since=${since}`));
+    const changes = await request<Changes>('GET', path(`/changes?since=${since}`), undefined, {
+      patient: true,
+    });
     if (changes.revision <= since) return;
     if (changes.whole) {
       await read();
@@ -193,14 +209,29 @@ export const usePlan = defineStore('plan', () => {
     }).catch(() => undefined);
   }
 
-  async function undoOrRedo(which: 'undo' | 'redo'): Promise<void> {
+  /**
+   * Takes back what was done last, or does it again, when everything before it is kept. What was
+   * not done in this sitting and in the room in sight is left, and asked about.
+   */
+  async function undoOrRedo(which: 'undo' | 'redo', room: JournalRoom): Promise<void> {
+    const here = `sitting=${sitting()}&room=${room}`;
+    await bringBack(which, `/${which}?${here}`);
+  }
+  /** The same for what was asked about. */
+  async function goOn(): Promise<void> {
+    const asked = asking.value;
+    asking.value = undefined;
+    if (asked) await bringBack(asked.which, `/journal/${asked.record.journal}/${asked.which}`);
+  }
+  async function bringBack(which: 'undo' | 'redo', rest: string): Promise<void> {
     await inLine(async () => {
       try {
-        const { record } = await save(() => request<UndoResult>('POST', path(`/${which}`)));
+        const { record } = await write<UndoResult>('POST', rest);
         said.value = { text: record.what };
       } catch (error) {
         saving.value = 'saved';
-        said.value = { text: inWords(error) };
+        if (error instanceof ApiProblem && error.asks) asking.value = { record: error.asks, which };
+        else said.value = { text: inWords(error) };
         return;
       }
       await catchUp();
@@ -225,8 +256,8 @@ export const usePlan = defineStore('plan', () => {
   }
 
   /**
-   * Shows typed values at once and saves them; several in a row are saved one after the other.
-   * When they cannot be saved, what was there is shown again.
+   * Shows typed values at once and saves them. Whoever calls stands in line. When they cannot be
+   * saved, what was there is shown again.
    * @returns the record in the journal, and whether any number became another one
    * @throws ApiProblem with the reason
    */
@@ -246,24 +277,24 @@ export const usePlan = defineStore('plan', () => {
       values: typing.values.map((value, i) => ({ saw: seen.values[i] ?? null, ...value })),
       totals: typing.totals.map((total, i) => ({ saw: seen.totals[i] ?? null, ...total })),
     };
-    return inLine(async () => {
-      try {
-        const result = await request<TypingResult>('PUT', path(`/drivers/${driver}/values`), sent);
-        missing.value = await compute().acceptKept(result);
-        keep(result);
-        // Others may have written between; then the notice of it brings the rest.
-        if (result.revision === revision.value + 1) revision.value = result.revision;
-        saving.value = 'saved';
-        savedAt.value = new Date();
-        return { journal: result.journal, unchanged };
-      } catch (error) {
-        saving.value = 'failed';
-        await read().catch(() => undefined);
-        throw error;
-      } finally {
-        tick.value += 1;
-      }
-    });
+    try {
+      const result = await request<TypingResult>('PUT', path(`/drivers/${driver}/values`), sent, {
+        patient: true,
+      });
+      missing.value = await compute().acceptKept(result);
+      keep(result);
+      // Others may have written between; then the notice of it brings the rest.
+      if (result.revision === revision.value + 1) revision.value = result.revision;
+      saving.value = 'saved';
+      savedAt.value = new Date();
+      return { journal: result.journal, unchanged };
+    } catch (error) {
+      saving.value = 'failed';
+      await read().catch(() => undefined);
+      throw error;
+    } finally {
+      tick.value += 1;
+    }
   }
 
   /** Tells the foot that something else than a driver is being saved. */
@@ -278,6 +309,11 @@ export const usePlan = defineStore('plan', () => {
       saving.value = 'failed';
       throw error;
     }
+  }
+
+  /** Sends what somebody typed or took back; it is not given up while the server cannot be reached. */
+  function write<T>(method: string, rest: string, body?: object): Promise<T> {
+    return save(() => request<T>(method, path(rest), body, { patient: true }));
   }
 
   return {
@@ -303,11 +339,18 @@ export const usePlan = defineStore('plan', () => {
     said,
     clash,
     editing,
+    selection,
     inLine,
     catchUp,
     hear,
-    undo: () => undoOrRedo('undo'),
-    redo: () => undoOrRedo('redo'),
+    line: () => line,
+    pending,
+    unreachable,
+    asking,
+    goOn,
+    undo: (room: JournalRoom) => undoOrRedo('undo', room),
+    redo: (room: JournalRoom) => undoOrRedo('redo', room),
+    write,
     type,
     save,
   };

@@ -26,33 +26,57 @@ watch(
     }, NOTE_MS);
   },
 );
-const attention = useAnswer([() => plan.savedAt, () => plan.tick, () => route.name], async () => {
-  const [batches, targets] = await Promise.all([
-    request<ImportBatch[]>('GET', plan.path('/imports')),
-    request<TargetTree>('GET', plan.path(`/targets/${thisYear.value}`)),
-  ]);
-  const unassigned = targets.nodes.reduce((sum, node) => sum + (node.unassigned ?? 0), 0);
-  const over = targets.nodes.reduce((sum, node) => sum + (node.overAssigned ?? 0), 0);
-  return {
-    waiting: batches.filter(({ state }) => state === 'previewed').length,
-    unassigned,
-    over,
-  };
-});
+/** What waits is asked for when nothing more is being changed. */
+const CALM_MS = 800;
+const attention = useAnswer(
+  [() => plan.savedAt, () => plan.tick, () => route.name],
+  async () => {
+    const [batches, targets] = await Promise.all([
+      request<ImportBatch[]>('GET', plan.path('/imports')),
+      request<TargetTree>('GET', plan.path(`/targets/${thisYear.value}`)),
+    ]);
+    const unassigned = targets.nodes.reduce((sum, node) => sum + (node.unassigned ?? 0), 0);
+    const over = targets.nodes.reduce((sum, node) => sum + (node.overAssigned ?? 0), 0);
+    return {
+      waiting: batches.filter(({ state }) => state === 'previewed').length,
+      unassigned,
+      over,
+    };
+  },
+  CALM_MS,
+);
 
 const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 const saved = computed(() => {
-  if (plan.saving === 'saving') return 'Saving';
+  if (plan.unreachable) {
+    const changes = `${plan.pending} ${plan.pending === 1 ? 'change' : 'changes'}`;
+    return `Not saved: the server cannot be reached; ${changes} will be sent again`;
+  }
+  if (plan.pending > 0 || plan.saving === 'saving') return 'Saving';
   if (plan.saving === 'failed') return 'The last change was not saved';
   const at = plan.savedAt;
   return at ? `Saved ${at.toTimeString().slice(0, 5)}` : 'All saved';
 });
 const base = computed(() => `/w/${plan.workspaceId}`);
+/** What the selected cells come to. */
+const selected = computed(() => {
+  const numbers = plan.selection.filter((value) => value !== null);
+  if (plan.selection.length < 2 || numbers.length === 0) return '';
+  const sum = numbers.reduce((all, value) => all + value, 0);
+  const show = (value: number): string => formats.value.full(value, 'units');
+  return `Sum ${show(sum)} · ${numbers.length} cells · mean ${show(sum / numbers.length)}`;
+});
 </script>
 
 <template>
   <footer class="foot no-print">
-    <span :class="{ waits: plan.saving !== 'saved' }" role="status" data-saved>{{ saved }}</span>
+    <span
+      :class="{ waits: plan.saving !== 'saved' || plan.pending > 0 }"
+      role="status"
+      data-saved
+      >{{ saved }}</span
+    >
+    <span v-if="selected" data-selection>{{ selected }}</span>
     <span v-if="plan.said" class="said" role="status" data-said>
       {{ plan.said.text }}
     </span>

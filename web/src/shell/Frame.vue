@@ -9,6 +9,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import TraceDrawer from '../trace/TraceDrawer.vue';
 import { useTrace } from '../trace/use-trace.ts';
 import ClashDialog from './ClashDialog.vue';
+import UndoDialog from './UndoDialog.vue';
 import Foot from './Foot.vue';
 import Horizon from './Horizon.vue';
 import KeysHelp from './KeysHelp.vue';
@@ -52,6 +53,7 @@ watch(
     <Palette v-model="palette" @help="help = true" />
     <KeysHelp v-model="help" />
     <ClashDialog />
+    <UndoDialog />
   </div>
 </template>
 

@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { GRID_KEYS } from '../grid/keys.ts';
+
 /** The keys, and what the dress of a number says. */
 const shown = defineModel<boolean>({ required: true });
 
@@ -9,9 +11,6 @@ const KEYS = [
   ['Space', 'how the number came about'],
   ['p', 'pin the row of the forecast, or let go of it'],
   ['Ctrl Z, Ctrl Y', 'take back, do again'],
-  ['Enter, Tab, Esc', 'down, right, leave the cell'],
-  ['Delete', 'take back what was typed in a cell'],
-  ['Ctrl C, Ctrl V', 'copy to a spreadsheet, paste from one'],
   ['?', 'this'],
 ] as const;
 const TYPING = [
@@ -23,12 +22,20 @@ const TYPING = [
 </script>
 
 <template>
-  <v-dialog v-model="shown" max-width="720">
+  <v-dialog v-model="shown" max-width="1080">
     <div class="dialog-sheet keys" role="document" aria-labelledby="keys-title">
       <h2 id="keys-title">Keys, typing, and whose number it is</h2>
       <div class="columns">
         <dl>
           <template v-for="[keys, what] in KEYS" :key="keys">
+            <dt>{{ keys }}</dt>
+            <dd>{{ what }}</dd>
+          </template>
+        </dl>
+        <dl>
+          <dt class="part">In a table</dt>
+          <dd></dd>
+          <template v-for="[keys, what] in GRID_KEYS" :key="keys">
             <dt>{{ keys }}</dt>
             <dd>{{ what }}</dd>
           </template>

@@ -2,7 +2,7 @@
 import { computed, nextTick, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { usePlan } from '../plan/use-plan.ts';
-import { ROOMS } from './rooms.ts';
+import { roomInSight, ROOMS } from './rooms.ts';
 import { useFrame } from './use-frame.ts';
 import { chooseTheme, isDark } from './use-theme.ts';
 
@@ -58,8 +58,8 @@ const places = computed<Place[]>(() => [
   { name: 'Dimensions', kind: 'room', go: () => toRoom('dimensions') },
   { name: 'Connections', kind: 'room', go: () => toRoom('connections') },
   { name: 'Access for reporting', kind: 'room', go: () => toRoom('access') },
-  { name: 'Take back', kind: 'Ctrl Z', go: () => plan.undo() },
-  { name: 'Do again', kind: 'Ctrl Y', go: () => plan.redo() },
+  { name: 'Take back', kind: 'Ctrl Z', go: () => plan.undo(roomInSight(route.name)) },
+  { name: 'Do again', kind: 'Ctrl Y', go: () => plan.redo(roomInSight(route.name)) },
   { name: 'Keys and legend', kind: '?', go: () => emit('help') },
   {
     name: isDark() ? 'Theme: paper' : 'Theme: ink',

@@ -1,4 +1,4 @@
-import { problemSchema, type Conflict, type FieldError } from '@dravex/contract';
+import { problemSchema, type AskedRecord, type Conflict, type FieldError } from '@dravex/contract';
 
 /** An answer of the server that is not success, in its own words. */
 export class ApiProblem extends Error {
@@ -8,6 +8,8 @@ export class ApiProblem extends Error {
     readonly errors: readonly FieldError[] = [],
     /** Cells that somebody else changed meanwhile. */
     readonly conflicts: readonly Conflict[] = [],
+    /** Of undo and redo: what is out of sight, and was left. */
+    readonly asks?: AskedRecord,
   ) {
     super(detail);
     this.name = 'ApiProblem';
@@ -30,17 +32,64 @@ export function whenSignedOut(ask: () => Promise<boolean>): void {
   signInAgain = ask;
 }
 
+let reached: (reached: boolean) => void = () => undefined;
+
+/** Says who wants to know that the server cannot be reached, or can again. */
+export function whenReached(hear: (reached: boolean) => void): void {
+  reached = hear;
+}
+
 type Body = object | Blob | undefined;
+
+/** How a request goes about a server that does not answer. */
+export interface Patience {
+  /** Whether it is sent again until it is answered: nothing of what a person typed is given up. */
+  readonly patient?: boolean;
+}
 
 /** How often a write whose answer was lost is sent again, and how long it waits the first time. */
 const TRIES = 5;
 const FIRST_PAUSE_MS = 300;
+/** How long one who is patient waits, unless the connection comes back before. */
+const PATIENT_PAUSE_MS = 2000;
+
+function random(bytes: number): string {
+  return Array.from(crypto.getRandomValues(new Uint8Array(bytes)), (byte) =>
+    byte.toString(16).padStart(2, '0'),
+  ).join('');
+}
+
+const SITTING = 'dravex.sitting';
+/**
+ * The sitting of this page: from a sign-in on, also when the page is loaded again. The keys of its
+ * writes begin with it, so that undo knows what was done in it.
+ */
+export function sitting(): string {
+  const kept = sessionStorage.getItem(SITTING) ?? random(8);
+  sessionStorage.setItem(SITTING, kept);
+  return kept;
+}
+/** Somebody signed in: what was done before is not of this sitting. */
+export function sitDown(): void {
+  sessionStorage.removeItem(SITTING);
+}
 
 /** A name for one write: sent again under it, it does nothing twice. */
 function freshKey(): string {
-  return Array.from(crypto.getRandomValues(new Uint8Array(16)), (byte) =>
-    byte.toString(16).padStart(2, '0'),
-  ).join('');
+  return `${sitting()}.${random(16)}`;
+}
+
+/** Until the connection is back, or it is worth another try. */
+function backAgain(): Promise<void> {
+  return new Promise((resolve) => {
+    const done = (): void => {
+      clearTimeout(timer);
+      window.removeEventListener('online', done);
+      resolve();
+    };
+    const timer = setTimeout(done, PATIENT_PAUSE_MS);
+    window.addEventListener('online', done);
+  });
 }
 
 function pause(milliseconds: number): Promise<void> {
@@ -52,6 +101,7 @@ async function send(
   path: string,
   body: Body,
   key: string | undefined,
+  { patient = false }: Patience,
 ): Promise<Response> {
   const file = body instanceof Blob;
   for (let attempt = 1; ; attempt += 1) {
@@ -66,16 +116,21 @@ async function send(
         ...(body === undefined ? {} : { body: file ? body : JSON.stringify(body) }),
       });
       // A server that is starting again or lost its database: the same request can be sent again.
-      if (![502, 503, 504].includes(response.status) || attempt >= TRIES) return response;
+      const again = [502, 503, 504].includes(response.status);
+      if (!again || (attempt >= TRIES && !patient)) {
+        if (patient) reached(true);
+        return response;
+      }
     } catch {
-      if (attempt >= TRIES) {
+      if (attempt >= TRIES && !patient) {
         throw new ApiProblem(
           0,
           'The server cannot be reached; try again when the connection is back',
         );
       }
     }
-    await pause(FIRST_PAUSE_MS * 2 ** (attempt - 1));
+    if (attempt >= 2 && patient) reached(false);
+    await (attempt < TRIES ? pause(FIRST_PAUSE_MS * 2 ** (attempt - 1)) : backAgain());
   }
 }
 
@@ -86,12 +141,17 @@ async function send(
  * @returns the parsed answer; the caller knows its shape from the contract
  * @throws ApiProblem in the server's words; status 0 when it could not be reached
  */
-export async function request<T>(method: string, path: string, body?: Body): Promise<T> {
+export async function request<T>(
+  method: string,
+  path: string,
+  body?: Body,
+  patience: Patience = {},
+): Promise<T> {
   const key = method === 'GET' ? undefined : freshKey();
-  let response = await send(method, path, body, key);
+  let response = await send(method, path, body, key, patience);
   while (response.status === 401 && path !== '/session' && signInAgain) {
     if (!(await signInAgain())) break;
-    response = await send(method, path, body, key);
+    response = await send(method, path, body, key, patience);
   }
   if (response.status === 204) return undefined as T;
   const answer: unknown = await response.json().catch(() => undefined);
@@ -102,6 +162,7 @@ export async function request<T>(method: string, path: string, body?: Body): Pro
     problem?.detail ?? `The server answered ${response.status}`,
     problem?.errors,
     problem?.conflicts,
+    problem?.asks,
   );
 }
 

@@ -1,3 +1,5 @@
+import { journalRoomSchema, type JournalRoom } from '@dravex/contract';
+
 /** The rooms, in the order of the work. A room that is not built is not here. */
 export const ROOMS = [
   { key: 'standing', numeral: '1', name: 'Standing' },
@@ -13,3 +15,9 @@ export const ROOMS = [
 export const SETTINGS = ['settings', 'dimensions', 'connections', 'access'] as const;
 
 export type RoomKey = (typeof ROOMS)[number]['key'] | (typeof SETTINGS)[number];
+
+/** The room of the journal whose changes are in sight in a room of the application. */
+export function roomInSight(room: unknown): JournalRoom {
+  if (room === 'access') return 'people';
+  return journalRoomSchema.safeParse(room).data ?? 'workspace';
+}

@@ -1,8 +1,8 @@
 import { onBeforeUnmount, onMounted, ref } from 'vue';
-import { useRouter } from 'vue-router';
+import { useRoute, useRouter } from 'vue-router';
 import { usePlan } from '../plan/use-plan.ts';
 import { useTrace } from '../trace/use-trace.ts';
-import { ROOMS } from './rooms.ts';
+import { roomInSight, ROOMS } from './rooms.ts';
 import { useFrame } from './use-frame.ts';
 
 /** How long `g` waits for its numeral. */
@@ -10,10 +10,16 @@ const WAIT_MS = 1500;
 
 /** Whether a key is meant for a field, a menu or a dialog, and not for the room. */
 function inField(event: KeyboardEvent): boolean {
-  const target = event.target instanceof HTMLElement ? event.target : null;
+  if (document.querySelector('.v-overlay--active .dialog-sheet') !== null) return true;
+  return isTypedInto(event.target);
+}
+
+/** Whether keys go into a field, a menu or a dialog: a grid's field only while a cell is open. */
+export function isTypedInto(target: EventTarget | null): boolean {
+  const element = target instanceof HTMLElement ? target : null;
+  if (element?.dataset['typing'] === 'rest') return false;
   const field = 'input, textarea, select, [contenteditable], [role=dialog], .v-overlay';
-  if (target?.closest(field)) return true;
-  return document.querySelector('.v-overlay--active .dialog-sheet') !== null;
+  return Boolean(element?.closest(field));
 }
 
 /** The keys that work in every room; `?` shows them. */
@@ -21,10 +27,12 @@ export function useKeys() {
   const plan = usePlan();
   const trace = useTrace();
   const router = useRouter();
+  const route = useRoute();
   const { span, calendarSpan, setSpan } = useFrame();
   const palette = ref(false);
   const help = ref(false);
-  let goes = 0;
+  /** When `g` was pressed; a numeral soon after it goes to a room. */
+  let goes = Number.NEGATIVE_INFINITY;
 
   /** Moves the window by its length; several in a row one after the other. */
   let moving: Promise<unknown> = Promise.resolve();
@@ -42,8 +50,8 @@ export function useKeys() {
     const key = event.key.toLowerCase();
     if (key === 'k') palette.value = true;
     else if (inField(event)) return false;
-    else if (key === 'z' && !event.shiftKey) void plan.undo();
-    else if (key === 'y' || key === 'z') void plan.redo();
+    else if (key === 'z' && !event.shiftKey) void plan.undo(roomInSight(route.name));
+    else if (key === 'y' || key === 'z') void plan.redo(roomInSight(route.name));
     else return false;
     return true;
   }
@@ -51,7 +59,7 @@ export function useKeys() {
   function plain(event: KeyboardEvent): boolean {
     const { key } = event;
     if (event.timeStamp - goes < WAIT_MS && /^\d$/.test(key)) {
-      goes = 0;
+      goes = Number.NEGATIVE_INFINITY;
       const room = ROOMS.find(({ numeral }) => numeral === key);
       if (room) void router.push(`/w/${plan.workspaceId}/${room.key}`);
       return true;
@@ -60,12 +68,16 @@ export function useKeys() {
       goes = event.timeStamp;
       return true;
     }
-    goes = 0;
+    goes = Number.NEGATIVE_INFINITY;
     if (key === '[') shift(-1);
     else if (key === ']') shift(1);
     else if (key === '?') help.value = true;
     else if (key === 'Escape' && trace.open) trace.close();
-    else if (key === ' ' && !(event.target as HTMLElement).closest('button, a, summary')) {
+    else if (
+      key === ' ' &&
+      !event.shiftKey &&
+      !(event.target as HTMLElement).closest('button, a, summary')
+    ) {
       trace.toggle();
     } else return false;
     return true;

@@ -1,0 +1,287 @@
+/** What is typed is what is kept: fast, elsewhere, offline, and taken back. */
+import { expect, test, type Desk } from './ondwell.ts';
+
+/** Between two keys, as a quick typist or a macro has it. */
+const BETWEEN_MS = 20;
+
+/** Types numbers down the first rows of single lines, column by column; as quickly as said. */
+async function typeDown(
+  desk: Desk,
+  count: number,
+  first: number,
+): Promise<{ rows: string[]; values: number[][] }> {
+  const { page } = desk;
+  const lines = await page.evaluate(() => {
+    const single = [...document.querySelectorAll('.plan-grid .scrolls')]
+      .filter((line) => line.querySelector('[data-fold]') === null)
+      .map((line) => Number(line.getAttribute('aria-rowindex')) - 2);
+    const start = single.find((row) => single.includes(row + 1)) ?? 0;
+    return [start, start + 1];
+  });
+  const cells = lines.map((row) => page.locator(`[data-row="${row}"][data-column="1"]`));
+  const rows: string[] = [];
+  for (const cell of cells) {
+    rows.push(((await cell.getAttribute('data-cell')) ?? '').replace(/ [^ ]*$/, ''));
+  }
+  await cells[0]?.click();
+  const values: number[][] = [[], []];
+  for (let typed = 0; typed < count; typed += 1) {
+    await page.keyboard.type(String(first + typed), { delay: BETWEEN_MS });
+    await page.keyboard.press('Enter');
+    values[typed % 2]?.push(first + typed);
+    if (typed % 2 === 1) {
+      for (const key of ['ArrowUp', 'ArrowUp', 'ArrowRight']) await page.keyboard.press(key);
+    }
+  }
+  await desk.saved();
+  return { rows, values };
+}
+
+/** What of a plan these tasks look at. */
+interface PlanSeen {
+  readonly assumptions: readonly {
+    readonly driver: string;
+    readonly profile: { readonly kind: string; readonly values?: Readonly<Record<string, number>> };
+  }[];
+  readonly combinations: readonly { readonly id: number; readonly members: readonly number[] }[];
+  readonly overrides?: readonly {
+    readonly combination: number;
+    readonly month: string;
+    readonly measure: string;
+    readonly value: number;
+  }[];
+}
+async function planOf({ page, origin }: Desk): Promise<PlanSeen> {
+  const answer = await page.request.get(`${origin}/api/workspaces/1/plan`);
+  return ((await answer.json()) as { plan: PlanSeen }).plan;
+}
+
+test('typed at full speed every number is kept, in drivers', async ({ planner }) => {
+  test.setTimeout(120_000);
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/drivers?driver=listPrice&from=2026-10&to=2029-03&rows=channel`);
+  await page.getByRole('button', { name: 'Streams', exact: true }).click();
+  await expect(page.getByRole('rowheader').filter({ hasText: 'Households' }).first()).toBeVisible();
+  const { values } = await typeDown(planner, 60, 3001);
+  const kept = (await planOf(planner)).assumptions.flatMap(({ driver, profile }) =>
+    driver === 'listPrice' ? Object.values(profile.values ?? {}) : [],
+  );
+  expect(kept.filter((value) => value > 3000).sort()).toEqual(values.flat().sort());
+});
+
+test('typed at full speed every number is kept, in the forecast and in a budget', async ({
+  planner,
+}) => {
+  test.setTimeout(150_000);
+  const { page, origin } = planner;
+  const months = 'from=2026-10&to=2028-03&unit=1';
+  await page.goto(`${origin}/w/1/forecast?${months}&rows=channel`);
+  await expect(planner.firstFigure).toBeVisible();
+  const first = await typeDown(planner, 24, 200_001);
+  const { overrides = [], combinations } = await planOf(planner);
+  const sums = new Map<string, number>();
+  for (const { combination, month, value, measure } of overrides) {
+    if (measure !== 'revenue') continue;
+    const members = combinations.find(({ id }) => id === combination);
+    const key = `${members?.members[0] ?? 0} ${month}`;
+    sums.set(key, (sums.get(key) ?? 0) + value);
+  }
+  expect([...sums.values()].map(Math.round).sort()).toEqual(first.values.flat().sort());
+
+  await page.goto(`${origin}/w/1/budget?${months}&rows=channel`);
+  await page.getByRole('button', { name: 'Copy with an uplift' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Copy it' }).click();
+  await expect(page.getByRole('dialog')).toBeHidden();
+  await page.goto(`${page.url()}&unit=1&measure=units`);
+  await expect(planner.firstFigure).toBeVisible();
+  const budget = await typeDown(planner, 20, 70_001);
+  for (const [place, row] of budget.rows.entries()) {
+    for (const value of budget.values[place]?.slice(0, 3) ?? []) {
+      await expect(
+        page.locator(`[data-cell^="${row} "]`, { hasText: value.toLocaleString('en-IE') }),
+      ).toBeVisible();
+    }
+  }
+});
+
+test('a click elsewhere keeps what was typed, as Enter does', async ({ planner }) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
+  const cell = await planner.cell('Home-goods stores', 'Nov 26');
+  const other = await planner.cell('Web shop', 'Dec 26');
+  const places: [string, () => Promise<void>][] = [
+    ['21', () => other.click()],
+    ['22', () => page.getByRole('columnheader', { name: 'Dec 26' }).click()],
+    ['23', () => page.getByRole('button', { name: 'History' }).click()],
+    ['24', () => page.getByRole('heading', { level: 1 }).click()],
+    ['26', () => page.getByRole('navigation').getByRole('link', { name: 'Targets' }).click()],
+  ];
+  for (const [text, go] of places) {
+    await cell.click();
+    await page.keyboard.type(text);
+    await go();
+    if (text !== '26') await expect(cell).toHaveText(`${text}.0%`);
+  }
+  await planner.saved();
+  await page.goBack();
+  await expect(cell).toHaveText('26.0%');
+});
+
+test('what is shown in thousands is typed in thousands, and a slip by a thousand is asked about', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/forecast?from=2026-10&to=2027-03&unit=1000&rows=channel,product`);
+  const cell = await planner.cell('Cartridges', 'Nov');
+  await cell.click();
+  await page.keyboard.type('200');
+  await expect(page.locator('.field-place.open .unit')).toHaveText('thousand €');
+  await page.keyboard.press('Enter');
+  await expect(cell).toHaveText('200');
+  await planner.saved();
+  await planner.type(cell, '190000');
+  const question = page.getByRole('alert');
+  await expect(question).toContainText('You typed 190,000.00 thousand €');
+  await expect(question).toContainText('200.00 thousand € stands');
+  await expect(cell).toHaveText('200');
+  await question.getByRole('button', { name: '190.00 thousand €' }).click();
+  await expect(cell).toHaveText('190');
+  await planner.saved();
+  await page.evaluate(() => navigator.clipboard.writeText(''));
+  await cell.click();
+  await page.keyboard.press('Control+c');
+  expect(Number(await page.evaluate(() => navigator.clipboard.readText()))).toBeCloseTo(190, 6);
+});
+
+test('a grid is worked by keyboard alone, and hears no key when the focus is elsewhere', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
+  const field = page.locator('.field');
+  const cell = await planner.cell('Home-goods stores', 'Nov 26');
+  await planner.type(cell, '25');
+  await expect(cell).toHaveText('25.0%');
+  await page.getByRole('button', { name: 'History' }).focus();
+  await page.keyboard.press('Delete');
+  await page.waitForTimeout(300);
+  await expect(cell).toHaveText('25.0%');
+
+  // Tab comes to the active cell; F6 and a second Esc leave, and Tab goes on from there.
+  await page.getByRole('tab', { name: 'Cost of sales' }).focus();
+  for (
+    let tabs = 0;
+    tabs < 40 && !(await field.evaluate((e) => e === document.activeElement));
+    tabs += 1
+  ) {
+    await page.keyboard.press('Tab');
+  }
+  await expect(field).toBeFocused();
+  await page.keyboard.press('Control+Home');
+  await expect(field).toHaveAccessibleName(/^Everything, .*%/);
+  await page.keyboard.press('F6');
+  await expect(field).not.toBeFocused();
+  await cell.click();
+  await page.keyboard.type('33');
+  await page.keyboard.press('Escape');
+  await expect(cell).toHaveText('25.0%');
+  await expect(field).toBeFocused();
+  await page.keyboard.press('Escape');
+  await expect(field).not.toBeFocused();
+
+  // F2 changes what is there; arrows keep a number that is being typed; blocks are filled.
+  await cell.click();
+  await page.keyboard.press('F2');
+  await expect(planner.openField).toHaveValue('25');
+  await page.keyboard.type('.5');
+  await page.keyboard.press('Enter');
+  await expect(cell).toHaveText('25.5%');
+  await cell.click();
+  await page.keyboard.type('27');
+  await page.keyboard.press('ArrowRight');
+  await expect(cell).toHaveText('27.0%');
+  await expect(field).toHaveAccessibleName(/^Home-goods stores, Dec 26/);
+  await page.keyboard.press('ArrowLeft');
+  await page.keyboard.press('Shift+ArrowRight');
+  await page.keyboard.press('Control+r');
+  await expect(await planner.cell('Home-goods stores', 'Dec 26')).toHaveText('27.0%');
+  await expect(page.locator('[data-selection]')).toContainText('2 cells');
+});
+
+test('undo takes back the last thing done here, in order, and asks about anything else', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  const cellOf = () => planner.cell('Home-goods stores', 'Nov 26');
+  await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
+  const cell = await cellOf();
+  await cell.click();
+  // At once after Enter: the edit is kept first, then taken back, and nothing older with it.
+  await page.keyboard.type('21');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('ArrowUp');
+  await page.keyboard.type('22');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Control+z');
+  await expect(page.locator('[data-said]')).toContainText('Taken back');
+  await expect(cell).toHaveText('21.0%');
+  await page.keyboard.press('Control+y');
+  await expect(cell).toHaveText('22.0%');
+  await page.keyboard.press('Control+z');
+  await page.keyboard.press('Control+z');
+  await expect(cell).toHaveText('31.0%');
+
+  // After another sign-in nothing is taken back without asking.
+  await planner.type(cell, '23');
+  await planner.saved();
+  await page.getByRole('button', { name: 'Sign out' }).click();
+  await planner.signIn('planner@ondwell.example', 'plan the year');
+  await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
+  await expect(await cellOf()).toHaveText('23.0%');
+  await page.keyboard.press('Control+z');
+  const asks = page.getByRole('dialog');
+  await expect(asks).toContainText('“Typed Discount');
+  await asks.getByRole('button', { name: 'Leave it' }).click();
+  await expect(await cellOf()).toHaveText('23.0%');
+});
+
+test('a total, and a moment later a part of it, are no clash with oneself', async ({ planner }) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/forecast?from=2026-10&to=2027-03&unit=1&rows=channel,product`);
+  const shop = await planner.cell('Web shop', 'Nov');
+  const part = await planner.cell('Cartridges', 'Nov');
+  await planner.type(shop, '650000');
+  await planner.type(part, '211000');
+  await planner.saved();
+  await expect(page.getByRole('dialog')).toHaveCount(0);
+  await expect(part).toHaveText('211,000');
+  expect((await planOf(planner)).overrides?.length).toBeGreaterThan(1);
+});
+
+test('what is typed while the server cannot be reached is kept when it is back', async ({
+  planner,
+}) => {
+  test.setTimeout(60_000);
+  const { page, origin } = planner;
+  for (const [room, row, text, shown] of [
+    ['drivers?driver=discount', 'Home-goods stores', '24', '24.0%'],
+    ['forecast?unit=1000', 'Plans', '123', '123'],
+  ] as const) {
+    await page.goto(`${origin}/w/1/${room}&from=2026-10&to=2027-03&rows=channel,product`);
+    const cell = await planner.cell(row, room.startsWith('d') ? 'Nov 26' : 'Nov');
+    await page.context().setOffline(true);
+    await planner.type(cell, text);
+    await expect(page.locator('[data-saved]')).toContainText('the server cannot be reached', {
+      timeout: 15_000,
+    });
+    await expect(cell).toContainText(text);
+    await expect(cell).toHaveClass(/dress-waiting/);
+    await page.context().setOffline(false);
+    await planner.saved();
+    await expect(cell).toHaveText(shown);
+    await page.reload();
+    await expect(await planner.cell(row, room.startsWith('d') ? 'Nov 26' : 'Nov')).toHaveText(
+      shown,
+    );
+  }
+});

@@ -1,0 +1,107 @@
+/** The keys of every grid: what each does, and how the help says it. */
+import type { Step } from './spots.ts';
+
+/**
+ * What the field does with keys: nothing is typed (`rest`), a new text replaces what is there
+ * (`replace`, where arrows commit), or what is there is changed (`change`, where arrows move in it).
+ */
+export type TypingMode = 'rest' | 'replace' | 'change';
+
+export type GridCommand =
+  /** Moves; `extend` takes the block along. What is typed is committed first. */
+  | { readonly kind: 'move'; readonly step: Step; readonly extend: boolean }
+  /** Opens the active cell to change what is there, or goes on changing what is being typed. */
+  | { readonly kind: 'open' }
+  | { readonly kind: 'clear' }
+  | { readonly kind: 'selectAll' }
+  | { readonly kind: 'selectRow' }
+  | { readonly kind: 'selectColumn' }
+  | { readonly kind: 'fill'; readonly to: 'down' | 'right' }
+  /** Commits what is typed into all selected cells. */
+  | { readonly kind: 'commitAll' }
+  | { readonly kind: 'cancel' }
+  | { readonly kind: 'leave'; readonly back: boolean }
+  | { readonly kind: 'fold'; readonly open: boolean };
+
+/** What of a key event decides. */
+export interface GridKey {
+  readonly key: string;
+  readonly shiftKey: boolean;
+  readonly ctrlKey: boolean;
+  readonly metaKey: boolean;
+  readonly altKey: boolean;
+}
+
+const ARROWS: Readonly<Record<string, [near: Step, edge: Step]>> = {
+  ArrowUp: ['up', 'top'],
+  ArrowDown: ['down', 'bottom'],
+  ArrowLeft: ['left', 'rowStart'],
+  ArrowRight: ['right', 'rowEnd'],
+  Home: ['rowStart', 'first'],
+  End: ['rowEnd', 'last'],
+  PageUp: ['pageUp', 'top'],
+  PageDown: ['pageDown', 'bottom'],
+};
+
+/** Only figures and what belongs to them open a cell: letters stay free for shortcuts. */
+export function opensCell(key: string): boolean {
+  return key.length === 1 && /[\d+\-\u2212.,=x\u00d7]/.test(key);
+}
+
+/** What a key does in a grid; undefined where it is the field's, the room's or the browser's own. */
+export function commandOf(key: GridKey, mode: TypingMode): GridCommand | undefined {
+  const control = key.ctrlKey || key.metaKey;
+  const move = (step: Step, extend = key.shiftKey): GridCommand => ({ kind: 'move', step, extend });
+  switch (key.key) {
+    case 'Enter':
+      if (control) return { kind: 'commitAll' };
+      return move(key.shiftKey ? 'up' : 'down', false);
+    case 'Tab':
+      return control ? undefined : move(key.shiftKey ? 'previous' : 'next', false);
+    case 'Escape':
+      return { kind: 'cancel' };
+    case 'F2':
+      return { kind: 'open' };
+    case 'F6':
+      return { kind: 'leave', back: key.shiftKey };
+    default:
+  }
+  if (key.altKey) {
+    const fold = key.key === 'ArrowRight' || key.key === 'ArrowLeft';
+    return fold && mode === 'rest' ? { kind: 'fold', open: key.key === 'ArrowRight' } : undefined;
+  }
+  const [near, edge] = ARROWS[key.key] ?? [];
+  if (near && edge) return mode === 'change' ? undefined : move(control ? edge : near);
+  if (mode !== 'rest') return undefined;
+  if (key.key === 'Delete' || key.key === 'Backspace') return { kind: 'clear' };
+  if (key.key === ' ' && (control || key.shiftKey)) {
+    return { kind: control ? 'selectColumn' : 'selectRow' };
+  }
+  if (!control) return undefined;
+  switch (key.key.toLowerCase()) {
+    case 'a':
+      return { kind: 'selectAll' };
+    case 'd':
+      return { kind: 'fill', to: 'down' };
+    case 'r':
+      return { kind: 'fill', to: 'right' };
+    default:
+      return undefined;
+  }
+}
+
+/** The keys of a grid as the help says them. */
+export const GRID_KEYS: readonly (readonly [keys: string, what: string])[] = [
+  ['Arrows, Tab, Enter', 'go to the next cell; with Shift back, or select'],
+  ['Home, End, page keys', 'to the edge of the row, a page up or down'],
+  ['Ctrl with arrows, Home, End', 'to the edge of the table'],
+  ['F2', 'change what is in the cell'],
+  ['Ctrl Enter', 'the same into all selected cells'],
+  ['Ctrl D, Ctrl R', 'fill down, fill right'],
+  ['Delete', 'take back what was typed in a cell'],
+  ['Ctrl A, Shift Space, Ctrl Space', 'select all, the row, the column'],
+  ['Ctrl C, Ctrl X, Ctrl V', 'copy, cut, paste'],
+  ['Alt with \u2192, \u2190', 'open the row, fold it'],
+  ['Esc', 'leave the cell as it was; once more, leave the table'],
+  ['F6', 'leave the table'],
+];

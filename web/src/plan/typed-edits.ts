@@ -1,0 +1,72 @@
+import { shallowRef, type ShallowRef } from 'vue';
+import { isRelative, type GridEdit } from '../grid/plan-grid.ts';
+import type { Line } from './line.ts';
+
+const placeOf = ({ row, column }: GridEdit): string => `${row} ${column}`;
+
+/** What a grid does with what is typed into it. */
+export interface Keeping<Edit extends GridEdit> {
+  /** Keeps what was typed at once, as one step that can be taken back. Says itself what went wrong. */
+  keep(edits: readonly Edit[]): Promise<void>;
+  /** Brings the numbers on the screen up to what is kept. */
+  follow(): Promise<void>;
+  /** Whether neither of two edits changes what the other one is read against. */
+  apart(one: Edit, other: Edit): boolean;
+}
+
+/**
+ * What is typed into a grid, kept in the order in which it is typed, one after the other, each as a
+ * step of its own. However fast it comes, it is shown at once and waits in line. Numbers are
+ * brought up to date when nothing more waits, or when what comes next is read against them.
+ */
+export class TypedEdits<Edit extends GridEdit> {
+  readonly #queued: (readonly Edit[])[] = [];
+  /** Kept, but the numbers on the screen do not have it yet. */
+  #ahead: Edit[] = [];
+  /** What is typed and not kept, or not followed yet, by `row column`. */
+  readonly waiting: ShallowRef<ReadonlyMap<string, string>> = shallowRef(new Map());
+
+  constructor(
+    private readonly line: Line,
+    private readonly keeping: Keeping<Edit>,
+  ) {}
+
+  add(edits: readonly Edit[]): void {
+    const waiting = new Map(this.waiting.value);
+    for (const edit of edits) waiting.set(placeOf(edit), edit.text);
+    this.waiting.value = waiting;
+    this.#queued.push(edits);
+    void this.line.join(() => this.#next());
+  }
+
+  async #next(): Promise<void> {
+    const edits = this.#queued.shift() ?? [];
+    this.#ahead.push(...edits);
+    try {
+      await this.keeping.keep(edits);
+    } finally {
+      const next = this.#queued[0];
+      if (!next || !this.#stands(next)) {
+        await this.keeping.follow();
+        this.#followed();
+      }
+    }
+  }
+
+  /** Whether edits can be read against numbers that do not have what was kept last. */
+  #stands(edits: readonly Edit[]): boolean {
+    return edits.every(
+      (edit) =>
+        !isRelative(edit.text) && this.#ahead.every((kept) => this.keeping.apart(kept, edit)),
+    );
+  }
+
+  /** What the screen has now does not wait any more, unless something else was typed there. */
+  #followed(): void {
+    const still = new Set(this.#queued.flat().map(placeOf));
+    const waiting = new Map(this.waiting.value);
+    for (const edit of this.#ahead) if (!still.has(placeOf(edit))) waiting.delete(placeOf(edit));
+    this.#ahead = [];
+    this.waiting.value = waiting;
+  }
+}
