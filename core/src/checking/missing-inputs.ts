@@ -4,16 +4,23 @@ import { MISSING } from '../drivers/holding.ts';
 import type { Problem } from '../problem.ts';
 import type { Model } from '../forecast/run.ts';
 
+/** The first open month without a value; −1 where all have one. Asked after every edit. */
+function firstMissing(values: Float64Array, open: number): number {
+  for (let t = open; t < values.length; t += 1) if (Number.isNaN(values[t])) return t;
+  return -1;
+}
+
 /** Every open month in which a stream lacks an input, as problems that name driver, stream and month. */
 export function missingInputs(model: Model): Problem[] {
   const problems: Problem[] = [];
   model.streams.forEach(({ stream, combination, codes, needed }, index) => {
     codes.slice(0, needed).forEach((driver, input) => {
       const held = model.inputs[index]?.[input];
-      const driverRead = model.plan.drivers.find(({ code }) => code === driver);
-      if (!held || !driverRead) return;
-      const at = held.values.findIndex((value, t) => t >= model.open && Number.isNaN(value));
+      if (!held) return;
+      const at = firstMissing(held.values, model.open);
       if (at < 0) return;
+      const driverRead = model.plan.drivers.find(({ code }) => code === driver);
+      if (!driverRead) return;
       const month = monthText(model.first + at);
       const holder = held.holders[at] ?? MISSING;
       // A value that the driver forbids is told where it is set, once.

@@ -4,6 +4,7 @@ import type { Scope } from '../dimensions/dimension.ts';
 import { inScope, rowTree } from '../dimensions/row-tree.ts';
 import { inBoth } from '../dimensions/scopes.ts';
 import type { Driver } from '../drivers/driver.ts';
+import type { HeldSeries } from '../drivers/held-series.ts';
 import { scopeKey } from '../drivers/scope-key.ts';
 import type { Model } from '../forecast/run.ts';
 import { DriverRollUp, streamsOfDriver } from './rolled.ts';
@@ -116,24 +117,56 @@ export function driverNamed(model: Model, code: string): Driver {
   return driver;
 }
 
+/** Numbers of a driver's table with the series they were made from, for the next time. */
+export interface MadeNumbers {
+  readonly numbers: DriverNumbers;
+  /** By stream; an edit puts other series in place of those that it changes. */
+  readonly series: readonly (HeldSeries | null)[];
+}
+
+/**
+ * The rows of a table whose numbers are no longer what they were: those with a stream that has
+ * another series now. Means above several streams are also weighted anew.
+ */
+function rowsToMake(
+  rolled: DriverRollUp,
+  { heads, parts }: DriverRowHeads,
+  series: readonly (HeldSeries | null)[],
+  before: MadeNumbers | undefined,
+): boolean[] {
+  const weighted = rolled.nature !== 'flow' && rolled.nature !== 'stock';
+  return heads.map((_, row) => {
+    const streams = parts[row] ?? [];
+    if (!before || (weighted && streams.length > 1)) return true;
+    return streams.some((index) => series[index] !== before.series[index]);
+  });
+}
+
 /**
  * Fills the rows of a driver's table with what holds now, and the assumptions it rests on.
  * @param model evaluated: means are weighted by what is computed
+ * @param before of the same rows: what an edit did not touch is taken from there
  */
 export function driverNumbers(
   model: Model,
-  { query, heads, parts, from, months }: DriverRowHeads,
-): DriverNumbers {
+  made: DriverRowHeads,
+  before?: MadeNumbers,
+): MadeNumbers {
+  const { query, heads, parts, from, months } = made;
   const size = heads.length * months;
+  const old = before?.numbers;
   const numbers = {
     months,
-    values: new Float64Array(size),
-    totals: new Float64Array(heads.length),
-    holders: new Int32Array(size),
-    mixed: new Uint8Array(size),
-    own: new Uint8Array(size),
+    values: old?.values.slice() ?? new Float64Array(size),
+    totals: old?.totals.slice() ?? new Float64Array(heads.length),
+    holders: old?.holders.slice() ?? new Int32Array(size),
+    mixed: old?.mixed.slice() ?? new Uint8Array(size),
+    own: old?.own.slice() ?? new Uint8Array(size),
   };
   const rolled = new DriverRollUp(model, driverNamed(model, query.driver));
+  const series: (HeldSeries | null)[] = [];
+  for (const index of new Set(parts.flat())) series[index] = rolled.series(index);
+  const anew = rowsToMake(rolled, made, series, before);
   const scopes = new Map<number, string>();
   const scopeOf = (holder: number): string => {
     const placeBefore = scopes.get(holder);
@@ -148,8 +181,12 @@ export function driverNumbers(
   heads.forEach(({ scope }, row) => {
     const streams = parts[row] ?? [];
     const ownKey = scopeKey(scope);
-    numbers.totals[row] =
-      months > 0 ? rolled.over(streams, from, from + months - 1).value : Number.NaN;
+    // The mean of all months is weighted by what the plan computes, also where no value changed.
+    if (anew[row] || rolled.nature === 'ratio') {
+      numbers.totals[row] =
+        months > 0 ? rolled.over(streams, from, from + months - 1).value : Number.NaN;
+    }
+    if (!anew[row]) return;
     for (let month = 0; month < months; month += 1) {
       const at = row * months + month;
       const t = from + month;
@@ -162,7 +199,7 @@ export function driverNumbers(
       numbers.own[at] = typed || (holder > 0 && scopeOf(holder) === ownKey) ? 1 : 0;
     }
   });
-  return numbers;
+  return { numbers, series };
 }
 
 /** The assumption that holds for all of some streams in a month; 0 where they differ or none does. */
@@ -201,5 +238,5 @@ export function driverRows(
  */
 export function driverTable(model: Model, query: DriverQuery): DriverRow[] {
   const heads = driverRowHeads(model, query);
-  return driverRows(heads.heads, driverNumbers(model, heads));
+  return driverRows(heads.heads, driverNumbers(model, heads).numbers);
 }

@@ -2,7 +2,7 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
-import { driverTable } from '../driver-table/driver-table.ts';
+import { driverNumbers, driverRowHeads, driverTable } from '../driver-table/driver-table.ts';
 import { typeValues } from '../drivers/typing.ts';
 import { FORECAST } from '../sources/source.ts';
 import { forecastFigures } from '../tables/figures.ts';
@@ -74,6 +74,47 @@ describe('any plan', () => {
         sameResults(model, anew);
       }),
       { numRuns: 250 },
+    );
+  });
+
+  it('fills a driver’s table after an edit as it fills it anew', () => {
+    const shown = fc.constantFrom('grossUnits', 'listPrice', 'conversion', 'visits', 'marketSize');
+    fc.assert(
+      fc.property(
+        somePlan,
+        shown,
+        fc.array(edit, { minLength: 1, maxLength: 4 }),
+        someAdjustments,
+        (plan, driver, edits, adjustments) => {
+          const model = evaluate(compile({ ...plan, adjustments: [] }));
+          const rows = driverRowHeads(model, {
+            driver,
+            rows: ['channel', 'product'],
+            scope: [],
+            span: { from: model.first, to: model.first + model.count - 1 },
+          });
+          let made = driverNumbers(model, rows);
+          const steps = [
+            ...edits.map(
+              ({ driver: of, ...typed }) =>
+                () =>
+                  typeValues(of, model.assumptions, [typed]),
+            ),
+            ...adjustments.map((one, at) => () => ({
+              put: [],
+              drop: [],
+              adjustments: { put: [{ ...one, id: at + 1 }], drop: at % 2 === 1 ? [at] : [] },
+            })),
+          ];
+          for (const step of steps) {
+            change(model, step());
+            made = driverNumbers(model, rows, made);
+            const anew = driverNumbers(model, rows);
+            assert.deepEqual(made.numbers, anew.numbers);
+          }
+        },
+      ),
+      { numRuns: 150 },
     );
   });
 

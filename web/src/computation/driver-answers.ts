@@ -115,9 +115,18 @@ export function driverAnswers(session: Session) {
         kept?.key === key
           ? kept
           : { key, structure: (kept?.structure ?? 0) + 1, heads: driverRowHeads(model, query) };
-      session.driverRowHeads = made;
-      const numbers = driverNumbers(model, made.heads);
+      const filled = driverNumbers(model, made.heads, kept?.key === key ? kept.made : undefined);
+      session.driverRowHeads = { ...made, made: filled };
       const { structure, heads } = made;
+      // The page gets copies: what is kept here is what the next edit starts from.
+      const numbers = {
+        ...filled.numbers,
+        values: filled.numbers.values.slice(),
+        totals: filled.numbers.totals.slice(),
+        holders: filled.numbers.holders.slice(),
+        mixed: filled.numbers.mixed.slice(),
+        own: filled.numbers.own.slice(),
+      };
       const { values, totals, holders, mixed, own } = numbers;
       const { weightWords: weightedBy } = new DriverRollUp(model, driverNamed(model, query.driver));
       const sent = structure === known ? null : heads.heads;

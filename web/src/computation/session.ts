@@ -11,6 +11,7 @@ import {
   type DriverEdit,
   type DriverRowHeads,
   type Figures,
+  type MadeNumbers,
   type Market,
   type Model,
   type Month,
@@ -29,7 +30,9 @@ export class Session {
   /** Sizes of markets, until an assumption changes. */
   #market: Market | undefined;
   /** The rows of the driver's table that was asked last; an edit does not change them. */
-  driverRowHeads: { key: string; structure: number; heads: DriverRowHeads } | undefined;
+  driverRowHeads:
+    | { key: string; structure: number; heads: DriverRowHeads; made?: MadeNumbers | undefined }
+    | undefined;
 
   /** @throws Error before a plan is loaded */
   get model(): Model {

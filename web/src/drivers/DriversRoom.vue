@@ -110,13 +110,17 @@ const depths = computed(() => {
 const uses = useAnswer([() => plan.tick], () => plan.compute().driverUses(), BESIDE_MS);
 const use = computed(() => uses.data.value?.find(({ code }) => code === driver.value?.code));
 /** What actuals say, with what it is of: an answer that is overtaken must not stand beside another. */
-function useSaid(of: Ref<Scope>) {
+function useSaid(of: Ref<Scope>, wanted: () => boolean = () => true) {
   const key = computed(() => `${driver.value?.code ?? ''} ${of.value.join()}`);
-  const { data } = useAnswer([driver, of, () => plan.tick], async () => {
-    const asked = key.value;
-    if (!driver.value) return undefined;
-    return { key: asked, said: await plan.compute().said(driver.value.code, [...of.value]) };
-  });
+  const { data } = useAnswer(
+    [driver, of, () => plan.tick, wanted],
+    async () => {
+      const asked = key.value;
+      if (!driver.value || !wanted()) return undefined;
+      return { key: asked, said: await plan.compute().said(driver.value.code, [...of.value]) };
+    },
+    BESIDE_MS,
+  );
   return computed(() => (data.value?.key === key.value ? data.value.said : undefined));
 }
 const said = useSaid(scope);
@@ -133,7 +137,7 @@ const widened = computed(() => {
   const dimensions = profileScope.value.map((id) => plan.tree.dimensionOf(id));
   return dimensions.find((dimension, place) => dimensions.indexOf(dimension) !== place);
 });
-const saidHere = useSaid(profileScope);
+const saidHere = useSaid(profileScope, () => panel.value === 'profile');
 const forming = ref(false);
 const formed = ref<Driver>();
 function add(): void {
@@ -277,8 +281,9 @@ async function keep(edits: readonly GridEdit[]): Promise<void> {
   const { values, totals, changes } = read.typing;
   if (values.length + totals.length + changes.length === 0) return;
   journal.value = null;
-  const sure = edits.every((edit) => edit.sure === true);
-  const rows = sure ? [] : await plan.compute().flattening(shown.code, { values });
+  // A single line has nothing below it that would become equal.
+  const single = months.every(({ row, sure }) => sure === true || byKey.value.get(row)?.leaf);
+  const rows = single ? [] : await plan.compute().flattening(shown.code, { values });
   if (rows.length > 0) {
     flattening.value = { rows, edits: months.map((edit) => ({ ...edit, sure: true })) };
     return;

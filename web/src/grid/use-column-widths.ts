@@ -1,5 +1,5 @@
-import { useLocalStorage } from '@vueuse/core';
-import { computed, type ComputedRef } from 'vue';
+import { useLocalStorage, watchThrottled } from '@vueuse/core';
+import { computed, shallowRef, watch, type ComputedRef } from 'vue';
 import type { DrawnColumn } from './grid-line.ts';
 import type { GridColumn, GridRow } from './plan-grid.ts';
 import { widened } from './windowed.ts';
@@ -10,8 +10,9 @@ const LEAST = 40;
 /** Of a figure of the grid's text, with the room left and right of it. */
 const FIGURE = 7.3;
 const AROUND = 18;
-/** So many rows are looked at for the longest numbers. */
-const LOOKED_AT = 60;
+/** So many rows are looked at for the longest numbers, and no more often than this. */
+const LOOKED_AT = 24;
+const LOOK_MS = 500;
 
 function longest(rows: readonly GridRow[], index: number): number {
   let most = 0;
@@ -34,7 +35,7 @@ export function useColumnWidths(
   const dragged = useLocalStorage<Record<string, number>>('dravex.widths', {});
   const keyOf = (column: string): string => `${name()} ${column}`;
 
-  const natural = computed(() => {
+  function needed(): number[] {
     const { totals, some } = rows();
     const looked = [...totals, ...some.slice(0, LOOKED_AT)];
     return columns().map(({ heading, size = USUAL }, index) =>
@@ -46,7 +47,18 @@ export function useColumnWidths(
         ),
       ),
     );
-  });
+  }
+  const natural = shallowRef(needed());
+  /** Columns do not move for nothing: the widths are others only where one is. */
+  function look(): void {
+    const now = needed();
+    const old = natural.value;
+    const same = now.length === old.length && now.every((width, place) => width === old[place]);
+    if (!same) natural.value = now;
+  }
+  watch(columns, look);
+  // Numbers change with every edit: whether they need more room is looked at now and then.
+  watchThrottled(rows, look, { throttle: LOOK_MS, trailing: true });
   const drawn: ComputedRef<readonly DrawnColumn[]> = computed(() => {
     const wide = widened(natural.value, room() - nameWidth());
     return columns().map((column, index) => ({
