@@ -122,7 +122,7 @@ const PICTURES = [
   {
     name: 'summary',
     path: 'actuals?from=2026-04&to=2026-10&view=summary&rows=channel,product&by=quarter&measures=revenue,margin,averagePrice&beside=year-before&unit=1000',
-    ready: '.summary .figure',
+    ready: '.plan-grid .figure',
   },
   {
     name: 'dimensions',

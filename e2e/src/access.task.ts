@@ -101,7 +101,8 @@ test('what is taken in, summed and read differently holds to it', async ({ plann
   await page.goto(
     `${origin}/w/1/actuals?from=2026-04&to=2026-10&view=summary&rows=channel&measures=revenue,margin&beside=year-before&shares=yes`,
   );
-  await page.locator('.summary .figure').first().click();
+  await planner.firstFigure.click();
+  await page.keyboard.press('Space');
   await expect(page.getByRole('complementary', { name: 'Sales lines' })).toContainText('lines');
   await check('summary');
   await page.getByLabel('File of what happened').setInputFiles(FAULTY_FILE);

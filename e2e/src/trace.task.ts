@@ -48,8 +48,7 @@ test('every room explains its numbers', async ({ planner }) => {
   await expect.poll(async () => Math.round((await planner.traced()) / 1000)).toBe(13_250);
 
   await page.goto(`${origin}/w/1/comparison?${year}`);
-  const web = page.getByRole('row', { name: /Web shop/ }).first();
-  await web.getByTitle('How it came about').nth(2).click();
+  await planner.explain(await planner.cell('Web shop', 'Variance'));
   await expect(planner.trace).toContainText('Actual');
   await expect(planner.trace).toContainText('Plan');
   await planner.trace.getByRole('button', { name: 'Plan', exact: true }).click();

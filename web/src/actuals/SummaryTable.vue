@@ -10,13 +10,21 @@ import {
 } from '@dravex/core';
 import { computed, ref, shallowRef } from 'vue';
 import { dayInWords, shortMonth } from '../format/periods.ts';
+import {
+  cellsOnDemand,
+  type GridCell,
+  type GridColumn,
+  type GridPlace,
+  type GridRow,
+} from '../grid/plan-grid.ts';
+import PlanGrid from '../grid/PlanGrid.vue';
+import { typedCell } from '../grid/table-rows.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import StandElsewhere from '../reporting/StandElsewhere.vue';
 import Choice from '../shell/Choice.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import HandLineForm from './HandLineForm.vue';
 import LinesPanel, { type LinesWanted } from './LinesPanel.vue';
-import SummaryFigure from './SummaryFigure.vue';
 import { useSummary } from './use-summary.ts';
 
 /** Sales lines summed by anything, several measures at once, down to the lines themselves. */
@@ -75,6 +83,7 @@ function toggle(measure: SummaryMeasure): void {
 
 const percent = (value: number | null): string => formats.value.show(value, 'percent');
 
+type Row = Summary['rows'][number];
 /** The columns of numbers: a measure of a stretch of time, of a member, or of all of them. */
 const numbers = computed(() => {
   const summary = data.value;
@@ -85,23 +94,29 @@ const numbers = computed(() => {
     return { key: String(place), place, label: partial ? `${name} ˙` : name };
   });
   const all = columns.value === 'none' ? [] : places;
-  const list = [...all, { key: 'total', place: -1, label: 'Total' }];
+  const list = [{ key: 'total', place: -1, label: 'Total' }, ...all];
   return axis.value === 'rows'
     ? list.map((one) => ({ ...one, measure: undefined }))
     : list.flatMap((one) => measures.value.map((measure) => ({ ...one, measure })));
 });
-type Row = Summary['rows'][number];
-/** A line of the table: a row, or one of its measures where these stand on the rows. */
-const lines = computed(() => {
-  const summary = data.value;
-  if (!summary) return [];
-  const list = [...shown.value, summary.total];
-  return axis.value === 'columns'
-    ? list.map((row) => ({ row, measure: undefined, first: true }))
-    : list.flatMap((row) =>
-        measures.value.map((measure, place) => ({ row, measure, first: place === 0 })),
-      );
-});
+const ARROWS = { true: '↓', false: '↑' } as const;
+const arrow = (key: string, measure = ''): string => {
+  const { key: by, measure: of, down } = sorting.value;
+  return by === key && (key === 'label' || of === measure) ? ARROWS[`${down}`] : '';
+};
+const gridColumns = computed<GridColumn[]>(() =>
+  numbers.value.map(({ key, label, measure }) => {
+    const ordered = arrow(key, measure ?? measures.value[0]);
+    return {
+      key: `${key}.${measure ?? ''}`,
+      heading: measure && measures.value.length > 1 ? `${label}, ${MEASURES[measure].name}` : label,
+      closed: true,
+      ...(ordered === '' ? {} : { ordered }),
+      ...(key === 'total' ? { total: true } : {}),
+    };
+  }),
+);
+
 const at = (cells: readonly SalesSums[], total: SalesSums, place: number): SalesSums | undefined =>
   place < 0 ? total : cells[place];
 function figure(row: Row, place: number, measure: SummaryMeasure) {
@@ -112,6 +127,53 @@ function figure(row: Row, place: number, measure: SummaryMeasure) {
     total && at(total.cells, total.total, place),
     measure,
   );
+}
+/** A number with what stands beside it: its share of the column, its growth on the year before. */
+function cellOf(row: Row, place: number, measure: SummaryMeasure): GridCell {
+  const { value, share, before, growth } = figure(row, place, measure);
+  const { display } = MEASURES[measure];
+  const compared = compare.value && data.value?.before !== null;
+  const beside = [
+    ...(shares.value && share !== null ? [percent(share)] : []),
+    ...(compared ? [formats.value.signed(growth, 'percent')] : []),
+  ];
+  const earlier = compared ? `; a year before ${formats.value.full(before, display)}` : '';
+  return {
+    text: formats.value.show(value, display, unit.value),
+    ...typedCell(value, display, unit.value, formats.value),
+    dress: 'books',
+    title: formats.value.full(value, display) + earlier,
+    ...(beside.length > 0 ? { beside: beside.join(' ') } : {}),
+  };
+}
+/** A row as lines of the grid: one, or one a measure where these stand on the rows. */
+function linesOf(row: Row): GridRow[] {
+  const total = row.key === 'total';
+  const list = axis.value === 'rows' ? measures.value : [undefined];
+  const shown = numbers.value;
+  return list.map((measure, place) => ({
+    key: `${row.key}.${measure ?? ''}`,
+    label: place === 0 ? row.label : MEASURES[measure ?? 'revenue'].name,
+    ...(place === 0 && measure ? { tail: MEASURES[measure].name.toLowerCase() } : {}),
+    level: row.level + (place === 0 ? 0 : 1),
+    parent: false,
+    folded: false,
+    strong: total || row.parent,
+    quiet: place > 0,
+    cells: cellsOnDemand(shown.length, (index) => {
+      const number = shown[index];
+      return cellOf(row, number?.place ?? -1, number?.measure ?? measure ?? 'revenue');
+    }),
+  }));
+}
+const gridRows = computed(() => shown.value.flatMap(linesOf));
+const totals = computed(() => (data.value ? linesOf(data.value.total) : []));
+function order(column: string): void {
+  if (column === 'name') sortBy('label');
+  else {
+    const [key = '', measure = ''] = column.split('.');
+    sortBy(key, measure === '' ? measures.value[0] : measure);
+  }
 }
 
 const headline = computed(() => {
@@ -145,12 +207,23 @@ const state = computed(() => {
       : `; ${ORIGINS.find(({ value }) => value === origin.value)?.name.toLowerCase() ?? ''}`;
   return `${dayInWords(summary.from)} to ${dayInWords(summary.to)}${before}; money in ${formats.value.unitName(unit.value)}${books}`;
 });
+/** What the rows are, for the head of their names. */
+const rowsInWords = computed(
+  () =>
+    rows.value
+      .map((code) => dimensions.value.find((one) => one.code === code)?.name ?? code)
+      .join(', ') || 'All',
+);
 const partial = computed(() => data.value?.columns.some((column) => column.partial) ?? false);
 
 const wanted = shallowRef<LinesWanted>();
-function openLines(row: Row, place: number): void {
+/** Lists the sales lines behind a number. */
+function openLines({ row: line, column: of }: GridPlace): void {
   const summary = data.value;
-  if (!summary) return;
+  const key = line.slice(0, line.lastIndexOf('.'));
+  const row = key === 'total' ? summary?.total : shown.value.find((one) => one.key === key);
+  if (!summary || !row) return;
+  const place = of.startsWith('total') ? -1 : Number(of.split('.')[0]);
   const column = place < 0 ? undefined : summary.columns[place];
   const member = column && column.from === null ? [Number(column.key)] : [];
   const own = inBoth(plan.tree, [...row.scope, ...member], scope.value);
@@ -163,6 +236,10 @@ function openLines(row: Row, place: number): void {
     to: column?.to ?? summary.to,
     origin: origin.value,
   };
+}
+/** An open list follows the cell one goes to. */
+function visit(place: GridPlace): void {
+  if (wanted.value) openLines(place);
 }
 const entering = ref(false);
 </script>
@@ -264,67 +341,21 @@ const entering = ref(false);
   <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
   <div v-if="data" class="with-panel">
     <div class="scroll">
-      <table class="sheet-table summary" aria-label="Summary of sales">
-        <thead>
-          <tr>
-            <th scope="col" class="words">
-              <button type="button" class="bare" @click="sortBy('label')">
-                {{
-                  rows
-                    .map((code) => dimensions.find((d) => d.code === code)?.name ?? code)
-                    .join(', ') || 'All'
-                }}
-                {{ sorting.key === 'label' ? (sorting.down ? '↓' : '↑') : '' }}
-              </button>
-            </th>
-            <th v-if="axis === 'rows'" scope="col" class="words">Measure</th>
-            <th v-for="(number, index) in numbers" :key="index" scope="col">
-              <button
-                type="button"
-                class="bare"
-                @click="sortBy(number.key, number.measure ?? measures[0])"
-              >
-                {{ number.label
-                }}<template v-if="number.measure && measures.length > 1"
-                  ><br /><span class="quiet">{{ MEASURES[number.measure].name }}</span></template
-                >
-                {{
-                  sorting.key === number.key && sorting.measure === (number.measure ?? measures[0])
-                    ? sorting.down
-                      ? '↓'
-                      : '↑'
-                    : ''
-                }}
-              </button>
-            </th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr
-            v-for="line in lines"
-            :key="`${line.row.key} ${line.measure ?? ''}`"
-            :class="{ total: line.row.key === 'total', parent: line.row.parent }"
-          >
-            <th scope="row" class="words" :style="{ paddingLeft: `${8 + line.row.level * 16}px` }">
-              {{ line.first ? line.row.label : '' }}
-            </th>
-            <td v-if="line.measure" class="words quiet">
-              {{ MEASURES[line.measure].name }}
-            </td>
-            <td v-for="(number, index) in numbers" :key="index">
-              <SummaryFigure
-                :figure="
-                  figure(line.row, number.place, number.measure ?? line.measure ?? 'revenue')
-                "
-                :measure="number.measure ?? line.measure ?? 'revenue'"
-                :shares="shares"
-                :compared="compare && data.before !== null"
-                @open="openLines(line.row, number.place)"
-              />
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <div v-if="data.total.total.lines > 0" class="grid-place" data-grid="summary">
+        <PlanGrid
+          label="Summary of sales"
+          :heading="rowsInWords"
+          :columns="gridColumns"
+          :rows="gridRows"
+          :totals="totals"
+          sortable
+          :name-ordered="arrow('label')"
+          @order="order"
+          @explain="openLines"
+          @place="visit"
+          @select="plan.selection = $event"
+        />
+      </div>
       <p v-if="data.total.total.lines === 0" class="quiet empty-note">
         No sales line lies in this window and scope.
         <button
@@ -363,47 +394,15 @@ const entering = ref(false);
   flex: 1;
 }
 .scroll {
-  overflow: auto;
   flex: 1;
   min-width: 0;
+  min-height: 0;
+  display: flex;
+  flex-direction: column;
 }
-.summary th[scope='col'] {
-  position: sticky;
-  top: 0;
-  background: var(--paper);
-  z-index: 2;
-}
-.summary tbody th {
-  border-bottom: 1px solid var(--line-soft);
-  color: var(--ink);
-}
-.summary th[scope='row'] {
-  position: sticky;
-  left: 0;
-  background: var(--surface);
-  font-weight: 400;
-  z-index: 1;
-  text-align: left;
-}
-.summary th:first-child {
-  left: 0;
-  z-index: 3;
-  text-align: left;
-}
-.parent th[scope='row'],
-.total td,
-.total th[scope='row'] {
-  font-weight: 650;
-}
-@media print {
-  .summary,
-  .summary button {
-    font-size: 8px;
-  }
-  .summary th,
-  .summary td {
-    padding: 1px 3px;
-  }
+.grid-place {
+  flex: 1;
+  min-height: 0;
 }
 .empty-note {
   padding: 14px 8px;

@@ -9,6 +9,7 @@ import {
 } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
+import { amongSiblings } from '../grid/among-siblings.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { request } from '../shell/api.ts';
@@ -97,11 +98,6 @@ export function useSummary() {
     const list = wanted === '' ? summary.rows : summary.rows.filter(({ key }) => kept.has(key));
     const { key, measure, down } = sorting.value;
     if (key === '') return list;
-    const below = new Map<string, Row[]>();
-    for (const row of list) {
-      const above = row.key.split('/').slice(0, -1).join('/');
-      below.set(above, [...(below.get(above) ?? []), row]);
-    }
     const order = (a: Row, b: Row): number => {
       const by =
         key === 'label' || !isMeasure(measure)
@@ -109,9 +105,7 @@ export function useSummary() {
           : valueOf(b, key, measure) - valueOf(a, key, measure);
       return (down ? by : -by) || a.label.localeCompare(b.label);
     };
-    const walk = (above: string): Row[] =>
-      (below.get(above) ?? []).toSorted(order).flatMap((row) => [row, ...walk(row.key)]);
-    return walk('');
+    return amongSiblings(list, order);
   });
 
   /** A number, its share of the column's total, and what it grew by on the year before. */

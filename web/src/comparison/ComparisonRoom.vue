@@ -8,11 +8,21 @@ import {
   ACTUAL,
   versionSource,
 } from '@dravex/core';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { DASH } from '../format/numbers.ts';
 import { longMonth, spanInWords } from '../format/periods.ts';
+import { amongSiblings } from '../grid/among-siblings.ts';
+import {
+  cellsOnDemand,
+  type Dress,
+  type GridCell,
+  type GridColumn,
+  type GridPlace,
+  type GridRow,
+} from '../grid/plan-grid.ts';
+import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
-import { displayOf, measureInWords } from '../grid/table-rows.ts';
+import { displayOf, measureInWords, typedCell } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -20,11 +30,11 @@ import StandElsewhere from '../reporting/StandElsewhere.vue';
 import DownloadLink from '../shell/DownloadLink.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
-import TracedFigure from '../trace/TracedFigure.vue';
+import { useTrace } from '../trace/use-trace.ts';
 import { comparisonHeadline } from './headline.ts';
-import PlanMark from './PlanMark.vue';
 
 const plan = usePlan();
+const trace = useTrace();
 const {
   span,
   scope,
@@ -57,7 +67,31 @@ const { data, failure } = useAnswer(
   },
 );
 
-const rows = computed(() => data.value?.comparison.rows ?? []);
+/** Columns by key, with what the trace is asked for their numbers. */
+const COLUMNS = {
+  actual: 'actual',
+  plan: 'plan',
+  variance: 'variance',
+  percent: 'variance',
+  mark: 'variance',
+} as const;
+type ColumnKey = keyof typeof COLUMNS;
+/** In what order rows of one level stand: as in the plan, or by a number. */
+const order = ref<{ readonly column: ColumnKey; readonly down: boolean }>();
+function turnOrder(column: string): void {
+  const now = order.value;
+  const key = column as ColumnKey;
+  if (now?.column !== key) order.value = { column: key, down: true };
+  else order.value = now.down ? { column: key, down: false } : undefined;
+}
+/** Rows among those of their level in the order that was chosen. */
+const rows = computed(() => {
+  const list = data.value?.comparison.rows ?? [];
+  const by = order.value;
+  if (!by) return list;
+  const sign = by.down ? -1 : 1;
+  return amongSiblings(list, (a, b) => sign * (sizeOf(a, by.column) - sizeOf(b, by.column)));
+});
 const { visible, toggle } = useFolding(rows, 1);
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
 const widest = computed(() =>
@@ -117,14 +151,97 @@ const largest = computed(() => {
   return leaves.sort((a, b) => Math.abs(b.amount) - Math.abs(a.amount)).slice(0, 8);
 });
 
-function show(row: ComparisonRow, side: 'actual' | 'plan'): string {
-  return formats.value.show(row[side].value, display.value, unit.value);
+function sizeOf(row: ComparisonRow, column: ColumnKey): number {
+  const { actual, plan: planned, variance } = row;
+  switch (column) {
+    case 'actual':
+      return actual.value ?? Number.NEGATIVE_INFINITY;
+    case 'plan':
+      return planned.value ?? Number.NEGATIVE_INFINITY;
+    case 'percent':
+      return variance?.percent ?? Number.NEGATIVE_INFINITY;
+    default:
+      return variance?.amount ?? Number.NEGATIVE_INFINITY;
+  }
 }
-function difference(row: ComparisonRow): string {
-  return row.variance ? formats.value.signed(row.variance.amount, display.value, unit.value) : DASH;
+const columns = computed<GridColumn[]>(() => {
+  const head = (key: ColumnKey, heading: string, part: Partial<GridColumn> = {}): GridColumn => ({
+    key,
+    heading,
+    size: 96,
+    ...(order.value?.column === key ? { ordered: order.value.down ? '↓' : '↑' } : {}),
+    ...part,
+  });
+  return [
+    head('actual', 'Actual', { closed: true }),
+    head('plan', data.value?.kept.name ?? 'Budget'),
+    head('variance', 'Variance'),
+    head('percent', 'in %'),
+    head('mark', 'plan | actual', { size: 150 }),
+  ];
+});
+function toRow(row: ComparisonRow & { folded?: boolean }, strong: boolean): GridRow {
+  const now = formats.value;
+  const [shown, size] = [display.value, unit.value];
+  const scale = widest.value;
+  const { variance } = row;
+  const number = (value: number | null, dress: Dress): GridCell => ({
+    text: now.show(value, shown, size),
+    ...typedCell(value, shown, size, now),
+    dress,
+    title: now.full(value, shown),
+  });
+  return {
+    key: row.key,
+    label: row.label,
+    level: row.level,
+    parent: row.parent,
+    folded: row.folded ?? false,
+    strong,
+    cells: cellsOnDemand(5, (index): GridCell => {
+      const judged = variance ? { judgement: variance.judgement } : {};
+      switch (index) {
+        case 0:
+          return number(row.actual.value, 'books');
+        case 1:
+          return number(row.plan.value, 'kept');
+        case 2: {
+          const cell = number(variance?.amount ?? null, 'plain');
+          return {
+            ...cell,
+            ...judged,
+            text: variance ? now.signed(variance.amount, shown, size) : DASH,
+          };
+        }
+        case 3: {
+          const percent = variance?.percent ?? null;
+          const text = variance ? now.signed(percent, 'percent') : DASH;
+          return { ...typedCell(percent, 'percent', 1, now), ...judged, text, dress: 'plain' };
+        }
+        default: {
+          const mark = variance && {
+            plan: row.plan.value ?? 0,
+            actual: row.actual.value ?? 0,
+            widest: scale,
+          };
+          return { text: '', typed: '', dress: 'plain', ...(mark ? { mark } : {}) };
+        }
+      }
+    }),
+  };
 }
-function percent(row: ComparisonRow): string {
-  return row.variance ? formats.value.signed(row.variance.percent, 'percent') : DASH;
+const gridRows = computed(() => visible.value.map((row) => toRow(row, row.level === 0)));
+const totals = computed(() => {
+  const total = data.value?.comparison.total;
+  return total ? [toRow({ ...total, parent: false }, true)] : [];
+});
+function visit({ row: key, column }: GridPlace): void {
+  const { total = null } = data.value?.comparison ?? {};
+  const row = total?.key === key ? total : rows.value.find((one) => one.key === key);
+  const question = row && ask(row, COLUMNS[column as ColumnKey]);
+  if (!question) return;
+  if (trace.open) trace.ask(question);
+  else trace.follow(question);
 }
 /** What the trace is asked for one of a row's numbers. */
 function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQuestion | undefined {
@@ -176,108 +293,19 @@ function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQue
     </div>
     <template v-else-if="data">
       <div class="beside">
-        <div
-          class="scroll table"
-          data-table="comparison"
-          tabindex="0"
-          role="region"
-          aria-label="Comparison"
-        >
-          <table class="sheet-table">
-            <thead>
-              <tr>
-                <th scope="col"><span class="fold-space" />{{ rowHeading }}</th>
-                <th scope="col">Actual</th>
-                <th scope="col">Budget</th>
-                <th scope="col">Variance</th>
-                <th scope="col">in %</th>
-                <th scope="col" class="mark-head">plan | actual</th>
-                <th class="rest" />
-              </tr>
-            </thead>
-            <tbody>
-              <tr v-for="row in visible" :key="row.key" :class="{ outer: row.level === 0 }">
-                <td>
-                  <span :style="{ paddingLeft: `${row.level * 12}px` }">
-                    <button
-                      v-if="row.parent"
-                      type="button"
-                      class="bare fold"
-                      :aria-label="`${row.folded ? 'Open' : 'Fold'} ${row.label}`"
-                      :aria-expanded="!row.folded"
-                      @click="toggle(row.key)"
-                    >
-                      {{ row.folded ? '▸' : '▾' }}</button><span v-else class="fold-space" />{{
-                      row.label
-                    }}
-                  </span>
-                </td>
-                <td><TracedFigure :text="show(row, 'actual')" :question="ask(row, 'actual')" /></td>
-                <td><TracedFigure :text="show(row, 'plan')" :question="ask(row, 'plan')" /></td>
-                <td :class="row.variance?.judgement">
-                  <span
-                    v-if="row.variance?.judgement === 'bad'"
-                    class="diamond"
-                    role="img"
-                    aria-label="bad:"
-                    >◇</span
-                  >
-                  <TracedFigure :text="difference(row)" :question="ask(row, 'variance')" />
-                </td>
-                <td :class="row.variance?.judgement">
-                  <TracedFigure :text="percent(row)" :question="ask(row, 'variance')" />
-                </td>
-                <td class="mark">
-                  <PlanMark
-                    v-if="row.variance"
-                    :plan="row.plan.value ?? 0"
-                    :actual="row.actual.value ?? 0"
-                    :widest="widest"
-                    :judgement="row.variance.judgement"
-                  />
-                </td>
-                <td class="rest" />
-              </tr>
-            </tbody>
-            <tfoot v-if="data.comparison.total">
-              <tr class="total">
-                <td><span class="fold-space" />{{ data.comparison.total.label }}</td>
-                <td>
-                  <TracedFigure
-                    :text="show(data.comparison.total, 'actual')"
-                    :question="ask(data.comparison.total, 'actual')"
-                  />
-                </td>
-                <td>
-                  <TracedFigure
-                    :text="show(data.comparison.total, 'plan')"
-                    :question="ask(data.comparison.total, 'plan')"
-                  />
-                </td>
-                <td :class="data.comparison.total.variance?.judgement">
-                  <span
-                    v-if="data.comparison.total.variance?.judgement === 'bad'"
-                    class="diamond"
-                    role="img"
-                    aria-label="bad:"
-                    >◇</span
-                  >
-                  <TracedFigure
-                    :text="difference(data.comparison.total)"
-                    :question="ask(data.comparison.total, 'variance')"
-                  />
-                </td>
-                <td :class="data.comparison.total.variance?.judgement">
-                  <TracedFigure
-                    :text="percent(data.comparison.total)"
-                    :question="ask(data.comparison.total, 'variance')"
-                  />
-                </td>
-                <td />
-                <td class="rest" />
-              </tr>
-            </tfoot>
-          </table>
+        <div class="grid-place" data-grid="comparison">
+          <PlanGrid
+            label="Comparison"
+            :heading="rowHeading"
+            :columns="columns"
+            :rows="gridRows"
+            :totals="totals"
+            sortable
+            @toggle="toggle"
+            @order="turnOrder"
+            @place="visit"
+            @select="plan.selection = $event"
+          />
         </div>
         <aside v-if="largest.length > 0" class="largest" aria-label="What to look at">
           <h2>What to look at</h2>
@@ -317,31 +345,20 @@ function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQue
   gap: 24px;
   align-items: baseline;
 }
-.fold-space {
-  display: inline-block;
-  width: 16px;
-}
 .diamond {
   font-size: 11px;
   margin-right: 2px;
 }
-.mark-head {
-  text-align: center !important;
-}
-.mark {
-  width: 170px;
-  padding: 0 10px !important;
-}
-.rest {
-  width: 1%;
-}
 .beside {
+  flex: 1;
   display: flex;
   gap: 18px;
   min-height: 0;
 }
-.table {
+.grid-place {
   flex: 1;
+  min-width: 0;
+  min-height: 0;
 }
 .largest {
   width: 232px;

@@ -29,6 +29,8 @@ const props = defineProps<{
   totalEditable?: boolean;
   /** Whether rows can be put in order by a column. */
   sortable?: boolean;
+  /** Where they can be by their names too: an arrow where they are, else empty. */
+  nameOrdered?: string;
   /** Why cells were refused, by `row column`. */
   refused?: ReadonlyMap<string, string>;
   /** What was typed and is not kept yet, by `row column`. */
@@ -43,6 +45,8 @@ const emit = defineEmits<{
   /** Rows are to be put in order by a column. */
   order: [column: string];
   pin: [row: string];
+  /** Somebody asks what the number of a cell is made of. */
+  explain: [place: GridPlace];
   /** A cell is open for typing, or not any more. */
   editing: [open: boolean];
   /** Several cells are selected, or one again. */
@@ -148,6 +152,7 @@ const typing = useGridTyping({
   edit: (edits) => emit('edit', edits),
   visit: (place) => emit('place', place),
   fold: (row) => emit('toggle', row.key),
+  explain: (place) => emit('explain', place),
   leave: (back) => (back ? before.value : after.value)?.focus(),
   say: (text) => emit('say', text),
 });
@@ -424,7 +429,13 @@ function onClick(event: MouseEvent): void {
 function onDoubleClick(event: MouseEvent): void {
   const edge = (event.target as HTMLElement).closest<HTMLElement>('[data-edge]');
   if (edge) widths.forget(props.columns[Number(edge.dataset['edge'])]?.key ?? '');
-  else if (spotAt(event)) typing.open();
+  else {
+    const spot = spotAt(event);
+    const row = spot && all.value[spot.row];
+    const column = spot && props.columns[spot.column];
+    if (props.editable) typing.open();
+    else if (row && column) emit('explain', { row: row.key, column: column.key });
+  }
 }
 /** A key that was pressed in what lies around the field is the field's. */
 async function focusField(): Promise<void> {
@@ -490,6 +501,15 @@ defineExpose({ focus: focusField });
             :style="{ width: `${nameWidth}px` }"
           >
             {{ heading }}
+            <span
+              v-if="nameOrdered !== undefined"
+              class="order"
+              :class="{ held: nameOrdered !== '' }"
+              role="button"
+              :aria-label="`Sort by ${heading}`"
+              data-order="name"
+              >{{ nameOrdered || '\u2195' }}</span
+            >
           </div>
           <div
             v-for="(drawn, place) in drawnColumns.pinned"
@@ -746,6 +766,23 @@ defineExpose({ focus: focusField });
   height: 7px;
   background: var(--harbour);
   cursor: crosshair;
+}
+.plan-grid .good .figure {
+  color: var(--good);
+}
+.plan-grid .bad .figure,
+.plan-grid .bad .diamond {
+  color: var(--bad);
+}
+.plan-grid .diamond {
+  margin-right: 3px;
+  font-size: 11px;
+}
+.plan-grid .beside {
+  margin-left: 6px;
+  font-size: 10.5px;
+  font-weight: 400;
+  color: var(--ink-quiet);
 }
 .plan-grid .dress-typed .figure {
   border-bottom: 1.5px solid var(--harbour);

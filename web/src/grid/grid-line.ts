@@ -1,5 +1,6 @@
 import { defineComponent, h, type PropType, type VNode } from 'vue';
 import type { GridColumn, GridRow } from './plan-grid.ts';
+import PlanMark from './PlanMark.vue';
 
 /** A column as it is drawn: where it begins among those that scroll, and how wide it is. */
 export interface DrawnColumn {
@@ -113,6 +114,7 @@ export const GridLine = defineComponent({
             'cell',
             `dress-${typed === undefined ? (cell?.dress ?? 'plain') : 'waiting'}`,
             column.closed ? 'closed' : '',
+            cell?.judgement ?? '',
             left === undefined ? '' : 'pinned-column',
             row.strong || column.total ? 'strong' : '',
             refusal === undefined ? '' : 'refused',
@@ -129,7 +131,13 @@ export const GridLine = defineComponent({
           'data-column': index,
         },
         [
-          h('span', { class: 'figure' }, typed ?? cell?.text ?? ''),
+          cell?.judgement === 'bad'
+            ? h('span', { class: 'diamond', role: 'img', 'aria-label': 'bad:' }, '◇')
+            : undefined,
+          cell?.mark
+            ? h(PlanMark, cell.mark)
+            : h('span', { class: 'figure' }, typed ?? cell?.text ?? ''),
+          cell?.beside ? h('span', { class: 'beside' }, cell.beside) : undefined,
           selection?.end === index ? h('span', { class: 'handle', 'data-handle': '' }) : undefined,
         ],
       );

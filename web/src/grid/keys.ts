@@ -21,7 +21,9 @@ export type GridCommand =
   | { readonly kind: 'commitAll' }
   | { readonly kind: 'cancel' }
   | { readonly kind: 'leave'; readonly back: boolean }
-  | { readonly kind: 'fold'; readonly open: boolean };
+  | { readonly kind: 'fold'; readonly open: boolean }
+  /** Asks how the number came about, or what it is made of. */
+  | { readonly kind: 'explain' };
 
 /** What of a key event decides. */
 export interface GridKey {
@@ -74,8 +76,9 @@ export function commandOf(key: GridKey, mode: TypingMode): GridCommand | undefin
   if (near && edge) return mode === 'change' ? undefined : move(control ? edge : near);
   if (mode !== 'rest') return undefined;
   if (key.key === 'Delete' || key.key === 'Backspace') return { kind: 'clear' };
-  if (key.key === ' ' && (control || key.shiftKey)) {
-    return { kind: control ? 'selectColumn' : 'selectRow' };
+  if (key.key === ' ') {
+    if (control || key.shiftKey) return { kind: control ? 'selectColumn' : 'selectRow' };
+    return { kind: 'explain' };
   }
   if (!control) return undefined;
   switch (key.key.toLowerCase()) {

@@ -18,6 +18,17 @@ export interface GridCell {
   readonly value?: number | null;
   /** In what it is shown and typed, as the field names it. */
   readonly unit?: string;
+  /** Whether a difference is good or bad: the sign and the open diamond say it, and the colour. */
+  readonly judgement?: 'good' | 'bad' | 'even';
+  /** Drawn in place of a number: a tick where it should be, a dot where it is. */
+  readonly mark?: {
+    readonly plan: number;
+    readonly actual: number;
+    /** The largest difference of the table: the scale of all its rows. */
+    readonly widest: number;
+  };
+  /** What stands quietly beside the number: its share, its growth. */
+  readonly beside?: string;
 }
 
 /** The cells of a row: an array, or cells that are made when they come into sight. */

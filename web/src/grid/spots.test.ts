@@ -137,7 +137,9 @@ describe('a key in a grid', () => {
       assert.isUndefined(commandOf(key(name), 'change'));
     assert.deepInclude(commandOf(key('ArrowLeft'), 'replace'), { step: 'left' });
     assert.isUndefined(commandOf(key('Delete'), 'replace'));
-    for (const name of ['g', 'p', '?', '[', ' ']) assert.isUndefined(commandOf(key(name), 'rest'));
+    assert.deepEqual(commandOf(key(' '), 'rest'), { kind: 'explain' });
+    assert.deepEqual(commandOf(key(' ', { shiftKey: true }), 'rest'), { kind: 'selectRow' });
+    for (const name of ['g', 'p', '?', '[']) assert.isUndefined(commandOf(key(name), 'rest'));
     assert.isUndefined(commandOf(key('z', { ctrlKey: true }), 'rest'));
     assert.sameMembers([...'0+-\u2212.,=xgp ?k'].filter(opensCell), [
       '0',

@@ -16,7 +16,10 @@ const LOOK_MS = 500;
 
 function longest(rows: readonly GridRow[], index: number): number {
   let most = 0;
-  for (const row of rows) most = Math.max(most, row.cells.at(index)?.text.length ?? 0);
+  for (const row of rows) {
+    const { text = '', beside = '' } = row.cells.at(index) ?? {};
+    most = Math.max(most, text.length + (beside === '' ? 0 : beside.length + 1));
+  }
   return most;
 }
 

@@ -39,6 +39,8 @@ export interface GridTyping {
   /** The active cell is another one. */
   readonly visit: (place: GridPlace) => void;
   readonly fold: (row: GridRow, open: boolean) => void;
+  /** Somebody asks about the active cell, where the room itself has not answered. */
+  readonly explain: (place: GridPlace) => void;
   /** Goes out of the grid, to what comes after or before it; false lets the browser do it. */
   readonly leave: (back: boolean) => void;
   /** Says something about what was done. */
@@ -185,6 +187,9 @@ export function useGridTyping(grid: GridTyping) {
       case 'leave':
         commit();
         grid.leave(command.back);
+        return true;
+      case 'explain':
+        grid.explain(placeOf(now.active));
         return true;
       case 'fold': {
         const row = grid.rows()[now.active.row];

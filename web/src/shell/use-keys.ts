@@ -78,7 +78,8 @@ export function useKeys() {
       !event.shiftKey &&
       !(event.target as HTMLElement).closest('button, a, summary')
     ) {
-      trace.toggle();
+      // A room without a trace of its own answers by itself.
+      return trace.toggle();
     } else return false;
     return true;
   }

@@ -38,8 +38,11 @@ export const useTrace = defineStore('trace', () => {
   function close(): void {
     open.value = false;
   }
-  function toggle(): void {
-    if (way.value.length > 0) open.value = !open.value;
+  /** @returns whether there was something to open or close */
+  function toggle(): boolean {
+    if (way.value.length === 0) return false;
+    open.value = !open.value;
+    return true;
   }
   /** Forgets what was asked: another room has other numbers. */
   function leave(): void {
