@@ -54,4 +54,17 @@ test('print a table whole, with its period, scope and version', async ({ planner
   await expect(page.locator('.room-head')).toContainText('April 2026 to March 2027');
   await expect(page.locator('.rail')).toBeHidden();
   await expect(page.locator('.plan-grid')).toBeHidden();
+
+  // Forty-eight months take several pages, each with its headings; none is left out.
+  await page.emulateMedia({ media: 'screen' });
+  await page.goto(`${origin}/w/1/forecast?from=2024-04&to=2028-03&rows=channel`);
+  await expect(planner.firstFigure).toBeVisible();
+  await page.emulateMedia({ media: 'print' });
+  const pages = page.locator('table.printed');
+  await expect(pages).toHaveCount(4);
+  await expect(pages.last()).toContainText('Mar 28');
+  await expect(pages.last()).toContainText('columns 37 to 48 of 48');
+  await expect(pages.nth(1)).toContainText('Web shop');
+  const pdf = await page.pdf({ format: 'A4', landscape: true });
+  expect(pdf.toString('latin1').match(/\/Type \/Page\b/g)?.length).toBeGreaterThanOrEqual(4);
 });

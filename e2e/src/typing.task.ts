@@ -189,6 +189,19 @@ test('a grid is worked by keyboard alone, and hears no key when the focus is els
   await page.keyboard.press('Escape');
   await expect(field).not.toBeFocused();
 
+  // A row is found by its name.
+  await cell.click();
+  await page.keyboard.press('Control+f');
+  await page.getByLabel('Find a row').fill('under-sink');
+  await page.keyboard.press('Enter');
+  await page.keyboard.press('Escape');
+  await expect(field).toHaveAccessibleName(/^Under-sink units, Nov 26/);
+  await page.keyboard.press('Control+f');
+  await page.getByLabel('Find a row').fill('nothing of the kind');
+  await expect(page.getByText('No row is called “nothing of the kind”')).toBeVisible();
+  await page.keyboard.press('Escape');
+  await expect(field).toBeFocused();
+
   // F2 changes what is there; arrows keep a number that is being typed; blocks are filled.
   await cell.click();
   await page.keyboard.press('F2');

@@ -96,7 +96,7 @@ export const summaryOperations = operations({
   },
   saveSummary: {
     method: 'get',
-    path: `${base}/summary.csv`,
+    path: `${base}/summary.{format}`,
     summary: 'The same as a file',
     access: 'reads',
     query: summaryAddressSchema.extend({ measures: listSchema }),

@@ -41,7 +41,7 @@ export const comparisonOperations = operations({
   },
   saveComparison: {
     method: 'get',
-    path: `${base}/comparison.csv`,
+    path: `${base}/comparison.{format}`,
     summary: 'The same as a file',
     access: 'reads',
     query: comparisonAddressSchema,

@@ -171,7 +171,7 @@ export const reportingOperations = operations({
   },
   saveSupply: {
     method: 'get',
-    path: `${base}/supply.csv`,
+    path: `${base}/supply.{format}`,
     summary: 'Whole units by item and week, month or quarter, for supply planning',
     access: 'reads',
     query: z.strictObject({

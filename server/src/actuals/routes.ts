@@ -10,6 +10,7 @@ import { repairBatch } from './repair.ts';
 import * as service from './service.ts';
 import { readSummary, writeSummary } from './summary.ts';
 import { lookAt, previewTable } from './take-in.ts';
+import { tableFormat } from '../platform/table-file.ts';
 
 /** Files of what happened, and the sales lines themselves. */
 export function actualsRoutes(connections: Connections, plans: Plans, queue: Queue): Router {
@@ -55,8 +56,8 @@ export function summaryRoutes(connections: Connections, plans: Plans): Router {
       response.set('server-timing', `summary;dur=${(performance.now() - start).toFixed(2)}`);
       return summary;
     },
-    saveSummary: ({ actor, query, response }) =>
-      writeSummary(connections, plans, actor, query, response),
+    saveSummary: ({ actor, query, name, response }) =>
+      writeSummary(connections, plans, actor, query, tableFormat(name('format')), response),
     enterLine: ({ actor, body }) => enterLine(connections, actor, body),
     dropLine: ({ actor, id }) => dropLine(connections, actor, id('lineId')),
   });

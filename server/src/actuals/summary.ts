@@ -27,11 +27,11 @@ import type { Response } from 'express';
 import { checkFrame } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
-import { columnName, fieldOf } from '../plan/file-numbers.ts';
-import { sendCsv } from '../platform/csv.ts';
+import { aboutTable, columnName, fieldOf } from '../plan/file-numbers.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
 import { COUNTED } from './store.ts';
+import { sendTable, type TableFormat } from '../platform/table-file.ts';
 
 /** More columns than this are nobody's table. */
 const MOST_COLUMNS = 400;
@@ -286,6 +286,7 @@ export async function writeSummary(
   plans: Plans,
   actor: Actor,
   { measures, ...address }: SummaryAddress & { measures: readonly string[] },
+  format: TableFormat,
   response: Response,
 ): Promise<void> {
   const wanted = measures.length === 0 ? ['revenue'] : measures;
@@ -296,7 +297,8 @@ export async function writeSummary(
     ]);
   }
   const list = wanted as SummaryMeasure[];
-  const { currency, dimensions } = (await plans.current(actor.workspaceId)).plan;
+  const loaded = await plans.current(actor.workspaceId);
+  const { currency, dimensions } = loaded.plan;
   const summary = await readSummary(connections, plans, actor, address);
   const named = address.rows.map(
     (code) => dimensions.find((one) => one.code === code)?.name ?? code,
@@ -321,6 +323,8 @@ export async function writeSummary(
       ]);
     }),
   ]);
-  const name = `Sales ${monthText(monthFrom(address.from))} to ${monthText(monthFrom(address.to))}.csv`;
-  sendCsv(response, name, [[named.join(', ') || 'Scope', ...titles], ...lines]);
+  const name = `Sales ${monthText(monthFrom(address.from))} to ${monthText(monthFrom(address.to))}`;
+  const about = aboutTable(loaded, { ...address, what: 'sales lines' });
+  const table = [[named.join(', ') || 'Scope', ...titles], ...lines];
+  await sendTable(response, format, name, about, table);
 }

@@ -2,30 +2,34 @@ import { comparisonOperations, type ComparisonAddress } from '@dravex/contract';
 import { MEASURES, monthText, type Comparison, type ComparisonRow } from '@dravex/core';
 import type { Response, Router } from 'express';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
-import { columnName, fieldOf } from '../plan/file-numbers.ts';
+import { aboutTable, columnName, fieldOf } from '../plan/file-numbers.ts';
 import { rowHeadings, rowNames, spanName } from '../forecast/table-lines.ts';
-import { sendCsv, type CsvLine } from '../platform/csv.ts';
+import type { CsvLine } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
 import { routesOf } from '../routing/routes.ts';
 import { comparisonFor } from './service.ts';
+import { sendTable, tableFormat, type TableFormat } from '../platform/table-file.ts';
 
 /** Actual against plan, and the same as a file. */
 export function comparisonRoutes(connections: Connections, plans: Plans): Router {
   return routesOf(connections, comparisonOperations, {
     readComparison: async ({ actor, query }) =>
       (await comparisonFor(connections, plans, actor, query)).comparison,
-    saveComparison: async ({ actor, query, response }) => {
-      sendComparison(response, query, await comparisonFor(connections, plans, actor, query));
+    saveComparison: async ({ actor, query, name, response }) => {
+      const format = tableFormat(name('format'));
+      const found = await comparisonFor(connections, plans, actor, query);
+      await sendComparison(response, format, query, found);
     },
   });
 }
 
-function sendComparison(
+async function sendComparison(
   response: Response,
+  format: TableFormat,
   address: ComparisonAddress,
   { comparison, loaded, version }: { comparison: Comparison; loaded: LoadedPlan; version: string },
-): void {
+): Promise<void> {
   if (!comparison.span || !comparison.total) {
     throw badRequest('No month of this window is closed, so there is nothing to compare');
   }
@@ -59,5 +63,7 @@ function sendComparison(
     ]),
     [...address.rows.map((_, place) => (place === 0 ? 'Total' : '')), ...figures(comparison.total)],
   ];
-  sendCsv(response, `comparison-${monthText(from)}-${monthText(to)}.csv`, lines);
+  const months = { from: monthText(from), to: monthText(to) };
+  const about = aboutTable(loaded, { ...address, ...months, what: `actual and ${version}` });
+  await sendTable(response, format, `comparison-${months.from}-${months.to}`, about, lines);
 }

@@ -1,13 +1,14 @@
 import { forecastOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
-import { sendCsv } from '../platform/csv.ts';
 import { routesOf } from '../routing/routes.ts';
 import type { Plans } from '../plan/plans.ts';
 import * as answers from './answers.ts';
 import * as overrides from './overrides.ts';
 import * as streams from './streams.ts';
 import { measuredLines, tableLines } from './table-lines.ts';
+import { sendTable, tableFormat } from '../platform/table-file.ts';
+import { aboutTable } from '../plan/file-numbers.ts';
 
 /** The plan, its streams and its tables. */
 export function forecastRoutes(connections: Connections, plans: Plans): Router {
@@ -24,24 +25,27 @@ export function forecastRoutes(connections: Connections, plans: Plans): Router {
       (await answers.tableFor(connections, plans, actor, query)).table,
     readMeasured: async ({ actor, query }) =>
       (await answers.measuredFor(connections, plans, actor, query)).table,
-    saveMeasured: async ({ actor, query: address, response }) => {
+    saveMeasured: async ({ actor, query: address, name, response }) => {
       const { table, query, version } = await answers.measuredFor(
         connections,
         plans,
         actor,
         address,
       );
-      const { plan, model } = await plans.current(actor.workspaceId);
-      sendCsv(response, `${address.version === undefined ? 'forecast' : 'budget'}.csv`, [
-        ...measuredLines(table, query, plan, model.tree, version),
-      ]);
+      const loaded = await plans.current(actor.workspaceId);
+      const lines = [...measuredLines(table, query, loaded.plan, loaded.model.tree, version)];
+      const about = aboutTable(loaded, { ...address, what: version });
+      await sendTable(response, tableFormat(name('format')), fileName(address), about, lines);
     },
-    saveTable: async ({ actor, query: address, response }) => {
+    saveTable: async ({ actor, query: address, name, response }) => {
       const { table, query, version } = await answers.tableFor(connections, plans, actor, address);
-      const { plan, model } = await plans.current(actor.workspaceId);
-      sendCsv(response, `${address.version === undefined ? 'forecast' : 'budget'}.csv`, [
-        ...tableLines(table, query, plan, model.tree, version),
-      ]);
+      const loaded = await plans.current(actor.workspaceId);
+      const lines = [...tableLines(table, query, loaded.plan, loaded.model.tree, version)];
+      const about = aboutTable(loaded, { ...address, what: version });
+      await sendTable(response, tableFormat(name('format')), fileName(address), about, lines);
     },
   });
 }
+
+const fileName = ({ version }: { readonly version?: number | undefined }): string =>
+  version === undefined ? 'forecast' : 'budget';

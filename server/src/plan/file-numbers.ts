@@ -1,6 +1,13 @@
 /** Numbers as they leave in files and to reporting tools. */
-import { MEASURES, type AnyMeasureCode, type Currency, type Display } from '@dravex/core';
+import {
+  MEASURES,
+  type AnyMeasureCode,
+  type Currency,
+  type Display,
+  type Scope,
+} from '@dravex/core';
 import { Figure } from '../platform/csv.ts';
+import type { LoadedPlan } from './plans.ts';
 
 /** The unit of a measure, as a column names it: `EUR`, `units`, `fraction`. */
 export function unitName(measure: AnyMeasureCode, { code }: Currency): string {
@@ -14,6 +21,25 @@ export function unitName(measure: AnyMeasureCode, { code }: Currency): string {
     default:
       return measure === 'lines' ? 'lines' : 'units';
   }
+}
+
+/** What a table that leaves as a workbook is about: whose it is, of what, when, and which numbers. */
+export function aboutTable(
+  { name, model }: LoadedPlan,
+  {
+    what,
+    scope,
+    from,
+    to,
+  }: { readonly what: string; readonly scope: Scope; readonly from: string; readonly to: string },
+): string[] {
+  const { asOf, closedThrough } = model.plan.calendar;
+  return [
+    `${name}: ${what}`,
+    scope.length > 0 ? model.tree.label(scope) : 'Everything',
+    from === to ? from : `${from} to ${to}`,
+    `Closed through ${closedThrough}, as of ${asOf}`,
+  ];
 }
 
 /** A measure and its unit, for the heading of a column. */

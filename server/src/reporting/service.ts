@@ -3,7 +3,6 @@ import type { Response } from 'express';
 import type { Plans } from '../plan/plans.ts';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
-import { sendCsv } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
 import { windowOf } from '../plan/frame.ts';
@@ -11,6 +10,8 @@ import { supplyTable } from './report.ts';
 import { newSecret } from './secrets.ts';
 import * as store from './store.ts';
 import { makeView } from './view.ts';
+import { sendTable, type TableFormat } from '../platform/table-file.ts';
+import { aboutTable } from '../plan/file-numbers.ts';
 
 export async function listTokens(
   { db }: Connections,
@@ -93,6 +94,7 @@ export async function writeSupply(
   plans: Plans,
   actor: Actor,
   { from, to, grain }: { from: string; to: string; grain: 'week' | 'month' | 'quarter' },
+  format: TableFormat,
   response: Response,
 ): Promise<void> {
   const loaded = await plans.current(actor.workspaceId);
@@ -100,5 +102,7 @@ export async function writeSupply(
   const { columns, rows } = supplyTable(loaded, [], span, grain);
   // A file stands by itself: it says which units these are.
   const heads = columns.map((column) => (column === 'units' ? 'units, forecast' : column));
-  sendCsv(response, `Units by item and ${grain}, ${from} to ${to}.csv`, [heads, ...rows]);
+  const about = aboutTable(loaded, { what: 'forecast of units', scope: [], from, to });
+  const name = `Units by item and ${grain}, ${from} to ${to}`;
+  await sendTable(response, format, name, about, [heads, ...rows]);
 }

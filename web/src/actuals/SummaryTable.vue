@@ -47,7 +47,7 @@ const {
   sortBy,
   shown,
   figureOf,
-  file,
+  fileAs,
   data,
   failure,
 } = useSummary();
@@ -320,7 +320,8 @@ const entering = ref(false);
       :value="find"
       @change="set({ find: ($event.target as HTMLInputElement).value || undefined })"
     />
-    <a class="chip" :href="file" download>Save as CSV</a>
+    <a class="chip" :href="fileAs('csv')" download>Save as CSV</a>
+    <a class="chip" :href="fileAs('xlsx')" download>Save as workbook</a>
     <StandElsewhere
       v-if="rows.length > 0"
       :measured="MEASURES[measures[0] ?? 'revenue'].name"

@@ -63,9 +63,8 @@ export function useSummary() {
   const answer = useAnswer([address, () => plan.tick, () => plan.savedAt], () =>
     request<Summary>('GET', plan.path(`/summary?${address.value}`)),
   );
-  const file = computed(
-    () => `/api${plan.path(`/summary.csv?${address.value}&measures=${measures.value.join()}`)}`,
-  );
+  const fileAs = (format: 'csv' | 'xlsx'): string =>
+    `/api${plan.path(`/summary.${format}?${address.value}&measures=${measures.value.join()}`)}`;
 
   /** What a row is sorted by: `label`, or a column's place and a measure; minus for the other way. */
   const sorting = computed(() => {
@@ -142,7 +141,7 @@ export function useSummary() {
     sortBy,
     shown,
     figureOf,
-    file,
+    fileAs,
     ...answer,
   };
 }

@@ -237,7 +237,7 @@ async function kept(id: number, missing: number): Promise<void> {
           @edit="entries.edit"
         />
       </div>
-      <DownloadLink :query="data.query" name="table.csv" :version="version.id" />
+      <DownloadLink :query="data.query" name="table" :version="version.id" />
     </template>
     <KeepDialog v-model="keeping" @kept="kept" />
     <CopyDialog v-if="version" v-model="copying" :version="version" @copied="copied" />

@@ -324,7 +324,7 @@ function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQue
         </aside>
       </div>
       <div class="files">
-        <DownloadLink :query="data.query" name="comparison.csv" :version="data.kept.id" />
+        <DownloadLink :query="data.query" name="comparison" :version="data.kept.id" />
         <StandElsewhere
           :measured="MEASURES[data.query.measure].name"
           :query="{

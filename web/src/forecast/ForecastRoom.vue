@@ -381,7 +381,7 @@ const levels = computed(
         />
       </div>
       <div class="files no-print">
-        <DownloadLink v-if="grid" :query="grid.query" name="table/measured.csv" />
+        <DownloadLink v-if="grid" :query="grid.query" name="table/measured" />
         <StandElsewhere
           :measured="MEASURES[data.query.measure].name"
           :query="{

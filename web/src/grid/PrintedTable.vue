@@ -1,18 +1,35 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref } from 'vue';
+import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
+import { dayInWords } from '../format/periods.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+import { pagesOf } from './pages.ts';
 import type { GridColumn, GridRow } from './plan-grid.ts';
 
 /**
  * A table as it is printed: all of its rows, which the grid on the screen only draws while they
- * are in sight. Made when somebody prints.
+ * are in sight, and all of its columns, on as many pages as they need. Made when somebody prints.
  */
-defineProps<{
+const props = defineProps<{
   label: string;
   heading: string;
   columns: readonly GridColumn[];
   rows: readonly GridRow[];
   totals?: readonly GridRow[] | undefined;
 }>();
+
+const plan = usePlan();
+const { subject } = useFrame();
+const pages = computed(() => pagesOf(props.columns));
+const all = computed(() => [...props.rows, ...(props.totals ?? [])]);
+/** What every page says of itself. */
+const about = computed(() => {
+  const { name = '' } = plan.workspace ?? {};
+  const today = dayInWords(new Date().toISOString().slice(0, 10));
+  const scope = subject.value === name ? '' : `${subject.value}, `;
+  return `${name}: ${props.label}, ${scope}printed on ${today}`;
+});
+const count = computed(() => props.columns.filter(({ total }) => total !== true).length);
 
 const printing = ref(false);
 const begin = (): void => void (printing.value = true);
@@ -32,28 +49,45 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <table v-if="printing" class="printed sheet-table" :aria-label="label">
-    <thead>
-      <tr>
-        <th scope="col">{{ heading }}</th>
-        <th v-for="column in columns" :key="column.key" scope="col">{{ column.heading }}</th>
-      </tr>
-    </thead>
-    <tbody>
-      <tr
-        v-for="row in [...rows, ...(totals ?? [])]"
-        :key="row.key"
-        :class="{ outer: row.strong, total: totals?.includes(row) && row.strong }"
-      >
-        <td :style="{ paddingLeft: `${8 + row.level * 12}px` }">
-          {{ row.label }}<template v-if="row.tail">, {{ row.tail }}</template>
-        </td>
-        <td v-for="(column, index) in columns" :key="column.key">
-          {{ row.cells.at(index)?.text }}
-        </td>
-      </tr>
-    </tbody>
-  </table>
+  <template v-if="printing">
+    <table
+      v-for="page in pages"
+      :key="page.from"
+      class="printed sheet-table"
+      :aria-label="pages.length > 1 ? `${label}, columns ${page.from} to ${page.to}` : label"
+    >
+      <thead>
+        <tr>
+          <th :colspan="page.places.length + 1" class="about">
+            {{ about
+            }}<template v-if="pages.length > 1"
+              >; columns {{ page.from }} to {{ page.to }} of {{ count }}</template
+            >
+          </th>
+        </tr>
+        <tr>
+          <th scope="col">{{ heading }}</th>
+          <th v-for="place in page.places" :key="place" scope="col">
+            {{ columns[place]?.heading }}
+          </th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr
+          v-for="row in all"
+          :key="row.key"
+          :class="{ outer: row.strong, total: totals?.includes(row) && row.strong }"
+        >
+          <td :style="{ paddingLeft: `${8 + row.level * 12}px` }">
+            {{ row.label }}<template v-if="row.tail">, {{ row.tail }}</template>
+          </td>
+          <td v-for="place in page.places" :key="place">
+            {{ row.cells.at(place)?.text }} {{ row.cells.at(place)?.beside }}
+          </td>
+        </tr>
+      </tbody>
+    </table>
+  </template>
 </template>
 
 <style scoped>
@@ -69,8 +103,15 @@ onBeforeUnmount(() => {
     height: auto;
     padding: 2px 4px;
   }
+  .printed + .printed {
+    break-before: page;
+  }
   .printed tr {
     break-inside: avoid;
+  }
+  .printed .about {
+    text-align: left;
+    font-weight: 400;
   }
 }
 </style>

@@ -31,7 +31,7 @@ export interface LineSelection {
   readonly end: number;
 }
 
-function nameCell(row: GridRow, width: number): VNode {
+function nameCell(row: GridRow, width: number, index: number): VNode {
   const fold = row.parent
     ? h(
         'span',
@@ -65,6 +65,7 @@ function nameCell(row: GridRow, width: number): VNode {
       class: ['cell', 'name', row.strong ? 'strong' : ''],
       role: 'rowheader',
       'aria-colindex': 1,
+      'data-name': index,
       style: { width: `${width}px`, paddingLeft: `${8 + row.level * 12}px` },
       title: row.label,
     },
@@ -151,7 +152,7 @@ export const GridLine = defineComponent({
         return made;
       });
       return h('div', { class: 'line', role: 'row', 'aria-rowindex': index + 2 }, [
-        nameCell(row, columns.nameWidth),
+        nameCell(row, columns.nameWidth, index),
         ...pinned,
         h('div', { class: 'gap', role: 'presentation', style: { width: `${columns.before}px` } }),
         ...columns.scrolling.map((column) => figure(column)),

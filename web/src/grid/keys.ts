@@ -22,6 +22,8 @@ export type GridCommand =
   | { readonly kind: 'cancel' }
   | { readonly kind: 'leave'; readonly back: boolean }
   | { readonly kind: 'fold'; readonly open: boolean }
+  /** Looks for a row by its name. */
+  | { readonly kind: 'find' }
   /** Asks how the number came about, or what it is made of. */
   | { readonly kind: 'explain' };
 
@@ -88,6 +90,8 @@ export function commandOf(key: GridKey, mode: TypingMode): GridCommand | undefin
       return { kind: 'fill', to: 'down' };
     case 'r':
       return { kind: 'fill', to: 'right' };
+    case 'f':
+      return { kind: 'find' };
     default:
       return undefined;
   }
@@ -104,6 +108,7 @@ export const GRID_KEYS: readonly (readonly [keys: string, what: string])[] = [
   ['Delete', 'take back what was typed in a cell'],
   ['Ctrl A, Shift Space, Ctrl Space', 'select all, the row, the column'],
   ['Ctrl C, Ctrl X, Ctrl V', 'copy, cut, paste'],
+  ['Ctrl F', 'find a row by its name'],
   ['Alt with \u2192, \u2190', 'open the row, fold it'],
   ['Esc', 'leave the cell as it was; once more, leave the table'],
   ['F6', 'leave the table'],

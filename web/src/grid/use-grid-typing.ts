@@ -39,6 +39,8 @@ export interface GridTyping {
   /** The active cell is another one. */
   readonly visit: (place: GridPlace) => void;
   readonly fold: (row: GridRow, open: boolean) => void;
+  /** Somebody wants to find a row. */
+  readonly find: () => void;
   /** Somebody asks about the active cell, where the room itself has not answered. */
   readonly explain: (place: GridPlace) => void;
   /** Goes out of the grid, to what comes after or before it; false lets the browser do it. */
@@ -188,6 +190,9 @@ export function useGridTyping(grid: GridTyping) {
         commit();
         grid.leave(command.back);
         return true;
+      case 'find':
+        grid.find();
+        return true;
       case 'explain':
         grid.explain(placeOf(now.active));
         return true;
@@ -215,6 +220,26 @@ export function useGridTyping(grid: GridTyping) {
       return false;
     }
     return true;
+  }
+
+  /**
+   * Goes to the next row whose name holds some words, after the active one or, while it is being
+   * written, from it on.
+   * @returns whether there is one
+   */
+  function goToRow(words: string, next: boolean): boolean {
+    const wanted = words.trim().toLowerCase();
+    const rows = grid.rows();
+    if (wanted === '') return true;
+    const { row = 0, column = 0 } = selected.value?.active ?? {};
+    for (let step = next ? 1 : 0; step < rows.length + (next ? 1 : 0); step += 1) {
+      const at = (row + step) % rows.length;
+      if (rows[at]?.label.toLowerCase().includes(wanted)) {
+        select({ row: at, column });
+        return true;
+      }
+    }
+    return false;
   }
 
   function selectRow(row: number): void {
@@ -287,6 +312,7 @@ export function useGridTyping(grid: GridTyping) {
     selected,
     enter,
     select,
+    goToRow,
     selectRow,
     selectColumn,
     commit,

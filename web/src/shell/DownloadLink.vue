@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { monthText, type Span } from '@dravex/core';
-import { computed } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
 
-/** A link to the same table as a CSV file, in full precision. */
+/** Links to the same table as a file, in full precision: for machines and for people. */
 const props = defineProps<{
   name: string;
   query: {
@@ -21,7 +20,7 @@ const props = defineProps<{
 }>();
 
 const plan = usePlan();
-const address = computed(() => {
+const addressAs = (format: 'csv' | 'xlsx'): string => {
   const { measure, measures, rows, scope, span, columns, grain, empty, order } = props.query;
   const parameters = new URLSearchParams({
     rows: rows.join(','),
@@ -36,18 +35,21 @@ const address = computed(() => {
   if (columns !== undefined) parameters.set('columns', columns);
   if (grain !== undefined) parameters.set('grain', grain);
   if (props.version !== undefined) parameters.set('version', String(props.version));
-  return `/api${plan.path(`/${props.name}`)}?${parameters.toString()}`;
-});
+  return `/api${plan.path(`/${props.name}.${format}`)}?${parameters.toString()}`;
+};
 </script>
 
 <template>
   <p class="download no-print">
-    <a :href="address" download>Save as CSV</a>
+    <a :href="addressAs('csv')" download>Save as CSV</a>
+    <a :href="addressAs('xlsx')" download>Save as workbook</a>
   </p>
 </template>
 
 <style scoped>
 .download {
+  display: flex;
+  gap: 14px;
   flex: none;
   font-size: 12px;
 }

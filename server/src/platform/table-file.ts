@@ -1,0 +1,84 @@
+/** Tables as files to be saved: CSV for machines, workbooks for people. */
+import ExcelJS from 'exceljs';
+import type { Response } from 'express';
+import { Figure, sendCsv, type CsvField, type CsvLine } from './csv.ts';
+import { notFound } from './errors.ts';
+
+export type TableFormat = 'csv' | 'xlsx';
+
+/** What an address ends with, as a format. @throws HttpProblem 404 */
+export function tableFormat(text: string): TableFormat {
+  if (text !== 'csv' && text !== 'xlsx') throw notFound('such kind of file; csv and xlsx are');
+  return text;
+}
+
+const WORKBOOK = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sheet';
+/** Columns are as wide as their longest text, within reason; in characters. */
+const [NARROW, WIDE] = [9, 44];
+
+const textOf = (field: CsvField): string =>
+  field === null ? '' : field instanceof Figure ? field.digits : String(field);
+
+/** A number stays a number; money is shown with its currency's digits. */
+function put(cell: ExcelJS.Cell, field: CsvField): void {
+  if (field instanceof Figure) {
+    const digits = field.digits.split('.')[1]?.length ?? 0;
+    cell.value = Number(field.digits);
+    cell.numFmt = `#,##0${digits === 0 ? '' : `.${'0'.repeat(digits)}`}`;
+  } else if (typeof field === 'number') cell.value = Number.isFinite(field) ? field : null;
+  else cell.value = field;
+}
+
+/**
+ * A workbook with one sheet: what the table is about, then its headings and lines. The headings
+ * stay in sight, and can be filtered.
+ */
+export async function toWorkbook(
+  name: string,
+  about: readonly string[],
+  [heads = [], ...lines]: readonly CsvLine[],
+): Promise<Buffer> {
+  const book = new ExcelJS.Workbook();
+  const top = about.length + 2;
+  // A sheet's name has at most 31 characters and some it cannot have.
+  const sheet = book.addWorksheet(name.replace(/[\\/?*[\]:]/g, ' ').slice(0, 31), {
+    views: [{ state: 'frozen', xSplit: 1, ySplit: top }],
+  });
+  about.forEach((text, row) => (sheet.getCell(row + 1, 1).value = text));
+  sheet.getCell(1, 1).font = { bold: true };
+  heads.forEach((head, column) => {
+    const cell = sheet.getCell(top, column + 1);
+    put(cell, head);
+    cell.font = { bold: true };
+    cell.border = { bottom: { style: 'thin' } };
+  });
+  lines.forEach((line, row) => {
+    line.forEach((field, column) => put(sheet.getCell(top + 1 + row, column + 1), field));
+  });
+  heads.forEach((head, column) => {
+    const texts = [head, ...lines.slice(0, 200).map((line) => line[column] ?? null)];
+    const longest = Math.max(...texts.map((field) => textOf(field).length));
+    sheet.getColumn(column + 1).width = Math.min(WIDE, Math.max(NARROW, longest + 2));
+  });
+  sheet.autoFilter = { from: { row: top, column: 1 }, to: { row: top, column: heads.length } };
+  return Buffer.from(await book.xlsx.writeBuffer());
+}
+
+/**
+ * Answers with a table as a file to be saved.
+ * @param name of the file, without its ending
+ * @param about what a person has to know of it: workspace, scope, period, version
+ */
+export async function sendTable(
+  response: Response,
+  format: TableFormat,
+  name: string,
+  about: readonly string[],
+  lines: readonly CsvLine[],
+): Promise<void> {
+  if (format === 'csv') sendCsv(response, `${name}.csv`, lines);
+  else {
+    const bytes = await toWorkbook(name, about, lines);
+    response.type(WORKBOOK).attachment(`${name}.xlsx`).send(bytes);
+  }
+}
