@@ -92,7 +92,7 @@ const rows = computed(() => {
   const sign = by.down ? -1 : 1;
   return amongSiblings(list, (a, b) => sign * (sizeOf(a, by.column) - sizeOf(b, by.column)));
 });
-const { visible, toggle } = useFolding(rows, 1);
+const { visible, toggle } = useFolding(rows, 1, 'comparison');
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
 const widest = computed(() =>
   Math.max(0, ...visible.value.map(({ variance }) => Math.abs(variance?.amount ?? 0))),

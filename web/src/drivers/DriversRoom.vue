@@ -96,7 +96,7 @@ const result = useAnswer(
 );
 
 const allRows = computed(() => table.data.value ?? []);
-const { visible, toggle, depth, showDepth } = useFolding(allRows, 2);
+const { visible, toggle, depth, showDepth } = useFolding(allRows, 2, 'drivers');
 const byKey = computed(() => new Map(allRows.value.map((row) => [row.key, row])));
 const depths = computed(() => {
   const deepest = Math.max(2, ...allRows.value.map(({ level }) => level));

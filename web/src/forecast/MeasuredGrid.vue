@@ -56,7 +56,7 @@ const { formats, unit, calendar, rowHeading } = useFrame();
 const across = computed(() => props.query.columns === 'measures');
 const overTime = computed(() => props.query.columns === 'time');
 const rows = computed(() => props.table.rows);
-const { visible, toggle } = useFolding(rows, toRef(props, 'depth'));
+const { visible, toggle } = useFolding(rows, toRef(props, 'depth'), 'forecast');
 
 const ARROWS = { true: '↓', false: '↑' } as const;
 /** Where rows are in order by a column: which way. */

@@ -41,7 +41,7 @@ const trace = useTrace();
 const { formats, unit, calendar, rowHeading } = useFrame();
 
 const rows = computed(() => props.table.rows);
-const { visible, toggle } = useFolding(rows, 1);
+const { visible, toggle } = useFolding(rows, 1, props.label);
 const overTime = computed(() => props.query.columns === 'time');
 
 const columns = computed(() =>
