@@ -97,7 +97,7 @@ const PICTURES = [
     ready: '.plan-grid .figure',
     act: (page) => page.waitForTimeout(800),
   },
-  { name: 'comparison', path: `comparison?${YEAR}`, ready: '.sheet-table td' },
+  { name: 'comparison', path: `comparison?${YEAR}`, ready: '.plan-grid .figure' },
   { name: 'settings', path: `settings?${YEAR}`, ready: '.sheet-table td' },
   {
     name: 'import',

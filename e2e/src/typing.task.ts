@@ -202,6 +202,16 @@ test('a grid is worked by keyboard alone, and hears no key when the focus is els
   await page.keyboard.press('Escape');
   await expect(field).toBeFocused();
 
+  // The right button offers the same.
+  await cell.click({ button: 'right' });
+  await page.getByText('How it came about', { exact: true }).click();
+  await expect(planner.trace).toContainText('Discount, November 2026');
+  await page.keyboard.press('Space');
+  await expect(planner.trace).toBeHidden();
+  await cell.click({ button: 'right' });
+  await page.getByText('Copy', { exact: true }).click();
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe('25');
+
   // F2 changes what is there; arrows keep a number that is being typed; blocks are filled.
   await cell.click();
   await page.keyboard.press('F2');

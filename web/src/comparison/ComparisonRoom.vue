@@ -305,6 +305,7 @@ function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQue
             @order="turnOrder"
             @place="visit"
             @select="plan.selection = $event"
+            @trace="trace.unfold()"
           />
         </div>
         <aside v-if="largest.length > 0" class="largest" aria-label="What to look at">

@@ -51,6 +51,25 @@ describe('the computation of the browser', () => {
     assert.deepEqual(asSent(computation.compare(versionSource(1), query)), comparison.body);
   });
 
+  it('names the inputs that are missing below a number, and where they are set', async () => {
+    const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const fresh = startComputation();
+    const { plan } = body;
+    const assumptions = plan.assumptions.filter(({ driver }) => driver !== 'grossUnits');
+    fresh.load({ ...body, plan: { ...plan, assumptions } });
+    const all = fresh.missingBelow([], query.span);
+    const web = plan.dimensions[0]?.members[0]?.id ?? 0;
+    const below = fresh.missingBelow([web], query.span);
+    assert.isNotEmpty(below);
+    assert.isBelow(below.length, all.length);
+    for (const one of below) {
+      assert.deepInclude(one, { driver: 'grossUnits', name: 'Gross units', month: '2026-10' });
+      assert.include(one.members, web);
+    }
+    const before = { from: query.span.from - 12, to: query.span.from - 1 };
+    assert.isEmpty(fresh.missingBelow([], before), 'all of these months are closed');
+  });
+
   it('previews what the server then keeps, for values and spread totals', async () => {
     const edits: [string, object][] = [
       ['discount', { values: [{ scope: [], month: '2026-12', value: 0.33 }], totals: [] }],

@@ -1,5 +1,6 @@
 import {
   ACTUAL,
+  missingInputs,
   rollUp,
   bandOf,
   forecastTotal,
@@ -22,6 +23,7 @@ import {
   type Override,
   type ProposedMethod,
   type Scope,
+  type MonthText,
   type Span,
   type Stream,
   type StreamSettings,
@@ -63,6 +65,15 @@ export interface OverrideLine {
   readonly label: string;
   readonly members: readonly number[];
   readonly computed: number | null;
+}
+
+/** An input that a stream lacks, and from which month on. */
+export interface MissingInput {
+  readonly driver: string;
+  readonly name: string;
+  readonly label: string;
+  readonly members: readonly number[];
+  readonly month: MonthText;
 }
 
 /** Forecast lines, their methods, and what is typed over them. */
@@ -186,6 +197,22 @@ export function forecastAnswers(session: Session) {
         overrides.map(({ combination, month }) => ({ combination, month: monthFrom(month) })),
         query,
       );
+    },
+
+    /** The inputs that streams of a scope lack in some months, each with the first month it is missing in. */
+    missingBelow(scope: Scope, span: Span): MissingInput[] {
+      const { model } = session;
+      return missingInputs(model).flatMap(({ where }) => {
+        const [code, month] = [String(where['driver']), String(where['month'])];
+        const stream = model.streams.find((one) => one.stream.id === where['stream']);
+        const members = stream?.combination.members ?? [];
+        const driver = model.plan.drivers.find((one) => one.code === code);
+        const inside = stream && model.tree.covers(scope, members);
+        if (!inside || !driver || monthFrom(month) > span.to) return [];
+        return [
+          { driver: code, name: driver.name, label: model.tree.label(members), members, month },
+        ];
+      });
     },
 
     /** What was sold of a scope in a stretch of closed months. */

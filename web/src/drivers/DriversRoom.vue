@@ -544,6 +544,7 @@ const state = computed(() => {
             @edit="typed.edit"
             @place="visit"
             @editing="plan.editing = $event"
+            @trace="trace.unfold()"
             @select="plan.selection = $event"
             @say="say"
           />

@@ -88,7 +88,10 @@ export function readEdits(
       if (meant === undefined) take(edit, row, typed.value);
       else {
         const percent = driver.kind === 'percent';
-        const words = (value: number): string => `${formats.typed(value, percent)} ${driver.unit}`;
+        const words = (value: number): string =>
+          percent
+            ? formats.full(value, 'percent')
+            : `${formats.full(value, 'units')} ${driver.unit}`;
         doubts.push({
           edit,
           typed: words(typed.value),

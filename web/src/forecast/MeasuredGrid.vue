@@ -266,6 +266,7 @@ useEventListener(document, 'keydown', pinVisited);
     @order="(key) => emit('order', key)"
     @pin="(key) => emit('pin', plainKey(key))"
     @editing="plan.editing = $event"
+    @trace="trace.unfold()"
     @select="plan.selection = $event"
     @say="(text) => (plan.said = { text })"
   />

@@ -2,6 +2,7 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
 import { GridHead } from './grid-head.ts';
 import { GridLine } from './grid-line.ts';
+import GridMenu, { type GridAction } from './GridMenu.vue';
 import type { GridColumn, GridEdit, GridPlace, GridRow } from './plan-grid.ts';
 import './plan-grid.css';
 import PrintedTable from './PrintedTable.vue';
@@ -49,6 +50,8 @@ const emit = defineEmits<{
   pin: [row: string];
   /** Somebody asks what the number of a cell is made of. */
   explain: [place: GridPlace];
+  /** The same by the menu: a room that traces opens its trace. */
+  trace: [];
   /** A cell is open for typing, or not any more. */
   editing: [open: boolean];
   /** Several cells are selected, or one again. */
@@ -192,6 +195,56 @@ function onKey(event: KeyboardEvent): void {
   if (event.isComposing || event.defaultPrevented) return;
   if (typing.press(event)) event.preventDefault();
 }
+/** Where the menu of the right button is open. */
+const menu = ref<readonly [number, number]>();
+function onMenu(event: MouseEvent): void {
+  const spot = pointer.spotAt(event);
+  if (!spot) return;
+  event.preventDefault();
+  typing.commit();
+  const block = selected.value && blockOf(selected.value);
+  const inside =
+    block &&
+    spot.row >= block.top &&
+    spot.row <= block.bottom &&
+    spot.column >= block.left &&
+    spot.column <= block.right;
+  if (!inside) typing.select(spot);
+  menu.value = [event.clientX, event.clientY];
+}
+async function choose(action: GridAction): Promise<void> {
+  menu.value = undefined;
+  takeFocus();
+  const place = activeCell.value;
+  switch (action) {
+    case 'copy':
+      await navigator.clipboard.writeText(typing.copied() ?? '');
+      return;
+    case 'cut':
+      await navigator.clipboard.writeText(typing.copied() ?? '');
+      typing.clear();
+      return;
+    case 'paste':
+      typing.paste(await navigator.clipboard.readText());
+      return;
+    case 'clear':
+      typing.clear();
+      return;
+    case 'fillDown':
+      typing.fill('down');
+      return;
+    case 'fillRight':
+      typing.fill('right');
+      return;
+    case 'find':
+      finding.value = '';
+      return;
+    case 'explain':
+      if (place) emit('explain', { row: place.row.key, column: place.column.key });
+      // Rooms with a trace follow the active cell: it only has to be opened.
+      emit('trace');
+  }
+}
 function onCopy(event: ClipboardEvent): void {
   const text = typing.copied();
   if (text === undefined) return;
@@ -260,6 +313,7 @@ const pointer = useGridPointer({
       @pointerup="pointer.onPointerUp"
       @click="pointer.onClick"
       @dblclick="pointer.onDoubleClick"
+      @contextmenu="onMenu"
     >
       <div class="field-anchor">
         <div class="field-place" :class="{ open: mode !== 'rest' }" :style="fieldStyle">
@@ -342,6 +396,7 @@ const pointer = useGridPointer({
         />
       </div>
     </div>
+    <GridMenu :at="menu" :editable="editable" @close="menu = undefined" @choose="choose" />
     <div v-if="finding !== undefined" class="finding">
       <v-text-field
         v-model="finding"

@@ -157,6 +157,7 @@ function edit(edits: readonly GridEdit[]): void {
     @place="visit"
     @edit="edit"
     @editing="plan.editing = $event"
+    @trace="trace.unfold()"
     @select="plan.selection = $event"
     @say="(text) => (plan.said = { text })"
   />

@@ -119,5 +119,5 @@ export function useGridPointer(grid: GridPointing) {
   /** Whether something is dragged by which the selection does not move. */
   const fills = (): boolean => dragging?.kind === 'fill';
 
-  return { onPointerDown, onPointerMove, onPointerUp, onClick, onDoubleClick, fills };
+  return { spotAt, onPointerDown, onPointerMove, onPointerUp, onClick, onDoubleClick, fills };
 }

@@ -284,6 +284,9 @@ export function useGridTyping(grid: GridTyping) {
   function clear(): void {
     run({ kind: 'clear' });
   }
+  function fill(to: 'down' | 'right'): void {
+    run({ kind: 'fill', to });
+  }
   /** Fills from the selection over a larger block, by dragging. */
   function fillTo(corner: Spot): void {
     const now = selected.value;
@@ -321,6 +324,7 @@ export function useGridTyping(grid: GridTyping) {
     copied,
     paste,
     clear,
+    fill,
     fillTo,
   };
 }

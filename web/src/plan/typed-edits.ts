@@ -47,7 +47,8 @@ export class TypedEdits<Edit extends GridEdit> {
     } finally {
       const next = this.#queued[0];
       if (!next || !this.#stands(next)) {
-        await this.keeping.follow();
+        // Where that fails the next notice brings the numbers; what was typed is kept all the same.
+        await this.keeping.follow().catch(() => undefined);
         this.#followed();
       }
     }

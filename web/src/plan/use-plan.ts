@@ -139,6 +139,8 @@ export const usePlan = defineStore('plan', () => {
   /** Opens a workspace. @returns whether it could be opened; `failure` says why not */
   async function open(id: number): Promise<boolean> {
     if (workspaceId.value === id && workspace.value) return true;
+    // What was typed in another workspace is kept there first.
+    if (pending.value > 0) await inLine(() => Promise.resolve());
     workspaceId.value = id;
     failure.value = '';
     try {
@@ -188,20 +190,22 @@ export const usePlan = defineStore('plan', () => {
     tick.value += 1;
   }
 
+  /** What was heard while a cell was open: it is followed when the cell is closed. */
+  let heardMeanwhile: { heard: number; by?: string; room?: string } | undefined;
+  watch(editing, (open) => {
+    const later = heardMeanwhile;
+    if (open || !later) return;
+    heardMeanwhile = undefined;
+    // The edit that was open stands in line already: it goes first, and says what it saw.
+    void hear(later.heard, later.by, later.room);
+  });
+
   /** Hears that a revision is there; what is on the screen follows, unless somebody is typing. */
   async function hear(heard: number, by?: string, room?: string): Promise<void> {
     await inLine(async () => {
       if (heard <= revision.value) return;
       if (editing.value) {
-        await new Promise<void>((resolve) => {
-          const stop = watch(editing, (open) => {
-            if (open) return;
-            stop();
-            resolve();
-          });
-        });
-        // The edit that was open goes first: it says what it saw.
-        void hear(heard, by, room);
+        heardMeanwhile = { heard, ...(by ? { by } : {}), ...(room ? { room } : {}) };
         return;
       }
       await catchUp();

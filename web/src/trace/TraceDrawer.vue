@@ -7,6 +7,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import TraceAssumptions from './TraceAssumptions.vue';
 import TraceEntries from './TraceEntries.vue';
+import TraceMissing from './TraceMissing.vue';
 import TraceMovers from './TraceMovers.vue';
 import TraceSales from './TraceSales.vue';
 import { useTrace } from './use-trace.ts';
@@ -225,7 +226,12 @@ const firstMonth = computed(() =>
             {{ numberInWords(data.node.replaces, formats) }}
           </button>
         </p>
-        <p v-if="data.node.incomplete" class="waits">Incomplete: an input below is missing.</p>
+        <TraceMissing
+          v-if="data.node.incomplete && table"
+          :scope="table.scope"
+          :span="table.span"
+        />
+        <p v-else-if="data.node.incomplete" class="waits">Incomplete: an input below is missing.</p>
         <p v-if="missing" class="waits">Nothing is assumed here, so this input is missing.</p>
       </template>
     </header>

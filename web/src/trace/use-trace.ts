@@ -44,10 +44,14 @@ export const useTrace = defineStore('trace', () => {
     open.value = !open.value;
     return true;
   }
+  /** Opens the explanation of the cell that was gone to last. */
+  function unfold(): void {
+    if (way.value.length > 0) open.value = true;
+  }
   /** Forgets what was asked: another room has other numbers. */
   function leave(): void {
     way.value = [];
     open.value = false;
   }
-  return { open, way, asked, ask, show, follow, deeper, back, close, toggle, leave };
+  return { open, way, asked, ask, show, follow, deeper, back, close, toggle, unfold, leave };
 });

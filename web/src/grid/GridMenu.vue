@@ -1,0 +1,66 @@
+<script setup lang="ts">
+import { computed } from 'vue';
+
+/** What can be done with the selected cells: the menu of the right button, with the keys for it. */
+export type GridAction =
+  'copy' | 'cut' | 'paste' | 'clear' | 'fillDown' | 'fillRight' | 'explain' | 'find';
+
+const props = defineProps<{
+  /** Where the pointer is; undefined while it is closed. */
+  at: readonly [x: number, y: number] | undefined;
+  editable: boolean;
+}>();
+const emit = defineEmits<{ close: []; choose: [action: GridAction] }>();
+
+const ACTIONS: readonly {
+  readonly action: GridAction;
+  readonly name: string;
+  readonly key: string;
+  readonly types?: boolean;
+}[] = [
+  { action: 'explain', name: 'How it came about', key: 'Space' },
+  { action: 'copy', name: 'Copy', key: 'Ctrl C' },
+  { action: 'cut', name: 'Cut', key: 'Ctrl X', types: true },
+  { action: 'paste', name: 'Paste', key: 'Ctrl V', types: true },
+  { action: 'clear', name: 'Take back what was typed', key: 'Delete', types: true },
+  { action: 'fillDown', name: 'Fill down', key: 'Ctrl D', types: true },
+  { action: 'fillRight', name: 'Fill right', key: 'Ctrl R', types: true },
+  { action: 'find', name: 'Find a row', key: 'Ctrl F' },
+];
+const shown = computed(() => ACTIONS.filter(({ types }) => props.editable || types !== true));
+const target = computed<[number, number] | undefined>(() => props.at && [...props.at]);
+</script>
+
+<template>
+  <v-menu
+    :model-value="at !== undefined"
+    :target="target"
+    @update:model-value="(open) => !open && emit('close')"
+  >
+    <v-list density="compact" aria-label="What can be done with the selected cells">
+      <v-list-item
+        v-for="{ action, name, key } in shown"
+        :key="action"
+        class="action"
+        @click="emit('choose', action)"
+      >
+        {{ name }}
+        <template #append>
+          <span class="key">{{ key }}</span>
+        </template>
+      </v-list-item>
+    </v-list>
+  </v-menu>
+</template>
+
+<style scoped>
+.action {
+  min-height: 30px !important;
+  font-size: 13px;
+}
+.key {
+  margin-left: 24px;
+  font-size: 11px;
+  color: var(--ink-quiet);
+}
+</style>

@@ -1,0 +1,53 @@
+<script setup lang="ts">
+import { monthFrom, monthText, type Scope, type Span } from '@dravex/core';
+import { useRoute } from 'vue-router';
+import { longMonth } from '../format/periods.ts';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+
+/** What is missing below a number: which inputs, of what, from which month on, and where to set them. */
+const props = defineProps<{ scope: Scope; span: Span }>();
+const plan = usePlan();
+const route = useRoute();
+const { addressOf } = useFrame();
+
+const SHOWN = 6;
+const { data } = useAnswer([() => props.scope, () => props.span, () => plan.tick], () => {
+  const { from, to } = props.span;
+  return plan.compute().missingBelow([...props.scope], { from, to });
+});
+/** The room and the window in which an input is set. */
+function placeOf(driver: string, members: readonly number[], month: string): object {
+  const { to } = props.span;
+  const window = { from: month, to: monthText(Math.max(to, monthFrom(month))) };
+  return {
+    path: `/w/${plan.workspaceId}/drivers`,
+    query: { ...route.query, ...addressOf(members), ...window, driver },
+  };
+}
+</script>
+
+<template>
+  <div v-if="data && data.length > 0" class="missing">
+    <p class="waits">
+      Incomplete: {{ data.length }} {{ data.length === 1 ? 'input is' : 'inputs are' }} missing.
+    </p>
+    <ul>
+      <li v-for="one in data.slice(0, SHOWN)" :key="`${one.driver} ${one.label}`">
+        <RouterLink :to="placeOf(one.driver, one.members, one.month)">{{ one.name }}</RouterLink>
+        of {{ one.label }}, from {{ longMonth(monthFrom(one.month)) }}
+      </li>
+    </ul>
+    <p v-if="data.length > SHOWN" class="quiet">And {{ data.length - SHOWN }} more.</p>
+  </div>
+  <p v-else class="waits">Incomplete: something below is missing.</p>
+</template>
+
+<style scoped>
+.missing ul {
+  margin: 2px 0 6px;
+  padding-left: 16px;
+  font-size: 12px;
+}
+</style>
