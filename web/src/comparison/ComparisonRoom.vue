@@ -8,10 +8,9 @@ import {
   ACTUAL,
   versionSource,
 } from '@dravex/core';
-import { computed, ref } from 'vue';
+import { computed } from 'vue';
 import { DASH } from '../format/numbers.ts';
 import { longMonth, spanInWords } from '../format/periods.ts';
-import { amongSiblings } from '../grid/among-siblings.ts';
 import {
   cellsOnDemand,
   type Dress,
@@ -24,6 +23,7 @@ import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords, typedCell } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
+import { useOrder } from '../grid/use-order.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import StandElsewhere from '../reporting/StandElsewhere.vue';
@@ -76,22 +76,12 @@ const COLUMNS = {
   mark: 'variance',
 } as const;
 type ColumnKey = keyof typeof COLUMNS;
-/** In what order rows of one level stand: as in the plan, or by a number. */
-const order = ref<{ readonly column: ColumnKey; readonly down: boolean }>();
-function turnOrder(column: string): void {
-  const now = order.value;
-  const key = column as ColumnKey;
-  if (now?.column !== key) order.value = { column: key, down: true };
-  else order.value = now.down ? { column: key, down: false } : undefined;
-}
-/** Rows among those of their level in the order that was chosen. */
-const rows = computed(() => {
-  const list = data.value?.comparison.rows ?? [];
-  const by = order.value;
-  if (!by) return list;
-  const sign = by.down ? -1 : 1;
-  return amongSiblings(list, (a, b) => sign * (sizeOf(a, by.column) - sizeOf(b, by.column)));
-});
+const all = computed(() => data.value?.comparison.rows ?? []);
+const {
+  ordered: rows,
+  turn: turnOrder,
+  arrowOf,
+} = useOrder(all, (row, column) => sizeOf(row, column as ColumnKey));
 const { visible, toggle } = useFolding(rows, 1, 'comparison');
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
 const widest = computed(() =>
@@ -151,17 +141,19 @@ const largest = computed(() => {
   return leaves.sort((a, b) => Math.abs(b.amount) - Math.abs(a.amount)).slice(0, 8);
 });
 
-function sizeOf(row: ComparisonRow, column: ColumnKey): number {
-  const { actual, plan: planned, variance } = row;
+function sizeOf(
+  { actual, plan: planned, variance }: ComparisonRow,
+  column: ColumnKey,
+): number | null {
   switch (column) {
     case 'actual':
-      return actual.value ?? Number.NEGATIVE_INFINITY;
+      return actual.value;
     case 'plan':
-      return planned.value ?? Number.NEGATIVE_INFINITY;
+      return planned.value;
     case 'percent':
-      return variance?.percent ?? Number.NEGATIVE_INFINITY;
+      return variance?.percent ?? null;
     default:
-      return variance?.amount ?? Number.NEGATIVE_INFINITY;
+      return variance?.amount ?? null;
   }
 }
 const columns = computed<GridColumn[]>(() => {
@@ -169,7 +161,7 @@ const columns = computed<GridColumn[]>(() => {
     key,
     heading,
     size: 96,
-    ...(order.value?.column === key ? { ordered: order.value.down ? '↓' : '↑' } : {}),
+    ...arrowOf(key),
     ...part,
   });
   return [

@@ -9,6 +9,7 @@ import type { Dress, GridEdit, GridPlace, GridRow, TableEdit } from './plan-grid
 import PlanGrid from './PlanGrid.vue';
 import { TOTAL, toGridRow, withTotal } from './table-rows.ts';
 import { useFolding } from './use-folding.ts';
+import { useOrder } from './use-order.ts';
 
 /** A table of the core in the plan grid, to be read: rows that fold, the total at the lower end. */
 const props = defineProps<{
@@ -40,7 +41,15 @@ const plan = usePlan();
 const trace = useTrace();
 const { formats, unit, calendar, rowHeading } = useFrame();
 
-const rows = computed(() => props.table.rows);
+const all = computed(() => props.table.rows);
+const {
+  ordered: rows,
+  turn,
+  arrowOf,
+} = useOrder(all, (row, column) => {
+  const place = props.table.columns.findIndex(({ key }) => key === column);
+  return (column === TOTAL ? row.total : row.cells[place])?.value ?? null;
+});
 const { visible, toggle } = useFolding(rows, 1, props.label);
 const overTime = computed(() => props.query.columns === 'time');
 
@@ -51,12 +60,14 @@ const columns = computed(() =>
       const own = props.headingOf?.(column.key);
       return {
         key: column.key,
+        ...arrowOf(column.key),
         heading: own ?? columnHeading(column, props.query.span, calendar.value.fiscalStart),
         closed: column.period !== null && column.period.to <= plan.closedThrough,
         ...(overTime.value ? {} : { size: 116 }),
         ...(own === undefined ? {} : { size: 84 }),
       };
     }),
+    arrowOf(TOTAL),
   ),
 );
 const entriesByRow = computed(
@@ -153,7 +164,9 @@ function edit(edits: readonly GridEdit[]): void {
     :total-editable="editable"
     :refused="refused"
     :waiting="waiting"
+    sortable
     @toggle="toggle"
+    @order="turn"
     @place="visit"
     @edit="edit"
     @editing="plan.editing = $event"
