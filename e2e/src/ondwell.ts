@@ -40,6 +40,8 @@ async function served(
 function faultsOf(page: Page): string[] {
   const faults: string[] = [];
   page.on('pageerror', (error) => faults.push(error.message));
+  // A page that is left while something is being kept asks first: who leaves here means it.
+  page.on('dialog', (dialog) => void dialog.accept());
   return faults;
 }
 
