@@ -20,24 +20,24 @@ export interface BudgetGrid {
   readonly now: (edit: TableEdit) => Promise<number | null>;
 }
 
-export interface ReadBudget {
+export interface ReadBudget<Edit extends TableEdit = TableEdit> {
   readonly typed: readonly TypedEntry[];
   readonly refusals: readonly Refusal[];
-  readonly doubts: readonly Doubt<TableEdit>[];
+  readonly doubts: readonly Doubt<Edit>[];
 }
 
 /**
  * Reads what was typed into a version's table: each text becomes a number over the cells of its
  * row and column, with what it was when it was seen.
  */
-export async function readBudget(
-  edits: readonly TableEdit[],
+export async function readBudget<Edit extends TableEdit>(
+  edits: readonly Edit[],
   { measure, covered, minor, unit, keeps, now }: BudgetGrid,
   formats: Formats,
-): Promise<ReadBudget> {
+): Promise<ReadBudget<Edit>> {
   const typed: TypedEntry[] = [];
   const refusals: Refusal[] = [];
-  const doubts: Doubt<TableEdit>[] = [];
+  const doubts: Doubt<Edit>[] = [];
   const { display } = MEASURES[measure];
   const size = unitOf(display, unit);
   const money = measure === 'revenue' || measure === 'cost';

@@ -8,6 +8,7 @@ import {
   type SpreadBasis,
 } from '@dravex/core';
 import { computed, ref, shallowRef, watch } from 'vue';
+import type { Unit } from '../format/numbers.ts';
 import { spanInWords } from '../format/periods.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -33,7 +34,17 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
   const keeps = ref<'units' | 'price'>('units');
   /** The last total that was spread, for choosing another basis. */
   const spread = shallowRef<{ typed: TypedEntry; cells: number; basis: SpreadBasis }>();
-  const typed = useTyped<TableEdit>({
+  /** The version, the measure and the unit that a number was typed in, whatever is shown later. */
+  interface EntryEdit extends TableEdit {
+    readonly into: { readonly kept: Version; readonly measure: MeasureCode; readonly unit: Unit };
+  }
+  function edit(edits: readonly TableEdit[]): void {
+    const kept = version();
+    if (!kept) return;
+    const into = { kept, measure: measure.value, unit: unit.value };
+    typed.edit(edits.map((one) => ({ ...one, into })));
+  }
+  const typed = useTyped<EntryEdit>({
     keep,
     follow,
     apart: (one, other) =>
@@ -61,8 +72,10 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     await settled();
   }
 
-  async function send(list: readonly TypedEntry[]): Promise<EntriesResult | undefined> {
-    const kept = version();
+  async function send(
+    list: readonly TypedEntry[],
+    kept = version(),
+  ): Promise<EntriesResult | undefined> {
     if (!kept) return undefined;
     try {
       const result = await plan.write<EntriesResult>('POST', `/versions/${kept.id}/entries`, {
@@ -103,22 +116,23 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
           seen.has(index) ? { ...one, saw: seen.get(index) ?? null } : one,
         );
         await plan.inLine(async () => {
-          if (await send(again)) say('Yours stands now.');
+          if (await send(again, kept)) say('Yours stands now.');
           await follow();
         });
       },
     };
   }
 
-  async function keep(edits: readonly TableEdit[]): Promise<void> {
-    const kept = version();
-    if (!kept) return;
+  async function keep(edits: readonly EntryEdit[]): Promise<void> {
+    const { into } = edits[0] ?? {};
+    if (!into) return;
+    const { kept } = into;
     journal.value = null;
     spread.value = undefined;
-    const code = TYPED_CODES.find((one) => one === measure.value);
+    const code = TYPED_CODES.find((one) => one === into.measure);
     if (!code) {
       say(
-        `${MEASURES[measure.value].name} follows from other numbers; type over revenue, units or cost.`,
+        `${MEASURES[into.measure].name} follows from other numbers; type over revenue, units or cost.`,
         true,
       );
       return;
@@ -130,7 +144,7 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
         measure: code,
         covered,
         minor: minor.value,
-        unit: unit.value,
+        unit: into.unit,
         keeps: keeps.value,
         now: ({ scope, span }) => plan.compute().budgetNow(kept.id, scope, span, code),
       },
@@ -139,7 +153,7 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     typed.refuse(read.refusals);
     typed.doubt(read.doubts);
     if (read.typed.length === 0) return;
-    const result = await send(read.typed);
+    const result = await send(read.typed, kept);
     if (!result || read.refusals.length > 0) return;
     const [only] = read.typed;
     if (read.typed.length === 1 && only && result.cells > 1) {
@@ -158,5 +172,5 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     });
   }
 
-  return { ...typed, keeps, spread, respread };
+  return { ...typed, edit, keeps, spread, respread };
 }

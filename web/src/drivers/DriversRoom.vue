@@ -248,7 +248,28 @@ const gridRows = computed<GridRow[]>(() =>
   })),
 );
 
-const typed = useTyped<GridEdit>({
+/** What the grid shows: what is typed is meant for it, whatever is shown when it is kept. */
+const shownNow = computed(() => ({
+  driver: driver.value,
+  from: open.value.from,
+  scope: scope.value,
+  codes: rowCodes.value,
+}));
+interface DriverEdit extends GridEdit {
+  readonly shown: typeof shownNow.value;
+  readonly rows: typeof byKey.value;
+}
+function edit(edits: readonly GridEdit[]): void {
+  const [shown, lines] = [shownNow.value, byKey.value];
+  typedInto.value = shown;
+  typed.edit(edits.map((one) => ({ ...one, shown, rows: lines })));
+}
+/** What was typed into last: what waits is shown there only. */
+const typedInto = shallowRef<typeof shownNow.value>();
+const waitingHere = computed(() =>
+  typedInto.value === shownNow.value ? typed.waiting.value : undefined,
+);
+const typed = useTyped<DriverEdit>({
   keep,
   follow: table.settled,
   apart: (one, other) =>
@@ -264,13 +285,17 @@ watch([driver, span, scope], () => {
 /** Values that would make different ones equal wait until somebody has seen what they flatten. */
 const flattening = shallowRef<{
   readonly rows: readonly Flattening[];
-  readonly edits: GridEdit[];
+  readonly edits: DriverEdit[];
 }>();
 
-async function keep(edits: readonly GridEdit[]): Promise<void> {
-  if (!driver.value) return;
-  const shown = driver.value;
-  const grid = { driver: shown, rows: byKey.value, placeOf };
+async function keep(edits: readonly DriverEdit[]): Promise<void> {
+  const [first] = edits;
+  const shown = first?.shown.driver;
+  if (!first || !shown) return;
+  // The rows as they are now, unless something else is shown by now.
+  const rows = first.shown === shownNow.value ? byKey.value : first.rows;
+  const { from } = first.shown;
+  const grid = { driver: shown, rows, placeOf: (month: string) => monthFrom(month) - from };
   const months = edits.filter(({ column }) => column !== TOTAL);
   const read = readEdits(months, grid, formats.value);
   typed.refuse(read.refusals);
@@ -282,10 +307,10 @@ async function keep(edits: readonly GridEdit[]): Promise<void> {
   if (values.length + totals.length + changes.length === 0) return;
   journal.value = null;
   // A single line has nothing below it that would become equal.
-  const single = months.every(({ row, sure }) => sure === true || byKey.value.get(row)?.leaf);
-  const rows = single ? [] : await plan.compute().flattening(shown.code, { values });
-  if (rows.length > 0) {
-    flattening.value = { rows, edits: months.map((edit) => ({ ...edit, sure: true })) };
+  const single = months.every(({ row, sure }) => sure === true || rows.get(row)?.leaf);
+  const flattened = single ? [] : await plan.compute().flattening(shown.code, { values });
+  if (flattened.length > 0) {
+    flattening.value = { rows: flattened, edits: months.map((edit) => ({ ...edit, sure: true })) };
     return;
   }
   await save(shown, read.typing, (unchanged) => {
@@ -363,9 +388,6 @@ function visit({ row: key, column }: GridPlace): void {
   } as const;
   if (trace.open) trace.ask(question);
   else trace.follow(question);
-}
-function placeOf(month: string): number {
-  return monthFrom(month) - open.value.from;
 }
 
 const SHOWN_FLATTENED = 4;
@@ -539,9 +561,9 @@ const state = computed(() => {
             :editable="editable"
             :refused="refused"
             :name-width="218"
-            :waiting="typed.waiting.value"
+            :waiting="waitingHere"
             @toggle="toggle"
-            @edit="typed.edit"
+            @edit="edit"
             @place="visit"
             @editing="plan.editing = $event"
             @trace="trace.unfold()"

@@ -12,11 +12,11 @@ import type { GridEdit } from '../grid/plan-grid.ts';
 import { meantBy, type Doubt, type Refusal } from '../plan/use-typed.ts';
 
 /** What typed texts come to: what can be saved, and what was refused with the reason. */
-export interface ReadEdits {
+export interface ReadEdits<Edit extends GridEdit = GridEdit> {
   readonly typing: Typing;
   readonly refusals: readonly Refusal[];
   /** What may be a slip, and is not in `typing`. */
-  readonly doubts: readonly Doubt<GridEdit>[];
+  readonly doubts: readonly Doubt<Edit>[];
   /** Rows whose typed totals are spread, for saying so. */
   readonly spreadOver: number;
 }
@@ -42,16 +42,16 @@ export function isAbove(key: string, other: string): boolean {
  * `+=2k`) typed on a selection changes all of it; where a total and what lies below it are both
  * selected, what lies below is changed and the total follows.
  */
-export function readEdits(
-  edits: readonly GridEdit[],
+export function readEdits<Edit extends GridEdit>(
+  edits: readonly Edit[],
   { driver, rows, placeOf }: DriverGrid,
   formats: Formats,
-): ReadEdits {
+): ReadEdits<Edit> {
   const values: Typing['values'] = [];
   const totals: Typing['totals'] = [];
   const relative: Typing['changes'] = [];
   const refusals: Refusal[] = [];
-  const doubts: Doubt<GridEdit>[] = [];
+  const doubts: Doubt<Edit>[] = [];
   let spreadOver = 0;
   const adds = addsOverStreams(driver);
 

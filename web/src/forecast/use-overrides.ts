@@ -9,6 +9,7 @@ import {
 } from '@dravex/core';
 import { ref } from 'vue';
 import { readArithmetic } from '../format/arithmetic.ts';
+import type { Unit } from '../format/numbers.ts';
 import { spanInWords } from '../format/periods.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import type { OverrideLine } from '../computation/forecast-answers.ts';
@@ -28,7 +29,14 @@ export function useOverrides(settled: () => Promise<void>) {
   const plan = usePlan();
   const { formats, unit } = useFrame();
   const why = ref('');
-  const typed = useTyped<MeasuredEdit>({
+  /** A number is meant in the unit in which it was typed, whatever is shown when it is kept. */
+  interface OverrideEdit extends MeasuredEdit {
+    readonly unit: Unit;
+  }
+  function edit(edits: readonly MeasuredEdit[]): void {
+    typed.edit(edits.map((one) => ({ ...one, unit: unit.value })));
+  }
+  const typed = useTyped<OverrideEdit>({
     keep,
     follow: async () => {
       await plan.catchUp();
@@ -100,10 +108,10 @@ export function useOverrides(settled: () => Promise<void>) {
    * Takes in what was typed into the table. A number that closed months are part of changes in its
    * open ones; an emptied cell drops what was typed over it.
    */
-  async function keep(edits: readonly MeasuredEdit[]): Promise<void> {
+  async function keep(edits: readonly OverrideEdit[]): Promise<void> {
     const list: Typed[] = [];
     const refusals: Refusal[] = [];
-    const doubts: Doubt<MeasuredEdit>[] = [];
+    const doubts: Doubt<OverrideEdit>[] = [];
     const emptied: MeasuredEdit[] = [];
     for (const one of edits) {
       const read = await readOne(one);
@@ -120,11 +128,11 @@ export function useOverrides(settled: () => Promise<void>) {
 
   /** What one typed text comes to. */
   async function readOne(
-    one: MeasuredEdit,
+    one: OverrideEdit,
   ): Promise<
     | { readonly kind: 'typed'; readonly typed: Typed }
     | ({ readonly kind: 'refused' } & Refusal)
-    | { readonly kind: 'doubted'; readonly doubt: Doubt<MeasuredEdit> }
+    | { readonly kind: 'doubted'; readonly doubt: Doubt<OverrideEdit> }
     | { readonly kind: 'emptied' }
   > {
     const { row, column, span, scope, text, measure } = one;
@@ -139,7 +147,7 @@ export function useOverrides(settled: () => Promise<void>) {
     if (from > span.to) return refused('This month is closed; it shows what the books say');
     if (text === '') return { kind: 'emptied' };
     const { display } = MEASURES[measure];
-    const size = unitOf(display, unit.value);
+    const size = unitOf(display, one.unit);
     const arithmetic = readArithmetic(text, formats.value, false, size);
     if (!arithmetic) return refused(`“${text.slice(0, 30)}” is not a number`);
     const saw = await plan.compute().forecastNow([...scope], { from, to: span.to }, measure);
@@ -152,7 +160,7 @@ export function useOverrides(settled: () => Promise<void>) {
     const meant = meantBy(one, value, whole);
     if (meant !== undefined) {
       const words = (number: number): string =>
-        `${formats.value.full(number / size, display)} ${unitInWords(display, unit.value, formats.value)}`;
+        `${formats.value.full(number / size, display)} ${unitInWords(display, one.unit, formats.value)}`;
       return {
         kind: 'doubted',
         doubt: {
@@ -213,5 +221,5 @@ export function useOverrides(settled: () => Promise<void>) {
     });
   }
 
-  return { ...typed, why, drop };
+  return { ...typed, edit, why, drop };
 }

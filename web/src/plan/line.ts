@@ -6,18 +6,11 @@ import { ref, type Ref } from 'vue';
  */
 export class Line {
   #last: Promise<unknown> = Promise.resolve();
-  #joined = 0;
   /** How many are in the line, the one that is being done included. */
   readonly waiting: Ref<number> = ref(0);
 
-  /** How many have ever joined: two numbers that are the same say that nobody joined between. */
-  get joined(): number {
-    return this.#joined;
-  }
-
   /** Does something when everything before it is done. @throws what it throws */
   join<T>(work: () => Promise<T>): Promise<T> {
-    this.#joined += 1;
     this.waiting.value += 1;
     const done = this.#last.then(work).finally(() => {
       this.waiting.value -= 1;
