@@ -113,6 +113,12 @@ export class Desk {
     await expect(this.heading).not.toBeEmpty();
   }
 
+  /** Signs out, which loads the page anew. */
+  async signOut(): Promise<void> {
+    await this.page.getByRole('button', { name: 'Sign out' }).click();
+    await expect(this.page.getByRole('button', { name: 'Sign in' })).toBeVisible();
+  }
+
   /**
    * Comes in with a session begun elsewhere: the way by the form has a task of its own. No page is
    * open yet; whoever is the first to go to a room, or to an address, opens it.

@@ -257,7 +257,7 @@ test('undo takes back the last thing done here, in order, and asks about anythin
   // After another sign-in nothing is taken back without asking.
   await planner.type(cell, '23');
   await planner.saved();
-  await page.getByRole('button', { name: 'Sign out' }).click();
+  await planner.signOut();
   await planner.signIn('planner@ondwell.example', 'plan the year');
   await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
   await expect(await cellOf()).toHaveText('23.0%');

@@ -12,9 +12,8 @@ const base = computed(() => `/w/${String(route.params['workspaceId'])}`);
 
 async function leave(): Promise<void> {
   await session.signOut();
-  await router.push({ name: 'sign-in' });
-  // Nothing of the last person's plan stays in memory.
-  window.location.reload();
+  // The page is loaded anew, so that nothing of the last person's plan stays in memory.
+  window.location.assign(router.resolve({ name: 'sign-in' }).href);
 }
 </script>
 
