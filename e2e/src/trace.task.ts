@@ -43,7 +43,7 @@ test('every room explains its numbers', async ({ planner }) => {
   const { page, origin } = planner;
   const year = 'from=2026-04&to=2027-03';
   await page.goto(`${origin}/w/1/standing?${year}`);
-  await page.getByRole('button', { name: '13,250' }).first().click();
+  await planner.explain(page.locator('[data-grid="standing"] [data-cell]').first());
   await expect(planner.trace).toContainText('sales lines');
   await expect.poll(async () => Math.round((await planner.traced()) / 1000)).toBe(13_250);
 
@@ -55,15 +55,15 @@ test('every room explains its numbers', async ({ planner }) => {
   await expect(planner.trace).toContainText('What was kept, and entries since');
 
   await page.goto(`${origin}/w/1/targets?${year}`);
-  await page.getByRole('button', { name: /^Share of Lakes/ }).focus();
-  await page.keyboard.press('Space');
-  await expect(planner.trace).toContainText('Share of Ondwell');
-  await page
-    .getByRole('row', { name: /Ivo Tarnow/ })
-    .getByTitle('How it came about')
-    .nth(1)
-    .click();
+  await planner.explain(await planner.cell('Lakes', 'Share'));
+  await expect(planner.trace).toContainText('Target of Ondwell');
+  await expect(planner.trace).toContainText('typed by Mara Ellingsen');
+  await (await planner.cell('Ivo Tarnow', 'Forecast')).click();
   await expect(planner.trace).toContainText('Share of it, as of the last twelve closed months');
+  // What the parts leave is explained by them.
+  await (await planner.cell('Unassigned', 'Target')).click();
+  await expect(planner.trace).toContainText('Unassigned of North');
+  await expect(planner.trace).toContainText('Targets below North');
 
   await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
   await planner.explain(await planner.cell('Web shop', 'Nov 26'));

@@ -36,6 +36,7 @@ const overrideSchema = z.object({
   value: z.number(),
   by: z.string(),
   why: z.string(),
+  at: z.string().optional(),
 }) satisfies z.ZodType<Override>;
 
 /** Everything the core needs of a workspace, as the browser's worker gets it. */

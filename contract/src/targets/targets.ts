@@ -49,6 +49,22 @@ export const targetNodeChangeSchema = z
   .refine((c) => c.name !== undefined || c.part !== undefined, 'nothing to change');
 export type TargetNodeChange = z.infer<typeof targetNodeChangeSchema>;
 
+/** Several nodes' parts, typed or pasted in one go: one act, which is undone as one. */
+export const targetPartsSchema = z.strictObject({
+  parts: z
+    .array(
+      z.strictObject({
+        node: idSchema,
+        part: targetPartSchema,
+        /** The part that was seen. */
+        saw: targetPartSchema.optional(),
+      }),
+    )
+    .min(1)
+    .max(2000, 'at most 2000 parts at once'),
+});
+export type TargetParts = z.infer<typeof targetPartsSchema>;
+
 /** A node of the tree with what it comes to; money in minor units, ratios as fractions. */
 export const targetNodeSchema = z.object({
   id: idSchema,
@@ -59,6 +75,8 @@ export const targetNodeSchema = z.object({
   scope: scopeSchema,
   seller: z.string().nullable(),
   part: targetPartSchema,
+  /** Who changed the node last, and when; null where the journal does not know. */
+  typed: z.object({ by: z.string(), at: z.string() }).nullable(),
   /** The target itself, exact. */
   amount: z.number(),
   /** Share of the target above; null at the top or where that is zero. */
@@ -125,6 +143,14 @@ export const targetOperations = operations({
     summary: 'Renames a node or gives it another part',
     access: 'plans',
     body: targetNodeChangeSchema,
+    answer: targetTreeSchema,
+  },
+  setTargetParts: {
+    method: 'put',
+    path: `${base}/parts`,
+    summary: 'Gives several nodes other parts, as one act',
+    access: 'plans',
+    body: targetPartsSchema,
     answer: targetTreeSchema,
   },
   removeTarget: {

@@ -151,9 +151,10 @@ export interface Override {
   readonly month: MonthText;
   readonly measure: ForecastResult;
   readonly value: number;
-  /** Who typed it and why; the core passes it on. */
+  /** Who typed it, why and when; the core passes it on. */
   readonly by: string;
   readonly why: string;
+  readonly at?: string | undefined;
 }
 
 /** Everything the core needs: what happened, what we assume, and when we are. */

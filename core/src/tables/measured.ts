@@ -75,14 +75,17 @@ class Measuring {
     this.#included = (index) => (query.empty ? this.#held : any).has(index);
   }
 
-  /** Whether anything is sold or forecast of a combination in the window, or missing there. */
+  /** Whether anything is sold, planned or forecast of a combination in the window, or missing. */
   #hasNumbers(index: number): boolean {
     const { first, count, measures } = this.figures;
     const from = Math.max(0, this.query.span.from - first);
     const to = Math.min(count - 1, this.query.span.to - first);
     for (let t = from; t <= to; t += 1) {
       const at = index * count + t;
+      const cost = measures.cost[at] ?? 0;
       if (measures.units[at] !== 0 || measures.revenue[at] !== 0) return true;
+      // A cost alone counts where it is known: what nothing is sold of has no missing cost.
+      if (cost < 0 || cost > 0) return true;
     }
     return false;
   }

@@ -1,4 +1,4 @@
-import type { TableCell, TableColumn, TableRow } from './roll-up.ts';
+import type { TableColumn, TableRow } from './roll-up.ts';
 
 /** By which column rows are put in order, and which way. */
 export interface RowOrder {
@@ -8,23 +8,14 @@ export interface RowOrder {
 }
 
 /**
- * Puts rows in order by a column, siblings among themselves: what lies below a row stays below it.
- * Rows without a value come last, either way. A column that is not there leaves rows as they are.
+ * Rows of a tree in another order, siblings among themselves: what lies below a row stays below it,
+ * and siblings that are equal stay as they came.
+ * @param rows each after the one it lies below, one level deeper
  */
-export function sortRows<R extends TableRow>(
+export function amongSiblings<R extends { readonly level: number }>(
   rows: readonly R[],
-  columns: readonly TableColumn[],
-  order: RowOrder | undefined,
+  compare: (a: R, b: R) => number,
 ): readonly R[] {
-  if (!order) return rows;
-  const place = columns.findIndex(({ key }) => key === order.column);
-  if (place < 0 && order.column !== 'total') return rows;
-  const cellOf = (row: R): TableCell | undefined => (place < 0 ? row.total : row.cells[place]);
-  const valueOf = (row: R): number => {
-    const value = cellOf(row)?.value ?? null;
-    if (value === null) return Number.NEGATIVE_INFINITY;
-    return order.descending ? value : -value;
-  };
   interface Branch {
     readonly row: R;
     readonly below: Branch[];
@@ -33,13 +24,39 @@ export function sortRows<R extends TableRow>(
   const path: Branch[] = [];
   for (const row of rows) {
     const branch: Branch = { row, below: [] };
-    path.length = row.level;
+    path.length = Math.min(path.length, row.level);
     (path.at(-1)?.below ?? top).push(branch);
     path.push(branch);
   }
-  const inOrder = (branches: Branch[]): R[] =>
+  const inOrder = (branches: readonly Branch[]): R[] =>
     branches
-      .sort((a, b) => valueOf(b.row) - valueOf(a.row) || 0)
+      .toSorted((a, b) => compare(a.row, b.row))
       .flatMap(({ row, below }) => [row, ...inOrder(below)]);
   return inOrder(top);
+}
+
+/** Compares by a number of each row. Rows without one come last, either way. */
+export function byValue<R>(
+  valueOf: (row: R) => number | null,
+  descending: boolean,
+): (a: R, b: R) => number {
+  return (a, b) => {
+    const [one, two] = [valueOf(a), valueOf(b)];
+    if (one === null || two === null) return Number(one === null) - Number(two === null);
+    return descending ? two - one : one - two;
+  };
+}
+
+/** Puts rows in order by a column. One that is not there leaves them as they are. */
+export function sortRows<R extends TableRow>(
+  rows: readonly R[],
+  columns: readonly TableColumn[],
+  order: RowOrder | undefined,
+): readonly R[] {
+  if (!order) return rows;
+  const place = columns.findIndex(({ key }) => key === order.column);
+  if (place < 0 && order.column !== 'total') return rows;
+  const valueOf = (row: R): number | null =>
+    (place < 0 ? row.total : row.cells[place])?.value ?? null;
+  return amongSiblings(rows, byValue(valueOf, order.descending));
 }

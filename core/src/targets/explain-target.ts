@@ -7,6 +7,8 @@ export interface TargetFigure {
   readonly name: string;
   readonly part: TargetPart;
   readonly amount: number;
+  /** Who typed the part, and when; undefined where nobody knows. */
+  readonly typed?: { readonly by: string; readonly at: string } | undefined;
   /** The node above, or undefined at the top. */
   readonly above: TargetFigure | undefined;
 }
@@ -18,10 +20,11 @@ export interface TargetFigure {
  */
 export function explainTarget(figure: TargetFigure, minor: number): TraceNode {
   const { name, part, amount, above } = figure;
+  const source = { kind: 'typed', by: '', at: '', ...figure.typed } as const;
   const base = { label: `Target of ${name}`, display: 'money', incomplete: false } as const;
   const value = amount / minor;
   if (part.kind === 'amount' || !above) {
-    return { ...base, value, shape: 'value', parts: [], source: { kind: 'typed', by: '' } };
+    return { ...base, value, shape: 'value', parts: [], source };
   }
   const share: TraceNode = {
     label: `Share of ${above.name}`,
@@ -30,7 +33,7 @@ export function explainTarget(figure: TargetFigure, minor: number): TraceNode {
     incomplete: false,
     shape: 'value',
     parts: [],
-    source: { kind: 'typed', by: '' },
+    source,
   };
   const product: TraceNode = {
     ...base,
@@ -50,6 +53,50 @@ export function explainTarget(figure: TargetFigure, minor: number): TraceNode {
     source: { kind: 'nothing' },
   };
   return { ...base, value, shape: 'sum', parts: [product, rounding] };
+}
+
+/** A node's share of the target above it: the one over the other. */
+export function explainShare(figure: TargetFigure, minor: number): TraceNode {
+  const { name, amount, above } = figure;
+  const parts = above ? [explainTarget(figure, minor), explainTarget(above, minor)] : [];
+  return {
+    label: `Share of ${name}`,
+    display: 'percent',
+    value: above ? ratio(amount, above.amount) : null,
+    incomplete: false,
+    shape: above ? 'ratio' : 'value',
+    parts,
+  };
+}
+
+/**
+ * What a node's parts leave of its target, or exceed it by: the target less all of them.
+ * @param parts the nodes directly below it
+ */
+export function explainRest(
+  figure: TargetFigure,
+  parts: readonly TargetFigure[],
+  minor: number,
+): TraceNode {
+  const out = parts.reduce((sum, { amount }) => sum + amount, 0);
+  const assigned: TraceNode = {
+    label: `Targets below ${figure.name}`,
+    display: 'money',
+    value: out / minor,
+    incomplete: false,
+    shape: 'sum',
+    parts: parts.map((part) => explainTarget(part, minor)),
+  };
+  const target = explainTarget(figure, minor);
+  const over = out > figure.amount;
+  return {
+    label: over ? `More than ${figure.name} has` : `Unassigned of ${figure.name}`,
+    display: 'money',
+    value: Math.abs(figure.amount - out) / minor,
+    incomplete: false,
+    shape: 'difference',
+    parts: over ? [assigned, target] : [target, assigned],
+  };
 }
 
 /** How much of a target is reached: actual over target. */

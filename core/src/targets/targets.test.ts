@@ -6,12 +6,43 @@ import { assume, M, smallPlan } from '../testing/small-plan.ts';
 import { targetSource } from '../sources/source.ts';
 import { Sources } from '../sources/sources.ts';
 import { forecastFigures } from '../tables/figures.ts';
+import { evaluateTrace } from '../trace/trace.ts';
+import { explainRest, explainShare } from './explain-target.ts';
 import { shareOut } from './share-out.ts';
 import { YearStandings } from './standing.ts';
 import { targetFigures } from './target-figures.ts';
 
 const percent = (p: number) => ({ kind: 'percent', percent: p }) as const;
 const amount = (a: number) => ({ kind: 'amount', amount: a }) as const;
+
+describe('explanations of targets', () => {
+  it('work out again to the share and to what is left, with who typed it', () => {
+    const typed = { by: 'Mara Ellingsen', at: '2026-10-12T08:00:00.000Z' };
+    const top = { name: 'All', part: amount(100_001), amount: 100_001, above: undefined, typed };
+    const part = (name: string, share: number, out: number) => ({
+      name,
+      part: percent(share),
+      amount: out,
+      above: top,
+      typed,
+    });
+    for (const amounts of [
+      [33_300, 33_300],
+      [90_000, 20_000],
+    ]) {
+      const parts = amounts.map((out, place) => part(`P${place}`, 33.3, out));
+      const rest = explainRest(top, parts, 100);
+      const left = 100_001 - amounts.reduce((sum, one) => sum + one, 0);
+      assert.closeTo(rest.value ?? 0, Math.abs(left) / 100, 1e-9);
+      assert.closeTo(evaluateTrace(rest) ?? 0, rest.value ?? 1, 1e-9);
+      assert.match(rest.label, left < 0 ? /More than All/ : /Unassigned of All/);
+    }
+    const share = explainShare(part('P', 33.3, 33_300), 100);
+    assert.closeTo(evaluateTrace(share) ?? 0, 33_300 / 100_001, 1e-12);
+    assert.deepEqual(share.parts[1]?.source, { kind: 'typed', ...typed });
+    assert.isNull(explainShare(top, 100).value);
+  });
+});
 
 describe('shareOut', () => {
   it('adds up to the target with what is left or too much, to the cent', () => {

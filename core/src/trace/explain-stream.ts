@@ -61,8 +61,8 @@ export function explainResult(
   if (!typed || !computed) return explainComputed(model, index, result, t, value);
   const replaces = explainComputed(model, index, result, t, computed[result]);
   if (override) {
-    const { combination, month, by, why } = override;
-    return { ...base, source: { kind: 'override', combination, month, by, why }, replaces };
+    const { combination, month, by, why, at } = override;
+    return { ...base, source: { kind: 'override', combination, month, by, why, at }, replaces };
   }
   if (result === 'units' || !typed.units) return replaces;
   // Units are typed: revenue follows at the computed price.

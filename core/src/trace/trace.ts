@@ -63,7 +63,8 @@ export type TraceSource =
       readonly scope: Scope;
       readonly month: MonthText;
     }
-  | { readonly kind: 'typed'; readonly by: string }
+  /** A number that a person typed; who and when where that is known. */
+  | { readonly kind: 'typed'; readonly by: string; readonly at: string }
   /** The objective of a fiscal year. */
   | { readonly kind: 'objective'; readonly fiscalYear: number }
   /** A number that stands in a formula. */
@@ -77,6 +78,7 @@ export type TraceSource =
       readonly month: MonthText;
       readonly by: string;
       readonly why: string;
+      readonly at?: string | undefined;
     }
   | { readonly kind: 'nothing' };
 

@@ -65,7 +65,7 @@ export async function updateStream(
 }
 
 /** An override as it is kept; who typed it by id. */
-export type KeptOverride = Omit<Override, 'by'>;
+export type KeptOverride = Omit<Override, 'by' | 'at'>;
 
 export async function overridesOf(db: Database, workspaceId: number): Promise<Override[]> {
   const rows = await db
@@ -81,6 +81,7 @@ export async function overridesOf(db: Database, workspaceId: number): Promise<Ov
     value: row.value,
     by,
     why: row.why,
+    at: row.typedAt.toISOString(),
   }));
 }
 

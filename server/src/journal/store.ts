@@ -120,6 +120,12 @@ export async function lastUndone(
   return rows[0];
 }
 
+/** A change belongs to its record. */
+const ofItsRecord = and(
+  eq(journal.workspaceId, journalChange.workspaceId),
+  eq(journal.id, journalChange.journalId),
+);
+
 /** Who changed a cell last, after a record. */
 export async function changedSince(
   db: Database,
@@ -134,13 +140,7 @@ export async function changedSince(
   const [row] = await db
     .select({ by: person.name, at: journal.at })
     .from(journalChange)
-    .innerJoin(
-      journal,
-      and(
-        eq(journal.workspaceId, journalChange.workspaceId),
-        eq(journal.id, journalChange.journalId),
-      ),
-    )
+    .innerJoin(journal, ofItsRecord)
     .innerJoin(person, eq(person.id, journal.personId))
     .where(
       and(
@@ -154,6 +154,26 @@ export async function changedSince(
     .orderBy(desc(journalChange.journalId))
     .limit(1);
   return row;
+}
+
+/** Who changed things of a kind last, and when, by their ids. */
+export async function lastChanges(
+  db: Database,
+  workspaceId: number,
+  thing: string,
+): Promise<ReadonlyMap<string, { by: string; at: Date }>> {
+  const rows = await db
+    .selectDistinctOn([journalChange.thingId], {
+      id: journalChange.thingId,
+      by: person.name,
+      at: journal.at,
+    })
+    .from(journalChange)
+    .innerJoin(journal, ofItsRecord)
+    .innerJoin(person, eq(person.id, journal.personId))
+    .where(and(eq(journalChange.workspaceId, workspaceId), eq(journalChange.thing, thing)))
+    .orderBy(journalChange.thingId, desc(journalChange.journalId));
+  return new Map(rows.map(({ id, by, at }) => [id, { by, at }]));
 }
 
 function shown(value: Json, unit: JournalUnit): number | string | null {
@@ -234,13 +254,7 @@ export async function thingsSince(
   return db
     .selectDistinct({ thing: journalChange.thing, thingId: journalChange.thingId })
     .from(journalChange)
-    .innerJoin(
-      journal,
-      and(
-        eq(journal.workspaceId, journalChange.workspaceId),
-        eq(journal.id, journalChange.journalId),
-      ),
-    )
+    .innerJoin(journal, ofItsRecord)
     .where(and(eq(journal.workspaceId, workspaceId), gt(journal.revision, since)));
 }
 

@@ -28,6 +28,10 @@ export function targetRoutes(connections: Connections, plans: Plans): Router {
       await service.changeNode(connections, actor, yearOf(name), id('nodeId'), body);
       return service.treeOf(connections, plans, actor, yearOf(name));
     },
+    setTargetParts: async ({ actor, name, body }) => {
+      await service.setParts(connections, actor, yearOf(name), body);
+      return service.treeOf(connections, plans, actor, yearOf(name));
+    },
     removeTarget: async ({ actor, name, id }) => {
       await service.removeNode(connections, actor, yearOf(name), id('nodeId'));
       return service.treeOf(connections, plans, actor, yearOf(name));

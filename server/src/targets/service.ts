@@ -1,12 +1,19 @@
-import type { NewTargetNode, TargetNodeChange, TargetTree } from '@dravex/contract';
+import type {
+  Conflict,
+  NewTargetNode,
+  TargetNodeChange,
+  TargetParts,
+  TargetTree,
+} from '@dravex/contract';
 import { fiscalYearSpan, monthText, YearStandings, type TargetPart } from '@dravex/core';
 import type { Plans } from '../plan/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { journaled } from '../journal/service.ts';
-import { changedSince } from '../journal/store.ts';
+import { changedSince, lastChanges } from '../journal/store.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
+import type { Cells } from '../journal/cells.ts';
 import { targetCells, targetNames } from './thing.ts';
 import { layOut, partOf } from './tree.ts';
 
@@ -26,40 +33,45 @@ export async function treeOf(
   const { plan, model } = await plans.current(workspaceId);
   const { fiscalStart, closedThrough } = plan.calendar;
   const lastYear = monthText(fiscalYearSpan(fiscalYear - 1, fiscalStart).from);
-  const [rows, sales] = await Promise.all([
+  const [rows, typed, sales] = await Promise.all([
     store.nodesOf(db, workspaceId, fiscalYear),
+    lastChanges(db, workspaceId, 'target'),
     store.sellerSales(db, workspaceId, lastYear < closedThrough ? lastYear : closedThrough),
   ]);
   const standings = new YearStandings(model, sales, fiscalYear);
-  return layOut(fiscalYear, rows, standings, plan.currency.minorDigits);
+  return layOut(fiscalYear, rows, standings, plan.currency.minorDigits, typed);
 }
 
-/** Runs a change of the tree, and writes down what became of the node it changes. */
+/** Runs a change of the tree, and writes down what became of the nodes it changes. */
 function changing(
   connections: Connections,
   actor: Actor,
   fiscalYear: number,
-  work: (tx: Database, rows: store.TargetRow[]) => Promise<{ id: number; what: string }>,
-): Promise<number> {
+  work: (
+    tx: Database,
+    rows: store.TargetRow[],
+  ) => Promise<{ ids: readonly number[]; what: string }>,
+): Promise<readonly number[]> {
   return journaled(connections, actor, 'targets', async (tx, record) => {
     const { workspaceId } = actor;
     const before = await store.nodesOf(tx, workspaceId, fiscalYear);
-    const { id, what } = await work(tx, before);
-    const old = before.find((row) => row.id === id);
-    const [now] = await store.nodesById(tx, workspaceId, [id]);
-    const named = now ?? old;
-    if (named) {
-      const names = targetNames(named);
-      record.changed(
-        'target',
-        id,
-        old ? targetCells(old) : null,
-        now ? targetCells(now) : null,
-        names,
-      );
+    const { ids, what } = await work(tx, before);
+    const after = new Map(
+      (await store.nodesById(tx, workspaceId, ids)).map((row) => [row.id, row]),
+    );
+    for (const id of ids) {
+      const old = before.find((row) => row.id === id);
+      const now = after.get(id);
+      const named = now ?? old;
+      if (!named) continue;
+      const cells = [old, now].map((row) => (row ? targetCells(row) : null)) as [
+        Cells | null,
+        Cells | null,
+      ];
+      record.changed('target', id, ...cells, targetNames(named));
     }
     record.say(what);
-    return id;
+    return ids;
   });
 }
 
@@ -68,29 +80,30 @@ function numberOf(part: TargetPart): number {
   return part.kind === 'percent' ? part.percent : part.amount;
 }
 
-/** @throws HttpProblem 409 where a node's part is not what was seen, and not what is wanted either */
-async function refuseStale(
+/** What clashes where a node's part is not what was seen, and not what is wanted either. */
+async function staleness(
   tx: Database,
   row: store.TargetRow,
   saw: TargetPart | undefined,
   wanted: TargetPart,
-): Promise<void> {
+  path: string,
+): Promise<Conflict[]> {
   const now = partOf(row);
   const same = (part: TargetPart): boolean =>
     part.kind === now.kind && numberOf(part) === numberOf(now);
-  if (!saw || same(saw) || same(wanted)) return;
+  if (!saw || same(saw) || same(wanted)) return [];
   const { workspaceId } = row;
   const cell = { workspaceId, thing: 'target', thingId: String(row.id), cell: '' };
   const last = await changedSince(tx, cell, 0);
-  throw changedMeanwhile([
+  return [
     {
-      path: 'part',
+      path,
       saw: numberOf(saw),
       now: numberOf(now),
       by: last?.by ?? '',
       at: last?.at.toISOString() ?? '',
     },
-  ]);
+  ];
 }
 
 /** Sets the year's objective in minor units; the first time it makes the top of the tree. */
@@ -108,9 +121,9 @@ export async function setObjective(
     const top = rows.find(({ parentId }) => parentId === null);
     if (top) {
       const seen = saw === undefined ? undefined : ({ kind: 'amount', amount: saw } as const);
-      await refuseStale(tx, top, seen, { kind: 'amount', amount: objective });
-      await store.updateNode(tx, workspaceId, top.id, { amount: objective });
-      return { id: top.id, what };
+      const part = { kind: 'amount', amount: objective } as const;
+      refuse(await changePart(tx, top, part, seen, 'objective'));
+      return { ids: [top.id], what };
     }
     const id = await store.insertNode(tx, {
       workspaceId,
@@ -123,7 +136,7 @@ export async function setObjective(
       percent: null,
       amount: objective,
     });
-    return { id, what };
+    return { ids: [id], what };
   });
 }
 
@@ -143,7 +156,7 @@ export async function addNode(
       { path: 'scope', message: `There is no member ${unknown}` },
     ]);
   }
-  return changing(connections, actor, fiscalYear, async (tx, rows) => {
+  const [id = 0] = await changing(connections, actor, fiscalYear, async (tx, rows) => {
     const above = rows.find(({ id }) => id === input.parent);
     if (!above) throw notFound('such node in this year');
     const { parent, part, ...rest } = input;
@@ -154,8 +167,9 @@ export async function addNode(
       ...rest,
       ...toColumns(part),
     });
-    return { id, what: `Put ${input.name} below ${above.name}` };
+    return { ids: [id], what: `Put ${input.name} below ${above.name}` };
   });
+  return id;
 }
 
 /** Renames a node or gives it another part. */
@@ -169,19 +183,64 @@ export async function changeNode(
   await changing(connections, actor, fiscalYear, async (tx, rows) => {
     const row = rows.find((candidate) => candidate.id === id);
     if (!row) throw notFound('such node in this year');
-    if (row.parentId === null && change.part?.kind === 'percent') {
-      throw badRequest('The objective at the top is an amount', [
-        { path: 'part', message: 'The objective at the top is an amount' },
-      ]);
-    }
-    if (change.part) await refuseStale(tx, row, change.saw, change.part);
-    await store.updateNode(tx, actor.workspaceId, id, {
-      ...(change.name === undefined ? {} : { name: change.name }),
-      ...(change.part === undefined ? {} : toColumns(change.part)),
-    });
-    const what = change.part ? `Gave ${row.name} another part` : `Renamed ${row.name}`;
-    return { id, what };
+    const { name, part, saw } = change;
+    if (part) refuse(await changePart(tx, row, part, saw, 'part'));
+    if (name !== undefined) await store.updateNode(tx, actor.workspaceId, id, { name });
+    return { ids: [id], what: part ? `Gave ${row.name} another part` : `Renamed ${row.name}` };
   });
+}
+
+/** Gives several nodes other parts, as one act: all of them or none. */
+export async function setParts(
+  connections: Connections,
+  actor: Actor,
+  fiscalYear: number,
+  { parts }: TargetParts,
+): Promise<void> {
+  await changing(connections, actor, fiscalYear, async (tx, rows) => {
+    const byId = new Map(rows.map((row) => [row.id, row]));
+    const stale: Conflict[] = [];
+    for (const [place, { node, part, saw }] of parts.entries()) {
+      const row = byId.get(node);
+      if (!row) throw notFound('such node in this year');
+      const path = `parts.${place}.part`;
+      stale.push(...(await changePart(tx, row, part, saw, path)));
+    }
+    refuse(stale);
+    const [first] = parts;
+    const name = byId.get(first?.node ?? 0)?.name ?? '';
+    return {
+      ids: parts.map(({ node }) => node),
+      what: parts.length === 1 ? `Gave ${name} another part` : `Gave ${parts.length} other parts`,
+    };
+  });
+}
+
+/**
+ * Gives a node another part.
+ * @param path where the part stands in what was sent
+ * @returns what clashes, where the part is not what was seen; then nothing is changed
+ * @throws HttpProblem 400 for a percent at the top
+ */
+async function changePart(
+  tx: Database,
+  row: store.TargetRow,
+  part: TargetPart,
+  saw: TargetPart | undefined,
+  path: string,
+): Promise<Conflict[]> {
+  if (row.parentId === null && part.kind === 'percent') {
+    const message = 'The objective at the top is an amount';
+    throw badRequest(message, [{ path, message }]);
+  }
+  const stale = await staleness(tx, row, saw, part, path);
+  if (stale.length === 0) await store.updateNode(tx, row.workspaceId, row.id, toColumns(part));
+  return stale;
+}
+
+/** @throws HttpProblem 409 with what clashes */
+function refuse(stale: readonly Conflict[]): void {
+  if (stale.length > 0) throw changedMeanwhile(stale);
 }
 
 /** Takes a node out that has nothing below it. */
@@ -199,6 +258,6 @@ export async function removeNode(
       throw conflict(`${below} parts lie below it; take them out or move them first`);
     }
     await store.deleteNode(tx, actor.workspaceId, id);
-    return { id, what: `Took ${row.name} out` };
+    return { ids: [id], what: `Took ${row.name} out` };
   });
 }

@@ -83,6 +83,62 @@ describe('targets', () => {
     assert.equal(body.nodes[0]?.unassigned, 0);
   });
 
+  it('take several parts as one act, all of them or none, and one undo takes them back', async () => {
+    const before = (await tree(2027)).nodes;
+    const [top, north, coast] = before as [TargetNode, TargetNode, TargetNode];
+    const percent = (value: number) => ({ kind: 'percent', percent: value });
+    const put = (parts: object[]) =>
+      sample.planner.send<TargetTree>('PUT', at(2027, '/parts'), { parts });
+    const partsOf = (nodes: readonly TargetNode[]) => nodes.map(({ part }) => part);
+
+    // One that cannot be leaves the others as they are.
+    const refused: [object[], number][] = [
+      [
+        [
+          { node: north.id, part: percent(10) },
+          { node: top.id, part: percent(5) },
+        ],
+        400,
+      ],
+      [
+        [
+          { node: north.id, part: percent(10) },
+          { node: 99_999, part: percent(5) },
+        ],
+        404,
+      ],
+      [
+        [
+          { node: north.id, part: percent(10) },
+          { node: coast.id, part: percent(-5) },
+        ],
+        400,
+      ],
+      [[], 400],
+    ];
+    for (const [parts, status] of refused) assert.equal((await put(parts)).status, status);
+    const stale = await put([
+      { node: north.id, part: percent(10), saw: north.part },
+      { node: coast.id, part: percent(11), saw: percent(99) },
+    ]);
+    assert.equal(stale.status, 409);
+    const [conflict] = stale.problem?.conflicts ?? [];
+    assert.equal(conflict?.path, 'parts.1.part');
+    assert.equal(conflict?.by, 'Mara Ellingsen');
+    assert.deepEqual(partsOf((await tree(2027)).nodes), partsOf(before));
+
+    const { body } = await put([
+      { node: north.id, part: percent(10), saw: north.part },
+      { node: coast.id, part: { kind: 'amount', amount: 123 }, saw: coast.part },
+    ]);
+    const changed = body.nodes.filter(({ id }) => id === north.id || id === coast.id);
+    assert.deepEqual(partsOf(changed), [percent(10), { kind: 'amount', amount: 123 }]);
+    assert.equal(changed[0]?.typed?.by, 'Mara Ellingsen');
+    assert.isAtMost(Math.abs(Date.now() - Date.parse(changed[0]?.typed?.at ?? '')), 60_000);
+    await sample.planner.send('POST', `${SAMPLE}/undo`);
+    assert.deepEqual(partsOf((await tree(2027)).nodes), partsOf(before));
+  });
+
   it('refuse what cannot be', async () => {
     const { nodes } = await tree(2027);
     const top = nodes[0] as TargetNode;

@@ -15,6 +15,7 @@ export function layOut(
   rows: readonly TargetRow[],
   standings: YearStandings,
   minorDigits: number,
+  typed: ReadonlyMap<string, { by: string; at: Date }>,
 ): TargetTree {
   const below = new Map<number | null, TargetRow[]>();
   for (const row of rows) below.set(row.parentId, [...(below.get(row.parentId) ?? []), row]);
@@ -31,6 +32,7 @@ export function layOut(
     const scope = row.scope.length > 0 ? row.scope : inherited;
     const children = below.get(row.id) ?? [];
     const shared = shareOut(amount, children.map(partOf));
+    const by = typed.get(String(row.id));
     const stands = standings.of({ scope, seller: row.seller });
     nodes.push({
       id: row.id,
@@ -41,6 +43,7 @@ export function layOut(
       scope: row.scope,
       seller: row.seller,
       part: partOf(row),
+      typed: by ? { by: by.by, at: by.at.toISOString() } : null,
       amount,
       share: above === null ? null : ratio(amount, above),
       unassigned: children.length > 0 ? shared.unassigned : null,

@@ -2,13 +2,13 @@
 import { monthFrom, ratio, ACTUAL } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import { useTable } from '../forecast/use-tables.ts';
+import { measureOf, useFigures } from '../forecast/use-tables.ts';
 import { whenInWords } from '../format/moments.ts';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
 import FactsView from '../facts/FactsView.vue';
+import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
-import TableGrid from '../grid/TableGrid.vue';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -36,9 +36,9 @@ const VIEWS = [
 const view = computed(() => VIEWS.find(({ key }) => key === route.query['view'])?.key ?? 'table');
 /** The month of the as-of date: later ones have no sales lines yet. */
 const openMonth = computed(() => monthFrom(calendar.value.asOf.slice(0, 7)));
-const { data, failure } = useTable(
+const { data, failure } = useFigures(
   () => ACTUAL,
-  false,
+  undefined,
   () => openMonth.value,
 );
 const {
@@ -143,7 +143,7 @@ const state = computed(() => {
     span.value.to >= openMonth.value
       ? `; ${longMonth(openMonth.value)} is open, its sales are those so far`
       : '';
-  return `${measureInWords(answer.query.measure, unit.value, formats.value)}, ${spanInWords(answer.query.span)}, from sales lines${toDate}`;
+  return `${measureInWords(measureOf(answer.query), unit.value, formats.value)}, ${spanInWords(answer.query.span)}, from sales lines${toDate}`;
 });
 /** An open month holds what there is so far, and says so. */
 function headingOf(key: string): string | undefined {
@@ -339,7 +339,7 @@ function drop(event: DragEvent): void {
         </div>
       </div>
       <div v-else-if="data" class="grid-place" data-grid="actuals">
-        <TableGrid
+        <FiguresGrid
           label="Actuals"
           :table="data.table"
           :query="data.query"

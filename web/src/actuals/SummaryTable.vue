@@ -354,7 +354,6 @@ const entering = ref(false);
           @order="order"
           @explain="openLines"
           @place="visit"
-          @select="plan.selection = $event"
         />
       </div>
       <p v-if="data.total.total.lines === 0" class="quiet empty-note">

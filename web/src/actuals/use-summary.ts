@@ -1,5 +1,6 @@
 import type { Summary } from '@dravex/contract';
 import {
+  amongSiblings,
   monthText,
   ratio,
   summaryValue,
@@ -9,7 +10,6 @@ import {
 } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
-import { amongSiblings } from '../grid/among-siblings.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { request } from '../shell/api.ts';
@@ -82,7 +82,7 @@ export function useSummary() {
   }
 
   /** Rows as they are shown: found by what was typed, and sorted among their siblings. */
-  const shown = computed<Row[]>(() => {
+  const shown = computed<readonly Row[]>(() => {
     const summary = answer.data.value;
     if (!summary) return [];
     const wanted = find.value.trim().toLowerCase();

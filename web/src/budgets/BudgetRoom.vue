@@ -2,14 +2,14 @@
 import { monthFrom, sameSource, versionSource } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { spanInWords } from '../format/periods.ts';
+import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
-import TableGrid from '../grid/TableGrid.vue';
 import { useSession } from '../people/use-session.ts';
 import { amountInWords } from '../forecast/headline.ts';
 import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan } from '../plan/use-plan.ts';
-import { useTable } from '../forecast/use-tables.ts';
+import { alone, measureOf, useFigures } from '../forecast/use-tables.ts';
 import Choice from '../shell/Choice.vue';
 import DownloadLink from '../shell/DownloadLink.vue';
 import WhyField from '../journal/WhyField.vue';
@@ -26,7 +26,7 @@ const session = useSession();
 const { version, measure, formats, unit, span, subject, subjectOf, scope, set, setSpan, setScope } =
   useFrame();
 const source = computed(() => version.value && versionSource(version.value.id));
-const { data: answered, failure, settled } = useTable(() => source.value, false);
+const { data: answered, failure, settled } = useFigures(() => source.value);
 /** The answer for the version in force; one of the version before it is no answer. */
 const data = computed(() =>
   sameSource(answered.value?.source, source.value) ? answered.value : undefined,
@@ -38,12 +38,14 @@ const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
 const keeping = ref(false);
 const copying = ref(false);
 const open = computed(() => version.value?.state === 'open');
+/** The measure of the numbers in sight, which may be overtaken by the one that is asked. */
+const shown = computed(() => measureOf(data.value?.query));
 /** Which numbers of the table have entries below them. */
 const touched = useAnswer([data], async () => {
   const answer = data.value;
   const id = version.value?.id;
   if (!answer || id === undefined) return undefined;
-  return plan.compute().entriesTable(id, answer.query);
+  return plan.compute().entriesTable(id, alone(answer.query, shown.value));
 });
 const KEEPS = [
   { value: 'units', name: 'units stay, the price moves' },
@@ -91,14 +93,13 @@ const headline = computed(() => {
   const kept = version.value;
   const answer = data.value;
   if (!kept) return 'No version is kept yet';
-  const value = answer?.table.total.total.value;
+  const value = answer?.table.totals[0]?.total.value;
   if (!answer || value === undefined) return kept.name;
   if (value === null || answer.table.rows.length === 0)
     return `${kept.name} plans nothing in this window`;
-  const { measure } = answer.query;
   const { scope: asked } = answer.query;
   const where = asked.length > 0 ? ` for ${subjectOf(asked)}` : '';
-  return `${kept.name} plans ${amountInWords(value, measure, formats.value)}${where}`;
+  return `${kept.name} plans ${amountInWords(value, shown.value, formats.value)}${where}`;
 });
 const state = computed(() => {
   const kept = version.value;
@@ -109,7 +110,7 @@ const state = computed(() => {
     month: 'long',
     year: 'numeric',
   });
-  return `${measureInWords(answer.query.measure, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; kept ${at} by ${kept.createdBy}, ${kept.state === 'open' ? 'open for entries' : 'sealed'}${kept.note ? `, “${kept.note}”` : ''}`;
+  return `${measureInWords(shown.value, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; kept ${at} by ${kept.createdBy}, ${kept.state === 'open' ? 'open for entries' : 'sealed'}${kept.note ? `, “${kept.note}”` : ''}`;
 });
 /** Part of the window lies outside the version: its columns are empty, and that is said. */
 const outside = computed(() => {
@@ -224,7 +225,7 @@ async function kept(id: number, missing: number): Promise<void> {
     </div>
     <template v-else-if="data">
       <div class="grid-place" data-grid="budget">
-        <TableGrid
+        <FiguresGrid
           label="Budget"
           :table="data.table"
           :query="data.query"
@@ -237,7 +238,7 @@ async function kept(id: number, missing: number): Promise<void> {
           @edit="entries.edit"
         />
       </div>
-      <DownloadLink :query="data.query" name="table" :version="version.id" />
+      <DownloadLink :query="alone(data.query, shown)" name="table" :version="version.id" />
     </template>
     <KeepDialog v-model="keeping" @kept="kept" />
     <CopyDialog v-if="version" v-model="copying" :version="version" @copied="copied" />

@@ -9,9 +9,9 @@ import {
 } from '@dravex/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import type { Unit } from '../format/numbers.ts';
-import { spanInWords } from '../format/periods.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
-import { usePlan } from '../plan/use-plan.ts';
+import { clashedTotals, havingSeen } from '../plan/clash.ts';
+import { usePlan, type Clash } from '../plan/use-plan.ts';
 import { useTyped } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -59,8 +59,8 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     spread.value = undefined;
   });
 
-  function show(value: number, of: MeasureCode): string {
-    const scaled = of === 'units' ? value : value / minor.value;
+  function show(value: number | null, of: MeasureCode): string {
+    const scaled = value === null || of === 'units' ? value : value / minor.value;
     return formats.value.show(scaled, of === 'units' ? 'units' : 'price');
   }
 
@@ -94,32 +94,18 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     }
   }
 
-  function clashOf(kept: Version, typed: readonly TypedEntry[], conflicts: readonly Conflict[]) {
-    const placeOf = (path: string): number => Number(path.split('.')[1]);
+  function clashOf(
+    kept: Version,
+    typed: readonly TypedEntry[],
+    conflicts: readonly Conflict[],
+  ): Clash {
     return {
-      rows: conflicts.map(({ path, now, by, at }) => {
-        const one = typed[placeOf(path)];
-        const months = one ? spanInWords({ from: monthFrom(one.from), to: monthFrom(one.to) }) : '';
-        const where = one?.scope.length ? plan.tree.label(one.scope) : 'everything';
-        const of = one?.measure ?? 'revenue';
-        return {
-          label: `${kept.name}, ${MEASURES[of].name.toLowerCase()}, ${where}, ${months}`,
-          theirs: now === null ? '–' : show(now, of),
-          mine: one ? show(one.total, of) : '',
-          by,
-          at,
-        };
-      }),
-      insist: async () => {
-        const seen = new Map(conflicts.map(({ path, now }) => [placeOf(path), now]));
-        const again = typed.map((one, index) =>
-          seen.has(index) ? { ...one, saw: seen.get(index) ?? null } : one,
-        );
-        await plan.inLine(async () => {
-          if (await send(again, kept)) say('Yours stands now.');
+      rows: clashedTotals(plan.tree, kept.name, typed, conflicts, show),
+      insist: () =>
+        plan.inLine(async () => {
+          if (await send(havingSeen(typed, conflicts), kept)) say('Yours stands now.');
           await follow();
-        });
-      },
+        }),
     };
   }
 

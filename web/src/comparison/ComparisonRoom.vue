@@ -4,7 +4,6 @@ import {
   MEASURES,
   monthFrom,
   type ComparisonRow,
-  type TraceQuestion,
   ACTUAL,
   versionSource,
 } from '@dravex/core';
@@ -23,18 +22,17 @@ import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords, typedCell } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
-import { useOrder } from '../grid/use-order.ts';
+import { inOrder, useRowOrder } from '../grid/use-order.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import StandElsewhere from '../reporting/StandElsewhere.vue';
 import DownloadLink from '../shell/DownloadLink.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
-import { useTrace } from '../trace/use-trace.ts';
+import { questioned, type Asked } from '../trace/use-trace.ts';
 import { comparisonHeadline } from './headline.ts';
 
 const plan = usePlan();
-const trace = useTrace();
 const {
   span,
   scope,
@@ -77,11 +75,10 @@ const COLUMNS = {
 } as const;
 type ColumnKey = keyof typeof COLUMNS;
 const all = computed(() => data.value?.comparison.rows ?? []);
-const {
-  ordered: rows,
-  turn: turnOrder,
-  arrowOf,
-} = useOrder(all, (row, column) => sizeOf(row, column as ColumnKey));
+const { order, turnOrder, arrowOf } = useRowOrder();
+const rows = computed(() =>
+  inOrder(all.value, order.value, (row, column) => sizeOf(row, column as ColumnKey)),
+);
 const { visible, toggle } = useFolding(rows, 1, 'comparison');
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
 const widest = computed(() =>
@@ -169,7 +166,7 @@ const columns = computed<GridColumn[]>(() => {
     head('plan', data.value?.kept.name ?? 'Budget'),
     head('variance', 'Variance'),
     head('percent', 'in %'),
-    head('mark', 'plan | actual', { size: 150 }),
+    head('mark', 'plan | actual', { size: 150, align: 'center' }),
   ];
 });
 function toRow(row: ComparisonRow & { folded?: boolean }, strong: boolean): GridRow {
@@ -212,8 +209,9 @@ function toRow(row: ComparisonRow & { folded?: boolean }, strong: boolean): Grid
         }
         default: {
           const mark = variance && {
-            plan: row.plan.value ?? 0,
-            actual: row.actual.value ?? 0,
+            kind: 'difference' as const,
+            should: row.plan.value ?? 0,
+            is: row.actual.value ?? 0,
             widest: scale,
           };
           return { text: '', typed: '', dress: 'plain', ...(mark ? { mark } : {}) };
@@ -227,24 +225,20 @@ const totals = computed(() => {
   const total = data.value?.comparison.total;
   return total ? [toRow({ ...total, parent: false }, true)] : [];
 });
-function visit({ row: key, column }: GridPlace): void {
-  const { total = null } = data.value?.comparison ?? {};
-  const row = total?.key === key ? total : rows.value.find((one) => one.key === key);
-  const question = row && ask(row, COLUMNS[column as ColumnKey]);
-  if (!question) return;
-  if (trace.open) trace.ask(question);
-  else trace.follow(question);
-}
-/** What the trace is asked for one of a row's numbers. */
-function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQuestion | undefined {
+/** What the trace is asked for a number. */
+function ask({ row: key, column }: GridPlace): Asked | undefined {
   const answer = data.value;
   const span = answer?.comparison.span;
-  if (!answer || !span) return undefined;
+  const { total = null } = answer?.comparison ?? {};
+  const row = total?.key === key ? total : all.value.find((one) => one.key === key);
+  if (!answer || !span || !row) return undefined;
+  const side = COLUMNS[column as ColumnKey];
   const { query, kept } = answer;
   const scope = inBoth(plan.tree, row.scope, query.scope);
   const asked = { measure: query.measure, scope, span };
-  if (side === 'variance') return { kind: 'variance', against: versionSource(kept.id), ...asked };
-  return { kind: 'table', source: side === 'actual' ? ACTUAL : versionSource(kept.id), ...asked };
+  const against = versionSource(kept.id);
+  if (side === 'variance') return questioned({ kind: 'variance', against, ...asked });
+  return questioned({ kind: 'table', source: side === 'actual' ? ACTUAL : against, ...asked });
 }
 </script>
 
@@ -293,11 +287,9 @@ function ask(row: ComparisonRow, side: 'actual' | 'plan' | 'variance'): TraceQue
             :rows="gridRows"
             :totals="totals"
             sortable
+            :ask="ask"
             @toggle="toggle"
             @order="turnOrder"
-            @place="visit"
-            @select="plan.selection = $event"
-            @trace="trace.unfold()"
           />
         </div>
         <aside v-if="largest.length > 0" class="largest" aria-label="What to look at">

@@ -39,11 +39,11 @@ export function tableAnswers(session: Session) {
       return rollUp(session.figures(source), model.tree, query, model.plan.calendar.fiscalStart);
     },
 
-    /** A table of several measures of the forecast. */
-    measured(query: MeasuredQuery): PackedTable {
+    /** A table of one or several measures of a source. */
+    measured(source: Source, query: MeasuredQuery): PackedTable {
       const { model } = session;
       const { fiscalStart } = model.plan.calendar;
-      const figures = session.figures(FORECAST);
+      const figures = session.figures(source);
       const table = measuredTable(figures, session.market, model.tree, query, fiscalStart);
       const packed = packTable(table);
       return transfer(packed, [packed.values.buffer, packed.incomplete.buffer]);

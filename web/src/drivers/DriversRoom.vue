@@ -4,6 +4,7 @@ import {
   monthFrom,
   monthText,
   natureOf,
+  valueOrNull,
   type Driver,
   type DriverRow,
   type Nature,
@@ -26,17 +27,19 @@ import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { TOTAL, withTotal } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
+import { inOrder, useRowOrder } from '../grid/use-order.ts';
 import type { Flattening } from '../computation/driver-answers.ts';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import WhyField from '../journal/WhyField.vue';
 import TypedQuestion from '../plan/TypedQuestion.vue';
+import { clashRows, whereInWords } from '../plan/clash.ts';
 import { usePlan, type Clash } from '../plan/use-plan.ts';
 import { useTyped } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
-import { useTrace } from '../trace/use-trace.ts';
+import { questioned, type Asked } from '../trace/use-trace.ts';
 import CopyScopeDialog from './CopyScopeDialog.vue';
 import DriverFacts from './DriverFacts.vue';
 import DriverForm from './DriverForm.vue';
@@ -48,7 +51,6 @@ import { useDriverTable } from './use-driver-table.ts';
 
 const plan = usePlan();
 const session = useSession();
-const trace = useTrace();
 const route = useRoute();
 const {
   span,
@@ -96,7 +98,12 @@ const result = useAnswer(
 );
 
 const allRows = computed(() => table.data.value ?? []);
-const { visible, toggle, depth, showDepth } = useFolding(allRows, 2, 'drivers');
+const { order, turnOrder, arrowOf } = useRowOrder();
+const orderedRows = computed(() => {
+  const place = columns.value.findIndex(({ key }) => key === order.value?.column);
+  return inOrder(allRows.value, order.value, (row) => (place < 0 ? null : numberAt(row, place)));
+});
+const { visible, toggle, depth, showDepth } = useFolding(orderedRows, 2, 'drivers');
 const byKey = computed(() => new Map(allRows.value.map((row) => [row.key, row])));
 const depths = computed(() => {
   const deepest = Math.max(2, ...allRows.value.map(({ level }) => level));
@@ -155,12 +162,13 @@ const columns = computed<GridColumn[]>(() => {
     open.value.to - open.value.from >= 12 ||
     new Set([open.value.from, open.value.to].map((m) => Math.floor(m / 12))).size > 1;
   for (let month = open.value.from; month <= open.value.to; month += 1) {
-    list.push({ key: monthText(month), heading: shortMonth(month, many), size: 70 });
+    const key = monthText(month);
+    list.push({ key, heading: shortMonth(month, many), size: 70, ...arrowOf(key) });
   }
   const heading = TOTALS[nature.value];
   // Beside an open panel the months need the room.
   const wanted = list.length > 1 && panel.value === '';
-  return heading && wanted ? withTotal(heading, list) : list;
+  return heading && wanted ? withTotal(heading, list, arrowOf(TOTAL)) : list;
 });
 /** What all months of the window together are called, by how the driver rolls up. */
 const TOTALS: Readonly<Record<Nature, string>> = {
@@ -171,6 +179,12 @@ const TOTALS: Readonly<Record<Nature, string>> = {
 };
 const nature = computed<Nature>(() => (driver.value ? natureOf(driver.value) : 'level'));
 const hasTotal = computed(() => columns.value[0]?.key === TOTAL);
+/** Which month a column is of, counted from the first open one; −1 for all of them together. */
+const monthAt = (place: number): number => (hasTotal.value ? place - 1 : place);
+function numberAt(row: DriverRow, place: number): number | null {
+  const month = monthAt(place);
+  return valueOrNull(month < 0 ? row.total : row.values[month]);
+}
 
 function display(value: number | null): string {
   if (driver.value?.kind === 'percent') return formats.value.show(value, 'percent');
@@ -240,9 +254,8 @@ const gridRows = computed<GridRow[]>(() =>
     folded: row.folded,
     strong: row.level < 2,
     cells: cellsOnDemand(columns.value.length, (place) => {
-      const month = hasTotal.value ? place - 1 : place;
-      const held = (month < 0 ? row.total : row.values[month]) ?? Number.NaN;
-      const value = Number.isNaN(held) ? null : held;
+      const value = numberAt(row, place);
+      const month = monthAt(place);
       return month < 0 ? totalCell(value) : toCell(row, value, month);
     }),
   })),
@@ -342,52 +355,42 @@ async function save(
 }
 
 function clashOf(shown: Driver, typing: Typing, conflicts: readonly Conflict[]): Clash {
-  const at = (path: string) => {
-    const [list, place] = path.split('.');
-    const number = Number(place);
-    if (list === 'totals') {
-      const typed = typing.totals[number];
-      return { typed, mine: display(typed?.total ?? null) };
-    }
-    if (list === 'changes') {
-      const typed = typing.changes[number];
-      const by = typed?.by ?? 0;
-      return { typed, mine: typed?.kind === 'times' ? `each × ${by}` : `each + ${display(by)}` };
-    }
-    const typed = typing.values[number];
-    return { typed, mine: typed?.value === null ? 'taken back' : display(typed?.value ?? null) };
-  };
-  return {
-    rows: conflicts.map(({ path, now, by, at: when }) => {
-      const { typed, mine } = at(path);
-      const where = typed?.scope.length ? plan.tree.label(typed.scope) : 'everything';
-      return {
-        label: `${shown.name}, ${where}, ${longMonth(monthFrom(typed?.month ?? '1970-01'))}`,
+  const values = typing.values.map(({ value, ...one }) => ({
+    ...one,
+    mine: value === null ? 'taken back' : display(value),
+  }));
+  const totals = typing.totals.map(({ total, ...one }) => ({ ...one, mine: display(total) }));
+  const changes = typing.changes.map(({ kind, by, ...one }) => ({
+    ...one,
+    mine: kind === 'times' ? `each × ${by}` : `each + ${display(by)}`,
+  }));
+  const rowsOf = (list: keyof Typing, sent: typeof totals): Clash['rows'] =>
+    clashRows(
+      sent,
+      conflicts.filter(({ path }) => path.startsWith(list)),
+      (one, { now }) => ({
+        label: `${shown.name}, ${whereInWords(plan.tree, one?.scope ?? [])}, ${longMonth(monthFrom(one?.month ?? '1970-01'))}`,
         theirs: now === null ? 'taken back' : display(now),
-        mine,
-        by,
-        at: when,
-      };
-    }),
+        mine: one?.mine ?? '',
+      }),
+    );
+  return {
+    rows: [...rowsOf('values', values), ...rowsOf('totals', totals), ...rowsOf('changes', changes)],
     // What is shown now is theirs, and it has been seen: the same typing goes over it.
     insist: () => plan.inLine(() => save(shown, typing, () => say('Yours stands now.'))),
   };
 }
 
-/** Shows how a number of the grid came about. */
-function visit({ row: key, column }: GridPlace): void {
+/** What the trace is asked for a number of the grid. */
+function ask({ row: key, column }: GridPlace): Asked | undefined {
   const row = byKey.value.get(key);
-  if (!row || !driver.value) return;
-  visited.value = key;
-  if (column === TOTAL) return;
-  const question = {
+  if (!row || !driver.value || column === TOTAL) return undefined;
+  return questioned({
     kind: 'driver',
     driver: driver.value.code,
     scope: row.scope,
     month: column,
-  } as const;
-  if (trace.open) trace.ask(question);
-  else trace.follow(question);
+  });
 }
 
 const SHOWN_FLATTENED = 4;
@@ -562,13 +565,12 @@ const state = computed(() => {
             :refused="refused"
             :name-width="218"
             :waiting="waitingHere"
+            :ask="ask"
+            sortable
             @toggle="toggle"
             @edit="edit"
-            @place="visit"
-            @editing="plan.editing = $event"
-            @trace="trace.unfold()"
-            @select="plan.selection = $event"
-            @say="say"
+            @order="turnOrder"
+            @place="visited = $event.row"
           />
         </div>
       </div>

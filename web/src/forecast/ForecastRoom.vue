@@ -11,6 +11,7 @@ import {
 import { computed, ref } from 'vue';
 import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts';
 import type { GridCell, GridRow } from '../grid/plan-grid.ts';
+import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import { useSession } from '../people/use-session.ts';
@@ -24,28 +25,26 @@ import DownloadLink from '../shell/DownloadLink.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { growthOf } from '../trace/nodes.ts';
-import { useTrace } from '../trace/use-trace.ts';
+import { questioned, type Asked } from '../trace/use-trace.ts';
 import ViewsChoice from '../views/ViewsChoice.vue';
 import ForecastCharts from './ForecastCharts.vue';
 import { forecastHeadline } from './headline.ts';
 import LevelsChoice from './LevelsChoice.vue';
 import NotForecastPanel from './NotForecastPanel.vue';
-import MeasuredGrid from './MeasuredGrid.vue';
 import MeasuresChoice from './MeasuresChoice.vue';
 import MethodPanel from './MethodPanel.vue';
 import NewStreams from './NewStreams.vue';
 import OverridesPanel from './OverridesPanel.vue';
 import { useOverrides } from './use-overrides.ts';
 import { CHARTS, useArrangement } from './use-arrangement.ts';
-import { useMeasured, useTable } from './use-tables.ts';
+import { alone, useFigures, useForecastTotals } from './use-tables.ts';
 
 const plan = usePlan();
-const trace = useTrace();
 const { formats, unit, subject, subjectOf, calendar, setScope, scope, rows } = useFrame();
-const { data, failure: failing } = useTable(() => FORECAST, true, undefined, true);
-const { data: grid, failure: failingGrid, settled } = useMeasured();
-const failure = computed(() => failing.value || failingGrid.value);
+const { data, failure: failing } = useForecastTotals();
 const arrangement = useArrangement();
+const { data: grid, failure: failingGrid, settled } = useFigures(() => FORECAST, arrangement);
+const failure = computed(() => failing.value || failingGrid.value);
 
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
 
@@ -126,9 +125,9 @@ const below = computed(() => {
 });
 
 /** Last year's number and the growth, explained by the two years. */
-function explainBelow(row: string, place: number, { from, to }: Span): void {
+function askBelow(row: string, place: number, { from, to }: Span): Asked | undefined {
   const answer = data.value;
-  if (!answer?.lastYear) return;
+  if (!answer?.lastYear) return undefined;
   const { measure, scope: asked } = answer.query;
   const question = (span: Span): TraceQuestion => ({
     kind: 'table',
@@ -139,10 +138,7 @@ function explainBelow(row: string, place: number, { from, to }: Span): void {
   });
   const now = { from, to };
   const before = { from: from - 12, to: to - 12 };
-  if (row === 'last-year') {
-    trace.ask(question(before));
-    return;
-  }
+  if (row === 'last-year') return questioned(question(before));
   const valueIn = ({ total }: Table): number | null =>
     (place === 0 ? total.total : total.cells[place - 1])?.value ?? null;
   const node = growthOf(
@@ -151,7 +147,7 @@ function explainBelow(row: string, place: number, { from, to }: Span): void {
     { label: spanInWords(before), value: valueIn(answer.lastYear), question: question(before) },
     display.value,
   );
-  trace.show(node, measureInWords(measure, 1, formats.value));
+  return { kind: 'node', node, about: measureInWords(measure, 1, formats.value) };
 }
 
 const chart = computed(() => {
@@ -231,8 +227,7 @@ const typedOver = computed(() => overrides.data.value ?? []);
 const typedTable = useAnswer([() => grid.value?.query, overrides.data], async () => {
   const query = grid.value?.query;
   if (!query || typedOver.value.length === 0) return undefined;
-  const columns = query.columns === 'measures' ? 'time' : query.columns;
-  return plan.compute().overridesTable({ ...query, measure: 'units', columns });
+  return plan.compute().overridesTable(alone(query, 'units'));
 });
 const empty = computed(() => grid.value && grid.value.table.rows.length === 0);
 const levels = computed(
@@ -337,8 +332,11 @@ const levels = computed(
       <TypedQuestion :doubts="doubts" @settle="settle" />
       <div class="grid-place" data-grid="forecast">
         <div class="fill">
-          <MeasuredGrid
+          <FiguresGrid
             v-if="grid"
+            label="Forecast"
+            dress="forecast"
+            :source="grid.source"
             :table="grid.table"
             :query="grid.query"
             :entries="typedTable.data.value"
@@ -348,8 +346,7 @@ const levels = computed(
             :below="below"
             :pinned="arrangement.pinned.value"
             :depth="arrangement.depth.value"
-            @below="explainBelow"
-            @order="arrangement.turnOrder"
+            :ask-below="askBelow"
             @pin="arrangement.togglePin"
             @edit="edit"
           />

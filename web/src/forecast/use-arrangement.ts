@@ -1,6 +1,7 @@
-import { MEASURE_CODES, type MeasuredCode, type RowOrder, MEASURED_CODES } from '@dravex/core';
+import { MEASURE_CODES, type MeasuredCode, MEASURED_CODES } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
+import { useRowOrder } from '../grid/use-order.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
@@ -33,6 +34,7 @@ export function useArrangement() {
   const route = useRoute();
   const plan = usePlan();
   const { measure, rows, set } = useFrame();
+  const { order, setOrder, turnOrder } = useRowOrder();
   const text = (name: string): string => {
     const value = route.query[name];
     return typeof value === 'string' ? value : '';
@@ -43,10 +45,6 @@ export function useArrangement() {
     return wanted.length > 0 ? [...new Set(wanted)] : [measure.value];
   });
   const across = computed(() => text('across') === 'yes');
-  const order = computed<RowOrder | undefined>(() => {
-    const [column = '', way] = text('order').split('|');
-    return column === '' ? undefined : { column, descending: way !== 'up' };
-  });
   const empty = computed(() => text('empty') === 'yes');
   const pinned = computed<readonly string[]>(() => text('pin').split(',').filter(Boolean));
   /** How many levels of rows are open. */
@@ -94,15 +92,8 @@ export function useArrangement() {
     setAcross: (yes: boolean) => set({ across: yes ? 'yes' : undefined, order: undefined }),
     setEmpty: (yes: boolean) => set({ empty: yes ? 'yes' : undefined }),
     setDepth: (levels: number) => set({ levels: levels === 2 ? undefined : String(levels) }),
-    /** Falling, then rising, then as the members stand. */
-    turnOrder(column: string): void {
-      const now = order.value;
-      const next =
-        now?.column !== column ? `${column}|down` : now.descending ? `${column}|up` : undefined;
-      void set({ order: next });
-    },
-    setOrder: (wanted: RowOrder | undefined) =>
-      set({ order: wanted && `${wanted.column}|${wanted.descending ? 'down' : 'up'}` }),
+    turnOrder,
+    setOrder,
     togglePin(row: string): void {
       const there = pinned.value.includes(row);
       const next = there ? pinned.value.filter((key) => key !== row) : [...pinned.value, row];

@@ -5,15 +5,16 @@ import {
   monthFrom,
   monthText,
   scopesMeet,
+  type MeasureCode,
   type MeasuredCode,
 } from '@dravex/core';
 import { ref } from 'vue';
 import { readArithmetic } from '../format/arithmetic.ts';
 import type { Unit } from '../format/numbers.ts';
-import { spanInWords } from '../format/periods.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import type { OverrideLine } from '../computation/forecast-answers.ts';
 import { unitInWords, unitOf } from '../grid/table-rows.ts';
+import { clashedTotals, havingSeen } from '../plan/clash.ts';
 import { usePlan, type Clash } from '../plan/use-plan.ts';
 import { meantBy, useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
@@ -76,31 +77,15 @@ export function useOverrides(settled: () => Promise<void>) {
   }
 
   function clashOf(list: readonly Typed[], conflicts: readonly Conflict[]): Clash {
-    const at = (path: string): Typed | undefined => list[Number(path.split('.')[1])];
-    const show = (value: number | null | undefined): string =>
-      formats.value.show(value ?? null, list[0]?.measure === 'units' ? 'units' : 'price');
+    const show = (value: number | null, of: MeasureCode): string =>
+      formats.value.show(value, of === 'units' ? 'units' : 'price');
     return {
-      rows: conflicts.map(({ path, now, by, at: when }) => {
-        const one = at(path);
-        const months = one ? spanInWords({ from: monthFrom(one.from), to: monthFrom(one.to) }) : '';
-        const where = one?.scope.length ? plan.tree.label(one.scope) : 'everything';
-        return {
-          label: `Forecast, ${MEASURES[one?.measure ?? 'revenue'].name.toLowerCase()}, ${where}, ${months}`,
-          theirs: show(now),
-          mine: show(one?.total),
-          by,
-          at: when,
-        };
-      }),
-      insist: () => {
-        const seen = new Map(conflicts.map(({ path, now }) => [at(path), now]));
-        return plan.inLine(async () => {
-          await send(
-            list.map((one) => (seen.has(one) ? { ...one, saw: seen.get(one) ?? null } : one)),
-          );
+      rows: clashedTotals(plan.tree, 'Forecast', list, conflicts, show),
+      insist: () =>
+        plan.inLine(async () => {
+          await send(havingSeen(list, conflicts));
           await plan.catchUp();
-        });
-      },
+        }),
     };
   }
 

@@ -1,9 +1,11 @@
 import {
   FORECAST,
+  MEASURE_CODES,
   monthFrom,
   sourceKey,
   versionSource,
   yearBeforeSource,
+  type MeasureCode,
   type MeasuredQuery,
   type MeasuredTable,
   type Month,
@@ -11,16 +13,16 @@ import {
   type Table,
   type TableQuery,
 } from '@dravex/core';
-import { useAnswer } from '../plan/use-answer.ts';
+import { computed } from 'vue';
 import { unpackTable } from '../computation/packed-table.ts';
+import { useRowOrder } from '../grid/use-order.ts';
+import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
-import { useArrangement } from './use-arrangement.ts';
+import { type useArrangement } from './use-arrangement.ts';
 
-/** A table with what it was asked for, so that heading and numbers always belong together. */
-export interface AnsweredTable {
-  /** Where its numbers come from. */
-  readonly source: Source;
+/** The forecast's totals with what they were asked for, so that heading and numbers belong together. */
+export interface ForecastTotals {
   readonly query: TableQuery;
   readonly table: Table;
   /** A year before, over the same columns; null where there is no history for it. */
@@ -29,80 +31,89 @@ export interface AnsweredTable {
   readonly plan: { readonly name: string; readonly table: Table } | null;
 }
 
-/**
- * The table that the frame asks for, from the worker.
- * @param source where the numbers come from
- * @param beside whether last year and the version in force are wanted too
- * @param until the last month there can be numbers for; the table ends there
- * @param totals whether the rows are left to somebody else, and only the total is wanted
- */
-export function useTable(
-  source: () => Source | undefined,
-  beside: boolean,
-  until?: () => Month,
-  totals = false,
-) {
+/** The totals of the forecast beside those of last year and of the version in force. */
+export function useForecastTotals() {
   const plan = usePlan();
-  const { span, scope, grain, measure, rows, columns, version, calendar } = useFrame();
+  const { span, scope, grain, measure, columns, version, calendar } = useFrame();
   return useAnswer(
-    [
-      span,
-      scope,
-      grain,
-      measure,
-      rows,
-      columns,
-      version,
-      () => sourceKey(source()),
-      () => plan.tick,
-    ],
-    async (): Promise<AnsweredTable | undefined> => {
-      const from = source();
-      if (from === undefined) return undefined;
+    [span, scope, grain, measure, columns, version, () => plan.tick],
+    async (): Promise<ForecastTotals> => {
       const query: TableQuery = {
         measure: measure.value,
-        rows: totals ? [] : rows.value,
+        rows: [],
         columns: columns.value,
         scope: scope.value,
-        span: { from: span.value.from, to: Math.min(span.value.to, until?.() ?? span.value.to) },
+        span: span.value,
         grain: grain.value,
       };
       const worker = plan.compute();
-      await plan.loadSource(from);
-      const table = await worker.table(from, query);
-      if (!beside || query.columns !== 'time')
-        return { source: from, query, table, lastYear: null, plan: null };
-
+      const table = await worker.table(FORECAST, query);
+      if (query.columns !== 'time') return { query, table, lastYear: null, plan: null };
       const known = query.span.from - 12 >= monthFrom(calendar.value.first);
       const lastYear = known ? await worker.table(yearBeforeSource(FORECAST), query) : null;
       const kept = version.value;
-      if (!kept) return { source: from, query, table, lastYear, plan: null };
+      if (!kept) return { query, table, lastYear, plan: null };
       await plan.loadVersion(kept.id);
       const planned = await worker.table(versionSource(kept.id), query);
-      return { source: from, query, table, lastYear, plan: { name: kept.name, table: planned } };
+      return { query, table, lastYear, plan: { name: kept.name, table: planned } };
     },
   );
 }
 
-/** The forecast's table as it is laid out, from the worker. */
-export function useMeasured() {
+/** A table of figures with what it was asked for. */
+export interface AnsweredFigures {
+  readonly source: Source;
+  readonly query: MeasuredQuery;
+  readonly table: MeasuredTable;
+}
+
+/**
+ * The table that the frame asks for, from the worker.
+ * @param source where the numbers come from
+ * @param layout how it is laid out where that is not one measure on rows
+ * @param until the last month there can be numbers for; the table ends there
+ */
+export function useFigures(
+  source: () => Source | undefined,
+  layout?: Pick<ReturnType<typeof useArrangement>, 'measures' | 'across' | 'empty'>,
+  until?: () => Month,
+) {
   const plan = usePlan();
-  const { span, scope, grain, rows, columns } = useFrame();
-  const { measures, across, order, empty } = useArrangement();
+  const { span, scope, grain, measure, rows, columns } = useFrame();
+  const { order } = useRowOrder();
+  const query = computed<MeasuredQuery>(() => ({
+    measures: layout ? [...layout.measures.value] : [measure.value],
+    rows: [...rows.value],
+    columns: layout?.across.value ? 'measures' : columns.value,
+    scope: [...scope.value],
+    span: { from: span.value.from, to: Math.min(span.value.to, until?.() ?? span.value.to) },
+    grain: grain.value,
+    empty: layout?.empty.value,
+    order: order.value && { ...order.value },
+  }));
   return useAnswer(
-    [span, scope, grain, rows, columns, measures, across, order, empty, () => plan.tick],
-    async (): Promise<{ query: MeasuredQuery; table: MeasuredTable }> => {
-      const query: MeasuredQuery = {
-        measures: [...measures.value],
-        rows: [...rows.value],
-        columns: across.value ? 'measures' : columns.value,
-        scope: [...scope.value],
-        span: { from: span.value.from, to: span.value.to },
-        grain: grain.value,
-        empty: empty.value,
-        order: order.value && { ...order.value },
+    [query, () => sourceKey(source()), () => plan.tick],
+    async (): Promise<AnsweredFigures | undefined> => {
+      const from = source();
+      if (from === undefined) return undefined;
+      const asked = query.value;
+      await plan.loadSource(from);
+      return {
+        source: from,
+        query: asked,
+        table: unpackTable(await plan.compute().measured(from, asked)),
       };
-      return { query, table: unpackTable(await plan.compute().measured(query)) };
     },
   );
+}
+
+/** A query for one measure as tables without measures of their own are asked. */
+export function alone(query: MeasuredQuery, measure: MeasureCode): TableQuery {
+  const { rows, columns, scope, span, grain } = query;
+  return { measure, rows, columns: columns === 'measures' ? 'time' : columns, scope, span, grain };
+}
+
+/** The first measure of a table that can be asked for by itself. */
+export function measureOf(query: MeasuredQuery | undefined): MeasureCode {
+  return MEASURE_CODES.find((code) => query?.measures.includes(code)) ?? 'revenue';
 }

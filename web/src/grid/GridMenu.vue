@@ -5,10 +5,18 @@ import { computed } from 'vue';
 export type GridAction =
   'copy' | 'cut' | 'paste' | 'clear' | 'fillDown' | 'fillRight' | 'explain' | 'find';
 
+/** Something that can be done with a row. */
+export interface RowAction {
+  readonly name: string;
+  readonly act: () => void;
+}
+
 const props = defineProps<{
   /** Where the pointer is; undefined while it is closed. */
   at: readonly [x: number, y: number] | undefined;
   editable: boolean;
+  /** What can be done with the row besides. */
+  more?: readonly RowAction[] | undefined;
 }>();
 const emit = defineEmits<{ close: []; choose: [action: GridAction] }>();
 
@@ -48,6 +56,10 @@ const target = computed<[number, number] | undefined>(() => props.at && [...prop
         <template #append>
           <span class="key">{{ key }}</span>
         </template>
+      </v-list-item>
+      <v-divider v-if="more?.length" />
+      <v-list-item v-for="{ name, act } in more" :key="name" class="action" @click="act">
+        {{ name }}
       </v-list-item>
     </v-list>
   </v-menu>

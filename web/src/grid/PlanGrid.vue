@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { usePlan } from '../plan/use-plan.ts';
+import { useTrace, type Asked } from '../trace/use-trace.ts';
 import { GridHead } from './grid-head.ts';
 import { GridLine } from './grid-line.ts';
-import GridMenu, { type GridAction } from './GridMenu.vue';
+import GridMenu, { type GridAction, type RowAction } from './GridMenu.vue';
 import type { GridColumn, GridEdit, GridPlace, GridRow } from './plan-grid.ts';
 import './plan-grid.css';
 import PrintedTable from './PrintedTable.vue';
@@ -38,7 +40,11 @@ const props = defineProps<{
   refused?: ReadonlyMap<string, string>;
   /** What was typed and is not kept yet, by `row column`. */
   waiting?: ReadonlyMap<string, string>;
-  nameWidth?: number;
+  nameWidth?: number | undefined;
+  /** How the number of a cell came about; the trace follows the active cell. */
+  ask?: (place: GridPlace) => Asked | undefined;
+  /** What can be done with a row besides, offered by the right button. */
+  rowActions?: (row: string) => readonly RowAction[];
 }>();
 const emit = defineEmits<{
   edit: [edits: GridEdit[]];
@@ -50,14 +56,10 @@ const emit = defineEmits<{
   pin: [row: string];
   /** Somebody asks what the number of a cell is made of. */
   explain: [place: GridPlace];
-  /** The same by the menu: a room that traces opens its trace. */
-  trace: [];
-  /** A cell is open for typing, or not any more. */
-  editing: [open: boolean];
-  /** Several cells are selected, or one again. */
-  select: [cells: readonly (number | null)[]];
-  say: [text: string];
 }>();
+
+const plan = usePlan();
+const trace = useTrace();
 
 /** So many selected cells are added up at the most. */
 const MOST_ADDED = 20_000;
@@ -102,12 +104,16 @@ const typing = useGridTyping({
   editable: (column) =>
     props.editable === true && (column.total !== true || props.totalEditable === true),
   edit: (edits) => emit('edit', edits),
-  visit: (place) => emit('place', place),
+  visit(place) {
+    emit('place', place);
+    const asked = props.ask?.(place);
+    if (asked) trace.follow(asked);
+  },
   fold: (row) => emit('toggle', row.key),
   find: () => (finding.value = ''),
   explain: (place) => emit('explain', place),
   leave: (back) => (back ? before.value : after.value)?.focus(),
-  say: (text) => emit('say', text),
+  say: (text) => (plan.said = { text }),
 });
 const { mode, selected } = typing;
 
@@ -125,7 +131,7 @@ function found(): void {
 /** What stands in the field, for its width. */
 const typed = ref('');
 watch(mode, (now, old) => {
-  if ((now === 'rest') !== (old === 'rest')) emit('editing', now !== 'rest');
+  if ((now === 'rest') !== (old === 'rest')) plan.editing = now !== 'rest';
 });
 const focused = ref(false);
 
@@ -178,7 +184,7 @@ watch(selected, (now) => {
   const { top, bottom, left, right } = blockOf(now);
   const count = (bottom - top + 1) * (right - left + 1);
   if (count === 1 || count > MOST_ADDED) {
-    emit('select', []);
+    plan.selection = [];
     return;
   }
   const values: (number | null)[] = [];
@@ -187,7 +193,7 @@ watch(selected, (now) => {
       values.push(all.value[row]?.cells.at(column)?.value ?? null);
     }
   }
-  emit('select', values);
+  plan.selection = values;
 });
 
 function onKey(event: KeyboardEvent): void {
@@ -241,8 +247,8 @@ async function choose(action: GridAction): Promise<void> {
       return;
     case 'explain':
       if (place) emit('explain', { row: place.row.key, column: place.column.key });
-      // Rooms with a trace follow the active cell: it only has to be opened.
-      emit('trace');
+      // The trace follows the active cell: it only has to be opened.
+      trace.unfold();
   }
 }
 function onCopy(event: ClipboardEvent): void {
@@ -396,7 +402,13 @@ const pointer = useGridPointer({
         />
       </div>
     </div>
-    <GridMenu :at="menu" :editable="editable" @close="menu = undefined" @choose="choose" />
+    <GridMenu
+      :at="menu"
+      :editable="editable"
+      :more="activeCell ? rowActions?.(activeCell.row.key) : undefined"
+      @close="menu = undefined"
+      @choose="choose"
+    />
     <div v-if="finding !== undefined" class="finding">
       <v-text-field
         v-model="finding"

@@ -28,12 +28,17 @@ export const GridHead = defineComponent({
   },
   setup(props) {
     function cell({ column, index, width }: DrawnColumn, left?: number): VNode {
-      const { key, heading, closed, ordered } = column;
+      const { key, heading, closed, ordered, align } = column;
       return h(
         'div',
         {
           key,
-          class: ['cell', closed ? 'closed' : '', left === undefined ? '' : 'pinned-column'],
+          class: [
+            'cell',
+            closed ? 'closed' : '',
+            align ? `at-${align}` : '',
+            left === undefined ? '' : 'pinned-column',
+          ],
           role: 'columnheader',
           'aria-colindex': index + 2,
           'data-heading': index,

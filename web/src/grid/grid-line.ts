@@ -62,7 +62,7 @@ function nameCell(row: GridRow, width: number, index: number): VNode {
   return h(
     'div',
     {
-      class: ['cell', 'name', row.strong ? 'strong' : ''],
+      class: ['cell', 'name', row.strong ? 'strong' : '', row.waits ? 'waits' : ''],
       role: 'rowheader',
       'aria-colindex': 1,
       'data-name': index,
@@ -115,6 +115,7 @@ export const GridLine = defineComponent({
             'cell',
             `dress-${typed === undefined ? (cell?.dress ?? 'plain') : 'waiting'}`,
             column.closed ? 'closed' : '',
+            column.align ? `at-${column.align}` : '',
             cell?.judgement ?? '',
             left === undefined ? '' : 'pinned-column',
             row.strong || column.total ? 'strong' : '',
@@ -136,7 +137,7 @@ export const GridLine = defineComponent({
             ? h('span', { class: 'diamond', role: 'img', 'aria-label': 'bad:' }, '◇')
             : undefined,
           cell?.mark
-            ? h(PlanMark, cell.mark)
+            ? h(PlanMark, { mark: cell.mark, width: width - 16 })
             : h('span', { class: 'figure' }, typed ?? cell?.text ?? ''),
           cell?.beside ? h('span', { class: 'beside' }, cell.beside) : undefined,
           selection?.end === index ? h('span', { class: 'handle', 'data-handle': '' }) : undefined,

@@ -6,6 +6,27 @@ import type { Scope, Span } from '@dravex/core';
 export type Dress =
   'books' | 'forecast' | 'typed' | 'entries' | 'kept' | 'mixed' | 'missing' | 'locked' | 'plain';
 
+/**
+ * A tick stands where it should be, a dot or a bar shows where it is. Of a difference the tick is
+ * in the middle, and `widest`, the largest difference of the table, is the scale of all its rows; a
+ * bar begins at zero and would be as wide as its column at `full`.
+ */
+export type Mark =
+  | {
+      readonly kind: 'difference';
+      readonly is: number;
+      readonly should: number;
+      readonly widest: number;
+    }
+  | {
+      readonly kind: 'bar';
+      readonly is: number;
+      readonly should: number | null;
+      readonly full: number;
+      /** Part of it is forecast. */
+      readonly ahead?: boolean;
+    };
+
 export interface GridCell {
   /** As it is shown. */
   readonly text: string;
@@ -20,13 +41,10 @@ export interface GridCell {
   readonly unit?: string;
   /** Whether a difference is good or bad: the sign and the open diamond say it, and the colour. */
   readonly judgement?: 'good' | 'bad' | 'even';
-  /** Drawn in place of a number: a tick where it should be, a dot where it is. */
-  readonly mark?: {
-    readonly plan: number;
-    readonly actual: number;
-    /** The largest difference of the table: the scale of all its rows. */
-    readonly widest: number;
-  };
+  /** Drawn in place of a number. */
+  readonly mark?: Mark;
+  /** Why nothing is typed here, where the column is typed into. */
+  readonly fixed?: string;
   /** What stands quietly beside the number: its share, its growth. */
   readonly beside?: string;
 }
@@ -56,6 +74,10 @@ export interface GridColumn {
   /** Pinned beside the row's name. */
   readonly total?: boolean;
   readonly size?: number;
+  /** Where its cells stand, when not at the right as numbers do. */
+  readonly align?: 'left' | 'center';
+  /** Why nothing is typed into it; typed into where it is left out. */
+  readonly fixed?: string;
   /** An arrow, where rows are in order by it. */
   readonly ordered?: string;
 }
@@ -71,6 +93,8 @@ export interface GridRow {
   readonly tail?: string;
   /** A further line of the row before it. */
   readonly quiet?: boolean;
+  /** Something here waits for a person. */
+  readonly waits?: boolean;
   /** Whether it is pinned; undefined where it cannot be. */
   readonly pinned?: boolean | undefined;
   readonly cells: GridCells;

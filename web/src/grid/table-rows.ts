@@ -1,6 +1,7 @@
 import {
   MEASURES,
   type MeasureCode,
+  type MeasuredCode,
   type Table,
   type TableCell,
   type TableRow,
@@ -15,12 +16,12 @@ import {
 } from './plan-grid.ts';
 
 /** How a measure is shown. */
-export function displayOf(measure: MeasureCode): Display {
+export function displayOf(measure: MeasuredCode): Display {
   return MEASURES[measure].display;
 }
 
 /** A measure with its unit, for the quiet line: `Revenue, thousand €`. */
-export function measureInWords(measure: MeasureCode, unit: Unit, formats: Formats): string {
+export function measureInWords(measure: MeasuredCode, unit: Unit, formats: Formats): string {
   const { name, display } = MEASURES[measure];
   switch (display) {
     case 'price':

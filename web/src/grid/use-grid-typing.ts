@@ -34,6 +34,7 @@ export interface GridTyping {
   readonly field: () => TypingField | undefined;
   /** How many rows a page has. */
   readonly page: () => number;
+  /** Whether anything is typed into a column by whoever this is. */
   readonly editable: (column: GridColumn) => boolean;
   readonly edit: (edits: GridEdit[]) => void;
   /** The active cell is another one. */
@@ -91,10 +92,21 @@ export function useGridTyping(grid: GridTyping) {
   });
   const cellAt = ({ row, column }: Spot) => grid.rows()[row]?.cells.at(column);
   const textAt = (spot: Spot): string => cellAt(spot)?.typed ?? '';
-  const canType = ({ column }: Spot): boolean => {
-    const found = grid.columns()[column];
-    return found !== undefined && grid.editable(found);
+  /** Whether a cell is typed into, or why it is not; undefined where nobody types here. */
+  const fixed = (spot: Spot): string | boolean => {
+    const found = grid.columns()[spot.column];
+    if (found === undefined || !grid.editable(found)) return true;
+    return cellAt(spot)?.fixed ?? found.fixed ?? false;
   };
+  function canType(spot: Spot): boolean {
+    return fixed(spot) === false;
+  }
+  /** The same for what somebody is about to type; why not is said. */
+  function mayOpen(spot: Spot): boolean {
+    const why = fixed(spot);
+    if (typeof why === 'string') grid.say(why);
+    return why === false;
+  }
 
   function select(active: Spot, corner: Spot = active): void {
     const [from, to] = [inside(active, size()), inside(corner, size())];
@@ -114,6 +126,13 @@ export function useGridTyping(grid: GridTyping) {
       .filter(({ spot, text }) => canType(spot) && text !== textAt(spot))
       .map(({ spot, text }) => ({ ...placeOf(spot), text }));
     if (edits.length > 0) grid.edit(edits);
+    const left = placed.flatMap(({ spot, text }) => {
+      const why = text === textAt(spot) ? false : fixed(spot);
+      return typeof why === 'string' ? [why] : [];
+    });
+    const [why] = left;
+    if (why === undefined) return;
+    grid.say(left.length === 1 ? why : `${left.length} cells were left as they are: ${why}`);
   }
 
   /** Takes what is typed; a change of what is there goes into all that is selected. */
@@ -138,7 +157,7 @@ export function useGridTyping(grid: GridTyping) {
   /** Opens the active cell with what is typed there. */
   function open(): void {
     const field = grid.field();
-    if (!selected.value || !field || !canType(selected.value.active)) return;
+    if (!selected.value || !field || !mayOpen(selected.value.active)) return;
     if (mode.value === 'rest') {
       opened = textAt(selected.value.active);
       field.value = opened;
@@ -213,7 +232,7 @@ export function useGridTyping(grid: GridTyping) {
     if (mode.value !== 'rest' || control || key.key.length !== 1) return false;
     const field = grid.field();
     // The field itself takes the figure that opens the cell: no key is ever handed on.
-    if (opensCell(key.key) && field && selected.value && canType(selected.value.active)) {
+    if (opensCell(key.key) && field && selected.value && mayOpen(selected.value.active)) {
       field.value = '';
       opened = undefined;
       mode.value = 'replace';

@@ -1,25 +1,31 @@
 import { assert } from 'chai';
-import { ref } from 'vue';
-import { useOrder } from './use-order.ts';
+import type { RowOrder } from '@dravex/core';
+import { arrowIn, inOrder, turned } from './use-order.ts';
 
 describe('rows in the order of a column', () => {
-  it('are the largest first, then the smallest, then as they came; no value stands last', () => {
-    const values: Record<string, number | null> = { '1': 5, '1/2': 1, '1/3': 2, '4': 9, '5': null };
-    const rows = ref(
-      Object.keys({ '1': 0, '1/2': 0, '1/3': 0, '4': 0, '5': 0 })
-        .sort()
-        .map((key) => ({ key })),
+  it('are the largest first, then the smallest, then as they came', () => {
+    const rows = [
+      { key: 'a', level: 0, value: 5 },
+      { key: 'a1', level: 1, value: 1 },
+      { key: 'a2', level: 1, value: 2 },
+      { key: 'b', level: 0, value: 9 },
+    ];
+    const keys = (order: RowOrder | undefined): string =>
+      inOrder(rows, order, ({ value }) => value)
+        .map(({ key }) => key)
+        .join(' ');
+    const first = turned(undefined, 'value');
+    assert.equal(keys(first), 'b a a2 a1');
+    assert.deepEqual(arrowIn(first, 'value'), { ordered: '\u2193' });
+    const second = turned(first, 'value');
+    assert.equal(keys(second), 'a a1 a2 b');
+    assert.deepEqual(
+      [arrowIn(second, 'value'), arrowIn(second, 'other')],
+      [{ ordered: '\u2191' }, {}],
     );
-    const { ordered, turn, arrowOf } = useOrder(rows, ({ key }) => values[key] ?? null);
-    const keys = (): string => ordered.value.map(({ key }) => key).join(' ');
-    const before = keys();
-    turn('a');
-    assert.equal(keys(), '4 1 1/3 1/2 5');
-    assert.deepEqual(arrowOf('a'), { ordered: '↓' });
-    turn('a');
-    assert.equal(keys(), '1 1/2 1/3 4 5');
-    assert.deepEqual([arrowOf('a'), arrowOf('b')], [{ ordered: '↑' }, {}]);
-    turn('a');
-    assert.equal(keys(), before);
+    const third = turned(second, 'value');
+    assert.equal(keys(third), 'a a1 a2 b');
+    assert.deepEqual(arrowIn(third, 'value'), {});
+    assert.deepEqual(turned(second, 'other'), { column: 'other', descending: true });
   });
 });

@@ -1,33 +1,52 @@
-import { computed, ref, type Ref } from 'vue';
-import { amongSiblings } from './among-siblings.ts';
+import { amongSiblings, byValue, type RowOrder } from '@dravex/core';
+import { computed } from 'vue';
+import { useRoute } from 'vue-router';
+import { useFrame } from '../shell/use-frame.ts';
+
+const ARROWS = { true: '↓', false: '↑' } as const;
+/** The arrow of a column, where rows are in order by it. */
+export function arrowIn(order: RowOrder | undefined, column: string): { ordered?: string } {
+  return order?.column === column ? { ordered: ARROWS[`${order.descending}`] } : {};
+}
+
+/** What a press on a column's arrow turns to: the largest first, the smallest first, no order. */
+export function turned(now: RowOrder | undefined, column: string): RowOrder | undefined {
+  if (now?.column !== column) return { column, descending: true };
+  return now.descending ? { column, descending: false } : undefined;
+}
+
+/** By which column a table's rows are in order: it stands in the address. */
+export function useRowOrder() {
+  const route = useRoute();
+  const { set } = useFrame();
+  const order = computed<RowOrder | undefined>(() => {
+    const text = route.query['order'];
+    const [column = '', way] = typeof text === 'string' ? text.split('|') : [];
+    return column === '' ? undefined : { column, descending: way !== 'up' };
+  });
+  const setOrder = (wanted: RowOrder | undefined): Promise<unknown> =>
+    set({ order: wanted && `${wanted.column}|${wanted.descending ? 'down' : 'up'}` });
+  return {
+    order,
+    setOrder,
+    turnOrder: (column: string) => void setOrder(turned(order.value, column)),
+    arrowOf: (column: string) => arrowIn(order.value, column),
+  };
+}
 
 /**
  * Rows in the order of a column, each among those of the same row; as they come where no column is
- * chosen. Pressing a column's arrow turns from the largest first to the smallest first to none.
+ * chosen.
  * @param valueOf a row's number in a column; null where it has none, which stands last
  */
-export function useOrder<Row extends { readonly key: string }>(
-  rows: Ref<readonly Row[]>,
+export function inOrder<Row extends { readonly level: number }>(
+  rows: readonly Row[],
+  order: RowOrder | undefined,
   valueOf: (row: Row, column: string) => number | null,
-) {
-  const order = ref<{ readonly column: string; readonly down: boolean }>();
-  function turn(column: string): void {
-    const now = order.value;
-    if (now?.column !== column) order.value = { column, down: true };
-    else order.value = now.down ? { column, down: false } : undefined;
-  }
-  const ordered = computed(() => {
-    const by = order.value;
-    if (!by) return rows.value;
-    const sign = by.down ? -1 : 1;
-    return amongSiblings(rows.value, (a, b) => {
-      const [one, two] = [valueOf(a, by.column), valueOf(b, by.column)];
-      if (one === null || two === null) return Number(one === null) - Number(two === null);
-      return sign * (one - two);
-    });
-  });
-  /** The arrow of a column, where rows are in order by it. */
-  const arrowOf = (column: string): { ordered?: string } =>
-    order.value?.column === column ? { ordered: order.value.down ? '↓' : '↑' } : {};
-  return { ordered, turn, arrowOf };
+): readonly Row[] {
+  if (!order) return rows;
+  return amongSiblings(
+    rows,
+    byValue((row) => valueOf(row, order.column), order.descending),
+  );
 }

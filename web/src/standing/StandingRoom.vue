@@ -1,16 +1,18 @@
 <script setup lang="ts">
-import type { TraceNode } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
-import { DASH } from '../format/numbers.ts';
+import { DASH, type Display } from '../format/numbers.ts';
 import { longMonth, spanInWords } from '../format/periods.ts';
+import type { Dress, GridCell, GridColumn, GridPlace, GridRow } from '../grid/plan-grid.ts';
+import PlanGrid from '../grid/PlanGrid.vue';
+import { typedCell } from '../grid/table-rows.ts';
+import { ROW } from '../grid/use-grid-view.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { differenceOf } from '../trace/nodes.ts';
-import TracedFigure from '../trace/TracedFigure.vue';
+import { questioned, type Asked } from '../trace/use-trace.ts';
 import { standingHeadline } from './headline.ts';
-import StandingBar from './StandingBar.vue';
 import {
   offOf,
   useStanding,
@@ -34,36 +36,133 @@ const state = computed(() => {
   if (!found) return '';
   return `Revenue, ${formats.value.unitName(unit.value)}, FY ${found.fiscalYear}, in which the window ends; closed through ${longMonth(plan.closedThrough)}; base scenario`;
 });
-function money(value: number | null): string {
-  return formats.value.show(value, 'money', unit.value);
-}
-function off(line: StandingLine): { text: string; bad: boolean } {
-  const share = offOf(line);
-  return {
-    text: share === null ? DASH : formats.value.signed(share, 'percent'),
-    bad: share !== null && share < -0.0005,
-  };
-}
 /** How far off a line is, from its two sides. */
-function offNode(line: StandingLine): { node: TraceNode; about: string } {
+function offNode(line: StandingLine): Asked {
   const now = { label: line.what, value: line.now, question: line.nowQuestion };
   const should = { label: line.shouldName, value: line.should, question: line.shouldQuestion };
-  const about = `Revenue, ${spanInWords(line.span)}`;
-  return { node: differenceOf(`Off ${line.shouldName} by`, now, should), about };
+  const node = differenceOf(`Off ${line.shouldName} by`, now, should);
+  return { kind: 'node', node, about: `Revenue, ${spanInWords(line.span)}` };
 }
-function changeNode(change: BiggestChange): { node: TraceNode; about: string } {
+function changeNode(change: BiggestChange): Asked {
   const { now, before } = data.value?.moved ?? { now: 0, before: 0 };
   const { question } = change;
   const then =
     question.kind === 'table' ? { ...question, span: { from: before, to: before } } : question;
+  const node = differenceOf(
+    `${change.label}, ${change.where}`,
+    { label: longMonth(now), value: change.now, question },
+    { label: longMonth(before), value: change.before, question: then },
+  );
+  return { kind: 'node', node, about: `Revenue, ${longMonth(now)} less ${longMonth(before)}` };
+}
+
+function money(value: number | null, dress: Dress): GridCell {
   return {
-    node: differenceOf(
-      `${change.label}, ${change.where}`,
-      { label: longMonth(now), value: change.now, question },
-      { label: longMonth(before), value: change.before, question: then },
-    ),
-    about: `Revenue, ${longMonth(now)} less ${longMonth(before)}`,
+    text: formats.value.show(value, 'money', unit.value),
+    ...typedCell(value, 'money', unit.value, formats.value),
+    dress,
+    title: formats.value.full(value, 'money'),
   };
+}
+/** A difference with its sign, good where it is more. */
+function signed(value: number | null, shown: Display): GridCell {
+  const even = value === null || Math.abs(value) < LEAST;
+  return {
+    ...typedCell(value, shown, unit.value, formats.value),
+    text: value === null ? DASH : formats.value.signed(value, shown, unit.value),
+    dress: 'plain',
+    judgement: even ? 'even' : value < 0 ? 'bad' : 'good',
+  };
+}
+/** Less than this is no difference: half a thousandth of a share, less than a cent of money. */
+const LEAST = 0.0005;
+const plainRow = { level: 0, parent: false, folded: false, strong: false };
+
+/** A table that stands among others is as tall as its rows. */
+function tall(rows: readonly GridRow[]): { height: string } {
+  return { height: `${ROW * (rows.length + 1) + 2}px` };
+}
+
+/** The scale of all bars: the longest of them just fits. */
+const full = computed(() =>
+  Math.max(1, ...(data.value?.lines ?? []).flatMap(({ now, should }) => [now, should ?? 0])),
+);
+const LINE_COLUMNS: readonly GridColumn[] = [
+  { key: 'now', heading: 'Now', size: 100 },
+  { key: 'mark', heading: 'where it is | should be', size: 236, align: 'left' },
+  { key: 'should', heading: 'Should be', size: 90 },
+  { key: 'by', heading: 'by', size: 190, align: 'left' },
+  { key: 'off', heading: 'Off by', size: 90 },
+];
+const lineRows = computed(() =>
+  (data.value?.lines ?? []).map((line): GridRow => {
+    const { now: is, should, forecast: ahead } = line;
+    const cells: GridCell[] = [
+      money(is, ahead ? 'forecast' : 'books'),
+      {
+        text: '',
+        typed: '',
+        dress: 'plain',
+        mark: { kind: 'bar', is, should, full: full.value, ahead },
+      },
+      money(should, 'plain'),
+      { text: line.shouldName, typed: line.shouldName, dress: 'mixed' },
+      signed(offOf(line), 'percent'),
+    ];
+    return {
+      ...plainRow,
+      key: line.key,
+      label: line.what,
+      tail: spanInWords(line.span),
+      cells,
+    };
+  }),
+);
+function askLine({ row, column }: GridPlace): Asked | undefined {
+  const line = data.value?.lines.find(({ key }) => key === row);
+  if (!line) return undefined;
+  if (column === 'now') return questioned(line.nowQuestion);
+  if (column !== 'should' && column !== 'by') return offNode(line);
+  if (line.shouldQuestion) return questioned(line.shouldQuestion);
+  // What no question explains is the objective itself.
+  const { fiscalYear } = data.value ?? { fiscalYear: 0 };
+  return {
+    kind: 'node',
+    node: {
+      label: `Objective of FY ${fiscalYear}`,
+      display: 'money',
+      value: line.should,
+      incomplete: false,
+      shape: 'value',
+      parts: [],
+      source: { kind: 'objective', fiscalYear },
+    },
+    about: `Revenue, FY ${fiscalYear}`,
+  };
+}
+
+const changeColumns = computed<GridColumn[]>(() => [
+  { key: 'before', heading: longMonth(data.value?.moved.before ?? 0), size: 110 },
+  { key: 'now', heading: longMonth(data.value?.moved.now ?? 0), size: 110 },
+  { key: 'change', heading: 'Change', size: 80 },
+]);
+const changeRows = computed<GridRow[]>(() =>
+  (data.value?.changes ?? []).map((change) => ({
+    ...plainRow,
+    key: change.key,
+    label: change.label,
+    tail: change.where,
+    cells: [
+      money(change.before, 'books'),
+      money(change.now, 'books'),
+      signed(change.now - change.before, 'money'),
+    ],
+  })),
+);
+function askChange({ row, column }: GridPlace): Asked | undefined {
+  const change = data.value?.changes.find(({ key }) => key === row);
+  if (!change) return undefined;
+  return column === 'now' ? questioned(change.question) : changeNode(change);
 }
 </script>
 
@@ -88,49 +187,16 @@ function changeNode(change: BiggestChange): { node: TraceNode; about: string } {
           Go to Budget
         </RouterLink>
       </div>
-      <table v-else class="sheet-table standing" data-table="standing">
-        <thead>
-          <tr>
-            <th scope="col">What</th>
-            <th scope="col" class="words">Period</th>
-            <th scope="col">Now</th>
-            <th scope="col" class="words mark">where it is | where it should be</th>
-            <th scope="col">Should be</th>
-            <th scope="col" class="words">by</th>
-            <th scope="col">Off by</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="line in data.lines" :key="line.key">
-            <td>{{ line.what }}</td>
-            <td class="words quiet">{{ spanInWords(line.span) }}</td>
-            <td class="now">
-              <TracedFigure :text="money(line.now)" :question="line.nowQuestion" />
-            </td>
-            <td class="mark">
-              <StandingBar :now="line.now" :should="line.should" :forecast="line.forecast" />
-            </td>
-            <td>
-              <TracedFigure
-                v-if="line.shouldQuestion"
-                :text="money(line.should)"
-                :question="line.shouldQuestion"
-              />
-              <RouterLink
-                v-else
-                class="plain-link"
-                :to="{ path: `/w/${plan.workspaceId}/targets`, query: route.query }"
-                >{{ money(line.should) }}</RouterLink
-              >
-            </td>
-            <td class="words quiet">{{ line.shouldName }}</td>
-            <td :class="off(line).bad ? 'bad' : 'good'">
-              <span v-if="off(line).bad" class="diamond" role="img" aria-label="bad:">◇</span>
-              <TracedFigure :text="off(line).text" :node="() => offNode(line)" />
-            </td>
-          </tr>
-        </tbody>
-      </table>
+      <div v-else class="grid-place" :style="tall(lineRows)" data-grid="standing">
+        <PlanGrid
+          label="Standing"
+          heading="Revenue"
+          :columns="LINE_COLUMNS"
+          :rows="lineRows"
+          :name-width="300"
+          :ask="askLine"
+        />
+      </div>
       <div class="halves">
         <section aria-labelledby="waits-title">
           <h2 id="waits-title">What waits</h2>
@@ -149,32 +215,16 @@ function changeNode(change: BiggestChange): { node: TraceNode; about: string } {
         </section>
         <section v-if="data.changes.length > 0" aria-labelledby="changes-title">
           <h2 id="changes-title">What moved most</h2>
-          <p class="quiet">
-            {{ longMonth(data.moved.now) }} against {{ longMonth(data.moved.before) }}
-          </p>
-          <table class="sheet-table">
-            <tbody>
-              <tr v-for="change in data.changes" :key="change.key">
-                <td>
-                  {{ change.label }} <span class="quiet">{{ change.where }}</span>
-                </td>
-                <td><TracedFigure :text="money(change.now)" :question="change.question" /></td>
-                <td :class="change.now < change.before ? 'bad' : 'good'">
-                  <span
-                    v-if="change.now < change.before"
-                    class="diamond"
-                    role="img"
-                    aria-label="bad:"
-                    >◇</span
-                  >
-                  <TracedFigure
-                    :text="formats.signed(change.now - change.before, 'money', unit)"
-                    :node="() => changeNode(change)"
-                  />
-                </td>
-              </tr>
-            </tbody>
-          </table>
+          <div class="grid-place" :style="tall(changeRows)" data-grid="changes">
+            <PlanGrid
+              label="What moved most"
+              heading="Product, channel"
+              :name-width="240"
+              :columns="changeColumns"
+              :rows="changeRows"
+              :ask="askChange"
+            />
+          </div>
         </section>
       </div>
     </div>
@@ -182,22 +232,6 @@ function changeNode(change: BiggestChange): { node: TraceNode; about: string } {
 </template>
 
 <style scoped>
-.standing td {
-  height: 36px;
-}
-.now {
-  font-weight: 620;
-}
-.mark {
-  width: 280px;
-}
-.plain-link {
-  color: inherit;
-  text-decoration: none;
-}
-.plain-link:hover {
-  text-decoration: underline dotted;
-}
 .halves {
   display: grid;
   grid-template-columns: minmax(0, 1fr) minmax(0, 1fr);
@@ -216,10 +250,6 @@ function changeNode(change: BiggestChange): { node: TraceNode; about: string } {
 }
 .waiting a {
   color: var(--ember-ink);
-}
-.diamond {
-  font-size: 11px;
-  margin-right: 2px;
 }
 @media (max-width: 1100px) {
   .halves {

@@ -240,7 +240,7 @@ export function useWaiting() {
     for (const node of tree.nodes) {
       const words = (cents: number): string => formats.value.inWords(cents / minor);
       if (node.unassigned) {
-        const text = `${words(node.unassigned)} of the target of ${node.name} are with nobody`;
+        const text = `${words(node.unassigned)} of the target of ${node.name} are unassigned`;
         list.push({ text, room: 'targets' });
       }
       if (node.overAssigned) {

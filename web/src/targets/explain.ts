@@ -1,6 +1,8 @@
 import type { TargetNode } from '@dravex/contract';
 import {
   explainAttainment,
+  explainRest,
+  explainShare,
   explainTarget,
   type Scope,
   type Span,
@@ -36,12 +38,27 @@ function figureOf(view: TargetTreeView, node: TargetNode): TargetFigure {
     name: node.name,
     part: node.part,
     amount: node.amount,
+    typed: node.typed ?? undefined,
     above: parent && figureOf(view, parent),
   };
 }
 
 export function explainNode(view: TargetTreeView, node: TargetNode): TraceNode {
   return explainTarget(figureOf(view, node), view.minor);
+}
+
+export function explainShareOf(view: TargetTreeView, node: TargetNode): TraceNode {
+  return explainShare(figureOf(view, node), view.minor);
+}
+
+/** What the parts of a node leave of its target, or exceed it by. */
+export function explainRestOf(view: TargetTreeView, node: TargetNode): TraceNode {
+  const parts = view.nodes.filter(({ parent }) => parent === node.id);
+  return explainRest(
+    figureOf(view, node),
+    parts.map((part) => figureOf(view, part)),
+    view.minor,
+  );
 }
 
 /** What a scope, or a seller in it, sold in a stretch of months. */

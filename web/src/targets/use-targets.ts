@@ -1,22 +1,29 @@
-import type { Conflict, NewTargetNode, TargetNode, TargetTree } from '@dravex/contract';
+import type { NewTargetNode, TargetNode, TargetParts, TargetTree } from '@dravex/contract';
 import type { TargetPart } from '@dravex/core';
-import { ref, shallowRef, watch } from 'vue';
+import { computed, ref, shallowRef, watch } from 'vue';
+import type { GridEdit } from '../grid/plan-grid.ts';
+import { clashRows } from '../plan/clash.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import { useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';
 import { ApiProblem, inWords, request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { readTyped, type TargetEdit } from './read-part.ts';
+
+type Part = TargetParts['parts'][number];
 
 /** The target tree of the fiscal year in which the window ends, and changing it. */
 export function useTargets() {
   const plan = usePlan();
-  const { fiscalYear, formats } = useFrame();
+  const { fiscalYear, formats, unit } = useFrame();
   const tree = shallowRef<TargetTree>();
   const failure = ref('');
+  const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 
-  const address = (rest = ''): string => plan.path(`/targets/${fiscalYear.value}${rest}`);
+  const address = (rest = '', year = fiscalYear.value): string => `/targets/${year}${rest}`;
 
   async function load(): Promise<void> {
     try {
-      tree.value = await request<TargetTree>('GET', address());
+      tree.value = await request<TargetTree>('GET', plan.path(address()));
       failure.value = '';
     } catch (error) {
       failure.value = inWords(error);
@@ -24,65 +31,121 @@ export function useTargets() {
   }
   watch([fiscalYear, () => plan.tick], load, { immediate: true });
 
-  /** Sends a change; the answer is the whole tree. @returns whether it was taken */
-  async function change(
-    method: string,
-    rest: string,
-    body?: object,
-    clash?: (conflict: Conflict) => void,
-  ): Promise<boolean> {
+  /** Sends a change of the tree's rows; the answer is the whole tree. */
+  function change(method: string, rest: string, body?: object): Promise<void> {
     failure.value = '';
-    try {
-      const answer = await plan.save(() =>
-        request<TargetTree | { tree: TargetTree }>(method, address(rest), body),
-      );
-      tree.value = 'tree' in answer ? answer.tree : answer;
-      return true;
-    } catch (error) {
-      const [conflict] = error instanceof ApiProblem ? error.conflicts : [];
-      if (conflict && clash) {
-        plan.saving = 'saved';
-        await load();
-        clash(conflict);
-        return false;
+    return plan.inLine(async () => {
+      try {
+        const answer = await plan.write<TargetTree | { tree: TargetTree }>(
+          method,
+          address(rest),
+          body,
+        );
+        tree.value = 'tree' in answer ? answer.tree : answer;
+      } catch (error) {
+        failure.value = inWords(error);
       }
-      failure.value = inWords(error);
-      return false;
+    });
+  }
+
+  /** A number is meant for the year and in the unit in which it was typed. */
+  interface YearEdit extends TargetEdit {
+    readonly year: number;
+  }
+  const typed = useTyped<YearEdit>({
+    keep,
+    follow: async () => {
+      await plan.catchUp();
+      await load();
+    },
+    apart: (one, other) => one.row !== other.row,
+  });
+  watch(fiscalYear, () => typed.forget());
+  function edit(edits: readonly GridEdit[]): void {
+    const into = { unit: unit.value, year: fiscalYear.value };
+    typed.edit(edits.map((one) => ({ ...one, ...into })));
+  }
+
+  async function keep(edits: readonly YearEdit[]): Promise<void> {
+    const [first] = edits;
+    if (!first) return;
+    const parts: Part[] = [];
+    const refusals: Refusal[] = [];
+    const doubts: Doubt<YearEdit>[] = [];
+    const { nodes } = await nodesOf(first.year);
+    for (const one of edits) {
+      const node = nodes.find(({ id }) => String(id) === one.row);
+      if (!node) continue;
+      const read = readTyped(one, node, formats.value, minor.value);
+      if ('part' in read) parts.push({ node: node.id, part: read.part, saw: node.part });
+      else if ('doubt' in read) doubts.push(read.doubt);
+      else {
+        const reason = `${node.name}: ${read.reason}`;
+        refusals.push({ place: `${one.row} ${one.column}`, reason });
+      }
+    }
+    typed.refuse(refusals);
+    typed.doubt(doubts);
+    if (parts.length > 0) await send(parts, first.year, nodes);
+  }
+  /** The nodes as they are shown, or those of the year that was shown when something was typed. */
+  async function nodesOf(year: number): Promise<TargetTree> {
+    if (tree.value?.fiscalYear === year) return tree.value;
+    return request<TargetTree>('GET', plan.path(address('', year)), undefined, { patient: true });
+  }
+
+  async function send(
+    parts: readonly Part[],
+    year: number,
+    nodes: readonly TargetNode[],
+  ): Promise<void> {
+    try {
+      const answer = await plan.write<TargetTree>('PUT', address('/parts', year), { parts });
+      if (year === fiscalYear.value) tree.value = answer;
+    } catch (error) {
+      plan.saving = 'saved';
+      const conflicts = error instanceof ApiProblem ? error.conflicts : [];
+      if (conflicts.length === 0) {
+        typed.say(`${inWords(error)}. The old value stays.`, true);
+        return;
+      }
+      const now = (await nodesOf(year)).nodes;
+      await load();
+      const nodeOf = (list: readonly TargetNode[], id = 0): TargetNode | undefined =>
+        list.find((node) => node.id === id);
+      plan.clash = {
+        rows: clashRows(parts, conflicts, (one) => ({
+          label: `Target of ${nodeOf(nodes, one?.node)?.name ?? ''}, FY ${year}`,
+          theirs: partInWords(nodeOf(tree.value?.nodes ?? now, one?.node)?.part),
+          mine: partInWords(one?.part),
+        })),
+        // What is there now has been seen: the same parts go over it.
+        insist: () =>
+          plan.inLine(() =>
+            send(
+              parts.map(({ saw: _, ...one }) => one),
+              year,
+              nodes,
+            ),
+          ),
+      };
     }
   }
 
-  function shown(part: TargetPart): string {
-    if (part.kind === 'percent') return formats.value.show(part.percent / 100, 'percent');
-    const minor = 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2);
-    return formats.value.show(part.amount / minor, 'price');
-  }
-
-  /** Gives a node another part; where somebody else did meanwhile, both are shown. */
-  function setPart(node: TargetNode, part: TargetPart): Promise<boolean> {
-    const top = node.parent === null;
-    const saw = node.part.kind === 'amount' ? node.part.amount : undefined;
-    const amount = part.kind === 'amount' ? part.amount : 0;
-    const [method, rest, body] = top
-      ? ['PUT', '', { objective: amount, saw }]
-      : ['PATCH', `/nodes/${node.id}`, { part, saw: node.part }];
-    return change(method, rest, body, ({ by, at }) => {
-      const now = tree.value?.nodes.find(({ id }) => id === node.id);
-      if (!now) return;
-      const label = `Target of ${node.name}, FY ${fiscalYear.value}`;
-      const insist = async (): Promise<void> => void (await setPart(now, part));
-      plan.clash = {
-        rows: [{ label, theirs: shown(now.part), mine: shown(part), by, at }],
-        insist,
-      };
-    });
+  function partInWords(part: TargetPart | undefined): string {
+    if (part === undefined) return 'taken out';
+    return part.kind === 'percent'
+      ? formats.value.show(part.percent / 100, 'percent')
+      : formats.value.show(part.amount / minor.value, 'price');
   }
 
   return {
     tree,
     failure,
     fiscalYear,
+    minor,
+    typed: { ...typed, edit },
     setObjective: (objective: number) => change('PUT', '', { objective }),
-    setPart,
     add: (node: NewTargetNode) => change('POST', '/nodes', node),
     remove: (node: TargetNode) => change('DELETE', `/nodes/${node.id}`),
   };

@@ -2,6 +2,7 @@
 import { monthFrom, type TraceNode } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
+import { whenInWords } from '../format/moments.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -119,6 +120,11 @@ const moving = computed(() => {
   return question.measure === 'units' || question.measure === 'revenue' ? question : undefined;
 });
 
+/** Who typed something, and when, where that is known. */
+function typedBy({ by, at }: { readonly by: string; readonly at?: string | undefined }): string {
+  if (by === '') return '';
+  return ` by ${by}${at ? `, ${whenInWords(at, plan.workspace?.locale)}` : ''}`;
+}
 /** What a leaf rests on, in a few words below its name. */
 function rests({ source }: TraceNode): string {
   switch (source?.kind) {
@@ -126,13 +132,13 @@ function rests({ source }: TraceNode): string {
       const row = plan.assumptions.get(source.id);
       if (!row) return 'being saved';
       const where = row.scope.length > 0 ? plan.tree.label(row.scope) : 'everything';
-      return `assumed for ${where}${row.note ? `, “${row.note}”` : ''}`;
+      return `assumed for ${where}${typedBy(row)}${row.note ? `, “${row.note}”` : ''}`;
     }
     case 'adjustment': {
       const row = plan.adjustments.get(source.id);
       if (!row) return 'being saved';
       const where = row.scope.length > 0 ? plan.tree.label(row.scope) : 'everything';
-      return `typed over ${where} by ${row.by}${row.note ? `, “${row.note}”` : ''}`;
+      return `typed over ${where}${typedBy(row)}${row.note ? `, “${row.note}”` : ''}`;
     }
     case 'default':
       return 'nothing is assumed: the default';
@@ -141,7 +147,7 @@ function rests({ source }: TraceNode): string {
     case 'measured':
       return `measured as ${source.measure}`;
     case 'typed':
-      return 'typed';
+      return `typed${typedBy(source)}`;
     case 'objective':
       return 'set in Targets';
     case 'written':
@@ -149,7 +155,7 @@ function rests({ source }: TraceNode): string {
     case 'setting':
       return 'set with the method';
     case 'override':
-      return `typed over by ${source.by}${source.why ? `, “${source.why}”` : ''}`;
+      return `typed over${typedBy(source)}${source.why ? `, “${source.why}”` : ''}`;
     default:
       return '';
   }
@@ -225,6 +231,12 @@ const firstMonth = computed(() =>
           <button type="button" class="link" @click="showReplaced(data.node.replaces)">
             {{ numberInWords(data.node.replaces, formats) }}
           </button>
+        </p>
+        <p v-else-if="data.node.parts.length === 0 && rests(data.node)" class="quiet">
+          <RouterLink v-if="placeOf(data.node)" :to="placeOf(data.node) ?? ''">{{
+            rests(data.node)
+          }}</RouterLink>
+          <template v-else>{{ rests(data.node) }}</template>
         </p>
         <TraceMissing
           v-if="data.node.incomplete && table"

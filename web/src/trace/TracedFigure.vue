@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import type { TraceNode, TraceQuestion } from '@dravex/core';
-import { useTrace } from './use-trace.ts';
+import { questioned, useTrace } from './use-trace.ts';
 
 /** A number outside the grid that explains itself when it is clicked. */
 const props = defineProps<{
@@ -12,10 +12,9 @@ const props = defineProps<{
 const trace = useTrace();
 
 function show(): void {
-  if (props.question) trace.ask(props.question);
+  if (props.question) trace.ask(questioned(props.question));
   else if (props.node) {
-    const { node, about } = props.node();
-    trace.show(node, about);
+    trace.ask({ kind: 'node', ...props.node() });
   }
 }
 </script>

@@ -7,6 +7,11 @@ export type Asked =
   | { readonly kind: 'question'; readonly question: TraceQuestion }
   | { readonly kind: 'node'; readonly node: TraceNode; readonly about: string };
 
+/** Asks the core how a number came about. */
+export function questioned(question: TraceQuestion): Asked {
+  return { kind: 'question', question };
+}
+
 /** The drawer that explains a number. Stays closed until somebody asks, and closed when they close it. */
 export const useTrace = defineStore('trace', () => {
   const open = ref(false);
@@ -15,18 +20,13 @@ export const useTrace = defineStore('trace', () => {
   const asked = computed(() => way.value.at(-1));
 
   /** Shows how a number came about. */
-  function ask(question: TraceQuestion): void {
-    way.value = [{ kind: 'question', question }];
+  function ask(about: Asked): void {
+    follow(about);
     open.value = true;
   }
-  /** Shows an explanation that is at hand. */
-  function show(node: TraceNode, about: string): void {
-    way.value = [{ kind: 'node', node, about }];
-    open.value = true;
-  }
-  /** Follows the drawer's own cell, without opening the drawer. */
-  function follow(question: TraceQuestion): void {
-    way.value = [{ kind: 'question', question }];
+  /** Explains this number where the drawer is open, and when it is opened. */
+  function follow(about: Asked): void {
+    way.value = [about];
   }
   /** Goes one step deeper. */
   function deeper(next: Asked): void {
@@ -53,5 +53,5 @@ export const useTrace = defineStore('trace', () => {
     way.value = [];
     open.value = false;
   }
-  return { open, way, asked, ask, show, follow, deeper, back, close, toggle, unfold, leave };
+  return { open, way, asked, ask, follow, deeper, back, close, toggle, unfold, leave };
 });

@@ -7,84 +7,84 @@ import {
   type MeasuredQuery,
   type MeasuredRow,
   type MeasuredTable,
+  type Source,
   type Span,
   type Table,
   MEASURES,
   MEASURE_CODES,
-  FORECAST,
+  TYPED_CODES,
 } from '@dravex/core';
 import { useEventListener } from '@vueuse/core';
 import { computed, toRef } from 'vue';
 import { columnHeading } from '../format/periods.ts';
-import { cellsOnDemand, type Dress, type GridCell } from '../grid/plan-grid.ts';
-import type { GridEdit, GridPlace, GridRow, TableEdit } from '../grid/plan-grid.ts';
-import PlanGrid from '../grid/PlanGrid.vue';
-import { TOTAL, typedCell, withTotal } from '../grid/table-rows.ts';
-import { useFolding } from '../grid/use-folding.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { isTypedInto } from '../shell/use-keys.ts';
 import { useFrame } from '../shell/use-frame.ts';
-import { useTrace } from '../trace/use-trace.ts';
+import { questioned, type Asked } from '../trace/use-trace.ts';
+import {
+  cellsOnDemand,
+  type Dress,
+  type GridCell,
+  type GridEdit,
+  type GridPlace,
+  type GridRow,
+  type TableEdit,
+} from './plan-grid.ts';
+import PlanGrid from './PlanGrid.vue';
+import { measureInWords, TOTAL, typedCell, withTotal } from './table-rows.ts';
+import { useFolding } from './use-folding.ts';
+import { useRowOrder } from './use-order.ts';
 
-/** The forecast's table in the plan grid: one or several measures, on rows or on columns. */
+/** A table of the core in the plan grid: one or several measures, on rows or on columns. */
 const props = defineProps<{
+  /** Its name, under which this browser remembers what is folded. */
+  label: string;
   table: MeasuredTable;
   query: MeasuredQuery;
-  /** How many cells are typed over below each number. */
+  /** Where the numbers come from: what the trace is asked for. */
+  source: Source;
+  /** Whose numbers they are; of a forecast those of closed months are from the books. */
+  dress: Dress;
+  /** How many cells with entries lie below each number. */
   entries?: Table | undefined;
   editable?: boolean;
   refused?: ReadonlyMap<string, string>;
   waiting?: ReadonlyMap<string, string>;
+  /** Rows below the total, and how a number of them came about, with the months it stands for. */
   below?: readonly GridRow[];
-  /** Rows that stay in sight at the upper end, by their keys. */
-  pinned: readonly string[];
+  askBelow?: (row: string, place: number, span: Span) => Asked | undefined;
+  /** Rows that stay in sight at the upper end, by their keys; undefined where none can be pinned. */
+  pinned?: readonly string[];
   /** Rows down to this level are open. */
-  depth: number;
+  depth?: number;
+  /** A column's own heading, where it is not that of its period. */
+  headingOf?: (key: string) => string | undefined;
 }>();
 const emit = defineEmits<{
   edit: [edits: (TableEdit & { measure: MeasuredCode })[]];
-  /** A number of a row below the total was asked for, with the months it stands for. */
-  below: [row: string, place: number, span: Span];
-  order: [column: string];
   pin: [row: string];
 }>();
 
 const plan = usePlan();
-const trace = useTrace();
 const { formats, unit, calendar, rowHeading } = useFrame();
+const { turnOrder, arrowOf } = useRowOrder();
 
 const across = computed(() => props.query.columns === 'measures');
 const overTime = computed(() => props.query.columns === 'time');
 const rows = computed(() => props.table.rows);
-const { visible, toggle } = useFolding(rows, toRef(props, 'depth'), 'forecast');
+const depth = toRef(() => props.depth ?? 1);
+const { visible, toggle } = useFolding(rows, depth, props.label.toLowerCase());
 
-const ARROWS = { true: '↓', false: '↑' } as const;
-/** Where rows are in order by a column: which way. */
-function ordered(key: string): { ordered?: string } {
-  const { order } = props.query;
-  return order?.column === key ? { ordered: ARROWS[`${order.descending}`] } : {};
-}
-/** A measure's name with its unit, for the head of its column. */
-function measureHeading(code: MeasuredCode): string {
-  const { name, display } = MEASURES[code];
-  if (display === 'percent') return name;
-  if (display === 'price') return `${name}, ${formats.value.currency}`;
-  const size = unit.value === 1 ? '' : unit.value === 1000 ? 'thousand ' : 'million ';
-  return display === 'money'
-    ? `${name}, ${size}${formats.value.currency}`
-    : size === ''
-      ? name
-      : `${name}, ${size.trim()}`;
-}
 const headingOf = (column: MeasuredColumn): string =>
   column.measure
-    ? measureHeading(column.measure)
-    : columnHeading(column, props.query.span, calendar.value.fiscalStart);
+    ? measureInWords(column.measure, unit.value, formats.value)
+    : (props.headingOf?.(column.key) ??
+      columnHeading(column, props.query.span, calendar.value.fiscalStart));
 const columns = computed(() => {
   const own = props.table.columns.map((column) => ({
     key: column.key,
     heading: headingOf(column),
-    ...ordered(column.key),
+    ...arrowOf(column.key),
     closed: column.period !== null && column.period.to <= plan.closedThrough,
     ...(across.value
       ? { size: 40 + 6.4 * headingOf(column).length }
@@ -94,11 +94,9 @@ const columns = computed(() => {
   }));
   if (across.value) return own;
   const heading = overTime.value ? 'Total' : 'All';
-  return withTotal(heading, own, ordered(TOTAL));
+  return withTotal(heading, own, arrowOf(TOTAL));
 });
 
-/** Only sums of money and units are typed over; the rest follows from them. */
-const isTyped = (code: MeasuredCode): boolean => code === 'revenue' || code === 'units';
 const typedOver = computed(
   () =>
     new Map(
@@ -112,6 +110,8 @@ function isTypedOver(over: typeof typedOver.value, row: MeasuredRow, place: numb
   if (!own) return false;
   return ((across.value || place < 0 ? own.total : own.cells[place])?.value ?? 0) > 0;
 }
+/** What is typed over in a forecast; everything else follows from it, and bears no mark of its own. */
+const TYPED: ReadonlySet<string> = new Set(TYPED_CODES);
 const several = computed(() => props.query.measures.length > 1 && !across.value);
 
 function dressOf(
@@ -122,7 +122,9 @@ function dressOf(
   code: MeasuredCode,
 ): Dress {
   if (incomplete) return 'missing';
-  if (isTyped(code) && isTypedOver(over, row, place)) return 'entries';
+  const marked = props.dress !== 'forecast' || TYPED.has(code);
+  if (marked && isTypedOver(over, row, place)) return 'entries';
+  if (props.dress !== 'forecast') return props.dress;
   const { period } = props.table.columns[place] ?? { period: null };
   const closed = period
     ? period.to <= plan.closedThrough
@@ -132,8 +134,7 @@ function dressOf(
 
 function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRow {
   const shift = across.value ? 0 : 1;
-  const { formats: now } = { formats: formats.value };
-  const size = unit.value;
+  const [now, size] = [formats.value, unit.value];
   // Cells are made when they come into sight: what they are made from is taken hold of here.
   const over = typedOver.value;
   return {
@@ -145,7 +146,7 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
     folded: row.folded ?? false,
     strong: strong && !row.line,
     quiet: row.line,
-    pinned: row.line ? undefined : props.pinned.includes(row.key),
+    pinned: row.line ? undefined : props.pinned?.includes(row.key),
     cells: cellsOnDemand(row.cells.length + shift, (index): GridCell => {
       const place = index - shift;
       const cell = (place < 0 ? row.total : row.cells[place]) ?? row.total;
@@ -163,7 +164,7 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
 }
 const gridRows = computed(() => visible.value.map((row) => toRow(row, row.level === 0)));
 const pins = computed(() => {
-  const wanted = new Set(props.pinned);
+  const wanted = new Set(props.pinned ?? []);
   const isPinned = ({ key, line }: MeasuredRow): boolean =>
     wanted.has(line ? key.slice(0, key.lastIndexOf(' ')) : key);
   return rows.value.filter(isPinned).map((row) => ({
@@ -205,23 +206,22 @@ function placeOf({ row, column }: GridPlace) {
   };
 }
 
-function visit(place: GridPlace): void {
-  visited = plainKey(place.row);
+/** How a number came about. */
+function ask(place: GridPlace): Asked | undefined {
   const found = placeOf(place);
   if (!found) {
     const index = props.table.columns.findIndex(({ key }) => key === place.column);
     const span = props.table.columns[index]?.period ?? props.query.span;
-    if (trace.open) emit('below', place.row, index + 1, span);
-    return;
+    return props.askBelow?.(place.row, index + 1, span);
   }
   const { measure, scope, span, before, whole } = found;
-  const source = FORECAST;
+  const { source } = props;
   const plain = MEASURE_CODES.find((code) => code === measure);
-  const question = plain
-    ? { kind: 'table' as const, source, measure: plain, scope, span }
-    : { kind: 'measured' as const, source, measure, scope, span, before, whole };
-  if (trace.open) trace.ask(question);
-  else trace.follow(question);
+  return questioned(
+    plain
+      ? { kind: 'table', source, measure: plain, scope, span }
+      : { kind: 'measured', source, measure, scope, span, before, whole },
+  );
 }
 
 function edit(edits: readonly GridEdit[]): void {
@@ -240,7 +240,7 @@ function pinVisited(event: KeyboardEvent): void {
   if (event.key !== 'p' || event.ctrlKey || event.metaKey || event.altKey) return;
   if (isTypedInto(event.target)) return;
   const row = rows.value.find(({ key }) => key === visited);
-  if (!row) return;
+  if (!row || !props.pinned) return;
   emit('pin', row.line ? row.key.slice(0, row.key.lastIndexOf(' ')) : row.key);
 }
 useEventListener(document, 'keydown', pinVisited);
@@ -248,7 +248,7 @@ useEventListener(document, 'keydown', pinVisited);
 
 <template>
   <PlanGrid
-    label="Forecast"
+    :label="label"
     :heading="rowHeading"
     :columns="columns"
     :rows="gridRows"
@@ -260,14 +260,11 @@ useEventListener(document, 'keydown', pinVisited);
     :waiting="waiting"
     sortable
     :name-width="several ? 250 : undefined"
+    :ask="ask"
     @toggle="(key) => toggle(plainKey(key))"
-    @place="visit"
+    @place="visited = plainKey($event.row)"
     @edit="edit"
-    @order="(key) => emit('order', key)"
+    @order="turnOrder"
     @pin="(key) => emit('pin', plainKey(key))"
-    @editing="plan.editing = $event"
-    @trace="trace.unfold()"
-    @select="plan.selection = $event"
-    @say="(text) => (plan.said = { text })"
   />
 </template>

@@ -1,0 +1,134 @@
+import type { TargetNode, TargetTree } from '@dravex/contract';
+import { ratio } from '@dravex/core';
+import { DASH, type Formats, type Unit } from '../format/numbers.ts';
+import type { Dress, GridCell, GridColumn, GridRow } from '../grid/plan-grid.ts';
+import { typedCell } from '../grid/table-rows.ts';
+import { shareOf } from './read-part.ts';
+
+/** A row of the table: somebody's target, or what the parts of one leave or exceed. */
+export type TargetLine =
+  | { readonly kind: 'node'; readonly key: string; readonly node: TargetNode }
+  | { readonly kind: 'rest'; readonly key: string; readonly of: TargetNode };
+
+/** The rows in the order of display; what the parts of a target leave stands after the last of them. */
+export function linesOf(nodes: readonly TargetNode[]): TargetLine[] {
+  const lines: TargetLine[] = [];
+  const open: TargetNode[] = [];
+  const close = (level: number): void => {
+    for (let last = open.at(-1); last && last.level >= level; last = open.at(-1)) {
+      open.pop();
+      if ((last.unassigned ?? 0) > 0 || (last.overAssigned ?? 0) > 0) {
+        lines.push({ kind: 'rest', key: `rest ${last.id}`, of: last });
+      }
+    }
+  };
+  for (const node of nodes) {
+    close(node.level);
+    lines.push({ kind: 'node', key: String(node.id), node });
+    if (node.unassigned !== null) open.push(node);
+  }
+  close(0);
+  return lines;
+}
+
+/** Money of other columns than the target follows from elsewhere. */
+export function targetColumns(planner: boolean): GridColumn[] {
+  const read = (key: string, heading: string, fixed: string, more = {}): GridColumn => ({
+    key,
+    heading,
+    size: 92,
+    ...(planner ? { fixed } : {}),
+    ...more,
+  });
+  return [
+    { key: 'target', heading: 'Target', size: 100 },
+    { key: 'share', heading: 'Share', size: 76 },
+    read('lastYear', 'Last year', 'Last year is what was sold', { closed: true }),
+    read('outlook', 'Forecast', 'The forecast follows from Drivers and Forecast'),
+    read('actual', 'Actual', 'Actual sales come from the books', { closed: true }),
+    read('mark', 'is | should be', 'This follows from actual and target', {
+      size: 150,
+      align: 'left',
+    }),
+    read('attained', 'Attained', 'This follows from actual and target'),
+  ];
+}
+
+/** Under this part of what the season says, a holder counts as behind. */
+const BEHIND = 0.97;
+
+/** How the table shows its numbers. */
+export interface TargetLook {
+  readonly formats: Formats;
+  readonly unit: Unit;
+  readonly minor: number;
+  readonly due: TargetTree['due'];
+}
+
+/** A line as a row of the grid, in the order of the columns. */
+export function targetRow(line: TargetLine, look: TargetLook): Omit<GridRow, 'folded'> {
+  const { formats, unit, minor } = look;
+  const money = (cents: number, dress: Dress): GridCell => ({
+    text: formats.show(cents / minor, 'money', unit),
+    ...typedCell(cents / minor, 'money', unit, formats),
+    dress,
+    title: formats.full(cents / minor, 'money'),
+  });
+  const percent = (share: number | null, dress: Dress): GridCell => ({
+    text: formats.show(share, 'percent'),
+    ...typedCell(share, 'percent', 1, formats),
+    dress,
+  });
+  const none: GridCell = { text: '', typed: '', dress: 'plain' };
+  if (line.kind === 'rest') {
+    const { of } = line;
+    const over = (of.overAssigned ?? 0) > 0;
+    const rest = over ? of.overAssigned : of.unassigned;
+    const fixed = 'It follows from the parts; change one of them';
+    const added =
+      of.percentsBelow > 100
+        ? `the percents add up to ${formats.show(of.percentsBelow / 100, 'percent')}`
+        : undefined;
+    return {
+      key: line.key,
+      label: over ? 'Over-assigned' : 'Unassigned',
+      ...(added ? { tail: added } : {}),
+      level: of.level + 1,
+      parent: false,
+      strong: true,
+      waits: true,
+      cells: [
+        { ...money(rest ?? 0, 'missing'), fixed },
+        { ...percent(ratio(rest ?? 0, of.amount), 'missing'), fixed },
+        ...Array.from({ length: 5 }, () => none),
+      ],
+    };
+  }
+  const { node } = line;
+  const typed = (kind: TargetNode['part']['kind']): Dress =>
+    node.part.kind === kind ? 'typed' : 'plain';
+  const { due } = look;
+  const behind = due !== null && node.attained !== null && node.attained < due * BEHIND;
+  const cells: GridCell[] = [
+    money(node.amount, typed('amount')),
+    node.parent === null
+      ? { ...none, text: DASH, fixed: 'The objective at the top is an amount' }
+      : percent(shareOf(node), typed('percent')),
+    money(node.lastYear, 'books'),
+    money(node.outlook, 'forecast'),
+    money(node.actual, 'books'),
+    {
+      ...none,
+      mark: { kind: 'bar' as const, is: node.attained ?? 0, should: due, full: 1 },
+    },
+    { ...percent(node.attained, 'plain'), judgement: behind ? 'bad' : 'even' },
+  ];
+  return {
+    key: line.key,
+    label: node.name,
+    level: node.level,
+    parent: node.unassigned !== null,
+    strong: node.level < 2,
+    cells,
+  };
+}
