@@ -67,6 +67,16 @@ export const planSchema = z.object({
     cost: z.array(z.number()),
     /** Units that came back, above zero; part of the net units. */
     returned: z.array(z.number()).optional(),
+    /** What of some rows, counted from 0, was entered by hand; only: nothing of it is in the books. */
+    byHand: z
+      .object({
+        row: z.array(z.number().int().min(0)),
+        units: z.array(z.number()),
+        revenue: z.array(z.number()),
+        cost: z.array(z.number()),
+        only: z.array(z.boolean()),
+      })
+      .optional(),
   }),
   /** Measured facts that drivers take their history from, by measure and scope. */
   facts: z

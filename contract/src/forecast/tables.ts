@@ -14,6 +14,8 @@ export const frameShape = {
   scope: idListSchema,
   from: monthSchema,
   to: monthSchema,
+  /** Whether of what happened everything counts, or only what is in the books. */
+  origin: z.enum(['all', 'books']).default('all'),
 };
 
 /** Whether a window ends no earlier than it starts. */
@@ -57,6 +59,7 @@ export const measuredAddressSchema = z
     columns: z.string().max(60).default('time'),
     grain: grainSchema.default('month'),
     version: z.coerce.number().int().positive().optional(),
+    origin: frameShape.origin,
     /** Whether rows in which there is nothing are there too. */
     empty: z.enum(['yes', 'no']).default('no'),
     order: orderSchema.optional(),

@@ -1,6 +1,7 @@
 import type { TargetPart } from '@dravex/core';
 import { z } from 'zod';
 import { codeSchema, idSchema, minorSchema, nameSchema, scopeSchema } from '../common.ts';
+import { frameShape } from '../forecast/tables.ts';
 import { operations } from '../operation.ts';
 
 export const fiscalYearSchema = z.coerce.number().int().min(1900).max(2200);
@@ -118,6 +119,7 @@ export const targetOperations = operations({
     path: base,
     summary: 'A fiscal year’s targets with where everybody stands',
     access: 'reads',
+    query: z.strictObject({ origin: frameShape.origin }),
     answer: targetTreeSchema,
   },
   setObjective: {

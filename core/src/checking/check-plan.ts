@@ -85,10 +85,15 @@ function streamProblems(plan: Plan): Problem[] {
 }
 
 function actualsProblems(plan: Plan): Problem[] {
-  const { combination, month, units, revenue, cost } = plan.actuals;
+  const { combination, month, units, revenue, cost, byHand } = plan.actuals;
   const lengths = [combination, month, units, revenue, cost].map((column) => column.length);
   if (new Set(lengths).size > 1) {
     const message = `The columns of the actuals have ${lengths.join(', ')} rows; all have one length`;
+    return [problem('unequal-columns', message)];
+  }
+  const hand = byHand ? Object.values(byHand).map((column) => column.length) : [];
+  if (new Set(hand).size > 1 || byHand?.row.some((row) => row >= combination.length)) {
+    const message = `What was entered by hand names rows of the actuals, of which there are ${combination.length}, in columns of one length`;
     return [problem('unequal-columns', message)];
   }
   const combinationIds = new Set(plan.combinations.map(({ id }) => id));

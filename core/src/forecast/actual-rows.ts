@@ -66,8 +66,48 @@ export function addRows(
   }
 }
 
-/** The rows of a plan's actuals, one after the other. */
-export function* actualRows(plan: StablePlan): Generator<CellRow> {
+/**
+ * The rows of a plan's actuals, one after the other.
+ * @param books whether what was entered by hand is left out
+ */
+export function* actualRows(plan: StablePlan, books = false): Generator<CellRow> {
+  yield* rowsOf(plan);
+  const { byHand, combination, month } = plan.actuals;
+  if (!books || !byHand) return;
+  for (const [i, row] of byHand.row.entries()) {
+    yield {
+      combination: combination[row] ?? -1,
+      month: monthFrom(month[row] ?? ''),
+      units: -(byHand.units[i] ?? 0),
+      revenue: -(byHand.revenue[i] ?? 0),
+      cost: -(byHand.cost[i] ?? 0),
+    };
+  }
+}
+
+/** A combination in a month. */
+interface CellPlace {
+  readonly combination: number;
+  readonly month: Month;
+}
+
+/**
+ * The cells of a plan's actuals by where their sales lines come from: those in which everything was
+ * entered by hand, and those with anything in the books.
+ */
+export function cellsByOrigin(plan: StablePlan): { byHand: CellPlace[]; books: CellPlace[] } {
+  const { combination, month, byHand: hand } = plan.actuals;
+  const alone = new Set(hand?.row.filter((_, place) => hand.only[place]));
+  const byHand: CellPlace[] = [];
+  const books: CellPlace[] = [];
+  combination.forEach((id, row) => {
+    const cell = { combination: id, month: monthFrom(month[row] ?? '') };
+    (alone.has(row) ? byHand : books).push(cell);
+  });
+  return { byHand, books };
+}
+
+function* rowsOf(plan: StablePlan): Generator<CellRow> {
   const { combination, month, units, revenue, cost } = plan.actuals;
   // The same few months stand in thousands of rows; each is read once.
   const months = new Map([...new Set(month)].map((text) => [text, monthFrom(text)]));

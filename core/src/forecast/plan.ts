@@ -38,6 +38,20 @@ export interface ActualColumns {
   readonly cost: readonly number[];
   /** Units that came back, above zero and part of the net units; left out where nobody knows. */
   readonly returned?: readonly number[] | undefined;
+  /** What of it was entered by hand and is not in the books; left out where everything is. */
+  readonly byHand?: HandColumns | undefined;
+}
+
+/** The part of some rows of sales that was entered by hand: it is counted in them. */
+export interface HandColumns {
+  /** Which row of the sales, counted from 0. */
+  readonly row: readonly number[];
+  readonly units: readonly number[];
+  /** In minor units, as the rows are. */
+  readonly revenue: readonly number[];
+  readonly cost: readonly number[];
+  /** Whether nothing of the row is in the books. */
+  readonly only: readonly boolean[];
 }
 
 /** What was measured of something else than sales for a scope, month by month. */

@@ -6,6 +6,11 @@ export interface Objective {
   readonly objective: number;
 }
 
+/** Whether of what happened only that counts which is in the books, and nothing entered by hand. */
+interface FromBooks {
+  readonly books?: true;
+}
+
 /**
  * Where the numbers of a table come from: what happened, the forecast line (actuals of closed months
  * and the run of open ones), a kept version, the target of a fiscal year, or any of them twelve
@@ -13,14 +18,26 @@ export interface Objective {
  * questions, addresses and other processes carry it. `Sources` has the numbers.
  */
 export type Source =
-  | { readonly kind: 'actual' }
-  | { readonly kind: 'forecast' }
+  | ({ readonly kind: 'actual' } & FromBooks)
+  | ({ readonly kind: 'forecast' } & FromBooks)
   | { readonly kind: 'version'; readonly id: number }
   | ({ readonly kind: 'target' } & Objective)
   | { readonly kind: 'yearBefore'; readonly of: Source };
 
 export const ACTUAL: Source = { kind: 'actual' };
 export const FORECAST: Source = { kind: 'forecast' };
+/** A source of which only what is in the books counts; a plan has no other part. */
+export function inBooks(source: Source): Source {
+  switch (source.kind) {
+    case 'actual':
+    case 'forecast':
+      return { kind: source.kind, books: true };
+    case 'yearBefore':
+      return yearBeforeSource(inBooks(source.of));
+    default:
+      return source;
+  }
+}
 export const versionSource = (id: number): Source => ({ kind: 'version', id });
 export const targetSource = (of: Objective): Source => ({ kind: 'target', ...of });
 export const yearBeforeSource = (of: Source): Source => ({ kind: 'yearBefore', of });
@@ -35,7 +52,8 @@ export function sourceKey(source: Source | undefined): string {
   if (!source) return '';
   if (source.kind === 'version') return `version ${source.id}`;
   if (source.kind === 'target') return `target ${source.fiscalYear} ${source.objective}`;
-  return source.kind === 'yearBefore' ? `year before ${sourceKey(source.of)}` : source.kind;
+  if (source.kind === 'yearBefore') return `year before ${sourceKey(source.of)}`;
+  return source.books ? `${source.kind} in the books` : source.kind;
 }
 
 /** The version in which a source's numbers are kept, if they are in one. */

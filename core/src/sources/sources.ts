@@ -9,7 +9,15 @@ import {
   type Figures,
 } from '../tables/figures.ts';
 import { targetFigures } from '../targets/target-figures.ts';
-import { ACTUAL, FORECAST, originOf, sourceKey, versionIn, type Source } from './source.ts';
+import {
+  ACTUAL,
+  FORECAST,
+  inBooks,
+  originOf,
+  sourceKey,
+  versionIn,
+  type Source,
+} from './source.ts';
 
 /** The cells of a kept version as they travel: columns, revenue and cost in minor units. */
 export interface KeptCells {
@@ -66,9 +74,9 @@ export class Sources {
   #made(source: Source): Figures {
     switch (source.kind) {
       case 'actual':
-        return actualFigures(this.model.plan);
+        return actualFigures(this.model.plan, source.books);
       case 'forecast':
-        return forecastFigures(this.model, this.figures(ACTUAL));
+        return forecastFigures(this.model, this.figures(source.books ? inBooks(ACTUAL) : ACTUAL));
       case 'version':
         return figuresFromRows(this.model.plan, rowsOfCells(this.cellsOf(source.id)));
       case 'target':

@@ -54,9 +54,12 @@ export function figuresFromRows(plan: StablePlan, rows: Iterable<CellRow>): Figu
   return { combinations: plan.combinations, first, count, measures: flat };
 }
 
-/** Actual sales over the months of a plan, with what open months have so far. */
-export function actualFigures(plan: StablePlan): Figures {
-  return figuresFromRows(plan, actualRows(plan));
+/**
+ * Actual sales over the months of a plan, with what open months have so far.
+ * @param books whether only what is in the books counts, and nothing that was entered by hand
+ */
+export function actualFigures(plan: StablePlan, books = false): Figures {
+  return figuresFromRows(plan, actualRows(plan, books));
 }
 
 /**

@@ -42,15 +42,20 @@ export class YearStandings {
   readonly #closed: Month;
   readonly #start: Month;
 
-  /** @param model evaluated */
+  /**
+   * @param model evaluated
+   * @param sellerSales of the same sales: all, or those in the books
+   * @param books whether only what is in the books counts, and nothing that was entered by hand
+   */
   constructor(
     private readonly model: Model,
     private readonly sellerSales: readonly SellerSales[],
     private readonly fiscalYear: number,
+    books = false,
   ) {
     const { calendar } = model.plan;
-    this.#actual = actualFigures(model.plan);
-    this.#forecast = forecastFigures(model);
+    this.#actual = actualFigures(model.plan, books);
+    this.#forecast = forecastFigures(model, this.#actual);
     this.#closed = monthFrom(calendar.closedThrough);
     this.#start = fiscalYearSpan(fiscalYear, calendar.fiscalStart).from;
   }

@@ -2,7 +2,14 @@ import { monthFrom, monthText } from '../calendar/month.ts';
 import { fiscalYearSpan, type Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Model } from '../forecast/run.ts';
-import { ACTUAL, FORECAST, rootOf, type Objective, type Source } from '../sources/source.ts';
+import {
+  ACTUAL,
+  FORECAST,
+  inBooks,
+  rootOf,
+  type Objective,
+  type Source,
+} from '../sources/source.ts';
 import { seriesOf, type Figures } from '../tables/figures.ts';
 import { MEASURES, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
@@ -11,7 +18,7 @@ import { narrower, shorter } from './breakdown.ts';
 import { explainDriver } from './explain-driver.ts';
 import { explainMeasured } from './explain-measured.ts';
 import { explainResult } from './explain-stream.ts';
-import { cellRestsOn, isSales } from './rests-on.ts';
+import { cellRestsOn, isSales, salesOf } from './rests-on.ts';
 import type { TraceNode, TraceQuestion } from './trace.ts';
 
 type TableQuestion = Extract<TraceQuestion, { kind: 'table' }>;
@@ -42,12 +49,12 @@ export function explain(
     case 'driver':
       return explainDriver(model, question);
     case 'variance': {
-      const { against, measure, scope, span } = question;
+      const { against, measure, scope, span, books } = question;
       const side = (source: Source): TraceNode => ({
         ...explain(model, { kind: 'table', source, measure, scope, span }, figuresOf),
         label: SOURCE_NAMES[source.kind],
       });
-      const actual = side(ACTUAL);
+      const actual = side(books ? inBooks(ACTUAL) : ACTUAL);
       const planned = side(against);
       const both = actual.value !== null && planned.value !== null;
       return {
@@ -176,13 +183,13 @@ function explainFlow(
     const parts = narrower(model.tree, figures.combinations, scope, filled).map((part) =>
       partOf(part.label, { ...question, scope: part.scope }, figures, measure, part.indexes),
     );
-    return { ...node, shape: 'sum', parts, ...salesOf(model, question) };
+    return { ...node, shape: 'sum', parts, ...salesBehind(model, question) };
   }
   if (span.from < span.to) {
     const parts = shorter(span, model.plan.calendar.fiscalStart)
       .map((part) => partOf(part.key, { ...question, span: part.span }, figures, measure, [only]))
       .filter(({ value, incomplete }) => incomplete || value !== 0);
-    return { ...node, shape: 'sum', parts, ...salesOf(model, question) };
+    return { ...node, shape: 'sum', parts, ...salesBehind(model, question) };
   }
   return explainCell(model, question, figures, measure, only, node);
 }
@@ -244,12 +251,12 @@ function explainPhased(
 }
 
 /** The sales lines behind a number, where all of it is actual. */
-function salesOf(
+function salesBehind(
   model: Model,
   { source, scope, span }: TableQuestion,
 ): Pick<TraceNode, 'source'> | object {
   const closed = span.to < model.first + model.open;
-  return isSales(source, closed) ? { source: { kind: 'sales', scope, span } } : {};
+  return isSales(source, closed) ? { source: salesOf(source, scope, span) } : {};
 }
 
 function partOf(

@@ -1,6 +1,6 @@
 import type { MonthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
-import type { Combination } from '../dimensions/dimension.ts';
+import type { Combination, Scope } from '../dimensions/dimension.ts';
 import type { Source } from '../sources/source.ts';
 import type { TraceSource } from './trace.ts';
 
@@ -19,14 +19,20 @@ export function cellRestsOn(
   switch (source.kind) {
     case 'version':
       return { kind: 'kept', version: source.id, combination: id, month };
-    case 'actual':
-      return { kind: 'sales', scope: members, span };
     // A target is set in revenue: of units and cost it has nothing.
     case 'target':
       return { kind: 'nothing' };
+    case 'yearBefore':
+      return undefined;
     default:
-      return closed ? { kind: 'sales', scope: members, span } : undefined;
+      return isSales(source, closed) ? salesOf(source, members, span) : undefined;
   }
+}
+
+/** The sales lines of a scope and some months that a source counts. */
+export function salesOf(source: Source, scope: Scope, span: Span): TraceSource {
+  const books = (source.kind === 'actual' || source.kind === 'forecast') && source.books;
+  return { kind: 'sales', scope, span, ...(books ? { books } : {}) };
 }
 
 /** Whether all numbers of a source over some months are sales lines. */

@@ -37,6 +37,8 @@ export type TraceQuestion =
       readonly kind: 'variance';
       /** What actuals are held against. */
       readonly against: Source;
+      /** Whether of actuals only what is in the books counts. */
+      readonly books?: true;
       readonly measure: MeasureCode;
       readonly scope: Scope;
       readonly span: Span;
@@ -49,7 +51,14 @@ export type TraceSource =
   | { readonly kind: 'adjustment'; readonly id: number }
   | { readonly kind: 'default'; readonly driver: string }
   | { readonly kind: 'missing'; readonly driver: string; readonly month: MonthText }
-  | { readonly kind: 'sales'; readonly scope: Scope; readonly span: Span; readonly seller?: string }
+  | {
+      readonly kind: 'sales';
+      readonly scope: Scope;
+      readonly span: Span;
+      readonly seller?: string;
+      /** Only those that are in the books. */
+      readonly books?: true;
+    }
   | {
       readonly kind: 'kept';
       readonly version: number;

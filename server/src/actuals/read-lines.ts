@@ -1,7 +1,7 @@
 /** Reading what counts: sales lines, and their monthly sums. */
 import type { SalesLines, SalesLinesAddress } from '@dravex/contract';
-import type { ActualColumns } from '@dravex/core';
-import { asc, eq, sql } from 'drizzle-orm';
+import type { ActualColumns, HandColumns } from '@dravex/core';
+import { and, asc, eq, sql } from 'drizzle-orm';
 import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
 import { COUNTED } from './store.ts';
 import { sumsDiffer, sumsOfLines } from './line-sums.ts';
@@ -44,7 +44,7 @@ export async function salesLines(
   return { ...one(sums.rows), lines: lines.rows };
 }
 
-/** Sales by combination and month from the summary, all origins together. */
+/** Sales by combination and month from the summary, all origins together, and what of it is by hand. */
 export async function actualColumns(db: Database, workspaceId: number): Promise<ActualColumns> {
   const rows = await db
     .select({
@@ -59,13 +59,48 @@ export async function actualColumns(db: Database, workspaceId: number): Promise<
     .where(eq(salesMonth.workspaceId, workspaceId))
     .groupBy(salesMonth.combinationId, salesMonth.month)
     .orderBy(asc(salesMonth.combinationId), asc(salesMonth.month));
+  const hand = await handColumns(db, workspaceId, rows);
   return {
+    ...(hand ? { byHand: hand } : {}),
     combination: rows.map((row) => row.combination),
     month: rows.map((row) => fromFirst(row.month)),
     units: rows.map((row) => row.units),
     revenue: rows.map((row) => row.revenue),
     cost: rows.map((row) => row.cost),
     returned: rows.map((row) => row.returned),
+  };
+}
+
+/** What of some rows of sales was entered by hand; undefined where nothing was. */
+async function handColumns(
+  db: Database,
+  workspaceId: number,
+  rows: readonly { readonly combination: number; readonly month: string }[],
+): Promise<HandColumns | undefined> {
+  const byHand = await db
+    .select({
+      combination: salesMonth.combinationId,
+      month: salesMonth.month,
+      units: sql<number>`${salesMonth.quantity}::float8`,
+      revenue: salesMonth.netAmount,
+      cost: salesMonth.cost,
+      only: sql<boolean>`not exists (select from sales_month b
+        where b.workspace_id = sales_month.workspace_id and b.month = sales_month.month
+          and b.combination_id = sales_month.combination_id and b.origin = 'books')`,
+    })
+    .from(salesMonth)
+    .where(and(eq(salesMonth.workspaceId, workspaceId), eq(salesMonth.origin, 'hand')))
+    .orderBy(asc(salesMonth.combinationId), asc(salesMonth.month));
+  if (byHand.length === 0) return undefined;
+  const keyOfRow = (row: { combination: number; month: string }): string =>
+    `${row.combination} ${row.month}`;
+  const place = new Map(rows.map((row, index) => [keyOfRow(row), index]));
+  return {
+    row: byHand.map((row) => place.get(keyOfRow(row)) ?? -1),
+    units: byHand.map(({ units }) => units),
+    revenue: byHand.map(({ revenue }) => revenue),
+    cost: byHand.map(({ cost }) => cost),
+    only: byHand.map(({ only }) => only),
   };
 }
 

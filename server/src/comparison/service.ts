@@ -18,7 +18,7 @@ export async function comparisonFor(
   const span = windowOf(loaded.plan.calendar, address);
   mustBeReadable(loaded, address.rows, address.scope, 3);
   const comparison = compare(
-    loaded.actual,
+    loaded.figures('actual', address.origin),
     await versionFigures(connections, actor, loaded.plan, address.version),
     loaded.model.tree,
     {

@@ -54,7 +54,7 @@ export async function tableFor(
   mustBeReadable(loaded, address.rows, address.scope, wide);
   const figures =
     address.version === undefined
-      ? loaded.forecast
+      ? loaded.figures('forecast', address.origin)
       : await versionFigures(connections, actor, loaded.plan, address.version);
   const query: TableQuery = {
     measure: address.measure,
@@ -93,7 +93,7 @@ export async function measuredFor(
   mustBeReadable(loaded, rows, scope, wide, lines);
   const figures =
     address.version === undefined
-      ? loaded.forecast
+      ? loaded.figures('forecast', address.origin)
       : await versionFigures(connections, actor, loaded.plan, address.version);
   const query: MeasuredQuery = {
     measures,

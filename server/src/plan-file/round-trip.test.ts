@@ -44,11 +44,26 @@ function byCodes({ plan, versions, targets, ...file }: PlanFile): object {
     streams: texts(
       plan.streams.map(({ id: _, combination, ...row }) => ({ of: of(combination), ...row })),
     ).map(settings),
-    // Who typed it is somebody of the installation that it came from.
+    // Who typed it, and when, is of the installation that it came from.
     overrides: texts(
-      plan.overrides.map(({ combination, by: _, ...row }) => ({ of: of(combination), ...row })),
+      plan.overrides.map(({ combination, by: _, at: __, ...row }) => ({
+        of: of(combination),
+        ...row,
+      })),
     ),
     actuals: columns(plan.actuals),
+    byHand: texts(
+      (plan.actuals.byHand?.row ?? []).map((row, at) => ({
+        of: of(plan.actuals.combination[row] ?? 0),
+        month: plan.actuals.month[row],
+        ...Object.fromEntries(
+          (['units', 'revenue', 'cost', 'only'] as const).map((name) => [
+            name,
+            plan.actuals.byHand?.[name][at],
+          ]),
+        ),
+      })),
+    ),
     facts: texts(plan.facts.map((fact) => ({ ...fact, scope: scope(fact.scope) }))),
     versions: versions.map(({ id: _, cells, ...version }) => ({
       ...version,
@@ -78,7 +93,19 @@ describe('a plan file', () => {
     const [version] = (await sample.planner.send<{ id: number }[]>('GET', `${SAMPLE}/versions`))
       .body;
     assert.isDefined(version, 'one version is left to travel');
+    // By hand where the books have nothing, beside one of the changes where they have sales.
+    const sale = {
+      date: '2026-09-30',
+      members: { channel: 'office', product: 'carafe-dew', group: 'households', region: 'coast' },
+      quantity: 2,
+      netAmount: 20_000,
+      cost: 9_000,
+      why: 'sold at the fair',
+    };
+    const entered = await sample.planner.send('POST', `${SAMPLE}/hand-lines`, sale);
+    assert.equal(entered.status, 201, entered.text);
     const first = await leave(SAMPLE);
+    assert.includeMembers([...(first.plan.actuals.byHand?.only ?? [])], [true, false]);
     assert.isNotEmpty(first.plan.adjustments);
     const typed = [{ scope: [], from: '2027-02', to: '2027-02', measure: 'units', total: 9000 }];
     await sample.planner.send('POST', `${SAMPLE}/overrides`, { typed, why: 'for the journey' });

@@ -31,7 +31,14 @@ export function aboutTable(
     scope,
     from,
     to,
-  }: { readonly what: string; readonly scope: Scope; readonly from: string; readonly to: string },
+    origin,
+  }: {
+    readonly what: string;
+    readonly scope: Scope;
+    readonly from: string;
+    readonly to: string;
+    readonly origin?: 'all' | 'books' | 'hand' | undefined;
+  },
 ): string[] {
   const { asOf, closedThrough } = model.plan.calendar;
   return [
@@ -39,6 +46,8 @@ export function aboutTable(
     scope.length > 0 ? model.tree.label(scope) : 'Everything',
     from === to ? from : `${from} to ${to}`,
     `Closed through ${closedThrough}, as of ${asOf}`,
+    ...(origin === 'books' ? ['Only what is in the books'] : []),
+    ...(origin === 'hand' ? ['Only what was entered by hand'] : []),
   ];
 }
 

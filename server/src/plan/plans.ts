@@ -165,6 +165,16 @@ export class LoadedPlan {
     return this.#forecast;
   }
 
+  /**
+   * Sales, and the forecast line, of everything or of what is in the books only. The latter is laid
+   * out anew each time: few ask for it.
+   */
+  figures(kind: 'actual' | 'forecast', origin: 'all' | 'books'): Figures {
+    if (origin === 'all' || !this.loaded.plan.actuals.byHand) return this[kind];
+    const inBooks = actualFigures(this.loaded.plan, true);
+    return kind === 'actual' ? inBooks : forecastFigures(this.model, inBooks);
+  }
+
   /** The sizes of markets behind combinations. */
   get market(): Market {
     this.#market ??= marketOf(this.model);

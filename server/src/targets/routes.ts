@@ -15,7 +15,8 @@ function yearOf(name: (of: string) => string): number {
 /** A fiscal year's targets. */
 export function targetRoutes(connections: Connections, plans: Plans): Router {
   return routesOf(connections, targetOperations, {
-    readTargets: ({ actor, name }) => service.treeOf(connections, plans, actor, yearOf(name)),
+    readTargets: ({ actor, name, query }) =>
+      service.treeOf(connections, plans, actor, yearOf(name), query.origin),
     setObjective: async ({ actor, name, body }) => {
       await service.setObjective(connections, plans, actor, yearOf(name), body);
       return service.treeOf(connections, plans, actor, yearOf(name));

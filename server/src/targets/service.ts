@@ -29,6 +29,7 @@ export async function treeOf(
   plans: Plans,
   { workspaceId }: Actor,
   fiscalYear: number,
+  origin: 'all' | 'books' = 'all',
 ): Promise<TargetTree> {
   const { plan, model } = await plans.current(workspaceId);
   const { fiscalStart, closedThrough } = plan.calendar;
@@ -36,9 +37,9 @@ export async function treeOf(
   const [rows, typed, sales] = await Promise.all([
     store.nodesOf(db, workspaceId, fiscalYear),
     lastChanges(db, workspaceId, 'target'),
-    store.sellerSales(db, workspaceId, lastYear < closedThrough ? lastYear : closedThrough),
+    store.sellerSales(db, workspaceId, lastYear < closedThrough ? lastYear : closedThrough, origin),
   ]);
-  const standings = new YearStandings(model, sales, fiscalYear);
+  const standings = new YearStandings(model, sales, fiscalYear, origin === 'books');
   return layOut(fiscalYear, rows, standings, plan.currency.minorDigits, typed);
 }
 

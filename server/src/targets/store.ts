@@ -94,11 +94,12 @@ export async function deleteNode(db: Database, workspaceId: number, id: number):
     .where(and(eq(targetNode.workspaceId, workspaceId), eq(targetNode.id, id)));
 }
 
-/** What each seller sold by combination and month, from a month on. */
+/** What each seller sold by combination and month, from a month on; of all, or in the books only. */
 export async function sellerSales(
   db: Database,
   workspaceId: number,
   fromMonth: string,
+  origin: 'all' | 'books',
 ): Promise<SellerSales[]> {
   const month = sql<string>`to_char(${salesLine.date}, 'YYYY-MM')`;
   const rows = await db
@@ -122,6 +123,7 @@ export async function sellerSales(
         isNotNull(salesLine.seller),
         eq(importBatch.state, 'applied'),
         gte(salesLine.date, toFirst(fromMonth)),
+        origin === 'books' ? eq(salesLine.origin, 'books') : undefined,
       ),
     )
     .groupBy(salesLine.seller, salesLine.combinationId, month);

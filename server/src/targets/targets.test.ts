@@ -1,4 +1,4 @@
-import type { TargetNode, TargetTree } from '@dravex/contract';
+import type { TargetNode, TargetTree, WorkspacePlan } from '@dravex/contract';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
@@ -137,6 +137,48 @@ describe('targets', () => {
     assert.isAtMost(Math.abs(Date.now() - Date.parse(changed[0]?.typed?.at ?? '')), 60_000);
     await sample.planner.send('POST', `${SAMPLE}/undo`);
     assert.deepEqual(partsOf((await tree(2027)).nodes), partsOf(before));
+  });
+
+  it('count only what is in the books where that is wanted, for sellers and for scopes', async () => {
+    const of = async (origin: string): Promise<TargetNode[]> =>
+      (await sample.planner.send<TargetTree>('GET', at(2027, `?origin=${origin}`))).body.nodes;
+    const before = await of('all');
+    const seller = before.find((node) => node.seller !== null)?.seller ?? '';
+    // Something that the seller does sell.
+    const { rows } = await sample.served.connections.pool.query<{ members: number[] }>(
+      `select c.members from sales_line l join combination c on c.id = l.combination_id
+       where l.seller = $1 limit 1`,
+      [seller],
+    );
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const members = Object.fromEntries(
+      body.plan.dimensions.map(({ code, members: all }, place) => [
+        code,
+        all.find(({ id }) => id === rows[0]?.members[place])?.code,
+      ]),
+    );
+    const { status } = await sample.planner.send('POST', `${SAMPLE}/hand-lines`, {
+      date: '2026-09-30',
+      members,
+      quantity: 1,
+      netAmount: 12_345,
+      seller,
+      why: 'sold at the fair',
+    });
+    assert.equal(status, 201);
+    const [all, books] = [await of('all'), await of('books')];
+    const moved = all.flatMap(({ actual, name }, place): [number, string][] => {
+      const more = actual - (books[place]?.actual ?? 0);
+      return more === 0 ? [] : [[more, name]];
+    });
+    const holder = before.find((node) => node.seller === seller);
+    assert.deepInclude(moved, [12_345, before[0]?.name]);
+    assert.deepInclude(moved, [12_345, holder?.name]);
+    assert.deepEqual(
+      books.map(({ actual, lastYear }) => [actual, lastYear]),
+      before.map(({ actual, lastYear }) => [actual, lastYear]),
+    );
+    assert.equal((await sample.planner.send('GET', at(2027, '?origin=none'))).status, 400);
   });
 
   it('refuse what cannot be', async () => {

@@ -2,7 +2,7 @@
 import { monthFrom, ratio, ACTUAL } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
-import { measureOf, useFigures } from '../forecast/use-tables.ts';
+import { measureOf, useByHand, useFigures } from '../forecast/use-tables.ts';
 import { whenInWords } from '../format/moments.ts';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
 import FactsView from '../facts/FactsView.vue';
@@ -23,8 +23,21 @@ import { useImport } from './use-import.ts';
 
 const plan = usePlan();
 const session = useSession();
-const { formats, unit, subject, calendar, span, scope, measure, set, setScope, setSpan, presets } =
-  useFrame();
+const {
+  formats,
+  unit,
+  subject,
+  calendar,
+  span,
+  scope,
+  measure,
+  set,
+  setScope,
+  setSpan,
+  presets,
+  books,
+  counted,
+} = useFrame();
 const route = useRoute();
 const VIEWS = [
   { key: 'table', name: 'Sales by month' },
@@ -37,7 +50,7 @@ const view = computed(() => VIEWS.find(({ key }) => key === route.query['view'])
 /** The month of the as-of date: later ones have no sales lines yet. */
 const openMonth = computed(() => monthFrom(calendar.value.asOf.slice(0, 7)));
 const { data, failure } = useFigures(
-  () => ACTUAL,
+  () => counted(ACTUAL),
   undefined,
   () => openMonth.value,
 );
@@ -96,7 +109,7 @@ watch(
 );
 
 /** The closed part of the window against the same months a year before: both spans of one length. */
-const before = useAnswer([span, scope, measure, () => plan.tick], async () => {
+const before = useAnswer([span, scope, measure, books, () => plan.tick], async () => {
   const closed = { from: span.value.from, to: Math.min(span.value.to, plan.closedThrough) };
   const first = monthFrom(calendar.value.first);
   if (closed.to < closed.from) return null;
@@ -109,7 +122,8 @@ const before = useAnswer([span, scope, measure, () => plan.tick], async () => {
   const asked = { measure: measure.value, subject: subject.value };
   const rows = plan.workspace?.plan.dimensions.slice(0, 1).map(({ code }) => code) ?? [];
   const total = async (months: typeof closed): Promise<number | null> =>
-    (await plan.compute().table(ACTUAL, { ...query, rows, span: months })).total.total.value;
+    (await plan.compute().table(counted(ACTUAL), { ...query, rows, span: months })).total.total
+      .value;
   const now = await total(closed);
   if (closed.from - 12 < first || now === null) return { ...asked, closed, now, growth: null };
   const then = await total({ from: closed.from - 12, to: closed.to - 12 });
@@ -143,8 +157,10 @@ const state = computed(() => {
     span.value.to >= openMonth.value
       ? `; ${longMonth(openMonth.value)} is open, its sales are those so far`
       : '';
-  return `${measureInWords(measureOf(answer.query), unit.value, formats.value)}, ${spanInWords(answer.query.span)}, from sales lines${toDate}`;
+  return `${measureInWords(measureOf(answer.query), unit.value, formats.value)}, ${spanInWords(answer.query.span)}, from ${books.value ? 'the books only' : 'sales lines'}${toDate}`;
 });
+/** Which numbers were entered by hand only: they bear a rule. */
+const byHand = useByHand(data);
 /** An open month holds what there is so far, and says so. */
 function headingOf(key: string): string | undefined {
   const month = data.value?.table.columns.find((column) => column.key === key)?.period;
@@ -189,7 +205,9 @@ function drop(event: DragEvent): void {
     @drop.prevent="drop"
   >
     <ScopeBar
-      :shows="preview || look ? [] : view === 'table' ? ['measure', 'grain', 'unit'] : ['unit']"
+      :shows="
+        preview || look ? [] : view === 'table' ? ['books', 'measure', 'grain', 'unit'] : ['unit']
+      "
     >
       <RowsChoice
         v-if="!preview && !look && (view === 'table' || view === 'summary')"
@@ -343,8 +361,9 @@ function drop(event: DragEvent): void {
           label="Actuals"
           :table="data.table"
           :query="data.query"
-          :source="ACTUAL"
+          :source="data.source"
           dress="books"
+          :by-hand="byHand.data.value"
           :heading-of="headingOf"
         />
       </div>

@@ -40,6 +40,8 @@ const {
   rows: rowCodes,
   rowHeading,
   version,
+  books,
+  counted,
   unit,
   formats,
   presets,
@@ -50,7 +52,7 @@ const {
 } = useFrame();
 
 const { data, failure } = useAnswer(
-  [span, scope, measure, rowCodes, version, () => plan.tick],
+  [span, scope, measure, rowCodes, version, books, () => plan.tick],
   async () => {
     const kept = version.value;
     if (!kept) return undefined;
@@ -61,7 +63,12 @@ const { data, failure } = useAnswer(
       scope: scope.value,
       span: span.value,
     };
-    return { query, kept, comparison: await plan.compute().compare(versionSource(kept.id), query) };
+    const worker = plan.compute();
+    const comparison = await worker.compare(counted(ACTUAL), versionSource(kept.id), query);
+    const { from, to } = comparison.span ?? query.span;
+    const hand = { ...query, columns: 'time', grain: 'year', span: { from, to } } as const;
+    const byHand = books.value ? undefined : await worker.byHandTable(hand);
+    return { query, kept, comparison, byHand };
   },
 );
 
@@ -102,7 +109,7 @@ const state = computed(() => {
   const cut = comparison.cut
     ? `; both sides cut at the end of ${longMonth(plan.closedThrough)}`
     : '';
-  return `${measureInWords(query.measure, unit.value, formats.value)}, ${months}, actual less ${kept.name}${cut}`;
+  return `${measureInWords(query.measure, unit.value, formats.value)}, ${months}, actual${books.value ? ' in the books' : ''} less ${kept.name}${cut}`;
 });
 /** Months of the window for which the version has nothing: unlike spans are said. */
 const uncovered = computed(() => {
@@ -169,10 +176,18 @@ const columns = computed<GridColumn[]>(() => {
     head('mark', 'plan | actual', { size: 150, align: 'center' }),
   ];
 });
+/** The rows whose actual sales were entered by hand only. */
+const handRows = computed(
+  () =>
+    new Set(
+      data.value?.byHand?.rows.flatMap(({ key, total }) => ((total.value ?? 0) > 0 ? [key] : [])),
+    ),
+);
 function toRow(row: ComparisonRow & { folded?: boolean }, strong: boolean): GridRow {
   const now = formats.value;
   const [shown, size] = [display.value, unit.value];
   const scale = widest.value;
+  const byHand = handRows.value;
   const { variance } = row;
   const number = (value: number | null, dress: Dress): GridCell => ({
     text: now.show(value, shown, size),
@@ -191,7 +206,7 @@ function toRow(row: ComparisonRow & { folded?: boolean }, strong: boolean): Grid
       const judged = variance ? { judgement: variance.judgement } : {};
       switch (index) {
         case 0:
-          return number(row.actual.value, 'books');
+          return number(row.actual.value, byHand.has(row.key) ? 'typed' : 'books');
         case 1:
           return number(row.plan.value, 'kept');
         case 2: {
@@ -237,14 +252,19 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   const scope = inBoth(plan.tree, row.scope, query.scope);
   const asked = { measure: query.measure, scope, span };
   const against = versionSource(kept.id);
-  if (side === 'variance') return questioned({ kind: 'variance', against, ...asked });
-  return questioned({ kind: 'table', source: side === 'actual' ? ACTUAL : against, ...asked });
+  const part = books.value ? { books: true as const } : {};
+  if (side === 'variance') return questioned({ kind: 'variance', against, ...part, ...asked });
+  return questioned({
+    kind: 'table',
+    source: side === 'actual' ? counted(ACTUAL) : against,
+    ...asked,
+  });
 }
 </script>
 
 <template>
   <section class="room">
-    <ScopeBar :shows="['measure', 'version', 'unit']"><RowsChoice /></ScopeBar>
+    <ScopeBar :shows="['books', 'measure', 'version', 'unit']"><RowsChoice /></ScopeBar>
     <header class="room-head">
       <h1>{{ headline }}</h1>
       <p class="state">{{ state }}</p>

@@ -1,5 +1,13 @@
 import type { TypingResult, VersionCells, WorkspacePlan } from '@dravex/contract';
-import { FORECAST, monthFrom, versionSource, type Comparison, type Table } from '@dravex/core';
+import {
+  ACTUAL,
+  FORECAST,
+  inBooks,
+  monthFrom,
+  versionSource,
+  type Comparison,
+  type Table,
+} from '@dravex/core';
 import { assert } from 'chai';
 import {
   SAMPLE,
@@ -48,7 +56,55 @@ describe('the computation of the browser', () => {
       'GET',
       `${SAMPLE}/comparison?${ADDRESS}&version=1`,
     );
-    assert.deepEqual(asSent(computation.compare(versionSource(1), query)), comparison.body);
+    assert.deepEqual(asSent(computation.compare(ACTUAL, versionSource(1), query)), comparison.body);
+  });
+
+  it('has the server’s numbers of what is in the books, and marks what is by hand only', async () => {
+    // Where the books have nothing of this month, and where they do.
+    const sale = (product: string, netAmount: number) => ({
+      date: '2026-09-30',
+      members: { channel: 'web', product, group: 'households', region: 'north' },
+      quantity: 1,
+      netAmount,
+      why: 'sold at the fair',
+    });
+    const before = computation.table(ACTUAL, query);
+    assert.isUndefined(computation.byHandTable(query));
+    for (const [product, amount] of [
+      ['carafe-dew', 9_000],
+      ['tap-duo', 20_000],
+    ] as const) {
+      const { status } = await planner.send('POST', `${SAMPLE}/hand-lines`, sale(product, amount));
+      assert.equal(status, 201);
+    }
+    computation.load((await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body);
+    const all = computation.table(ACTUAL, query);
+    assert.closeTo((all.total.total.value ?? 0) - (before.total.total.value ?? 0), 290, 1e-6);
+    const inBooksNow = computation.table(inBooks(ACTUAL), query);
+    assert.closeTo(inBooksNow.total.total.value ?? 0, before.total.total.value ?? 1, 1e-6);
+
+    const line = await planner.send<Table>('GET', `${SAMPLE}/table?${ADDRESS}&origin=books`);
+    assert.deepEqual(asSent(computation.table(inBooks(FORECAST), query)), line.body);
+    const compared = await planner.send<Comparison>(
+      'GET',
+      `${SAMPLE}/comparison?${ADDRESS}&version=1&origin=books`,
+    );
+    const own = computation.compare(inBooks(ACTUAL), versionSource(1), query);
+    assert.deepEqual(asSent(own), compared.body);
+
+    const byHand = computation.byHandTable({ ...query, rows: ['channel', 'product'] });
+    const marked = byHand?.rows.flatMap(({ label, parent, cells }) =>
+      !parent && cells.some(({ value }) => (value ?? 0) > 0) ? [label] : [],
+    );
+    assert.deepEqual(marked, ['Dew carafe'], 'where the books have sales nothing is marked');
+    const question = {
+      kind: 'table' as const,
+      source: inBooks(FORECAST),
+      measure: 'revenue' as const,
+      scope: [],
+      span: { from: query.span.from, to: query.span.from },
+    };
+    assert.deepInclude(computation.explain(question).source, { kind: 'sales', books: true });
   });
 
   it('names the inputs that are missing below a number, and where they are set', async () => {

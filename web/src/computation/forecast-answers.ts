@@ -24,6 +24,7 @@ import {
   type ProposedMethod,
   type Scope,
   type MonthText,
+  type Source,
   type Span,
   type Stream,
   type StreamSettings,
@@ -216,10 +217,10 @@ export function forecastAnswers(session: Session) {
     },
 
     /** What was sold of a scope in a stretch of closed months. */
-    soldIn(scope: Scope, span: Span, measure: ForecastResult): number {
+    soldIn(source: Source, scope: Scope, span: Span, measure: ForecastResult): number {
       const { fiscalStart } = session.model.plan.calendar;
       const query = { measure, rows: [], columns: 'time', scope, span, grain: 'year' } as const;
-      const { total } = rollUp(session.figures(ACTUAL), session.model.tree, query, fiscalStart);
+      const { total } = rollUp(session.figures(source), session.model.tree, query, fiscalStart);
       return total.total.value ?? 0;
     },
 

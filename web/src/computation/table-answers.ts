@@ -1,5 +1,5 @@
 import {
-  ACTUAL,
+  cellsByOrigin,
   compare,
   explain,
   FORECAST,
@@ -22,7 +22,9 @@ import {
   type Source,
   type Span,
   type Table,
+  type TableCell,
   type TableQuery,
+  type TableRow,
   type TraceNode,
   type TraceQuestion,
 } from '@dravex/core';
@@ -60,11 +62,35 @@ export function tableAnswers(session: Session) {
       return funnelTable(session.model, scope, span, grain);
     },
 
-    /** Actuals held against another source. */
-    compare(against: Source, query: ComparisonQuery): Comparison {
+    /** Which numbers of a table of sales were entered by hand only: 1 where they were; nothing where none were. */
+    byHandTable(query: TableQuery): Table | undefined {
+      const { plan } = session.model;
+      if (!plan.actuals.byHand) return undefined;
+      const { byHand, books } = cellsByOrigin(plan);
+      const table = session.counted(byHand, query);
+      const keyed = new Map(
+        session.counted(books, query).rows.map((row) => [row.key, row] as const),
+      );
+      const rowOf = (row: TableRow): TableRow => {
+        const other = keyed.get(row.key);
+        const only = (cell: TableCell, beside: TableCell | undefined): TableCell => ({
+          value: (cell.value ?? 0) > 0 && (beside?.value ?? 0) === 0 ? 1 : 0,
+          incomplete: false,
+        });
+        return {
+          ...row,
+          cells: row.cells.map((cell, place) => only(cell, other?.cells[place])),
+          total: only(row.total, other?.total),
+        };
+      };
+      return { ...table, rows: table.rows.map(rowOf) };
+    },
+
+    /** Sales, of the books only where that is wanted, held against another source. */
+    compare(actual: Source, against: Source, query: ComparisonQuery): Comparison {
       const { model } = session;
       const closed = monthFrom(model.plan.calendar.closedThrough);
-      return compare(session.figures(ACTUAL), session.figures(against), model.tree, query, closed);
+      return compare(session.figures(actual), session.figures(against), model.tree, query, closed);
     },
 
     /** How a number came about, one level down. */

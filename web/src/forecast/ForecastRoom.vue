@@ -37,13 +37,18 @@ import NewStreams from './NewStreams.vue';
 import OverridesPanel from './OverridesPanel.vue';
 import { useOverrides } from './use-overrides.ts';
 import { CHARTS, useArrangement } from './use-arrangement.ts';
-import { alone, useFigures, useForecastTotals } from './use-tables.ts';
+import { alone, useByHand, useFigures, useForecastTotals } from './use-tables.ts';
 
 const plan = usePlan();
-const { formats, unit, subject, subjectOf, calendar, setScope, scope, rows } = useFrame();
+const { formats, unit, subject, subjectOf, calendar, setScope, scope, rows, books, counted } =
+  useFrame();
 const { data, failure: failing } = useForecastTotals();
 const arrangement = useArrangement();
-const { data: grid, failure: failingGrid, settled } = useFigures(() => FORECAST, arrangement);
+const {
+  data: grid,
+  failure: failingGrid,
+  settled,
+} = useFigures(() => counted(FORECAST), arrangement);
 const failure = computed(() => failing.value || failingGrid.value);
 
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
@@ -87,7 +92,7 @@ const state = computed(() => {
   const answer = data.value;
   if (!answer) return '';
   const { measure, span } = answer.query;
-  return `${measureInWords(measure, unit.value, formats.value)}, ${spanInWords(span)}, ${closedInWords(span, plan.closedThrough)}; base scenario`;
+  return `${measureInWords(measure, unit.value, formats.value)}, ${spanInWords(span)}, ${closedInWords(span, plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario`;
 });
 
 /** A quiet row below the total; its cells are of another year or a ratio. */
@@ -131,7 +136,7 @@ function askBelow(row: string, place: number, { from, to }: Span): Asked | undef
   const { measure, scope: asked } = answer.query;
   const question = (span: Span): TraceQuestion => ({
     kind: 'table',
-    source: FORECAST,
+    source: counted(FORECAST),
     measure,
     scope: asked,
     span,
@@ -223,6 +228,7 @@ const streams = useAnswer([panel, scope, () => plan.tick], async () =>
 );
 const overrides = useAnswer([() => plan.tick], () => plan.compute().overrides());
 const typedOver = computed(() => overrides.data.value ?? []);
+const byHand = useByHand(grid);
 /** How many cells below each number of the table are typed over: they bear a mark. */
 const typedTable = useAnswer([() => grid.value?.query, overrides.data], async () => {
   const query = grid.value?.query;
@@ -237,7 +243,7 @@ const levels = computed(
 
 <template>
   <section class="room">
-    <ScopeBar :shows="['version', 'grain', 'unit']"
+    <ScopeBar :shows="['version', 'books', 'grain', 'unit']"
       ><RowsChoice
         with-columns
         :across="arrangement.across.value"
@@ -340,6 +346,7 @@ const levels = computed(
             :table="grid.table"
             :query="grid.query"
             :entries="typedTable.data.value"
+            :by-hand="byHand.data.value"
             :editable="editable"
             :refused="refused"
             :waiting="waiting"

@@ -1,10 +1,12 @@
 import type { Conflict, TypeOver } from '@dravex/contract';
 import {
+  ACTUAL,
   applyArithmetic,
   MEASURES,
   monthFrom,
   monthText,
   scopesMeet,
+  type Source,
   type MeasureCode,
   type MeasuredCode,
 } from '@dravex/core';
@@ -28,14 +30,16 @@ export type MeasuredEdit = TableEdit & { readonly measure: MeasuredCode };
 /** Typing over the forecast: open months take what is typed, spread over the cells below it. */
 export function useOverrides(settled: () => Promise<void>) {
   const plan = usePlan();
-  const { formats, unit } = useFrame();
+  const { formats, unit, counted } = useFrame();
   const why = ref('');
   /** A number is meant in the unit in which it was typed, whatever is shown when it is kept. */
   interface OverrideEdit extends MeasuredEdit {
     readonly unit: Unit;
+    /** The sales that the closed months of it show. */
+    readonly sold: Source;
   }
   function edit(edits: readonly MeasuredEdit[]): void {
-    typed.edit(edits.map((one) => ({ ...one, unit: unit.value })));
+    typed.edit(edits.map((one) => ({ ...one, unit: unit.value, sold: counted(ACTUAL) })));
   }
   const typed = useTyped<OverrideEdit>({
     keep,
@@ -139,7 +143,9 @@ export function useOverrides(settled: () => Promise<void>) {
     const closed =
       from === span.from
         ? 0
-        : await plan.compute().soldIn([...scope], { from: span.from, to: from - 1 }, measure);
+        : await plan
+            .compute()
+            .soldIn(one.sold, [...scope], { from: span.from, to: from - 1 }, measure);
     const whole = closed + (saw ?? 0);
     const [value = Number.NaN] = applyArithmetic(arithmetic, [whole], Number.isInteger(whole));
     const meant = meantBy(one, value, whole);

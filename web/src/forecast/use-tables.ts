@@ -13,7 +13,7 @@ import {
   type Table,
   type TableQuery,
 } from '@dravex/core';
-import { computed } from 'vue';
+import { computed, type Ref } from 'vue';
 import { unpackTable } from '../computation/packed-table.ts';
 import { useRowOrder } from '../grid/use-order.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -34,9 +34,9 @@ export interface ForecastTotals {
 /** The totals of the forecast beside those of last year and of the version in force. */
 export function useForecastTotals() {
   const plan = usePlan();
-  const { span, scope, grain, measure, columns, version, calendar } = useFrame();
+  const { span, scope, grain, measure, columns, version, calendar, books, counted } = useFrame();
   return useAnswer(
-    [span, scope, grain, measure, columns, version, () => plan.tick],
+    [span, scope, grain, measure, columns, version, books, () => plan.tick],
     async (): Promise<ForecastTotals> => {
       const query: TableQuery = {
         measure: measure.value,
@@ -47,10 +47,11 @@ export function useForecastTotals() {
         grain: grain.value,
       };
       const worker = plan.compute();
-      const table = await worker.table(FORECAST, query);
+      const line = counted(FORECAST);
+      const table = await worker.table(line, query);
       if (query.columns !== 'time') return { query, table, lastYear: null, plan: null };
       const known = query.span.from - 12 >= monthFrom(calendar.value.first);
-      const lastYear = known ? await worker.table(yearBeforeSource(FORECAST), query) : null;
+      const lastYear = known ? await worker.table(yearBeforeSource(line), query) : null;
       const kept = version.value;
       if (!kept) return { query, table, lastYear, plan: null };
       await plan.loadVersion(kept.id);
@@ -116,4 +117,18 @@ export function alone(query: MeasuredQuery, measure: MeasureCode): TableQuery {
 /** The first measure of a table that can be asked for by itself. */
 export function measureOf(query: MeasuredQuery | undefined): MeasureCode {
   return MEASURE_CODES.find((code) => query?.measures.includes(code)) ?? 'revenue';
+}
+
+/**
+ * Which numbers of a table of sales were entered by hand only. Nothing where only the books count.
+ * @param figures the table in sight
+ */
+export function useByHand(figures: Ref<AnsweredFigures | undefined>) {
+  const plan = usePlan();
+  const { books } = useFrame();
+  return useAnswer([figures, books], async () => {
+    const answer = figures.value;
+    if (!answer || books.value) return undefined;
+    return plan.compute().byHandTable(alone(answer.query, 'units'));
+  });
 }

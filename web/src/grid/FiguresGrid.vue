@@ -47,6 +47,8 @@ const props = defineProps<{
   dress: Dress;
   /** How many cells with entries lie below each number. */
   entries?: Table | undefined;
+  /** Which numbers were entered by hand only: 1 where they were. */
+  byHand?: Table | undefined;
   editable?: boolean;
   refused?: ReadonlyMap<string, string>;
   waiting?: ReadonlyMap<string, string>;
@@ -97,46 +99,56 @@ const columns = computed(() => {
   return withTotal(heading, own, arrowOf(TOTAL));
 });
 
-const typedOver = computed(
-  () =>
-    new Map(
-      props.entries
-        ? [...props.entries.rows, props.entries.total].map((row) => [row.key, row])
-        : [],
-    ),
-);
-function isTypedOver(over: typeof typedOver.value, row: MeasuredRow, place: number): boolean {
-  const own = over.get(row.line ? row.key.slice(0, row.key.lastIndexOf(' ')) : row.key);
-  if (!own) return false;
-  return ((across.value || place < 0 ? own.total : own.cells[place])?.value ?? 0) > 0;
+/** A table of marks by the keys of its rows. */
+type Marks = ReadonlyMap<string, Table['total']>;
+function marksOf(table: Table | undefined): Marks {
+  return new Map(table ? [...table.rows, table.total].map((row) => [row.key, row]) : []);
+}
+const marks = computed(() => ({
+  typedOver: marksOf(props.entries),
+  byHand: marksOf(props.byHand),
+}));
+/** The row that a further measure is a line of; its own where it is none. */
+function rowKey({ key, line }: MeasuredRow): string {
+  return line ? key.slice(0, key.lastIndexOf(' ')) : key;
+}
+function isMarked(all: Marks, row: MeasuredRow, place: number): boolean {
+  const own = all.get(rowKey(row));
+  return ((across.value || place < 0 ? own?.total : own?.cells[place])?.value ?? 0) > 0;
 }
 /** What is typed over in a forecast; everything else follows from it, and bears no mark of its own. */
 const TYPED: ReadonlySet<string> = new Set(TYPED_CODES);
 const several = computed(() => props.query.measures.length > 1 && !across.value);
 
+/** Whose numbers a column has, before anybody changed them. */
+function ownDress(place: number): Dress {
+  if (props.dress !== 'forecast') return props.dress;
+  const { period } = props.table.columns[place] ?? { period: null };
+  const { to } = period ?? props.query.span;
+  return to <= plan.closedThrough ? 'books' : 'forecast';
+}
+/** How a number is dressed, and what its tooltip says of that. */
 function dressOf(
-  over: typeof typedOver.value,
+  { typedOver, byHand }: typeof marks.value,
   row: MeasuredRow,
   place: number,
   incomplete: boolean,
   code: MeasuredCode,
-): Dress {
-  if (incomplete) return 'missing';
-  const marked = props.dress !== 'forecast' || TYPED.has(code);
-  if (marked && isTypedOver(over, row, place)) return 'entries';
-  if (props.dress !== 'forecast') return props.dress;
-  const { period } = props.table.columns[place] ?? { period: null };
-  const closed = period
-    ? period.to <= plan.closedThrough
-    : props.query.span.to <= plan.closedThrough;
-  return closed ? 'books' : 'forecast';
+): { readonly dress: Dress; readonly why: string } {
+  if (incomplete) return { dress: 'missing', why: ', incomplete: an input below is missing' };
+  const counts = props.dress !== 'forecast' || TYPED.has(code);
+  if (counts && isMarked(typedOver, row, place)) return { dress: 'entries', why: '' };
+  const dress = ownDress(place);
+  return dress === 'books' && isMarked(byHand, row, place)
+    ? { dress: 'typed', why: ', entered by hand: not in the books' }
+    : { dress, why: '' };
 }
 
 function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRow {
   const shift = across.value ? 0 : 1;
   const [now, size] = [formats.value, unit.value];
   // Cells are made when they come into sight: what they are made from is taken hold of here.
-  const over = typedOver.value;
+  const marked = marks.value;
   return {
     key: row.key,
     label: row.line ? MEASURES[row.measure].name : row.label,
@@ -153,11 +165,12 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
       const code = props.table.columns[place]?.measure ?? row.measure;
       const { display } = MEASURES[code];
       const { value, incomplete } = cell;
+      const { dress, why } = dressOf(marked, row, place, incomplete, code);
       return {
         text: now.show(value, display, size) + (incomplete && value !== null ? '*' : ''),
         ...typedCell(value, display, size, now),
-        dress: dressOf(over, row, place, incomplete, code),
-        title: `${now.full(value, display)}${incomplete ? ', incomplete: an input below is missing' : ''}`,
+        dress,
+        title: now.full(value, display) + why,
       };
     }),
   };
@@ -165,9 +178,8 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
 const gridRows = computed(() => visible.value.map((row) => toRow(row, row.level === 0)));
 const pins = computed(() => {
   const wanted = new Set(props.pinned ?? []);
-  const isPinned = ({ key, line }: MeasuredRow): boolean =>
-    wanted.has(line ? key.slice(0, key.lastIndexOf(' ')) : key);
-  return rows.value.filter(isPinned).map((row) => ({
+  const inSight = rows.value.filter((row) => wanted.has(rowKey(row)));
+  return inSight.map((row) => ({
     ...toRow({ ...row, parent: false, level: 0, label: labelOf(row) }, false),
     key: `pin ${row.key}`,
   }));
@@ -241,7 +253,7 @@ function pinVisited(event: KeyboardEvent): void {
   if (isTypedInto(event.target)) return;
   const row = rows.value.find(({ key }) => key === visited);
   if (!row || !props.pinned) return;
-  emit('pin', row.line ? row.key.slice(0, row.key.lastIndexOf(' ')) : row.key);
+  emit('pin', rowKey(row));
 }
 useEventListener(document, 'keydown', pinVisited);
 </script>

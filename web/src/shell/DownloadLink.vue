@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { monthText, type Span } from '@dravex/core';
 import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from './use-frame.ts';
 
 /** Links to the same table as a file, in full precision: for machines and for people. */
 const props = defineProps<{
@@ -20,6 +21,7 @@ const props = defineProps<{
 }>();
 
 const plan = usePlan();
+const { books } = useFrame();
 const addressAs = (format: 'csv' | 'xlsx'): string => {
   const { measure, measures, rows, scope, span, columns, grain, empty, order } = props.query;
   const parameters = new URLSearchParams({
@@ -32,6 +34,7 @@ const addressAs = (format: 'csv' | 'xlsx'): string => {
   if (measures !== undefined) parameters.set('measures', measures.join(','));
   if (empty) parameters.set('empty', 'yes');
   if (order) parameters.set('order', `${order.column}:${order.descending ? 'down' : 'up'}`);
+  if (books.value) parameters.set('origin', 'books');
   if (columns !== undefined) parameters.set('columns', columns);
   if (grain !== undefined) parameters.set('grain', grain);
   if (props.version !== undefined) parameters.set('version', String(props.version));

@@ -9,12 +9,12 @@ import { useFrame } from './use-frame.ts';
 
 const props = defineProps<{
   /** Which of the shared settings this room uses. */
-  shows?: readonly ('measure' | 'version' | 'grain' | 'unit')[];
+  shows?: readonly ('measure' | 'version' | 'grain' | 'unit' | 'books')[];
 }>();
 
 const plan = usePlan();
 const history = useHistory();
-const { scope, setScope, set, unit, grain, measure, version, formats } = useFrame();
+const { scope, setScope, set, unit, grain, measure, version, books, formats } = useFrame();
 
 const dimensions = computed<readonly Dimension[]>(() => plan.workspace?.plan.dimensions ?? []);
 const chosen = computed(() =>
@@ -43,7 +43,7 @@ const GRAINS = [
 const unitOptions = computed(() =>
   UNITS.map((size) => ({ value: size, name: formats.value.unitName(size) })),
 );
-const has = (name: 'measure' | 'version' | 'grain' | 'unit'): boolean =>
+const has = (name: 'measure' | 'version' | 'grain' | 'unit' | 'books'): boolean =>
   props.shows?.includes(name) ?? false;
 </script>
 
@@ -87,6 +87,16 @@ const has = (name: 'measure' | 'version' | 'grain' | 'unit'): boolean =>
       History
     </button>
     <slot />
+    <button
+      v-if="has('books')"
+      type="button"
+      class="chip"
+      :aria-pressed="books"
+      title="Leave out sales that were entered by hand"
+      @click="set({ origin: books ? undefined : 'books' })"
+    >
+      Books only
+    </button>
     <Choice
       v-if="has('measure')"
       about="Measure"

@@ -16,6 +16,7 @@ const EVERYWHERE = [
   'rows',
   'columns',
   'version',
+  'origin',
 ];
 
 /** The pages of the rooms, each in a file of its own that is loaded when it is needed. */

@@ -1,6 +1,7 @@
 import {
   fiscalYearOf,
   fiscalYearSpan,
+  inBooks,
   monthFrom,
   monthText,
   parseMonth,
@@ -9,6 +10,7 @@ import {
   type MeasureCode,
   type Month,
   type Scope,
+  type Source,
   type Span,
 } from '@dravex/core';
 import { computed } from 'vue';
@@ -157,6 +159,10 @@ export function useFrame() {
     const wanted = Number(text(route.query, 'version'));
     return plan.versions.find(({ id }) => id === wanted) ?? plan.versions[0];
   });
+  /** Whether of what happened only that counts which is in the books, and nothing entered by hand. */
+  const books = computed(() => text(route.query, 'origin') === 'books');
+  /** A source as the frame counts it. */
+  const counted = (source: Source): Source => (books.value ? inBooks(source) : source);
   /** The fiscal year in which the window ends; Targets uses it and says so. */
   const fiscalYear = computed(() => fiscalYearOf(span.value.to, calendar.value.fiscalStart));
 
@@ -188,6 +194,8 @@ export function useFrame() {
     rowHeading,
     columns,
     version,
+    books,
+    counted,
     fiscalYear,
     subject,
     subjectOf,

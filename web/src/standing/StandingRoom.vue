@@ -24,7 +24,7 @@ import {
 /** The first thing in the morning: where we stand, what waits, what moved. */
 const plan = usePlan();
 const route = useRoute();
-const { formats, unit, subjectOf } = useFrame();
+const { formats, unit, subjectOf, books } = useFrame();
 const { data, failure } = useStanding();
 const waiting = useWaiting();
 
@@ -34,7 +34,7 @@ const headline = computed(() =>
 const state = computed(() => {
   const found = data.value;
   if (!found) return '';
-  return `Revenue, ${formats.value.unitName(unit.value)}, FY ${found.fiscalYear}, in which the window ends; closed through ${longMonth(plan.closedThrough)}; base scenario`;
+  return `Revenue, ${formats.value.unitName(unit.value)}, FY ${found.fiscalYear}, in which the window ends; closed through ${longMonth(plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario`;
 });
 /** How far off a line is, from its two sides. */
 function offNode(line: StandingLine): Asked {
@@ -168,7 +168,7 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
 
 <template>
   <section class="room">
-    <ScopeBar :shows="['version', 'unit']" />
+    <ScopeBar :shows="['books', 'version', 'unit']" />
     <header class="room-head">
       <h1>{{ headline }}</h1>
       <p class="state">{{ state }}</p>

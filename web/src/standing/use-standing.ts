@@ -56,12 +56,13 @@ const MOST_CHANGES = 8;
 /** Where the company stands in the fiscal year in which the window ends. */
 export function useStanding() {
   const plan = usePlan();
-  const { fiscalYear, scope, version, calendar, rows } = useFrame();
+  const { fiscalYear, scope, version, calendar, rows, books, counted } = useFrame();
 
   return useAnswer(
-    [fiscalYear, scope, version, rows, () => plan.tick],
+    [fiscalYear, scope, version, rows, books, () => plan.tick],
     async (): Promise<Standing> => {
       const asked = scope.value;
+      const [actual, line] = [counted(ACTUAL), counted(FORECAST)];
       const year = fiscalYearSpan(fiscalYear.value, calendar.value.fiscalStart);
       const first = monthFrom(calendar.value.first);
       const toDate = { from: year.from, to: Math.min(year.to, plan.closedThrough) };
@@ -118,21 +119,21 @@ export function useStanding() {
         if (kept) {
           await add(
             { ...date, key: 'date-budget', shouldName: kept.name },
-            [ACTUAL, toDate],
+            [actual, toDate],
             [versionSource(kept.id), toDate],
           );
         }
         if (before(toDate).from >= first) {
           await add(
             { ...date, key: 'date-before', shouldName: 'the same months a year before' },
-            [ACTUAL, toDate],
-            [yearBeforeSource(ACTUAL), toDate],
+            [actual, toDate],
+            [yearBeforeSource(actual), toDate],
           );
         }
         if (target) {
           await add(
             { ...date, key: 'date-target', shouldName: 'target due by the season' },
-            [ACTUAL, toDate],
+            [actual, toDate],
             [target, toDate],
           );
         }
@@ -141,20 +142,20 @@ export function useStanding() {
       if (kept) {
         await add(
           { ...outlook, key: 'year-budget', shouldName: kept.name },
-          [FORECAST, year],
+          [line, year],
           [versionSource(kept.id), year],
         );
       }
       await add(
         { ...outlook, key: 'year-target', shouldName: 'target of the year' },
-        [FORECAST, year],
+        [line, year],
         objective,
       );
       if (before(year).from >= first) {
         await add(
           { ...outlook, key: 'year-before', shouldName: 'the year before' },
-          [FORECAST, year],
-          [yearBeforeSource(FORECAST), year],
+          [line, year],
+          [yearBeforeSource(line), year],
         );
       }
       const last = Math.min(plan.closedThrough, year.to);
@@ -174,7 +175,7 @@ export function useStanding() {
     question: (source: Source, span: Span) => TraceQuestion,
   ): Promise<BiggestChange[]> {
     const at = async (from: number) =>
-      plan.compute().table(ACTUAL, {
+      plan.compute().table(counted(ACTUAL), {
         measure: 'revenue',
         rows: rows.value,
         columns: 'time',
@@ -197,7 +198,7 @@ export function useStanding() {
           .join(', '),
         now: later.get(row.key)?.total.value ?? 0,
         before: known.get(row.key)?.total.value ?? 0,
-        question: { ...question(ACTUAL, { from: month, to: month }), scope: row.scope },
+        question: { ...question(counted(ACTUAL), { from: month, to: month }), scope: row.scope },
       }))
       .sort((a, b) => Math.abs(b.now - b.before) - Math.abs(a.now - a.before))
       .slice(0, MOST_CHANGES);

@@ -29,7 +29,7 @@ import { useTargets } from './use-targets.ts';
 
 const plan = usePlan();
 const session = useSession();
-const { formats, unit, scope, setScope, calendar } = useFrame();
+const { formats, unit, scope, setScope, calendar, books } = useFrame();
 const { tree, failure, fiscalYear, minor, typed, setObjective, add, remove } = useTargets();
 const { message, failed, refused, waiting, doubts } = typed;
 
@@ -59,7 +59,7 @@ const headline = computed(() => {
 });
 const state = computed(
   () =>
-    `Revenue target of FY ${fiscalYear.value}, in which the window ends, ${formats.value.unitName(unit.value)}; attainment to ${longMonth(plan.closedThrough)}, the tick is where the season says it should be`,
+    `Revenue target of FY ${fiscalYear.value}, in which the window ends, ${formats.value.unitName(unit.value)}; attainment to ${longMonth(plan.closedThrough)}, the tick is where the season says it should be${books.value ? '; books only' : ''}`,
 );
 
 const lines = computed(() =>
@@ -103,6 +103,7 @@ const view = computed<TargetTreeView>(() => {
     year,
     closed: { from: year.from, to: Math.min(year.to, plan.closedThrough) },
     before: fiscalYearSpan(fiscalYear.value - 1, fiscalStart),
+    books: books.value,
   };
 });
 const EXPLAINED = {
@@ -154,7 +155,7 @@ function rowActions(row: string) {
 
 <template>
   <section class="room">
-    <ScopeBar :shows="['unit']" />
+    <ScopeBar :shows="['books', 'unit']" />
     <header class="room-head">
       <h1>{{ headline }}</h1>
       <p class="state">{{ state }}</p>

@@ -19,6 +19,8 @@ export interface TargetTreeView {
   readonly year: Span;
   readonly closed: Span;
   readonly before: Span;
+  /** Whether of sales only what is in the books counts. */
+  readonly books: boolean;
 }
 
 function above({ nodes }: TargetTreeView, node: TargetNode): TargetNode | undefined {
@@ -78,7 +80,7 @@ function sold(
     incomplete: false,
     shape: 'value',
     parts: [],
-    source: { kind: 'sales', scope, span, ...seller },
+    source: { kind: 'sales', scope, span, ...seller, ...(view.books ? { books: true } : {}) },
   };
 }
 

@@ -14,22 +14,32 @@ type Part = TargetParts['parts'][number];
 /** The target tree of the fiscal year in which the window ends, and changing it. */
 export function useTargets() {
   const plan = usePlan();
-  const { fiscalYear, formats, unit } = useFrame();
+  const { fiscalYear, formats, unit, books } = useFrame();
   const tree = shallowRef<TargetTree>();
   const failure = ref('');
   const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 
   const address = (rest = '', year = fiscalYear.value): string => `/targets/${year}${rest}`;
 
+  function readTree(year: number, patience?: { patient: boolean }): Promise<TargetTree> {
+    const origin = books.value ? '?origin=books' : '';
+    return request<TargetTree>('GET', plan.path(address(origin, year)), undefined, patience);
+  }
+  /** Shows what a change has made of the tree, where that year is still in sight. */
+  async function take(answer: TargetTree): Promise<void> {
+    if (answer.fiscalYear !== fiscalYear.value) return;
+    // The answer counts all sales.
+    tree.value = books.value ? await readTree(answer.fiscalYear) : answer;
+  }
   async function load(): Promise<void> {
     try {
-      tree.value = await request<TargetTree>('GET', plan.path(address()));
+      tree.value = await readTree(fiscalYear.value);
       failure.value = '';
     } catch (error) {
       failure.value = inWords(error);
     }
   }
-  watch([fiscalYear, () => plan.tick], load, { immediate: true });
+  watch([fiscalYear, books, () => plan.tick], load, { immediate: true });
 
   /** Sends a change of the tree's rows; the answer is the whole tree. */
   function change(method: string, rest: string, body?: object): Promise<void> {
@@ -41,7 +51,7 @@ export function useTargets() {
           address(rest),
           body,
         );
-        tree.value = 'tree' in answer ? answer.tree : answer;
+        await take('tree' in answer ? answer.tree : answer);
       } catch (error) {
         failure.value = inWords(error);
       }
@@ -91,7 +101,7 @@ export function useTargets() {
   /** The nodes as they are shown, or those of the year that was shown when something was typed. */
   async function nodesOf(year: number): Promise<TargetTree> {
     if (tree.value?.fiscalYear === year) return tree.value;
-    return request<TargetTree>('GET', plan.path(address('', year)), undefined, { patient: true });
+    return readTree(year, { patient: true });
   }
 
   async function send(
@@ -101,7 +111,7 @@ export function useTargets() {
   ): Promise<void> {
     try {
       const answer = await plan.write<TargetTree>('PUT', address('/parts', year), { parts });
-      if (year === fiscalYear.value) tree.value = answer;
+      await take(answer);
     } catch (error) {
       plan.saving = 'saved';
       const conflicts = error instanceof ApiProblem ? error.conflicts : [];

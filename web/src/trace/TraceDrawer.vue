@@ -88,7 +88,9 @@ const driver = computed(() => {
 });
 const sales = computed(() => {
   const source = data.value?.node.source;
-  return source?.kind === 'sales' ? source : undefined;
+  if (source?.kind !== 'sales') return undefined;
+  const { kind: _, ...which } = source;
+  return which;
 });
 /** Entries of a version, of one cell or of all below a total. */
 const version = computed(() => {
@@ -294,7 +296,7 @@ const firstMonth = computed(() =>
         :measure="version.measure"
       />
       <TraceMovers v-if="moving" :question="moving" />
-      <TraceSales v-if="sales" :scope="sales.scope" :span="sales.span" :seller="sales.seller" />
+      <TraceSales v-if="sales" v-bind="sales" />
       <p v-if="data.node.source?.kind === 'nothing'" class="quiet">
         Nothing was sold, planned or forecast here.
       </p>

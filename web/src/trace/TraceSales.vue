@@ -8,7 +8,12 @@ import { request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
 /** The sales lines behind a number, the largest first, with their documents. */
-const props = defineProps<{ scope: readonly number[]; span: Span; seller?: string | undefined }>();
+const props = defineProps<{
+  scope: readonly number[];
+  span: Span;
+  seller?: string | undefined;
+  books?: boolean | undefined;
+}>();
 
 const plan = usePlan();
 const { formats } = useFrame();
@@ -21,7 +26,14 @@ watch(
   () => (limit.value = PAGE),
 );
 const { data, failure } = useAnswer(
-  [() => props.scope, () => props.span, () => props.seller, limit, () => plan.tick],
+  [
+    () => props.scope,
+    () => props.span,
+    () => props.seller,
+    () => props.books,
+    limit,
+    () => plan.tick,
+  ],
   () => {
     const parameters = new URLSearchParams({
       scope: props.scope.join(),
@@ -29,6 +41,7 @@ const { data, failure } = useAnswer(
       to: monthText(props.span.to),
       limit: String(limit.value),
     });
+    if (props.books) parameters.set('origin', 'books');
     if (props.seller !== undefined) parameters.set('seller', props.seller);
     return request<SalesLines>('GET', plan.path(`/sales-lines?${parameters.toString()}`));
   },

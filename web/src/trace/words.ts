@@ -42,9 +42,9 @@ export function questionInWords(
 function sourceInWords(source: Source, names: Names): string {
   switch (source.kind) {
     case 'actual':
-      return 'sales lines';
+      return source.books ? 'sales lines in the books' : 'sales lines';
     case 'forecast':
-      return 'actual and forecast';
+      return source.books ? 'the books and forecast' : 'actual and forecast';
     case 'version':
       return names.versionName(source.id);
     case 'target':
