@@ -1,4 +1,5 @@
 /** What is typed is what is kept: fast, elsewhere, offline, and taken back. */
+import type { Page } from '@playwright/test';
 import { expect, test, type Desk } from './ondwell.ts';
 
 /** Between two keys, as a quick typist or a macro has it. */
@@ -54,6 +55,15 @@ interface PlanSeen {
 async function planOf({ page, origin }: Desk): Promise<PlanSeen> {
   const answer = await page.request.get(`${origin}/api/workspaces/1/plan`);
   return ((await answer.json()) as { plan: PlanSeen }).plan;
+}
+
+/** Whether whoever leaves the page now is asked whether they mean to. */
+function warnsOfLeaving(page: Page): Promise<boolean> {
+  return page.evaluate(() => {
+    const leaving = new Event('beforeunload', { cancelable: true });
+    window.dispatchEvent(leaving);
+    return leaving.defaultPrevented;
+  });
 }
 
 test('typed at full speed every number is kept, in drivers', async ({ planner }) => {
@@ -222,9 +232,11 @@ test('a grid is worked by keyboard alone, and hears no key when the focus is els
   await cell.click();
   await page.keyboard.press('Control+f');
   await page.getByLabel('Find a row').fill('under-sink');
+  await expect(field).toHaveAccessibleName(/^Under-sink units, Nov 26/);
+  // The next one is folded away: it is brought into sight.
   await page.keyboard.press('Enter');
   await page.keyboard.press('Escape');
-  await expect(field).toHaveAccessibleName(/^Under-sink units, Nov 26/);
+  await expect(field).toHaveAccessibleName(/^Under-sink Base, Nov 26/);
   await page.keyboard.press('Control+f');
   await page.getByLabel('Find a row').fill('nothing of the kind');
   await expect(page.getByText('No row is called “nothing of the kind”')).toBeVisible();
@@ -352,8 +364,10 @@ test('what is typed while the server cannot be reached is kept when it is back',
     });
     await expect(cell).toContainText(text);
     await expect(cell).toHaveClass(/dress-waiting/);
+    expect(await warnsOfLeaving(page), 'leaving the page would lose it').toBe(true);
     await page.context().setOffline(false);
     await planner.saved();
+    expect(await warnsOfLeaving(page)).toBe(false);
     await expect(cell).toHaveText(shown);
     await page.reload();
     await expect(await planner.cell(row, room.startsWith('d') ? 'Nov 26' : 'Nov')).toHaveText(

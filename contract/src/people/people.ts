@@ -19,10 +19,26 @@ export const newPersonSchema = z.strictObject({
 });
 export type NewPerson = z.infer<typeof newPersonSchema>;
 
+/** What of a table is remembered by its name; more than anybody turns by hand. */
+const MOST_REMEMBERED = 2000;
+const rememberedKey = z.string().min(1).max(200);
+const fewerThan = (record: object): boolean => Object.keys(record).length <= MOST_REMEMBERED;
+const tooMany = `at most ${MOST_REMEMBERED} are remembered`;
+
+/** How a person has laid out tables: widths of columns in px, and rows that were opened or folded. */
+export const layoutSchema = z.strictObject({
+  widths: z.record(rememberedKey, z.number().min(20).max(2000)).refine(fewerThan, tooMany),
+  folded: z
+    .record(rememberedKey, z.array(z.string().max(200)).max(MOST_REMEMBERED))
+    .refine(fewerThan, tooMany),
+});
+export type Layout = z.infer<typeof layoutSchema>;
+
 /** Who is signed in, and the token that every write has to bring in `x-csrf-token`. */
 export const sessionSchema = z.object({
   person: z.object({ id: idSchema, name: z.string(), email: z.string() }),
   csrfToken: z.string(),
+  layout: layoutSchema,
   workspaces: z.array(z.object({ id: idSchema, name: z.string(), role: roleSchema })),
 });
 export type Session = z.infer<typeof sessionSchema>;
@@ -51,6 +67,13 @@ export const sessionOperations = operations({
     summary: 'Who is signed in',
     access: 'signedIn',
     answer: sessionSchema,
+  },
+  keepLayout: {
+    method: 'put',
+    path: '/session/layout',
+    summary: 'Remembers how the signed-in person has laid out tables',
+    access: 'signedIn',
+    body: layoutSchema,
   },
   signOut: {
     method: 'delete',

@@ -1,3 +1,4 @@
+import type { Session } from '@dravex/contract';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
@@ -55,6 +56,29 @@ describe('people', () => {
     sample.planner.csrfToken = csrfToken;
     assert.equal(refused.status, 403);
     assert.include(refused.problem?.detail, 'Reload the page');
+  });
+
+  it('find tables as they laid them out, on whatever machine, and nobody else does', async () => {
+    const layout = { widths: { 'Forecast 2026-10': 140 }, folded: { forecast: ['1/5'] } };
+    const kept = await sample.planner.send('PUT', '/session/layout', layout);
+    assert.equal(kept.status, 204, kept.text);
+    const elsewhere = sample.served.visitor();
+    const again = await elsewhere.signIn('planner@ondwell.example', 'plan the year');
+    assert.deepEqual((again.body as Session).layout, layout);
+    const reader = await sample.served.visitor().signIn('reader@ondwell.example', 'read the plan');
+    assert.deepEqual((reader.body as Session).layout, { widths: {}, folded: {} });
+    const many = Object.fromEntries(Array.from({ length: 2001 }, (_, at) => [`c${at}`, 100]));
+    for (const bad of [
+      { widths: { a: 1 }, folded: {} },
+      { widths: many, folded: {} },
+      { widths: {} },
+      { widths: {}, folded: { a: 'b' } },
+      { ...layout, more: 1 },
+    ]) {
+      assert.equal((await sample.planner.send('PUT', '/session/layout', bad)).status, 400);
+    }
+    const nobody = await sample.served.visitor().send('PUT', '/session/layout', layout);
+    assert.include([401, 403], nobody.status);
   });
 
   it('are nobody without a session', async () => {

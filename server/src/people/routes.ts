@@ -4,6 +4,7 @@ import type { Connections } from '../platform/database.ts';
 import { HttpProblem } from '../platform/errors.ts';
 import { routesOf } from '../routing/routes.ts';
 import * as service from './service.ts';
+import { setLayout } from './store.ts';
 import { endSession, startSession } from './session.ts';
 import { SignInThrottle } from './throttle.ts';
 
@@ -29,6 +30,7 @@ export function sessionRoutes(connections: Connections): Router {
       ...(await service.describeSession(connections, personId)),
       csrfToken: request.session.csrfToken ?? '',
     }),
+    keepLayout: ({ personId, body }) => setLayout(connections.db, personId, body),
     signOut: async ({ request, response }) => {
       await endSession(request);
       response.clearCookie('dravex');

@@ -35,6 +35,7 @@ export async function describeSession(
   if (!person) throw wrongPassword();
   return {
     person: { id: person.id, name: person.name, email: person.email },
+    layout: person.layout,
     workspaces: await store.workspacesOf(db, personId),
   };
 }

@@ -1,4 +1,4 @@
-import type { Role, WorkspacePerson } from '@dravex/contract';
+import type { Layout, Role, WorkspacePerson } from '@dravex/contract';
 import { and, asc, eq } from 'drizzle-orm';
 import { one, type Database } from '../platform/database.ts';
 import { workspace } from '../workspaces/tables.ts';
@@ -19,6 +19,10 @@ export async function insertPerson(
   row: { email: string; name: string; passwordHash: string },
 ): Promise<number> {
   return one(await db.insert(person).values(row).returning({ id: person.id })).id;
+}
+
+export async function setLayout(db: Database, id: number, layout: Layout): Promise<void> {
+  await db.update(person).set({ layout }).where(eq(person.id, id));
 }
 
 export async function setMembership(

@@ -1,8 +1,10 @@
+import type { Layout } from '@dravex/contract';
 import {
   bigint,
   index,
   integer,
   json,
+  jsonb,
   pgTable,
   primaryKey,
   text,
@@ -19,6 +21,8 @@ export const person = pgTable('person', {
   name: text().notNull(),
   /** argon2id, in its own encoded form. */
   passwordHash: text().notNull(),
+  /** How they have laid out tables. */
+  layout: jsonb().$type<Layout>().notNull().default({ widths: {}, folded: {} }),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 });
 

@@ -34,14 +34,19 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
   const keeps = ref<'units' | 'price'>('units');
   /** The last total that was spread, for choosing another basis. */
   const spread = shallowRef<{ typed: TypedEntry; cells: number; basis: SpreadBasis }>();
-  /** The version, the measure and the unit that a number was typed in, whatever is shown later. */
+  /** What a number was typed into, and how it is meant, whatever is shown or chosen later. */
   interface EntryEdit extends TableEdit {
-    readonly into: { readonly kept: Version; readonly measure: MeasureCode; readonly unit: Unit };
+    readonly into: {
+      readonly kept: Version;
+      readonly measure: MeasureCode;
+      readonly unit: Unit;
+      readonly keeps: 'units' | 'price';
+    };
   }
   function edit(edits: readonly TableEdit[]): void {
     const kept = version();
     if (!kept) return;
-    const into = { kept, measure: measure.value, unit: unit.value };
+    const into = { kept, measure: measure.value, unit: unit.value, keeps: keeps.value };
     typed.edit(edits.map((one) => ({ ...one, into })));
   }
   const typed = useTyped<EntryEdit>({
@@ -131,7 +136,7 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
         covered,
         minor: minor.value,
         unit: into.unit,
-        keeps: keeps.value,
+        keeps: into.keeps,
         now: ({ scope, span }) => plan.compute().budgetNow(kept.id, scope, span, code),
       },
       formats.value,

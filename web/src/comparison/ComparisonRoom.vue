@@ -86,7 +86,7 @@ const { order, turnOrder, arrowOf } = useRowOrder();
 const rows = computed(() =>
   inOrder(all.value, order.value, (row, column) => sizeOf(row, column as ColumnKey)),
 );
-const { visible, toggle } = useFolding(rows, 1, 'comparison');
+const { visible, toggle, unfold } = useFolding(rows, 1, 'comparison');
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
 const widest = computed(() =>
   Math.max(0, ...visible.value.map(({ variance }) => Math.abs(variance?.amount ?? 0))),
@@ -308,7 +308,9 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
             :totals="totals"
             sortable
             :ask="ask"
+            :findable="rows"
             @toggle="toggle"
+            @unfold="unfold"
             @order="turnOrder"
           />
         </div>

@@ -103,7 +103,7 @@ const orderedRows = computed(() => {
   const place = columns.value.findIndex(({ key }) => key === order.value?.column);
   return inOrder(allRows.value, order.value, (row) => (place < 0 ? null : numberAt(row, place)));
 });
-const { visible, toggle, depth, showDepth } = useFolding(orderedRows, 2, 'drivers');
+const { visible, toggle, unfold, depth, showDepth } = useFolding(orderedRows, 2, 'drivers');
 const byKey = computed(() => new Map(allRows.value.map((row) => [row.key, row])));
 const depths = computed(() => {
   const deepest = Math.max(2, ...allRows.value.map(({ level }) => level));
@@ -567,7 +567,9 @@ const state = computed(() => {
             :waiting="waitingHere"
             :ask="ask"
             sortable
+            :findable="orderedRows"
             @toggle="toggle"
+            @unfold="unfold"
             @edit="edit"
             @order="turnOrder"
             @place="visited = $event.row"

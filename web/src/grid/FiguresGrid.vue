@@ -37,7 +37,7 @@ import { useRowOrder } from './use-order.ts';
 
 /** A table of the core in the plan grid: one or several measures, on rows or on columns. */
 const props = defineProps<{
-  /** Its name, under which this browser remembers what is folded. */
+  /** Its name, under which it is remembered what is folded. */
   label: string;
   table: MeasuredTable;
   query: MeasuredQuery;
@@ -75,7 +75,7 @@ const across = computed(() => props.query.columns === 'measures');
 const overTime = computed(() => props.query.columns === 'time');
 const rows = computed(() => props.table.rows);
 const depth = toRef(() => props.depth ?? 1);
-const { visible, toggle } = useFolding(rows, depth, props.label.toLowerCase());
+const { visible, toggle, unfold } = useFolding(rows, depth, props.label.toLowerCase());
 
 const headingOf = (column: MeasuredColumn): string =>
   column.measure
@@ -273,7 +273,9 @@ useEventListener(document, 'keydown', pinVisited);
     sortable
     :name-width="several ? 250 : undefined"
     :ask="ask"
+    :findable="rows"
     @toggle="(key) => toggle(plainKey(key))"
+    @unfold="unfold"
     @place="visited = plainKey($event.row)"
     @edit="edit"
     @order="turnOrder"

@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue';
+import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useTrace, type Asked } from '../trace/use-trace.ts';
+import { findRow, type FindableRow } from './find-row.ts';
 import { GridHead } from './grid-head.ts';
 import { GridLine } from './grid-line.ts';
 import GridMenu, { type GridAction, type RowAction } from './GridMenu.vue';
@@ -41,6 +42,8 @@ const props = defineProps<{
   /** What was typed and is not kept yet, by `row column`. */
   waiting?: ReadonlyMap<string, string>;
   nameWidth?: number | undefined;
+  /** All rows that can be found, those included that are folded away; the rows where it is left out. */
+  findable?: readonly FindableRow[];
   /** How the number of a cell came about; the trace follows the active cell. */
   ask?: (place: GridPlace) => Asked | undefined;
   /** What can be done with a row besides, offered by the right button. */
@@ -49,6 +52,8 @@ const props = defineProps<{
 const emit = defineEmits<{
   edit: [edits: GridEdit[]];
   toggle: [key: string];
+  /** A row that is folded away is wanted in sight. */
+  unfold: [key: string];
   /** Somebody went to a cell. */
   place: [place: GridPlace];
   /** Rows are to be put in order by a column. */
@@ -120,8 +125,16 @@ const { mode, selected } = typing;
 /** What is looked for; undefined while nobody looks for a row. */
 const finding = ref<string>();
 const missed = ref(false);
-function find(next: boolean): void {
-  missed.value = !typing.goToRow(finding.value ?? '', next);
+async function find(next: boolean): Promise<void> {
+  const words = finding.value ?? '';
+  const key = findRow(props.findable ?? all.value, activeCell.value?.row.key, words, next);
+  missed.value = key === undefined && words.trim() !== '';
+  if (key === undefined) return;
+  if (!all.value.some((row) => row.key === key)) {
+    emit('unfold', key);
+    await nextTick();
+  }
+  typing.goToRow(key);
 }
 function found(): void {
   finding.value = undefined;

@@ -1,5 +1,6 @@
-import { useLocalStorage, watchThrottled } from '@vueuse/core';
+import { watchThrottled } from '@vueuse/core';
 import { computed, shallowRef, watch, type ComputedRef } from 'vue';
+import { useLayout } from '../people/use-layout.ts';
 import type { DrawnColumn } from './grid-line.ts';
 import type { GridColumn, GridRow } from './plan-grid.ts';
 import { widened } from './windowed.ts';
@@ -25,7 +26,7 @@ function longest(rows: readonly GridRow[], index: number): number {
 
 /**
  * How wide the columns of a grid are: as wide as their numbers and headings need, then as wide as
- * the room allows, unless somebody dragged them; that is remembered in this browser.
+ * the room allows, unless somebody dragged them; that is remembered for the person.
  * @param name of the grid, under which widths are remembered
  */
 export function useColumnWidths(
@@ -35,7 +36,7 @@ export function useColumnWidths(
   nameWidth: () => number,
   room: () => number,
 ) {
-  const dragged = useLocalStorage<Record<string, number>>('dravex.widths', {});
+  const layout = useLayout();
   const keyOf = (column: string): string => `${name()} ${column}`;
 
   function needed(): number[] {
@@ -62,21 +63,21 @@ export function useColumnWidths(
   watch(columns, look);
   // Numbers change with every edit: whether they need more room is looked at now and then.
   watchThrottled(rows, look, { throttle: LOOK_MS, trailing: true });
-  const drawn: ComputedRef<readonly DrawnColumn[]> = computed(() => {
-    const wide = widened(natural.value, room() - nameWidth());
-    return columns().map((column, index) => ({
+  const wide = computed(() => widened(natural.value, room() - nameWidth()));
+  const drawn: ComputedRef<readonly DrawnColumn[]> = computed(() =>
+    columns().map((column, index) => ({
       column,
       index,
-      width: dragged.value[keyOf(column.key)] ?? wide[index] ?? USUAL,
-    }));
-  });
-  function drag(column: string, width: number): void {
-    dragged.value = { ...dragged.value, [keyOf(column)]: Math.max(LEAST, Math.round(width)) };
-  }
-  /** As wide as its numbers are again. */
-  function forget(column: string): void {
-    const { [keyOf(column)]: _, ...rest } = dragged.value;
-    dragged.value = rest;
-  }
-  return { drawn, drag, forget };
+      width: layout.widthOf(keyOf(column.key)) ?? wide.value[index] ?? USUAL,
+    })),
+  );
+  return {
+    drawn,
+    /** What the columns leave to the names, where nobody has dragged one. */
+    left: computed(() => room() - wide.value.reduce((sum, width) => sum + width, 0)),
+    drag: (column: string, width: number): void =>
+      layout.setWidth(keyOf(column), Math.max(LEAST, Math.round(width))),
+    /** As wide as its numbers are again. */
+    forget: (column: string): void => layout.setWidth(keyOf(column), undefined),
+  };
 }

@@ -24,6 +24,15 @@ describe('folding', () => {
     assert.equal(keys(folding), 'a a/1 a/1/x b b/1', 'what was open below stays open');
   });
 
+  it('brings a row into sight by opening what lies above it, and nothing else', () => {
+    const folding = useFolding(rows, 0);
+    assert.equal(keys(folding), 'a b');
+    folding.unfold('a/1/x');
+    assert.equal(keys(folding), 'a a/1 a/1/x b');
+    folding.unfold('a/1/x');
+    assert.equal(keys(folding), 'a a/1 a/1/x b');
+  });
+
   it('goes to another depth as a whole', () => {
     const folding = useFolding(rows, 0);
     folding.toggle('a');

@@ -1,5 +1,5 @@
-import { useLocalStorage } from '@vueuse/core';
 import { computed, isRef, ref, watch, type Ref } from 'vue';
+import { useLayout } from '../people/use-layout.ts';
 
 interface Foldable {
   readonly key: string;
@@ -9,17 +9,12 @@ interface Foldable {
   readonly line?: boolean;
 }
 
-/** What somebody turned in a table, as this browser remembers it. */
-function foldedIn(name: string): Ref<string[]> {
-  return useLocalStorage<string[]>(`dravex.folded.${name}`, []);
-}
-
 /**
  * Which rows of a tree are in sight. Rows deeper than `depth` are folded away until somebody opens
  * the row above them.
  * @param rows in the order of display, children after their parent
  * @param startDepth how deep rows are open; where it changes from outside, what was turned is forgotten
- * @param name under which this browser remembers what was turned; left out, it does not
+ * @param name under which it is remembered for the person what was turned; left out, it is not
  */
 export function useFolding<R extends Foldable>(
   rows: Ref<readonly R[]>,
@@ -29,11 +24,9 @@ export function useFolding<R extends Foldable>(
   const depth = isRef(startDepth) ? ref(startDepth.value) : ref(startDepth);
   if (isRef(startDepth)) watch(startDepth, showDepth);
   /** Rows whose state is not what the depth says. */
-  const remembered = name === undefined ? undefined : foldedIn(name);
-  const turned = ref<ReadonlySet<string>>(new Set(remembered?.value));
-  watch(turned, (now) => {
-    if (remembered) remembered.value = [...now];
-  });
+  const layout = name === undefined ? undefined : useLayout();
+  const turned = ref<ReadonlySet<string>>(new Set(layout?.turnedIn(name ?? '')));
+  watch(turned, (now) => layout?.setTurned(name ?? '', [...now]));
 
   function isFolded(row: Foldable): boolean {
     return row.parent && row.level >= depth.value !== turned.value.has(row.key);
@@ -61,10 +54,25 @@ export function useFolding<R extends Foldable>(
     turned.value = next;
   }
 
+  /** Brings a row into sight: everything above it is opened. */
+  function unfold(key: string): void {
+    const path: R[] = [];
+    for (const row of rows.value) {
+      path.length = Math.min(path.length, row.level);
+      path.push(row);
+      if (row.key === key) break;
+    }
+    const next = new Set(turned.value);
+    for (const row of path.slice(0, -1)) {
+      if (isFolded(row) && !next.delete(row.key)) next.add(row.key);
+    }
+    turned.value = next;
+  }
+
   function showDepth(level: number): void {
     depth.value = level;
     turned.value = new Set();
   }
 
-  return { visible, toggle, depth, showDepth };
+  return { visible, toggle, unfold, depth, showDepth };
 }

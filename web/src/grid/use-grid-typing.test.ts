@@ -173,6 +173,30 @@ describe('typing into a grid', () => {
     assert.isFalse(typing.paste('1'));
   });
 
+  it('says why nothing opens or is pasted where numbers follow from others', () => {
+    const fixed = (row: GridRow, at: number): GridRow => ({
+      ...row,
+      cells: Array.from({ length: WIDE }, (_, place) => ({
+        ...(row.cells.at(place) ?? { text: '', typed: '', dress: 'plain' as const }),
+        ...(place === at ? { fixed: 'it follows' } : {}),
+      })),
+    });
+    const { typing, edits, log, press } = gridOf([fixed(rowOf('1'), 2), rowOf('2')]);
+    typing.select({ row: 0, column: 2 });
+    press('7');
+    press('F2');
+    assert.equal(typing.mode.value, 'rest');
+    assert.deepEqual(
+      log.filter((text) => text === 'it follows'),
+      ['it follows', 'it follows'],
+    );
+    typing.select({ row: 0, column: 1 });
+    log.length = 0;
+    typing.paste('5\t6\n7\t8');
+    assert.deepEqual(said(edits), ['1a=5', '2a=7', '2b=8']);
+    assert.include(log, 'it follows', 'what was left out is said');
+  });
+
   it('selects rows, columns and all, finds, folds, explains and leaves', () => {
     const rows = [rowOf('1', [], { parent: true }), rowOf('2'), rowOf('3')];
     const { typing, log, press } = gridOf(rows);
@@ -188,8 +212,8 @@ describe('typing into a grid', () => {
     press('ArrowRight', { altKey: true });
     press(' ');
     press('f', { ctrlKey: true });
-    assert.isTrue(typing.goToRow('row 3', false));
-    assert.isFalse(typing.goToRow('nobody', false));
+    typing.goToRow('3');
+    typing.goToRow('nobody');
     press('Escape');
     press('F6', { shiftKey: true });
     assert.deepEqual(log, ['fold 1', 'why 1total', 'find', 'at 3total', 'leave', 'back']);

@@ -241,24 +241,10 @@ export function useGridTyping(grid: GridTyping) {
     return true;
   }
 
-  /**
-   * Goes to the next row whose name holds some words, after the active one or, while it is being
-   * written, from it on.
-   * @returns whether there is one
-   */
-  function goToRow(words: string, next: boolean): boolean {
-    const wanted = words.trim().toLowerCase();
-    const rows = grid.rows();
-    if (wanted === '') return true;
-    const { row = 0, column = 0 } = selected.value?.active ?? {};
-    for (let step = next ? 1 : 0; step < rows.length + (next ? 1 : 0); step += 1) {
-      const at = (row + step) % rows.length;
-      if (rows[at]?.label.toLowerCase().includes(wanted)) {
-        select({ row: at, column });
-        return true;
-      }
-    }
-    return false;
+  /** Goes to a row, in the column where one is. */
+  function goToRow(key: string): void {
+    const row = rowIndex.value.get(key);
+    if (row !== undefined) select({ row, column: selected.value?.active.column ?? 0 });
   }
 
   function selectRow(row: number): void {

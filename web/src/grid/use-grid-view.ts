@@ -35,14 +35,16 @@ export function useGridView(scroller: Ref<HTMLElement | undefined>, parts: GridP
     scrolled.value = { top, left };
   }
 
-  const nameWidth = computed(() => parts.nameWidth() ?? NAMES);
+  const leastNames = computed(() => parts.nameWidth() ?? NAMES);
   const widths = useColumnWidths(
     parts.label,
     parts.columns,
     () => ({ totals: parts.below(), some: parts.rows() }),
-    () => nameWidth.value,
+    () => leastNames.value,
     () => frameWidth.value,
   );
+  /** Names get what numbers leave. */
+  const nameWidth = computed(() => Math.max(leastNames.value, Math.floor(widths.left.value)));
   const pinnedColumns = computed(() => widths.drawn.value.filter(({ column }) => column.total));
   const scrolling = computed(() => widths.drawn.value.filter(({ column }) => !column.total));
   const starts = computed(() => beginnings(scrolling.value.map(({ width }) => width)));

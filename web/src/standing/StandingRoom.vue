@@ -88,11 +88,11 @@ const full = computed(() =>
   Math.max(1, ...(data.value?.lines ?? []).flatMap(({ now, should }) => [now, should ?? 0])),
 );
 const LINE_COLUMNS: readonly GridColumn[] = [
-  { key: 'now', heading: 'Now', size: 100 },
-  { key: 'mark', heading: 'where it is | should be', size: 236, align: 'left' },
-  { key: 'should', heading: 'Should be', size: 90 },
+  { key: 'now', heading: 'Now', size: 80 },
+  { key: 'mark', heading: 'where it is | should be', size: 170, align: 'left' },
+  { key: 'should', heading: 'Should be', size: 84 },
   { key: 'by', heading: 'by', size: 190, align: 'left' },
-  { key: 'off', heading: 'Off by', size: 90 },
+  { key: 'off', heading: 'Off by', size: 80 },
 ];
 const lineRows = computed(() =>
   (data.value?.lines ?? []).map((line): GridRow => {
@@ -193,7 +193,7 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
           heading="Revenue"
           :columns="LINE_COLUMNS"
           :rows="lineRows"
-          :name-width="300"
+          :name-width="286"
           :ask="askLine"
         />
       </div>

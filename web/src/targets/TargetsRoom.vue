@@ -71,7 +71,12 @@ const lines = computed(() =>
 );
 /** Everybody is in sight until a part is folded. */
 const DEEPEST = 99;
-const { visible, toggle } = useFolding(lines, DEEPEST, 'targets');
+const { visible, toggle, unfold } = useFolding(lines, DEEPEST, 'targets');
+const findable = computed(() =>
+  lines.value.flatMap((line) =>
+    line.kind === 'node' ? [{ key: line.key, label: line.node.name }] : [],
+  ),
+);
 const columns = computed(() => targetColumns(planner.value));
 const rows = computed(() => {
   const look = {
@@ -207,7 +212,9 @@ function rowActions(row: string) {
           :waiting="waiting"
           :ask="ask"
           :row-actions="rowActions"
+          :findable="findable"
           @toggle="toggle"
+          @unfold="unfold"
           @place="visited = $event.row"
           @edit="typed.edit"
         />

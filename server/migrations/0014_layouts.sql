@@ -1,0 +1,1 @@
+ALTER TABLE "person" ADD COLUMN "layout" jsonb DEFAULT '{"widths":{},"folded":{}}'::jsonb NOT NULL;
