@@ -37,7 +37,9 @@ test('a table is found as one laid it out, on another machine too', async ({
   const elsewhere = new Desk(await context.newPage(), origin);
   await elsewhere.enter('planner@ondwell.example', 'plan the year');
   await elsewhere.page.goto(address);
-  await expect(elsewhere.page.getByRole('rowheader', { name: /Rill glass carafe/ }).first()).toBeVisible();
+  await expect(
+    elsewhere.page.getByRole('rowheader', { name: /Rill glass carafe/ }).first(),
+  ).toBeVisible();
   expect(Math.abs((await width(elsewhere)) - before - 60)).toBeLessThan(3);
   // Pressed twice, the edge gives the width back that the numbers need.
   const edge = await elsewhere.page.getByRole('columnheader', { name: /Nov$/ }).boundingBox();
