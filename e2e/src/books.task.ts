@@ -28,6 +28,9 @@ test('what was entered by hand is dressed as such, and left out of every room by
   await expect(dew).toHaveAttribute('title', /entered by hand: not in the books/);
   await expect(await planner.cell('Carafes', 'Sep')).toHaveClass(/dress-books/);
   const all = await planner.figure('Revenue', 'Sep');
+  await page.goto(`${origin}/w/1/actuals?${year}&view=summary`);
+  await expect(page.locator('.dress-typed').filter({ hasText: /^1,000,000$/ })).toHaveCount(1);
+  await page.goto(`${origin}/w/1/actuals?${year}`);
 
   await page.getByRole('button', { name: 'Books only' }).click();
   await expect.poll(() => planner.figure('Revenue', 'Sep')).toBe(all - 1_000_000);

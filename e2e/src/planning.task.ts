@@ -68,7 +68,7 @@ test('raise prices in one channel from a month on, and see volume, price and sha
   );
   const read = async (row: string): Promise<Record<string, number>> => ({
     units: await planner.figure(row, 'Units, thousand'),
-    price: await planner.figure(row, 'Average price, €'),
+    price: await planner.figure(row, 'Average price, € per unit'),
     revenue: await planner.figure(row, 'Revenue, thousand €'),
     share: await planner.figure(row, 'Share of revenue'),
   });

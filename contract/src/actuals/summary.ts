@@ -32,6 +32,8 @@ const sumsSchema = z.object({
   revenue: z.number(),
   cost: z.number(),
   lines: z.number(),
+  /** How many of the lines were entered by hand. */
+  byHand: z.number(),
 });
 const rowSchema = z.object({
   key: z.string(),

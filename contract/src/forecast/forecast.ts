@@ -29,7 +29,7 @@ import {
   measuredTableSchema,
 } from './tables.ts';
 
-const overrideSchema = z.object({
+export const overrideSchema = z.object({
   combination: idSchema,
   month: monthSchema,
   measure: measured,

@@ -2,7 +2,7 @@ import { z } from 'zod';
 import { versionCellsSchema } from '../budgets/budgets.ts';
 import { createdSchema, monthSchema, nameSchema, scopeSchema } from '../common.ts';
 import { adjustmentSchema, assumptionSchema } from '../drivers/drivers.ts';
-import { planSchema } from '../forecast/forecast.ts';
+import { overrideSchema, planSchema } from '../forecast/forecast.ts';
 import { operations } from '../operation.ts';
 import { targetKindSchema, targetPartSchema } from '../targets/targets.ts';
 import { calendarSchema } from '../workspaces/workspaces.ts';
@@ -35,6 +35,7 @@ const planFileTargetSchema = z.strictObject({
 const planFilePlanSchema = planSchema.extend({
   assumptions: z.array(assumptionSchema.omit({ by: true, at: true })),
   adjustments: z.array(adjustmentSchema.omit({ by: true, at: true })).default([]),
+  overrides: z.array(overrideSchema.omit({ at: true })).default([]),
   calendar: calendarSchema,
 });
 

@@ -14,7 +14,13 @@ import { spanBefore, timeColumns, unlikeSpans } from './day-columns.ts';
 import { summarise, summaryValue, type SummaryGroup } from './summary.ts';
 
 const tree = new MemberTree(smallPlan([]).dimensions);
-const sums = (revenue: number, units = 1, cost = 0) => ({ units, revenue, cost, lines: 1 });
+const sums = (revenue: number, units = 1, cost = 0, byHand = 0) => ({
+  units,
+  revenue,
+  cost,
+  lines: 1,
+  byHand,
+});
 
 describe('summarise', () => {
   const place = (member: number): number => tree.dimensionOf(member);
@@ -26,7 +32,7 @@ describe('summarise', () => {
   const groups: SummaryGroup[] = [
     { members: members(M.web, M.carafe), column: 0, sums: sums(100, 4, 60), before: false },
     { members: members(M.web, M.carafe), column: 1, sums: sums(50, 1, 20), before: false },
-    { members: members(M.stores, M.carafe), column: 1, sums: sums(-10, 0), before: false },
+    { members: members(M.stores, M.carafe), column: 1, sums: sums(-10, 0, 0, 1), before: false },
     { members: members(M.web, M.carafe), column: 1, sums: sums(40), before: true },
   ];
 
@@ -40,6 +46,7 @@ describe('summarise', () => {
     assert.equal(web?.totalBefore.revenue, 40);
     assert.equal(total.total.revenue, 140);
     assert.equal(total.total.lines, 3);
+    assert.deepEqual([total.total.byHand, web?.total.byHand], [1, 0]);
     assert.isTrue(rows.some(({ level }) => level > 0));
   });
 
@@ -48,12 +55,15 @@ describe('summarise', () => {
     assert.equal(summaryValue(total.total, 'averagePrice'), 140 / 5);
     assert.equal(summaryValue(total.total, 'margin'), 60);
     assert.equal(summaryValue(total.total, 'marginRate'), 60 / 140);
-    assert.isNull(summaryValue({ units: 0, revenue: 5, cost: 0, lines: 1 }, 'averagePrice'));
+    assert.isNull(
+      summaryValue({ units: 0, revenue: 5, cost: 0, lines: 1, byHand: 0 }, 'averagePrice'),
+    );
     assert.deepEqual(summarise(tree, [], 2, []).total.total, {
       units: 0,
       revenue: 0,
       cost: 0,
       lines: 0,
+      byHand: 0,
     });
   });
 });

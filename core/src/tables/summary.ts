@@ -11,6 +11,8 @@ export interface SalesSums {
   readonly revenue: number;
   readonly cost: number;
   readonly lines: number;
+  /** How many of the lines were entered by hand. */
+  readonly byHand: number;
 }
 
 /**
@@ -31,7 +33,7 @@ export function summaryValue(sums: SalesSums, measure: SummaryMeasure): number |
   }
 }
 
-export const NO_SALES: SalesSums = { units: 0, revenue: 0, cost: 0, lines: 0 };
+export const NO_SALES: SalesSums = { units: 0, revenue: 0, cost: 0, lines: 0, byHand: 0 };
 
 /** Sums of sales lines, added up from their parts. */
 export function addSums(a: SalesSums, b: SalesSums): SalesSums {
@@ -40,6 +42,7 @@ export function addSums(a: SalesSums, b: SalesSums): SalesSums {
     revenue: a.revenue + b.revenue,
     cost: a.cost + b.cost,
     lines: a.lines + b.lines,
+    byHand: a.byHand + b.byHand,
   };
 }
 

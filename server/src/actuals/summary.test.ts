@@ -139,6 +139,11 @@ describe('summaries of sales lines', () => {
     assert.deepEqual(books.total, before.total);
     const hand = await summary(`${frame}&origin=hand`);
     assert.equal(hand.total.total.lines, 1);
+    assert.equal(hand.total.total.byHand, 1);
+    // By days it is counted from the lines, by months from their sums.
+    const daily = await summary('columns=day&from=2026-10&to=2026-10');
+    assert.deepEqual([all.total.total.byHand, daily.total.total.byHand], [1, 1]);
+    assert.equal(books.total.total.byHand, 0);
     const lines = await sample.planner.send<SalesLines>(
       'GET',
       `${SAMPLE}/sales-lines?from=2026-10&to=2026-10&origin=hand`,

@@ -43,6 +43,7 @@ interface Grouped extends Record<string, unknown> {
   revenue: number;
   cost: number;
   lines: number;
+  byHand: number;
 }
 
 /**
@@ -102,7 +103,8 @@ async function grouped(
     ${held === undefined ? sql`` : sql`and ${of}.combination_id = any(${sql.param(held)}::int[])`}`;
   const fromMonths = (first: string, last: string): SQL => sql`
     select ${list} as members, ${bucket(month)} as bucket, sum(s.quantity)::float8 as units,
-      sum(s.net_amount)::float8 as revenue, sum(s.cost)::float8 as cost, sum(s.lines)::float8 as lines
+      sum(s.net_amount)::float8 as revenue, sum(s.cost)::float8 as cost, sum(s.lines)::float8 as lines,
+      coalesce(sum(s.lines) filter (where s.origin = 'hand'), 0)::float8 as "byHand"
     from sales_month s join combination c
       on c.workspace_id = s.workspace_id and c.id = s.combination_id
     where ${limits(sql`s`)} and s.month >= ${first}::date and s.month <= ${last}::date
@@ -111,12 +113,14 @@ async function grouped(
     with s as materialized (
       select l.workspace_id, l.combination_id, ${assignedNow ? sql`l.customer` : sql`null`} as customer,
         ${grain === 'none' ? sql`null::date` : day} as day, sum(l.quantity) as quantity,
-        sum(l.net_amount) as net_amount, sum(l.cost) as cost, count(*) as lines
+        sum(l.net_amount) as net_amount, sum(l.cost) as cost, count(*) as lines,
+        count(*) filter (where l.origin = 'hand') as by_hand
       from ${COUNTED} l
       where ${limits(sql`l`)} and l.date >= ${first}::date and l.date <= ${last}::date
       group by 1, 2, 3, 4)
     select ${list} as members, ${bucket(line)} as bucket, sum(s.quantity)::float8 as units,
-      sum(s.net_amount)::float8 as revenue, sum(s.cost)::float8 as cost, sum(s.lines)::float8 as lines
+      sum(s.net_amount)::float8 as revenue, sum(s.cost)::float8 as cost, sum(s.lines)::float8 as lines,
+      sum(s.by_hand)::float8 as "byHand"
     from s join combination c on c.workspace_id = s.workspace_id and c.id = s.combination_id
     group by 1, 2`;
   const parts: SQL[] = [];
@@ -167,6 +171,7 @@ function toGroups(
       revenue: row.revenue / minor,
       cost: row.cost / minor,
       lines: row.lines,
+      byHand: row.byHand,
     };
     return [{ members, column, sums, before }];
   });

@@ -44,9 +44,9 @@ function byCodes({ plan, versions, targets, ...file }: PlanFile): object {
     streams: texts(
       plan.streams.map(({ id: _, combination, ...row }) => ({ of: of(combination), ...row })),
     ).map(settings),
-    // Who typed it, and when, is of the installation that it came from.
+    // Who typed it is somebody of the installation that it came from.
     overrides: texts(
-      plan.overrides.map(({ combination, by: _, at: __, ...row }) => ({
+      plan.overrides.map(({ combination, by: _, ...row }) => ({
         of: of(combination),
         ...row,
       })),

@@ -21,7 +21,8 @@ export function writePlanFile(connections: Connections, actor: Actor): Promise<P
     // What people did is in the journal, not in the plan; the rest is as the core has it.
     const assumptions = plan.assumptions.map(({ by: _, at: __, ...rest }) => rest);
     const adjustments = plan.adjustments.map(({ by: _, at: __, ...rest }) => rest);
-    const planOfFile = { ...plan, assumptions, adjustments };
+    const overrides = (plan.overrides ?? []).map(({ at: _, ...rest }) => rest);
+    const planOfFile = { ...plan, assumptions, adjustments, overrides };
     const file = { dravex: PLAN_FILE_FORMAT, name, locale, plan: planOfFile };
     const parts: Partial<PlanFile>[] = [];
     for (const part of fileParts()) {

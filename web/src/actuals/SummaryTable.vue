@@ -137,12 +137,14 @@ function cellOf(row: Row, place: number, measure: SummaryMeasure): GridCell {
     ...(shares.value && share !== null ? [percent(share)] : []),
     ...(compared ? [formats.value.signed(growth, 'percent')] : []),
   ];
+  const own = at(row.cells, row.total, place);
+  const byHand = own !== undefined && own.lines > 0 && own.byHand === own.lines;
   const earlier = compared ? `; a year before ${formats.value.full(before, display)}` : '';
   return {
     text: formats.value.show(value, display, unit.value),
     ...typedCell(value, display, unit.value, formats.value),
-    dress: 'books',
-    title: formats.value.full(value, display) + earlier,
+    dress: byHand ? 'typed' : 'books',
+    title: `${formats.value.full(value, display)}${earlier}${byHand ? ', entered by hand: not in the books' : ''}`,
     ...(beside.length > 0 ? { beside: beside.join(' ') } : {}),
   };
 }

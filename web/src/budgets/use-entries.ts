@@ -56,6 +56,8 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
       one.span.to < other.span.from ||
       other.span.to < one.span.from ||
       !scopesMeet(plan.tree, one.scope, other.scope),
+    inSight: ({ into }) =>
+      into.kept.id === version()?.id && into.measure === measure.value && into.unit === unit.value,
   });
   const { say, journal } = typed;
 

@@ -274,22 +274,20 @@ interface DriverEdit extends GridEdit {
 }
 function edit(edits: readonly GridEdit[]): void {
   const [shown, lines] = [shownNow.value, byKey.value];
-  typedInto.value = shown;
   typed.edit(edits.map((one) => ({ ...one, shown, rows: lines })));
 }
-/** What was typed into last: what waits is shown there only. */
-const typedInto = shallowRef<typeof shownNow.value>();
-const waitingHere = computed(() =>
-  typedInto.value === shownNow.value ? typed.waiting.value : undefined,
-);
 const typed = useTyped<DriverEdit>({
   keep,
   follow: table.settled,
   apart: (one, other) =>
     one.column !== other.column ||
     (one.row !== other.row && !isAbove(one.row, other.row) && !isAbove(other.row, one.row)),
+  inSight: ({ shown }) =>
+    shown.driver?.code === driver.value?.code &&
+    shown.scope.join() === scope.value.join() &&
+    shown.codes.join() === rowCodes.value.join(),
 });
-const { message, failed, refused, journal, say } = typed;
+const { message, failed, refused, waiting, journal, say } = typed;
 watch([driver, span, scope], () => {
   typed.forget();
   flattening.value = undefined;
@@ -564,7 +562,7 @@ const state = computed(() => {
             :editable="editable"
             :refused="refused"
             :name-width="218"
-            :waiting="waitingHere"
+            :waiting="waiting"
             :ask="ask"
             sortable
             :findable="orderedRows"

@@ -51,6 +51,7 @@ export function useOverrides(settled: () => Promise<void>) {
       one.span.to < other.span.from ||
       other.span.to < one.span.from ||
       !scopesMeet(plan.tree, one.scope, other.scope),
+    inSight: (one) => one.unit === unit.value,
   });
   const { say } = typed;
 

@@ -1,5 +1,6 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
+import { ref } from 'vue';
 import type { GridEdit } from '../grid/plan-grid.ts';
 import { Line } from './line.ts';
 import { TypedEdits, type Keeping } from './typed-edits.ts';
@@ -63,6 +64,25 @@ describe('what is typed', () => {
     await idle(line);
     assert.deepEqual(kept, ['14']);
     assert.isEmpty([...typed.waiting.value]);
+  });
+
+  it('shows as waiting only what was typed into what is in sight', async () => {
+    const line = new Line();
+    const shown = ref('discount');
+    const typed = new TypedEdits<GridEdit & { driver: string }>(line, {
+      keep: soon,
+      follow: () => Promise.resolve(),
+      apart: () => true,
+      inSight: ({ driver }) => driver === shown.value,
+    });
+    const waiting = (): string => [...typed.waiting.value].flat().join(' ');
+    typed.add([{ ...edit('a', '1'), driver: 'discount' }]);
+    typed.add([{ ...edit('a', '2'), driver: 'price' }]);
+    assert.equal(waiting(), 'r a 1');
+    shown.value = 'price';
+    assert.equal(waiting(), 'r a 2');
+    await idle(line);
+    assert.equal(waiting(), '');
   });
 
   it('comes to what typing slowly comes to, however fast it is typed', async () => {

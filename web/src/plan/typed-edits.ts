@@ -1,4 +1,4 @@
-import { shallowRef, type ShallowRef } from 'vue';
+import { computed, shallowRef } from 'vue';
 import { isRelative, type GridEdit } from '../grid/plan-grid.ts';
 import type { Line } from './line.ts';
 
@@ -12,6 +12,8 @@ export interface Keeping<Edit extends GridEdit> {
   follow(): Promise<void>;
   /** Whether neither of two edits changes what the other one is read against. */
   apart(one: Edit, other: Edit): boolean;
+  /** Whether an edit was typed into what is shown now; where it is left out, all of them were. */
+  inSight?(edit: Edit): boolean;
 }
 
 /**
@@ -23,8 +25,13 @@ export class TypedEdits<Edit extends GridEdit> {
   readonly #queued: (readonly Edit[])[] = [];
   /** Kept, but the numbers on the screen do not have it yet. */
   #ahead: Edit[] = [];
-  /** What is typed and not kept, or not followed yet, by `row column`. */
-  readonly waiting: ShallowRef<ReadonlyMap<string, string>> = shallowRef(new Map());
+  /** What is typed and not kept, or not followed yet, in the order in which it was typed. */
+  readonly #pending = shallowRef<readonly Edit[]>([]);
+  /** The same of what is in sight, by `row column`. */
+  readonly waiting = computed<ReadonlyMap<string, string>>(() => {
+    const inSight = this.#pending.value.filter((edit) => this.keeping.inSight?.(edit) ?? true);
+    return new Map(inSight.map((edit) => [placeOf(edit), edit.text]));
+  });
 
   constructor(
     private readonly line: Line,
@@ -32,10 +39,8 @@ export class TypedEdits<Edit extends GridEdit> {
   ) {}
 
   add(edits: readonly Edit[]): void {
-    const waiting = new Map(this.waiting.value);
-    for (const edit of edits) waiting.set(placeOf(edit), edit.text);
-    this.waiting.value = waiting;
     this.#queued.push(edits);
+    this.#pending.value = [...this.#pending.value, ...edits];
     void this.line.join(() => this.#next());
   }
 
@@ -62,12 +67,9 @@ export class TypedEdits<Edit extends GridEdit> {
     );
   }
 
-  /** What the screen has now does not wait any more, unless something else was typed there. */
+  /** What the screen has now does not wait any more. */
   #followed(): void {
-    const still = new Set(this.#queued.flat().map(placeOf));
-    const waiting = new Map(this.waiting.value);
-    for (const edit of this.#ahead) if (!still.has(placeOf(edit))) waiting.delete(placeOf(edit));
     this.#ahead = [];
-    this.waiting.value = waiting;
+    this.#pending.value = this.#queued.flat();
   }
 }

@@ -69,6 +69,7 @@ export function useTargets() {
       await load();
     },
     apart: (one, other) => one.row !== other.row,
+    inSight: ({ year, unit: typedIn }) => year === fiscalYear.value && typedIn === unit.value,
   });
   watch(fiscalYear, () => typed.forget());
   function edit(edits: readonly GridEdit[]): void {
