@@ -4,6 +4,7 @@ import {
   MEASURES,
   monthFrom,
   type ComparisonRow,
+  type TraceQuestion,
   ACTUAL,
   versionSource,
 } from '@dravex/core';
@@ -29,6 +30,7 @@ import StandElsewhere from '../reporting/StandElsewhere.vue';
 import DownloadLink from '../shell/DownloadLink.vue';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { growthOf } from '../trace/nodes.ts';
 import { questioned, type Asked } from '../trace/use-trace.ts';
 import { comparisonHeadline } from './headline.ts';
 
@@ -252,13 +254,20 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   const scope = inBoth(plan.tree, row.scope, query.scope);
   const asked = { measure: query.measure, scope, span };
   const against = versionSource(kept.id);
+  const actual: TraceQuestion = { kind: 'table', source: counted(ACTUAL), ...asked };
+  const planned: TraceQuestion = { kind: 'table', source: against, ...asked };
+  if (column === 'percent') {
+    const node = growthOf(
+      `Off ${kept.name} by`,
+      { label: 'Actual', value: row.actual.value, question: actual },
+      { label: kept.name, value: row.plan.value, question: planned },
+      display.value,
+    );
+    return { kind: 'node', node, about: state.value };
+  }
   const part = books.value ? { books: true as const } : {};
   if (side === 'variance') return questioned({ kind: 'variance', against, ...part, ...asked });
-  return questioned({
-    kind: 'table',
-    source: side === 'actual' ? counted(ACTUAL) : against,
-    ...asked,
-  });
+  return questioned(side === 'actual' ? actual : planned);
 }
 </script>
 

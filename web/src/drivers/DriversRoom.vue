@@ -11,7 +11,7 @@ import {
   type Scope,
   FORECAST,
 } from '@dravex/core';
-import { computed, ref, shallowRef, watch, type Ref } from 'vue';
+import { computed, ref, watch, type Ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
 import {
@@ -28,7 +28,6 @@ import RowsChoice from '../grid/RowsChoice.vue';
 import { TOTAL, withTotal } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
 import { inOrder, useRowOrder } from '../grid/use-order.ts';
-import type { Flattening } from '../computation/driver-answers.ts';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import WhyField from '../journal/WhyField.vue';
@@ -48,6 +47,7 @@ import ProfileEditor from './ProfileEditor.vue';
 import StatesPanel from './StatesPanel.vue';
 import { isAbove, readEdits } from './typed-text.ts';
 import { useDriverTable } from './use-driver-table.ts';
+import { useFlattening } from './use-flattening.ts';
 
 const plan = usePlan();
 const session = useSession();
@@ -168,7 +168,12 @@ const columns = computed<GridColumn[]>(() => {
   const heading = TOTALS[nature.value];
   // Beside an open panel the months need the room.
   const wanted = list.length > 1 && panel.value === '';
-  return heading && wanted ? withTotal(heading, list, arrowOf(TOTAL)) : list;
+  return heading && wanted
+    ? withTotal(heading, list, {
+        ...arrowOf(TOTAL),
+        fixed: `${heading} follows from the months; type into one of them`,
+      })
+    : list;
 });
 /** What all months of the window together are called, by how the driver rolls up. */
 const TOTALS: Readonly<Record<Nature, string>> = {
@@ -290,14 +295,10 @@ const typed = useTyped<DriverEdit>({
 const { message, failed, refused, waiting, journal, say } = typed;
 watch([driver, span, scope], () => {
   typed.forget();
-  flattening.value = undefined;
 });
 
-/** Values that would make different ones equal wait until somebody has seen what they flatten. */
-const flattening = shallowRef<{
-  readonly rows: readonly Flattening[];
-  readonly edits: DriverEdit[];
-}>();
+const flattening = useFlattening<DriverEdit>(typed.edit, say);
+const flatteningInWords = flattening.inWords;
 
 async function keep(edits: readonly DriverEdit[]): Promise<void> {
   const [first] = edits;
@@ -307,21 +308,17 @@ async function keep(edits: readonly DriverEdit[]): Promise<void> {
   const rows = first.shown === shownNow.value ? byKey.value : first.rows;
   const { from } = first.shown;
   const grid = { driver: shown, rows, placeOf: (month: string) => monthFrom(month) - from };
-  const months = edits.filter(({ column }) => column !== TOTAL);
-  const read = readEdits(months, grid, formats.value);
+  const read = readEdits(edits, grid, formats.value);
   typed.refuse(read.refusals);
   typed.doubt(read.doubts);
-  if (months.length < edits.length) {
-    say(`${TOTALS[nature.value]} follows from the months; type into one of them.`, true);
-  }
   const { values, totals, changes } = read.typing;
   if (values.length + totals.length + changes.length === 0) return;
   journal.value = null;
   // A single line has nothing below it that would become equal.
-  const single = months.every(({ row, sure }) => sure === true || rows.get(row)?.leaf);
+  const single = edits.every(({ row, sure }) => sure === true || rows.get(row)?.leaf);
   const flattened = single ? [] : await plan.compute().flattening(shown.code, { values });
   if (flattened.length > 0) {
-    flattening.value = { rows: flattened, edits: months.map((edit) => ({ ...edit, sure: true })) };
+    flattening.ask({ driver: shown.name, rows: flattened, edits });
     return;
   }
   await save(shown, read.typing, (unchanged) => {
@@ -389,28 +386,6 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
     scope: row.scope,
     month: column,
   });
-}
-
-const SHOWN_FLATTENED = 4;
-const flatteningInWords = computed(() => {
-  const rows = flattening.value?.rows ?? [];
-  const what = driver.value?.name.toLowerCase() ?? '';
-  const lines = rows.slice(0, SHOWN_FLATTENED).map(({ scope: where, month, streams, values }) => {
-    const label = where.length > 0 ? plan.tree.label(where) : 'Everything';
-    return `${label}, ${longMonth(monthFrom(month))}: one ${what} for ${streams} forecast lines that have ${values} different ones.`;
-  });
-  return rows.length > SHOWN_FLATTENED
-    ? [...lines, `And ${rows.length - SHOWN_FLATTENED} more cells.`]
-    : lines;
-});
-function flatten(): void {
-  const { edits = [] } = flattening.value ?? {};
-  flattening.value = undefined;
-  typed.edit(edits);
-}
-function leave(): void {
-  flattening.value = undefined;
-  say('Nothing was changed.');
 }
 
 const missingHere = computed(
@@ -505,15 +480,17 @@ const state = computed(() => {
       <WhyField :journal="journal" />
     </div>
     <TypedQuestion :doubts="typed.doubts.value" @settle="typed.settle" />
-    <div v-if="flattening" class="flattening no-print" role="alert">
+    <div v-if="flatteningInWords.length > 0" class="flattening no-print" role="alert">
       <div>
         <b>One value for all of them?</b>
         <p v-for="line in flatteningInWords" :key="line">{{ line }}</p>
       </div>
-      <v-btn size="small" variant="flat" color="primary" @click="flatten">
+      <v-btn size="small" variant="flat" color="primary" @click="flattening.flatten">
         Set all to this value
       </v-btn>
-      <v-btn size="small" variant="outlined" @click="leave">Leave them as they are</v-btn>
+      <v-btn size="small" variant="outlined" @click="flattening.leave"
+        >Leave them as they are</v-btn
+      >
     </div>
     <div class="rooms">
       <DriverTree

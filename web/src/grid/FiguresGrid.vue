@@ -267,7 +267,6 @@ useEventListener(document, 'keydown', pinVisited);
     :pinned="pins"
     :totals="totals"
     :editable="editable"
-    :total-editable="editable"
     :refused="refused"
     :waiting="waiting"
     sortable

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 
 /** What can be done with the selected cells: the menu of the right button, with the keys for it. */
 export type GridAction =
@@ -36,6 +36,8 @@ const ACTIONS: readonly {
   { action: 'find', name: 'Find a row', key: 'Ctrl F' },
 ];
 const shown = computed(() => ACTIONS.filter(({ types }) => props.editable || types !== true));
+/** Its first entry has the focus, so that it is worked by keys too. */
+const list = ref<{ focus(where: 'first'): void }>();
 const target = computed<[number, number] | undefined>(() => props.at && [...props.at]);
 </script>
 
@@ -44,8 +46,9 @@ const target = computed<[number, number] | undefined>(() => props.at && [...prop
     :model-value="at !== undefined"
     :target="target"
     @update:model-value="(open) => !open && emit('close')"
+    @after-enter="list?.focus('first')"
   >
-    <v-list density="compact" aria-label="What can be done with the selected cells">
+    <v-list ref="list" density="compact" aria-label="What can be done with the selected cells">
       <v-list-item
         v-for="{ action, name, key } in shown"
         :key="action"

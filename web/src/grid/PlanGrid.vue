@@ -31,8 +31,6 @@ const props = defineProps<{
   /** Rows that stay in sight at the lower end. */
   totals?: readonly GridRow[];
   editable?: boolean;
-  /** Whether the column of totals is typed into as well. */
-  totalEditable?: boolean;
   /** Whether rows can be put in order by a column. */
   sortable?: boolean;
   /** Where they can be by their names too: an arrow where they are, else empty. */
@@ -106,8 +104,7 @@ const typing = useGridTyping({
     };
   },
   page: () => Math.floor(view.roomHeight.value / ROW) - 1,
-  editable: (column) =>
-    props.editable === true && (column.total !== true || props.totalEditable === true),
+  editable: () => props.editable === true,
   edit: (edits) => emit('edit', edits),
   visit(place) {
     emit('place', place);
@@ -115,7 +112,7 @@ const typing = useGridTyping({
     if (asked) trace.follow(asked);
   },
   fold: (row) => emit('toggle', row.key),
-  find: () => (finding.value = ''),
+  find: look,
   explain: (place) => emit('explain', place),
   leave: (back) => (back ? before.value : after.value)?.focus(),
   say: (text) => (plan.said = { text }),
@@ -124,6 +121,12 @@ const { mode, selected } = typing;
 
 /** What is looked for; undefined while nobody looks for a row. */
 const finding = ref<string>();
+const findField = ref<{ focus(): void }>();
+/** The field is there all the time, so that the next key is in it already. */
+function look(): void {
+  finding.value = '';
+  findField.value?.focus();
+}
 const missed = ref(false);
 async function find(next: boolean): Promise<void> {
   const words = finding.value ?? '';
@@ -135,6 +138,10 @@ async function find(next: boolean): Promise<void> {
     await nextTick();
   }
   typing.goToRow(key);
+}
+function seek(words: string): void {
+  finding.value = words;
+  void find(false);
 }
 function found(): void {
   finding.value = undefined;
@@ -212,13 +219,21 @@ watch(selected, (now) => {
 function onKey(event: KeyboardEvent): void {
   // Composing and keys that the room has taken are not the grid's.
   if (event.isComposing || event.defaultPrevented) return;
+  // The menu is just being opened: keys are meant for it.
+  if (menu.value) {
+    if (event.key === 'Escape') void closeMenu();
+    event.preventDefault();
+    return;
+  }
   if (typing.press(event)) event.preventDefault();
 }
 /** Where the menu of the right button is open. */
 const menu = ref<readonly [number, number]>();
 function onMenu(event: MouseEvent): void {
-  const spot = pointer.spotAt(event);
-  if (!spot) return;
+  // Where the menu is called by its key, it is that of the active cell.
+  const byKey = event.target === field.value;
+  const spot = byKey ? selected.value?.active : pointer.spotAt(event);
+  if (!spot || mode.value !== 'rest') return;
   event.preventDefault();
   typing.commit();
   const block = selected.value && blockOf(selected.value);
@@ -229,7 +244,16 @@ function onMenu(event: MouseEvent): void {
     spot.column >= block.left &&
     spot.column <= block.right;
   if (!inside) typing.select(spot);
-  menu.value = [event.clientX, event.clientY];
+  const { left, bottom } = field.value?.getBoundingClientRect() ?? { left: 0, bottom: 0 };
+  menu.value = byKey ? [left, bottom] : [event.clientX, event.clientY];
+}
+/** Whoever closes the menu is in the table again, unless they went elsewhere. */
+async function closeMenu(): Promise<void> {
+  menu.value = undefined;
+  // While it is open it keeps the focus to itself.
+  await nextTick();
+  const { activeElement } = document;
+  if (activeElement === document.body || activeElement?.closest('.v-overlay')) takeFocus();
 }
 async function choose(action: GridAction): Promise<void> {
   menu.value = undefined;
@@ -256,7 +280,7 @@ async function choose(action: GridAction): Promise<void> {
       typing.fill('right');
       return;
     case 'find':
-      finding.value = '';
+      look();
       return;
     case 'explain':
       if (place) emit('explain', { row: place.row.key, column: place.column.key });
@@ -419,18 +443,23 @@ const pointer = useGridPointer({
       :at="menu"
       :editable="editable"
       :more="activeCell ? rowActions?.(activeCell.row.key) : undefined"
-      @close="menu = undefined"
+      @close="closeMenu"
       @choose="choose"
     />
-    <div v-if="finding !== undefined" class="finding">
+    <div
+      class="finding"
+      :class="{ shut: finding === undefined }"
+      :aria-hidden="finding === undefined"
+    >
       <v-text-field
-        v-model="finding"
+        ref="findField"
+        :model-value="finding ?? ''"
         label="Find a row"
+        :tabindex="finding === undefined ? -1 : 0"
         density="compact"
         variant="outlined"
         hide-details
-        autofocus
-        @update:model-value="find(false)"
+        @update:model-value="seek"
         @keydown.enter.prevent="find(true)"
         @keydown.esc.stop.prevent="found"
       />

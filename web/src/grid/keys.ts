@@ -111,5 +111,6 @@ export const GRID_KEYS: readonly (readonly [keys: string, what: string])[] = [
   ['Ctrl F', 'find a row by its name'],
   ['Alt with \u2192, \u2190', 'open the row, fold it'],
   ['Esc', 'leave the cell as it was; once more, leave the table'],
-  ['F6', 'leave the table'],
+  ['F6', 'go into the table; in it, leave it'],
+  ['Shift F10', 'what can be done with the cell'],
 ];

@@ -90,11 +90,13 @@ export const usePlan = defineStore('plan', () => {
   const inLine = line.join.bind(line);
   /** How many changes are not kept yet. */
   const pending = line.waiting;
+  /** How many typed values wait for somebody's answer. */
+  const unanswered = ref(0);
   /** Whether the server cannot be reached: what is typed waits until it can. */
   const unreachable = ref(false);
   whenReached((reached) => (unreachable.value = !reached));
   window.addEventListener('beforeunload', (event) => {
-    if (pending.value > 0) event.preventDefault();
+    if (pending.value > 0 || unanswered.value > 0) event.preventDefault();
   });
 
   const tree = computed(() => new MemberTree(workspace.value?.plan.dimensions ?? []));
@@ -349,6 +351,7 @@ export const usePlan = defineStore('plan', () => {
     hear,
     line: () => line,
     pending,
+    unanswered,
     unreachable,
     asking,
     goOn,

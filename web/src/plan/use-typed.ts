@@ -2,6 +2,7 @@ import { ref, shallowRef } from 'vue';
 import { isRelative, type GridEdit } from '../grid/plan-grid.ts';
 import { TypedEdits, type Keeping } from './typed-edits.ts';
 import { usePlan } from './use-plan.ts';
+import { useUnanswered } from './use-unanswered.ts';
 
 /** A cell that was refused: where, and why. */
 export interface Refusal {
@@ -36,17 +37,17 @@ export function useTyped<Edit extends GridEdit>(keeping: Keeping<Edit>) {
   const journal = ref<number | null>(null);
   const doubts = shallowRef<readonly Doubt<Edit>[]>([]);
   const edits = new TypedEdits<Edit>(plan.line(), keeping);
+  useUnanswered(() => doubts.value.length);
 
   function say(text: string, wrong = false): void {
     message.value = text;
     failed.value = wrong;
   }
-  /** Forgets what was said: something else is shown. */
+  /** Forgets what was said: something else is shown. What waits for an answer goes on waiting. */
   function forget(): void {
     say('');
     refused.value = new Map();
     journal.value = null;
-    doubts.value = [];
   }
   function refuse(refusals: readonly Refusal[]): void {
     const [first] = refusals;
@@ -80,7 +81,10 @@ export function useTyped<Edit extends GridEdit>(keeping: Keeping<Edit>) {
     for (const one of typed) left.delete(placeOf(one));
     refused.value = left;
     const places = new Set(typed.map(placeOf));
-    doubts.value = doubts.value.filter((one) => !places.has(placeOf(one.edit)));
+    // What was doubted here before is typed anew; elsewhere it goes on waiting.
+    const anew = (one: Edit): boolean =>
+      places.has(placeOf(one)) && (keeping.inSight?.(one) ?? true);
+    doubts.value = doubts.value.filter((one) => !anew(one.edit));
     say('');
     edits.add(typed);
   }

@@ -22,6 +22,26 @@ export function isTypedInto(target: EventTarget | null): boolean {
   return Boolean(element?.closest(field));
 }
 
+/** Whether a key comes to the field of a table. */
+function isTable(target: EventTarget | null): boolean {
+  return target instanceof HTMLElement && target.dataset['typing'] !== undefined;
+}
+
+/** Goes into the next table of the page after what has the focus, else into the first one. */
+function enterTable(): boolean {
+  const fields = [...document.querySelectorAll<HTMLElement>('[data-typing]')];
+  const { activeElement } = document;
+  const after = fields.find(
+    (field) =>
+      activeElement !== null &&
+      activeElement !== document.body &&
+      activeElement.compareDocumentPosition(field) & Node.DOCUMENT_POSITION_FOLLOWING,
+  );
+  const field = after ?? fields[0];
+  field?.focus();
+  return field !== undefined;
+}
+
 /** The keys that work in every room; `?` shows them. */
 export function useKeys() {
   const plan = usePlan();
@@ -72,6 +92,8 @@ export function useKeys() {
     if (key === '[') shift(-1);
     else if (key === ']') shift(1);
     else if (key === '?') help.value = true;
+    // In a table the key leaves it: that is the table's own.
+    else if (key === 'F6' && !isTable(event.target)) return enterTable();
     else if (key === 'Escape' && trace.open) trace.close();
     else if (
       key === ' ' &&

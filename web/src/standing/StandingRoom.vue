@@ -10,7 +10,7 @@ import { ROW } from '../grid/use-grid-view.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import ScopeBar from '../shell/ScopeBar.vue';
 import { useFrame } from '../shell/use-frame.ts';
-import { differenceOf } from '../trace/nodes.ts';
+import { differenceOf, growthOf } from '../trace/nodes.ts';
 import { questioned, type Asked } from '../trace/use-trace.ts';
 import { standingHeadline } from './headline.ts';
 import {
@@ -40,7 +40,7 @@ const state = computed(() => {
 function offNode(line: StandingLine): Asked {
   const now = { label: line.what, value: line.now, question: line.nowQuestion };
   const should = { label: line.shouldName, value: line.should, question: line.shouldQuestion };
-  const node = differenceOf(`Off ${line.shouldName} by`, now, should);
+  const node = growthOf(`Off ${line.shouldName} by`, now, should);
   return { kind: 'node', node, about: `Revenue, ${spanInWords(line.span)}` };
 }
 function changeNode(change: BiggestChange): Asked {

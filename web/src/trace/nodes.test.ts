@@ -12,6 +12,9 @@ describe('numbers that a room explains by itself', () => {
     const growth = growthOf('Growth', now, before);
     assert.equal(growth.value, 0.375);
     assert.equal(evaluateTrace(growth), 0.375);
+    // Less of a loss is more, whatever the sign.
+    const loss = growthOf('Growth', { label: 'Now', value: -40 }, { label: 'Then', value: -80 });
+    assert.deepEqual([loss.value, evaluateTrace(loss)], [0.5, 0.5]);
   });
 
   it('have no value where a side has none', () => {

@@ -34,22 +34,21 @@ export function differenceOf(
   };
 }
 
-/** A growth: the one over the other, less one. */
+/** A growth, or how far off something is: the difference over what it is held against, as a size. */
 export function growthOf(
   label: string,
   now: KnownNumber,
   before: KnownNumber,
   display: TraceDisplay = 'money',
 ): TraceNode {
-  const share = ratio(now.value ?? Number.NaN, before.value ?? Number.NaN);
-  const quotient: TraceNode = {
-    ...leaf({ label: `${now.label} over ${before.label.toLowerCase()}`, value: share }, 'percent'),
-    shape: 'ratio',
-    parts: [leaf(now, display), leaf(before, display)],
-  };
+  const more = differenceOf('Difference', now, before, display);
+  const size =
+    before.value !== null && before.value < 0
+      ? leaf({ label: `${before.label}, without its sign`, value: -before.value }, display)
+      : leaf(before, display);
   return {
-    ...leaf({ label, value: share === null ? null : share - 1 }, 'percent'),
-    shape: 'difference',
-    parts: [quotient, leaf({ label: 'The whole', value: 1 }, 'percent')],
+    ...leaf({ label, value: ratio(more.value ?? Number.NaN, size.value ?? Number.NaN) }, 'percent'),
+    shape: 'ratio',
+    parts: [more, size],
   };
 }
