@@ -175,7 +175,7 @@ const columns = computed<GridColumn[]>(() => {
     head('plan', data.value?.kept.name ?? 'Budget'),
     head('variance', 'Variance'),
     head('percent', 'in %'),
-    head('mark', 'plan | actual', { size: 150, align: 'center' }),
+    head('mark', 'plan | actual', { size: 112, align: 'center' }),
   ];
 });
 /** The rows whose actual sales were entered by hand only. */
@@ -263,7 +263,8 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
       { label: kept.name, value: row.plan.value, question: planned },
       display.value,
     );
-    return { kind: 'node', node, about: state.value };
+    const what = measureInWords(query.measure, 1, formats.value);
+    return { kind: 'node', node, about: `${what}, ${spanInWords(span)}` };
   }
   const part = books.value ? { books: true as const } : {};
   if (side === 'variance') return questioned({ kind: 'variance', against, ...part, ...asked });
@@ -382,6 +383,11 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   padding-left: 16px;
   border-left: 1px solid var(--line);
   overflow: auto;
+}
+@media (max-width: 1100px) {
+  .largest {
+    width: 184px;
+  }
 }
 .largest ol {
   list-style: none;

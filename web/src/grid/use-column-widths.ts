@@ -10,6 +10,8 @@ const USUAL = 66;
 const LEAST = 40;
 /** Of a figure of the grid's text, with the room left and right of it. */
 const FIGURE = 7.3;
+/** The same of a letter of a text. */
+const LETTER = 6.3;
 const AROUND = 18;
 /** So many rows are looked at for the longest numbers, and no more often than this. */
 const LOOKED_AT = 24;
@@ -42,11 +44,11 @@ export function useColumnWidths(
   function needed(): number[] {
     const { totals, some } = rows();
     const looked = [...totals, ...some.slice(0, LOOKED_AT)];
-    return columns().map(({ heading, size = USUAL }, index) =>
+    return columns().map(({ heading, align, size = USUAL }, index) =>
       Math.ceil(
         Math.max(
           size,
-          longest(looked, index) * FIGURE + AROUND,
+          longest(looked, index) * (align === 'left' ? LETTER : FIGURE) + AROUND,
           heading.length * FIGURE + AROUND - 2,
         ),
       ),

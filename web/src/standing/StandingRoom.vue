@@ -2,7 +2,7 @@
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { DASH, type Display } from '../format/numbers.ts';
-import { longMonth, spanInWords } from '../format/periods.ts';
+import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
 import type { Dress, GridCell, GridColumn, GridPlace, GridRow } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import { typedCell } from '../grid/table-rows.ts';
@@ -91,7 +91,7 @@ const LINE_COLUMNS: readonly GridColumn[] = [
   { key: 'now', heading: 'Now', size: 80 },
   { key: 'mark', heading: 'where it is | should be', size: 170, align: 'left' },
   { key: 'should', heading: 'Should be', size: 84 },
-  { key: 'by', heading: 'by', size: 190, align: 'left' },
+  { key: 'by', heading: 'by', size: 178, align: 'left' },
   { key: 'off', heading: 'Off by', size: 80 },
 ];
 const lineRows = computed(() =>
@@ -142,8 +142,8 @@ function askLine({ row, column }: GridPlace): Asked | undefined {
 }
 
 const changeColumns = computed<GridColumn[]>(() => [
-  { key: 'before', heading: longMonth(data.value?.moved.before ?? 0), size: 110 },
-  { key: 'now', heading: longMonth(data.value?.moved.now ?? 0), size: 110 },
+  { key: 'before', heading: shortMonth(data.value?.moved.before ?? 0, true), size: 84 },
+  { key: 'now', heading: shortMonth(data.value?.moved.now ?? 0, true), size: 84 },
   { key: 'change', heading: 'Change', size: 80 },
 ]);
 const changeRows = computed<GridRow[]>(() =>
@@ -193,7 +193,7 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
           heading="Revenue"
           :columns="LINE_COLUMNS"
           :rows="lineRows"
-          :name-width="286"
+          :name-width="304"
           :ask="askLine"
         />
       </div>
@@ -219,7 +219,7 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
             <PlanGrid
               label="What moved most"
               heading="Product, channel"
-              :name-width="240"
+              :name-width="262"
               :columns="changeColumns"
               :rows="changeRows"
               :ask="askChange"
