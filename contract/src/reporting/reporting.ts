@@ -75,6 +75,8 @@ const viewed = {
   members: z.array(z.string().max(130)).max(50),
   window: viewWindowSchema,
 };
+/** Whether only what is in the books counts; all sales where it is left out. */
+const originSchema = z.enum(['all', 'books']).optional();
 /** Stretches of time, or a dimension by its code. */
 const columnsSchema = z.string().min(1).max(60);
 
@@ -86,6 +88,7 @@ export const viewQuerySchema = z.discriminatedUnion('of', [
     measure: z.enum(MEASURE_CODES),
     columns: columnsSchema.default('time'),
     grain: z.enum(['month', 'quarter', 'year']),
+    origin: originSchema,
   }),
   z.strictObject({
     of: z.literal('sales'),
@@ -100,6 +103,7 @@ export const viewQuerySchema = z.discriminatedUnion('of', [
     ...viewed,
     measure: z.enum(MEASURE_CODES),
     version: idSchema,
+    origin: originSchema,
   }),
 ]);
 export type ViewQuery = z.output<typeof viewQuerySchema>;

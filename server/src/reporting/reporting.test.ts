@@ -211,6 +211,21 @@ describe('what reporting tools read', () => {
     assert.include(compared, `<td>${thousands(revenue)}</td>`);
     assert.include(compared, `actual less ${version?.name ?? 'no version'}`);
     assert.match(compared, /<td>\u2212?[\d.]+%<\/td>/);
+    // What is entered by hand counts, unless the view is of the books only.
+    await sample.planner.send('POST', `${SAMPLE}/hand-lines`, {
+      date: '2026-05-20',
+      members: { channel: 'web', product: 'tap-duo', group: 'households', region: 'north' },
+      quantity: 10,
+      netAmount: 500_000_000,
+      why: 'sold at the fair',
+    });
+    const measured = { of: 'forecast', ...common, measure: 'revenue', grain: 'quarter' };
+    for (const one of [measured, comparison]) {
+      const [all, books] = [await htmlOf(one), await htmlOf({ ...one, origin: 'books' })];
+      assert.include(all, `<td>${thousands(revenue + 5_000_000)}</td>`);
+      assert.include(books, `<td>${thousands(revenue)}</td>`);
+      assert.include(books, 'only what is in the books');
+    }
     for (const wrong of [
       { ...comparison, version: 999 },
       { ...comparison, window: { from: '2026-06', to: '2026-04' } },

@@ -127,18 +127,28 @@ export async function makeView(
   }
 }
 
+/** Which sales count, where it is not all of them. */
+function counted(origin: 'all' | 'books'): string {
+  return origin === 'books' ? ', only what is in the books' : '';
+}
+
 type Of<Kind extends ViewQuery['of']> = Extract<ViewQuery, { readonly of: Kind }>;
 
 function forecastView(
   loaded: LoadedPlan,
-  { measure, rows, columns, grain }: Of<'forecast'>,
+  { measure, rows, columns, grain, origin = 'all' }: Of<'forecast'>,
   scope: readonly number[],
   span: Span,
 ): ViewTable {
   const { plan, model } = loaded;
   checkFrame(loaded, rows, scope, columns);
   const asked = { measure, rows, columns, scope, span, grain };
-  const table = rollUp(loaded.forecast, model.tree, asked, plan.calendar.fiscalStart);
+  const table = rollUp(
+    loaded.figures('forecast', origin),
+    model.tree,
+    asked,
+    plan.calendar.fiscalStart,
+  );
   const end = monthFrom(plan.calendar.closedThrough);
   const month = shortMonths(loaded);
   const { display } = MEASURES[measure];
@@ -154,7 +164,7 @@ function forecastView(
   });
   const subject = subjectOf(loaded, MEASURES[measure].name, display, scope);
   return {
-    words: `${subject}; ${monthText(span.from)} to ${monthText(span.to)}, closed through ${plan.calendar.closedThrough}, forecast after`,
+    words: `${subject}; ${monthText(span.from)} to ${monthText(span.to)}, closed through ${plan.calendar.closedThrough}, forecast after${counted(origin)}`,
     columns: [...times, { label: 'Total', display, open: span.to > end }],
     rows: table.rows.map(row),
     total: row(table.total),
@@ -223,7 +233,7 @@ async function comparisonView(
   connections: Connections,
   loaded: LoadedPlan,
   workspaceId: number,
-  { measure, rows, version }: Of<'comparison'>,
+  { measure, rows, version, origin = 'all' }: Of<'comparison'>,
   scope: readonly number[],
   span: Span,
 ): Promise<ViewTable> {
@@ -232,7 +242,13 @@ async function comparisonView(
   const planned = await versionFigures(connections, { workspaceId }, plan, version);
   const { name } = await versionById(connections.db, workspaceId, version);
   const closed = monthFrom(plan.calendar.closedThrough);
-  const made = compare(loaded.actual, planned, model.tree, { measure, rows, scope, span }, closed);
+  const made = compare(
+    loaded.figures('actual', origin),
+    planned,
+    model.tree,
+    { measure, rows, scope, span },
+    closed,
+  );
   const { display } = MEASURES[measure];
   const column = (label: string, as: Display = display): ViewColumn => ({
     label,
@@ -254,7 +270,7 @@ async function comparisonView(
     ? `${monthText(made.span.from)} to ${monthText(made.span.to)}`
     : 'no month of the window is closed';
   return {
-    words: `${subjectOf(loaded, MEASURES[measure].name, display, scope)}; ${months}, actual less ${name}`,
+    words: `${subjectOf(loaded, MEASURES[measure].name, display, scope)}; ${months}, actual less ${name}${counted(origin)}`,
     columns: [column('Actual'), column(name), column('Variance'), column('in %', 'percent')],
     rows: made.rows.map(row),
     total: made.total

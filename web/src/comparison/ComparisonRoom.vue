@@ -346,6 +346,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
           :measured="MEASURES[data.query.measure].name"
           :query="{
             of: 'comparison',
+            origin: books ? 'books' : 'all',
             measure: data.query.measure,
             rows: [...data.query.rows],
             version: data.kept.id,

@@ -390,6 +390,7 @@ const levels = computed(
           :measured="MEASURES[data.query.measure].name"
           :query="{
             of: 'forecast',
+            origin: books ? 'books' : 'all',
             measure: data.query.measure,
             rows: [...rows],
             columns: data.query.columns,
