@@ -21,7 +21,7 @@ const YEAR = 'from=2026-04&to=2027-03';
 
 /** @type {{ name: string, path: string, ready: string, act?: (page: Page) => Promise<void> }[]} */
 const PICTURES = [
-  { name: 'standing', path: `standing?${YEAR}`, ready: '.sheet-table td' },
+  { name: 'standing', path: `standing?${YEAR}`, ready: '.plan-grid .figure' },
   { name: 'actuals', path: `actuals?${YEAR}`, ready: '.plan-grid .figure' },
   {
     name: 'drivers',
@@ -43,7 +43,7 @@ const PICTURES = [
       await page.getByRole('complementary', { name: 'Trace' }).getByText('The sum of').waitFor();
     },
   },
-  { name: 'targets', path: `targets?${YEAR}`, ready: '.sheet-table td' },
+  { name: 'targets', path: `targets?${YEAR}`, ready: '.plan-grid .figure' },
   {
     name: 'budget',
     path: `budget?${YEAR}`,
