@@ -1,3 +1,4 @@
+import { readFile } from 'node:fs/promises';
 import { expect, test } from './ondwell.ts';
 
 test('set next year’s objective, divide it, and keep what is unassigned in sight', async ({
@@ -42,6 +43,15 @@ test('set next year’s objective, divide it, and keep what is unassigned in sig
   await page.reload();
   await expect(await planner.cell('Coast', 'Target')).toHaveText('10,000,000');
   await expect(page.getByText('the percents add up to 101.0%')).toBeVisible();
+
+  // The table is saved as it is shown.
+  const saving = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save as CSV' }).click();
+  const file = await saving;
+  expect(file.suggestedFilename()).toBe('Targets.csv');
+  const text = await readFile(await file.path(), 'utf8');
+  expect(text).toMatch(/^\uFEFFWho,"Target, €","Share, fraction","Last year, €"/);
+  expect(text).toContain('\r\n  Coast,10000000,');
 
   // By the right button a row is taken out, and Ctrl+Z brings it back.
   await (await planner.cell('Coast', 'Target')).click({ button: 'right' });

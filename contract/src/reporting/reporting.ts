@@ -117,6 +117,25 @@ export const savedViewSchema = z.object({
 });
 export type SavedView = z.infer<typeof savedViewSchema>;
 
+/** The most cells of a workbook that is made in one go. */
+export const MOST_FILE_CELLS = 60_000;
+/** A table as somebody sees it, to be made a file of: a line of headings, then lines of the same length. */
+export const shownTableSchema = z
+  .strictObject({
+    name: nameSchema,
+    /** What a person has to know of it: workspace, scope, period, version. */
+    about: z.array(z.string().max(500)).max(20),
+    lines: z
+      .array(z.array(z.union([z.string().max(500), z.number(), z.null()])).max(500))
+      .min(1)
+      .max(5001, 'a file has at most 5000 rows'),
+  })
+  .refine(
+    ({ lines }) => lines.reduce((sum, line) => sum + line.length, 0) <= MOST_FILE_CELLS,
+    `a file has at most ${MOST_FILE_CELLS} cells; narrow the table`,
+  );
+export type ShownTable = z.infer<typeof shownTableSchema>;
+
 const base = '/workspaces/{workspaceId}';
 
 export const reportingOperations = operations({
@@ -172,6 +191,15 @@ export const reportingOperations = operations({
     path: `${base}/views/{viewId}`,
     summary: 'Withdraws a saved view; its address shows nothing from now on',
     access: 'plans',
+  },
+  saveShownTable: {
+    method: 'post',
+    path: '/table-file.{format}',
+    summary: 'A table as it is shown, as a file: csv or xlsx. Nothing is kept of it',
+    access: 'signedIn',
+    body: shownTableSchema,
+    largest: '4mb',
+    writes: 'text/csv',
   },
   saveSupply: {
     method: 'get',

@@ -48,6 +48,49 @@ describe('tables as workbooks', () => {
     }
   });
 
+  it('are made of a table as it is shown, whoever reads it, and nothing runs in them', async () => {
+    const table = {
+      name: 'Targets',
+      about: ['Ondwell: Targets', 'thousand €'],
+      lines: [
+        ['Who', 'Target'],
+        ['North', 7817.5],
+        ['=1+1', null],
+      ],
+    };
+    const reader = await sample.served.reader();
+    const csv = await reader.send('POST', '/table-file.csv', table);
+    assert.equal(csv.status, 200, csv.text);
+    assert.equal(csv.text.replace('\uFEFF', ''), "Who,Target\r\nNorth,7817.5\r\n'=1+1,\r\n");
+    const answer = await fetch(`${sample.served.origin}/api/table-file.xlsx`, {
+      method: 'POST',
+      headers: {
+        cookie: sample.planner.cookie,
+        'x-csrf-token': sample.planner.csrfToken,
+        'content-type': 'application/json',
+      },
+      body: JSON.stringify(table),
+    });
+    const book = new ExcelJS.Workbook();
+    await book.xlsx.load(await answer.arrayBuffer());
+    const [sheet] = book.worksheets;
+    assert.equal(sheet?.getCell(1, 1).text, 'Ondwell: Targets');
+    assert.equal(sheet?.getCell(5, 2).value, 7817.5);
+    assert.isUndefined(sheet?.getCell(6, 1).formula);
+    const wide = Array.from({ length: 200 }, () => Array.from({ length: 400 }, () => 1));
+    for (const bad of [
+      { ...table, lines: [] },
+      { ...table, lines: wide },
+      { ...table, lines: [['Who'], [{ formula: '1' }]] },
+      { ...table, more: 1 },
+    ]) {
+      assert.equal((await reader.send('POST', '/table-file.csv', bad)).status, 400);
+    }
+    assert.equal((await reader.send('POST', '/table-file.pdf', table)).status, 404);
+    const nobody = await sample.served.visitor().send('POST', '/table-file.csv', table);
+    assert.include([401, 403], nobody.status);
+  });
+
   it('are of no other kind', async () => {
     for (const table of TABLES) assert.equal((await get(table, 'pdf')).status, 404, table);
   });

@@ -7,7 +7,7 @@ import { notFound } from '../platform/errors.ts';
 import { routesOf } from '../routing/routes.ts';
 import { asJson, readReport } from './report.ts';
 import * as service from './service.ts';
-import { tableFormat } from '../platform/table-file.ts';
+import { sendTable, tableFormat } from '../platform/table-file.ts';
 
 /** What reporting tools read, and by what they are let in. */
 export function reportingRoutes(connections: Connections, plans: Plans): Router {
@@ -30,6 +30,8 @@ export function reportingRoutes(connections: Connections, plans: Plans): Router 
     saveView: ({ actor, body }) =>
       service.saveView(connections, plans, actor, body.name, body.query),
     withdrawView: ({ actor, id }) => service.withdrawView(connections, actor, id('viewId')),
+    saveShownTable: ({ body, name, response }) =>
+      sendTable(response, tableFormat(name('format')), body.name, body.about, body.lines),
     saveSupply: ({ actor, query, name, response }) =>
       service.writeSupply(plans, actor, query, tableFormat(name('format')), response),
   });

@@ -359,6 +359,8 @@ function drop(event: DragEvent): void {
       <div v-else-if="data" class="grid-place" data-grid="actuals">
         <FiguresGrid
           label="Actuals"
+          :about="state"
+          saves
           :table="data.table"
           :query="data.query"
           :source="data.source"

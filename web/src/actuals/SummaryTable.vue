@@ -347,6 +347,7 @@ const entering = ref(false);
       <div v-if="data.total.total.lines > 0" class="grid-place" data-grid="summary">
         <PlanGrid
           label="Summary of sales"
+          :about="state"
           :heading="rowsInWords"
           :columns="gridColumns"
           :rows="gridRows"

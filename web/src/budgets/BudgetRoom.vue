@@ -227,6 +227,7 @@ async function kept(id: number, missing: number): Promise<void> {
       <div class="grid-place" data-grid="budget">
         <FiguresGrid
           label="Budget"
+          :about="state"
           :table="data.table"
           :query="data.query"
           :source="data.source"

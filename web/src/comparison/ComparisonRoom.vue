@@ -312,6 +312,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
         <div class="grid-place" data-grid="comparison">
           <PlanGrid
             label="Comparison"
+            :about="state"
             :heading="rowHeading"
             :columns="columns"
             :rows="gridRows"

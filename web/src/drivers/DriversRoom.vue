@@ -533,6 +533,8 @@ const state = computed(() => {
         <div class="grid-place" data-grid="drivers">
           <PlanGrid
             :label="driver.name"
+            :about="state"
+            saves
             :heading="`${rowHeading}, stream`"
             :columns="columns"
             :rows="gridRows"

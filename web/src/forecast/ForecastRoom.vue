@@ -341,6 +341,7 @@ const levels = computed(
           <FiguresGrid
             v-if="grid"
             label="Forecast"
+            :about="state"
             dress="forecast"
             :source="grid.source"
             :table="grid.table"

@@ -59,6 +59,10 @@ const props = defineProps<{
   pinned?: readonly string[];
   /** Rows down to this level are open. */
   depth?: number;
+  /** Measure, unit, period and state in words, for files and for paper. */
+  about?: string;
+  /** Whether links to save it as it is shown stand below it. */
+  saves?: boolean;
   /** A column's own heading, where it is not that of its period. */
   headingOf?: (key: string) => string | undefined;
 }>();
@@ -88,11 +92,7 @@ const columns = computed(() => {
     heading: headingOf(column),
     ...arrowOf(column.key),
     closed: column.period !== null && column.period.to <= plan.closedThrough,
-    ...(across.value
-      ? { size: 40 + 6.4 * headingOf(column).length }
-      : overTime.value
-        ? {}
-        : { size: 116 }),
+    ...(across.value || overTime.value ? {} : { size: 116 }),
   }));
   if (across.value) return own;
   const heading = overTime.value ? 'Total' : 'All';
@@ -261,6 +261,8 @@ useEventListener(document, 'keydown', pinVisited);
 <template>
   <PlanGrid
     :label="label"
+    :about="about"
+    :saves="saves"
     :heading="rowHeading"
     :columns="columns"
     :rows="gridRows"

@@ -3,7 +3,16 @@ import { computed, ref } from 'vue';
 
 /** What can be done with the selected cells: the menu of the right button, with the keys for it. */
 export type GridAction =
-  'copy' | 'cut' | 'paste' | 'clear' | 'fillDown' | 'fillRight' | 'explain' | 'find';
+  | 'copy'
+  | 'cut'
+  | 'paste'
+  | 'clear'
+  | 'fillDown'
+  | 'fillRight'
+  | 'explain'
+  | 'find'
+  | 'csv'
+  | 'xlsx';
 
 /** Something that can be done with a row. */
 export interface RowAction {
@@ -34,6 +43,8 @@ const ACTIONS: readonly {
   { action: 'fillDown', name: 'Fill down', key: 'Ctrl D', types: true },
   { action: 'fillRight', name: 'Fill right', key: 'Ctrl R', types: true },
   { action: 'find', name: 'Find a row', key: 'Ctrl F' },
+  { action: 'csv', name: 'Save as CSV', key: '' },
+  { action: 'xlsx', name: 'Save as workbook', key: '' },
 ];
 const shown = computed(() => ACTIONS.filter(({ types }) => props.editable || types !== true));
 /** Its first entry has the focus, so that it is worked by keys too. */

@@ -1,8 +1,11 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
+import { inWords } from '../shell/api.ts';
+import { useFrame } from '../shell/use-frame.ts';
 import { useTrace, type Asked } from '../trace/use-trace.ts';
 import { findRow, type FindableRow } from './find-row.ts';
+import { saveGrid } from './grid-file.ts';
 import { GridHead } from './grid-head.ts';
 import { GridLine } from './grid-line.ts';
 import GridMenu, { type GridAction, type RowAction } from './GridMenu.vue';
@@ -40,6 +43,10 @@ const props = defineProps<{
   /** What was typed and is not kept yet, by `row column`. */
   waiting?: ReadonlyMap<string, string>;
   nameWidth?: number | undefined;
+  /** Measure, unit, period and state in words, for files and for paper. */
+  about?: string | undefined;
+  /** Whether links to save it as a file stand below it. */
+  saves?: boolean;
   /** All rows that can be found, those included that are folded away; the rows where it is left out. */
   findable?: readonly FindableRow[];
   /** How the number of a cell came about; the trace follows the active cell. */
@@ -63,6 +70,7 @@ const emit = defineEmits<{
 
 const plan = usePlan();
 const trace = useTrace();
+const { scope, subject } = useFrame();
 
 /** So many selected cells are added up at the most. */
 const MOST_ADDED = 20_000;
@@ -227,6 +235,21 @@ function onKey(event: KeyboardEvent): void {
   }
   if (typing.press(event)) event.preventDefault();
 }
+/** What a file or a printed page says of itself. */
+const about = computed(() => [
+  `${plan.workspace?.name ?? ''}: ${props.label}`,
+  ...(scope.value.length > 0 ? [subject.value] : []),
+  ...(props.about ? [props.about] : []),
+]);
+/** Saves the table as it is shown: its rows in their order, those folded away left out. */
+async function save(format: 'csv' | 'xlsx'): Promise<void> {
+  const { heading, columns, label } = props;
+  try {
+    await saveGrid(format, label, about.value, { heading, columns, rows: all.value });
+  } catch (error) {
+    plan.said = { text: error instanceof Error ? error.message : inWords(error) };
+  }
+}
 /** Where the menu of the right button is open. */
 const menu = ref<readonly [number, number]>();
 function onMenu(event: MouseEvent): void {
@@ -281,6 +304,10 @@ async function choose(action: GridAction): Promise<void> {
       return;
     case 'find':
       look();
+      return;
+    case 'csv':
+    case 'xlsx':
+      await save(action);
       return;
     case 'explain':
       if (place) emit('explain', { row: place.row.key, column: place.column.key });
@@ -439,6 +466,12 @@ const pointer = useGridPointer({
         />
       </div>
     </div>
+    <p v-if="saves" class="saves">
+      <v-btn variant="text" size="small" color="primary" @click="save('csv')">Save as CSV</v-btn>
+      <v-btn variant="text" size="small" color="primary" @click="save('xlsx')"
+        >Save as workbook</v-btn
+      >
+    </p>
     <GridMenu
       :at="menu"
       :editable="editable"
@@ -473,5 +506,6 @@ const pointer = useGridPointer({
     :columns="columns"
     :rows="rows"
     :totals="totals"
+    :about="about"
   />
 </template>

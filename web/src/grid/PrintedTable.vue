@@ -1,8 +1,6 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { dayInWords } from '../format/periods.ts';
-import { usePlan } from '../plan/use-plan.ts';
-import { useFrame } from '../shell/use-frame.ts';
 import { pagesOf } from './pages.ts';
 import type { GridColumn, GridRow } from './plan-grid.ts';
 
@@ -16,18 +14,16 @@ const props = defineProps<{
   columns: readonly GridColumn[];
   rows: readonly GridRow[];
   totals?: readonly GridRow[] | undefined;
+  /** What every page says of itself: workspace, scope, period, version, unit. */
+  about: readonly string[];
 }>();
 
-const plan = usePlan();
-const { subject } = useFrame();
 const pages = computed(() => pagesOf(props.columns));
 const all = computed(() => [...props.rows, ...(props.totals ?? [])]);
-/** What every page says of itself. */
-const about = computed(() => {
-  const { name = '' } = plan.workspace ?? {};
+/** The same with the day. */
+const words = computed(() => {
   const today = dayInWords(new Date().toISOString().slice(0, 10));
-  const scope = subject.value === name ? '' : `${subject.value}, `;
-  return `${name}: ${props.label}, ${scope}printed on ${today}`;
+  return [...props.about, `printed on ${today}`].join(', ');
 });
 const count = computed(() => props.columns.filter(({ total }) => total !== true).length);
 
@@ -59,7 +55,7 @@ onBeforeUnmount(() => {
       <thead>
         <tr>
           <th :colspan="page.places.length + 1" class="about">
-            {{ about
+            {{ words
             }}<template v-if="pages.length > 1"
               >; columns {{ page.from }} to {{ page.to }} of {{ count }}</template
             >

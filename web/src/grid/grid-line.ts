@@ -127,7 +127,7 @@ export const GridLine = defineComponent({
           'aria-colindex': index + 2,
           'aria-selected': chosen !== '',
           style: { width: `${width}px`, left: left === undefined ? undefined : `${left}px` },
-          title: refusal ?? (typed === undefined ? cell?.title : 'not saved yet'),
+          title: refusal ?? (typed === undefined ? (cell?.title ?? cell?.typed) : 'not saved yet'),
           'data-cell': `${row.key} ${column.key}`,
           'data-row': props.index,
           'data-column': index,

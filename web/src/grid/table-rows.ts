@@ -45,7 +45,7 @@ export function typedCell(
   const shown = value === null ? null : Number(value.toFixed(4)) / unitOf(display, unit);
   return {
     typed: formats.typed(shown, display === 'percent'),
-    value: shown,
+    value: shown !== null && display === 'percent' ? shown * 100 : shown,
     unit: unitInWords(display, unit, formats),
   };
 }

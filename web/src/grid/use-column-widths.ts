@@ -12,6 +12,8 @@ const LEAST = 40;
 const FIGURE = 7.3;
 /** The same of a letter of a text. */
 const LETTER = 6.3;
+/** Of the arrow of a column that rows are in order by. */
+const ARROW = 14;
 const AROUND = 18;
 /** So many rows are looked at for the longest numbers, and no more often than this. */
 const LOOKED_AT = 24;
@@ -44,12 +46,12 @@ export function useColumnWidths(
   function needed(): number[] {
     const { totals, some } = rows();
     const looked = [...totals, ...some.slice(0, LOOKED_AT)];
-    return columns().map(({ heading, align, size = USUAL }, index) =>
+    return columns().map(({ heading, align, ordered, size = USUAL }, index) =>
       Math.ceil(
         Math.max(
           size,
           longest(looked, index) * (align === 'left' ? LETTER : FIGURE) + AROUND,
-          heading.length * FIGURE + AROUND - 2,
+          heading.length * LETTER + AROUND + (ordered ? ARROW : 0),
         ),
       ),
     );

@@ -154,16 +154,28 @@ export async function request<T>(
     response = await send(method, path, body, key, patience);
   }
   if (response.status === 204) return undefined as T;
+  if (response.ok) return (await response.json().catch(() => undefined)) as T;
+  throw await problemIn(response);
+}
+
+/** What the server says is wrong. */
+async function problemIn(response: Response): Promise<ApiProblem> {
   const answer: unknown = await response.json().catch(() => undefined);
-  if (response.ok) return answer as T;
   const problem = problemSchema.safeParse(answer).data;
-  throw new ApiProblem(
+  return new ApiProblem(
     response.status,
     problem?.detail ?? `The server answered ${response.status}`,
     problem?.errors,
     problem?.conflicts,
     problem?.asks,
   );
+}
+
+/** Asks for a file that is made of what is sent. @throws ApiProblem in the server's words */
+export async function requestFile(path: string, body: object): Promise<Blob> {
+  const response = await send('POST', path, body, undefined, {});
+  if (!response.ok) throw await problemIn(response);
+  return response.blob();
 }
 
 /** A file on its way: how much of it is sent, and how to stop. */

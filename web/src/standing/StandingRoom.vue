@@ -190,6 +190,7 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
       <div v-else class="grid-place" :style="tall(lineRows)" data-grid="standing">
         <PlanGrid
           label="Standing"
+          :about="state"
           heading="Revenue"
           :columns="LINE_COLUMNS"
           :rows="lineRows"
@@ -218,6 +219,7 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
           <div class="grid-place" :style="tall(changeRows)" data-grid="changes">
             <PlanGrid
               label="What moved most"
+              :about="state"
               heading="Product, channel"
               :name-width="262"
               :columns="changeColumns"

@@ -204,6 +204,8 @@ function rowActions(row: string) {
       <div class="grid-place" data-grid="targets">
         <PlanGrid
           label="Targets"
+          :about="state"
+          saves
           heading="Who"
           :columns="columns"
           :rows="rows"

@@ -1,0 +1,69 @@
+import { MOST_FILE_CELLS, type ShownTable } from '@dravex/contract';
+import { requestFile } from '../shell/api.ts';
+import type { GridCell, GridColumn, GridRow } from './plan-grid.ts';
+
+/** A table as it is shown. */
+export interface GridParts {
+  /** The heading of the rows' names. */
+  readonly heading: string;
+  readonly columns: readonly GridColumn[];
+  readonly rows: readonly GridRow[];
+}
+
+const LET_GO_MS = 10_000;
+
+type Line = ShownTable['lines'][number];
+
+/** A number in the unit shown and in full, a percent as a fraction; words where it is none. */
+function fieldOf(cell: GridCell | undefined): Line[number] {
+  if (!cell) return null;
+  const { value, unit, typed } = cell;
+  if (value === undefined) return typed === '' ? null : typed;
+  return value === null || unit !== '%' ? value : value / 100;
+}
+
+/** The unit of a column, where all of its cells have the same one. */
+function unitOf(rows: readonly GridRow[], place: number): string {
+  const units = new Set(rows.flatMap(({ cells }) => cells.at(place)?.unit ?? []));
+  const [only] = units;
+  if (units.size !== 1 || only === undefined) return '';
+  return only === '%' ? ', fraction' : `, ${only}`;
+}
+
+/**
+ * The lines of a table's file: headings with their units, then rows, those below others indented.
+ * What is drawn and is no number, such as a mark, has no column.
+ */
+export function linesOf({ heading, columns, rows }: GridParts): Line[] {
+  const drawn = (place: number): boolean =>
+    rows.some(({ cells }) => cells.at(place)?.mark !== undefined);
+  const places = columns.flatMap((_, place) => (drawn(place) ? [] : [place]));
+  const heads = places.map((place) => `${columns[place]?.heading ?? ''}${unitOf(rows, place)}`);
+  const lines = rows.map(({ level, label, tail, cells }) => [
+    '  '.repeat(level) + (tail === undefined ? label : `${label}, ${tail}`),
+    ...places.map((place) => fieldOf(cells.at(place))),
+  ]);
+  return [[heading, ...heads], ...lines];
+}
+
+/** Saves a table as it is shown. @throws Error, or ApiProblem, with the reason */
+export async function saveGrid(
+  format: 'csv' | 'xlsx',
+  name: string,
+  about: readonly string[],
+  parts: GridParts,
+): Promise<void> {
+  const lines = linesOf(parts);
+  if (lines.length * (lines[0]?.length ?? 0) > MOST_FILE_CELLS) {
+    throw new Error(
+      `This table has more than ${MOST_FILE_CELLS} cells; narrow it, or fold rows, before it is saved`,
+    );
+  }
+  const file = await requestFile(`/table-file.${format}`, { name, about, lines });
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(file);
+  link.download = `${name}.${format}`;
+  link.click();
+  // The browser takes it a moment later.
+  setTimeout(() => URL.revokeObjectURL(link.href), LET_GO_MS);
+}
