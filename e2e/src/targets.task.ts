@@ -92,6 +92,17 @@ test('targets are typed, changed and pasted as in a spreadsheet, each act undone
   await expect(planner.openField).toHaveCount(0);
   await expect(page.locator('[data-said]')).toContainText('Last year is what was sold');
 
+  // In order of a column, each among those of the same area; what is unassigned stays last.
+  const order = page.locator('[data-order="target"]');
+  await order.click();
+  const names = page.locator('.plan-grid .scrolls [role="rowheader"]');
+  await expect(names.nth(1)).toContainText('North');
+  await expect(names.nth(2)).toContainText('Ivo Tarnow');
+  await expect(names.nth(6)).toContainText('Unassigned');
+  await order.click();
+  await order.click();
+  await expect(page).not.toHaveURL(/order=/);
+
   // Several at once are one act.
   const people = ['Ivo Tarnow', 'Lene Maurits', 'Piet Ansgar'];
   const shares = await Promise.all(people.map((name) => planner.cell(name, 'Share')));

@@ -15,6 +15,12 @@ function orderButton(name: string, key: string, ordered: string | undefined): VN
   );
 }
 
+/** How rows are in order by a column, as a screen reader says it. */
+function sortOf(ordered: string | undefined): 'ascending' | 'descending' | undefined {
+  if (!ordered) return undefined;
+  return ordered === '\u2193' ? 'descending' : 'ascending';
+}
+
 /** The heading of the plan grid. */
 export const GridHead = defineComponent({
   name: 'GridHead',
@@ -41,6 +47,7 @@ export const GridHead = defineComponent({
           ],
           role: 'columnheader',
           'aria-colindex': index + 2,
+          'aria-sort': sortOf(ordered),
           'data-heading': index,
           'data-key': key,
           style: { width: `${width}px`, left: left === undefined ? undefined : `${left}px` },

@@ -6,6 +6,7 @@ import { longMonth } from '../format/periods.ts';
 import type { GridPlace } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import { useFolding } from '../grid/use-folding.ts';
+import { inOrder, useRowOrder } from '../grid/use-order.ts';
 import { useSession } from '../people/use-session.ts';
 import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan } from '../plan/use-plan.ts';
@@ -24,7 +25,7 @@ import {
   type TargetTreeView,
 } from './explain.ts';
 import { readPart } from './read-part.ts';
-import { linesOf, targetColumns, targetRow } from './target-rows.ts';
+import { linesOf, sizeIn, targetColumns, targetRow } from './target-rows.ts';
 import { useTargets } from './use-targets.ts';
 
 const plan = usePlan();
@@ -62,13 +63,15 @@ const state = computed(
     `Revenue target of FY ${fiscalYear.value}, in which the window ends, ${formats.value.unitName(unit.value)}; attainment to ${longMonth(plan.closedThrough)}, the tick is where the season says it should be${books.value ? '; books only' : ''}`,
 );
 
-const lines = computed(() =>
-  linesOf(nodes.value).map((line) =>
+const { order, turnOrder, arrowOf } = useRowOrder();
+const lines = computed(() => {
+  const placed = linesOf(nodes.value).map((line) =>
     line.kind === 'node'
       ? { ...line, level: line.node.level, parent: line.node.unassigned !== null }
       : { ...line, level: line.of.level + 1, parent: false },
-  ),
-);
+  );
+  return inOrder(placed, order.value, sizeIn);
+});
 /** Everybody is in sight until a part is folded. */
 const DEEPEST = 99;
 const { visible, toggle, unfold } = useFolding(lines, DEEPEST, 'targets');
@@ -77,7 +80,9 @@ const findable = computed(() =>
     line.kind === 'node' ? [{ key: line.key, label: line.node.name }] : [],
   ),
 );
-const columns = computed(() => targetColumns(planner.value));
+const columns = computed(() =>
+  targetColumns(planner.value).map((column) => ({ ...column, ...arrowOf(column.key) })),
+);
 const rows = computed(() => {
   const look = {
     formats: formats.value,
@@ -212,6 +217,7 @@ function rowActions(row: string) {
           :editable="planner"
           :refused="refused"
           :waiting="waiting"
+          sortable
           :ask="ask"
           :row-actions="rowActions"
           :findable="findable"
@@ -219,6 +225,7 @@ function rowActions(row: string) {
           @unfold="unfold"
           @place="visited = $event.row"
           @edit="typed.edit"
+          @order="turnOrder"
         />
       </div>
     </template>

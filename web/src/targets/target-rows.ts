@@ -54,6 +54,26 @@ export function targetColumns(planner: boolean): GridColumn[] {
   ];
 }
 
+/** A line's number in a column, by which rows are put in order; what the parts leave stands last. */
+export function sizeIn(line: TargetLine, column: string): number | null {
+  if (line.kind === 'rest') return null;
+  const { node } = line;
+  switch (column) {
+    case 'target':
+      return node.amount;
+    case 'share':
+      return shareOf(node);
+    case 'lastYear':
+      return node.lastYear;
+    case 'outlook':
+      return node.outlook;
+    case 'actual':
+      return node.actual;
+    default:
+      return node.attained;
+  }
+}
+
 /** Under this part of what the season says, a holder counts as behind. */
 const BEHIND = 0.97;
 
