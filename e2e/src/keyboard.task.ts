@@ -11,7 +11,7 @@ test('a whole morning by keyboard alone: a driver, its forecast, a target, and t
   const { page, origin } = planner;
   const field = page.locator('.field');
   await page.goto(`${origin}/w/1/standing?from=2026-10&to=2027-03`);
-  await expect(planner.heading).not.toBeEmpty();
+  await expect(page.locator('[data-grid="standing"] [data-cell]').first()).toBeVisible();
 
   // Where do we stand? Into the table, to the number that is off, and why.
   await press(planner, 'F6');
@@ -29,7 +29,7 @@ test('a whole morning by keyboard alone: a driver, its forecast, a target, and t
   await page.keyboard.type('discount');
   await press(planner, 'Enter');
   await expect(page).toHaveURL(/driver=discount/);
-  await expect(planner.firstFigure).toBeVisible();
+  await expect(page.locator('[data-grid="drivers"] [data-cell]').first()).toBeVisible();
   await press(planner, 'F6', 'Control+f');
   await page.keyboard.type('trade partners');
   await press(planner, 'Escape');
@@ -69,7 +69,7 @@ test('a whole morning by keyboard alone: a driver, its forecast, a target, and t
   // A target, in its own room; Space explains it, and the trace follows.
   await press(planner, 'g', '6');
   await expect(page).toHaveURL(/targets/);
-  await expect(planner.firstFigure).toBeVisible();
+  await expect(page.locator('[data-grid="targets"] [data-cell]').first()).toBeVisible();
   await press(planner, 'F6', 'Control+f');
   await page.keyboard.type('ivo');
   await press(planner, 'Escape', 'ArrowRight');
