@@ -123,7 +123,7 @@ describe('plan file', () => {
     const wrong: [unknown, string][] = [
       [{ ...file, dravex: 2 }, 'format 1'],
       [{ ...file, surprise: 1 }, 'surprise'],
-      [{ ...file, plan: { ...file.plan, streams: [first, first] } }, 'never overlap'],
+      [{ ...file, plan: { ...file.plan, streams: [first, first] } }, 'there can be only one'],
       [{ ...file, plan: { ...file.plan, combinations: [{ id: 1, members: [1] }] } }, 'dimensions'],
       [
         {

@@ -16,6 +16,18 @@ export const nameSchema = z
   .max(120, 'a name has at most 120 characters')
   .refine((text) => !/\p{Cc}/u.test(text), 'a name has no control characters');
 
+/** How numbers and dates are written: `en-IE`. */
+export const localeSchema = z
+  .string()
+  .max(35)
+  .refine((tag) => {
+    try {
+      return Intl.NumberFormat.supportedLocalesOf(tag).length > 0;
+    } catch {
+      return false;
+    }
+  }, 'this is not a locale, such as en-IE');
+
 /** What a code may look like in files and addresses. */
 export const codeSchema = z
   .string()

@@ -1,4 +1,4 @@
-import type { ZodType } from 'zod';
+import type { input, output, ZodType } from 'zod';
 
 /**
  * Who may: anybody; whoever is signed in; who reads the workspace in the address; who plans in it;
@@ -42,7 +42,36 @@ export interface Operation<
   readonly status?: 200 | 201 | 204;
 }
 
-/** Lets the compiler keep the exact types of a room's operations. */
-export function operations<T extends Record<string, Operation>>(room: T): T {
+/** Lets the compiler keep the exact types of a room's operations, their paths included. */
+export function operations<const T extends Record<string, Operation>>(room: T): T {
   return room;
 }
+
+/** The names that a path leaves open: `workspaceId` and `nodeId`. */
+type NamesIn<Path extends string> = Path extends `${string}{${infer Name}}${infer Rest}`
+  ? Name | NamesIn<Rest>
+  : never;
+
+/** What the address of a request says: what its path leaves open, and its query. */
+export type InputsOf<O extends Operation> = {
+  readonly [Name in NamesIn<O['path']>]: Name extends `${string}Id` ? number : string | number;
+} & (O extends { readonly query: infer Query extends ZodType } ? input<Query> : unknown);
+
+/** Whoever sends something does not care that it could be changed. */
+type Frozen<T> = T extends readonly (infer Item)[]
+  ? readonly Frozen<Item>[]
+  : T extends object
+    ? { readonly [Key in keyof T]: Frozen<T[Key]> }
+    : T;
+
+/** What a request brings as JSON. */
+export type BodyOf<O extends Operation> = O extends { readonly body: infer Body extends ZodType }
+  ? Frozen<input<Body>>
+  : undefined;
+
+/** What is answered as JSON. */
+export type AnswerOf<O extends Operation> = O extends {
+  readonly answer: infer Answer extends ZodType;
+}
+  ? output<Answer>
+  : undefined;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { createdSchema, idSchema, nameSchema } from '../common.ts';
+import { createdSchema, idSchema, localeSchema, nameSchema } from '../common.ts';
 import { operations } from '../operation.ts';
 
 /** What a person may do in a workspace: a planner reads and writes all of it, a reader reads it. */
@@ -11,13 +11,38 @@ export const signInSchema = z.strictObject({
   password: z.string().min(1).max(500),
 });
 
+const passwordSchema = z.string().min(10, 'a password has at least 10 characters').max(500);
+
 export const newPersonSchema = z.strictObject({
   email: z.email('this is not an e-mail address').max(200),
   name: nameSchema,
-  password: z.string().min(10, 'a password has at least 10 characters').max(500),
+  password: passwordSchema,
   role: roleSchema,
 });
 export type NewPerson = z.infer<typeof newPersonSchema>;
+
+/** Somebody who is invited: they choose their own password by a link. */
+export const invitedSchema = newPersonSchema.omit({ password: true });
+export type Invited = z.infer<typeof invitedSchema>;
+
+/** Part of a link by which somebody chooses a password; it is shown once and works once. */
+export const passwordLinkSchema = z.object({ token: z.string(), expiresAt: z.string() });
+export type PasswordLink = z.infer<typeof passwordLinkSchema>;
+const tokenSchema = z.string().min(10).max(200);
+
+/** What a person prefers, on whatever machine; what is left out is as the workspace has it. */
+export const preferencesSchema = z.strictObject({
+  theme: z.enum(['light', 'dark', 'system']).optional(),
+  /** How numbers and dates are written: a locale. */
+  locale: localeSchema.optional(),
+  /** The unit in which money is shown at first. */
+  unit: z.union([z.literal(1), z.literal(1000), z.literal(1_000_000)]).optional(),
+  /** The room that is shown first. */
+  firstRoom: z.string().max(20).optional(),
+  /** Whether the tour was seen or skipped. */
+  toured: z.boolean().optional(),
+});
+export type Preferences = z.infer<typeof preferencesSchema>;
 
 /** What of a table is remembered by its name; more than anybody turns by hand. */
 const MOST_REMEMBERED = 2000;
@@ -39,6 +64,7 @@ export const sessionSchema = z.object({
   person: z.object({ id: idSchema, name: z.string(), email: z.string() }),
   csrfToken: z.string(),
   layout: layoutSchema,
+  preferences: preferencesSchema,
   workspaces: z.array(z.object({ id: idSchema, name: z.string(), role: roleSchema })),
 });
 export type Session = z.infer<typeof sessionSchema>;
@@ -49,6 +75,8 @@ export const workspacePersonSchema = z.object({
   name: z.string(),
   email: z.string(),
   role: roleSchema,
+  /** Whether they were invited and have not chosen a password yet. */
+  invited: z.boolean(),
 });
 export type WorkspacePerson = z.infer<typeof workspacePersonSchema>;
 
@@ -75,6 +103,35 @@ export const sessionOperations = operations({
     access: 'signedIn',
     body: layoutSchema,
   },
+  keepPreferences: {
+    method: 'put',
+    path: '/session/preferences',
+    summary: 'Remembers what the signed-in person prefers',
+    access: 'signedIn',
+    body: preferencesSchema,
+  },
+  changePassword: {
+    method: 'put',
+    path: '/session/password',
+    summary: 'Changes one’s own password; one’s other sessions end',
+    access: 'signedIn',
+    body: z.strictObject({ password: z.string().min(1).max(500), next: passwordSchema }),
+  },
+  readPasswordLink: {
+    method: 'post',
+    path: '/password-link',
+    summary: 'Whose password a link chooses',
+    access: 'anybody',
+    body: z.strictObject({ token: tokenSchema }),
+    answer: z.object({ name: z.string(), email: z.string() }),
+  },
+  choosePassword: {
+    method: 'put',
+    path: '/password-link',
+    summary: 'Chooses a password by a link, once; all sessions of the person end',
+    access: 'anybody',
+    body: z.strictObject({ token: tokenSchema, password: passwordSchema }),
+  },
   signOut: {
     method: 'delete',
     path: '/session',
@@ -98,6 +155,37 @@ export const peopleOperations = operations({
     access: 'plans',
     body: newPersonSchema,
     answer: createdSchema,
+    status: 201,
+  },
+  invitePerson: {
+    method: 'post',
+    path: '/workspaces/{workspaceId}/people/invited',
+    summary:
+      'Lets somebody into the workspace; whoever is new gets a link by which they choose a password',
+    access: 'plans',
+    body: invitedSchema,
+    answer: createdSchema.extend({ link: passwordLinkSchema.nullable() }),
+    status: 201,
+  },
+  changeRole: {
+    method: 'patch',
+    path: '/workspaces/{workspaceId}/people/{personId}',
+    summary: 'Gives somebody another role',
+    access: 'plans',
+    body: z.strictObject({ role: roleSchema }),
+  },
+  removePerson: {
+    method: 'delete',
+    path: '/workspaces/{workspaceId}/people/{personId}',
+    summary: 'Takes somebody out of the workspace',
+    access: 'plans',
+  },
+  resetPassword: {
+    method: 'post',
+    path: '/workspaces/{workspaceId}/people/{personId}/password-link',
+    summary: 'Makes a link by which somebody chooses a new password',
+    access: 'plans',
+    answer: passwordLinkSchema,
     status: 201,
   },
 });

@@ -1,6 +1,13 @@
 import type { Calendar, Currency } from '@dravex/core';
 import { z } from 'zod';
-import { codeSchema, createdSchema, dateSchema, monthSchema, nameSchema } from '../common.ts';
+import {
+  codeSchema,
+  createdSchema,
+  dateSchema,
+  monthSchema,
+  nameSchema,
+  localeSchema,
+} from '../common.ts';
 import { operations } from '../operation.ts';
 
 export const calendarSchema = z
@@ -34,16 +41,7 @@ export type NewDimension = z.infer<typeof newDimensionSchema>;
 
 export const newWorkspaceSchema = z.strictObject({
   name: nameSchema,
-  locale: z
-    .string()
-    .max(35)
-    .refine((tag) => {
-      try {
-        return Intl.NumberFormat.supportedLocalesOf(tag).length > 0;
-      } catch {
-        return false;
-      }
-    }, 'this is not a locale, such as en-IE'),
+  locale: localeSchema,
   calendar: calendarSchema,
   currency: currencySchema,
   dimensions: z.array(newDimensionSchema).min(1).max(12),

@@ -46,36 +46,36 @@ export interface BaselineKindInfo {
 export const BASELINES: Readonly<Record<BaselineKind, BaselineKindInfo>> = {
   lastMonth: {
     name: 'Last closed month',
-    when: 'Sales go on as they last were, or as in a month of your choice, without season or trend.',
+    when: 'Sales continue as in the last month, or a month you choose, without season or trend.',
     needs: 1,
   },
   mean: {
-    name: 'Mean of a span',
-    when: 'Sales scatter around a level that does not move.',
+    name: 'Average of a period',
+    when: 'Sales vary around a stable level.',
     needs: 1,
   },
   sameMonth: {
     name: 'Same month last year',
-    when: 'The season repeats itself and the level does not move.',
+    when: 'The season repeats and the level is stable.',
     needs: SEASON,
   },
   sameMonthGrowth: {
     name: 'Same month last year and growth',
-    when: 'The season repeats itself and the level grows at a steady rate.',
+    when: 'The season repeats and the level grows at a steady rate.',
     needs: SEASON,
   },
   lineSeason: {
-    name: 'Line with season',
+    name: 'Linear trend with season',
     when: 'A steady trend under a season that grows with it.',
     needs: 2 * SEASON,
   },
   smoothAdditive: {
-    name: 'Smoothing, added season',
+    name: 'Exponential smoothing, additive season',
     when: 'Level and trend change over time; the season is the same amount every year.',
     needs: 2 * SEASON,
   },
   smoothMultiplicative: {
-    name: 'Smoothing, multiplied season',
+    name: 'Exponential smoothing, multiplicative season',
     when: 'Level and trend change over time; the season grows with the level.',
     needs: 2 * SEASON,
   },

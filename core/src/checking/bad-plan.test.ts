@@ -84,7 +84,7 @@ const CASES: readonly Bad[] = [
         settings: { baseline: { of: 'revenue', kind: 'smoothAdditive', settings: {} } },
       }),
     },
-    says: /Smoothing, added season needs 24 months of history; there are 5 months/,
+    says: /Exponential smoothing, additive season needs 24 months of history; there are 5 months/,
   },
   {
     what: 'a stream with no actuals and a baseline',

@@ -76,7 +76,7 @@ function streamProblems(plan: Plan): Problem[] {
       const message = `Stream ${id} forecasts combination ${combination}, which is not there`;
       problems.push(problem('unknown-combination', message, where));
     } else if (other !== undefined) {
-      const message = `Streams ${other} and ${id} forecast the same combination; streams never overlap`;
+      const message = `Forecast lines ${other} and ${id} are of the same combination; there can be only one`;
       problems.push(problem('overlap', message, where));
     }
     taken.set(combination, id);
@@ -155,7 +155,13 @@ function overrideProblems(plan: Plan): Problem[] {
     }
     return streams.has(combination)
       ? []
-      : [problem('unknown-stream', `Combination ${combination} has no stream to type over`, where)];
+      : [
+          problem(
+            'unknown-stream',
+            `Combination ${combination} has no forecast line to override`,
+            where,
+          ),
+        ];
   });
 }
 

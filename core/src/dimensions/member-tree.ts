@@ -70,6 +70,12 @@ export class MemberTree {
     return !this.#parents.has(id);
   }
 
+  /** The members of a dimension that have none below them, in the order of display. */
+  leavesOf(dimension: Dimension): Member[] {
+    const parents = new Set(dimension.members.map(({ parent }) => parent));
+    return this.inOrder(dimension).filter(({ id }) => !parents.has(id));
+  }
+
   /** A dimension's members as a tree is read: each followed by those below it. */
   inOrder(dimension: Dimension): Member[] {
     const below = (parent: number | null): Member[] =>

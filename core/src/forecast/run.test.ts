@@ -44,7 +44,7 @@ describe('evaluate', () => {
 
   it('refuses two streams for one combination', () => {
     const streams = [1, 2].map((id) => ({ id, combination: 100, method: 'volumePrice' as const }));
-    assert.throws(() => compile(smallPlan(base, { streams })), RangeError, 'never overlap');
+    assert.throws(() => compile(smallPlan(base, { streams })), RangeError, 'there can be only one');
   });
 });
 

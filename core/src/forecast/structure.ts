@@ -144,7 +144,7 @@ export function structureOf(plan: StablePlan): Structure {
     }
     if (placeOf.has(combination.id)) {
       throw new RangeError(
-        `Two streams forecast ${tree.label(combination.members)}; streams never overlap`,
+        `${tree.label(combination.members)} has two forecast lines; there can be only one`,
       );
     }
     placeOf.set(combination.id, place);

@@ -78,7 +78,7 @@ async function run(
       });
       await mayGoOn();
       const { fileName, good } = batch;
-      record.say(`Applied ${good} rows of ${fileName}`);
+      record.say(`Imported ${good} rows of ${fileName}`);
       record.changed(
         'import',
         batchId,

@@ -61,7 +61,7 @@ export function enterLine(
       note: input.why,
     };
     await insertLine(tx, workspaceId, batchId, id, line);
-    record.say('Entered a sale that is not in the books', input.why);
+    record.say('Added a sale by hand', input.why);
     // As it is read again, so that undo finds what was written.
     const [kept] = await linesOf(tx, workspaceId, [id]);
     record.changed('handLine', id, null, handLineCells(kept), handLineName(input.why));
@@ -75,7 +75,7 @@ export async function dropLine(connections: Connections, actor: Actor, id: numbe
     const [line] = await linesOf(tx, workspaceId, [id]);
     if (!line) throw notFound('such line');
     await deleteLine(tx, workspaceId, id);
-    record.say(`Took out a sale that was entered by hand: ${line.note}`);
+    record.say(`Deleted a sale entered by hand: ${line.note}`);
     record.changed('handLine', id, handLineCells(line), null, handLineName(line.note));
     return {};
   });

@@ -86,8 +86,8 @@ export function repairBatch(
     await store.setBatch(tx, workspaceId, id, { reading, notes, replace: kept, good, faulty });
     record.undoable = false;
     record.say(
-      `Repaired ${batch.fileName}: ${good} good rows, ${faulty} left out` +
-        (turn.length > 0 ? `; the sign of ${turn.join(' and ')} turned` : ''),
+      `Corrected ${batch.fileName}: ${good} rows can be imported, ${faulty} excluded` +
+        (turn.length > 0 ? `; the sign of ${turn.join(' and ')} reversed` : ''),
     );
     const after = { good, faulty, ...(turn.length > 0 ? { turned: [...turned].join(', ') } : {}) };
     record.changed('import', id, before, after, batchName(batch.fileName));

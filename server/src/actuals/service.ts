@@ -160,7 +160,7 @@ export function takeBackBatch(
     id,
     'previewed',
     (from) => (from === 'applied' ? undefined : 'These rows were not applied'),
-    ({ good, fileName }) => `Took back ${good} rows of ${fileName}`,
+    ({ good, fileName }) => `Undid the import of ${good} rows of ${fileName}`,
   );
 }
 
@@ -218,7 +218,7 @@ export function keepMapping(
     const before = keptMappings.find(({ name }) => name === mapping.name);
     const id = await store.keepMapping(tx, actor.workspaceId, mapping);
     record.undoable = false;
-    record.say(`Kept how to read files like “${mapping.name}”`);
+    record.say(`Saved the mapping “${mapping.name}”`);
     const shown = (reading: unknown): { reading: string } => ({ reading: JSON.stringify(reading) });
     const name = (): { label: string; unit: 'text' } => ({ label: mapping.name, unit: 'text' });
     record.changed(
@@ -244,7 +244,7 @@ export async function dropMapping(
     if (!keptMapping) throw notFound('such mapping');
     await store.dropMapping(tx, actor.workspaceId, id);
     record.undoable = false;
-    record.say(`Forgot how to read files like “${keptMapping.name}”`);
+    record.say(`Deleted the mapping “${keptMapping.name}”`);
     record.changed('mapping', id, { name: keptMapping.name }, null, () => ({
       label: keptMapping.name,
       unit: 'text',

@@ -215,7 +215,7 @@ function take(connections: Connections, actor: Actor, sent: SentTable): Promise<
       // Only now: a long file does not keep other writers waiting while it is read.
       await lockWorkspace(tx, workspaceId);
       await recorded(tx, actor, 'actuals', (record) => {
-        record.say(`Brought in ${fileName}: ${good} good rows, ${faulty} left out`);
+        record.say(`Checked ${fileName}: ${good} rows can be imported, ${faulty} excluded`);
         record.changed('import', batchId, null, { state: 'previewed' }, batchName(fileName));
         return Promise.resolve();
       });

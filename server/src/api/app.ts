@@ -1,4 +1,5 @@
 import { platformOperations } from '@dravex/contract';
+import compression from 'compression';
 import express, { Router, type Express } from 'express';
 import type { Logger } from 'pino';
 import { pinoHttp } from 'pino-http';
@@ -108,6 +109,14 @@ export function createApp(
     }),
   );
   app.use(securityHeaders(config));
+  // A stream of notices is sent line by line: held back to be compressed, it would come too late.
+  app.use(
+    compression({
+      filter: (request, response) =>
+        !String(response.getHeader('content-type')).startsWith('text/event-stream') &&
+        compression.filter(request, response),
+    }),
+  );
   const page = {
     swaggerUrl: '/api/openapi.json',
     customSiteTitle: 'Dravex, its API',

@@ -201,7 +201,7 @@ export function sealVersion(
     await store.setVersion(tx, workspaceId, versionId, { state: 'sealed' });
     const after = versionCells({ ...row, state: 'sealed' });
     record.changed('version', versionId, versionCells(row), after, versionNames(row.name));
-    record.say(`Sealed ${row.name}`);
+    record.say(`Locked ${row.name}`);
     return versionById(tx, workspaceId, versionId);
   });
 }

@@ -191,7 +191,7 @@ export async function dropConnection(
   await journaled(connections, actor, 'actuals', async (tx, record) => {
     await store.deleteConnection(tx, actor.workspaceId, id);
     record.undoable = false;
-    record.say(`Ended the connection ${before.name}; what it brought stays`);
+    record.say(`Disconnected ${before.name}; the sales it delivered stay`);
     record.changed('connection', id, shown(before), null, label(before.name));
     return {};
   });
@@ -283,7 +283,7 @@ export async function settleHeld(
       throw badRequest(problem.message, [{ path: 'as.member', message: problem.message }]);
     const repair = { kind: 'sales', field: code, from: value, to: as.member } as const;
     await remember(tx, workspaceId, repair);
-    record.say(`"${value}" stands for ${as.member} of ${dimension.name}`);
+    record.say(`"${value}" is read as ${as.member} of ${dimension.name}`);
     record.changed('remembered', rememberedId(repair), null, { to: as.member }, () => ({
       label: `${code} “${value}”`,
       unit: 'text',

@@ -88,7 +88,7 @@ export async function takeAll(
       const changed = taken.tally.added + taken.tally.replaced;
       record.undoable = false;
       record.say(
-        `${name}: ${taken.tally.added} new documents, ${taken.tally.replaced} corrected, ${taken.tally.held} wait`,
+        `${name}: ${taken.tally.added} new documents, ${taken.tally.replaced} corrected, ${taken.tally.held} on hold`,
       );
       if (changed > 0) {
         record.changed('feed', runId, null, { documents: changed }, () => ({

@@ -91,7 +91,7 @@ describe('dimensions', () => {
         members,
         { code: 'below', name: 'x', parent: brook.id },
         409,
-        'nothing can lie below',
+        'nothing can be below it',
       ],
       ['PATCH', `${members}/${carafes.id}`, { parent: carafes.id }, 400, 'below itself'],
       [

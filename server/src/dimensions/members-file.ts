@@ -195,7 +195,7 @@ export async function bringMembers(
         effect.problems.map(({ row, message }) => ({ path: `row ${row}`, message })),
       );
     }
-    record.say(`Brought members by file: ${effect.added} added, ${effect.changed} changed`);
+    record.say(`Imported members: ${effect.added} added, ${effect.changed} changed`);
     return effect;
   });
 }

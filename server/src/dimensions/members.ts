@@ -25,7 +25,7 @@ async function mustNotBeSold(db: Database, row: store.MemberRow): Promise<void> 
   const use = (await store.memberUse(db, row.workspaceId)).get(row.id);
   if (!use) return;
   throw conflict(
-    `Sales and streams name ${row.name} itself, so nothing can lie below it; make a member for the two of them above it`,
+    `${row.name} has sales or forecast lines of its own, so nothing can be below it; add a member above it for both`,
     'parent',
   );
 }
@@ -144,12 +144,12 @@ export async function dropMember(
       rows.some(({ parentId }) => parentId === id);
     if (used) {
       throw conflict(
-        `${row.name} is used: ${effect.lines} sales lines, ${effect.streams} streams, ${effect.assumptions} assumptions, or members below it. Merge it into another one instead`,
+        `${row.name} is used: ${effect.lines} sales lines, ${effect.streams} forecast lines, ${effect.assumptions} inputs, or members below it. Merge it into another one instead`,
       );
     }
     if (rows.length === 1) throw conflict(`${dimension.name} would have no member left`);
     await store.deleteMember(tx, workspaceId, id);
-    record.say(`Took ${row.name} out of ${dimension.name}`);
+    record.say(`Deleted ${row.name} from ${dimension.name}`);
     record.changed('member', id, memberCells(row), null, memberName(row.name));
     return {};
   });

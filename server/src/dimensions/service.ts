@@ -87,7 +87,7 @@ export async function addDimension(
     }
     const { code, name } = input.first;
     await store.appendDimension(tx, workspaceId, input, { code, name });
-    record.say(`Added the dimension ${input.name}; everything belongs to ${name} for now`);
+    record.say(`Added the dimension ${input.name}; all sales belong to ${name} for now`);
     const row = await store.dimensionRow(tx, workspaceId, input.code);
     const cells = row && (await dimensionCells(tx, workspaceId, row));
     record.changed('dimension', input.code, null, cells ?? null, () => ({

@@ -67,7 +67,7 @@ export async function createAssumptions(
       return row;
     });
     if (problems.length > 0) throw badPlan(problems);
-    record.say(`Brought in ${rows.length} assumptions`);
+    record.say(`Added ${rows.length} inputs`);
     return addAssumptions(tx, actor, rows, { tree: codes.tree, drivers: plan.drivers }, record);
   });
 }
@@ -167,7 +167,7 @@ export async function dropAssumption(
     const before = plan.assumptions.find((one) => one.id === id && one.driver === code);
     if (!before) throw notFound('such assumption');
     await dropAssumptions(tx, actor, [before], { tree, drivers: plan.drivers }, record);
-    record.say(`Took an assumption of ${driver.name} away, ${tree.label(before.scope)}`);
+    record.say(`Removed an input of ${driver.name}, ${tree.label(before.scope)}`);
     return {};
   });
 }

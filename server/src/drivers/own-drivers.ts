@@ -149,9 +149,7 @@ export async function dropDriver(
     const laid = plan.adjustments.filter((adjustment) => adjustment.driver === code);
     await dropAdjustments(tx, actor, laid, naming, record);
     await deleteDriver(tx, workspaceId, code);
-    record.say(
-      `Took the driver ${driver.name} away, with ${assumptionsOfDriver.length} assumptions`,
-    );
+    record.say(`Deleted the driver ${driver.name} with ${assumptionsOfDriver.length} inputs`);
     return {};
   });
 }

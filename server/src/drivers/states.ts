@@ -137,7 +137,7 @@ export async function bringBack(
       if (!row) continue;
       record.changed('adjustment', id, now, next, adjustmentName(row, naming.tree, naming.drivers));
     }
-    record.say(`Brought ${driver.name} back to what it was: ${state.what}`);
+    record.say(`Restored ${driver.name} to: ${state.what}`);
     return { changes: record.changes.length };
   });
 }

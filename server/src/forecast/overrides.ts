@@ -59,7 +59,7 @@ export async function typeOver(
     });
     if (conflicts.length > 0) throw changedMeanwhile(conflicts);
     const cells = typed.flatMap((one) => spreadOverride(model, one));
-    if (cells.length === 0) throw conflict('No stream forecasts anything there; make one first');
+    if (cells.length === 0) throw conflict('No forecast line is there; add one first');
     const before = new Map((plan.overrides ?? []).map((row) => [overrideId(row), row]));
     const rows = [...new Map(cells.map((row) => [overrideId(row), { ...row, why }])).values()];
     await putOverrides(tx, workspaceId, personId, rows);
@@ -74,7 +74,7 @@ export async function typeOver(
         overrideName(row, members.get(row.combination) ?? [], model.tree),
       );
     }
-    record.say(`Typed over ${rows.length} cells of the forecast`, why);
+    record.say(`Overrode ${rows.length} cells of the forecast`, why);
     return { cells: rows.length };
   });
 }
@@ -98,7 +98,7 @@ export function dropOverrides(
       if (gone.length === 0) throw notFound('such override');
       await deleteOverrides(tx, workspaceId, gone);
       dropAll(gone, model, record);
-      record.say(`Dropped ${gone.length} cells that were typed over the forecast`);
+      record.say(`Removed the override of ${gone.length} cells of the forecast`);
       return { cells: gone.length };
     },
   );

@@ -57,7 +57,8 @@ export async function createStreams(
         const { members, problems } = codes.leaves((code) => named[code]);
         const id = problems.length > 0 ? undefined : idsByMembers.get(members.join());
         if (id === undefined) {
-          const message = problems[0]?.message ?? 'The stream that it reads is not among these';
+          const message =
+            problems[0]?.message ?? 'The forecast line that it reads is not among these';
           throw badRequest(message, [{ path: `streams.${index}.settings.${path}`, message }]);
         }
         return id;
@@ -70,7 +71,7 @@ export async function createStreams(
       settings: settings[index] ?? {},
     }));
     await addStreams(tx, workspaceId, streams, codes.tree, record);
-    record.say(`Made ${wanted.length} streams`);
+    record.say(`Added ${wanted.length} forecast lines`);
     return { streams: wanted.length };
   });
 }
@@ -126,7 +127,7 @@ async function addStreams(
       record.changed('stream', ids[index] ?? 0, null, streamCells(stream), name);
     });
   } catch (error) {
-    if (isTaken(error)) throw conflict('One of these combinations has a stream already');
+    if (isTaken(error)) throw conflict('One of these combinations has a forecast line already');
     throw error;
   }
 }
@@ -171,7 +172,7 @@ export function streamsFromSales(
       await addStreams(tx, workspaceId, streams, tree, record);
       const assumptions = proposed.flatMap((stream) => stream.assumptions);
       await addAssumptions(tx, actor, assumptions, { tree, drivers: plan.drivers }, record);
-      record.say(`Made ${streams.length} streams from what was sold`);
+      record.say(`Added ${streams.length} forecast lines from sales`);
       return { streams: streams.length };
     },
   );

@@ -73,7 +73,7 @@ async function changedMeanwhile(
     since ?? (await store.changedSince(tx, { ...change, cell: '' }, record.id)) ?? undefined;
   const who = whole ? `${whole.by} changed it since` : 'it was changed since';
   return conflict(
-    `“${record.what}” cannot be taken back: ${who} (${change.label}). Nothing was changed`,
+    `“${record.what}” cannot be undone: ${who} (${change.label}). Nothing was changed`,
   );
 }
 
@@ -99,12 +99,12 @@ async function run(
   const repeats = actor.requestKey !== undefined;
   if (!record && !repeats) throw conflict(nothing);
   if (record && !record.undoable) {
-    throw conflict(`“${record.what}” cannot be taken back; nothing was changed`);
+    throw conflict(`“${record.what}” cannot be undone; nothing was changed`);
   }
   if (record && !isInSight(record, here)) {
     const { id: journal, what, room, at } = record;
     const asks = { journal, what, room, at: at.toISOString() };
-    throw outOfSight(asks, direction === 'undo' ? 'taken back' : 'done again');
+    throw outOfSight(asks, direction === 'undo' ? 'undone' : 'redone');
   }
   const kind = { kind: direction, ofId: record?.id ?? 0 };
   const result = await journaled(
@@ -116,7 +116,7 @@ async function run(
       const current = await find(tx);
       if (!current || current.id !== record?.id) throw conflict(nothing);
       await bring(tx, actor, current, direction, written);
-      const name = direction === 'undo' ? 'Taken back' : 'Done again';
+      const name = direction === 'undo' ? 'Undone' : 'Redone';
       written.say(`${name}: ${current.what}`);
       await store.setRecord(tx, actor.workspaceId, current.id, {
         undone: direction === 'undo',

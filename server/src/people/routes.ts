@@ -3,8 +3,9 @@ import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { HttpProblem } from '../platform/errors.ts';
 import { routesOf } from '../routing/routes.ts';
+import * as entry from './entry.ts';
 import * as service from './service.ts';
-import { setLayout } from './store.ts';
+import { setLayout, setPreferences } from './store.ts';
 import { endSession, startSession } from './session.ts';
 import { SignInThrottle } from './throttle.ts';
 
@@ -31,6 +32,22 @@ export function sessionRoutes(connections: Connections): Router {
       csrfToken: request.session.csrfToken ?? '',
     }),
     keepLayout: ({ personId, body }) => setLayout(connections.db, personId, body),
+    keepPreferences: ({ personId, body }) => setPreferences(connections.db, personId, body),
+    changePassword: async ({ personId, body, request }) => {
+      const throttled = `password of ${personId}`;
+      await throttle.check(throttled, '');
+      try {
+        await entry.changePassword(connections, personId, request.sessionID, body);
+      } catch (error) {
+        if (error instanceof HttpProblem) await throttle.failed(throttled, '');
+        throw error;
+      }
+    },
+    readPasswordLink: async ({ body }) => {
+      const { name, email } = await entry.readLink(connections, body.token);
+      return { name, email };
+    },
+    choosePassword: ({ body }) => entry.choosePassword(connections, body.token, body.password),
     signOut: async ({ request, response }) => {
       await endSession(request);
       response.clearCookie('dravex');
@@ -45,5 +62,10 @@ export function peopleRoutes(connections: Connections): Router {
     addPerson: async ({ actor, body }) => ({
       id: await service.addPerson(connections, actor, body),
     }),
+    invitePerson: ({ actor, body }) => entry.invite(connections, actor, body),
+    changeRole: ({ actor, id, body }) =>
+      entry.changeRole(connections, actor, id('personId'), body.role),
+    removePerson: ({ actor, id }) => entry.remove(connections, actor, id('personId')),
+    resetPassword: ({ actor, id }) => entry.offerReset(connections, actor, id('personId')),
   });
 }

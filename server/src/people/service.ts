@@ -36,6 +36,7 @@ export async function describeSession(
   return {
     person: { id: person.id, name: person.name, email: person.email },
     layout: person.layout,
+    preferences: person.preferences,
     workspaces: await store.workspacesOf(db, personId),
   };
 }
@@ -80,7 +81,7 @@ export async function addPerson(
     const id = await createPerson({ db: tx }, input);
     await store.setMembership(tx, actor.workspaceId, id, input.role);
     record.changed('membership', id, null, { role: input.role }, membershipName(input.name));
-    record.say(`Brought in ${input.name} as ${input.role}`);
+    record.say(`Added ${input.name} as ${input.role}`);
     return id;
   });
 }

@@ -1,8 +1,8 @@
-import type { Layout, Role, WorkspacePerson } from '@dravex/contract';
-import { and, asc, eq } from 'drizzle-orm';
+import type { Layout, Preferences, Role, WorkspacePerson } from '@dravex/contract';
+import { and, asc, eq, gt, isNotNull, sql } from 'drizzle-orm';
 import { one, type Database } from '../platform/database.ts';
 import { workspace } from '../workspaces/tables.ts';
-import { membership, person } from './tables.ts';
+import { membership, passwordLink, person, session } from './tables.ts';
 
 export async function personByEmail(db: Database, email: string) {
   const [row] = await db.select().from(person).where(eq(person.email, email));
@@ -23,6 +23,51 @@ export async function insertPerson(
 
 export async function setLayout(db: Database, id: number, layout: Layout): Promise<void> {
   await db.update(person).set({ layout }).where(eq(person.id, id));
+}
+
+export async function setPreferences(
+  db: Database,
+  id: number,
+  preferences: Preferences,
+): Promise<void> {
+  await db.update(person).set({ preferences }).where(eq(person.id, id));
+}
+
+/** Gives somebody another password, and ends their sessions but one; links to choose one are void. */
+export async function setPassword(
+  db: Database,
+  personId: number,
+  passwordHash: string,
+  sessionThatStays = '',
+): Promise<void> {
+  await db.update(person).set({ passwordHash }).where(eq(person.id, personId));
+  await db.delete(passwordLink).where(eq(passwordLink.personId, personId));
+  await db
+    .delete(session)
+    .where(
+      sql`${session.sess} ->> 'personId' = ${String(personId)} and ${session.sid} <> ${sessionThatStays}`,
+    );
+}
+
+/** Keeps a link in place of an earlier one of the same person. */
+export async function setPasswordLink(
+  db: Database,
+  row: typeof passwordLink.$inferInsert,
+): Promise<void> {
+  await db
+    .insert(passwordLink)
+    .values(row)
+    .onConflictDoUpdate({ target: passwordLink.personId, set: row });
+}
+
+/** Whose link it is, while it holds. */
+export async function personByLink(db: Database, hash: string) {
+  const [row] = await db
+    .select({ id: person.id, name: person.name, email: person.email })
+    .from(passwordLink)
+    .innerJoin(person, eq(person.id, passwordLink.personId))
+    .where(and(eq(passwordLink.hash, hash), gt(passwordLink.expiresAt, sql`now()`)));
+  return row;
 }
 
 export async function setMembership(
@@ -53,9 +98,19 @@ export async function dropMembership(
 /** Who may enter a workspace, in the order in which they came. */
 export function peopleOf(db: Database, workspaceId: number): Promise<WorkspacePerson[]> {
   return db
-    .select({ id: person.id, name: person.name, email: person.email, role: membership.role })
+    .select({
+      id: person.id,
+      name: person.name,
+      email: person.email,
+      role: membership.role,
+      invited: sql<boolean>`${isNotNull(passwordLink.personId)}`,
+    })
     .from(membership)
     .innerJoin(person, eq(person.id, membership.personId))
+    .leftJoin(
+      passwordLink,
+      and(eq(passwordLink.personId, person.id), eq(passwordLink.kind, 'invitation')),
+    )
     .where(eq(membership.workspaceId, workspaceId))
     .orderBy(asc(person.id));
 }

@@ -1,4 +1,4 @@
-import type { Layout } from '@dravex/contract';
+import type { Layout, Preferences } from '@dravex/contract';
 import {
   bigint,
   index,
@@ -23,7 +23,18 @@ export const person = pgTable('person', {
   passwordHash: text().notNull(),
   /** How they have laid out tables. */
   layout: jsonb().$type<Layout>().notNull().default({ widths: {}, folded: {} }),
+  preferences: jsonb().$type<Preferences>().notNull().default({}),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
+});
+
+/** Links by which somebody chooses a password: the newest one of a person, until it is used. */
+export const passwordLink = pgTable('password_link', {
+  personId: integer()
+    .primaryKey()
+    .references(() => person.id),
+  kind: text({ enum: ['invitation', 'reset'] }).notNull(),
+  hash: text().notNull().unique(),
+  expiresAt: timestamp({ withTimezone: true }).notNull(),
 });
 
 export const membership = pgTable(

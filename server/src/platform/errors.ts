@@ -28,7 +28,7 @@ export function badPlan(problems: readonly (Problem & { path?: string })[]): Htt
     message,
   }));
   const more = problems.length > 1 ? ` (and ${problems.length - 1} more)` : '';
-  return badRequest(`${errors[0]?.message ?? 'This cannot be taken'}${more}`, errors);
+  return badRequest(`${errors[0]?.message ?? 'This cannot be used'}${more}`, errors);
 }
 
 /** 404, also for what belongs to another workspace: whoever may not see it learns nothing of it. */

@@ -6,7 +6,7 @@ import type { Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { HttpProblem } from '../platform/errors.ts';
 import { nonceOf } from '../platform/http.ts';
-import { hashOf } from './secrets.ts';
+import { hashOf } from '../platform/secrets.ts';
 import { viewByHash } from './store.ts';
 import { makeView, type ViewRow, type ViewTable } from './view.ts';
 

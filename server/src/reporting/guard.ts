@@ -2,7 +2,7 @@ import type { RequestHandler } from 'express';
 import { actorIn } from '../people/service.ts';
 import type { Connections } from '../platform/database.ts';
 import { HttpProblem } from '../platform/errors.ts';
-import { hashOf } from './secrets.ts';
+import { hashOf } from '../platform/secrets.ts';
 import { tokenOwner } from './store.ts';
 
 /**

@@ -7,7 +7,7 @@ import type { Connections } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
 import { windowOf } from '../plan/frame.ts';
 import { supplyTable } from './report.ts';
-import { newSecret } from './secrets.ts';
+import { newSecret } from '../platform/secrets.ts';
 import * as store from './store.ts';
 import { makeView } from './view.ts';
 import { sendTable, type TableFormat } from '../platform/table-file.ts';
@@ -67,7 +67,7 @@ export async function saveView(
     const row = { workspaceId, name, start, hash, createdBy: personId, query };
     const made = await store.insertView(tx, row);
     record.undoable = false;
-    record.say(`Saved the view ${name} for other pages`);
+    record.say(`Created the embedded view ${name}`);
     record.changed('view', made, null, { name }, () => ({ label: name, unit: 'text' }));
     return { id: made };
   });
@@ -83,7 +83,7 @@ export async function withdrawView(
     const name = await store.withdrawView(tx, actor.workspaceId, id);
     if (name === undefined) throw notFound('such view');
     record.undoable = false;
-    record.say(`Withdrew the view ${name}`);
+    record.say(`Withdrew the embedded view ${name}`);
     record.changed('view', id, { name }, null, () => ({ label: name, unit: 'text' }));
     return {};
   });

@@ -168,7 +168,7 @@ export async function addNode(
       ...rest,
       ...toColumns(part),
     });
-    return { ids: [id], what: `Put ${input.name} below ${above.name}` };
+    return { ids: [id], what: `Added ${input.name} below ${above.name}` };
   });
   return id;
 }
@@ -187,7 +187,7 @@ export async function changeNode(
     const { name, part, saw } = change;
     if (part) refuse(await changePart(tx, row, part, saw, 'part'));
     if (name !== undefined) await store.updateNode(tx, actor.workspaceId, id, { name });
-    return { ids: [id], what: part ? `Gave ${row.name} another part` : `Renamed ${row.name}` };
+    return { ids: [id], what: part ? `Changed the target of ${row.name}` : `Renamed ${row.name}` };
   });
 }
 
@@ -212,7 +212,8 @@ export async function setParts(
     const name = byId.get(first?.node ?? 0)?.name ?? '';
     return {
       ids: parts.map(({ node }) => node),
-      what: parts.length === 1 ? `Gave ${name} another part` : `Gave ${parts.length} other parts`,
+      what:
+        parts.length === 1 ? `Changed the target of ${name}` : `Changed ${parts.length} targets`,
     };
   });
 }
@@ -231,7 +232,7 @@ async function changePart(
   path: string,
 ): Promise<Conflict[]> {
   if (row.parentId === null && part.kind === 'percent') {
-    const message = 'The objective at the top is an amount';
+    const message = 'The target of the whole company is an amount';
     throw badRequest(message, [{ path, message }]);
   }
   const stale = await staleness(tx, row, saw, part, path);
@@ -259,6 +260,6 @@ export async function removeNode(
       throw conflict(`${below} parts lie below it; take them out or move them first`);
     }
     await store.deleteNode(tx, actor.workspaceId, id);
-    return { ids: [id], what: `Took ${row.name} out` };
+    return { ids: [id], what: `Removed ${row.name}` };
   });
 }

@@ -78,7 +78,7 @@ export async function addWorkspace(
   const actor: Actor = { personId, name, workspaceId, role: 'planner' };
   await recorded(tx, actor, 'workspace', (record) => {
     record.undoable = false;
-    record.say(`Made the workspace ${input.name}`);
+    record.say(`Created the workspace ${input.name}`);
     record.changed('workspace', workspaceId, null, { name: input.name }, () => ({
       label: 'Workspace',
       unit: 'text',

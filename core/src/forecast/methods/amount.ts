@@ -4,7 +4,7 @@ import { at, type Method } from './method.ts';
 export const amount: Method = {
   code: 'amount',
   name: 'Amount',
-  when: 'Revenue is agreed or known as a sum of money, and nothing is counted.',
+  when: 'Revenue is agreed or known as an amount, without units.',
   needs: 'A revenue amount for every month.',
   inputs: () => ['amount'],
   writes: ['units', 'revenue'],

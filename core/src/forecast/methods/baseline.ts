@@ -102,7 +102,7 @@ export function bandOf(stretch: Stretch, result: ForecastResult): Interval[] | n
 export const baseline: Method = {
   code: 'baseline',
   name: 'Statistical baseline',
-  when: 'There is history and nothing better is known: let it go on as it went.',
+  when: 'There is history and nothing better is known: it continues as before.',
   needs:
     'Closed months of sales, two years for season and trend; a list price when units are continued.',
   writes: ['units', 'revenue'],

@@ -141,7 +141,7 @@ function explainResult(result: ForecastResult, explaining: Explaining): Explanat
 export const formula: Method = {
   code: 'formula',
   name: 'Formula',
-  when: 'None of the others fits: you can write down how it depends on drivers or other streams.',
+  when: 'No other method fits: you can write a formula of drivers or other forecast lines.',
   needs: 'A formula of revenue, or one of units and a list price.',
   writes: ['units', 'revenue'],
   readsClosedMonths: true,
@@ -159,7 +159,7 @@ export const formula: Method = {
   mistakes: mistakesOf,
   problems: ({ stream, others }) =>
     streamsIn(stream).flatMap(({ name }, place) =>
-      others[place] ? [] : [`The stream that ${name} stands for is not there`],
+      others[place] ? [] : [`The forecast line that ${name} stands for is not there`],
     ),
   compute(stretch) {
     const { stream, results, from, to } = stretch;

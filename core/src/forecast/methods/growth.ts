@@ -108,7 +108,7 @@ function nothingBefore({ results, open }: Stretch, months: number): boolean {
 export const growthLastYear: Method = {
   code: 'growthLastYear',
   name: 'Growth on last year',
-  when: 'The season repeats itself and you can argue about one rate.',
+  when: 'The season repeats, and one growth rate is planned.',
   needs: 'Twelve closed months of sales and a growth.',
   writes: ['units', 'revenue'],
   inputs: (stream) => ['growth', ...(grows(stream) === 'units' ? PRICED : [])],

@@ -67,7 +67,7 @@ export const volumePrice: Method = {
   code: 'volumePrice',
   name: 'Volume x price',
   when: 'You can say how many will be sold and at what price, also as refills of what was sold before.',
-  needs: 'Gross units (or an attach rate and another stream) and a list price.',
+  needs: 'Gross units (or an attach rate and another forecast line) and a list price.',
   inputs: ({ settings }) => [
     settings?.attached ? 'attachRate' : 'grossUnits',
     ...PRICED,
@@ -83,7 +83,7 @@ export const volumePrice: Method = {
     if (!attached) return [];
     const { from, to } = attached;
     const mistakes: string[] = [];
-    if (!others[0]) mistakes.push('The stream that it follows is not there');
+    if (!others[0]) mistakes.push('The forecast line that it follows is not there');
     if (from < 0 || to < from) mistakes.push(`Months ${from} to ${to} before are no stretch`);
     if (to >= count)
       mistakes.push(`It reads ${to} months back; the plan has ${count} months in all`);

@@ -1,4 +1,4 @@
-/** Secrets of tokens and saved views: only their hashes are kept. */
+/** Secrets of tokens, saved views and links: only their hashes are kept. */
 import { createHash, randomBytes } from 'node:crypto';
 
 /** How many characters of a secret are shown to tell it apart. */
@@ -11,7 +11,7 @@ export interface Secret {
 }
 
 /** 256 random bits: nobody guesses them, so a plain hash keeps them well. */
-export function newSecret(prefix: 'drx' | 'view'): Secret {
+export function newSecret(prefix: 'drx' | 'view' | 'link'): Secret {
   const text = `${prefix}_${randomBytes(32).toString('base64url')}`;
   return { text, start: text.slice(0, SHOWN), hash: hashOf(text) };
 }
