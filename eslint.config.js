@@ -126,13 +126,32 @@ export default tseslint.config(
   { files: ['**/*.{ts,vue}'], rules: { 'no-undef': 'off' } },
   { files: ['web/**/*.{ts,vue}'], languageOptions: { globals: globals.browser } },
   {
+    // Controls are Vuetify's; what no library has is in the kit and in the grid.
+    files: ['web/src/**/*.vue'],
+    ignores: ['web/src/kit/**', 'web/src/grid/**'],
+    rules: {
+      'vue/no-restricted-html-elements': [
+        'error',
+        ...['button', 'select', 'input', 'textarea', 'table', 'dialog', 'progress'].map(
+          (element) => ({
+            element,
+            message: 'Use the component of Vuetify or of web/src/kit; see docs/adding-a-room.md.',
+          }),
+        ),
+      ],
+    },
+  },
+  {
     files: ['scripts/**', 'cli/dravex.mjs', '*.js'],
     languageOptions: { globals: globals.node },
     rules: { 'no-console': 'off' },
   },
   {
     files: ['**/*.test.ts', '**/test/**/*.ts'],
-    rules: { '@typescript-eslint/no-unused-expressions': 'off' },
+    rules: {
+      '@typescript-eslint/no-unused-expressions': 'off',
+      'vue/one-component-per-file': 'off',
+    },
   },
   {
     files: ['core/src/**/*.ts'],

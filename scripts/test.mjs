@@ -91,6 +91,7 @@ async function makeTemplate() {
 function checks() {
   return [
     () => check('types of web', bin('vue-tsc'), ['-p', `${ROOT}/web`]),
+    () => check('types of tests of the interface', bin('vue-tsc'), ['-p', `${ROOT}/web/testing`]),
     () => check('format', bin('prettier'), ['--check', '--log-level', 'warn', '.']),
     () => check('lint and layer rule', bin('eslint'), ['.', '--max-warnings', '0']),
     () =>
@@ -109,12 +110,18 @@ function checks() {
   ];
 }
 
+/** The tests of components and of what needs a page, built as the application is. */
+async function buildPageTests() {
+  await run(bin('vite'), ['build', '-c', 'web/testing/vite.config.ts']);
+}
+
 /** What runs beside each other: each keeps one core busy, and the machine has two. */
 const LANES = 2;
 try {
   const work = [
     ...(cluster ? [makeTemplate] : []),
     ...(wants('browser') ? [ensureBuilt] : []),
+    ...(wants('unit') ? [buildPageTests] : []),
     ...(wants('checks') ? checks() : []),
   ];
   const lane = async () => {
@@ -133,12 +140,15 @@ try {
         // One more than there are cores: tests wait for the database now and then.
         `--jobs=${LANES + 1}`,
         '--timeout=30000',
+        '--ignore=**/*.page.test.ts',
         '{core,contract,server,web,cli,sample}/src/**/*.test.ts',
         'scripts/*.test.ts',
       ],
       environment,
     );
     count(ended, /(\d+) passing/g, /(\d+) failing/g);
+    const pages = ['--import=./web/testing/page.mjs', '--exit', 'web/testing/dist/*.page.test.js'];
+    count(await run(bin('mocha'), pages), /(\d+) passing/g, /(\d+) failing/g);
   }
   if (wants('browser')) {
     const ended = await run(bin('playwright'), ['test', '-c', `${ROOT}/e2e`], environment);

@@ -69,14 +69,14 @@ test('the look that a person chose holds whatever the system has', async ({ plan
   await page.goto(`${origin}/w/1/settings?from=2026-04&to=2027-03`);
   const check = checks(page);
   await check('settings');
-  await page.getByRole('button', { name: 'Ink', exact: true }).click();
+  await planner.choose(page.getByLabel('Theme'), 'Dark');
   await expect(dressed).toHaveAttribute('data-theme', 'dark');
   await page.reload();
   await expect(dressed).toHaveAttribute('data-theme', 'dark');
-  await page.getByRole('button', { name: 'Paper', exact: true }).click();
+  await planner.choose(page.getByLabel('Theme'), 'Light');
   await page.emulateMedia({ colorScheme: 'dark' });
   await expect(dressed).toHaveAttribute('data-theme', 'light');
-  await page.getByRole('button', { name: 'As the system has it' }).click();
+  await planner.choose(page.getByLabel('Theme'), 'System');
   await expect(dressed).toHaveAttribute('data-theme', 'dark');
 });
 
@@ -88,6 +88,7 @@ test('what is set up holds to it', async ({ planner }) => {
   await expect(page.getByRole('complementary', { name: 'Member Web shop' })).toBeVisible();
   await check('dimensions');
   await page.goto(`${origin}/w/1/connections`);
+  await page.getByRole('button', { name: 'Connect order book' }).first().click();
   await expect(page.getByLabel('API key')).toBeVisible();
   await check('connections');
   await page.goto(`${origin}/w/1/access`);
@@ -103,12 +104,12 @@ test('what is taken in, summed and read differently holds to it', async ({ plann
   );
   await planner.firstFigure.click();
   await page.keyboard.press('Space');
-  await expect(page.getByRole('complementary', { name: 'Sales lines' })).toContainText('lines');
+  await expect(page.getByRole('complementary', { name: /^Sales lines/ })).toContainText('lines');
   await check('summary');
-  await page.getByLabel('File of what happened').setInputFiles(FAULTY_FILE);
-  await expect(planner.heading).toHaveText('9 of 17 rows are good, 8 are left out');
+  await page.getByLabel('File to import').setInputFiles(FAULTY_FILE);
+  await expect(planner.heading).toHaveText('9 of 17 rows can be imported, 8 are excluded');
   await check('preview');
-  await page.getByRole('button', { name: 'Change how it is read' }).click();
+  await page.getByRole('button', { name: 'Change mapping' }).click();
   await expect(page.getByRole('table', { name: 'First rows of the file' })).toBeVisible();
   await check('reading');
 });
@@ -118,24 +119,26 @@ test('profiles, formulas and methods hold to it', async ({ planner }) => {
   const { page, origin } = planner;
   const check = checks(page);
   await page.goto(`${origin}/w/1/drivers?driver=listPrice`);
-  await page.getByRole('button', { name: 'Set by a profile' }).click();
-  await page.getByLabel('Set by').selectOption('level');
-  await expect(page.getByLabel('Season of month 12')).toBeVisible();
+  await page.getByRole('button', { name: 'Growth and season' }).click();
+  await planner.choose(page.getByLabel('Set as'), 'Average level with season');
+  await expect(page.getByRole('group', { name: 'Season' }).getByLabel('Dec')).toBeVisible();
   await check('profile');
-  await page.getByRole('button', { name: '+ a driver of your own' }).click();
+  await page.getByRole('button', { name: 'Add driver' }).click();
   await page.getByRole('textbox', { name: 'Formula', exact: true }).fill('listPrice +');
   await expect(page.getByText('Something is missing at the end')).toBeVisible();
   await check('driver');
   await page.goto(`${origin}/w/1/forecast?from=2026-04&to=2027-03`);
   await page.getByRole('button', { name: 'Methods' }).click();
-  await page.getByLabel(/^Method of/).selectOption('baseline');
+  await planner.choose(page.getByLabel(/^Method of/), 'Statistical baseline');
   await expect(page.locator('tr.best')).toBeVisible();
   await check('baseline');
-  await page.getByLabel(/^Method of/).selectOption('funnel');
-  await expect(page.getByLabel('Rate of Buys')).toBeVisible();
+  await planner.choose(page.getByLabel(/^Method of/), 'Funnel');
+  await expect(
+    page.getByRole('group', { name: 'Step Buys' }).getByLabel('Conversion'),
+  ).toBeVisible();
   await check('funnel');
-  await page.getByRole('button', { name: 'Let it stand in another page' }).click();
-  await expect(page.getByRole('button', { name: 'Save it' })).toBeVisible();
+  await (await planner.inMenu('Embed in another page')).click();
+  await expect(page.getByRole('button', { name: 'Create address' })).toBeVisible();
   const dialog = page.locator(
     '.v-dialog--active .v-overlay__content, .v-dialog .v-overlay__content',
   );
@@ -149,26 +152,28 @@ test('measures, charts and panels of the forecast hold to it', async ({ planner 
   const check = checks(page);
   const place = `${origin}/w/1/forecast?from=2026-04&to=2027-03`;
   await page.goto(`${place}&measures=units,shareOfMarket,revenue&levels=1&chart=stack&by=product`);
-  await expect(page.getByRole('button', { name: 'as a table' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Show as table' })).toBeVisible();
   await page.getByRole('button', { name: /^Measure/ }).click();
   await expect(page.getByRole('checkbox', { name: 'Share of units' })).toBeVisible();
   await check('measures and parts');
   await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: 'as a table' }).click();
+  await page.getByRole('button', { name: 'Show as table' }).click();
   await page.getByRole('button', { name: /^Views/ }).click();
   await expect(page.getByLabel('Name of the view')).toBeVisible();
   await check('parts as a table, and views');
   await page.goto(`${place}&chart=multiples&panel=loose`);
-  await expect(page.getByRole('complementary', { name: 'Not forecast' })).toBeVisible();
+  await expect(page.getByRole('complementary', { name: 'Sold without a forecast' })).toBeVisible();
   await check('small charts, and what is not forecast');
   await page.goto(`${place}&chart=funnel`);
   await expect(page.getByRole('region', { name: 'Funnels' })).toBeVisible();
   await check('funnels');
-  await page.getByRole('button', { name: '+ streams' }).click();
-  await expect(page.getByRole('button', { name: 'Make 0 streams' })).toBeVisible();
+  await page.getByRole('button', { name: 'Add forecast lines', exact: true }).click();
+  await expect(page.getByRole('button', { name: 'Add 0 forecast lines' })).toBeVisible();
   await check('new streams');
   await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-09`);
-  await page.getByRole('button', { name: 'What it was' }).click();
-  await expect(page.getByRole('complementary', { name: 'States' })).toContainText('as it is now');
+  await page.getByRole('button', { name: 'History of values' }).click();
+  await expect(page.getByRole('complementary', { name: /^History of / })).toContainText(
+    'Current values',
+  );
   await check('states of a driver');
 });

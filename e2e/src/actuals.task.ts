@@ -8,13 +8,13 @@ test('take in a file of sales lines of which some are faulty, and see the totals
   await expect(planner.heading).toHaveText(
     /Ondwell sold 13\.3 million from April to September 2026, .* more than a year before/,
   );
-  await page.getByRole('button', { name: /^Unit of display/ }).click();
+  await page.getByRole('button', { name: /^Unit: / }).click();
   await page.getByRole('menuitemradio', { name: '€', exact: true }).click();
-  const before = await planner.figure('Web shop', 'Oct so far');
+  const before = await planner.figure('Web shop', 'Oct to date');
 
-  await page.getByLabel('File of what happened').setInputFiles(FAULTY_FILE);
-  await expect(planner.heading).toHaveText('9 of 17 rows are good, 8 are left out');
-  const faulty = page.getByRole('region', { name: 'Faulty rows' });
+  await page.getByLabel('File to import').setInputFiles(FAULTY_FILE);
+  await expect(planner.heading).toHaveText('9 of 17 rows can be imported, 8 are excluded');
+  const faulty = page.getByRole('region', { name: 'Rows to check' });
   for (const reason of [
     '"carafe-brok" is not a code of Product',
     '"2026-09-31" is not a day',
@@ -24,18 +24,18 @@ test('take in a file of sales lines of which some are faulty, and see the totals
   ]) {
     await expect(faulty).toContainText(reason.replace('Line 1', 'Line 2'));
   }
-  await page.getByRole('button', { name: 'Apply 9 rows' }).click();
+  await page.getByRole('button', { name: 'Import 9 rows' }).click();
   await expect(
-    page.getByText('9 rows of sales-with-faults.csv are in; 8 rows were left out.'),
+    page.getByText('9 rows of sales-with-faults.csv are imported; 8 rows were excluded.'),
   ).toBeVisible();
   // 497.84 + 634.95 + 599.27 in the web shop.
-  await expect.poll(() => planner.figure('Web shop', 'Oct so far')).toBe(before + 1732);
+  await expect.poll(() => planner.figure('Web shop', 'Oct to date')).toBe(before + 1732);
 
   await page
-    .getByLabel('File of what happened')
+    .getByLabel('File to import')
     .setInputFiles({ name: 'empty.csv', mimeType: 'text/csv', buffer: Buffer.from('') });
   await expect(page.getByRole('alert')).toContainText('The file is empty');
-  await page.getByLabel('File of what happened').setInputFiles({
+  await page.getByLabel('File to import').setInputFiles({
     name: 'odd.csv',
     mimeType: 'text/csv',
     buffer: Buffer.from(
@@ -43,10 +43,10 @@ test('take in a file of sales lines of which some are faulty, and see the totals
     ),
   });
   // A column is missing: it is asked for, and the file can be left.
-  await expect(planner.heading).toHaveText('odd.csv can be read');
-  await page.getByRole('button', { name: 'Check the rows' }).click();
+  await expect(planner.heading).toHaveText('odd.csv can be imported');
+  await page.getByRole('button', { name: 'Check rows' }).click();
   await expect(page.getByRole('alert')).toContainText('no rows');
-  await page.getByRole('button', { name: 'Leave it' }).click();
+  await page.getByRole('button', { name: 'Cancel' }).click();
 });
 
 test('decide later about a file, and put it away', async ({ planner }) => {
@@ -57,13 +57,13 @@ test('decide later about a file, and put it away', async ({ planner }) => {
     'date,channel,product,customer group,region,quantity,net amount,cost,document,line number,customer,seller';
   const buffer = Buffer.from(`${header}\n${row}\n`);
   await page
-    .getByLabel('File of what happened')
+    .getByLabel('File to import')
     .setInputFiles({ name: 'later.csv', mimeType: 'text/csv', buffer });
-  await expect(planner.heading).toHaveText('All 1 rows are good');
+  await expect(planner.heading).toHaveText('All 1 rows can be imported');
   await page.getByRole('button', { name: 'Decide later' }).click();
-  await expect(page.getByText('1 file waits to be applied')).toBeVisible();
+  await expect(page.getByText('1 file to import')).toBeVisible();
   await page.reload();
-  await page.getByRole('button', { name: 'Look at it' }).click();
-  await page.getByRole('button', { name: 'Put the file away' }).click();
-  await expect(page.getByText('1 file waits to be applied')).toBeHidden();
+  await page.getByRole('button', { name: 'Open', exact: true }).click();
+  await page.getByRole('button', { name: 'Discard file' }).click();
+  await expect(page.getByText('1 file to import')).toBeHidden();
 });

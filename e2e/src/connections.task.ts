@@ -22,46 +22,51 @@ test('connect an order book that fails now and then, and let reporting tools rea
   await planner.room('Standing');
   await page.getByRole('link', { name: 'Settings' }).click();
   await settings.getByRole('link', { name: 'Connections' }).click();
-  await expect(planner.heading).toHaveText('No source is connected yet');
+  await expect(planner.heading).toHaveText('No order book is connected yet');
   const port = (book.server.address() as AddressInfo).port;
+  await page.getByRole('button', { name: 'Connect order book' }).first().click();
   await page.getByLabel('Address').fill(`http://127.0.0.1:${port}`);
   await page.getByLabel('API key').fill('not the key');
-  await page.getByRole('button', { name: 'Connect it' }).click();
-  await page.getByRole('button', { name: 'Test it' }).click();
+  await page.getByRole('button', { name: 'Connect', exact: true }).click();
+  await page.getByRole('button', { name: 'Test', exact: true }).click();
   await expect(page.getByRole('alert')).toContainText('does not take the key');
-  await page.getByRole('button', { name: 'End it' }).click();
-  await expect(planner.heading).toHaveText('No source is connected yet');
+  await (await planner.inMenu('Disconnect')).click();
+  await expect(planner.heading).toHaveText('No order book is connected yet');
+  await page.getByRole('button', { name: 'Connect order book' }).first().click();
   await page.getByLabel('Address').fill(`http://127.0.0.1:${port}`);
   await page.getByLabel('API key').fill(KEY);
-  await page.getByRole('button', { name: 'Connect it' }).click();
+  await page.getByRole('button', { name: 'Connect', exact: true }).click();
 
   Object.assign(book.faults, { failEvery: 4, breakEvery: 6 });
-  await page.getByRole('button', { name: 'Read it now' }).click();
-  await expect(planner.heading).toHaveText('Order book: 2 documents wait for a code', {
-    timeout: 40_000,
-  });
-  const runs = page.getByRole('table', { name: 'What it brought' });
+  await page.getByRole('button', { name: 'Import now' }).click();
+  await expect(planner.heading).toHaveText(
+    'Order book: 2 documents are on hold for a missing code',
+    {
+      timeout: 40_000,
+    },
+  );
+  const runs = page.getByRole('table', { name: 'Imports' });
   await expect(runs.getByRole('row', { name: /done/ })).toHaveCount(1);
-  const waiting = page.getByRole('complementary', { name: 'Waiting documents' });
+  const waiting = page.getByRole('complementary', { name: 'Documents on hold' });
   await expect(waiting).toContainText('"cart-mini" is not a code of Product');
   await expect(waiting).toContainText('The order book calls it Mini cartridge');
-  await expect(page.getByText('7 items and 60 customers are known')).toBeVisible();
+  await expect(page.getByText('7 items and 60 customers are in the order book')).toBeVisible();
   await expect(waiting.getByLabel('Name of cart-mini')).toHaveValue('Mini cartridge');
-  await waiting.getByLabel('Where cart-mini lies').selectOption({ label: 'below Cartridges' });
-  await waiting.getByRole('button', { name: 'Make it a member' }).click();
+  await planner.choose(waiting.getByLabel('Parent of cart-mini'), 'below Cartridges');
+  await waiting.getByRole('button', { name: 'Add member' }).click();
   await expect(planner.heading).toContainText('is up to date', { timeout: 40_000 });
   await expect(waiting).toBeHidden();
 
   book.faults.down = true;
-  await page.getByRole('button', { name: 'Read it now' }).click();
-  await expect(planner.heading).toContainText('does not answer since', { timeout: 60_000 });
+  await page.getByRole('button', { name: 'Import now' }).click();
+  await expect(planner.heading).toContainText('has not answered since', { timeout: 60_000 });
   book.faults.down = false;
-  await page.getByRole('button', { name: 'Read it now' }).click();
+  await page.getByRole('button', { name: 'Import now' }).click();
   await expect(planner.heading).toContainText('is up to date', { timeout: 40_000 });
 
-  await settings.getByRole('link', { name: 'Access for reporting' }).click();
+  await settings.getByRole('link', { name: 'Reporting access' }).click();
   await page.getByLabel('What the token is for').fill('Warehouse report');
-  await page.getByRole('button', { name: 'Make a token' }).click();
+  await page.getByRole('button', { name: 'Create token' }).click();
   const token = await page.locator('.made code').innerText();
   const read = (): Promise<Response> =>
     fetch(
@@ -77,10 +82,10 @@ test('connect an order book that fails now and then, and let reporting tools rea
   expect((await read()).status).toBe(401);
 
   await planner.room('Forecast');
-  await page.getByRole('button', { name: 'Let it stand in another page' }).click();
+  await (await planner.inMenu('Embed in another page')).click();
   await page.getByLabel('Name', { exact: true }).fill('Revenue by month');
-  await page.getByLabel('As', { exact: true }).selectOption('chart');
-  await page.getByRole('button', { name: 'Save it' }).click();
+  await planner.choose(page.getByLabel('Show as'), 'Chart of the total');
+  await page.getByRole('button', { name: 'Create address' }).click();
   const address = await page.locator('[data-address]').innerText();
   await page.setViewportSize({ width: 400, height: 300 });
   await page.goto(address);

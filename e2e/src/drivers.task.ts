@@ -14,8 +14,8 @@ test('change drivers by keyboard and paste, see which assumption holds, and find
   await planner.type(stores, '25');
   await expect(stores).toHaveText('25.0%');
   await planner.explain(stores);
-  const panel = page.getByRole('region', { name: 'Which assumption holds' });
-  await expect(panel).toContainText('typed for November 2026');
+  const panel = page.getByRole('region', { name: 'Inputs used' });
+  await expect(panel).toContainText('entered for November 2026');
   await expect(panel).toContainText('Usual conditions');
   const below = page.getByRole('rowheader').filter({ hasText: 'Carafes' }).nth(1);
   await expect(below).toBeVisible();
@@ -28,7 +28,7 @@ test('change drivers by keyboard and paste, see which assumption holds, and find
 
   // A block from a spreadsheet goes into the streams' own cells.
   await planner.driver('List price');
-  await page.getByRole('button', { name: 'Streams', exact: true }).click();
+  await page.getByRole('button', { name: 'Forecast lines', exact: true }).click();
   await page.evaluate(() => navigator.clipboard.writeText('41.5\t42\n43\t44.25'));
   await page.getByRole('rowheader').first().click();
   await page.keyboard.press('Control+Home');
@@ -43,7 +43,7 @@ test('change drivers by keyboard and paste, see which assumption holds, and find
   await planner.saved();
 
   await page.reload();
-  await page.getByRole('button', { name: 'Streams', exact: true }).click();
+  await page.getByRole('button', { name: 'Forecast lines', exact: true }).click();
   await expect(await planner.cell('Households · North', 'Oct 26')).toHaveText('41.50');
 });
 
@@ -55,7 +55,7 @@ test('spread a typed number of units over the streams below, to the unit', async
   const everything = await planner.cell('Everything', 'Dec 26');
   await planner.type(everything, '75001');
   await expect(everything).toHaveText('75,001');
-  await expect(page.getByText('Spread over 27 forecast lines, as they stand.')).toBeVisible();
+  await expect(page.getByText('Spread over 27 forecast lines, in proportion.')).toBeVisible();
   await planner.saved();
   await expect(everything).toHaveText('75,001');
   await expect(planner.heading).not.toHaveText(heading);
@@ -66,7 +66,7 @@ test('refuse what cannot be a value, at the cell, and keep the old one', async (
   await planner.room('Drivers');
   await planner.window('Next 12');
   await planner.driver('List price');
-  await page.getByRole('button', { name: 'Streams', exact: true }).click();
+  await page.getByRole('button', { name: 'Forecast lines', exact: true }).click();
   const cell = await planner.cell('Households · Coast', 'Jan 27');
   const old = await cell.innerText();
   for (const [typed, reason] of [

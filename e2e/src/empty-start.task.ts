@@ -1,5 +1,5 @@
 import { fileURLToPath } from 'node:url';
-import { expect, test } from './ondwell.ts';
+import { Desk, expect, test } from './ondwell.ts';
 
 const FIRST_FILE = fileURLToPath(new URL('../../sample/data/sales/fy2026.csv', import.meta.url));
 
@@ -8,7 +8,7 @@ test('from nothing to the first forecast', async ({ page, emptyOrigin }) => {
   await page.getByLabel('E-mail address').fill('planner@ondwell.example');
   await page.getByLabel('Password').fill('plan the year');
   await page.getByRole('button', { name: 'Sign in' }).click();
-  await expect(page.getByRole('heading', { level: 1 })).toHaveText('What did you sell?');
+  await expect(page.getByRole('heading', { level: 1 })).toHaveText('Import your sales');
 
   // What is no file of sales lines says what it lacks.
   await page.getByLabel('First file of sales lines').setInputFiles({
@@ -19,17 +19,23 @@ test('from nothing to the first forecast', async ({ page, emptyOrigin }) => {
   await expect(page.getByRole('alert')).toContainText('lacks "quantity"');
 
   await page.getByLabel('First file of sales lines').setInputFiles(FIRST_FILE);
-  await expect(page.getByRole('heading', { level: 1 })).toContainText('cut in 4 ways');
-  await page.getByLabel('What is the company called?').fill('Ondwell once more');
-  await page.getByLabel('The fiscal year starts in').selectOption('April');
-  await page.getByRole('button', { name: 'Make the workspace' }).click();
-  await expect(page.getByRole('heading', { level: 1 })).toContainText('rows are good');
-  await page.getByRole('button', { name: /^Apply/ }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('with 4 dimensions');
+  await page.getByLabel('Company name').fill('Ondwell once more');
+  await new Desk(page, emptyOrigin).choose(page.getByLabel('Fiscal year starts in'), 'April');
+  await page.getByRole('button', { name: 'Create workspace' }).click();
+  await expect(page.getByRole('heading', { level: 1 })).toContainText('rows can be imported');
+  await page.getByRole('button', { name: /^Import/ }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(
-    'Your sales are in. What will you sell?',
+    'Your sales are imported. Create the first forecast',
   );
-  await page.getByRole('button', { name: 'Make the streams and show the forecast' }).click();
+  await page.getByRole('button', { name: 'Create forecast' }).click();
   await expect(page).toHaveURL(/\/w\/1\/forecast/);
+  // The first visit begins with a short tour.
+  const tour = page.getByRole('dialog');
+  await expect(tour).toContainText('Welcome to Dravex');
+  for (let step = 0; step < 4; step += 1) await tour.getByRole('button', { name: 'Next' }).click();
+  await tour.getByRole('button', { name: 'Start' }).click();
+  await expect(tour).toBeHidden();
   await page.getByRole('button', { name: 'Next 12', exact: true }).click();
   await expect(page.getByRole('heading', { level: 1 })).toHaveText(
     /^Ondwell once more is forecast to sell [\d.]+ million/,

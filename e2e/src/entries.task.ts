@@ -9,12 +9,12 @@ test('work on a budget: totals, arithmetic on a selection, reasons, another basi
   await planner.type(carafes, '150k');
   await expect(carafes).toHaveText('150,000');
   await expect(carafes).toHaveClass(/dress-entries/);
-  await expect(page.locator('[data-spread]')).toContainText('as they stand');
+  await expect(page.locator('[data-spread]')).toContainText('in proportion');
   await expect.poll(() => planner.figure('Web shop', 'Oct')).toBeGreaterThan(680_000);
   await page.getByRole('button', { name: 'equally' }).click();
   await expect(page.locator('[data-spread]').locator('b')).toHaveText('equally');
   await expect(carafes).toHaveText('150,000');
-  await page.getByLabel('Why').fill('agreed with the stores');
+  await page.getByLabel('Reason').fill('agreed with the stores');
   await page.keyboard.press('Enter');
   await expect(page.getByText('“agreed with the stores”')).toBeVisible();
 
@@ -48,16 +48,16 @@ test('work on a budget: totals, arithmetic on a selection, reasons, another basi
   await expect(carafes).toHaveText('150,000');
 
   const total = await planner.figure('Revenue', 'Total');
-  await page.getByRole('button', { name: 'Seal it' }).click();
-  await expect(page.getByText('Sealed: copy it to go on from it.')).toBeVisible();
+  await page.getByRole('button', { name: 'Lock budget' }).click();
+  await expect(page.getByText('Locked. Copy it to make changes.')).toBeVisible();
   await carafes.click();
   await page.keyboard.press('5');
   await expect(planner.openField).toHaveCount(0);
-  await page.getByRole('button', { name: 'Copy with an uplift' }).click();
+  await page.getByRole('button', { name: 'Copy with uplift' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByLabel('Name')).toHaveValue('Budget FY 2028');
   await dialog.getByLabel('Uplift in percent').fill('10');
-  await dialog.getByRole('button', { name: 'Copy it' }).click();
+  await dialog.getByRole('button', { name: 'Copy', exact: true }).click();
   await expect(planner.heading).toHaveText(/^Budget FY 2028 plans/);
   await expect
     .poll(async () => Math.abs((await planner.figure('Revenue', 'Total')) - total * 1.1))
@@ -75,7 +75,7 @@ test('units bring revenue along, and a driver’s selection is multiplied to the
   await expect.poll(() => planner.figure('Carafes', 'Dec')).toBe(units * 2);
 
   await page.goto(`${origin}/w/1/drivers?from=2026-10&to=2027-03&driver=grossUnits`);
-  await page.getByRole('button', { name: 'Streams', exact: true }).click();
+  await page.getByRole('button', { name: 'Forecast lines', exact: true }).click();
   const names = ['Households · North', 'Households · Coast', 'Households · Lakes'];
   const first = await planner.cell(names[0] ?? '', 'Dec 26');
   const last = await planner.cell(names[2] ?? '', 'Dec 26');

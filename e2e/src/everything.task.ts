@@ -5,10 +5,10 @@ test('a morning’s work in every room is still there after signing out and in a
 }) => {
   const { page, origin } = planner;
   await planner.room('Actuals');
-  await page.getByLabel('File of what happened').setInputFiles(FAULTY_FILE);
-  await page.getByRole('button', { name: 'Apply 9 rows' }).click();
-  await expect(page.getByText('9 rows of sales-with-faults.csv are in')).toBeVisible();
-  const sold = await planner.figure('Revenue', 'Oct so far');
+  await page.getByLabel('File to import').setInputFiles(FAULTY_FILE);
+  await page.getByRole('button', { name: 'Import 9 rows' }).click();
+  await expect(page.getByText('9 rows of sales-with-faults.csv are imported')).toBeVisible();
+  const sold = await planner.figure('Revenue', 'Oct to date');
 
   await planner.room('Drivers');
   await page.getByRole('tab', { name: 'Return rate' }).click();
@@ -26,9 +26,9 @@ test('a morning’s work in every room is still there after signing out and in a
   const unassigned = await planner.heading.innerText();
 
   await planner.room('Budget');
-  await page.getByRole('button', { name: 'Keep the forecast as a version' }).click();
+  await page.getByRole('button', { name: 'Save forecast as version' }).click();
   await page.getByRole('dialog').getByLabel('Name').fill('Morning view');
-  await page.getByRole('dialog').getByRole('button', { name: 'Keep it' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click();
   await expect(planner.heading).toHaveText(/^Morning view plans/);
   const kept = await planner.figure('Revenue', 'Total');
 
@@ -39,7 +39,7 @@ test('a morning’s work in every room is still there after signing out and in a
   await planner.room('Forecast');
   await expect.poll(() => planner.figure('Revenue', 'Jan')).toBe(january);
   await planner.room('Actuals');
-  await expect.poll(() => planner.figure('Revenue', 'Oct so far')).toBe(sold);
+  await expect.poll(() => planner.figure('Revenue', 'Oct to date')).toBe(sold);
   await planner.room('Drivers');
   await page.getByRole('tab', { name: 'Return rate' }).click();
   await expect(await planner.cell('Home-goods stores', 'Jan 27')).toHaveText('9.5%');
@@ -54,12 +54,12 @@ test('a morning’s work in every room is still there after signing out and in a
 test('move the window by its ends, by mouse and by keyboard', async ({ planner }) => {
   const { page } = planner;
   await planner.room('Forecast');
-  const end = page.getByRole('slider', { name: 'Window ends' });
+  const end = page.getByRole('slider', { name: 'Period ends' });
   await end.focus();
   await page.keyboard.press('ArrowLeft');
   await expect(page).toHaveURL(/from=2026-04&to=2027-02/);
-  const start = page.getByRole('slider', { name: 'Window starts' });
-  const strip = await page.getByRole('group', { name: 'Horizon' }).boundingBox();
+  const start = page.getByRole('slider', { name: 'Period starts' });
+  const strip = await page.getByRole('group', { name: 'Months', exact: true }).boundingBox();
   const handle = await start.boundingBox();
   if (!strip || !handle) throw new Error('the horizon is not on the screen');
   const month = strip.width / 72;

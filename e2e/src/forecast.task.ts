@@ -13,7 +13,7 @@ test('read the forecast by any two of channel, product, group, region and time',
 
   // Parts add up to the total, within the rounding of what is shown.
   await page.getByRole('button', { name: /^Rows and columns/ }).click();
-  await page.getByLabel('within them').selectOption('');
+  await planner.choose(page.getByLabel('Rows within them'), 'None');
   await page.keyboard.press('Escape');
   let sum = 0;
   for (const channel of channels) sum += await planner.figure(channel, 'Total');
@@ -21,17 +21,17 @@ test('read the forecast by any two of channel, product, group, region and time',
 
   // Regions across, groups down: the same total.
   await page.getByRole('button', { name: /^Rows and columns/ }).click();
-  await page.getByLabel('Rows', { exact: true }).selectOption({ label: 'Customer group' });
-  await page.getByLabel('Columns', { exact: true }).selectOption({ label: 'Region' });
+  await planner.choose(page.getByLabel('Rows', { exact: true }), 'Customer group');
+  await planner.choose(page.getByLabel('Columns', { exact: true }), 'Region');
   await page.keyboard.press('Escape');
   await expect.poll(() => planner.figure('Revenue', 'All')).toBe(total);
   expect(await planner.figure('Households', 'North')).toBeGreaterThan(0);
 
   // Quarters, and another measure; the window and the scope stay what they were.
   await page.getByRole('button', { name: /^Rows and columns/ }).click();
-  await page.getByLabel('Columns', { exact: true }).selectOption('time');
+  await planner.choose(page.getByLabel('Columns', { exact: true }), 'Time');
   await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: /^Grain/ }).click();
+  await page.getByRole('button', { name: /^Months, quarters or years/ }).click();
   await page.getByRole('menuitemradio', { name: 'Quarters' }).click();
   await expect(await planner.cell('Households', 'Q1 27')).toBeVisible();
   await page.getByRole('button', { name: /^Measure/ }).click();
@@ -44,7 +44,7 @@ test('narrow the scope, share the address, and lift it again', async ({ planner 
   const { page } = planner;
   await planner.room('Forecast');
   const whole = await planner.heading.innerText();
-  await page.getByRole('button', { name: '+ narrow' }).click();
+  await page.getByRole('button', { name: 'Filter', exact: true }).click();
   await page.getByRole('menuitemcheckbox', { name: 'North' }).click();
   await page.getByRole('menuitemcheckbox', { name: 'Coast' }).click();
   await page.keyboard.press('Escape');
@@ -55,10 +55,10 @@ test('narrow the scope, share the address, and lift it again', async ({ planner 
   await expect(planner.heading).toHaveText(narrowed);
   // The scope goes along to other rooms, and Back works.
   await planner.room('Comparison');
-  await expect(page.getByRole('button', { name: /^Lift Region/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Remove filter Region/ })).toBeVisible();
   await page.goBack();
   await expect(planner.heading).toHaveText(narrowed);
-  await page.getByRole('button', { name: /^Lift Region/ }).click();
+  await page.getByRole('button', { name: /^Remove filter Region/ }).click();
   await expect(planner.heading).toHaveText(whole);
 });
 
@@ -67,9 +67,9 @@ test('an empty result names what emptied it and lifts it with one click', async 
   await page.goto(
     `${planner.origin}/w/1/forecast?from=2026-04&to=2027-03&scope=channel:office,product:carafes`,
   );
-  await expect(page.getByText('Nothing was sold and nothing is forecast here')).toBeVisible();
-  await expect(page.getByText('The scope is Office sales team and Carafes.')).toBeVisible();
-  await page.getByRole('button', { name: 'Lift the scope' }).click();
+  await expect(page.getByText('No sales and no forecast here')).toBeVisible();
+  await expect(page.getByText('Filter: Office sales team and Carafes.')).toBeVisible();
+  await page.getByRole('button', { name: 'Remove filter', exact: true }).click();
   await expect(planner.heading).toHaveText(/^Ondwell is heading for/);
 });
 
@@ -100,7 +100,7 @@ test('several measures at once, in order, pinned, and kept as a view to be share
   for (const name of ['Share of revenue', 'Share of market', 'Units']) {
     await measures.getByLabel(name, { exact: true }).check();
   }
-  await measures.getByLabel(/columns, over the window/).check();
+  await planner.choose(measures.getByLabel('Measures in'), 'columns, for the period');
   await page.keyboard.press('Escape');
   await page.getByRole('button', { name: '1 level of rows' }).click();
   const share = async (row: string): Promise<string> =>
@@ -124,12 +124,12 @@ test('several measures at once, in order, pinned, and kept as a view to be share
 
   // A share says what it is a share of.
   await expect(planner.trace).toContainText('Share of revenue');
-  await page.getByRole('button', { name: 'Close the trace' }).click();
+  await page.getByRole('button', { name: 'Close: Trace' }).click();
 
   await page.getByRole('button', { name: /^Views/ }).click();
   await page.getByLabel('Name of the view').fill('Shares');
-  await page.getByRole('button', { name: 'Keep', exact: true }).click();
-  await expect(page.getByText('Kept the view Shares')).toBeVisible();
+  await page.getByRole('button', { name: 'Save view' }).click();
+  await expect(page.getByText('Saved the view Shares')).toBeVisible();
   await page.keyboard.press('Escape');
   await planner.room('Standing');
   await planner.room('Forecast');

@@ -33,10 +33,10 @@ test('a whole morning by keyboard alone: a driver, its forecast, a target, and t
   await press(planner, 'F6', 'Control+f');
   await page.keyboard.type('trade partners');
   await press(planner, 'Escape');
-  await expect(field).toHaveAccessibleName(/^Trade partners, Mean/);
+  await expect(field).toHaveAccessibleName(/^Trade partners, Average/);
   // What follows from the months says so.
   await page.keyboard.type('3');
-  await expect(page.locator('[data-said]')).toContainText('Mean follows from the months');
+  await expect(page.locator('[data-said]')).toContainText('Average is calculated from the months');
   await press(planner, 'ArrowRight');
   for (const value of ['21', '22', '23']) {
     await page.keyboard.type(value);
@@ -60,7 +60,7 @@ test('a whole morning by keyboard alone: a driver, its forecast, a target, and t
 
   // What can be done with a cell, by its key.
   await press(planner, 'Home', 'ArrowRight', 'Shift+F10');
-  const menu = page.getByRole('list', { name: 'What can be done with the selected cells' });
+  const menu = page.getByRole('list', { name: 'Actions for the selected cells' });
   await expect(menu).toBeVisible();
   await press(planner, 'Escape');
   await expect(menu).toBeHidden();

@@ -29,7 +29,7 @@ test('go anywhere by keyboard', async ({ planner }) => {
   await expect(page).toHaveURL(/\/budget/);
 
   await page.keyboard.press('?');
-  await expect(page.getByRole('dialog')).toContainText('whose number it is');
+  await expect(page.getByRole('dialog')).toContainText('what a number looks like');
   await page.keyboard.press('Escape');
   await page.keyboard.press('Control+k');
   await page.getByRole('combobox').fill('duo households north web');

@@ -6,9 +6,9 @@ test('type over the forecast with a reason, see it stand, explained and dropped'
   const { page } = planner;
   await planner.room('Forecast');
   const before = await planner.figure('Home-goods stores', 'Dec');
-  await page.getByLabel('Why it is typed over').fill('agreed with the chain');
+  await page.getByLabel('Reason for the override').fill('agreed with the chain');
   await planner.type(await planner.cell('Home-goods stores', 'Dec'), '700k');
-  await expect(page.getByText(/Typed over \d+ cells, as they stand/)).toBeVisible();
+  await expect(page.getByText(/\d+ cells overridden, in proportion/)).toBeVisible();
   await expect.poll(() => planner.figure('Home-goods stores', 'Dec')).toBe(700);
   await planner.type(await planner.cell('Home-goods stores', 'Jun'), '1');
   await expect(page.getByRole('alert')).toContainText('This month is closed');
@@ -21,14 +21,14 @@ test('type over the forecast with a reason, see it stand, explained and dropped'
   await planner.room('Forecast');
   expect(await planner.figure('Home-goods stores', 'Dec')).toBe(700);
 
-  await page.getByRole('button', { name: /cells typed over/ }).click();
-  const list = page.getByRole('complementary', { name: 'Typed over' });
+  await page.getByRole('button', { name: /^\d+ overrides$/ }).click();
+  const list = page.getByRole('complementary', { name: 'Manual overrides' });
   await expect(list).toContainText('“agreed with the chain” Mara Ellingsen');
-  await list.getByRole('button', { name: /^Drop all/ }).click();
-  await expect(page.getByRole('button', { name: 'Nothing is typed over' })).toBeVisible();
+  await list.getByRole('button', { name: /^Remove all/ }).click();
+  await expect(page.getByRole('button', { name: 'No overrides' })).toBeVisible();
   expect(await planner.figure('Home-goods stores', 'Dec')).not.toBe(700);
   await page.keyboard.press('Control+z');
-  await expect(page.getByRole('button', { name: /cells typed over/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^\d+ overrides$/ })).toBeVisible();
   await expect
     .poll(() => planner.figure('Home-goods stores', 'Dec'), { message: 'it is back' })
     .toBe(700);
@@ -41,18 +41,18 @@ test('a driver of one’s own by a formula, a profile for it, and a stream that 
   const { page } = planner;
   await planner.room('Drivers');
   const add = async (name: string, fields: () => Promise<void>): Promise<void> => {
-    await page.getByRole('button', { name: '+ a driver of your own' }).click();
+    await page.getByRole('button', { name: 'Add driver' }).click();
     await page.getByLabel('Name', { exact: true }).fill(name);
     await fields();
-    await page.getByRole('button', { name: 'Add it' }).click();
+    await page.getByRole('dialog').getByRole('button', { name: 'Add driver' }).click();
     await expect(page.getByRole('tab', { name, exact: true })).toHaveAttribute(
       'aria-selected',
       'true',
     );
   };
   await add('Flyer spend', async () => {
-    await page.getByLabel('It is').selectOption({ label: 'money' });
-    await page.getByLabel('Without an assumption').fill('6000');
+    await planner.choose(page.getByLabel('Values are'), 'an amount of money');
+    await page.getByLabel('Default without an input').fill('6000');
   });
   // Nothing reads it yet; it has a table all the same, in which it can be set.
   await expect(await planner.cell('Everything', 'Oct 26')).toBeVisible();
@@ -61,32 +61,34 @@ test('a driver of one’s own by a formula, a profile for it, and a stream that 
     const formula = page.getByRole('textbox', { name: 'Formula', exact: true });
     await formula.fill('flyerSpend / listPrice');
     await expect(page.getByText('the formula comes to unit, the driver is visit')).toBeVisible();
-    await expect(page.getByRole('button', { name: 'Add it' })).toBeDisabled();
+    await expect(
+      page.getByRole('dialog').getByRole('button', { name: 'Add driver' }),
+    ).toBeDisabled();
     await formula.fill('flyerSp');
     await page.getByRole('button', { name: 'flyerSpend', exact: true }).click();
     await formula.fill('if(flyerSpend > 5k, 1, 2)');
     await expect(page.getByText(/was not expected here/)).toBeVisible();
     await formula.fill('if(flyerSpend > 5000, 1200, 800)');
-    await expect(page.getByText('The first open months: 1,200, 1,200')).toBeVisible();
+    await expect(page.getByText('First open months: 1,200, 1,200')).toBeVisible();
   });
 
   // A stream takes them up by a formula of its own; what it would make is seen first.
   await page.getByRole('navigation').getByRole('link', { name: 'Forecast' }).click();
   await page.getByRole('button', { name: 'Methods' }).click();
-  const methods = page.getByRole('complementary', { name: 'Methods' });
-  await methods.getByLabel('Find a stream').fill('Refill plan, monthly');
-  await methods.getByRole('checkbox', { name: /^all/ }).check();
-  await methods.getByLabel(/^Method of/).selectOption({ label: 'Formula' });
+  const methods = page.getByRole('complementary', { name: 'Forecast methods' });
+  await methods.getByLabel('Find forecast line').fill('Refill plan, monthly');
+  await methods.getByRole('checkbox', { name: /^All/ }).check();
+  await planner.choose(methods.getByLabel(/^Method of/), 'Formula');
   await methods.getByLabel('Revenue =').fill('visits * nothing');
   await expect(methods.getByText(/reads the driver "nothing"/).first()).toBeVisible();
-  await methods.getByRole('button', { name: 'Forecast so' }).click();
+  await methods.getByRole('button', { name: 'Use method' }).click();
   await expect(methods.getByRole('alert')).toContainText('which is not there');
   await methods.getByLabel('Revenue =').fill('visits + flyerSpend / 10');
   await expect(methods.getByText(/visit and money cannot be added/).first()).toBeVisible();
   await methods.getByLabel('Units =').fill('visits * 2');
   await methods.getByLabel('Revenue =').fill('flyerSpend / 10');
-  await expect(methods.getByText(/The next twelve months:/)).toBeVisible();
-  await methods.getByRole('button', { name: 'Forecast so' }).click();
+  await expect(methods.getByText(/Next twelve months:/)).toBeVisible();
+  await methods.getByRole('button', { name: 'Use method' }).click();
   await expect(methods.getByRole('alert')).toBeHidden();
   await expect(methods.getByText('Formula', { exact: true }).first()).toBeVisible();
   await planner.saved();
@@ -94,12 +96,14 @@ test('a driver of one’s own by a formula, a profile for it, and a stream that 
   // The profile of the driver moves them.
   await planner.room('Drivers');
   await planner.driver('Flyer spend');
-  await page.getByRole('button', { name: 'Set by a profile' }).click();
-  const profile = page.getByRole('complementary', { name: 'Profile' });
-  await profile.getByLabel('Set by').selectOption({ label: 'A total of a year, with its season' });
-  await profile.getByLabel('Total').fill('120k'.replace('k', '000'));
-  await profile.getByLabel('Why').fill('the plan of marketing');
-  await profile.getByRole('button', { name: 'Set it' }).click();
+  await page.getByRole('button', { name: 'Growth and season' }).click();
+  const profile = page
+    .getByRole('complementary')
+    .filter({ has: page.getByRole('form', { name: 'Growth and season' }) });
+  await planner.choose(profile.getByLabel('Set as'), 'Yearly total with season');
+  await profile.getByLabel('Total', { exact: true }).fill('120k'.replace('k', '000'));
+  await profile.getByLabel('Reason').fill('the plan of marketing');
+  await profile.getByRole('button', { name: 'Set', exact: true }).click();
   await expect(profile.getByText('“the plan of marketing”')).toBeVisible();
   await expect.poll(() => planner.figure('Everything', 'Dec 26')).toBe(10_000);
   await page.keyboard.press('Control+z');
@@ -113,39 +117,49 @@ test('a baseline proposed by its league, for many streams at once, and taken bac
   await planner.room('Forecast');
   const before = await planner.figure('Web shop', 'Jan');
   await page.getByRole('button', { name: 'Methods' }).click();
-  const methods = page.getByRole('complementary', { name: 'Methods' });
-  await methods.getByLabel('Find a stream').fill('Web shop');
-  await methods.getByRole('checkbox', { name: /^all/ }).check();
-  await methods.getByLabel(/^Method of/).selectOption({ label: 'Funnel' });
-  await methods.getByLabel('Kind of Visits').selectOption({ label: 'one times the other' });
-  await methods.getByLabel('Driver 2 of Visits').selectOption({ label: 'Discount' });
-  await methods.getByLabel('Rate of Buys').selectOption({ label: 'Return rate' });
-  await methods.getByLabel('Months until Buys').fill('1');
-  await methods.getByLabel('Months until Buys').press('Tab');
+  const methods = page.getByRole('complementary', { name: 'Forecast methods' });
+  await methods.getByLabel('Find forecast line').fill('Web shop');
+  await methods.getByRole('checkbox', { name: /^All/ }).check();
+  await planner.choose(methods.getByLabel(/^Method of/), 'Funnel');
+  const buys = methods.getByRole('group', { name: 'Step Buys' });
+  await planner.choose(
+    methods.getByRole('group', { name: 'Source Visits' }).getByLabel('Volume'),
+    'one times the other',
+  );
+  await planner.choose(
+    methods.getByRole('group', { name: 'Source Visits' }).getByLabel('Driver 2'),
+    'Discount',
+  );
+  await planner.choose(buys.getByLabel('Conversion'), 'Return rate');
+  await buys.getByLabel('Months later').fill('1');
+  await buys.getByLabel('Months later').press('Tab');
   await expect(
     methods.getByText(/under way before Buys is missing: 1 months/).first(),
   ).toBeVisible();
-  await methods.getByLabel('Under way before Buys').fill('250');
-  await methods.getByLabel('Under way before Buys').press('Tab');
+  await buys.getByLabel('Already under way, oldest first').fill('250');
+  await buys.getByLabel('Already under way, oldest first').press('Tab');
   await expect(methods.getByText(/is missing: 1 months/)).toHaveCount(0);
-  await methods.getByRole('button', { name: '+ a source' }).click();
-  await methods.getByLabel('Where Another source enters').selectOption('1');
-  await expect(methods.getByText(/The next twelve months:/)).toBeVisible();
-  await methods.getByLabel(/^Method of/).selectOption({ label: 'Statistical baseline' });
-  const table = methods.getByRole('table', { name: 'League' });
+  await methods.getByRole('button', { name: 'Add source' }).click();
+  await planner.choose(
+    methods.getByRole('group', { name: 'Source Another source' }).getByLabel('Enters'),
+    'after Buys',
+  );
+  await expect(methods.getByText(/Next twelve months:/)).toBeVisible();
+  await planner.choose(methods.getByLabel(/^Method of/), 'Statistical baseline');
+  const table = methods.getByRole('table', { name: /^Accuracy/ });
   await expect(table.getByRole('row')).toHaveCount(8);
   await expect(table.locator('tr.best')).toHaveCount(1);
-  await expect(methods.getByText(/The next twelve months:/)).toBeVisible();
-  await methods.getByRole('button', { name: 'Forecast so' }).click();
+  await expect(methods.getByText(/Next twelve months:/)).toBeVisible();
+  await methods.getByRole('button', { name: 'Use method' }).click();
   // All of the web shop is fitted to its history; that takes a busy machine its time.
   await expect(methods.locator('li').first()).toContainText('Statistical baseline', {
     timeout: 30_000,
   });
-  await page.getByRole('button', { name: 'Close the methods' }).click();
+  await page.getByRole('button', { name: 'Close: Forecast methods' }).click();
   await expect.poll(() => planner.figure('Web shop', 'Jan')).not.toBe(before);
   await planner.explain(await planner.cell('Home-goods stores', 'Jan'));
   await expect(planner.trace).toContainText('The sum of');
-  await planner.trace.getByRole('button', { name: /one percent higher/ }).click();
+  await planner.trace.getByRole('button', { name: /1% more of each driver/ }).click();
   await expect(planner.trace.getByRole('link', { name: 'List price' })).toBeVisible();
   await page.keyboard.press('Control+z');
   await expect.poll(() => planner.figure('Web shop', 'Jan')).toBe(before);

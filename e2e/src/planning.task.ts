@@ -5,56 +5,62 @@ test('build the forecast of a new product from nothing', async ({ planner }) => 
   // The product comes first: a member below its family.
   await page.goto(`${planner.origin}/w/1/dimensions`);
   await page.getByRole('button', { name: 'Product', exact: true }).click();
-  await page.getByLabel('Name of the new member').fill('Spring carafe');
-  await page.getByLabel('Code of the new member').fill('carafe-spring');
-  await page.getByLabel('Below').selectOption({ label: 'below Carafes' });
-  await page.getByRole('button', { name: 'Add it' }).click();
+  await page.getByLabel('New member').fill('Spring carafe');
+  await page.getByLabel('Code', { exact: true }).fill('carafe-spring');
+  await planner.choose(page.getByLabel('Parent'), 'below Carafes');
+  await page.getByRole('button', { name: 'Add member' }).click();
   await expect(page.getByRole('cell', { name: 'Spring carafe' })).toBeVisible();
 
   // Its streams: one a region, in the web shop, to households.
   await planner.room('Forecast');
   await planner.window('Next 12');
   const total = await planner.figure('Revenue', 'Mar 27');
-  await page.getByRole('button', { name: '+ streams' }).click();
+  await page.getByRole('button', { name: 'Add forecast lines', exact: true }).click();
   const form = page.getByRole('dialog');
-  await form.getByLabel('Channel').selectOption(['Web shop']);
-  await form.getByLabel('Product').selectOption(['Spring carafe']);
-  await form.getByLabel('Customer group').selectOption(['Households']);
-  await form.getByLabel('Region').selectOption(['North', 'Coast', 'Lakes', 'Capital']);
-  await form.getByRole('button', { name: 'Make 4 streams' }).click();
+  for (const [dimension, members] of [
+    ['Channel', ['Web shop']],
+    ['Product', ['Spring carafe']],
+    ['Customer group', ['Households']],
+    ['Region', ['North', 'Coast', 'Lakes', 'Capital']],
+  ] as const) {
+    for (const member of members) await planner.choose(form.getByLabel(dimension), member);
+  }
+  await form.getByRole('button', { name: 'Add 4 forecast lines' }).click();
   await expect(form).toBeHidden();
   await expect(page).toHaveURL(/scope=channel:web,product:carafe-spring,group:households/);
 
   // Nothing is assumed yet: it says what is missing, and is no zero.
   await planner.room('Drivers');
   await planner.driver('Gross units');
-  await page.getByRole('button', { name: 'Set by a profile' }).click();
-  const profile = page.getByRole('complementary', { name: 'Profile' });
-  await profile.getByLabel('Set by').selectOption({ label: 'A start that grows' });
+  await page.getByRole('button', { name: 'Growth and season' }).click();
+  const profile = page
+    .getByRole('complementary')
+    .filter({ has: page.getByRole('form', { name: 'Growth and season' }) });
+  await planner.choose(profile.getByLabel('Set as'), 'Start value and growth');
   await profile.getByLabel('Start', { exact: true }).fill('100');
   await profile.getByLabel('Rate, %').fill('5');
-  await profile.getByLabel('Why').fill('four regions from March');
-  await profile.getByRole('button', { name: 'Set it' }).click();
+  await profile.getByLabel('Reason').fill('four regions from March');
+  await profile.getByRole('button', { name: 'Set', exact: true }).click();
   await expect(profile.getByText('“four regions from March”')).toBeVisible();
   await planner.driver('List price');
   await profile.getByLabel('Value', { exact: true }).fill('59');
-  await profile.getByRole('button', { name: 'Set it' }).click();
+  await profile.getByRole('button', { name: 'Set', exact: true }).click();
   await planner.saved();
 
   // Its forecast stands: 4 streams x 100 x 59, less returns and discounts; in November the offer.
   // The growth comes once a year.
   await planner.room('Forecast');
-  await page.getByRole('button', { name: /^Unit of display/ }).click();
+  await page.getByRole('button', { name: /^Unit: / }).click();
   await page.getByRole('menuitemradio', { name: '€', exact: true }).click();
   const october = await planner.figure('Revenue', 'Oct 26');
   expect(october).toBe(Math.round(400 * (1 - 0.045) * 59 * (1 - 0.02)));
   expect(await planner.figure('Revenue', 'Nov 26')).toBe(
     Math.round(400 * (1 - 0.045) * 59 * (1 - 0.2)),
   );
-  await page.getByRole('button', { name: 'Lift Product Spring carafe' }).click();
-  await page.getByRole('button', { name: 'Lift Channel Web shop' }).click();
-  await page.getByRole('button', { name: 'Lift Customer group Households' }).click();
-  await page.getByRole('button', { name: /^Unit of display/ }).click();
+  await page.getByRole('button', { name: 'Remove filter Product: Spring carafe' }).click();
+  await page.getByRole('button', { name: 'Remove filter Channel: Web shop' }).click();
+  await page.getByRole('button', { name: 'Remove filter Customer group: Households' }).click();
+  await page.getByRole('button', { name: /^Unit: / }).click();
   await page.getByRole('menuitemradio', { name: 'thousand €' }).click();
   expect(await planner.figure('Revenue', 'Mar 27')).toBeGreaterThan(total);
 });
@@ -99,12 +105,12 @@ test('raise prices in one channel from a month on, and see volume, price and sha
 
   // Where price and volume stand now, and where they stood, in one picture; and as a table.
   await page.getByRole('button', { name: /^Chart/ }).click();
-  await page.getByRole('menuitemradio', { name: 'Shares over time' }).click();
-  await page.getByRole('button', { name: 'as a table' }).click();
+  await page.getByRole('menuitemradio', { name: 'Shares' }).click();
+  await page.getByRole('button', { name: 'Show as table' }).click();
   await expect(page.getByRole('row', { name: /^Home-goods stores/ })).toContainText('%');
   await page.getByRole('button', { name: /^Chart/ }).click();
   await page.getByRole('menuitemradio', { name: 'Price and volume' }).click();
-  await expect(page.getByText('a tick the same months a year before')).toBeVisible();
+  await expect(page.getByText('a tick the same months last year')).toBeVisible();
 });
 
 test('find why one number is what it is, and change it from the trace', async ({ planner }) => {
@@ -128,7 +134,7 @@ test('find why one number is what it is, and change it from the trace', async ({
   await page.getByRole('button', { name: 'Back' }).click();
   // What would move it most is ranked, and the rate leads to where it is set.
   await planner.trace.getByRole('button', { name: 'Trials that subscribe' }).first().click();
-  await expect(planner.trace).toContainText('Which assumption holds');
+  await expect(planner.trace).toContainText('Inputs used');
   await expect(planner.trace).toContainText('As measured');
   await planner.trace.getByRole('link').first().click();
   await expect(page).toHaveURL(/\/drivers\?.*driver=subscribeRate/);
@@ -147,10 +153,10 @@ test('find why one number is what it is, and change it from the trace', async ({
   // What the driver was is a click away.
   await planner.room('Drivers');
   await planner.driver('Trials that subscribe');
-  await page.getByRole('button', { name: 'What it was' }).click();
-  const states = page.getByRole('complementary', { name: 'States' });
+  await page.getByRole('button', { name: 'History of values' }).click();
+  const states = page.getByRole('complementary', { name: /^History of / });
   await expect(states.getByRole('listitem')).toHaveCount(2);
-  await states.getByRole('button', { name: /^bring back/ }).click();
+  await states.getByRole('button', { name: /^Restore/ }).click();
   await expect(states.getByRole('listitem')).toHaveCount(3);
   await planner.room('Forecast');
   await expect.poll(() => planner.figure('Revenue', 'Dec 26')).toBe(before);

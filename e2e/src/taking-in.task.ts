@@ -9,12 +9,12 @@ async function bring(
   { page }: Desk,
   file: string | { name: string; mimeType: string; buffer: Buffer },
 ): Promise<void> {
-  await page.getByLabel('File of what happened').setInputFiles(file);
+  await page.getByLabel('File to import').setInputFiles(file);
 }
 
 /** Revenue of a row of the table in whole euros. */
 async function inEuros({ page }: Desk): Promise<void> {
-  await page.getByRole('button', { name: /^Unit of display/ }).click();
+  await page.getByRole('button', { name: /^Unit: / }).click();
   await page.getByRole('menuitemradio', { name: '€', exact: true }).click();
 }
 
@@ -24,21 +24,21 @@ test('a messy workbook becomes clean totals, and what was repaired is remembered
   const { page } = planner;
   await planner.room('Actuals');
   await inEuros(planner);
-  const before = await planner.figure('Web shop', 'Oct so far');
+  const before = await planner.figure('Web shop', 'Oct to date');
 
   await bring(planner, fileOf('messy-export.xlsx'));
   // The first sheet is a cover; the other one is chosen.
   await page.getByRole('button', { name: /^Sheet/ }).click();
   await page.getByRole('menuitemradio', { name: 'Export' }).click();
   await expect(page.getByText('header in row 4')).toBeVisible();
-  await expect(page.getByLabel('Column Qty holds')).toHaveValue('quantity');
-  await expect(page.getByLabel('Column Plant holds')).toHaveValue('');
-  await page.getByLabel('Keep this mapping as').check();
+  await expect(page.getByLabel('Column Qty holds')).toHaveValue('Quantity');
+  await expect(page.getByLabel('Column Plant holds')).toHaveValue('Do not import');
+  await page.getByLabel('Save this mapping as').check();
   await page.getByLabel('Name of the mapping').fill('Old order system');
-  await page.getByRole('button', { name: 'Check the rows' }).click();
+  await page.getByRole('button', { name: 'Check rows' }).click();
 
-  await expect(planner.heading).toHaveText('6 of 12 rows are good, 6 are left out');
-  const faulty = page.getByRole('region', { name: 'Faulty rows' });
+  await expect(planner.heading).toHaveText('6 of 12 rows can be imported, 6 are excluded');
+  const faulty = page.getByRole('region', { name: 'Rows to check' });
   for (const reason of [
     'The row is a total of other rows',
     '"WB" is not a code of Channel',
@@ -47,28 +47,28 @@ test('a messy workbook becomes clean totals, and what was repaired is remembered
   ]) {
     await expect(faulty).toContainText(reason);
   }
-  await page.getByRole('button', { name: 'Turn the sign of net amount' }).click();
-  await expect(page.getByText('The sign of net amount is turned.')).toBeVisible();
-  await page.getByLabel('Member for WB').selectOption({ label: 'Web shop' });
-  await page.getByRole('button', { name: 'Read 2 rows so' }).click();
-  await expect(planner.heading).toHaveText('8 of 12 rows are good, 4 are left out');
+  await page.getByRole('button', { name: 'Reverse the sign of net amount' }).click();
+  await expect(page.getByText('The sign of net amount is reversed.')).toBeVisible();
+  await planner.choose(page.getByLabel('Member for WB'), 'Web shop');
+  await page.getByRole('button', { name: 'Use for 2 rows' }).click();
+  await expect(planner.heading).toHaveText('8 of 12 rows can be imported, 4 are excluded');
   await page.getByLabel('date for 31.09.2026').fill('2026-10-09');
   await faulty
     .getByRole('row', { name: /31\.09\.2026/ })
     .getByRole('button')
     .click();
-  await expect(planner.heading).toHaveText('9 of 12 rows are good, 3 are left out');
+  await expect(planner.heading).toHaveText('9 of 12 rows can be imported, 3 are excluded');
 
   const saving = page.waitForEvent('download');
-  await page.getByRole('link', { name: 'Save the 3 left out' }).click();
+  await (await planner.inMenu('Export the 3 excluded')).click();
   const saved = readFileSync(await (await saving).path(), 'utf8');
   expect(saved).toContain('The row is a total of other rows');
   expect(saved).toContain('Subtotal web shop');
 
-  await page.getByRole('button', { name: 'Apply 9 rows' }).click();
-  await expect(page.getByText('9 rows of messy-export.xlsx are in')).toBeVisible();
+  await page.getByRole('button', { name: 'Import 9 rows' }).click();
+  await expect(page.getByText('9 rows of messy-export.xlsx are imported')).toBeVisible();
   // 426.72 + 284.48 + 819.60 + 106.68 + 204.90 + 35.56 + 71.12 in the web shop.
-  await expect.poll(() => planner.figure('Web shop', 'Oct so far')).toBe(before + 1949);
+  await expect.poll(() => planner.figure('Web shop', 'Oct to date')).toBe(before + 1949);
 
   // The next file bears the same code: it is known by now.
   const header =
@@ -79,41 +79,41 @@ test('a messy workbook becomes clean totals, and what was repaired is remembered
     mimeType: 'text/csv',
     buffer: Buffer.from(`${header}\n${row}\n`),
   });
-  await expect(planner.heading).toHaveText('All 1 rows are good');
-  await expect(page.getByText('1 values were read as remembered')).toBeVisible();
-  await page.getByRole('button', { name: 'Put the file away' }).click();
+  await expect(planner.heading).toHaveText('All 1 rows can be imported');
+  await expect(page.getByText('1 values were corrected as in earlier files')).toBeVisible();
+  await page.getByRole('button', { name: 'Discard file' }).click();
 
   // The same file once more is known by its mapping, and noticed.
   await bring(planner, fileOf('messy-export.xlsx'));
   await page.getByRole('button', { name: /^Sheet/ }).click();
   await page.getByRole('menuitemradio', { name: 'Export' }).click();
   await expect(page.getByText('header in row 4')).toBeVisible();
-  await page.getByRole('button', { name: 'Check the rows' }).click();
-  await expect(page.getByText('This very file was applied before')).toBeVisible();
-  await page.getByRole('button', { name: 'Put the file away' }).click();
+  await page.getByRole('button', { name: 'Check rows' }).click();
+  await expect(page.getByText('This same file was imported before')).toBeVisible();
+  await page.getByRole('button', { name: 'Discard file' }).click();
 
   // Taken back, the totals are what they were.
   await page.getByRole('button', { name: /files$/ }).click();
-  await page.getByRole('button', { name: 'Take back messy-export.xlsx', exact: true }).click();
-  await expect(page.getByText('count no longer')).toBeVisible();
+  await page.getByRole('button', { name: 'Undo import of messy-export.xlsx', exact: true }).click();
+  await expect(page.getByText('no longer count')).toBeVisible();
   await page.keyboard.press('Escape');
-  await expect.poll(() => planner.figure('Web shop', 'Oct so far')).toBe(before);
+  await expect.poll(() => planner.figure('Web shop', 'Oct to date')).toBe(before);
 });
 
 test('a table with months across, and a code that is made a member', async ({ planner }) => {
   const { page } = planner;
   await planner.room('Actuals');
   await bring(planner, fileOf('units-by-month.csv'));
-  await expect(page.getByRole('button', { name: 'Layout: months across' })).toBeVisible();
-  await expect(page.getByRole('button', { name: /^Below the months: .*Quantity/ })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Layout: months in columns' })).toBeVisible();
+  await expect(page.getByRole('button', { name: /^Months hold: .*Quantity/ })).toBeVisible();
   await page.getByLabel('Empty cells repeat the one above').check();
   await expect(page.getByLabel('Empty cells repeat the one above')).toBeEnabled();
-  await page.getByRole('button', { name: 'Check the rows' }).click();
-  await expect(planner.heading).toHaveText('8 of 11 rows are good, 3 are left out');
-  const adds = page.getByRole('region', { name: 'What it adds' });
+  await page.getByRole('button', { name: 'Check rows' }).click();
+  await expect(planner.heading).toHaveText('8 of 11 rows can be imported, 3 are excluded');
+  const adds = page.getByRole('region', { name: 'Change by month' });
   await expect(adds.getByRole('row', { name: /^April 2026/ })).toContainText('2,830');
   await expect(adds.getByRole('row', { name: /^All months/ })).toContainText('8,102');
-  await page.getByRole('button', { name: 'Put the file away' }).click();
+  await page.getByRole('button', { name: 'Discard file' }).click();
 
   const header =
     'date,channel,product,customer group,region,quantity,net amount,cost,document,line number';
@@ -123,11 +123,11 @@ test('a table with months across, and a code that is made a member', async ({ pl
     mimeType: 'text/csv',
     buffer: Buffer.from(`${header}\n${row}\n`),
   });
-  await expect(planner.heading).toHaveText('None of the 1 rows can be taken in');
-  await page.getByRole('button', { name: 'or make it a member' }).click();
-  await expect(planner.heading).toHaveText('All 1 rows are good');
-  await page.getByRole('button', { name: 'Apply 1 row' }).click();
-  await expect(page.getByText('1 rows of fjord.csv are in.')).toBeVisible();
+  await expect(planner.heading).toHaveText('None of the 1 rows can be imported');
+  await page.getByRole('button', { name: 'or add it as a member' }).click();
+  await expect(planner.heading).toHaveText('All 1 rows can be imported');
+  await page.getByRole('button', { name: 'Import 1 row' }).click();
+  await expect(page.getByText('1 rows of fjord.csv are imported.')).toBeVisible();
 
   await page.getByRole('link', { name: 'Settings' }).click();
   await page.getByRole('link', { name: 'Dimensions' }).click();
@@ -135,16 +135,16 @@ test('a table with months across, and a code that is made a member', async ({ pl
   await page.getByRole('button', { name: 'carafe-fjord' }).click();
   const panel = page.getByRole('complementary', { name: 'Member carafe-fjord' });
   await panel.getByLabel('Name').fill('Fjord carafe');
-  await panel.getByLabel('Lies below').selectOption({ label: 'Carafes' });
-  await panel.getByRole('button', { name: 'Save the changes' }).click();
+  await planner.choose(panel.getByLabel('Parent'), 'Carafes');
+  await panel.getByRole('button', { name: 'Save', exact: true }).click();
   await expect(page.getByText('Fjord carafe is changed.')).toBeVisible();
-  await page.getByLabel('Merge into').selectOption({ label: 'Dew carafe' });
+  await planner.choose(page.getByLabel('Merge into'), 'Dew carafe');
   await expect(
     page.getByText(/1 sales lines, 1 combinations would move to Dew carafe/),
   ).toBeVisible();
   await page.getByRole('button', { name: 'Merge Fjord carafe into Dew carafe' }).click();
   await expect(
-    page.getByText('Fjord carafe is Dew carafe now; 1 sales lines moved.'),
+    page.getByText('Fjord carafe is merged into Dew carafe; 1 sales lines moved.'),
   ).toBeVisible();
 });
 
@@ -157,36 +157,39 @@ test('sum sales by week beside the year before, down to a line, with a sale that
   );
   const table = page.getByRole('grid', { name: 'Summary of sales' });
   await expect(table.getByRole('row', { name: /^Web shop/ })).toBeVisible();
-  await page.getByRole('button', { name: 'Units', exact: true }).click();
-  await page.getByRole('button', { name: 'Beside the year before' }).click();
-  await expect(page.getByText('beside 1 September 2025 to 12 October 2025')).toBeVisible();
+  await page.getByRole('button', { name: 'Measures and comparison' }).click();
+  const measures = page.getByRole('group', { name: 'Measures and comparison' });
+  await measures.getByLabel('Units', { exact: true }).check();
+  await measures.getByLabel('Compare with last year').check();
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('compared with 1 September 2025 to 12 October 2025')).toBeVisible();
   await page.getByRole('button', { name: /^Columns/ }).click();
   await page.getByRole('menuitemradio', { name: 'ISO weeks' }).click();
   await expect(await planner.cell('Web shop', '2026-W40, Units')).toBeVisible();
 
-  await page.getByRole('button', { name: 'Enter a sale that is not in the books' }).click();
-  const form = page.getByRole('form', { name: 'A sale that is not in the books' });
+  await (await planner.inMenu('Add a sale by hand')).click();
+  const form = page.getByRole('dialog', { name: 'Add a sale by hand' });
   await form.getByLabel('Date').fill('2026-10-03');
-  await form.getByLabel('Channel').selectOption({ label: 'Web shop' });
-  await form.getByLabel('Product').selectOption({ label: 'Brook carafe' });
-  await form.getByLabel('Customer group').selectOption({ label: 'Households' });
-  await form.getByLabel('Region').selectOption({ label: 'North' });
+  await planner.choose(form.getByLabel('Channel'), 'Web shop');
+  await planner.choose(form.getByLabel('Product'), 'Brook carafe');
+  await planner.choose(form.getByLabel('Customer group'), 'Households');
+  await planner.choose(form.getByLabel('Region'), 'North');
   await form.getByLabel('Quantity').fill('4');
   await form.getByLabel('Net amount').fill('9,876.50');
-  await form.getByLabel('Why it is not in the books').fill('sold at the fair');
-  await form.getByRole('button', { name: 'Enter it' }).click();
+  await form.getByLabel('Reason why it is not in the books').fill('sold at the fair');
+  await form.getByRole('button', { name: 'Add sale' }).click();
   await expect(form).toBeHidden();
 
   await page.getByRole('button', { name: /^Which sales/ }).click();
-  await page.getByRole('menuitemradio', { name: 'Only what was entered by hand' }).click();
+  await page.getByRole('menuitemradio', { name: 'Only sales entered by hand' }).click();
   const web = table.getByRole('row', { name: /^Web shop/ });
   await expect(web).toBeVisible();
   await expect(table.getByRole('row', { name: /^Home-goods stores/ })).toBeHidden();
   await web.getByRole('gridcell').first().click();
   await page.keyboard.press('Space');
-  const lines = page.getByRole('complementary', { name: 'Sales lines' });
+  const lines = page.getByRole('complementary', { name: /^Sales lines/ });
   await expect(lines).toContainText('9,876.50');
-  await expect(lines).toContainText('not in the books: sold at the fair');
-  await lines.getByRole('button', { name: 'take it out' }).click();
-  await expect(page.getByText('No sales line lies in this window and scope.')).toBeVisible();
+  await expect(lines).toContainText('Entered by hand: sold at the fair');
+  await lines.getByRole('button', { name: 'Delete', exact: true }).click();
+  await expect(page.getByText('No sales lines match')).toBeVisible();
 });

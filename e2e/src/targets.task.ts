@@ -6,11 +6,11 @@ test('set next year’s objective, divide it, and keep what is unassigned in sig
 }) => {
   const { page } = planner;
   await planner.room('Targets');
-  await expect(planner.heading).toHaveText('1.3 million of 26.5 million are unassigned');
+  await expect(planner.heading).toHaveText('1.3 million of 26.5 million unassigned');
   await page.goto(`${planner.origin}/w/1/targets?from=2027-04&to=2028-03&unit=1`);
-  await expect(planner.heading).toHaveText('FY 2028 has no objective yet');
-  await page.getByLabel('Objective').fill('28000000.01');
-  await page.getByRole('button', { name: 'Set it' }).click();
+  await expect(planner.heading).toHaveText('FY 2028 has no target yet');
+  await page.getByLabel('Revenue target').fill('28000000.01');
+  await page.getByRole('button', { name: 'Set target' }).click();
   await expect(await planner.cell('Ondwell', 'Target')).toHaveText('28,000,000');
 
   const add = async (below: string, name: string, part: string, seller?: string): Promise<void> => {
@@ -19,26 +19,26 @@ test('set next year’s objective, divide it, and keep what is unassigned in sig
     const dialog = page.getByRole('dialog');
     await dialog.getByLabel('Name').fill(name);
     if (seller) await dialog.getByLabel('Seller code').fill(seller);
-    await dialog.getByLabel(/^Part of/).fill(part);
-    await dialog.getByRole('button', { name: 'Add' }).click();
+    await dialog.getByLabel(/^Target: an amount/).fill(part);
+    await dialog.getByRole('button', { name: 'Add', exact: true }).click();
     await expect(dialog).toBeHidden();
     await expect(await planner.cell(name, 'Target')).toBeVisible();
   };
   await add('Ondwell', 'North', '60%');
   await add('Ondwell', 'Coast', '10000000');
-  await expect(planner.heading).toHaveText('1.2 million of 28 million are unassigned');
+  await expect(planner.heading).toHaveText('1.2 million of 28 million unassigned');
   await add('North', 'Ivo Tarnow', '25%', 'S01');
   await expect(await planner.cell('Ivo Tarnow', 'Target')).toHaveText('4,200,000');
 
   // Too much is said, not swallowed.
   await planner.type(await planner.cell('North', 'Share'), '101');
   await expect(page.getByText('the percents add up to 101.0%')).toBeVisible();
-  await expect(planner.heading).toContainText('more than the target of 28 million is handed out');
+  await expect(planner.heading).toContainText('over the target of 28 million is assigned');
 
   // What cannot be a part is refused and the old one stays.
   const coast = await planner.cell('Coast', 'Target');
   await planner.type(coast, 'much');
-  await expect(page.getByRole('alert')).toContainText('“much” is neither a percent');
+  await expect(page.getByRole('alert')).toContainText('“much” is neither a percentage');
   await expect(coast).toHaveText('10,000,000');
   await page.reload();
   await expect(await planner.cell('Coast', 'Target')).toHaveText('10,000,000');
@@ -46,11 +46,11 @@ test('set next year’s objective, divide it, and keep what is unassigned in sig
 
   // The table is saved as it is shown.
   const saving = page.waitForEvent('download');
-  await page.getByRole('button', { name: 'Save as CSV' }).click();
+  await (await planner.inMenu('Save as CSV')).click();
   const file = await saving;
   expect(file.suggestedFilename()).toBe('Targets.csv');
   const text = await readFile(await file.path(), 'utf8');
-  expect(text).toMatch(/^\uFEFFWho,"Target, €","Share, fraction","Last year, €"/);
+  expect(text).toMatch(/^\uFEFF"Team, person","Target, €","Share, fraction","Last year, €"/);
   expect(text).toContain('\r\n  Coast,10000000,');
 
   // By the right button a row is taken out, and Ctrl+Z brings it back.
@@ -90,7 +90,7 @@ test('targets are typed, changed and pasted as in a spreadsheet, each act undone
   await (await planner.cell('North', 'Last year')).click();
   await page.keyboard.press('5');
   await expect(planner.openField).toHaveCount(0);
-  await expect(page.locator('[data-said]')).toContainText('Last year is what was sold');
+  await expect(page.locator('[data-said]')).toContainText('Last year is actual sales');
 
   // In order of a column, each among those of the same area; what is unassigned stays last.
   const order = page.locator('[data-order="target"]');

@@ -15,14 +15,14 @@ test('ask of a number where it comes from, down to what is assumed, what was sol
   // Step by step down to a single stream, then to its drivers.
   for (const step of ['Tap units', 'Tap unit Duo']) {
     await planner.trace.getByRole('button', { name: step, exact: true }).click();
-    await expect(planner.trace.getByRole('heading', { level: 2 })).toContainText(step);
+    await expect(planner.trace.getByRole('heading', { level: 3 }).first()).toContainText(step);
   }
   await planner.trace.getByRole('button', { name: 'North', exact: true }).click();
   for (const driver of ['Gross units', 'Return rate', 'List price', 'Discount']) {
     await expect(planner.trace).toContainText(driver);
   }
   await planner.trace.getByRole('button', { name: 'List price' }).click();
-  await expect(planner.trace).toContainText('Which assumption holds');
+  await expect(planner.trace).toContainText('Inputs used');
   await planner.trace.getByRole('link').first().click();
   await expect(page).toHaveURL(/\/drivers\?.*driver=listPrice/);
 
@@ -52,12 +52,12 @@ test('every room explains its numbers', async ({ planner }) => {
   await expect(planner.trace).toContainText('Actual');
   await expect(planner.trace).toContainText('Plan');
   await planner.trace.getByRole('button', { name: 'Plan', exact: true }).click();
-  await expect(planner.trace).toContainText('What was kept, and entries since');
+  await expect(planner.trace).toContainText('Saved value and entries since');
 
   await page.goto(`${origin}/w/1/targets?${year}`);
   await planner.explain(await planner.cell('Lakes', 'Share'));
   await expect(planner.trace).toContainText('Target of Ondwell');
-  await expect(planner.trace).toContainText('typed by Mara Ellingsen');
+  await expect(planner.trace).toContainText('entered by Mara Ellingsen');
   await (await planner.cell('Ivo Tarnow', 'Forecast')).click();
   await expect(planner.trace).toContainText('Share of it, as of the last twelve closed months');
   // What the parts leave is explained by them.
@@ -68,10 +68,10 @@ test('every room explains its numbers', async ({ planner }) => {
   await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
   await planner.explain(await planner.cell('Web shop', 'Nov 26'));
   await expect(planner.trace).toContainText(
-    'The mean of its parts, weighted by revenue at list price',
+    'The average of its parts, weighted by revenue at list price',
   );
 
   await page.goto(`${origin}/w/1/budget?${year}`);
   await planner.explain(await planner.cell('Revenue', 'Total'));
-  await expect(planner.trace).toContainText('Kept revenue');
+  await expect(planner.trace).toContainText('Saved revenue');
 });

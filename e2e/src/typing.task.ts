@@ -70,7 +70,7 @@ test('typed at full speed every number is kept, in drivers', async ({ planner })
   test.setTimeout(120_000);
   const { page, origin } = planner;
   await page.goto(`${origin}/w/1/drivers?driver=listPrice&from=2026-10&to=2029-03&rows=channel`);
-  await page.getByRole('button', { name: 'Streams', exact: true }).click();
+  await page.getByRole('button', { name: 'Forecast lines', exact: true }).click();
   await expect(page.getByRole('rowheader').filter({ hasText: 'Households' }).first()).toBeVisible();
   const { values } = await typeDown(planner, 60, 3001);
   const kept = (await planOf(planner)).assumptions.flatMap(({ driver, profile }) =>
@@ -99,8 +99,8 @@ test('typed at full speed every number is kept, in the forecast and in a budget'
   expect([...sums.values()].map(Math.round).sort()).toEqual(first.values.flat().sort());
 
   await page.goto(`${origin}/w/1/budget?${months}&rows=channel`);
-  await page.getByRole('button', { name: 'Copy with an uplift' }).click();
-  await page.getByRole('dialog').getByRole('button', { name: 'Copy it' }).click();
+  await page.getByRole('button', { name: 'Copy with uplift' }).click();
+  await page.getByRole('dialog').getByRole('button', { name: 'Copy', exact: true }).click();
   await expect(page.getByRole('dialog')).toBeHidden();
   await page.goto(`${page.url()}&unit=1&measure=units`);
   await expect(planner.firstFigure).toBeVisible();
@@ -151,7 +151,7 @@ test('a click elsewhere keeps what was typed, as Enter does', async ({ planner }
   const places: [string, () => Promise<void>][] = [
     ['21', () => other.click()],
     ['22', () => page.getByRole('columnheader', { name: 'Dec 26' }).click()],
-    ['23', () => page.getByRole('button', { name: 'History' }).click()],
+    ['23', () => page.getByRole('button', { name: 'History of values' }).click()],
     ['24', () => page.getByRole('heading', { level: 1 }).click()],
     ['26', () => page.getByRole('navigation').getByRole('link', { name: 'Targets' }).click()],
   ];
@@ -181,7 +181,7 @@ test('what is shown in thousands is typed in thousands, and a slip by a thousand
   await planner.type(cell, '190000');
   const question = page.getByRole('alert');
   await expect(question).toContainText('You typed 190,000.00 thousand €');
-  await expect(question).toContainText('200.00 thousand € stands');
+  await expect(question).toContainText('in place of 200.00 thousand €');
   await expect(cell).toHaveText('200');
   await question.getByRole('button', { name: '190.00 thousand €' }).click();
   await expect(cell).toHaveText('190');
@@ -201,7 +201,7 @@ test('a grid is worked by keyboard alone, and hears no key when the focus is els
   const cell = await planner.cell('Home-goods stores', 'Nov 26');
   await planner.type(cell, '25');
   await expect(cell).toHaveText('25.0%');
-  await page.getByRole('button', { name: 'History' }).focus();
+  await page.getByRole('button', { name: 'History of values' }).focus();
   await page.keyboard.press('Delete');
   await page.waitForTimeout(300);
   await expect(cell).toHaveText('25.0%');
@@ -245,7 +245,7 @@ test('a grid is worked by keyboard alone, and hears no key when the focus is els
 
   // The right button offers the same.
   await cell.click({ button: 'right' });
-  await page.getByText('How it came about', { exact: true }).click();
+  await page.getByText('Show how it is calculated', { exact: true }).click();
   await expect(planner.trace).toContainText('Discount, November 2026');
   await page.keyboard.press('Space');
   await expect(planner.trace).toBeHidden();
@@ -287,7 +287,7 @@ test('undo takes back the last thing done here, in order, and asks about anythin
   await page.keyboard.type('22');
   await page.keyboard.press('Enter');
   await page.keyboard.press('Control+z');
-  await expect(page.locator('[data-said]')).toContainText('Taken back');
+  await expect(page.locator('[data-said]')).toContainText('Undone');
   await expect(cell).toHaveText('21.0%');
   await page.keyboard.press('Control+y');
   await expect(cell).toHaveText('22.0%');
@@ -305,7 +305,7 @@ test('undo takes back the last thing done here, in order, and asks about anythin
   await page.keyboard.press('Control+z');
   const asks = page.getByRole('dialog');
   await expect(asks).toContainText('“Typed Discount');
-  await asks.getByRole('button', { name: 'Leave it' }).click();
+  await asks.getByRole('button', { name: 'Cancel' }).click();
   await expect(await cellOf()).toHaveText('23.0%');
 });
 

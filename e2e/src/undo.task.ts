@@ -11,7 +11,7 @@ test('take changes back and do them again by keyboard, in whatever room, and rea
   await planner.type(stores, '25');
   await expect(stores).toHaveText('25.0%');
   await planner.saved();
-  await page.getByLabel('Why').fill('autumn offer');
+  await page.getByLabel('Reason').fill('autumn offer');
   await page.keyboard.press('Enter');
   await expect(page.getByText('“autumn offer”')).toBeVisible();
 
@@ -23,15 +23,15 @@ test('take changes back and do them again by keyboard, in whatever room, and rea
 
   await page.locator('body').click({ position: { x: 640, y: 120 } });
   await page.keyboard.press('Control+z');
-  await expect(page.locator('[data-said]')).toContainText('Taken back: Gave Lakes another part');
+  await expect(page.locator('[data-said]')).toContainText('Undone: Changed the target of Lakes');
   await expect(share).toHaveText('15.5%');
   // What was done in another room is not in sight: it is named, and asked about.
   await page.keyboard.press('Control+z');
   const asks = page.getByRole('dialog');
   await expect(asks).toContainText('“Typed Discount');
   await expect(asks).toContainText('in Drivers');
-  await asks.getByRole('button', { name: 'Take it back' }).click();
-  await expect(page.locator('[data-said]')).toContainText('Taken back: Typed Discount');
+  await asks.getByRole('button', { name: 'Undo', exact: true }).click();
+  await expect(page.locator('[data-said]')).toContainText('Undone: Typed Discount');
   await planner.room('Drivers');
   await planner.window('Next 12');
   await page.getByRole('tab', { name: 'Discount' }).click();
@@ -40,15 +40,14 @@ test('take changes back and do them again by keyboard, in whatever room, and rea
   await page.keyboard.press('Control+y');
   await expect(await planner.cell('Home-goods stores', 'Nov 26')).toHaveText('25.0%');
 
-  await page.getByRole('button', { name: 'History' }).click();
-  const history = page.getByRole('complementary', { name: 'History' });
+  const history = await planner.history();
   await expect(history).toContainText('Mara Ellingsen');
   await expect(history).toContainText('“autumn offer”');
   await expect(history).toContainText('Discount, Home-goods stores, 2026-11');
   await expect(history).toContainText('25.0%');
-  await history.getByRole('button', { name: 'Take back' }).first().click();
+  await history.getByRole('button', { name: 'Undo' }).first().click();
   await expect(await planner.cell('Home-goods stores', 'Nov 26')).toHaveText('31.0%');
-  await expect(history).toContainText('taken back');
+  await expect(history).toContainText('undone');
 });
 
 test('take a file of sales lines back, and bring it in again', async ({ planner }) => {
@@ -56,13 +55,13 @@ test('take a file of sales lines back, and bring it in again', async ({ planner 
   await planner.room('Actuals');
   const before = await planner.figure('Revenue', 'Sep');
   await page.getByRole('button', { name: /files$/ }).click();
-  await page.getByRole('button', { name: 'Take back fy2027.csv', exact: true }).click();
-  await expect(page.getByText('fy2027.csv count no longer')).toBeVisible();
-  await expect(page.getByText('fy2027.csv waits to be applied')).toBeVisible();
-  await expect(planner.heading).toContainText('No month of this window is closed');
+  await page.getByRole('button', { name: 'Undo import of fy2027.csv', exact: true }).click();
+  await expect(page.getByText('fy2027.csv no longer count')).toBeVisible();
+  await expect(page.getByText('fy2027.csv is not imported yet')).toBeVisible();
+  await expect(planner.heading).toContainText('No closed months in this period');
   await page.keyboard.press('Escape');
   await page.locator('h1').click();
   await page.keyboard.press('Control+z');
-  await expect(page.locator('[data-said]')).toContainText('Taken back: Took back');
+  await expect(page.locator('[data-said]')).toContainText('Undone: Undid the import');
   await expect.poll(() => planner.figure('Revenue', 'Sep')).toBe(before);
 });

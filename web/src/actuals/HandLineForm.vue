@@ -1,106 +1,90 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue';
+import { summaryOperations } from '@dravex/contract';
+import { computed } from 'vue';
+import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
-import { inWords, request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { useForm } from '../writing/use-form.ts';
 
 /** A sale that never reached the books, with the reason. */
-const emit = defineEmits<{ close: [] }>();
+const shown = defineModel<boolean>({ required: true });
 const plan = usePlan();
-const { formats, calendar } = useFrame();
+const { formats, calendar, minor } = useFrame();
 const dimensions = computed(() =>
-  (plan.workspace?.plan.dimensions ?? []).map(({ code, name, members }) => {
-    const parents = new Set(members.map(({ parent }) => parent));
-    return { code, name, leaves: members.filter(({ id }) => !parents.has(id)) };
-  }),
+  (plan.workspace?.plan.dimensions ?? []).map((dimension) => ({
+    code: dimension.code,
+    name: dimension.name,
+    leaves: plan.tree.leavesOf(dimension),
+  })),
 );
-const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
-const form = ref({ date: calendar.value.asOf, quantity: '', amount: '', cost: '', why: '' });
-const members = ref<Record<string, string>>({});
-const refusal = ref('');
-const busy = ref(false);
-
-async function enter(): Promise<void> {
-  refusal.value = '';
-  const read = (text: string): number => formats.value.read(text || '0', false) ?? Number.NaN;
-  const [quantity, amount, cost] = [form.value.quantity, form.value.amount, form.value.cost].map(
-    read,
-  );
-  if ([quantity, amount, cost].some(Number.isNaN)) {
-    refusal.value = 'Quantity, amount and cost are numbers';
-    return;
-  }
-  busy.value = true;
-  try {
-    await plan.save(() =>
-      request('POST', plan.path('/hand-lines'), {
-        date: form.value.date,
-        members: members.value,
-        quantity,
-        netAmount: Math.round((amount ?? 0) * minor.value),
-        cost: Math.round((cost ?? 0) * minor.value),
-        why: form.value.why,
-      }),
-    );
-    await plan.reload();
-    emit('close');
-  } catch (error) {
-    refusal.value = inWords(error);
-  } finally {
-    busy.value = false;
-  }
-}
+const read = (text: string): number => formats.value.read(text || '0', false) ?? Number.NaN;
+const { form, field, wrong, submit, busy, failure } = useForm({
+  fresh: () => ({
+    date: calendar.value.asOf,
+    members: {} as Record<string, string>,
+    quantity: '',
+    netAmount: '',
+    cost: '',
+    why: '',
+  }),
+  schema: summaryOperations.enterLine.body,
+  body: (typed) => ({
+    ...typed,
+    quantity: read(typed.quantity),
+    netAmount: Math.round(read(typed.netAmount) * minor.value),
+    cost: Math.round(read(typed.cost) * minor.value),
+  }),
+  send: (body) => plan.ask(summaryOperations.enterLine, {}, body),
+  done: () => (shown.value = false),
+});
+const complete = computed(() =>
+  dimensions.value.every(({ code }) => form.value.members[code] !== undefined),
+);
 </script>
 
 <template>
-  <form class="hand" aria-label="A sale that is not in the books" @submit.prevent="enter">
-    <label>Date <input v-model="form.date" type="date" required :max="calendar.asOf" /></label>
-    <label v-for="dimension in dimensions" :key="dimension.code">
-      {{ dimension.name }}
-      <select v-model="members[dimension.code]" required>
-        <option v-for="leaf in dimension.leaves" :key="leaf.id" :value="leaf.code">
-          {{ leaf.name }}
-        </option>
-      </select>
-    </label>
-    <label>Quantity <input v-model="form.quantity" class="short" inputmode="decimal" /></label>
-    <label>
-      Net amount, {{ formats.currency }}
-      <input v-model="form.amount" class="short" inputmode="decimal" required />
-    </label>
-    <label>
-      Cost, {{ formats.currency }}
-      <input v-model="form.cost" class="short" inputmode="decimal" />
-    </label>
-    <label class="why">
-      Why it is not in the books <input v-model="form.why" required maxlength="500" />
-    </label>
-    <span class="controls">
-      <button class="primary" type="submit" :disabled="busy">Enter it</button>
-      <button class="plain" type="button" @click="emit('close')">Leave it</button>
-    </span>
-    <p v-if="refusal" class="failure" role="alert">{{ refusal }}</p>
-  </form>
+  <FormDialog
+    v-model="shown"
+    title="Add a sale by hand"
+    action="Add sale"
+    :busy="busy"
+    :failure="failure"
+    :disabled="!complete || form.netAmount === ''"
+    :width="520"
+    @submit="submit"
+  >
+    <p class="quiet">For sales that are not in the books. It is marked wherever it is counted.</p>
+    <div class="fields">
+      <v-text-field v-bind="field('date')" label="Date" type="date" :max="calendar.asOf" />
+      <v-autocomplete
+        v-for="dimension in dimensions"
+        :key="dimension.code"
+        v-model="form.members[dimension.code]"
+        :label="dimension.name"
+        :items="dimension.leaves"
+        item-value="code"
+        :error-messages="wrong(`members.${dimension.code}`)"
+      />
+      <v-text-field v-bind="field('quantity')" label="Quantity" inputmode="decimal" />
+      <v-text-field
+        v-bind="field('netAmount')"
+        :label="`Net amount, ${formats.currency}`"
+        inputmode="decimal"
+      />
+      <v-text-field
+        v-bind="field('cost')"
+        :label="`Cost, ${formats.currency}`"
+        inputmode="decimal"
+      />
+    </div>
+    <v-text-field v-bind="field('why')" label="Reason why it is not in the books" maxlength="500" />
+  </FormDialog>
 </template>
 
 <style scoped>
-.hand {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 8px 14px;
-  align-items: end;
-  padding: 10px 12px;
-  background: var(--surface);
-  border: 1px solid var(--line);
-}
-label {
+.fields {
   display: grid;
-  gap: 2px;
-}
-.short {
-  width: 90px;
-}
-.why input {
-  width: 260px;
+  grid-template-columns: 1fr 1fr 1fr;
+  gap: 0 12px;
 }
 </style>

@@ -1,44 +1,35 @@
 <script setup lang="ts">
-import type { ImportPreview, Repair } from '@dravex/contract';
-import { monthFrom, type Dimension } from '@dravex/core';
+import { actualsOperations, type ImportPreview } from '@dravex/contract';
+import { monthFrom } from '@dravex/core';
 import { computed } from 'vue';
-import type { Formats } from '../format/numbers.ts';
 import { dayInWords, longMonth } from '../format/periods.ts';
+import SheetTable from '../kit/SheetTable.vue';
+import { usePlanner } from '../people/use-planner.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { addressOf } from '../shell/client.ts';
+import RoomPage from '../shell/RoomPage.vue';
+import { useFrame } from '../shell/use-frame.ts';
 import { signsOf, withoutInWords, rowsInWords } from './problem-words.ts';
+import { useImport } from './use-import.ts';
 import ProblemGroups from './ProblemGroups.vue';
 
 /** What a file would change, before it counts: what is wrong and can be repaired, and sums by month. */
-const props = defineProps<{
-  preview: ImportPreview;
-  formats: Formats;
-  minor: number;
-  dimensions: readonly Dimension[];
-  busy: boolean;
-  planner: boolean;
-  /** Where the rows that were left out can be had. */
-  leftOutPath: string;
-  /** Whether the file is still at hand, so that it can be read differently. */
-  fileAtHand: boolean;
-}>();
-const emit = defineEmits<{
-  apply: [];
-  discard: [];
-  close: [];
-  takeBack: [];
-  changeReading: [];
-  repair: [wanted: Repair];
-  create: [dimension: string, value: string];
-}>();
+const props = defineProps<{ preview: ImportPreview }>();
+const planner = usePlanner();
+const importing = useImport();
+const busy = computed(() => importing.busy !== '');
+const plan = usePlan();
+const { formats, minor } = useFrame();
 const applied = computed(() => props.preview.state === 'applied');
 
 const title = computed(() => {
   const { good, faulty, rows } = props.preview;
-  if (applied.value) return `${good} rows of this file count`;
-  if (good === 0) return `None of the ${rows} rows can be taken in`;
-  if (faulty === 0) return `All ${rows} rows are good`;
-  return `${good} of ${rows} rows are good, ${faulty} ${faulty === 1 ? 'is' : 'are'} left out`;
+  if (applied.value) return `${rowsInWords(good)} of this file are imported`;
+  if (good === 0) return `None of the ${rows} rows can be imported`;
+  if (faulty === 0) return `All ${rows} rows can be imported`;
+  return `${good} of ${rows} rows can be imported, ${faulty} ${faulty === 1 ? 'is' : 'are'} excluded`;
 });
-const money = (cents: number): string => props.formats.show(cents / props.minor, 'price');
+const money = (cents: number): string => formats.value.show(cents / minor.value, 'price');
 const signs = computed(() =>
   props.preview.notes ? signsOf(props.preview.notes) : { turn: [], credits: '' },
 );
@@ -46,88 +37,89 @@ const notes = computed(() => {
   const { notes: found, replace, sameAs, reading } = props.preview;
   const list: string[] = [];
   if (sameAs) {
-    const what = sameAs.state === 'applied' ? 'applied' : 'brought in and not applied';
+    const what = sameAs.state === 'applied' ? 'imported' : 'uploaded and not imported';
     list.push(
-      `This very file was ${what} before, as ${sameAs.fileName} on ${dayInWords(sameAs.createdAt.slice(0, 10))}.`,
+      `This same file was ${what} before, as ${sameAs.fileName} on ${dayInWords(sameAs.createdAt.slice(0, 10))}.`,
     );
   }
   if (found) {
     if (found.closed > 0) {
       list.push(
-        `${found.closed} ${found.closed === 1 ? 'row lies' : 'rows lie'} in closed months and ${found.closed === 1 ? 'changes' : 'change'} them.`,
+        `${found.closed} ${found.closed === 1 ? 'row is' : 'rows are'} in closed months and ${found.closed === 1 ? 'changes' : 'change'} them.`,
       );
     }
     list.push(signs.value.credits, withoutInWords(found));
-    if (found.turned.length > 0) list.push(`The sign of ${found.turned.join(' and ')} is turned.`);
+    if (found.turned.length > 0)
+      list.push(`The sign of ${found.turned.join(' and ')} is reversed.`);
     if (found.remembered > 0) {
-      list.push(`${found.remembered} values were read as remembered from earlier files.`);
+      list.push(`${found.remembered} values were corrected as in earlier files.`);
     }
   }
   for (const { field, from, to } of replace) {
     list.push(`${field}: “${from || 'nothing'}” is read as “${to}”.`);
   }
-  if (reading?.shape === 'wide') list.push(`Months stand across; below them ${reading.values}.`);
+  if (reading?.shape === 'wide') list.push(`Months are in columns; they hold ${reading.values}.`);
   return list.filter((text) => text !== '');
 });
+/** Where the rows that are excluded can be had. */
+const leftOut = computed(
+  () =>
+    `/api${addressOf(actualsOperations.saveLeftOut, { workspaceId: plan.workspaceId, importId: props.preview.id })}`,
+);
+const state = computed(
+  () =>
+    `${props.preview.fileName}, ${applied.value ? 'imported' : 'checked, not imported yet: nothing has changed'}. Amounts in ${formats.value.currency}.`,
+);
 const units = computed(() => props.preview.months.reduce((total, month) => total + month.units, 0));
 const sum = computed(() => props.preview.months.reduce((total, { revenue }) => total + revenue, 0));
 </script>
 
 <template>
-  <div class="preview">
-    <header>
-      <h1>{{ title }}</h1>
-      <p class="state quiet">
-        {{ preview.fileName }},
-        {{
-          applied
-            ? 'applied: taking it back takes these amounts out'
-            : 'checked and not applied: nothing has changed yet'
-        }}. Amounts in {{ formats.currency }}.
-      </p>
-    </header>
-    <div class="controls">
+  <RoomPage :heading="title" :state="state" :failure="importing.failure">
+    <template #actions>
       <template v-if="planner">
-        <button
+        <v-btn
           v-if="applied"
-          class="primary"
-          type="button"
+          color="primary"
+          variant="flat"
           :disabled="busy"
-          @click="emit('takeBack')"
+          @click="importing.takeBack(preview)"
         >
-          Take back {{ preview.good }} rows
-        </button>
-        <button
+          Undo import of {{ rowsInWords(preview.good) }}
+        </v-btn>
+        <v-btn
           v-else
-          class="primary"
-          type="button"
+          color="primary"
+          variant="flat"
           :disabled="busy || preview.good === 0"
-          @click="emit('apply')"
+          @click="importing.apply"
         >
-          Apply {{ rowsInWords(preview.good) }}
-        </button>
+          Import {{ rowsInWords(preview.good) }}
+        </v-btn>
       </template>
-      <button class="plain" type="button" :disabled="busy" @click="emit('close')">
-        {{ applied ? 'Leave it' : 'Decide later' }}
-      </button>
-      <template v-if="planner && !applied">
-        <button
-          v-if="fileAtHand"
-          class="plain"
-          type="button"
-          :disabled="busy"
-          @click="emit('changeReading')"
-        >
-          Change how it is read
-        </button>
-        <button class="plain" type="button" :disabled="busy" @click="emit('discard')">
-          Put the file away
-        </button>
-      </template>
-      <a v-if="preview.faulty > 0" class="chip" :href="leftOutPath" download>
-        Save the {{ preview.faulty }} left out
-      </a>
-    </div>
+      <v-btn
+        v-if="planner && !applied && importing.file"
+        color="primary"
+        :disabled="busy"
+        @click="importing.changeReading"
+      >
+        Change mapping
+      </v-btn>
+      <v-btn v-if="planner && !applied" color="primary" :disabled="busy" @click="importing.discard">
+        Discard file
+      </v-btn>
+      <v-btn color="primary" :disabled="busy" @click="importing.close">
+        {{ applied ? 'Close' : 'Decide later' }}
+      </v-btn>
+    </template>
+    <template #menu>
+      <v-list-item
+        v-if="preview.faulty > 0"
+        :title="`Export the ${preview.faulty} excluded`"
+        :href="leftOut"
+        download
+      />
+    </template>
     <p v-if="preview.job && preview.job.message !== '' && !applied" class="waits" role="status">
       {{ preview.job.message }}
     </p>
@@ -138,38 +130,32 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
         class="waits"
       >
         {{ proposal.text }}.
-        <button
-          type="button"
-          class="chip"
-          :disabled="busy"
-          @click="emit('repair', { turn: [proposal.field] })"
-        >
-          Turn the sign of {{ proposal.field }}
-        </button>
+        <v-btn :disabled="busy" @click="importing.repair({ turn: [proposal.field] })">
+          Reverse the sign of {{ proposal.field }}
+        </v-btn>
       </p>
       <p v-for="note in notes" :key="note" class="quiet">{{ note }}</p>
     </div>
     <div class="halves" :class="{ whole: preview.groups.length === 0 }">
       <ProblemGroups
         :preview="preview"
-        :dimensions="dimensions"
         :busy="busy"
         :open="planner && !applied"
-        @repair="(wanted) => emit('repair', wanted)"
-        @create="(dimension, value) => emit('create', dimension, value)"
+        @repair="importing.repair"
+        @create="importing.createMember"
       />
-      <section v-if="preview.months.length > 0" class="adds" aria-label="What it adds">
-        <h2>{{ applied ? 'What they make' : 'What the good rows add' }}</h2>
+      <section v-if="preview.months.length > 0" class="adds" aria-label="Change by month">
+        <h2>{{ applied ? 'Imported by month' : 'Change by month' }}</h2>
         <div class="scroll" tabindex="0">
-          <table class="sheet-table">
+          <SheetTable about="Change by month">
             <thead>
               <tr>
                 <th scope="col">Month</th>
                 <th scope="col">Rows</th>
                 <th scope="col">Units</th>
-                <th scope="col">{{ applied ? 'Without it' : 'Revenue now' }}</th>
+                <th scope="col">{{ applied ? 'Revenue without it' : 'Revenue now' }}</th>
                 <th scope="col">This file</th>
-                <th scope="col">{{ applied ? 'Revenue now' : 'After' }}</th>
+                <th scope="col">{{ applied ? 'Revenue now' : 'Revenue after' }}</th>
               </tr>
             </thead>
             <tbody>
@@ -196,24 +182,14 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
                 <td></td>
               </tr>
             </tfoot>
-          </table>
+          </SheetTable>
         </div>
       </section>
     </div>
-  </div>
+  </RoomPage>
 </template>
 
 <style scoped>
-.preview {
-  display: flex;
-  flex-direction: column;
-  gap: 10px;
-  min-height: 0;
-  flex: 1;
-}
-.controls {
-  flex-wrap: wrap;
-}
 .notes {
   display: grid;
   gap: 3px;
@@ -234,11 +210,5 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
   flex-direction: column;
   gap: 6px;
   min-height: 0;
-}
-.scroll {
-  overflow: auto;
-}
-.state {
-  font-size: 12px;
 }
 </style>

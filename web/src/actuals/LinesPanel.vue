@@ -10,19 +10,19 @@ export interface LinesWanted {
 </script>
 
 <script setup lang="ts">
-import type { SalesLines } from '@dravex/contract';
-import { computed, ref, watch } from 'vue';
+import { actualsOperations, summaryOperations } from '@dravex/contract';
+import { ref, watch } from 'vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { inWords, request } from '../shell/api.ts';
+import SidePanel from '../shell/SidePanel.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { useWriting } from '../writing/use-writing.ts';
 
 /** The sales lines behind a number of the summary, each with its document, its file and its row. */
 const props = defineProps<{ wanted: LinesWanted; planner: boolean }>();
 const emit = defineEmits<{ close: []; batch: [id: number] }>();
 const plan = usePlan();
-const { formats } = useFrame();
-const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
+const { formats, minor, calendar } = useFrame();
 
 const PAGE = 25;
 const skip = ref(0);
@@ -40,67 +40,56 @@ watch(
   },
 );
 const { data, failure } = useAnswer([() => props.wanted, skip, document, () => plan.tick], () => {
-  if (document.value !== '') {
-    const { first, last } = plan.workspace?.plan.calendar ?? { first: '', last: '' };
-    const query = new URLSearchParams({
-      from: first,
-      to: last,
-      document: document.value,
-      skip: String(skip.value),
-      limit: String(PAGE),
-    });
-    return request<SalesLines>('GET', plan.path(`/sales-lines?${query.toString()}`));
-  }
+  const page = { skip: skip.value, limit: PAGE };
   const { scope, from, to, origin } = props.wanted;
-  const query = new URLSearchParams({
-    scope: scope.join(),
-    from: from.slice(0, 7),
-    to: to.slice(0, 7),
-    fromDay: from,
-    toDay: to,
-    skip: String(skip.value),
-    limit: String(PAGE),
-  });
-  if (origin !== 'all') query.set('origin', origin);
-  return request<SalesLines>('GET', plan.path(`/sales-lines?${query.toString()}`));
+  const { first, last } = calendar.value;
+  return plan.ask(
+    actualsOperations.listSalesLines,
+    document.value === ''
+      ? {
+          ...page,
+          scope: scope.join(),
+          from: from.slice(0, 7),
+          to: to.slice(0, 7),
+          fromDay: from,
+          toDay: to,
+          origin: origin === 'all' ? undefined : origin,
+        }
+      : { ...page, from: first, to: last, document: document.value },
+  );
 });
 const money = (cents: number): string => formats.value.show(cents / minor.value, 'price');
-const refusal = ref('');
-async function drop(row: number): Promise<void> {
-  refusal.value = '';
-  try {
-    await plan.save(() => request('DELETE', plan.path(`/hand-lines/${row}`)));
-    await plan.reload();
-  } catch (error) {
-    refusal.value = inWords(error);
-  }
-}
+const { failure: refusal, write } = useWriting();
+const drop = (lineId: number) =>
+  write(
+    () => plan.ask(summaryOperations.dropLine, { lineId }),
+    () => (plan.said = { text: 'Deleted the sale entered by hand', undo: 'actuals' }),
+  );
 </script>
 
 <template>
-  <aside class="panel" aria-label="Sales lines">
-    <header>
-      <h2>{{ wanted.title || 'All sales lines' }}</h2>
-      <button type="button" class="link" @click="emit('close')">close</button>
-    </header>
+  <SidePanel
+    :heading="wanted.title ? `Sales lines: ${wanted.title}` : 'Sales lines'"
+    :width="350"
+    @close="emit('close')"
+  >
     <p v-if="failure || refusal" class="failure" role="alert">{{ failure || refusal }}</p>
     <template v-if="data">
       <p class="quiet">
         {{ data.count }} {{ data.count === 1 ? 'line' : 'lines'
-        }}{{ document === '' ? `, ${wanted.from} to ${wanted.to}` : ` of ${document}` }}, together
-        {{ money(data.revenue) }} {{ formats.currency }}; the largest first
+        }}{{ document === '' ? `, ${wanted.from} to ${wanted.to}` : ` of ${document}` }}, total
+        {{ money(data.revenue) }} {{ formats.currency }}; largest first
       </p>
-      <ol>
+      <ul>
         <li v-for="line in data.lines" :key="`${line.document} ${line.lineNumber} ${line.batch}`">
           <span class="what">
-            <button
-              type="button"
-              class="link"
+            <v-btn
+              variant="plain"
               :title="document === '' ? 'All lines of this document' : 'Back to the number'"
               @click="showDocument(line.document)"
             >
               {{ line.document }}/{{ line.lineNumber }}
-            </button>
+            </v-btn>
             <span class="figures">{{ money(line.netAmount) }}</span>
           </span>
           <span class="quiet">
@@ -109,63 +98,24 @@ async function drop(row: number): Promise<void> {
             }}<template v-if="line.customer">, {{ line.customer }}</template>
           </span>
           <span v-if="line.origin === 'hand'" class="waits">
-            not in the books: {{ line.note }}
-            <button v-if="planner" type="button" class="link" @click="drop(line.row)">
-              take it out
-            </button>
+            Entered by hand: {{ line.note }}
+            <v-btn v-if="planner" variant="plain" @click="drop(line.row)">Delete</v-btn>
           </span>
           <span v-else class="quiet">
-            <button type="button" class="link" @click="emit('batch', line.batch)">
-              {{ line.fileName }}
-            </button>
+            <v-btn variant="plain" @click="emit('batch', line.batch)">{{ line.fileName }}</v-btn>
             {{ line.row > 0 ? `row ${line.row}` : '' }}
           </span>
         </li>
-      </ol>
+      </ul>
       <div class="controls">
-        <button
-          type="button"
-          class="chip"
-          :disabled="skip === 0"
-          @click="skip = Math.max(0, skip - PAGE)"
-        >
-          Before
-        </button>
-        <button
-          type="button"
-          class="chip"
-          :disabled="skip + PAGE >= data.count"
-          @click="skip += PAGE"
-        >
-          After
-        </button>
+        <v-btn :disabled="skip === 0" @click="skip = Math.max(0, skip - PAGE)">Previous</v-btn>
+        <v-btn :disabled="skip + PAGE >= data.count" @click="skip += PAGE">Next</v-btn>
       </div>
     </template>
-  </aside>
+  </SidePanel>
 </template>
 
 <style scoped>
-.panel {
-  width: 340px;
-  flex: none;
-  overflow: auto;
-  border-left: 1px solid var(--line);
-  padding-left: 16px;
-  display: flex;
-  flex-direction: column;
-  gap: 6px;
-}
-header {
-  display: flex;
-  justify-content: space-between;
-  gap: 10px;
-}
-ol {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-  font-size: 12px;
-}
 li {
   display: grid;
   padding: 4px 0;

@@ -2,12 +2,13 @@
 import type { ImportPreview, ProblemGroup, Repair } from '@dravex/contract';
 import type { Dimension } from '@dravex/core';
 import { computed, ref } from 'vue';
+import SheetTable from '../kit/SheetTable.vue';
+import { usePlan } from '../plan/use-plan.ts';
 import { PROBLEM_KINDS, REPAIRABLE, rowsInWords } from './problem-words.ts';
 
-/** What is wrong with rows, the same mistakes together, each to be repaired in its place. */
+/** Problem with rows, the same mistakes together, each to be repaired in its place. */
 const props = defineProps<{
   preview: ImportPreview;
-  dimensions: readonly Dimension[];
   busy: boolean;
   /** Whether repairs are possible: a planner, and a file that is not applied. */
   open: boolean;
@@ -17,6 +18,7 @@ const emit = defineEmits<{
   create: [dimension: string, value: string];
 }>();
 
+const plan = usePlan();
 const groups = computed(() => props.preview.groups);
 const kinds = computed(() =>
   Object.entries(props.preview.problemCounts).map(([code, count]) => ({
@@ -29,12 +31,11 @@ const keyOf = ({ code, field, value }: ProblemGroup): string => `${code} ${field
 const meant = ref<Record<string, string>>({});
 const remembering = ref<Record<string, boolean>>({});
 const dimensionOf = (field: string): Dimension | undefined =>
-  props.dimensions.find(({ code }) => code === field);
+  plan.workspace?.plan.dimensions.find(({ code }) => code === field);
 /** The members that sales may name. */
-function leavesOf(field: string): Dimension['members'] {
-  const members = dimensionOf(field)?.members ?? [];
-  const parents = new Set(members.map(({ parent }) => parent));
-  return members.filter(({ id }) => !parents.has(id));
+function leavesOf(field: string) {
+  const dimension = dimensionOf(field);
+  return dimension ? plan.tree.leavesOf(dimension) : [];
 }
 const repairable = (group: ProblemGroup): boolean =>
   props.open && !group.taken && REPAIRABLE.has(group.code) && group.field !== '';
@@ -50,20 +51,20 @@ function give(group: ProblemGroup): void {
 </script>
 
 <template>
-  <section v-if="groups.length > 0" class="faulty" aria-label="Faulty rows">
+  <section v-if="groups.length > 0" class="faulty" aria-label="Rows to check">
     <h2>
-      Rows to look at<span v-for="kind in kinds" :key="kind.name" class="kind">
+      Rows to check<span v-for="kind in kinds" :key="kind.name" class="kind">
         {{ kind.count }} {{ kind.name }}</span
       >
     </h2>
     <div class="scroll" tabindex="0">
-      <table class="sheet-table">
+      <SheetTable about="Rows to check">
         <thead>
           <tr>
             <th scope="col">Rows</th>
             <th scope="col">First</th>
-            <th scope="col" class="words">What is wrong</th>
-            <th v-if="open" scope="col" class="words">What it shall be</th>
+            <th scope="col" class="words">Problem</th>
+            <th v-if="open" scope="col" class="words">Correction</th>
           </tr>
         </thead>
         <tbody>
@@ -72,69 +73,56 @@ function give(group: ProblemGroup): void {
             <td class="quiet">{{ group.row }}</td>
             <td class="words wide">
               {{ group.message }}
-              <span v-if="group.taken" class="quiet">(taken)</span>
+              <span v-if="group.taken" class="quiet">(included)</span>
             </td>
             <td v-if="open" class="words">
               <form v-if="repairable(group)" class="give" @submit.prevent="give(group)">
-                <select
+                <v-autocomplete
                   v-if="dimensionOf(group.field)"
                   v-model="meant[keyOf(group)]"
+                  width="150"
+                  placeholder="Choose"
+                  :items="leavesOf(group.field)"
+                  item-value="code"
                   :aria-label="`Member for ${group.value || 'nothing'}`"
-                >
-                  <option :value="undefined">choose …</option>
-                  <option
-                    v-for="member in leavesOf(group.field)"
-                    :key="member.id"
-                    :value="member.code"
-                  >
-                    {{ member.name }}
-                  </option>
-                </select>
-                <input
+                />
+                <v-text-field
                   v-else
                   v-model="meant[keyOf(group)]"
                   :type="isDate(group) ? 'date' : 'text'"
-                  class="text"
+                  width="130"
                   :aria-label="`${group.field} for ${group.value || 'nothing'}`"
                 />
-                <button type="submit" class="chip" :disabled="busy || !meant[keyOf(group)]">
-                  Read {{ rowsInWords(group.rows) }} so
-                </button>
+                <v-btn type="submit" :disabled="busy || !meant[keyOf(group)]">
+                  Use for {{ rowsInWords(group.rows) }}
+                </v-btn>
                 <template v-if="dimensionOf(group.field) && group.value !== ''">
-                  <label class="inline">
-                    <input
-                      type="checkbox"
-                      :checked="remembering[keyOf(group)] ?? true"
-                      @change="
-                        remembering[keyOf(group)] = ($event.target as HTMLInputElement).checked
-                      "
-                    />
-                    remember
-                  </label>
-                  <button
+                  <v-checkbox
+                    label="Remember"
+                    :model-value="remembering[keyOf(group)] ?? true"
+                    @update:model-value="remembering[keyOf(group)] = $event === true"
+                  />
+                  <v-btn
                     v-if="group.code === 'unknown-code'"
-                    type="button"
-                    class="link"
+                    variant="plain"
                     :disabled="busy"
                     @click="emit('create', group.field, group.value)"
                   >
-                    or make it a member
-                  </button>
+                    or add it as a member
+                  </v-btn>
                 </template>
               </form>
-              <button
+              <v-btn
                 v-else-if="open && group.taken"
-                type="button"
-                class="chip"
                 :disabled="busy"
                 @click="emit('repair', { leaveOut: [group.code] })"
               >
-                Leave all of these out
-              </button>
+                Exclude all of these
+              </v-btn>
             </td>
           </tr>
         </tbody>
-      </table>
+      </SheetTable>
     </div>
   </section>
 </template>
@@ -165,18 +153,6 @@ function give(group: ProblemGroup): void {
   align-items: center;
   flex-wrap: wrap;
   padding: 2px 0;
-}
-.give select {
-  max-width: 130px;
-}
-.text {
-  width: 120px;
-}
-.inline {
-  display: inline-flex;
-  gap: 4px;
-  align-items: center;
-  font-size: 11.5px;
 }
 .taken .wide {
   color: var(--ink-quiet);

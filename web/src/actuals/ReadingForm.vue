@@ -1,23 +1,23 @@
 <script setup lang="ts">
-import type { ImportKind, Mapping, ReadingChoice, TableLook } from '@dravex/contract';
+import type { ImportKind, Mapping, ReadingChoice } from '@dravex/contract';
 import { monthColumns } from '@dravex/core';
+import { storeToRefs } from 'pinia';
 import { computed, ref } from 'vue';
-import Choice from '../shell/Choice.vue';
+import Choice from '../kit/Choice.vue';
+import SheetTable from '../kit/SheetTable.vue';
+import RoomPage from '../shell/RoomPage.vue';
+import { useImport } from './use-import.ts';
 
 /** How a file is read: its form, what each column holds, and what stands where no column does. */
-const props = defineProps<{
-  fileName: string;
-  look: TableLook;
-  choice: ReadingChoice;
-  kind: ImportKind;
-  mappings: readonly Mapping[];
-  busy: boolean;
-}>();
-const emit = defineEmits<{
-  read: [choice: ReadingChoice, kind?: ImportKind];
-  settle: [name: string];
-  close: [];
-}>();
+const importing = useImport();
+const { kind, mappings, choice, file } = storeToRefs(importing);
+/** The room shows the form while a file is looked at. */
+const look = computed(() => {
+  if (!importing.look) throw new Error('No file is being read');
+  return importing.look;
+});
+const busy = computed(() => importing.busy !== '');
+const fileName = computed(() => file.value?.name ?? '');
 
 const KINDS: readonly { value: ImportKind; name: string }[] = [
   { value: 'sales', name: 'Sales lines' },
@@ -29,13 +29,13 @@ const DELIMITERS = [
   { value: ',' as const, name: 'comma' },
   { value: ';' as const, name: 'semicolon' },
   { value: '\t' as const, name: 'tab' },
-  { value: '|' as const, name: 'bar' },
+  { value: '|' as const, name: 'vertical bar' },
 ];
 const ENCODINGS = [
   { value: 'utf-8' as const, name: 'UTF-8' },
-  { value: 'windows-1252' as const, name: 'Western European (Latin-1)' },
+  { value: 'windows-1252' as const, name: 'Western European (Windows-1252)' },
   { value: 'utf-16le' as const, name: 'UTF-16' },
-  { value: 'utf-16be' as const, name: 'UTF-16, big end first' },
+  { value: 'utf-16be' as const, name: 'UTF-16 big endian' },
 ];
 const DECIMALS = [
   { value: '.' as const, name: '1,234.56' },
@@ -47,22 +47,22 @@ const DATES = [
   { value: 'mdy' as const, name: 'month, day, year' },
 ];
 const SHAPES = [
-  { value: 'long' as const, name: 'one row a line' },
-  { value: 'wide' as const, name: 'months across' },
+  { value: 'long' as const, name: 'one row per line' },
+  { value: 'wide' as const, name: 'months in columns' },
 ];
 
-const reading = computed(() => props.look.reading);
+const reading = computed(() => look.value.reading);
 const named = <T,>(list: readonly { value: T; name: string }[], value: T | undefined): string =>
   list.find((one) => one.value === value)?.name ?? '';
 function change(next: ReadingChoice): void {
-  emit('read', { ...props.choice, ...next });
+  void importing.readAs({ ...choice.value, ...next });
 }
 
 /** Every column with the field that it holds. */
 const columns = computed(() => {
   const width = Math.max(
     reading.value.header.length,
-    ...props.look.rows.map(({ cells }) => cells.length),
+    ...look.value.rows.map(({ cells }) => cells.length),
   );
   return Array.from({ length: width }, (_, column) => ({
     column,
@@ -74,8 +74,7 @@ const months = computed(() => reading.value.shape === 'wide');
 const monthsAcross = computed(() =>
   months.value ? monthColumns(reading.value.header) : new Map<number, string>(),
 );
-function assign(column: number, event: Event): void {
-  const field = (event.target as HTMLSelectElement).value;
+function assign(column: number, field: string): void {
   const next: Record<string, number | null> = { ...reading.value.columns };
   for (const [key, at] of Object.entries(next)) if (at === column) next[key] = null;
   if (field !== '') next[field] = column;
@@ -84,7 +83,7 @@ function assign(column: number, event: Event): void {
 
 /** Fields that no column holds, which can have one value in every row. */
 const open = computed(() =>
-  props.look.fields.filter(
+  look.value.fields.filter(
     ({ key, need, content }) =>
       reading.value.columns[key] === null &&
       content !== 'day' &&
@@ -98,15 +97,25 @@ function fix(key: string, event: Event): void {
   change({ constants: text === '' ? others : { ...others, [key]: text } });
 }
 const labelOf = (key: string): string =>
-  props.look.fields.find((field) => field.key === key)?.label ?? key;
+  look.value.fields.find((field) => field.key === key)?.label ?? key;
 const lacking = computed(() =>
-  props.look.missing.filter((key) => reading.value.constants[key] === undefined).map(labelOf),
+  look.value.missing.filter((key) => reading.value.constants[key] === undefined).map(labelOf),
 );
 const numberFields = computed(() =>
-  props.look.fields
+  look.value.fields
     .filter(({ content, key }) => content === 'number' && key !== 'line number')
     .map(({ key, label }) => ({ value: key, name: label })),
 );
+const title = computed(() =>
+  lacking.value.length === 0
+    ? `${fileName.value} can be imported`
+    : `${fileName.value}: choose the column for ${lacking.value.join(', ').toLowerCase()}`,
+);
+const state = computed(
+  () =>
+    `${reading.value.format.toUpperCase()}, header in row ${reading.value.headerRow}, ${columns.value.length} columns. The settings were detected; change what is not right.`,
+);
+const offered = computed(() => [{ key: '', label: 'Do not import' }, ...look.value.fields]);
 const keepAs = ref('');
 const keeping = ref(false);
 const headerRow = computed(() => reading.value.headerRow);
@@ -114,34 +123,34 @@ function setHeaderRow(event: Event): void {
   const row = Number((event.target as HTMLInputElement).value);
   if (Number.isInteger(row) && row >= 1) change({ headerRow: row, columns: undefined });
 }
-function take(mapping: Mapping): void {
-  emit('read', { ...mapping.reading }, mapping.kind);
+function take(id: number): void {
+  const mapping: Mapping | undefined = mappings.value.find((one) => one.id === id);
+  if (mapping) void importing.readAs({ ...mapping.reading }, mapping.kind);
 }
 </script>
 
 <template>
-  <div class="form">
-    <header>
-      <h1>
-        {{
-          lacking.length === 0
-            ? `${fileName} can be read`
-            : `${fileName}: say which column holds ${lacking.join(', ').toLowerCase()}`
-        }}
-      </h1>
-      <p class="state quiet">
-        {{ look.reading.format.toUpperCase() }}, header in row {{ headerRow }},
-        {{ columns.length }} columns. What is shown was detected; change what is not right.
-      </p>
-    </header>
-    <div class="controls wrap" role="group" aria-label="How the file is read">
+  <RoomPage :heading="title" :state="state" :failure="importing.failure">
+    <template #actions>
+      <v-btn
+        color="primary"
+        variant="flat"
+        :disabled="busy || lacking.length > 0"
+        @click="importing.settle(keeping ? keepAs.trim() : '')"
+      >
+        Check rows
+      </v-btn>
+      <v-btn color="primary" :disabled="busy" @click="importing.close">Cancel</v-btn>
+    </template>
+    <div class="controls" role="group" aria-label="How the file is read">
       <Choice
-        about="Taken in as"
+        about="Import as"
         :label="named(KINDS, kind)"
         :options="KINDS"
         :chosen="kind"
         @choose="
-          (value) => emit('read', { ...choice, columns: undefined, constants: undefined }, value)
+          (value) =>
+            importing.readAs({ ...choice, columns: undefined, constants: undefined }, value)
         "
       />
       <Choice
@@ -150,12 +159,12 @@ function take(mapping: Mapping): void {
         :label="`Sheet: ${reading.sheet}`"
         :options="look.sheets.map((value) => ({ value, name: value }))"
         :chosen="reading.sheet"
-        @choose="(sheet) => emit('read', { sheet })"
+        @choose="(sheet) => importing.readAs({ sheet })"
       />
       <Choice
         v-if="reading.delimiter !== undefined"
-        about="Cut by"
-        :label="`Cut by ${named(DELIMITERS, reading.delimiter)}`"
+        about="Separator"
+        :label="`Separator: ${named(DELIMITERS, reading.delimiter)}`"
         :options="DELIMITERS"
         :chosen="reading.delimiter"
         @choose="(delimiter) => change({ delimiter, columns: undefined })"
@@ -191,47 +200,57 @@ function take(mapping: Mapping): void {
       />
       <Choice
         v-if="months"
-        about="Below the months"
-        :label="`Below the months: ${labelOf(reading.values)}`"
+        about="Months hold"
+        :label="`Months hold: ${labelOf(reading.values)}`"
         :options="numberFields"
         :chosen="reading.values"
         @choose="(values) => change({ values, columns: undefined })"
       />
-      <label class="inline">
-        Header in row
-        <input
-          type="number"
-          min="1"
-          class="short"
-          :value="headerRow"
-          aria-label="Header in row"
-          @change="setHeaderRow"
-        />
-      </label>
-      <label class="inline">
-        <input
-          type="checkbox"
-          :checked="reading.fillDown"
-          @change="change({ fillDown: ($event.target as HTMLInputElement).checked })"
-        />
-        Empty cells repeat the one above
-      </label>
+      <Choice
+        v-if="mappings.length > 0"
+        about="Saved mappings"
+        label="Use a saved mapping"
+        :options="mappings.map(({ id, name }) => ({ value: id, name }))"
+        @choose="take"
+      />
     </div>
-    <div v-if="open.length > 0" class="controls wrap" role="group" aria-label="Values for all rows">
-      <span class="quiet">No column holds these; give one value for all rows:</span>
-      <label v-for="field in open" :key="field.key" class="inline">
-        {{ field.label }}
-        <input
-          class="text"
-          :class="{ wanted: look.missing.includes(field.key) }"
-          :value="reading.constants[field.key] ?? ''"
-          :aria-label="`${field.label} of all rows`"
-          @change="fix(field.key, $event)"
-        />
-      </label>
+    <div class="controls" role="group" aria-label="Header and mapping">
+      <v-text-field
+        label="Header in row"
+        type="number"
+        min="1"
+        width="90"
+        :model-value="headerRow"
+        @change="setHeaderRow"
+      />
+      <v-checkbox
+        label="Empty cells repeat the one above"
+        :model-value="reading.fillDown"
+        @update:model-value="change({ fillDown: $event === true })"
+      />
+      <v-checkbox v-model="keeping" label="Save this mapping as" />
+      <v-text-field
+        v-model="keepAs"
+        width="160"
+        placeholder="ERP export"
+        aria-label="Name of the mapping"
+        :disabled="!keeping"
+      />
+    </div>
+    <div v-if="open.length > 0" class="controls" role="group" aria-label="Values for all rows">
+      <span class="quiet">No column has these; enter one value for all rows:</span>
+      <v-text-field
+        v-for="field in open"
+        :key="field.key"
+        :label="field.label"
+        width="150"
+        :error="look.missing.includes(field.key)"
+        :model-value="reading.constants[field.key] ?? ''"
+        @change="fix(field.key, $event)"
+      />
     </div>
     <div class="scroll">
-      <table class="sheet-table look" aria-label="First rows of the file">
+      <SheetTable class="look" about="First rows of the file">
         <thead>
           <tr>
             <th scope="col">Row</th>
@@ -244,18 +263,16 @@ function take(mapping: Mapping): void {
               <span v-if="monthsAcross.has(column)" class="month">{{
                 labelOf(reading.values)
               }}</span>
-              <select
+              <v-autocomplete
                 v-else
-                :value="field"
+                width="150"
+                :model-value="field"
+                :items="offered"
+                item-value="key"
+                item-title="label"
                 :aria-label="`Column ${heading || column + 1} holds`"
-                :class="{ used: field !== '' }"
-                @change="assign(column, $event)"
-              >
-                <option value="">not used</option>
-                <option v-for="one in look.fields" :key="one.key" :value="one.key">
-                  {{ one.label }}
-                </option>
-              </select>
+                @update:model-value="(key: string | null) => assign(column, key ?? '')"
+              />
               <span class="heading">{{ heading || `column ${column + 1}` }}</span>
             </th>
           </tr>
@@ -273,94 +290,22 @@ function take(mapping: Mapping): void {
             </td>
           </tr>
         </tbody>
-      </table>
+      </SheetTable>
     </div>
-    <div class="controls">
-      <button
-        type="button"
-        class="primary"
-        :disabled="busy || lacking.length > 0"
-        @click="emit('settle', keeping ? keepAs.trim() : '')"
-      >
-        Check the rows
-      </button>
-      <label class="inline">
-        <input v-model="keeping" type="checkbox" /> Keep this mapping as
-        <input
-          v-model="keepAs"
-          class="text"
-          placeholder="ERP export"
-          aria-label="Name of the mapping"
-          :disabled="!keeping"
-        />
-      </label>
-      <Choice
-        v-if="mappings.length > 0"
-        about="Kept mappings"
-        label="Read it like …"
-        :options="mappings.map(({ id, name }) => ({ value: id, name }))"
-        @choose="
-          (id) => {
-            const mapping = mappings.find((one) => one.id === id);
-            if (mapping) take(mapping);
-          }
-        "
-      />
-      <button type="button" class="plain" :disabled="busy" @click="emit('close')">Leave it</button>
-    </div>
-  </div>
+  </RoomPage>
 </template>
 
 <style scoped>
-.form {
-  display: grid;
-  gap: 10px;
-  grid-template-rows: auto auto;
-  grid-auto-rows: auto;
-  min-height: 0;
-  flex: 1;
-  align-content: start;
-}
-.wrap {
-  flex-wrap: wrap;
-}
-.inline {
-  display: inline-flex;
-  align-items: center;
-  gap: 6px;
-  font-size: 12px;
-}
-.short {
-  width: 54px;
-}
-.text {
-  width: 150px;
-}
-.wanted {
-  border-color: var(--ember);
+.controls {
+  align-items: flex-end;
 }
 .scroll {
-  overflow: auto;
-  max-height: calc(100vh - 380px);
   border: 1px solid var(--line);
 }
 .look th {
-  position: sticky;
-  top: 0;
   background: var(--paper-deep);
-  z-index: 1;
   padding-top: 4px;
   vertical-align: top;
-}
-.look select {
-  display: block;
-  font-size: 11.5px;
-  color: var(--ink-quiet);
-  max-width: 150px;
-}
-.look select.used {
-  color: var(--harbour);
-  font-weight: 600;
 }
 .month {
   display: block;

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { mdiMenuDown } from '@mdi/js';
 import type { Summary } from '@dravex/contract';
 import {
   inBoth,
@@ -18,12 +19,15 @@ import {
   type GridRow,
 } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
+import RowsChoice from '../grid/RowsChoice.vue';
 import { typedCell } from '../grid/table-rows.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import StandElsewhere from '../reporting/StandElsewhere.vue';
-import Choice from '../shell/Choice.vue';
+import EmbedDialog from '../reporting/EmbedDialog.vue';
+import Choice from '../kit/Choice.vue';
+import EmptyFilter from '../shell/EmptyFilter.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import HandLineForm from './HandLineForm.vue';
+import ActualsPage from './ActualsPage.vue';
 import LinesPanel, { type LinesWanted } from './LinesPanel.vue';
 import { useSummary } from './use-summary.ts';
 
@@ -58,7 +62,7 @@ const GRAINS = [
   { value: 'month', name: 'months' },
   { value: 'quarter', name: 'quarters' },
   { value: 'year', name: 'years' },
-  { value: 'none', name: 'nothing, the window as one' },
+  { value: 'none', name: 'the whole period' },
 ];
 const dimensions = computed(() => plan.workspace?.plan.dimensions ?? []);
 const columnChoices = computed(() => [
@@ -70,8 +74,8 @@ const columnName = computed(
 );
 const ORIGINS = [
   { value: 'all' as const, name: 'All sales' },
-  { value: 'books' as const, name: 'Only what is in the books' },
-  { value: 'hand' as const, name: 'Only what was entered by hand' },
+  { value: 'books' as const, name: 'Only sales in the books' },
+  { value: 'hand' as const, name: 'Only sales entered by hand' },
 ];
 const CODES = SUMMARY_CODES;
 function toggle(measure: SummaryMeasure): void {
@@ -144,7 +148,7 @@ function cellOf(row: Row, place: number, measure: SummaryMeasure): GridCell {
     text: formats.value.show(value, display, unit.value),
     ...typedCell(value, display, unit.value, formats.value),
     dress: byHand ? 'typed' : 'books',
-    title: `${formats.value.full(value, display)}${earlier}${byHand ? ', entered by hand: not in the books' : ''}`,
+    title: `${formats.value.full(value, display)}${earlier}${byHand ? ', entered by hand, not in the books' : ''}`,
     ...(beside.length > 0 ? { beside: beside.join(' ') } : {}),
   };
 }
@@ -201,12 +205,9 @@ const state = computed(() => {
   const summary = data.value;
   if (!summary) return '';
   const before = summary.before
-    ? `, beside ${dayInWords(summary.before.from)} to ${dayInWords(summary.before.to)}`
+    ? `, compared with ${dayInWords(summary.before.from)} to ${dayInWords(summary.before.to)}`
     : '';
-  const books =
-    origin.value === 'all'
-      ? ''
-      : `; ${ORIGINS.find(({ value }) => value === origin.value)?.name.toLowerCase() ?? ''}`;
+  const books = origin.value === 'all' ? '' : `; ${originName.value.toLowerCase()}`;
   return `${dayInWords(summary.from)} to ${dayInWords(summary.to)}${before}; money in ${formats.value.unitName(unit.value)}${books}`;
 });
 /** What the rows are, for the head of their names. */
@@ -244,88 +245,100 @@ function visit(place: GridPlace): void {
   if (wanted.value) openLines(place);
 }
 const entering = ref(false);
+const embedding = ref(false);
+const ASSIGNED = [
+  { value: 'then' as const, name: 'Groups as of the sale' },
+  { value: 'now' as const, name: 'Groups as of today' },
+];
+const originName = computed(() => ORIGINS.find(({ value }) => value === origin.value)?.name ?? '');
+const measuresInWords = computed(() => {
+  const [first] = measures.value;
+  const more = measures.value.length - 1;
+  return `${MEASURES[first ?? 'revenue'].name}${more > 0 ? ` and ${more} more` : ''}`;
+});
 </script>
 
 <template>
-  <header class="room-head">
-    <h1>{{ headline }}</h1>
-    <p class="state">{{ state }}</p>
-    <p v-if="data?.warning" class="waits">{{ data.warning }}</p>
-  </header>
-  <div class="controls wrap no-print" role="group" aria-label="How the summary is cut">
-    <Choice
-      about="Columns"
-      :label="`By ${columnName}`"
-      :options="columnChoices"
-      :chosen="columns"
-      @choose="(value) => set({ by: value })"
-    />
-    <button
-      v-for="code in CODES"
-      :key="code"
-      type="button"
-      class="chip"
-      :aria-pressed="measures.includes(code)"
-      @click="toggle(code)"
-    >
-      {{ MEASURES[code].name }}
-    </button>
-  </div>
-  <div class="controls wrap no-print" role="group" aria-label="What stands beside it">
-    <button
-      type="button"
-      class="chip"
-      :aria-pressed="compare"
-      @click="set({ beside: compare ? undefined : 'year-before' })"
-    >
-      Beside the year before
-    </button>
-    <button
-      type="button"
-      class="chip"
-      :aria-pressed="shares"
-      @click="set({ shares: shares ? undefined : 'yes' })"
-    >
-      Shares
-    </button>
-    <button
-      v-if="measures.length > 1"
-      type="button"
-      class="chip"
-      :aria-pressed="axis === 'rows'"
-      @click="set({ axis: axis === 'rows' ? undefined : 'rows' })"
-    >
-      Measures on rows
-    </button>
-    <Choice
-      about="Which sales"
-      :label="ORIGINS.find(({ value }) => value === origin)?.name ?? ''"
-      :options="ORIGINS"
-      :chosen="origin"
-      @choose="(value) => set({ origin: value === 'all' ? undefined : value })"
-    />
-    <Choice
-      about="Customers’ groups"
-      :label="assigned === 'now' ? 'Groups as assigned now' : 'Groups as assigned then'"
-      :options="[
-        { value: 'then', name: 'Groups as assigned then' },
-        { value: 'now', name: 'Groups as assigned now' },
-      ]"
-      :chosen="assigned"
-      @choose="(value) => set({ assigned: value === 'now' ? 'now' : undefined })"
-    />
-    <input
-      type="search"
-      class="find"
-      placeholder="find a row"
-      aria-label="Find a row"
-      :value="find"
-      @change="set({ find: ($event.target as HTMLInputElement).value || undefined })"
-    />
-    <a class="chip" :href="fileAs('csv')" download>Save as CSV</a>
-    <a class="chip" :href="fileAs('xlsx')" download>Save as workbook</a>
-    <StandElsewhere
-      v-if="rows.length > 0"
+  <ActualsPage :heading="headline" :state="state" :failure="failure" :shows="['unit']">
+    <template #shown>
+      <RowsChoice />
+      <Choice
+        about="Columns"
+        :label="`By ${columnName}`"
+        :options="columnChoices"
+        :chosen="columns"
+        @choose="(value) => set({ by: value })"
+      />
+      <v-menu :close-on-content-click="false">
+        <template #activator="{ props: activator }">
+          <v-btn v-bind="activator" :append-icon="mdiMenuDown" aria-label="Measures and comparison">
+            {{ measuresInWords }}
+          </v-btn>
+        </template>
+        <div class="menu-sheet shown" role="group" aria-label="Measures and comparison">
+          <v-checkbox
+            v-for="code in CODES"
+            :key="code"
+            :label="MEASURES[code].name"
+            :model-value="measures.includes(code)"
+            @update:model-value="toggle(code)"
+          />
+          <v-divider />
+          <v-checkbox
+            label="Compare with last year"
+            :model-value="compare"
+            @update:model-value="set({ beside: compare ? undefined : 'year-before' })"
+          />
+          <v-checkbox
+            label="Shares of the total"
+            :model-value="shares"
+            @update:model-value="set({ shares: shares ? undefined : 'yes' })"
+          />
+          <v-checkbox
+            label="Measures in rows"
+            :disabled="measures.length < 2"
+            :model-value="axis === 'rows'"
+            @update:model-value="set({ axis: axis === 'rows' ? undefined : 'rows' })"
+          />
+        </div>
+      </v-menu>
+      <Choice
+        about="Which sales"
+        :label="ORIGINS.find(({ value }) => value === origin)?.name ?? ''"
+        :options="ORIGINS"
+        :chosen="origin"
+        @choose="(value) => set({ origin: value === 'all' ? undefined : value })"
+      />
+      <Choice
+        about="Customer groups"
+        :label="ASSIGNED.find(({ value }) => value === assigned)?.name ?? ''"
+        :options="ASSIGNED"
+        :chosen="assigned"
+        @choose="(value) => set({ assigned: value === 'now' ? 'now' : undefined })"
+      />
+      <v-text-field
+        type="search"
+        width="130"
+        clearable
+        placeholder="Find row"
+        aria-label="Find row"
+        :model-value="find"
+        @change="set({ find: ($event.target as HTMLInputElement).value || undefined })"
+        @click:clear="set({ find: undefined })"
+      />
+    </template>
+    <template #menu>
+      <v-list-item title="Save as CSV" :href="fileAs('csv')" download />
+      <v-list-item title="Save as workbook" :href="fileAs('xlsx')" download />
+      <v-list-item
+        v-if="planner && rows.length > 0"
+        title="Embed in another page"
+        @click="embedding = true"
+      />
+      <v-list-item v-if="planner" title="Add a sale by hand" @click="entering = true" />
+    </template>
+    <EmbedDialog
+      v-model="embedding"
       :measured="MEASURES[measures[0] ?? 'revenue'].name"
       :query="{
         of: 'sales',
@@ -336,59 +349,53 @@ const entering = ref(false);
         assigned,
       }"
     />
-    <button v-if="planner" type="button" class="chip" @click="entering = !entering">
-      Enter a sale that is not in the books
-    </button>
-  </div>
-  <HandLineForm v-if="entering" @close="entering = false" />
-  <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-  <div v-if="data" class="with-panel">
-    <div class="scroll">
-      <div v-if="data.total.total.lines > 0" class="grid-place" data-grid="summary">
-        <PlanGrid
-          label="Summary of sales"
-          :about="state"
-          :heading="rowsInWords"
-          :columns="gridColumns"
-          :rows="gridRows"
-          :totals="totals"
-          sortable
-          :name-ordered="arrow('label')"
-          @order="order"
-          @explain="openLines"
-          @place="visit"
-        />
+    <HandLineForm v-model="entering" />
+    <p v-if="data?.warning" class="waits">{{ data.warning }}</p>
+    <div v-if="data" class="with-panel">
+      <EmptyFilter
+        v-if="data.total.total.lines === 0"
+        heading="No sales lines match"
+        :more="
+          origin === 'all' ? [] : [{ name: originName, lift: () => set({ origin: undefined }) }]
+        "
+      />
+      <EmptyFilter
+        v-else-if="shown.length === 0"
+        heading="No row matches"
+        :more="[{ name: `Find “${find}”`, lift: () => set({ find: undefined }) }]"
+      />
+      <div v-else class="scroll">
+        <div class="grid-place" data-grid="summary">
+          <PlanGrid
+            label="Summary of sales"
+            :about="state"
+            :heading="rowsInWords"
+            :columns="gridColumns"
+            :rows="gridRows"
+            :totals="totals"
+            sortable
+            :name-ordered="arrow('label')"
+            @order="order"
+            @explain="openLines"
+            @place="visit"
+          />
+        </div>
+        <p v-if="partial" class="quiet">˙ partial period</p>
       </div>
-      <p v-if="data.total.total.lines === 0" class="quiet empty-note">
-        No sales line lies in this window and scope.
-        <button
-          v-if="scope.length > 0"
-          type="button"
-          class="link"
-          @click="set({ scope: undefined })"
-        >
-          Lift the scope
-        </button>
-      </p>
-      <p v-if="partial" class="quiet">˙ cut by the window, or not over</p>
+      <LinesPanel
+        v-if="wanted"
+        :wanted="wanted"
+        :planner="planner"
+        @close="wanted = undefined"
+        @batch="(id) => emit('batch', id)"
+      />
     </div>
-    <LinesPanel
-      v-if="wanted"
-      class="no-print"
-      :wanted="wanted"
-      :planner="planner"
-      @close="wanted = undefined"
-      @batch="(id) => emit('batch', id)"
-    />
-  </div>
+  </ActualsPage>
 </template>
 
 <style scoped>
-.wrap {
-  flex-wrap: wrap;
-}
-.find {
-  width: 130px;
+.shown {
+  padding: 6px 12px;
 }
 .with-panel {
   display: flex;
@@ -406,8 +413,5 @@ const entering = ref(false);
 .grid-place {
   flex: 1;
   min-height: 0;
-}
-.empty-note {
-  padding: 14px 8px;
 }
 </style>

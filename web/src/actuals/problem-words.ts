@@ -3,23 +3,23 @@ import type { ImportNotes, RowProblem } from '@dravex/contract';
 /** The kinds of problems of rows, as a heading says them. */
 export const PROBLEM_KINDS: Record<RowProblem['code'], string> = {
   'unknown-code': 'unknown code',
-  'not-a-leaf': 'a group in place of a member',
+  'not-a-leaf': 'group instead of a member',
   'missing-value': 'missing value',
   'impossible-date': 'impossible date',
   'outside-calendar': 'date outside the calendar',
   'not-a-number': 'not a number',
   'other-style': 'another decimal sign',
   'other-currency': 'another currency',
-  'formula-error': 'error of a formula',
+  'formula-error': 'formula error',
   'too-large': 'too large',
   'repeated-line': 'repeated document line',
-  'already-there': 'taken in before',
+  'already-there': 'imported before',
   'wrong-columns': 'wrong number of columns',
-  'totals-row': 'total of other rows',
-  'header-again': 'the header once more',
-  'outside-validity': 'member not valid then',
+  'totals-row': 'subtotal row',
+  'header-again': 'repeated header row',
+  'outside-validity': 'member not valid on that date',
   'unusual-price': 'unusual price',
-  'left-out': 'left out by hand',
+  'left-out': 'excluded by hand',
 };
 
 /** `1 row`, `12 rows` */
@@ -51,7 +51,7 @@ export function signsOf(notes: ImportNotes): { turn: SignProposal[]; credits: st
   if (mostly(notes.negative, notes.amounts)) {
     turn.push({
       field: 'net amount',
-      text: `${notes.negative} of ${notes.amounts} amounts are negative, as ledgers write sales`,
+      text: `${notes.negative} of ${notes.amounts} amounts are negative, as in a ledger`,
     });
   }
   if (mostly(notes.negativeQuantities, notes.quantities)) {
@@ -68,14 +68,14 @@ export function signsOf(notes: ImportNotes): { turn: SignProposal[]; credits: st
 }
 
 const FIELD_NAMES: Readonly<Record<string, string>> = {
-  quantity: 'quantity: units are 0',
-  'net amount': 'net amount: revenue is 0',
-  cost: 'cost: it is 0',
-  document: 'document: rows are known by the file and their number',
+  quantity: 'quantity (units are 0)',
+  'net amount': 'net amount (revenue is 0)',
+  cost: 'cost (it is 0)',
+  document: 'document (rows are identified by file and row number)',
 };
 
 /** What a file does not hold, and what that means. */
 export function withoutInWords(notes: ImportNotes): string {
   const names = notes.without.map((field) => FIELD_NAMES[field] ?? field);
-  return names.length === 0 ? '' : `No column holds ${names.join('; no column holds ')}.`;
+  return names.length === 0 ? '' : `No column for ${names.join('; no column for ')}.`;
 }

@@ -1,23 +1,33 @@
-import type {
-  ImportBatch,
-  ImportKind,
-  ImportPreview,
-  Mapping,
-  ReadingChoice,
-  Repair,
-  TableLook,
+import {
+  actualsOperations,
+  dimensionOperations,
+  type ImportBatch,
+  type ImportKind,
+  type ImportPreview,
+  type Mapping,
+  type ReadingChoice,
+  type Repair,
+  type TableLook,
 } from '@dravex/contract';
+import { defineStore } from 'pinia';
 import { ref, shallowRef } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
-import { inWords, request, sendFile } from '../shell/api.ts';
+import { inWords } from '../shell/api.ts';
+import { callWithFile } from '../shell/client.ts';
+import { codeFrom } from './code-from.ts';
+import { useWork, type Work } from '../writing/use-work.ts';
 
 /** So much of a CSV is enough to say how it is read. */
 const HEAD = 256 * 1024;
 const LOOK_AGAIN_MS = 700;
 
-/** A file on its way in: looked at, checked, repaired, applied or put away. */
-export function useImport() {
+/**
+ * A file on its way in: read, checked, repaired, imported or discarded. It goes on while one is in
+ * another room.
+ */
+export const useImport = defineStore('import', () => {
   const plan = usePlan();
+  const work = useWork();
   const file = shallowRef<File>();
   const kind = ref<ImportKind>('sales');
   /** How the file would be read, while that is being settled. */
@@ -25,42 +35,46 @@ export function useImport() {
   const choice = shallowRef<ReadingChoice>({});
   const mappings = shallowRef<readonly Mapping[]>([]);
   const preview = shallowRef<ImportPreview>();
-  const waiting = shallowRef<readonly ImportBatch[]>([]);
-  /** Files whose rows count, newest first. */
-  const applied = shallowRef<readonly ImportBatch[]>([]);
   const busy = ref('');
-  /** The share of a file that is sent, while it is. */
-  const share = ref<number>();
   const failure = ref('');
   const done = ref('');
   let stopping: AbortController | undefined;
+  /** What the foot says of it. */
+  let under: Work | undefined;
+  function reach(share: number): void {
+    if (!under) return;
+    under.share = share;
+    under.stop = () => void stop();
+  }
 
-  async function working(what: string, work: () => Promise<void>, saves = true): Promise<void> {
+  async function working(what: string, doing: () => Promise<void>, saves = true): Promise<void> {
     busy.value = what;
     failure.value = '';
     done.value = '';
     try {
-      await (saves ? plan.save(work) : work());
+      await work.during(what, async (said) => {
+        under = said;
+        await (saves ? plan.save(doing) : doing());
+      });
     } catch (error) {
       failure.value = inWords(error);
     } finally {
       busy.value = '';
-      share.value = undefined;
+      under = undefined;
       stopping = undefined;
     }
   }
 
-  async function listWaiting(): Promise<void> {
-    const batches = await request<ImportBatch[]>('GET', plan.path('/imports'));
-    waiting.value = batches.filter(({ state }) => state === 'previewed');
-    applied.value = batches.filter(({ state }) => state === 'applied');
-  }
+  /** Goes up when a file was uploaded, imported or discarded. */
+  const listed = ref(0);
 
-  function address(path: string, name: string, reading: ReadingChoice | undefined): string {
-    const query = new URLSearchParams({ fileName: name, kind: kind.value });
-    if (reading) query.set('reading', JSON.stringify(reading));
-    return plan.path(`${path}?${query.toString()}`);
-  }
+  /** What the address says of a file that is sent. */
+  const sentAs = (name: string, reading: ReadingChoice | undefined) => ({
+    workspaceId: plan.workspaceId,
+    fileName: name,
+    kind: kind.value,
+    ...(reading ? { reading: JSON.stringify(reading) } : {}),
+  });
 
   /** The start of a file that can be read by its start, else the whole. */
   function startOf(sent: File): Blob {
@@ -68,20 +82,21 @@ export function useImport() {
   }
 
   async function readLook(sent: File, reading: ReadingChoice): Promise<TableLook> {
-    return sendFile<TableLook>(address('/imports/look', sent.name, reading), startOf(sent));
+    return callWithFile(actualsOperations.lookAtTable, sentAs(sent.name, reading), startOf(sent));
   }
 
   /**
    * Brings a file in. One that is understood is checked at once; else it is shown how it would be
    * read. A kept mapping of a file that looks alike is taken, and named.
    */
-  function upload(sent: File): Promise<void> {
+  function upload(sent: File, as: ImportKind): Promise<void> {
+    kind.value = as;
     file.value = sent;
     preview.value = undefined;
     look.value = undefined;
     choice.value = {};
-    return working(`Looking at ${sent.name}`, async () => {
-      mappings.value = await request<Mapping[]>('GET', plan.path('/mappings'));
+    return working(`Reading ${sent.name}`, async () => {
+      mappings.value = await plan.ask(actualsOperations.listMappings, {});
       const found = await readLook(sent, {});
       const kept = mappings.value.find(({ id }) => id === found.mapping?.id);
       if (kept) {
@@ -110,12 +125,13 @@ export function useImport() {
     busy.value = `Checking ${sent.name}`;
     stopping = new AbortController();
     const reading = Object.keys(choice.value).length > 0 ? choice.value : undefined;
-    preview.value = await sendFile<ImportPreview>(address('/imports', sent.name, reading), sent, {
+    const inputs = sentAs(sent.name, reading);
+    preview.value = await callWithFile(actualsOperations.previewImport, inputs, sent, {
       signal: stopping.signal,
-      onProgress: (sentBytes, total) => (share.value = sentBytes / total),
+      onProgress: (sentBytes, total) => reach(sentBytes / total),
     });
     look.value = undefined;
-    await listWaiting();
+    listed.value += 1;
   }
 
   /** Looks again with another way to read. */
@@ -123,7 +139,7 @@ export function useImport() {
     const sent = file.value;
     if (!sent) return Promise.resolve();
     return working(
-      'Looking again',
+      'Reading again',
       async () => {
         const before = kind.value;
         kind.value = as;
@@ -151,7 +167,8 @@ export function useImport() {
       if (name !== '') {
         const { header, turn } = settled.reading;
         const reading = { columns, constants, shape, values, fillDown, decimal, dates, turn };
-        await request('PUT', plan.path('/mappings'), { name, kind: kind.value, header, reading });
+        const mapping = { name, kind: kind.value, header, reading };
+        await plan.ask(actualsOperations.keepMapping, {}, mapping);
       }
       await check(sent);
     });
@@ -163,9 +180,11 @@ export function useImport() {
     if (!shown || !file.value) return;
     await readAs(choice.value);
     if (look.value) {
-      await request('DELETE', plan.path(`/imports/${shown.id}`)).catch(() => undefined);
+      await plan
+        .ask(actualsOperations.putAwayImport, { importId: shown.id })
+        .catch(() => undefined);
       preview.value = undefined;
-      await listWaiting();
+      listed.value += 1;
     }
   }
 
@@ -173,7 +192,7 @@ export function useImport() {
     const read = async (): Promise<void> => {
       file.value = undefined;
       look.value = undefined;
-      preview.value = await request<ImportPreview>('GET', plan.path(`/imports/${id}`));
+      preview.value = await plan.ask(actualsOperations.readImport, { importId: id });
     };
     return working('Opening', read, false);
   }
@@ -182,28 +201,44 @@ export function useImport() {
     const shown = preview.value;
     if (!shown) return Promise.resolve();
     return working('Checking again', async () => {
-      const path = plan.path(`/imports/${shown.id}/repair`);
-      preview.value = await request<ImportPreview>('POST', path, wanted);
-      await listWaiting();
+      preview.value = await plan.ask(
+        actualsOperations.repairImport,
+        { importId: shown.id },
+        wanted,
+      );
+      listed.value += 1;
     });
+  }
+
+  /** Adds a code that nobody knew as a member, and reads the rows anew. */
+  async function createMember(dimension: string, value: string): Promise<void> {
+    const code = codeFrom(value);
+    await working('Adding the member', async () => {
+      const member = { code, name: value, parent: null };
+      await plan.ask(dimensionOperations.addMember, { dimension }, member);
+      await plan.reload();
+    });
+    if (failure.value === '')
+      await repair({ replace: [{ field: dimension, from: value, to: code }] });
   }
 
   /** Takes in the good rows as one unit; every total follows. */
   function apply(): Promise<void> {
     const shown = preview.value;
     if (!shown) return Promise.resolve();
-    return working(`Applying ${shown.good} rows`, async () => {
-      let batch = await request<ImportBatch>('POST', plan.path(`/imports/${shown.id}/apply`));
+    return working(`Importing ${shown.good} rows`, async () => {
+      const at = { importId: shown.id };
+      let batch = await plan.ask(actualsOperations.applyImport, at);
       while (batch.job?.state === 'waiting' || batch.job?.state === 'running') {
-        share.value = batch.job.step / Math.max(1, batch.job.steps);
+        reach(batch.job.step / Math.max(1, batch.job.steps));
         await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN_MS));
-        batch = await request<ImportBatch>('GET', plan.path(`/imports/${shown.id}`));
+        batch = await plan.ask(actualsOperations.readImport, at);
       }
-      if (batch.state !== 'applied') throw new Error(batch.job?.message ?? 'Nothing was applied');
+      if (batch.state !== 'applied') throw new Error(batch.job?.message ?? 'Nothing was imported');
       await plan.reload();
-      await listWaiting();
-      const left = shown.faulty > 0 ? `; ${shown.faulty} rows were left out` : '';
-      done.value = `${shown.good} rows of ${shown.fileName} are in${left}.`;
+      listed.value += 1;
+      const left = shown.faulty > 0 ? `; ${shown.faulty} rows were excluded` : '';
+      done.value = `${shown.good} rows of ${shown.fileName} are imported${left}.`;
       preview.value = undefined;
     });
   }
@@ -216,28 +251,28 @@ export function useImport() {
     }
     const shown = preview.value;
     if (!shown) return;
-    await request('POST', plan.path(`/imports/${shown.id}/stop`)).catch((error: unknown) => {
+    await plan.ask(actualsOperations.stopImport, { importId: shown.id }).catch((error: unknown) => {
       failure.value = inWords(error);
     });
   }
 
   /** Takes the rows of a file out again; it waits to be applied as before. */
   function takeBack(batch: ImportBatch): Promise<void> {
-    return working(`Taking back ${batch.fileName}`, async () => {
-      await request('POST', plan.path(`/imports/${batch.id}/take-back`));
+    return working(`Undoing the import of ${batch.fileName}`, async () => {
+      await plan.ask(actualsOperations.takeBackImport, { importId: batch.id });
       await plan.reload();
-      await listWaiting();
-      done.value = `${batch.good} rows of ${batch.fileName} count no longer; the file waits to be applied.`;
+      listed.value += 1;
+      done.value = `${batch.good} rows of ${batch.fileName} no longer count; the file can be imported again.`;
     });
   }
 
   function discard(): Promise<void> {
     const shown = preview.value;
     if (!shown) return Promise.resolve();
-    return working('Putting away', async () => {
-      await request('DELETE', plan.path(`/imports/${shown.id}`));
+    return working('Discarding', async () => {
+      await plan.ask(actualsOperations.putAwayImport, { importId: shown.id });
       preview.value = undefined;
-      await listWaiting();
+      listed.value += 1;
     });
   }
 
@@ -253,14 +288,12 @@ export function useImport() {
     choice,
     mappings,
     preview,
-    waiting,
-    applied,
     busy,
-    share,
     failure,
     done,
+    listed,
     takeBack,
-    listWaiting,
+    createMember,
     upload,
     readAs,
     settle,
@@ -272,4 +305,4 @@ export function useImport() {
     discard,
     close,
   };
-}
+});

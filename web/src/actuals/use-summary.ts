@@ -1,4 +1,4 @@
-import type { Summary } from '@dravex/contract';
+import { summaryOperations, type Summary } from '@dravex/contract';
 import {
   amongSiblings,
   monthText,
@@ -12,7 +12,7 @@ import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { request } from '../shell/api.ts';
+import { addressOf } from '../shell/client.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
 type Row = Summary['rows'][number];
@@ -39,32 +39,35 @@ export function useSummary() {
   const axis = computed(() => (text('axis', 'columns') === 'rows' ? 'rows' : 'columns'));
   const compare = computed(() => text('beside', '') === 'year-before');
   const shares = computed(() => text('shares', '') === 'yes');
-  const origin = computed(() => {
+  const origin = computed((): 'all' | 'books' | 'hand' => {
     const value = text('origin', 'all');
     return value === 'books' || value === 'hand' ? value : 'all';
   });
-  const assigned = computed(() => (text('assigned', 'then') === 'now' ? 'now' : 'then'));
+  const assigned = computed((): 'then' | 'now' =>
+    text('assigned', 'then') === 'now' ? 'now' : 'then',
+  );
   const sort = computed(() => text('sort', ''));
   const find = computed(() => text('find', ''));
   const ownRows = computed(() => rows.value.filter((code) => code !== columns.value));
 
-  const address = computed(() =>
-    new URLSearchParams({
-      rows: ownRows.value.join(),
-      columns: columns.value,
-      from: monthText(span.value.from),
-      to: monthText(span.value.to),
-      scope: scope.value.join(),
-      origin: origin.value,
-      compare: compare.value ? 'yearBefore' : 'none',
-      assigned: assigned.value,
-    }).toString(),
+  const asked = computed(() => ({
+    rows: ownRows.value.join(),
+    columns: columns.value,
+    from: monthText(span.value.from),
+    to: monthText(span.value.to),
+    scope: scope.value.join(),
+    origin: origin.value,
+    compare: compare.value ? ('yearBefore' as const) : ('none' as const),
+    assigned: assigned.value,
+  }));
+  const answer = useAnswer(
+    [() => JSON.stringify(asked.value), () => plan.tick, () => plan.savedAt],
+    () => plan.ask(summaryOperations.readSummary, asked.value),
   );
-  const answer = useAnswer([address, () => plan.tick, () => plan.savedAt], () =>
-    request<Summary>('GET', plan.path(`/summary?${address.value}`)),
-  );
-  const fileAs = (format: 'csv' | 'xlsx'): string =>
-    `/api${plan.path(`/summary.${format}?${address.value}&measures=${measures.value.join()}`)}`;
+  const fileAs = (format: 'csv' | 'xlsx'): string => {
+    const inputs = { ...asked.value, format, measures: measures.value.join() };
+    return `/api${addressOf(summaryOperations.saveSummary, { ...inputs, workspaceId: plan.workspaceId })}`;
+  };
 
   /** What a row is sorted by: `label`, or a column's place and a measure; minus for the other way. */
   const sorting = computed(() => {

@@ -1,30 +1,31 @@
 <script setup lang="ts">
+import { budgetOperations, type Version } from '@dravex/contract';
 import { monthFrom, sameSource, versionSource } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { spanInWords } from '../format/periods.ts';
 import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
-import { useSession } from '../people/use-session.ts';
+import { usePlanner } from '../people/use-planner.ts';
 import { amountInWords } from '../forecast/headline.ts';
 import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { alone, measureOf, useFigures } from '../forecast/use-tables.ts';
-import Choice from '../shell/Choice.vue';
-import DownloadLink from '../shell/DownloadLink.vue';
+import Choice from '../kit/Choice.vue';
+import EmptyFilter from '../shell/EmptyFilter.vue';
+import EmptyState from '../kit/EmptyState.vue';
+import FileItems from '../shell/FileItems.vue';
 import WhyField from '../journal/WhyField.vue';
 import { useAnswer } from '../plan/use-answer.ts';
-import { inWords, request } from '../shell/api.ts';
-import ScopeBar from '../shell/ScopeBar.vue';
+import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { useWriting } from '../writing/use-writing.ts';
 import CopyDialog from './CopyDialog.vue';
 import KeepDialog from './KeepDialog.vue';
 import { BASES, useEntries } from './use-entries.ts';
 
 const plan = usePlan();
-const session = useSession();
-const { version, measure, formats, unit, span, subject, subjectOf, scope, set, setSpan, setScope } =
-  useFrame();
+const { version, measure, formats, unit, span, subjectOf, set, setSpan } = useFrame();
 const source = computed(() => version.value && versionSource(version.value.id));
 const { data: answered, failure, settled } = useFigures(() => source.value);
 /** The answer for the version in force; one of the version before it is no answer. */
@@ -34,7 +35,7 @@ const data = computed(() =>
 const entries = useEntries(() => version.value, settled);
 const { keeps, message: typedMessage, failed, refused, waiting, doubts, journal, spread } = entries;
 
-const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
+const planner = usePlanner();
 const keeping = ref(false);
 const copying = ref(false);
 const open = computed(() => version.value?.state === 'open');
@@ -48,37 +49,28 @@ const touched = useAnswer([data], async () => {
   return plan.compute().entriesTable(id, alone(answer.query, shown.value));
 });
 const KEEPS = [
-  { value: 'units', name: 'units stay, the price moves' },
-  { value: 'price', name: 'the price stays, units move' },
+  { value: 'units', name: 'units stay, the price changes' },
+  { value: 'price', name: 'the price stays, units change' },
 ] as const;
 
-async function seal(): Promise<void> {
-  const kept = version.value;
-  if (!kept) return;
-  try {
-    await plan.save(() => request('POST', plan.path(`/versions/${kept.id}/seal`)));
-    await plan.inLine(plan.catchUp);
-    message.value = `${kept.name} is sealed: it takes no more entries. Ctrl+Z opens it again.`;
-  } catch (error) {
-    message.value = inWords(error);
-  }
-}
-async function remove(): Promise<void> {
-  const kept = version.value;
-  if (!kept) return;
-  try {
-    await plan.save(() => request('DELETE', plan.path(`/versions/${kept.id}`)));
-    await plan.inLine(plan.catchUp);
-    message.value = `${kept.name} is deleted; Ctrl+Z brings it back.`;
-    await set({ version: undefined });
-  } catch (error) {
-    plan.saving = 'saved';
-    message.value = inWords(error);
-  }
-}
+const { failure: problem, write } = useWriting();
+const at = (kept: Version) => ({ versionId: kept.id });
+const seal = (kept: Version) =>
+  write(
+    () => plan.ask(budgetOperations.sealVersion, at(kept)),
+    () => (plan.said = { text: `${kept.name} is locked`, undo: 'budget' }),
+  );
+const remove = (kept: Version) =>
+  write(
+    () => plan.ask(budgetOperations.deleteVersion, at(kept)),
+    () => {
+      plan.said = { text: `Deleted ${kept.name}`, undo: 'budget' };
+      return set({ version: undefined });
+    },
+  );
 async function copied(id: number): Promise<void> {
   const copy = plan.versions.find((candidate) => candidate.id === id);
-  message.value = 'Copied. It is in force in every room now.';
+  message.value = 'Copied. All rooms use this version now.';
   const months = copy ? { from: copy.from, to: copy.to } : {};
   await set({ version: String(id), ...months });
 }
@@ -92,11 +84,11 @@ const covered = computed(() =>
 const headline = computed(() => {
   const kept = version.value;
   const answer = data.value;
-  if (!kept) return 'No version is kept yet';
+  if (!kept) return 'No budget is saved yet';
   const value = answer?.table.totals[0]?.total.value;
   if (!answer || value === undefined) return kept.name;
   if (value === null || answer.table.rows.length === 0)
-    return `${kept.name} plans nothing in this window`;
+    return `${kept.name} has no values in this period`;
   const { scope: asked } = answer.query;
   const where = asked.length > 0 ? ` for ${subjectOf(asked)}` : '';
   return `${kept.name} plans ${amountInWords(value, shown.value, formats.value)}${where}`;
@@ -105,12 +97,12 @@ const state = computed(() => {
   const kept = version.value;
   const answer = data.value;
   if (!kept || !answer || !covered.value) return '';
-  const at = new Date(kept.createdAt).toLocaleDateString(plan.workspace?.locale, {
+  const at = new Date(kept.createdAt).toLocaleDateString(plan.locale, {
     day: 'numeric',
     month: 'long',
     year: 'numeric',
   });
-  return `${measureInWords(shown.value, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; kept ${at} by ${kept.createdBy}, ${kept.state === 'open' ? 'open for entries' : 'sealed'}${kept.note ? `, “${kept.note}”` : ''}`;
+  return `${measureInWords(shown.value, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; saved ${at} by ${kept.createdBy}, ${kept.state === 'open' ? 'open' : 'locked'}${kept.note ? `, “${kept.note}”` : ''}`;
 });
 /** Part of the window lies outside the version: its columns are empty, and that is said. */
 const outside = computed(() => {
@@ -122,15 +114,20 @@ const outside = computed(() => {
 async function kept(id: number, missing: number): Promise<void> {
   message.value =
     missing > 0
-      ? `Kept, without ${missing} cells in which an input is missing.`
-      : 'Kept. It is in force in every room now.';
+      ? `Saved, without ${missing} cells in which an input is missing.`
+      : 'Saved. All rooms use this version now.';
   await set({ version: String(id) });
 }
 </script>
 
 <template>
-  <section class="room">
-    <ScopeBar :shows="['measure', 'grain', 'unit']">
+  <RoomPage
+    :heading="headline"
+    :state="state"
+    :failure="failure || problem"
+    :shows="['measure', 'grain', 'unit']"
+  >
+    <template #shown>
       <Choice
         v-if="version"
         about="Version"
@@ -140,19 +137,32 @@ async function kept(id: number, missing: number): Promise<void> {
         @choose="set({ version: String($event) })"
       />
       <RowsChoice with-columns />
-    </ScopeBar>
-    <header class="room-head">
-      <div>
-        <h1>{{ headline }}</h1>
-        <p class="state">{{ state }}</p>
-      </div>
-    </header>
+    </template>
+    <template v-if="planner" #actions>
+      <v-btn v-if="version && open" color="primary" variant="flat" @click="seal(version)">
+        Lock budget
+      </v-btn>
+      <v-btn v-if="version" color="primary" @click="copying = true">Copy with uplift</v-btn>
+      <v-btn color="primary" @click="keeping = true">Save forecast as version</v-btn>
+    </template>
+    <template #menu>
+      <template v-if="version">
+        <FileItems
+          v-if="data"
+          :query="alone(data.query, shown)"
+          name="table"
+          :version="version.id"
+        />
+        <v-list-item v-if="planner" :title="`Delete ${version.name}`" @click="remove(version)" />
+      </template>
+    </template>
     <p v-if="message" class="quiet" role="status">{{ message }}</p>
-    <div v-if="planner" class="controls typing no-print">
+    <div v-if="planner && version" class="controls typing no-print">
+      <p v-if="!open" class="quiet">Locked. Copy it to make changes.</p>
       <Choice
-        v-if="version && open && measure === 'revenue'"
-        about="When revenue is typed"
-        :label="`Revenue typed: ${KEEPS.find(({ value }) => value === keeps)?.name ?? ''}`"
+        v-if="open && measure === 'revenue'"
+        about="When revenue is entered"
+        :label="`When revenue is entered: ${KEEPS.find(({ value }) => value === keeps)?.name ?? ''}`"
         :options="KEEPS"
         :chosen="keeps"
         @choose="keeps = $event"
@@ -161,9 +171,7 @@ async function kept(id: number, missing: number): Promise<void> {
         Spread over {{ spread.cells }} cells,
         <template v-for="{ basis, name } in BASES" :key="basis">
           <b v-if="basis === spread.basis">{{ name }}</b>
-          <button v-else type="button" class="link" @click="entries.respread(basis)">
-            {{ name }}
-          </button>
+          <v-btn v-else variant="plain" @click="entries.respread(basis)">{{ name }}</v-btn>
           <span v-if="basis !== 'forecast'" aria-hidden="true"> · </span>
         </template>
       </p>
@@ -175,81 +183,48 @@ async function kept(id: number, missing: number): Promise<void> {
         {{ typedMessage }}
       </p>
       <WhyField :journal="journal" />
-      <p v-if="version && !open" class="quiet">Sealed: copy it to go on from it.</p>
-      <span class="push" />
-      <div class="controls acts">
-        <template v-if="version">
-          <button class="chip" type="button" @click="copying = true">Copy with an uplift</button>
-          <button v-if="open" class="chip" type="button" @click="seal">Seal it</button>
-          <button class="chip" type="button" @click="remove">Delete it</button>
-        </template>
-        <button class="chip" type="button" @click="keeping = true">
-          Keep the forecast as a version
-        </button>
-      </div>
     </div>
     <TypedQuestion :doubts="doubts" @settle="entries.settle" />
-    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <p v-if="outside && covered && data?.table.rows.length" class="waits">
-      {{ version?.name }} covers {{ spanInWords(covered) }}; the window is wider.
-      <button class="link" type="button" @click="setSpan(covered.from, covered.to)">
-        Show just that
-      </button>
+      {{ version?.name }} covers {{ spanInWords(covered) }} only.
+      <v-btn variant="plain" @click="setSpan(covered.from, covered.to)">Show these months</v-btn>
     </p>
-    <div v-if="!version" class="empty">
-      <h2>A version keeps planned numbers as they stand</h2>
-      <p>
-        Keep the forecast under a name, such as the budget of a year, to compare sales with it
-        later.
-      </p>
+    <EmptyState v-if="!version" heading="Save the forecast as a budget">
+      <p>A version keeps numbers as they are now, so that sales can be compared with them later.</p>
+      <v-btn v-if="planner" color="primary" variant="flat" @click="keeping = true">
+        Save forecast as version
+      </v-btn>
+    </EmptyState>
+    <EmptyFilter
+      v-else-if="data && data.table.rows.length === 0"
+      :heading="`${version.name} has no values here`"
+    >
+      <template v-if="covered && outside">
+        <p>It covers {{ spanInWords(covered) }}.</p>
+        <v-btn color="primary" @click="setSpan(covered.from, covered.to)">Show these months</v-btn>
+      </template>
+    </EmptyFilter>
+    <div v-else-if="data" class="grid-place" data-grid="budget">
+      <FiguresGrid
+        label="Budget"
+        :about="state"
+        :table="data.table"
+        :query="data.query"
+        :source="data.source"
+        :dress="open ? 'kept' : 'locked'"
+        :entries="touched.data.value"
+        :editable="planner && open"
+        :refused="refused"
+        :waiting="waiting"
+        @edit="entries.edit"
+      />
     </div>
-    <div v-else-if="data && data.table.rows.length === 0" class="empty">
-      <h2>{{ version.name }} has nothing here</h2>
-      <p v-if="covered">
-        It covers {{ spanInWords(covered) }}; the window is {{ spanInWords(span) }}.
-      </p>
-      <p v-if="scope.length > 0">The scope is {{ subject }}.</p>
-      <div class="controls">
-        <button
-          v-if="covered && outside"
-          class="plain"
-          type="button"
-          @click="setSpan(covered.from, covered.to)"
-        >
-          Show its months
-        </button>
-        <button v-if="scope.length > 0" class="plain" type="button" @click="setScope([])">
-          Lift the scope
-        </button>
-      </div>
-    </div>
-    <template v-else-if="data">
-      <div class="grid-place" data-grid="budget">
-        <FiguresGrid
-          label="Budget"
-          :about="state"
-          :table="data.table"
-          :query="data.query"
-          :source="data.source"
-          :dress="open ? 'kept' : 'locked'"
-          :entries="touched.data.value"
-          :editable="planner && open"
-          :refused="refused"
-          :waiting="waiting"
-          @edit="entries.edit"
-        />
-      </div>
-      <DownloadLink :query="alone(data.query, shown)" name="table" :version="version.id" />
-    </template>
     <KeepDialog v-model="keeping" @kept="kept" />
     <CopyDialog v-if="version" v-model="copying" :version="version" @copied="copied" />
-  </section>
+  </RoomPage>
 </template>
 
 <style scoped>
-.acts {
-  flex: none;
-}
 .typing {
   min-height: 24px;
   gap: 14px;

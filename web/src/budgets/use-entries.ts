@@ -1,4 +1,10 @@
-import type { Conflict, EntriesResult, TypedEntry, Version } from '@dravex/contract';
+import {
+  budgetOperations,
+  type Conflict,
+  type EntriesResult,
+  type TypedEntry,
+  type Version,
+} from '@dravex/contract';
 import {
   MEASURES,
   TYPED_CODES,
@@ -7,7 +13,7 @@ import {
   type MeasureCode,
   type SpreadBasis,
 } from '@dravex/core';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
 import type { Unit } from '../format/numbers.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import { clashedTotals, havingSeen } from '../plan/clash.ts';
@@ -19,17 +25,16 @@ import { readBudget } from './typed-budget.ts';
 
 /** By what a total can be divided instead, in words. */
 export const BASES: readonly { readonly basis: SpreadBasis; readonly name: string }[] = [
-  { basis: 'standing', name: 'as they stand' },
+  { basis: 'standing', name: 'in proportion' },
   { basis: 'equal', name: 'equally' },
-  { basis: 'lastYear', name: 'as last year' },
-  { basis: 'forecast', name: 'as forecast' },
+  { basis: 'lastYear', name: 'like last year' },
+  { basis: 'forecast', name: 'like the forecast' },
 ];
 
 /** Typing into an open version: what is typed becomes entries, and says over how many cells. */
 export function useEntries(version: () => Version | undefined, settled: () => Promise<void>) {
   const plan = usePlan();
-  const { formats, measure, unit } = useFrame();
-  const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
+  const { formats, measure, unit, minor } = useFrame();
   /** When revenue is typed: whether units stay, or the price. */
   const keeps = ref<'units' | 'price'>('units');
   /** The last total that was spread, for choosing another basis. */
@@ -85,9 +90,11 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
   ): Promise<EntriesResult | undefined> {
     if (!kept) return undefined;
     try {
-      const result = await plan.write<EntriesResult>('POST', `/versions/${kept.id}/entries`, {
-        typed: list,
-      });
+      const result = await plan.write(
+        budgetOperations.typeIntoVersion,
+        { versionId: kept.id },
+        { typed: list },
+      );
       journal.value = result.journal;
       return result;
     } catch (error) {
@@ -110,7 +117,7 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
       rows: clashedTotals(plan.tree, kept.name, typed, conflicts, show),
       insist: () =>
         plan.inLine(async () => {
-          if (await send(havingSeen(typed, conflicts), kept)) say('Yours stands now.');
+          if (await send(havingSeen(typed, conflicts), kept)) say('Your value is saved.');
           await follow();
         }),
     };
@@ -124,10 +131,7 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     spread.value = undefined;
     const code = TYPED_CODES.find((one) => one === into.measure);
     if (!code) {
-      say(
-        `${MEASURES[into.measure].name} follows from other numbers; type over revenue, units or cost.`,
-        true,
-      );
+      say(`${MEASURES[into.measure].name} is calculated; enter revenue, units or cost.`, true);
       return;
     }
     const covered = { from: monthFrom(kept.from), to: monthFrom(kept.to) };

@@ -8,7 +8,7 @@ import {
   ACTUAL,
   versionSource,
 } from '@dravex/core';
-import { computed } from 'vue';
+import { computed, ref } from 'vue';
 import { DASH } from '../format/numbers.ts';
 import { longMonth, spanInWords } from '../format/periods.ts';
 import {
@@ -26,9 +26,12 @@ import { useFolding } from '../grid/use-folding.ts';
 import { inOrder, useRowOrder } from '../grid/use-order.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import StandElsewhere from '../reporting/StandElsewhere.vue';
-import DownloadLink from '../shell/DownloadLink.vue';
-import ScopeBar from '../shell/ScopeBar.vue';
+import EmptyState from '../kit/EmptyState.vue';
+import { usePlanner } from '../people/use-planner.ts';
+import EmbedDialog from '../reporting/EmbedDialog.vue';
+import EmptyFilter from '../shell/EmptyFilter.vue';
+import FileItems from '../shell/FileItems.vue';
+import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { growthOf } from '../trace/nodes.ts';
 import { questioned, type Asked } from '../trace/use-trace.ts';
@@ -46,12 +49,10 @@ const {
   counted,
   unit,
   formats,
-  presets,
-  subject,
   subjectOf,
-  setSpan,
-  setScope,
 } = useFrame();
+const planner = usePlanner();
+const embedding = ref(false);
 
 const { data, failure } = useAnswer(
   [span, scope, measure, rowCodes, version, books, () => plan.tick],
@@ -96,7 +97,7 @@ const widest = computed(() =>
 
 const headline = computed(() => {
   const answer = data.value;
-  if (!answer) return 'Actual against budget';
+  if (!answer) return 'Actual and budget';
   const { comparison, query } = answer;
   const found = comparisonHeadline(comparison, query.measure, formats.value);
   return query.scope.length > 0 && comparison.total?.variance
@@ -108,9 +109,7 @@ const state = computed(() => {
   if (!answer) return '';
   const { comparison, query, kept } = answer;
   const months = comparison.span ? spanInWords(comparison.span) : spanInWords(query.span);
-  const cut = comparison.cut
-    ? `; both sides cut at the end of ${longMonth(plan.closedThrough)}`
-    : '';
+  const cut = comparison.cut ? `; both through ${longMonth(plan.closedThrough)}` : '';
   return `${measureInWords(query.measure, unit.value, formats.value)}, ${months}, actual${books.value ? ' in the books' : ''} less ${kept.name}${cut}`;
 });
 /** Months of the window for which the version has nothing: unlike spans are said. */
@@ -122,7 +121,7 @@ const uncovered = computed(() => {
   const start = answer.kept.from;
   const end = answer.kept.to;
   if (monthFrom(start) <= from && to <= monthFrom(end)) return '';
-  return `${answer.kept.name} covers ${spanInWords({ from: monthFrom(start), to: monthFrom(end) })} only; in the other months of ${months} nothing is planned.`;
+  return `${answer.kept.name} covers ${spanInWords({ from: monthFrom(start), to: monthFrom(end) })} only; the other months of ${months} have no budget.`;
 });
 
 /** The single largest differences, with where they are: what to look at first. */
@@ -175,7 +174,7 @@ const columns = computed<GridColumn[]>(() => {
     head('plan', data.value?.kept.name ?? 'Budget'),
     head('variance', 'Variance'),
     head('percent', 'in %'),
-    head('mark', 'plan | actual', { size: 112, align: 'center' }),
+    head('mark', 'Budget | actual', { size: 112, align: 'center' }),
   ];
 });
 /** The rows whose actual sales were entered by hand only. */
@@ -258,7 +257,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   const planned: TraceQuestion = { kind: 'table', source: against, ...asked };
   if (column === 'percent') {
     const node = growthOf(
-      `Off ${kept.name} by`,
+      `Difference from ${kept.name}`,
       { label: 'Actual', value: row.actual.value, question: actual },
       { label: kept.name, value: row.plan.value, question: planned },
       display.value,
@@ -273,40 +272,35 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
 </script>
 
 <template>
-  <section class="room">
-    <ScopeBar :shows="['books', 'measure', 'version', 'unit']"><RowsChoice /></ScopeBar>
-    <header class="room-head">
-      <h1>{{ headline }}</h1>
-      <p class="state">{{ state }}</p>
-      <p v-if="uncovered" class="waits">{{ uncovered }}</p>
-    </header>
-    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-    <div v-if="!version" class="empty">
-      <h2>There is no budget to compare with</h2>
-      <p>Keep the forecast as a version first; then actual sales are held against it.</p>
-      <RouterLink class="chip" :to="`/w/${plan.workspaceId}/budget`">Go to Budget</RouterLink>
-    </div>
-    <div v-else-if="data && !data.comparison.span" class="empty">
-      <h2>No month of this window is closed</h2>
-      <p>
-        {{ spanInWords(span) }} is ahead; actual sales are compared up to
-        {{ longMonth(plan.closedThrough) }}.
-      </p>
-      <button
-        class="plain"
-        type="button"
-        @click="setSpan(presets['To date'].from, presets['To date'].to)"
-      >
-        Show the year to date
-      </button>
-    </div>
-    <div v-else-if="data && data.comparison.rows.length === 0" class="empty">
-      <h2>Nothing was sold and nothing was planned here</h2>
-      <p>The scope is {{ subject }}.</p>
-      <button v-if="scope.length > 0" class="plain" type="button" @click="setScope([])">
-        Lift the scope
-      </button>
-    </div>
+  <RoomPage
+    :heading="headline"
+    :state="state"
+    :failure="failure"
+    :shows="['books', 'measure', 'version', 'unit']"
+  >
+    <template #shown><RowsChoice /></template>
+    <template #menu>
+      <template v-if="data">
+        <FileItems :query="data.query" name="comparison" :version="data.kept.id" />
+        <v-list-item v-if="planner" title="Embed in another page" @click="embedding = true" />
+      </template>
+    </template>
+    <p v-if="uncovered" class="waits">{{ uncovered }}</p>
+    <EmptyState v-if="!version" heading="There is no budget to compare with">
+      <p>Save the forecast as a version first; sales are then compared with it.</p>
+      <v-btn color="primary" :to="`/w/${plan.workspaceId}/budget`">Go to Budget</v-btn>
+    </EmptyState>
+    <EmptyFilter
+      v-else-if="data && !data.comparison.span"
+      heading="No closed months in this period"
+      instead="To date"
+    >
+      <p>Sales are compared up to {{ longMonth(plan.closedThrough) }}.</p>
+    </EmptyFilter>
+    <EmptyFilter
+      v-else-if="data && data.comparison.rows.length === 0"
+      heading="No sales and no plan here"
+    />
     <template v-else-if="data">
       <div class="beside">
         <div class="grid-place" data-grid="comparison">
@@ -325,45 +319,37 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
             @order="turnOrder"
           />
         </div>
-        <aside v-if="largest.length > 0" class="largest" aria-label="What to look at">
-          <h2>What to look at</h2>
-          <p class="quiet">The largest single differences</p>
+        <aside v-if="largest.length > 0" class="largest" aria-label="Largest differences">
+          <h2>Largest differences</h2>
           <ol>
             <li v-for="item in largest" :key="item.key">
               <span>
                 {{ item.label }} <span v-if="item.where" class="quiet">{{ item.where }}</span>
               </span>
               <span class="figures" :class="item.bad ? 'bad' : 'good'">
-                <span v-if="item.bad" class="diamond" role="img" aria-label="bad:">◇</span
+                <span v-if="item.bad" class="diamond" role="img" aria-label="unfavourable:">◇</span
                 >{{ formats.signed(item.amount, display, unit) }}
               </span>
             </li>
           </ol>
         </aside>
       </div>
-      <div class="files">
-        <DownloadLink :query="data.query" name="comparison" :version="data.kept.id" />
-        <StandElsewhere
-          :measured="MEASURES[data.query.measure].name"
-          :query="{
-            of: 'comparison',
-            origin: books ? 'books' : 'all',
-            measure: data.query.measure,
-            rows: [...data.query.rows],
-            version: data.kept.id,
-          }"
-        />
-      </div>
+      <EmbedDialog
+        v-model="embedding"
+        :measured="MEASURES[data.query.measure].name"
+        :query="{
+          of: 'comparison',
+          origin: books ? 'books' : 'all',
+          measure: data.query.measure,
+          rows: [...data.query.rows],
+          version: data.kept.id,
+        }"
+      />
     </template>
-  </section>
+  </RoomPage>
 </template>
 
 <style scoped>
-.files {
-  display: flex;
-  gap: 24px;
-  align-items: baseline;
-}
 .diamond {
   font-size: 11px;
   margin-right: 2px;

@@ -22,7 +22,7 @@ export function comparisonHeadline(
   measure: MeasureCode,
   formats: Formats,
 ): string {
-  if (!total?.variance || !span) return 'There is nothing to compare in this window';
+  if (!total?.variance || !span) return 'There is nothing to compare in this period';
   const { amount, percent } = total.variance;
   const months = monthsInWords(span.to - span.from + 1);
   const after = `${months.charAt(0).toUpperCase()}${months.slice(1)} in`;

@@ -8,23 +8,30 @@ const emit = defineEmits<{ change: [fields: Record<string, FeedField>] }>();
 const plan = usePlan();
 
 const FIELDS: readonly { readonly value: FeedField & string; readonly name: string }[] = [
-  { value: 'item', name: 'the item of the line' },
-  { value: 'channel', name: 'the channel of the document' },
-  { value: 'group', name: 'the group of the document' },
-  { value: 'region', name: 'the region of the document' },
-  { value: 'customer', name: 'the customer' },
-  { value: 'assigned', name: 'the group that the customer belongs to on that day' },
+  { value: 'item', name: 'Item of the line' },
+  { value: 'channel', name: 'Channel of the document' },
+  { value: 'group', name: 'Group of the document' },
+  { value: 'region', name: 'Region of the document' },
+  { value: 'customer', name: 'Customer' },
+  { value: 'assigned', name: 'Group that the customer belongs to on that day' },
 ];
 const ALWAYS = 'always ';
-function chosen(code: string): string {
+function chosen(code: string): string | null {
   const field = props.connection.fields[code];
-  if (field === null || field === undefined) return '';
+  if (field === null || field === undefined) return null;
   return typeof field === 'string' ? field : `${ALWAYS}${field.member}`;
 }
-function leavesOf(code: string) {
-  const members = plan.workspace?.plan.dimensions.find((one) => one.code === code)?.members ?? [];
-  const parents = new Set(members.map(({ parent }) => parent));
-  return members.filter(({ id }) => !parents.has(id));
+/** The fields of the feed, and the members that can be the one for every document. */
+function offered(code: string) {
+  const dimension = plan.workspace?.plan.dimensions.find((one) => one.code === code);
+  const leaves = dimension ? plan.tree.leavesOf(dimension) : [];
+  return [
+    ...FIELDS,
+    ...leaves.map((member) => ({
+      value: `${ALWAYS}${member.code}`,
+      name: `Always ${member.name}`,
+    })),
+  ];
 }
 function choose(code: string, text: string): void {
   const field = FIELDS.find(({ value }) => value === text)?.value;
@@ -36,34 +43,20 @@ function choose(code: string, text: string): void {
 
 <template>
   <section aria-labelledby="fields-title" class="fields">
-    <h2 id="fields-title">What names the member</h2>
-    <template v-for="dimension in plan.workspace?.plan.dimensions ?? []" :key="dimension.code">
-      <label :for="`field-${dimension.code}`">{{ dimension.name }}</label>
-      <select
-        :id="`field-${dimension.code}`"
-        :value="chosen(dimension.code)"
-        :disabled="busy || !planner"
-        :class="{ waits: chosen(dimension.code) === '' }"
-        @change="choose(dimension.code, ($event.target as HTMLSelectElement).value)"
-      >
-        <option value="" disabled>nothing yet: every document waits</option>
-        <option v-for="field in FIELDS" :key="field.value" :value="field.value">
-          {{ field.name }}
-        </option>
-        <optgroup label="always the same">
-          <option
-            v-for="member in leavesOf(dimension.code)"
-            :key="member.id"
-            :value="`${ALWAYS}${member.code}`"
-          >
-            {{ member.name }}
-          </option>
-        </optgroup>
-      </select>
-    </template>
+    <h2 id="fields-title">Where each dimension comes from</h2>
+    <v-autocomplete
+      v-for="{ code, name } in plan.workspace?.plan.dimensions ?? []"
+      :key="code"
+      :label="name"
+      :model-value="chosen(code)"
+      :items="offered(code)"
+      :disabled="busy || !planner"
+      :error-messages="chosen(code) === null ? 'Not set: every document is on hold' : ''"
+      @update:model-value="(text: string) => choose(code, text)"
+    />
     <p class="quiet">
-      {{ connection.items }} items and {{ connection.customers }} customers are known from there.
-      What is read from now on follows this.
+      {{ connection.items }} items and {{ connection.customers }} customers are in the order book.
+      Changes apply to the imports that follow.
     </p>
   </section>
 </template>
@@ -71,15 +64,7 @@ function choose(code: string, text: string): void {
 <style scoped>
 .fields {
   display: grid;
-  grid-template-columns: 120px minmax(0, 300px);
-  gap: 4px 10px;
-  align-items: center;
-}
-h2,
-p {
-  grid-column: 1 / -1;
-}
-select {
-  max-width: 300px;
+  gap: 4px;
+  max-width: 340px;
 }
 </style>

@@ -14,14 +14,14 @@ const plan = usePlan();
 
 interface Wish {
   name: string;
-  parent: string;
-  member: string;
+  parent: number | null;
+  member: string | null;
 }
 /** What the planner means to do with each code; it stays while documents come and go. */
 const wishes = reactive(new Map<string, Wish>());
 function wishFor(key: string, { name, value }: HeldDocument): Wish {
-  if (!wishes.has(key)) wishes.set(key, { name: name || value, parent: '', member: '' });
-  return wishes.get(key) ?? { name: '', parent: '', member: '' };
+  if (!wishes.has(key)) wishes.set(key, { name: name || value, parent: null, member: null });
+  return wishes.get(key) ?? { name: '', parent: null, member: null };
 }
 const groups = computed(() => {
   const found = new Map<string, HeldDocument[]>();
@@ -35,25 +35,30 @@ const groups = computed(() => {
     return first ? [{ key, first, documents, wish: wishFor(key, first) }] : [];
   });
 });
-const dimensionOf = (code: string | null) =>
+const dimensionOf = (code: string) =>
   plan.workspace?.plan.dimensions.find((dimension) => dimension.code === code);
-function membersOf(code: string | null) {
+const leavesIn = (code: string) => {
+  const dimension = dimensionOf(code);
+  return dimension ? plan.tree.leavesOf(dimension) : [];
+};
+function parentsIn(code: string) {
   const members = dimensionOf(code)?.members ?? [];
-  const parents = new Set(members.map(({ parent }) => parent));
-  return {
-    leaves: members.filter(({ id }) => !parents.has(id)),
-    parents: members.filter(({ id }) => parents.has(id)),
-  };
+  const leaves = new Set(leavesIn(code).map(({ id }) => id));
+  return [
+    { value: null, name: 'top level' },
+    ...members
+      .filter(({ id }) => !leaves.has(id))
+      .map(({ id, name }) => ({ value: id, name: `below ${name}` })),
+  ];
 }
 type Group = (typeof groups.value)[number];
 function make({ first, wish }: Group): void {
   if (first.dimension === null) return;
-  const parent = wish.parent === '' ? null : Number(wish.parent);
   const { dimension, value } = first;
-  emit('settle', { dimension, value, as: { kind: 'new', name: wish.name, parent } });
+  emit('settle', { dimension, value, as: { kind: 'new', name: wish.name, parent: wish.parent } });
 }
 function standFor({ first, wish: { member } }: Group): void {
-  if (member === '' || first.dimension === null) return;
+  if (member === null || first.dimension === null) return;
   const { dimension, value } = first;
   emit('settle', { dimension, value, as: { kind: 'standsFor', member } });
 }
@@ -61,9 +66,9 @@ const SHOWN = 6;
 </script>
 
 <template>
-  <aside class="held" aria-label="Waiting documents">
-    <h2>Documents that wait</h2>
-    <p class="quiet">They are tried again with every reading. A document waits whole.</p>
+  <aside class="held" aria-labelledby="held-title">
+    <h2 id="held-title">Documents on hold</h2>
+    <p class="quiet">They are tried again with every import. A document is on hold as a whole.</p>
     <section v-for="group in groups" :key="group.key" class="group">
       <p class="waits">{{ group.first.reason }}</p>
       <p class="quiet">
@@ -78,41 +83,32 @@ const SHOWN = 6;
         }}{{ group.documents.length > SHOWN ? ` and ${group.documents.length - SHOWN} more` : '' }}
       </p>
       <template v-if="planner && group.first.dimension && group.first.value">
-        <form class="controls wrap" @submit.prevent="make(group)">
-          <input
+        <form class="controls" @submit.prevent="make(group)">
+          <v-text-field
             v-model="group.wish.name"
+            width="150"
             required
             maxlength="120"
             :aria-label="`Name of ${group.first.value}`"
           />
-          <select v-model="group.wish.parent" :aria-label="`Where ${group.first.value} lies`">
-            <option value="">at the top</option>
-            <option
-              v-for="member in membersOf(group.first.dimension).parents"
-              :key="member.id"
-              :value="String(member.id)"
-            >
-              below {{ member.name }}
-            </option>
-          </select>
-          <button type="submit" class="plain" :disabled="busy">Make it a member</button>
+          <v-select
+            v-model="group.wish.parent"
+            width="150"
+            :items="parentsIn(group.first.dimension)"
+            :aria-label="`Parent of ${group.first.value}`"
+          />
+          <v-btn color="primary" type="submit" :disabled="busy">Add member</v-btn>
         </form>
-        <form class="controls wrap" @submit.prevent="standFor(group)">
-          <select
+        <form class="controls" @submit.prevent="standFor(group)">
+          <v-autocomplete
             v-model="group.wish.member"
-            required
-            :aria-label="`Member that ${group.first.value} stands for`"
-          >
-            <option value="" disabled>or it stands for …</option>
-            <option
-              v-for="member in membersOf(group.first.dimension).leaves"
-              :key="member.id"
-              :value="member.code"
-            >
-              {{ member.name }}
-            </option>
-          </select>
-          <button type="submit" class="plain" :disabled="busy">Read it so from now on</button>
+            width="220"
+            placeholder="or choose an existing member"
+            :items="leavesIn(group.first.dimension)"
+            item-value="code"
+            :aria-label="`Existing member for ${group.first.value}`"
+          />
+          <v-btn color="primary" type="submit" :disabled="busy || !group.wish.member">Assign</v-btn>
         </form>
       </template>
     </section>
@@ -129,11 +125,5 @@ const SHOWN = 6;
   gap: 5px;
   padding: 6px 0 10px;
   border-bottom: 1px solid var(--line-soft);
-}
-.wrap {
-  flex-wrap: wrap;
-}
-.group select {
-  max-width: 180px;
 }
 </style>

@@ -1,69 +1,93 @@
 <script setup lang="ts">
-import type { Assignment, DimensionDetail } from '@dravex/contract';
-import { computed, ref } from 'vue';
+import { dimensionOperations, type DimensionDetail } from '@dravex/contract';
+import { computed } from 'vue';
+import SheetTable from '../kit/SheetTable.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { request } from '../shell/api.ts';
+import { useForm } from '../writing/use-form.ts';
 
 /** Which customer belongs to which member, from a day on; files that do not say it follow this. */
-const props = defineProps<{
-  dimension: DimensionDetail;
-  planner: boolean;
-  busy: boolean;
-  saving: (work: () => Promise<string>) => Promise<boolean>;
-}>();
+const props = defineProps<{ dimension: DimensionDetail; planner: boolean }>();
+const emit = defineEmits<{ done: [text: string] }>();
 const plan = usePlan();
-const path = computed(() => plan.path(`/dimensions/${props.dimension.code}/assignments`));
+const at = computed(() => ({ dimension: props.dimension.code }));
 const { data } = useAnswer([() => plan.tick, () => plan.savedAt], () =>
-  request<Assignment[]>('GET', path.value),
+  plan.ask(dimensionOperations.listAssignments, at.value),
 );
 const SHOWN = 200;
-const form = ref({ customer: '', member: '', from: '' });
 const leaves = computed(() => {
   const parents = new Set(props.dimension.members.map(({ parent }) => parent));
   return props.dimension.members.filter(({ id }) => !parents.has(id));
 });
 const nameOf = (code: string): string =>
   props.dimension.members.find((member) => member.code === code)?.name ?? code;
-async function assign(): Promise<void> {
-  const { customer, member, from } = form.value;
-  // Several at once: a list from a spreadsheet, one customer a line.
-  const customers = customer
+/** Several at once: a list from a spreadsheet, one customer a line. */
+const customersIn = (text: string): string[] =>
+  text
     .split(/[\n,;\t]+/)
-    .map((text) => text.trim())
-    .filter((text) => text !== '');
-  const saved = await props.saving(async () => {
-    await request('PUT', path.value, {
-      assignments: customers.map((one) => ({ customer: one, member, from })),
-    });
-    return `${customers.join(', ')} belongs to ${nameOf(member)} from ${from}.`;
-  });
-  // What was typed on meanwhile stays.
-  if (saved && form.value.customer === customer) form.value = { customer: '', member, from };
-}
+    .map((part) => part.trim())
+    .filter((part) => part !== '');
+const { form, wrong, submit, busy, failure } = useForm({
+  of: () => props.dimension.code,
+  fresh: () => ({ customers: '', member: null as string | null, from: '' }),
+  schema: dimensionOperations.assignCustomers.body,
+  body: ({ customers, member, from }) => ({
+    assignments: customersIn(customers).map((customer) => ({
+      customer,
+      member: member ?? '',
+      from,
+    })),
+  }),
+  send: async (body) => {
+    await plan.ask(dimensionOperations.assignCustomers, at.value, body);
+    const [first] = body.assignments;
+    const names = body.assignments.map(({ customer }) => customer).join(', ');
+    emit('done', `${names} belongs to ${nameOf(first?.member ?? '')} from ${first?.from ?? ''}.`);
+  },
+});
 </script>
 
 <template>
   <aside class="panel" aria-label="Customers">
     <h2>Customers</h2>
     <p class="quiet">
-      Choose a member to change it. A customer can belong to a member from a day on: a file without
-      a column for {{ dimension.name.toLowerCase() }} follows that.
+      Choose a member to change it. A customer can be assigned to a member from a date on; files
+      without a column for {{ dimension.name.toLowerCase() }} follow that.
     </p>
-    <form v-if="planner" class="controls wrap" @submit.prevent="assign">
-      <input v-model="form.customer" required placeholder="customer code" aria-label="Customer" />
-      <select v-model="form.member" required aria-label="Belongs to">
-        <option value="" disabled>belongs to …</option>
-        <option v-for="member in leaves" :key="member.id" :value="member.code">
-          {{ member.name }}
-        </option>
-      </select>
-      <label class="inline">from <input v-model="form.from" type="date" required /></label>
-      <button class="plain" type="submit" :disabled="busy">Assign</button>
+    <form v-if="planner" class="controls" novalidate @submit.prevent="submit">
+      <v-textarea
+        v-model="form.customers"
+        label="Customer codes"
+        rows="1"
+        width="150"
+        :error-messages="wrong('assignments')"
+      />
+      <v-autocomplete
+        v-model="form.member"
+        label="Belongs to"
+        width="150"
+        :items="leaves"
+        item-value="code"
+      />
+      <v-text-field
+        v-model="form.from"
+        label="From"
+        type="date"
+        :error-messages="wrong('assignments.0.from')"
+      />
+      <v-btn
+        color="primary"
+        type="submit"
+        :loading="busy"
+        :disabled="form.customers.trim() === '' || form.member === null || form.from === ''"
+      >
+        Assign
+      </v-btn>
     </form>
-    <p v-if="data && data.length === 0" class="quiet">No customer is assigned yet.</p>
+    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+    <p v-if="data && data.length === 0" class="quiet">No customers are assigned yet.</p>
     <div v-else-if="data" class="scroll" tabindex="0">
-      <table class="sheet-table" aria-label="Assigned customers">
+      <SheetTable about="Assigned customers">
         <thead>
           <tr>
             <th scope="col" class="words">Customer</th>
@@ -78,7 +102,7 @@ async function assign(): Promise<void> {
             <td class="words">{{ row.from }}</td>
           </tr>
         </tbody>
-      </table>
+      </SheetTable>
     </div>
     <p v-if="data && data.length > SHOWN" class="quiet">The first {{ SHOWN }} are shown.</p>
   </aside>
@@ -93,15 +117,7 @@ async function assign(): Promise<void> {
   padding-left: 20px;
   border-left: 1px solid var(--line);
 }
-.wrap {
-  flex-wrap: wrap;
-}
-.inline {
-  display: inline-flex;
-  gap: 5px;
-  align-items: center;
-}
-.scroll {
-  overflow: auto;
+.controls {
+  align-items: flex-end;
 }
 </style>

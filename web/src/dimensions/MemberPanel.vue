@@ -1,152 +1,157 @@
 <script setup lang="ts">
-import type { DimensionDetail, MemberDetail, MergeEffect } from '@dravex/contract';
-import { computed, ref, shallowRef, watch } from 'vue';
+import {
+  dimensionOperations,
+  type DimensionDetail,
+  type MemberDetail,
+  type MergeEffect,
+} from '@dravex/contract';
+import { computed, ref } from 'vue';
+import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { inWords, request } from '../shell/api.ts';
-import { useDraft } from '../shell/use-draft.ts';
+import { useForm } from '../writing/use-form.ts';
+import { useWriting } from '../writing/use-writing.ts';
 
-/** One member: its names, where it lies, when it is valid; merged into another one, or taken away. */
+/** One member: its names, its parent, when it is valid; merged into another one, or deleted. */
 const props = defineProps<{
   dimension: DimensionDetail;
   member: MemberDetail;
   planner: boolean;
-  busy: boolean;
-  saving: (work: () => Promise<string>) => Promise<boolean>;
 }>();
-const emit = defineEmits<{ gone: [] }>();
+const emit = defineEmits<{ gone: []; done: [text: string] }>();
 const plan = usePlan();
-const path = computed(() =>
-  plan.path(`/dimensions/${props.dimension.code}/members/${props.member.id}`),
-);
+const at = computed(() => ({ dimension: props.dimension.code, memberId: props.member.id }));
+const others = computed(() => props.dimension.members.filter(({ id }) => id !== props.member.id));
+const parents = computed(() => [{ id: null, name: 'None (top level)' }, ...others.value]);
 
-const { form } = useDraft(() => String(props.member.id), fromMember);
-function fromMember() {
-  const { name, code, parent, validFrom, validTo, account } = props.member;
-  return {
-    name,
-    code,
-    parent: parent === null ? '' : String(parent),
-    validFrom: validFrom ?? '',
-    validTo: validTo ?? '',
-    account: account ?? '',
-  };
-}
-async function save(): Promise<void> {
-  const { name, code, parent, validFrom, validTo, account } = form.value;
-  await props.saving(async () => {
-    await request('PATCH', path.value, {
+const { field, submit, busy, failure } = useForm({
+  of: () => String(props.member.id),
+  fresh: () => {
+    const { name, code, parent, validFrom, validTo, account } = props.member;
+    return {
       name,
       code,
-      parent: parent === '' ? null : Number(parent),
-      validFrom: validFrom || null,
-      validTo: validTo || null,
-      account: account.trim() || null,
-    });
-    return `${name} is changed.`;
-  });
-}
-
-const others = computed(() => props.dimension.members.filter(({ id }) => id !== props.member.id));
-const into = ref('');
-const effect = shallowRef<MergeEffect>();
-const refusal = ref('');
-watch(into, async (id) => {
-  effect.value = undefined;
-  refusal.value = '';
-  if (id === '') return;
-  try {
-    effect.value = await request<MergeEffect>('GET', `${path.value}/merge?into=${id}`);
-  } catch (error) {
-    refusal.value = inWords(error);
-  }
+      parent,
+      validFrom: validFrom ?? '',
+      validTo: validTo ?? '',
+      account: account ?? '',
+    };
+  },
+  schema: dimensionOperations.changeMember.body,
+  body: ({ validFrom, validTo, account, ...rest }) => ({
+    ...rest,
+    validFrom: validFrom || null,
+    validTo: validTo || null,
+    account: account.trim() || null,
+  }),
+  send: async (body) => {
+    await plan.ask(dimensionOperations.changeMember, at.value, body);
+    emit('done', `${body.name ?? ''} is changed.`);
+  },
 });
-/** What moves, by count: a merge cannot be taken back. */
-const moves = computed(() => {
-  const found = effect.value;
-  if (!found) return '';
+
+const into = ref<number | null>(null);
+const { data: effect, failure: refusal } = useAnswer([into], async () =>
+  into.value === null
+    ? undefined
+    : plan.ask(dimensionOperations.previewMerge, { ...at.value, into: into.value }),
+);
+/** What moves, by count: a merge cannot be undone. */
+function moves(found: MergeEffect): string {
   const parts = [
     [found.lines, 'sales lines'],
     [found.combinations, 'combinations'],
-    [found.streams - found.streamsEnded, 'streams'],
-    [found.assumptions, 'assumptions'],
-    [found.versionCells, 'cells of kept versions'],
+    [found.streams - found.streamsEnded, 'forecast lines'],
+    [found.assumptions, 'inputs'],
+    [found.versionCells, 'cells of saved versions'],
     [found.targets, 'targets'],
     [found.assignments, 'assigned customers'],
   ] as const;
   const list = parts.filter(([count]) => count > 0).map(([count, name]) => `${count} ${name}`);
   const ended =
     found.streamsEnded > 0
-      ? ` ${found.streamsEnded} streams end, because ${found.into} has one in the same place.`
+      ? ` ${found.streamsEnded} forecast lines end, because ${found.into} has one in the same place.`
       : '';
-  return `${list.length > 0 ? list.join(', ') : 'Nothing'} would move to ${found.into}.${ended} This cannot be taken back.`;
-});
-async function merge(): Promise<void> {
-  const found = effect.value;
-  if (!found) return;
-  const merged = await props.saving(async () => {
-    await request('POST', `${path.value}/merge`, { into: Number(into.value) });
-    return `${found.from} is ${found.into} now; ${found.lines} sales lines moved.`;
+  return `${list.length > 0 ? list.join(', ') : 'Nothing'} would move to ${found.into}.${ended} This cannot be undone.`;
+}
+const { busy: writing, failure: refused, write } = useWriting();
+async function merge(found: MergeEffect): Promise<void> {
+  await write(async () => {
+    await plan.ask(dimensionOperations.mergeMember, at.value, { into: into.value ?? 0 });
+    // The panel is gone as soon as its member is.
+    emit('done', `${found.from} is merged into ${found.into}; ${found.lines} sales lines moved.`);
+    emit('gone');
   });
-  if (merged) emit('gone');
 }
 async function drop(): Promise<void> {
   const { name } = props.member;
-  const dropped = await props.saving(async () => {
-    await request('DELETE', path.value);
-    return `${name} is gone.`;
+  await write(async () => {
+    await plan.ask(dimensionOperations.dropMember, at.value);
+    emit('done', `${name} is deleted.`);
+    emit('gone');
   });
-  if (dropped) emit('gone');
 }
 </script>
 
 <template>
   <aside class="panel" :aria-label="`Member ${member.name}`">
     <h2>{{ member.name }}</h2>
-    <form class="form" @submit.prevent="save">
-      <label for="member-name">Name</label>
-      <input id="member-name" v-model="form.name" required maxlength="120" :disabled="!planner" />
-      <label for="member-code">Code, as files have it</label>
-      <input id="member-code" v-model="form.code" required maxlength="60" :disabled="!planner" />
-      <label for="member-parent">Lies below</label>
-      <select id="member-parent" v-model="form.parent" :disabled="!planner">
-        <option value="">nothing, it is at the top</option>
-        <option v-for="other in others" :key="other.id" :value="String(other.id)">
-          {{ other.name }}
-        </option>
-      </select>
-      <span class="two">
-        <label>
-          Valid from
-          <input v-model="form.validFrom" type="date" :disabled="!planner" />
-        </label>
-        <label>
-          Valid to
-          <input v-model="form.validTo" type="date" :disabled="!planner" />
-        </label>
-      </span>
-      <label for="member-account">Ledger account, if its sales have one</label>
-      <input id="member-account" v-model="form.account" maxlength="60" :disabled="!planner" />
-      <button v-if="planner" class="plain" type="submit" :disabled="busy">Save the changes</button>
+    <form class="form" novalidate @submit.prevent="submit">
+      <v-text-field v-bind="field('name')" label="Name" maxlength="120" :disabled="!planner" />
+      <v-text-field
+        v-bind="field('code')"
+        label="Code in files"
+        maxlength="60"
+        :disabled="!planner"
+      />
+      <v-autocomplete
+        v-bind="field('parent')"
+        label="Parent"
+        :items="parents"
+        item-value="id"
+        :disabled="!planner"
+      />
+      <div class="two">
+        <v-text-field
+          v-bind="field('validFrom')"
+          label="Valid from"
+          type="date"
+          :disabled="!planner"
+        />
+        <v-text-field v-bind="field('validTo')" label="Valid to" type="date" :disabled="!planner" />
+      </div>
+      <v-text-field
+        v-bind="field('account')"
+        label="Ledger account (optional)"
+        maxlength="60"
+        :disabled="!planner"
+      />
+      <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+      <v-btn v-if="planner" color="primary" type="submit" :loading="busy">Save</v-btn>
     </form>
     <template v-if="planner">
-      <h2>Merge it into another one</h2>
-      <select v-model="into" aria-label="Merge into">
-        <option value="">choose …</option>
-        <option v-for="other in others" :key="other.id" :value="String(other.id)">
-          {{ other.name }}
-        </option>
-      </select>
-      <p v-if="refusal" class="failure" role="alert">{{ refusal }}</p>
+      <h2>Merge into another member</h2>
+      <v-autocomplete
+        v-model="into"
+        aria-label="Merge into"
+        placeholder="Choose a member"
+        width="260"
+        clearable
+        :items="others"
+        item-value="id"
+        :error-messages="refusal"
+      />
       <template v-if="effect">
-        <p>{{ moves }}</p>
-        <button type="button" class="primary" :disabled="busy" @click="merge">
+        <p>{{ moves(effect) }}</p>
+        <v-btn color="primary" variant="flat" :loading="writing" @click="merge(effect)">
           Merge {{ effect.from }} into {{ effect.into }}
-        </button>
+        </v-btn>
       </template>
       <template v-if="member.combinations === 0">
-        <h2>Nothing names it</h2>
-        <button type="button" class="plain" :disabled="busy" @click="drop">Take it away</button>
+        <h2>Delete</h2>
+        <p class="quiet">It has no sales and no forecast.</p>
+        <v-btn color="primary" :loading="writing" @click="drop">Delete member</v-btn>
       </template>
+      <p v-if="refused" class="failure" role="alert">{{ refused }}</p>
     </template>
   </aside>
 </template>
@@ -167,16 +172,13 @@ async function drop(): Promise<void> {
   width: 100%;
   max-width: 360px;
 }
-.form button {
+.form .v-btn {
   justify-self: start;
   margin-top: 6px;
 }
 .two {
-  display: flex;
-  gap: 12px;
-}
-.two label {
   display: grid;
-  gap: 3px;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
 }
 </style>

@@ -31,21 +31,21 @@ const feeds = computed(() => {
   const by = [...methods, ...formulas.map((name) => `the formula of ${name}`)].join(', ');
   if (use.streams === 0) {
     return use.assumptions > 0
-      ? `Feeds nothing: ${use.assumptions} assumptions have no effect`
-      : `Feeds nothing${by ? `; ${by} could read it` : ''}`;
+      ? `Not used: ${use.assumptions} inputs have no effect`
+      : `Not used${by ? `; ${by} could use it` : ''}`;
   }
-  return `Feeds ${use.streams} streams${by ? ` by ${by}` : ''}`;
+  return `Used by ${use.streams} ${use.streams === 1 ? 'forecast line' : 'forecast lines'}${by ? `: ${by}` : ''}`;
 });
 /** Where its closed months are read from. */
 const from = computed(() => {
   const { history } = props.driver;
-  if (!history) return 'What the books say of';
+  if (!history) return 'Actuals of';
   return `Measured as ${history.measure.toLowerCase()}${history.per ? ` over ${history.per.toLowerCase()}` : ''}, for`;
 });
 const chosenByNobody = computed(() => {
   const { use, driver } = props;
   if (!use || use.byDefault === 0) return '';
-  return `${use.byDefault} streams use the default of ${show(driver.default)} that nobody chose`;
+  return `${use.byDefault} forecast lines use the default of ${show(driver.default)}`;
 });
 </script>
 
@@ -65,7 +65,7 @@ const chosenByNobody = computed(() => {
     <p v-if="said?.reference">
       <span class="quiet">{{ `${from} ${subject}: last 12 months ` }}</span>
       <b>{{ show(said.reference.lastYear) }}</b>
-      <span class="quiet">{{ ' the 12 before ' }}</span>
+      <span class="quiet">{{ ' previous 12 ' }}</span>
       <b>{{ show(said.reference.yearBefore) }}</b>
       <span class="quiet">{{ ' last 3 ' }}</span>
       <b>{{ show(said.reference.lastThree) }}</b>

@@ -3,7 +3,7 @@ import { DRIVERS, type Driver, type DriverKind, type DriverUse } from '@dravex/c
 import { computed, ref } from 'vue';
 
 /**
- * All drivers: by what they feed (those that streams read, one's own, those that feed nothing), or
+ * All drivers: by use (those of the forecast, one's own, those that nothing uses), or
  * by kind.
  */
 const props = defineProps<{
@@ -36,69 +36,63 @@ const groups = computed(() => {
     })).filter((group) => group.lines.length > 0);
   }
   return [
-    { name: 'Read by streams', lines: lines.filter((line) => feeds(line) && !own(line)) },
+    { name: 'Used in the forecast', lines: lines.filter((line) => feeds(line) && !own(line)) },
     { name: 'Your own', lines: lines.filter(own) },
     {
-      name: 'Feed nothing',
+      name: 'Not used',
       lines: lines.filter((line) => !feeds(line) && !own(line)),
     },
   ].filter((group) => group.lines.length > 0);
 });
 function said({ use }: { use: DriverUse | undefined }): string {
   if (!use || use.streams === 0) {
-    if (use && use.formulas.length > 0) return 'read by a formula only';
+    if (use && use.formulas.length > 0) return 'used by a formula only';
     // The group says that they feed nothing; what is set all the same is said of each.
     if (!use || (BUILT_IN.has(use.code) && (by.value === 'use' || use.assumptions > 0))) {
-      return use && use.assumptions > 0 ? `${use.assumptions} assumptions without effect` : '';
+      return use && use.assumptions > 0 ? `${use.assumptions} inputs without effect` : '';
     }
-    return 'feeds nothing';
+    return 'not used';
   }
-  const streams = `${use.streams} ${use.streams === 1 ? 'stream' : 'streams'}`;
+  const streams = `${use.streams} ${use.streams === 1 ? 'forecast line' : 'forecast lines'}`;
   if (use.missing > 0) return `missing in ${use.missing} of ${streams}`;
-  return use.byDefault > 0 ? `${streams}, ${use.byDefault} by default` : streams;
+  return use.byDefault > 0 ? `${streams}, ${use.byDefault} with the default` : streams;
 }
 </script>
 
 <template>
   <nav class="tree" aria-label="Drivers">
-    <p class="by" role="group" aria-label="Drivers in order of">
-      <button type="button" class="link" :aria-pressed="by === 'use'" @click="by = 'use'">
-        by use
-      </button>
-      <button type="button" class="link" :aria-pressed="by === 'kind'" @click="by = 'kind'">
-        by kind
-      </button>
-    </p>
-    <div role="tablist" aria-label="Driver" aria-orientation="vertical">
+    <v-btn-toggle v-model="by" class="by" mandatory density="compact" aria-label="Group drivers">
+      <v-btn variant="plain" value="use">By use</v-btn>
+      <v-btn variant="plain" value="kind">By kind</v-btn>
+    </v-btn-toggle>
+    <v-list role="tablist" aria-label="Driver" aria-orientation="vertical">
       <template v-for="group in groups" :key="group.name">
-        <p class="group" role="presentation">{{ group.name }}</p>
-        <button
+        <v-list-subheader role="presentation">{{ group.name }}</v-list-subheader>
+        <v-list-item
           v-for="line in group.lines"
           :key="line.driver.code"
-          type="button"
           role="tab"
           class="tab"
+          :active="line.driver.code === chosen"
           :aria-selected="line.driver.code === chosen"
           :aria-label="line.driver.name"
-          :title="said(line)"
+          :title="`${line.driver.formula ? 'ƒ ' : ''}${line.driver.name}`"
           @click="emit('choose', line.driver.code)"
         >
-          <span class="name">{{ line.driver.formula ? 'ƒ ' : '' }}{{ line.driver.name }}</span>
-          <span
-            class="said"
+          <v-list-item-subtitle
+            v-if="said(line)"
             :class="{
               waits:
                 (line.use?.missing ?? 0) > 0 ||
                 ((line.use?.streams ?? 0) === 0 && (line.use?.assumptions ?? 0) > 0),
             }"
-            >{{ said(line) }}</span
           >
-        </button>
+            {{ said(line) }}
+          </v-list-item-subtitle>
+        </v-list-item>
       </template>
-    </div>
-    <button v-if="editable" type="button" class="chip add" @click="emit('add')">
-      + a driver of your own
-    </button>
+    </v-list>
+    <v-btn v-if="editable" class="add" @click="emit('add')">Add driver</v-btn>
   </nav>
 </template>
 
@@ -111,54 +105,30 @@ function said({ use }: { use: DriverUse | undefined }): string {
   padding-right: 8px;
 }
 .by {
-  display: flex;
   gap: 12px;
-  margin: 0 0 0 8px;
-  font-size: 12px;
+  height: 24px;
+  margin-left: 8px;
 }
-.by button {
-  min-height: 24px;
-}
-.by [aria-pressed='true'] {
-  color: var(--ink);
-  font-weight: 620;
-  border-bottom-color: transparent;
-}
-.group {
-  font-size: 11px;
-  color: var(--ink-quiet);
-  margin: 8px 0 2px 8px;
-}
-.group:first-child {
-  margin-top: 0;
+.v-list {
+  background: none;
 }
 .tab {
-  display: block;
-  width: 100%;
-  font: inherit;
-  text-align: left;
-  color: var(--ink);
-  background: none;
-  border: 0;
   border-left: 2px solid transparent;
-  padding: 3px 6px;
-  cursor: pointer;
 }
 .tab[aria-selected='true'] {
   background: var(--surface);
   font-weight: 620;
   border-left-color: var(--ember);
 }
-.name,
-.said {
-  display: block;
-}
-.said {
+.v-list-item-subtitle {
   font-size: 11px;
-  font-weight: 400;
+  line-height: 1.4;
+  letter-spacing: 0;
+  opacity: 1;
   color: var(--ink-quiet);
+  -webkit-line-clamp: 2;
 }
-.said.waits {
+.v-list-item-subtitle.waits {
   color: var(--ember-ink);
 }
 .add {

@@ -1,56 +1,40 @@
 <script setup lang="ts">
-import type { DriverState } from '@dravex/contract';
+import { driversOperations, type DriverState } from '@dravex/contract';
 import type { Driver } from '@dravex/core';
-import { ref } from 'vue';
 import { whenInWords } from '../format/moments.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { inWords, request } from '../shell/api.ts';
 import SidePanel from '../shell/SidePanel.vue';
+import { useWriting } from '../writing/use-writing.ts';
 
 /** What a driver went through, and the way back to any state it was in. */
 const props = defineProps<{ driver: Driver; editable: boolean }>();
 const emit = defineEmits<{ close: [] }>();
 const plan = usePlan();
-const failure = ref('');
-const path = (rest = ''): string => plan.path(`/drivers/${props.driver.code}/states${rest}`);
 const { data, failure: unread } = useAnswer(
   [() => props.driver.code, () => plan.tick, () => plan.savedAt],
-  () => request<DriverState[]>('GET', path()),
+  () => plan.ask(driversOperations.readDriverStates, { driver: props.driver.code }),
 );
-
-async function bringBack(state: DriverState): Promise<void> {
-  failure.value = '';
-  try {
-    const { changes } = await plan.save(() =>
-      request<{ changes: number }>('POST', path(`/${state.id}`)),
-    );
-    await plan.inLine(plan.catchUp);
-    plan.said = {
-      text:
+const when = (moment: string): string => whenInWords(moment, plan.locale);
+const { failure, busy, write } = useWriting();
+const restore = ({ id: journalId, at }: DriverState) =>
+  write(
+    () => plan.ask(driversOperations.bringDriverBack, { driver: props.driver.code, journalId }),
+    ({ changes }) => {
+      const { name } = props.driver;
+      plan.said =
         changes === 0
-          ? `${props.driver.name} is what it was then`
-          : `${props.driver.name} is what it was ${whenInWords(state.at, plan.workspace?.locale)}; Ctrl+Z takes it back`,
-    };
-  } catch (error) {
-    plan.saving = 'saved';
-    failure.value = inWords(error);
-  }
-}
+          ? { text: `${name} already has these values` }
+          : { text: `Restored ${name.toLowerCase()} of ${when(at)}`, undo: 'drivers' };
+    },
+  );
 </script>
 
 <template>
-  <SidePanel
-    about="States"
-    :heading="`What ${driver.name.toLowerCase()} was`"
-    closing="Close the states"
-    @close="emit('close')"
-  >
-    <p class="quiet">
-      Each line is a change of what is assumed. Bringing a state back is a change of its own.
-    </p>
+  <SidePanel :heading="`History of ${driver.name.toLowerCase()}`" @close="emit('close')">
+    <p class="quiet">Each line is a change. Restoring earlier values is a change too.</p>
     <p v-if="failure || unread" class="failure" role="alert">{{ failure || unread }}</p>
-    <p v-if="data && data.length === 0" class="quiet">Nothing was changed yet.</p>
+    <p v-if="data && data.length === 0" class="quiet">No changes yet.</p>
     <ul>
       <li v-for="(state, place) in data ?? []" :key="state.id">
         <p>
@@ -58,13 +42,13 @@ async function bringBack(state: DriverState): Promise<void> {
           <span v-if="state.why">“{{ state.why }}”</span>
         </p>
         <p class="quiet">
-          {{ state.by }}, {{ whenInWords(state.at, plan.workspace?.locale) }}, {{ state.changes }}
+          {{ state.by }}, {{ when(state.at) }}, {{ state.changes }}
           {{ state.changes === 1 ? 'value' : 'values' }}
         </p>
-        <p v-if="place === 0" class="quiet">as it is now</p>
-        <button v-else-if="editable" type="button" class="link" @click="bringBack(state)">
-          bring back what it was after this
-        </button>
+        <p v-if="place === 0" class="quiet">Current values</p>
+        <v-btn v-else-if="editable" variant="plain" :disabled="busy" @click="restore(state)">
+          Restore the values after this change
+        </v-btn>
       </li>
     </ul>
   </SidePanel>

@@ -5,6 +5,7 @@ import ForecastChart from '../charts/ForecastChart.vue';
 import PartsChart from '../charts/PartsChart.vue';
 import PriceVolume from '../charts/PriceVolume.vue';
 import SmallMultiples from '../charts/SmallMultiples.vue';
+import { DASH } from '../format/numbers.ts';
 import { columnHeading } from '../format/periods.ts';
 import { displayOf } from '../grid/table-rows.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -12,6 +13,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import FunnelView from './FunnelView.vue';
 import { useArrangement } from './use-arrangement.ts';
+import SheetTable from '../kit/SheetTable.vue';
 
 /** The forecast as a chart: the total, its parts, each by itself, or price against volume. */
 const props = defineProps<{
@@ -97,7 +99,7 @@ const overtakingWords = computed(() =>
 );
 const ownScale = ref(false);
 const asTable = ref(false);
-const label = computed(() => `${props.heading}. The same numbers stand in the table.`);
+const label = computed(() => `${props.heading}. The table holds the same numbers.`);
 </script>
 
 <template>
@@ -109,10 +111,10 @@ const label = computed(() => `${props.heading}. The same numbers stand in the ta
   />
   <FunnelView v-else-if="chart === 'funnel'" />
   <template v-else-if="apart && data">
-    <p v-if="data.parts.length === 0" class="quiet">There is nothing to draw here.</p>
+    <p v-if="data.parts.length === 0" class="quiet">No data to show.</p>
     <template v-else>
-      <div v-if="asTable" class="as-table">
-        <table>
+      <div v-if="asTable" class="as-table" tabindex="0">
+        <SheetTable about="The chart as a table">
           <thead>
             <tr>
               <th scope="col">Part</th>
@@ -123,11 +125,11 @@ const label = computed(() => `${props.heading}. The same numbers stand in the ta
             <tr v-for="part in parts" :key="part.name">
               <th scope="row">{{ part.name }}</th>
               <td v-for="(value, place) in part.values" :key="place">
-                {{ value === null ? '–' : show(value) }}
+                {{ value === null ? DASH : show(value) }}
               </td>
             </tr>
           </tbody>
-        </table>
+        </SheetTable>
       </div>
       <div v-else class="drawing" :class="chart">
         <SmallMultiples
@@ -145,7 +147,7 @@ const label = computed(() => `${props.heading}. The same numbers stand in the ta
           :parts="data.priced"
           :show-units="(value: number) => formats.show(value, 'units', 1)"
           :show-price="(value: number) => formats.show(value, 'price')"
-          units-heading="Units over the window"
+          units-heading="Units in the period"
           :price-heading="`Average price, ${formats.currency} per unit`"
         />
         <PartsChart
@@ -160,21 +162,22 @@ const label = computed(() => `${props.heading}. The same numbers stand in the ta
         />
       </div>
       <p class="foot no-print">
-        <button
+        <v-btn
           v-if="chart !== 'price'"
-          type="button"
-          class="link"
+          variant="plain"
           :aria-pressed="asTable"
           @click="asTable = !asTable"
         >
-          {{ asTable ? 'as a chart' : 'as a table' }}
-        </button>
-        <label v-if="chart === 'multiples' && !asTable"
-          ><input v-model="ownScale" type="checkbox" /> each on its own scale</label
-        >
+          {{ asTable ? 'Show as chart' : 'Show as table' }}
+        </v-btn>
+        <v-checkbox
+          v-if="chart === 'multiples' && !asTable"
+          v-model="ownScale"
+          label="Own scale for each"
+        />
         <span v-if="chart === 'price'" class="quiet"
-          >A dot is this window, a tick the same months a year before; both scales are of
-          proportions.</span
+          >A dot is this period, a tick the same months last year; both scales are
+          logarithmic.</span
         >
         <span v-else-if="chart === 'lines' && overtakingWords.length > 0" class="quiet">{{
           overtakingWords.join('; ')
@@ -205,22 +208,5 @@ const label = computed(() => `${props.heading}. The same numbers stand in the ta
   align-items: baseline;
   font-size: 12px;
   margin: 0;
-}
-table {
-  border-collapse: collapse;
-  font-size: 12px;
-  font-variant-numeric: tabular-nums;
-}
-th,
-td {
-  padding: 3px 8px;
-  text-align: right;
-  border-bottom: 1px solid var(--line-soft);
-  white-space: nowrap;
-}
-tbody th,
-thead th:first-child {
-  text-align: left;
-  font-weight: 500;
 }
 </style>

@@ -17,7 +17,19 @@ const inputs = computed(() =>
 const rates = computed(() =>
   props.drivers.filter(({ kind }) => kind === 'percent' || kind === 'ratio'),
 );
-const costs = computed(() => props.drivers.filter(({ kind }) => kind === 'moneyPerUnit'));
+const costs = computed(() => [
+  { code: null, name: 'none' },
+  ...props.drivers.filter(({ kind }) => kind === 'moneyPerUnit'),
+]);
+const KINDS = [
+  { value: 'typed', name: 'entered' },
+  { value: 'paid', name: 'spend / cost of one' },
+  { value: 'times', name: 'one times the other' },
+];
+const places = computed(() => [
+  { value: 0, name: 'before the first step' },
+  ...funnel.value.steps.map(({ name }, at) => ({ value: at + 1, name: `after ${name}` })),
+]);
 
 function setSources(sources: readonly Source[]): void {
   funnel.value = { ...funnel.value, sources };
@@ -64,110 +76,102 @@ function setOpening(place: number, typed: string): void {
 
 <template>
   <div class="funnel">
-    <h3>Where they come from</h3>
-    <p v-for="(source, place) in funnel.sources" :key="`source ${place}`" class="line">
-      <input
-        :value="source.name"
-        class="short"
-        :aria-label="`Name of source ${place + 1}`"
-        @input="setSource(place, { name: ($event.target as HTMLInputElement).value })"
+    <h3>Sources</h3>
+    <div
+      v-for="(source, place) in funnel.sources"
+      :key="`source ${place}`"
+      class="line"
+      role="group"
+      :aria-label="`Source ${source.name}`"
+    >
+      <v-text-field
+        :model-value="source.name"
+        label="Name"
+        @update:model-value="setSource(place, { name: $event })"
       />
-      <select
-        :value="source.kind"
-        :aria-label="`Kind of ${source.name}`"
-        @change="
-          setKind(place, ($event.target as HTMLSelectElement).value as 'typed' | 'paid' | 'times')
-        "
-      >
-        <option value="typed">typed</option>
-        <option value="paid">spend / cost of one</option>
-        <option value="times">one times the other</option>
-      </select>
-      <select
+      <v-select
+        :model-value="source.kind"
+        label="Volume"
+        :items="KINDS"
+        @update:model-value="setKind(place, $event)"
+      />
+      <v-autocomplete
         v-for="(code, which) in source.drivers"
         :key="which"
-        :value="code"
-        :aria-label="`Driver ${which + 1} of ${source.name}`"
-        @change="setDriver(place, which, ($event.target as HTMLSelectElement).value)"
-      >
-        <option v-for="driver in inputs" :key="driver.code" :value="driver.code">
-          {{ driver.name }}
-        </option>
-      </select>
-      <select
-        :value="source.enters"
-        :aria-label="`Where ${source.name} enters`"
-        @change="setSource(place, { enters: Number(($event.target as HTMLSelectElement).value) })"
-      >
-        <option :value="0">enter before the first step</option>
-        <option v-for="(step, at) in funnel.steps" :key="at" :value="at + 1">
-          enter after {{ step.name }}
-        </option>
-      </select>
-      <button
+        :model-value="code"
+        :label="source.drivers.length > 1 ? `Driver ${which + 1}` : 'Driver'"
+        :items="inputs"
+        item-value="code"
+        @update:model-value="setDriver(place, which, $event)"
+      />
+      <v-select
+        :model-value="source.enters"
+        label="Enters"
+        :items="places"
+        @update:model-value="setSource(place, { enters: $event })"
+      />
+      <v-btn
         v-if="funnel.sources.length > 1"
-        type="button"
-        class="link"
+        variant="plain"
+        :aria-label="`Remove ${source.name}`"
         @click="setSources(without(funnel.sources, place))"
       >
-        drop
-      </button>
-    </p>
-    <button type="button" class="link" @click="addSource">+ a source</button>
+        Remove
+      </v-btn>
+    </div>
+    <v-btn variant="plain" @click="addSource">Add source</v-btn>
     <h3>Steps</h3>
-    <p v-for="(step, place) in funnel.steps" :key="`step ${place}`" class="line">
-      <input
-        :value="step.name"
-        class="short"
-        :aria-label="`Name of step ${place + 1}`"
-        @input="setStep(place, { name: ($event.target as HTMLInputElement).value })"
+    <div
+      v-for="(step, place) in funnel.steps"
+      :key="`step ${place}`"
+      class="line"
+      role="group"
+      :aria-label="`Step ${step.name}`"
+    >
+      <v-text-field
+        :model-value="step.name"
+        label="Name"
+        @update:model-value="setStep(place, { name: $event })"
       />
-      <select
-        :value="step.rate"
-        :aria-label="`Rate of ${step.name}`"
-        @change="setStep(place, { rate: ($event.target as HTMLSelectElement).value })"
-      >
-        <option v-for="driver in rates" :key="driver.code" :value="driver.code">
-          {{ driver.name }}
-        </option>
-      </select>
-      after
-      <input
+      <v-autocomplete
+        :model-value="step.rate"
+        label="Conversion"
+        :items="rates"
+        item-value="code"
+        @update:model-value="setStep(place, { rate: $event })"
+      />
+      <v-text-field
         type="number"
         min="0"
         max="60"
-        :value="step.lag"
-        :aria-label="`Months until ${step.name}`"
-        @change="setStep(place, { lag: Number(($event.target as HTMLInputElement).value) })"
+        label="Months later"
+        :model-value="step.lag"
+        @update:model-value="setStep(place, { lag: Number($event) })"
       />
-      months
-      <input
+      <v-text-field
         v-if="step.lag > 0"
-        :value="step.opening.join(' ')"
-        :placeholder="`${step.lag} under way, oldest first`"
-        :aria-label="`Under way before ${step.name}`"
+        label="Already under way, oldest first"
+        :model-value="step.opening.join(' ')"
+        :placeholder="`${step.lag} numbers`"
         @change="setOpening(place, ($event.target as HTMLInputElement).value)"
       />
-      <select
-        :value="step.cost ?? ''"
-        :aria-label="`Cost of ${step.name}`"
-        @change="setStep(place, { cost: ($event.target as HTMLSelectElement).value || null })"
-      >
-        <option value="">costs nothing</option>
-        <option v-for="driver in costs" :key="driver.code" :value="driver.code">
-          costs {{ driver.name }}
-        </option>
-      </select>
-      <button
+      <v-select
+        :model-value="step.cost"
+        label="Cost"
+        :items="costs"
+        item-value="code"
+        @update:model-value="setStep(place, { cost: $event })"
+      />
+      <v-btn
         v-if="funnel.steps.length > 1"
-        type="button"
-        class="link"
+        variant="plain"
+        :aria-label="`Remove ${step.name}`"
         @click="setSteps(without(funnel.steps, place))"
       >
-        drop
-      </button>
-    </p>
-    <button type="button" class="link" @click="addStep">+ a step</button>
+        Remove
+      </v-btn>
+    </div>
+    <v-btn variant="plain" @click="addStep">Add step</v-btn>
   </div>
 </template>
 
@@ -177,20 +181,17 @@ function setOpening(place: number, typed: string): void {
   gap: 5px;
   justify-items: start;
 }
-.short {
-  width: 110px;
-}
-input[type='number'] {
-  width: 52px;
-}
 .line {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px;
-  align-items: center;
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 0 8px;
+  align-items: end;
+  width: 100%;
+  padding-bottom: 6px;
+  border-bottom: 1px solid var(--line-soft);
 }
-.line select {
-  max-width: 150px;
+.line .v-btn {
+  justify-self: start;
 }
 h3 {
   font-size: 12px;

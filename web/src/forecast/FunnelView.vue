@@ -5,6 +5,7 @@ import { columnHeading } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import SheetTable from '../kit/SheetTable.vue';
 
 /** The funnels of the scope: what enters from where, what passes each step, and what it brings. */
 const plan = usePlan();
@@ -23,11 +24,11 @@ const headings = computed(() =>
   ),
 );
 const GROUPS: readonly { kind: FunnelLine['kind']; name: string }[] = [
-  { kind: 'source', name: 'Enter from' },
-  { kind: 'step', name: 'Pass' },
-  { kind: 'cost', name: 'Cost of' },
-  { kind: 'units', name: 'Units brought by' },
-  { kind: 'revenue', name: 'Revenue brought by' },
+  { kind: 'source', name: 'Sources' },
+  { kind: 'step', name: 'Steps' },
+  { kind: 'cost', name: 'Cost' },
+  { kind: 'units', name: 'Units' },
+  { kind: 'revenue', name: 'Revenue' },
 ];
 const groups = computed(() =>
   GROUPS.map(({ kind, name }) => ({
@@ -49,22 +50,15 @@ function show(kind: FunnelLine['kind'], value: number | null): string {
 <template>
   <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
   <p v-else-if="data && data.table.streams === 0" class="quiet">
-    No stream of this scope is forecast by a funnel. A method is chosen under Methods.
+    No forecast line here uses a funnel. Choose one under Methods.
   </p>
   <p v-else-if="data && data.table.periods.length === 0" class="quiet">
-    This window has no open month: a funnel is computed for the months ahead.
+    This period has no open months: funnels are calculated for the months ahead.
   </p>
   <div v-else-if="data" class="funnels" tabindex="0" role="region" aria-label="Funnels">
-    <table>
-      <caption class="quiet">
-        {{
-          data.table.streams
-        }}
-        {{
-          data.table.streams === 1 ? 'funnel' : 'funnels'
-        }}
-        of this scope, open months
-      </caption>
+    <SheetTable
+      :about="`${data.table.streams} ${data.table.streams === 1 ? 'funnel' : 'funnels'}, open months`"
+    >
       <thead>
         <tr>
           <th scope="col"></th>
@@ -89,7 +83,7 @@ function show(kind: FunnelLine['kind'], value: number | null): string {
             </td>
           </tr>
           <tr v-if="line.rates.length > 0" class="quiet">
-            <th scope="row" class="rate">of what came before</th>
+            <th scope="row" class="rate">of the step before</th>
             <td></td>
             <td v-for="(rate, place) in line.rates" :key="place">
               {{ formats.show(rate, 'percent') }}
@@ -97,7 +91,7 @@ function show(kind: FunnelLine['kind'], value: number | null): string {
           </tr>
         </template>
       </tbody>
-    </table>
+    </SheetTable>
   </div>
 </template>
 
@@ -109,40 +103,12 @@ function show(kind: FunnelLine['kind'], value: number | null): string {
   background: var(--surface);
   border-top: 1px solid var(--ink);
 }
-table {
-  border-collapse: collapse;
-  font-size: 12px;
-  font-variant-numeric: tabular-nums;
-}
-caption {
-  text-align: left;
-  padding: 4px 8px;
-}
-th,
-td {
-  padding: 2px 8px;
-  text-align: right;
-  white-space: nowrap;
-  font-weight: 400;
-}
-thead th {
-  position: sticky;
-  top: 0;
-  background: var(--surface);
-  color: var(--ink-quiet);
-  border-bottom: 1px solid var(--ink);
-}
-tbody th {
-  text-align: left;
-  min-width: 190px;
-}
 .group {
   font-weight: 620;
   padding-top: 6px;
-  border-bottom: 1px solid var(--line);
 }
 .rate {
-  padding-left: 20px;
+  padding-left: 20px !important;
 }
 .total {
   font-weight: 620;

@@ -10,18 +10,16 @@ const choices = computed(() => Array.from({ length: props.levels }, (_, place) =
 
 <template>
   <span v-if="levels > 1" class="levels" role="group" aria-label="Levels of rows">
-    <span class="quiet" aria-hidden="true">levels</span>
-    <button
+    <span class="quiet" aria-hidden="true">Levels</span>
+    <v-btn
       v-for="level in choices"
       :key="level"
-      type="button"
-      class="chip"
       :aria-pressed="level === Math.min(depth + 1, levels)"
       :aria-label="`${level} ${level === 1 ? 'level' : 'levels'} of rows`"
       @click="setDepth(level)"
     >
       {{ level }}
-    </button>
+    </v-btn>
   </span>
 </template>
 
@@ -33,8 +31,5 @@ const choices = computed(() => Array.from({ length: props.levels }, (_, place) =
 .levels .quiet {
   font-size: 12px;
   margin-right: 6px;
-}
-.levels .chip + .chip {
-  margin-left: -1px;
 }
 </style>

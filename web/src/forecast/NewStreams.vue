@@ -1,128 +1,93 @@
 <script setup lang="ts">
+import { forecastOperations } from '@dravex/contract';
 import { METHODS, type Dimension, type MethodCode } from '@dravex/core';
-import { computed, ref, watch } from 'vue';
+import { computed, watch } from 'vue';
+import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
-import { inWords, request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { useForm } from '../writing/use-form.ts';
 
-/** Streams for what is not sold yet: a stream for every combination of the members that are chosen. */
+/** Forecast lines for what is not sold yet: one for every combination of the members that are chosen. */
 const shown = defineModel<boolean>({ required: true });
 const emit = defineEmits<{ made: [scope: number[]] }>();
 const plan = usePlan();
 const { scope } = useFrame();
 
 const dimensions = computed<readonly Dimension[]>(() => plan.workspace?.plan.dimensions ?? []);
-/** Streams forecast leaves: members without others below them. */
-const leavesOf = (dimension: Dimension) => {
-  const parents = new Set(dimension.members.map(({ parent }) => parent));
-  return plan.tree.inOrder(dimension).filter(({ id }) => !parents.has(id));
-};
-const chosen = ref<Record<string, number[]>>({});
-const method = ref<MethodCode>('volumePrice');
-const failure = ref('');
-const busy = ref(false);
-watch(
-  shown,
-  (open) => {
-    if (!open) return;
-    failure.value = '';
-    // What the scope names already stands in the form.
-    chosen.value = Object.fromEntries(
-      dimensions.value.map((dimension) => {
-        const leaves = leavesOf(dimension).map(({ id }) => id);
-        return [dimension.code, leaves.filter((id) => scope.value.includes(id))];
-      }),
-    );
-  },
-  { immediate: true },
-);
-const count = computed(() =>
-  dimensions.value.reduce((product, { code }) => product * (chosen.value[code]?.length ?? 0), 1),
-);
-/** Methods that need more than a name are set when the stream is there. */
+/** Methods that need more than a name are set when the line is there. */
 const OFFERED = Object.values(METHODS).filter(({ code }) =>
   ['amount', 'volumePrice', 'marketShare', 'growthLastYear', 'growthPeriod'].includes(code),
 );
-
 /** Every combination, as codes by dimension. */
-function combinations(): Record<string, string>[] {
-  return dimensions.value.reduce<Record<string, string>[]>(
+const combinationsOf = (chosen: Readonly<Record<string, readonly number[]>>) =>
+  dimensions.value.reduce<Record<string, string>[]>(
     (all, { code }) =>
       all.flatMap((members) =>
-        (chosen.value[code] ?? []).map((id) => ({ ...members, [code]: plan.tree.member(id).code })),
+        (chosen[code] ?? []).map((id) => ({ ...members, [code]: plan.tree.member(id).code })),
       ),
     [{}],
   );
-}
-async function make(): Promise<void> {
-  busy.value = true;
-  failure.value = '';
-  try {
-    const streams = combinations().map((members) => ({ members, method: method.value }));
-    const made = await plan.save(() =>
-      request<{ streams: number }>('POST', plan.path('/streams'), { streams }),
-    );
-    await plan.inLine(plan.catchUp);
-    plan.said = { text: `Made ${made.streams} streams; Ctrl+Z takes them back` };
-    shown.value = false;
+const { form, submit, begin, busy, failure } = useForm({
+  // What the scope names already stands in the form.
+  fresh: () => ({
+    chosen: Object.fromEntries(
+      dimensions.value.map((dimension) => [
+        dimension.code,
+        plan.tree.leavesOf(dimension).flatMap(({ id }) => (scope.value.includes(id) ? [id] : [])),
+      ]),
+    ) as Record<string, number[]>,
+    method: 'volumePrice' as MethodCode,
+  }),
+  schema: forecastOperations.createStreams.body,
+  body: ({ chosen, method }) => ({
+    streams: combinationsOf(chosen).map((members) => ({ members, method })),
+  }),
+  send: async (body) => {
     // What was made is shown: its scope, where one member was chosen of a dimension.
-    emit(
-      'made',
-      dimensions.value.flatMap(({ code }) => {
-        const own = chosen.value[code] ?? [];
-        return own.length === 1 ? own : [];
-      }),
-    );
-  } catch (error) {
-    plan.saving = 'saved';
-    failure.value = inWords(error);
-  } finally {
-    busy.value = false;
-  }
-}
+    const made = Object.values(form.value.chosen).flatMap((ids) => (ids.length === 1 ? ids : []));
+    const { streams } = await plan.ask(forecastOperations.createStreams, {}, body);
+    plan.said = {
+      text: `Added ${streams} forecast ${streams === 1 ? 'line' : 'lines'}`,
+      undo: 'forecast',
+    };
+    shown.value = false;
+    emit('made', made);
+  },
+});
+watch(shown, (open) => open && begin());
+const count = computed(() =>
+  dimensions.value.reduce(
+    (product, { code }) => product * (form.value.chosen[code]?.length ?? 0),
+    1,
+  ),
+);
 </script>
 
 <template>
-  <v-dialog v-model="shown" max-width="620">
-    <form class="dialog-sheet" aria-labelledby="new-streams-title" @submit.prevent="make">
-      <h2 id="new-streams-title">Streams for what is not sold yet</h2>
-      <p class="quiet">
-        Choose members of every dimension; each combination becomes a stream. A new product or
-        region is added under Settings, Dimensions, first.
-      </p>
-      <div class="dimensions">
-        <div v-for="dimension in dimensions" :key="dimension.code">
-          <label :for="`new-${dimension.code}`">{{ dimension.name }}</label>
-          <select :id="`new-${dimension.code}`" v-model="chosen[dimension.code]" multiple size="7">
-            <option v-for="leaf in leavesOf(dimension)" :key="leaf.id" :value="leaf.id">
-              {{ leaf.name }}
-            </option>
-          </select>
-        </div>
-      </div>
-      <label for="new-method">Method</label>
-      <select id="new-method" v-model="method">
-        <option v-for="one in OFFERED" :key="one.code" :value="one.code">{{ one.name }}</option>
-      </select>
-      <p class="quiet">{{ METHODS[method].when }} It needs: {{ METHODS[method].needs }}</p>
-      <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-      <div class="buttons">
-        <button class="primary" type="submit" :disabled="busy || count === 0">
-          {{ count === 1 ? 'Make the stream' : `Make ${count} streams` }}
-        </button>
-        <button class="plain" type="button" @click="shown = false">Leave</button>
-      </div>
-    </form>
-  </v-dialog>
+  <FormDialog
+    v-model="shown"
+    title="Add forecast lines for new products or regions"
+    :action="count === 1 ? 'Add forecast line' : `Add ${count} forecast lines`"
+    :busy="busy"
+    :failure="failure"
+    :disabled="count === 0"
+    :width="620"
+    @submit="submit"
+  >
+    <p class="quiet">
+      Choose members of every dimension; a forecast line is added for each combination. Add new
+      products or regions under Settings, Dimensions, first.
+    </p>
+    <v-autocomplete
+      v-for="dimension in dimensions"
+      :key="dimension.code"
+      v-model="form.chosen[dimension.code]"
+      :label="dimension.name"
+      multiple
+      :items="plan.tree.leavesOf(dimension)"
+      item-value="id"
+    />
+    <v-select v-model="form.method" label="Method" :items="OFFERED" item-value="code" />
+    <p class="quiet">{{ METHODS[form.method].when }} Needs: {{ METHODS[form.method].needs }}</p>
+  </FormDialog>
 </template>
-
-<style scoped>
-.dimensions {
-  display: grid;
-  grid-template-columns: repeat(auto-fit, minmax(120px, 1fr));
-  gap: 10px;
-}
-.dimensions select {
-  width: 100%;
-}
-</style>

@@ -23,49 +23,49 @@ const total = computed(() => props.lines.reduce((sum, { revenue }) => sum + reve
 </script>
 
 <template>
-  <SidePanel
-    about="Not forecast"
-    heading="Sold, and not forecast"
-    closing="Close the list"
-    @close="emit('close')"
-  >
+  <SidePanel heading="Sold without a forecast" @close="emit('close')">
     <p class="quiet">
-      Revenue of the last twelve closed months, {{ formats.unitName(unit) }}, in all
-      {{ formats.show(total, 'money', unit) }}. It counts in actuals; the months ahead have nothing
-      for it. A stream starts as volume × price, with units as sold a year before.
+      Revenue of the last twelve closed months, {{ formats.unitName(unit) }}, total
+      {{ formats.show(total, 'money', unit) }}. The coming months have no forecast for it. A new
+      forecast line starts as volume × price, with the units of a year before.
     </p>
     <ul>
       <li v-for="line in lines" :key="line.combination">
-        <label>
-          <input v-if="editable" v-model="chosen" type="checkbox" :value="line.combination" />
-          <span class="what">{{ line.label }}</span>
-          <b>{{ formats.show(line.revenue, 'money', unit) }}</b>
-          <span class="quiet">last in {{ line.last }}</span>
-        </label>
+        <v-checkbox
+          v-if="editable"
+          v-model="chosen"
+          :value="line.combination"
+          :label="line.label"
+        />
+        <span v-else>{{ line.label }}</span>
+        <b>{{ formats.show(line.revenue, 'money', unit) }}</b>
+        <span class="quiet">last sold in {{ line.last }}</span>
       </li>
     </ul>
-    <button
+    <v-btn
       v-if="editable"
-      type="button"
-      class="primary"
+      color="primary"
+      variant="flat"
       :disabled="chosen.length === 0 || busy"
       @click="emit('make', [...chosen])"
     >
-      Make {{ chosen.length === 1 ? 'a stream of it' : `streams of these ${chosen.length}` }}
-    </button>
+      Add {{ chosen.length === 1 ? 'forecast line' : `${chosen.length} forecast lines` }}
+    </v-btn>
   </SidePanel>
 </template>
 
 <style scoped>
-li label {
+li {
   display: grid;
-  grid-template-columns: auto 1fr auto;
-  gap: 2px 6px;
-  padding: 3px 0;
+  grid-template-columns: 1fr auto;
+  gap: 0 6px;
+  align-items: center;
+  padding: 2px 0;
   border-bottom: 1px solid var(--line-soft);
 }
 li .quiet {
-  grid-column: 2;
+  grid-column: 1 / -1;
+  padding-left: 28px;
 }
 b {
   font-variant-numeric: tabular-nums;

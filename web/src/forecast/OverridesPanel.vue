@@ -4,9 +4,10 @@ import { computed } from 'vue';
 import { longMonth } from '../format/periods.ts';
 import type { OverrideLine } from '../computation/forecast-answers.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import Term from '../kit/Term.vue';
 import SidePanel from '../shell/SidePanel.vue';
 
-/** What is typed over the forecast, with reasons; dropped one by one, or all. */
+/** Manual overrides of the forecast, with reasons; removed one by one, or all. */
 const props = defineProps<{ lines: readonly OverrideLine[]; editable: boolean }>();
 const emit = defineEmits<{ drop: [lines: readonly OverrideLine[] | 'all']; close: [] }>();
 const { formats } = useFrame();
@@ -33,22 +34,20 @@ const SHOWN = 12;
 </script>
 
 <template>
-  <SidePanel
-    about="Typed over"
-    heading="Typed over the forecast"
-    closing="Close the list"
-    @close="emit('close')"
-  >
-    <p class="quiet">It stands when drivers change. Emptying a cell drops what is typed over it.</p>
+  <SidePanel heading="Manual overrides" @close="emit('close')">
+    <p class="quiet">
+      <Term of="override">Manual overrides</Term> stay when drivers change. Emptying a cell removes
+      its override.
+    </p>
     <section v-for="group in groups" :key="group.key">
       <p>
-        {{ group.why === '' ? 'Without a reason' : `“${group.why}”` }}
+        {{ group.why === '' ? 'No reason given' : `“${group.why}”` }}
         <span class="quiet"
           >{{ group.by }}, {{ group.lines.length }} cells of {{ group.measure }}</span
         >
-        <button v-if="editable" type="button" class="link" @click="emit('drop', group.lines)">
-          drop these
-        </button>
+        <v-btn v-if="editable" variant="plain" @click="emit('drop', group.lines)">
+          Remove these
+        </v-btn>
       </p>
       <ul>
         <li
@@ -59,24 +58,17 @@ const SHOWN = 12;
             >{{ line.label }}, {{ longMonth(monthFrom(line.override.month)) }}</span
           >
           <b>{{ show(line, 'typed') }}</b>
-          <span class="quiet">computed {{ show(line, 'computed') }}</span>
-          <button v-if="editable" type="button" class="link" @click="emit('drop', [line])">
-            drop
-          </button>
+          <span class="quiet">calculated {{ show(line, 'computed') }}</span>
+          <v-btn v-if="editable" variant="plain" @click="emit('drop', [line])"> Remove </v-btn>
         </li>
         <li v-if="group.lines.length > SHOWN" class="quiet">
           and {{ group.lines.length - SHOWN }} more cells
         </li>
       </ul>
     </section>
-    <button
-      v-if="editable && lines.length > 0"
-      type="button"
-      class="plain"
-      @click="emit('drop', 'all')"
-    >
-      Drop all {{ lines.length }}
-    </button>
+    <v-btn v-if="editable && lines.length > 0" color="primary" @click="emit('drop', 'all')">
+      Remove all {{ lines.length }}
+    </v-btn>
   </SidePanel>
 </template>
 

@@ -1,14 +1,18 @@
 <script setup lang="ts">
+import { forecastOperations } from '@dravex/contract';
 import { BASELINES, METHODS, type ProposedMethod } from '@dravex/core';
 import { computed, onBeforeUnmount, ref } from 'vue';
 import type { StreamLine } from '../computation/forecast-answers.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { inWords, request } from '../shell/api.ts';
+import { inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { useWork } from '../writing/use-work.ts';
+import { useWriting } from '../writing/use-writing.ts';
 
 /** A method for each of the streams from its own history, with the league as the reason. */
 const props = defineProps<{ lines: readonly StreamLine[]; overrides: 'keep' | 'drop' }>();
 const plan = usePlan();
+const work = useWork();
 const { formats } = useFrame();
 
 interface Proposal extends ProposedMethod {
@@ -30,16 +34,20 @@ async function propose(): Promise<void> {
   proposals.value = [];
   chosen.value = [];
   try {
-    for (let start = 0; start < props.lines.length && !stopped; start += AT_ONCE) {
-      const some = props.lines.slice(start, start + AT_ONCE);
-      const found = await plan.compute().proposeMethods(some.map(({ stream }) => stream.id));
-      for (const [place, line] of some.entries()) {
-        const proposed = found[place];
-        if (!proposed) continue;
-        proposals.value.push({ ...proposed, line });
-        if (!isSame(proposed, line)) chosen.value.push(line.stream.id);
+    await work.during('Trying forecast methods', async (said) => {
+      said.stop = () => (stopped = true);
+      for (let start = 0; start < props.lines.length && !stopped; start += AT_ONCE) {
+        said.share = start / props.lines.length;
+        const some = props.lines.slice(start, start + AT_ONCE);
+        const found = await plan.compute().proposeMethods(some.map(({ stream }) => stream.id));
+        for (const [place, line] of some.entries()) {
+          const proposed = found[place];
+          if (!proposed) continue;
+          proposals.value.push({ ...proposed, line });
+          if (!isSame(proposed, line)) chosen.value.push(line.stream.id);
+        }
       }
-    }
+    });
   } catch (error) {
     failure.value = inWords(error);
   } finally {
@@ -60,33 +68,33 @@ const groups = computed(() => {
   }
   return [...found.values()];
 });
+const { busy, failure: refused, write } = useWriting();
 async function take(): Promise<void> {
-  failure.value = '';
   const count = chosen.value.length;
-  try {
-    await plan.save(async () => {
+  await write(
+    async () => {
       for (const group of groups.value) {
         const [first] = group;
         if (!first) continue;
         const settings = { ...first.settings };
-        if (group.length > 1) settings.why = 'Did best over the last twelve closed months';
-        await request('PUT', plan.path('/streams/method'), {
-          streams: group.map(({ stream }) => stream),
-          method: first.method,
-          settings,
-          overrides: props.overrides,
-        });
+        if (group.length > 1) settings.why = 'Most accurate over the last twelve closed months';
+        await plan.ask(
+          forecastOperations.setMethod,
+          {},
+          {
+            streams: group.map(({ stream }) => stream),
+            method: first.method,
+            settings,
+            overrides: props.overrides,
+          },
+        );
       }
-    });
-    plan.said = {
-      text: `${count} streams are forecast as proposed; Ctrl+Z takes it back, a method at a time`,
-    };
-    proposals.value = [];
-  } catch (error) {
-    plan.saving = 'saved';
-    failure.value = inWords(error);
-  }
-  await plan.inLine(plan.catchUp);
+    },
+    () => {
+      plan.said = { text: `Set the proposed method of ${count} forecast lines`, undo: 'forecast' };
+      proposals.value = [];
+    },
+  );
 }
 const leagueOf = ({ league }: Proposal): string =>
   league
@@ -101,36 +109,32 @@ const leagueOf = ({ league }: Proposal): string =>
 <template>
   <section aria-label="Proposals">
     <p>
-      <button v-if="!trying" type="button" class="link" @click="propose">
+      <v-btn v-if="!trying" variant="plain" @click="propose">
         Propose a method for {{ lines.length === 1 ? 'it' : `each of ${lines.length}` }} from its
         history
-      </button>
-      <template v-else>
-        <span role="status">Tried {{ proposals.length }} of {{ lines.length }}</span>
-        {{ ' ' }}
-        <button type="button" class="link" @click="stopped = true">stop</button>
-      </template>
+      </v-btn>
+      <span v-else role="status">Tried {{ proposals.length }} of {{ lines.length }}</span>
     </p>
-    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+    <p v-if="failure || refused" class="failure" role="alert">{{ failure || refused }}</p>
     <ul v-if="proposals.length > 0" tabindex="0" aria-label="Proposed methods">
-      <li v-for="one in proposals" :key="one.stream">
-        <label :title="leagueOf(one as Proposal)">
-          <input v-model="chosen" type="checkbox" :value="one.stream" />
-          <span>{{ one.line.label }}</span>
-          <b>{{ METHODS[one.method].name }}</b>
-          <span class="quiet why">{{ one.why }}</span>
-        </label>
+      <li v-for="one in proposals" :key="one.stream" :title="leagueOf(one as Proposal)">
+        <v-checkbox v-model="chosen" :value="one.stream">
+          <template #label>
+            {{ one.line.label }}:&nbsp;<b>{{ METHODS[one.method].name }}</b>
+          </template>
+        </v-checkbox>
+        <p class="quiet">{{ one.why }}</p>
       </li>
     </ul>
-    <button
+    <v-btn
       v-if="proposals.length > 0 && !trying"
-      type="button"
-      class="plain"
+      color="primary"
       :disabled="chosen.length === 0"
+      :loading="busy"
       @click="take"
     >
-      Forecast {{ chosen.length }} as proposed
-    </button>
+      Use {{ chosen.length }} {{ chosen.length === 1 ? 'proposal' : 'proposals' }}
+    </v-btn>
   </section>
 </template>
 
@@ -142,14 +146,11 @@ ul {
   padding: 0;
   list-style: none;
 }
-label {
-  display: grid;
-  grid-template-columns: auto 1fr auto;
-  gap: 1px 6px;
+li {
   padding: 3px 0;
   border-bottom: 1px solid var(--line-soft);
 }
-.why {
-  grid-column: 2 / -1;
+li .quiet {
+  padding-left: 28px;
 }
 </style>

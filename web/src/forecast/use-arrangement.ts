@@ -16,11 +16,11 @@ export type ChartKind =
   'total' | 'stack' | 'lines' | 'share' | 'multiples' | 'price' | 'funnel' | 'none';
 /** The charts of the forecast, in the order in which they are offered. */
 export const CHARTS: readonly { readonly value: ChartKind; readonly name: string }[] = [
-  { value: 'total', name: 'The total' },
-  { value: 'stack', name: 'Total and parts' },
-  { value: 'lines', name: 'Part by part' },
-  { value: 'share', name: 'Shares over time' },
-  { value: 'multiples', name: 'A chart for each' },
+  { value: 'total', name: 'Total' },
+  { value: 'stack', name: 'Stacked parts' },
+  { value: 'lines', name: 'Lines by part' },
+  { value: 'share', name: 'Shares' },
+  { value: 'multiples', name: 'Small charts' },
   { value: 'price', name: 'Price and volume' },
   { value: 'funnel', name: 'Funnels' },
   { value: 'none', name: 'No chart' },

@@ -1,4 +1,4 @@
-import type { Conflict, TypeOver } from '@dravex/contract';
+import { forecastOperations, type Conflict, type TypeOver } from '@dravex/contract';
 import {
   ACTUAL,
   applyArithmetic,
@@ -55,10 +55,10 @@ export function useOverrides(settled: () => Promise<void>) {
   });
   const { say } = typed;
 
-  async function saving(rest: string, body: object): Promise<number | undefined> {
+  /** Writes something. @returns how many cells it changed; undefined where it was refused, and said */
+  async function saving(work: () => Promise<{ cells: number }>): Promise<number | undefined> {
     try {
-      const { cells } = await plan.write<{ cells: number }>('POST', rest, body);
-      return cells;
+      return (await work()).cells;
     } catch (error) {
       plan.saving = 'saved';
       if (error instanceof ApiProblem && error.conflicts.length > 0) throw error;
@@ -69,10 +69,12 @@ export function useOverrides(settled: () => Promise<void>) {
 
   async function send(list: readonly Typed[]): Promise<void> {
     try {
-      const cells = await saving('/overrides', { typed: list, why: why.value });
+      const cells = await saving(() =>
+        plan.write(forecastOperations.typeOver, {}, { typed: list, why: why.value }),
+      );
       if (cells === undefined) return;
       say(
-        `Typed over ${cells} ${cells === 1 ? 'cell' : 'cells'}${cells > 1 ? ', as they stand' : ''}; Ctrl+Z takes it back`,
+        `${cells} ${cells === 1 ? 'cell' : 'cells'} overridden${cells > 1 ? ', in proportion' : ''}.`,
       );
       why.value = '';
     } catch (error) {
@@ -129,12 +131,10 @@ export function useOverrides(settled: () => Promise<void>) {
     const refused = (reason: string) =>
       ({ kind: 'refused', place: `${row} ${column}`, reason }) as const;
     if (measure !== 'revenue' && measure !== 'units') {
-      return refused(
-        `${MEASURES[measure].name} follows from other numbers; type over revenue or units`,
-      );
+      return refused(`${MEASURES[measure].name} is calculated; enter revenue or units`);
     }
     const from = Math.max(span.from, plan.closedThrough + 1);
-    if (from > span.to) return refused('This month is closed; it shows what the books say');
+    if (from > span.to) return refused('This month is closed; it shows actuals');
     if (text === '') return { kind: 'emptied' };
     const { display } = MEASURES[measure];
     const size = unitOf(display, one.unit);
@@ -166,7 +166,7 @@ export function useOverrides(settled: () => Promise<void>) {
     }
     const total = value - closed;
     if (!Number.isFinite(total) || Math.abs(total) > MOST) {
-      return refused('This is more than can be kept');
+      return refused('This number is too large');
     }
     const months = { from: monthText(from), to: monthText(span.to) };
     const rounded = Number(total.toPrecision(15));
@@ -188,7 +188,7 @@ export function useOverrides(settled: () => Promise<void>) {
           plan.tree.covers(scope, members),
       ),
     );
-    if (inside.length === 0) say('Nothing is typed over here.');
+    if (inside.length === 0) say('There is no override here.');
     else await dropNow(inside);
   }
 
@@ -201,9 +201,11 @@ export function useOverrides(settled: () => Promise<void>) {
             month,
             measure: of,
           }));
-    const cells = await saving('/overrides/drop', { overrides });
+    const cells = await saving(() =>
+      plan.write(forecastOperations.dropOverrides, {}, { overrides }),
+    );
     if (cells !== undefined) {
-      say(`Dropped ${cells} ${cells === 1 ? 'cell' : 'cells'}; what is computed shows again`);
+      say(`Removed the override of ${cells} ${cells === 1 ? 'cell' : 'cells'}.`);
     }
   }
   function drop(lines: readonly OverrideLine[] | 'all'): Promise<void> {

@@ -140,7 +140,7 @@ function dressOf(
   if (counts && isMarked(typedOver, row, place)) return { dress: 'entries', why: '' };
   const dress = ownDress(place);
   return dress === 'books' && isMarked(byHand, row, place)
-    ? { dress: 'typed', why: ', entered by hand: not in the books' }
+    ? { dress: 'typed', why: ', entered by hand, not in the books' }
     : { dress, why: '' };
 }
 

@@ -35,11 +35,11 @@ const ACTIONS: readonly {
   readonly key: string;
   readonly types?: boolean;
 }[] = [
-  { action: 'explain', name: 'How it came about', key: 'Space' },
+  { action: 'explain', name: 'Show how it is calculated', key: 'Space' },
   { action: 'copy', name: 'Copy', key: 'Ctrl C' },
   { action: 'cut', name: 'Cut', key: 'Ctrl X', types: true },
   { action: 'paste', name: 'Paste', key: 'Ctrl V', types: true },
-  { action: 'clear', name: 'Take back what was typed', key: 'Delete', types: true },
+  { action: 'clear', name: 'Clear entered values', key: 'Delete', types: true },
   { action: 'fillDown', name: 'Fill down', key: 'Ctrl D', types: true },
   { action: 'fillRight', name: 'Fill right', key: 'Ctrl R', types: true },
   { action: 'find', name: 'Find a row', key: 'Ctrl F' },
@@ -59,7 +59,7 @@ const target = computed<[number, number] | undefined>(() => props.at && [...prop
     @update:model-value="(open) => !open && emit('close')"
     @after-enter="list?.focus('first')"
   >
-    <v-list ref="list" density="compact" aria-label="What can be done with the selected cells">
+    <v-list ref="list" density="compact" aria-label="Actions for the selected cells">
       <v-list-item
         v-for="{ action, name, key } in shown"
         :key="action"

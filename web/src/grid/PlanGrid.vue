@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue';
+import { computed, inject, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useTrace, type Asked } from '../trace/use-trace.ts';
 import { findRow, type FindableRow } from './find-row.ts';
-import { saveGrid } from './grid-file.ts';
+import { saveGrid, SHOWN_TABLE } from './grid-file.ts';
 import { GridHead } from './grid-head.ts';
 import { GridLine } from './grid-line.ts';
 import GridMenu, { type GridAction, type RowAction } from './GridMenu.vue';
@@ -250,6 +250,13 @@ async function save(format: 'csv' | 'xlsx'): Promise<void> {
     plan.said = { text: error instanceof Error ? error.message : inWords(error) };
   }
 }
+const pageTable = inject(SHOWN_TABLE, undefined);
+if (props.saves && pageTable) {
+  pageTable.value = save;
+  onBeforeUnmount(() => {
+    if (pageTable.value === save) pageTable.value = undefined;
+  });
+}
 /** Where the menu of the right button is open. */
 const menu = ref<readonly [number, number]>();
 function onMenu(event: MouseEvent): void {
@@ -466,12 +473,6 @@ const pointer = useGridPointer({
         />
       </div>
     </div>
-    <p v-if="saves" class="saves">
-      <v-btn variant="text" size="small" color="primary" @click="save('csv')">Save as CSV</v-btn>
-      <v-btn variant="text" size="small" color="primary" @click="save('xlsx')"
-        >Save as workbook</v-btn
-      >
-    </p>
     <GridMenu
       :at="menu"
       :editable="editable"

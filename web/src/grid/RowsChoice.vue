@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { mdiMenuDown } from '@mdi/js';
 import { computed } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -67,45 +68,48 @@ function setColumns(code: string): void {
   void set({ columns: code === 'time' ? undefined : code, rows: left.join(',') });
 }
 
-function value(event: Event): string {
-  return (event.target as HTMLSelectElement).value;
-}
+const NOTHING = { code: '', name: 'None' };
+const columnChoices = computed(() => [
+  { code: 'time', name: 'Time' },
+  ...(props.across === undefined ? [] : [{ code: 'measures', name: 'Measures' }]),
+  ...dimensions.value,
+]);
 </script>
 
 <template>
-  <v-menu location="bottom start" :offset="4" :close-on-content-click="false">
+  <v-menu :close-on-content-click="false">
     <template #activator="{ props: activator }">
-      <button
+      <v-btn
         v-bind="activator"
-        type="button"
-        class="chip"
+        :append-icon="mdiMenuDown"
         :aria-label="`Rows and columns: ${label}`"
       >
-        {{ label }} <span class="quiet" aria-hidden="true">▾</span>
-      </button>
+        {{ label }}
+      </v-btn>
     </template>
     <div class="menu-sheet arrangement">
-      <label for="rows-first">Rows</label>
-      <select id="rows-first" :value="rows[0]" @change="setRow(0, value($event))">
-        <option v-for="d in dimensions" :key="d.code" :value="d.code">{{ d.name }}</option>
-      </select>
-      <label for="rows-second">within them</label>
-      <select id="rows-second" :value="rows[1] ?? ''" @change="setRow(1, value($event))">
-        <option value="">nothing</option>
-        <option v-for="d in dimensions" :key="d.code" :value="d.code">{{ d.name }}</option>
-      </select>
-      <template v-if="withColumns">
-        <label for="columns-choice">Columns</label>
-        <select
-          id="columns-choice"
-          :value="across ? 'measures' : columns"
-          @change="chooseColumns(value($event))"
-        >
-          <option value="time">Time</option>
-          <option v-if="across !== undefined" value="measures">Measures</option>
-          <option v-for="d in dimensions" :key="d.code" :value="d.code">{{ d.name }}</option>
-        </select>
-      </template>
+      <v-select
+        label="Rows"
+        :model-value="rows[0]"
+        :items="dimensions"
+        item-value="code"
+        @update:model-value="(code: string) => setRow(0, code)"
+      />
+      <v-select
+        label="Rows within them"
+        :model-value="rows[1] ?? ''"
+        :items="[NOTHING, ...dimensions]"
+        item-value="code"
+        @update:model-value="(code: string) => setRow(1, code)"
+      />
+      <v-select
+        v-if="withColumns"
+        label="Columns"
+        :model-value="across ? 'measures' : columns"
+        :items="columnChoices"
+        item-value="code"
+        @update:model-value="chooseColumns"
+      />
     </div>
   </v-menu>
 </template>
@@ -113,9 +117,8 @@ function value(event: Event): string {
 <style scoped>
 .arrangement {
   display: grid;
-  grid-template-columns: auto 150px;
-  gap: 6px 12px;
-  align-items: center;
-  padding: 12px;
+  gap: 4px;
+  width: 230px;
+  padding: 10px 12px 12px;
 }
 </style>

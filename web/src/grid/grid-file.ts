@@ -1,6 +1,12 @@
+import type { InjectionKey, ShallowRef } from 'vue';
 import { MOST_FILE_CELLS, type ShownTable } from '@dravex/contract';
 import { requestFile } from '../shell/api.ts';
 import type { GridCell, GridColumn, GridRow } from './plan-grid.ts';
+
+/** Saves the table in sight as it is shown. */
+export type SaveShown = (format: 'csv' | 'xlsx') => Promise<void>;
+/** Where a page takes the saving of its table from, for its menu. */
+export const SHOWN_TABLE: InjectionKey<ShallowRef<SaveShown | undefined>> = Symbol('shown table');
 
 /** A table as it is shown. */
 export interface GridParts {

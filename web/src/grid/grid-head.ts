@@ -51,7 +51,7 @@ export const GridHead = defineComponent({
           'data-heading': index,
           'data-key': key,
           style: { width: `${width}px`, left: left === undefined ? undefined : `${left}px` },
-          title: heading,
+          title: column.means ?? heading,
         },
         [
           props.sortable ? orderButton(heading, key, ordered) : undefined,

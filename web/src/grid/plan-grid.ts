@@ -80,6 +80,8 @@ export interface GridColumn {
   readonly fixed?: string;
   /** An arrow, where rows are in order by it. */
   readonly ordered?: string;
+  /** What the heading means, where not everybody knows. */
+  readonly means?: string;
 }
 
 export interface GridRow {

@@ -1,20 +1,26 @@
 <script setup lang="ts">
-import type { JournalChange, JournalRecord, JournalRoom, UndoResult } from '@dravex/contract';
+import {
+  journalOperations,
+  type JournalChange,
+  type JournalRecord,
+  type JournalRoom,
+} from '@dravex/contract';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { DASH } from '../format/numbers.ts';
 import { whenInWords } from '../format/moments.ts';
+import Drawer from '../kit/Drawer.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { inWords, request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { useWriting } from '../writing/use-writing.ts';
 import { useHistory } from './use-history.ts';
 
 /** What was changed in this room: who, when, what from, what to, why. */
 const plan = usePlan();
 const history = useHistory();
 const route = useRoute();
-const { formats } = useFrame();
+const { minor, formats } = useFrame();
 
 const ROOMS: Readonly<Record<string, JournalRoom>> = {
   actuals: 'actuals',
@@ -25,15 +31,13 @@ const ROOMS: Readonly<Record<string, JournalRoom>> = {
   comparison: 'budget',
 };
 const room = computed(() => ROOMS[String(route.name)]);
-const PAGE = 40;
+const [PAGE, MOST] = [40, 200];
 const limit = ref(PAGE);
 watch(room, () => (limit.value = PAGE));
-const { data, failure } = useAnswer([room, limit, () => plan.tick, () => plan.savedAt], () => {
-  const of = room.value ? `room=${room.value}&` : '';
-  return request<JournalRecord[]>('GET', plan.path(`/journal?${of}limit=${limit.value}`));
-});
+const { data, failure } = useAnswer([room, limit, () => plan.tick, () => plan.savedAt], () =>
+  plan.ask(journalOperations.readJournal, { room: room.value, limit: limit.value }),
+);
 const records = computed(() => data.value ?? []);
-const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 
 function shown(value: JournalChange['before'], { unit }: JournalChange): string {
   if (value === null) return DASH;
@@ -45,56 +49,35 @@ function shown(value: JournalChange['before'], { unit }: JournalChange): string 
 
 const why = ref('');
 const reasonFor = ref(0);
-const refused = ref('');
-async function say(record: JournalRecord): Promise<void> {
-  await trying(async () => {
-    await request('PATCH', plan.path(`/journal/${record.id}`), { why: why.value });
-    reasonFor.value = 0;
-    why.value = '';
-  });
-}
-async function takeBack(record: JournalRecord): Promise<void> {
-  await trying(() =>
-    plan.save(() => request<UndoResult>('POST', plan.path(`/journal/${record.id}/undo`))),
+const { failure: refused, write } = useWriting();
+async function say({ id: journalId }: JournalRecord): Promise<void> {
+  await write(
+    () => plan.ask(journalOperations.sayWhy, { journalId }, { why: why.value }),
+    () => {
+      reasonFor.value = 0;
+      why.value = '';
+      plan.tick += 1;
+    },
   );
 }
-async function trying(work: () => Promise<unknown>): Promise<void> {
-  refused.value = '';
-  try {
-    await work();
-    await plan.inLine(plan.catchUp);
-    plan.tick += 1;
-  } catch (error) {
-    refused.value = inWords(error);
-  }
-}
+const undo = ({ id: journalId }: JournalRecord) =>
+  write(() => plan.ask(journalOperations.takeBack, { journalId }));
 </script>
 
 <template>
-  <aside class="drawer no-print" aria-label="History" @keydown.esc="history.close()">
-    <div class="bar">
-      <h2>History{{ room ? '' : ' of every room' }}</h2>
-      <button
-        type="button"
-        class="bare close"
-        aria-label="Close the history"
-        @click="history.close()"
-      >
-        ×
-      </button>
-    </div>
+  <Drawer :heading="room ? 'History' : 'History of all rooms'" @close="history.close()">
     <p v-if="failure || refused" class="failure" role="alert">{{ refused || failure }}</p>
-    <p v-if="data && records.length === 0" class="quiet">Nothing was changed here yet.</p>
+    <p v-if="data && records.length === 0" class="quiet">No changes yet.</p>
     <ol>
       <li v-for="record in records" :key="record.id" :class="{ gone: record.undone }">
         <p class="quiet">
-          {{ record.by }}, {{ whenInWords(record.at, plan.workspace?.locale)
-          }}<template v-if="record.undone">, taken back</template>
+          {{ record.by }}, {{ whenInWords(record.at, plan.locale)
+          }}<template v-if="record.undone">, undone</template>
         </p>
         <p class="what">{{ record.what }}</p>
         <p v-if="record.why">“{{ record.why }}”</p>
-        <details v-if="record.count > 1">
-          <summary>{{ record.count }} changes</summary>
+        <component :is="record.count > 1 ? 'details' : 'div'" v-if="record.changes.length > 0">
+          <summary v-if="record.count > 1">{{ record.count }} changes</summary>
           <p v-for="(change, index) in record.changes" :key="index" class="change">
             <span>{{ change.label }}</span>
             <span class="figures"
@@ -104,45 +87,37 @@ async function trying(work: () => Promise<unknown>): Promise<void> {
           <p v-if="record.count > record.changes.length" class="quiet">
             and {{ record.count - record.changes.length }} more
           </p>
-        </details>
-        <p
-          v-for="change in record.count === 1 ? record.changes : []"
-          :key="change.label"
-          class="change"
-        >
-          <span>{{ change.label }}</span>
-          <span class="figures"
-            >{{ shown(change.before, change) }} → {{ shown(change.after, change) }}</span
-          >
-        </p>
+        </component>
         <form v-if="reasonFor === record.id" class="reason" @submit.prevent="say(record)">
-          <input v-model="why" aria-label="Why" placeholder="Why" maxlength="500" autofocus />
-          <button class="plain" type="submit" :disabled="why.trim() === ''">Keep</button>
+          <v-text-field
+            v-model="why"
+            aria-label="Reason"
+            placeholder="Reason"
+            maxlength="500"
+            autofocus
+          />
+          <v-btn color="primary" type="submit" :disabled="why.trim() === ''">Save</v-btn>
         </form>
         <p v-if="record.own && (record.undoable || !record.why)" class="acts">
-          <button v-if="record.undoable" type="button" class="link" @click="takeBack(record)">
-            Take back
-          </button>
-          <button
+          <v-btn v-if="record.undoable" variant="plain" @click="undo(record)">Undo</v-btn>
+          <v-btn
             v-if="!record.why && reasonFor !== record.id"
-            type="button"
-            class="link"
+            variant="plain"
             @click="reasonFor = record.id"
           >
-            Say why
-          </button>
+            Add reason
+          </v-btn>
         </p>
       </li>
     </ol>
-    <button
-      v-if="records.length >= limit && limit < 200"
-      type="button"
-      class="link"
-      @click="limit = Math.min(200, limit * 2)"
+    <v-btn
+      v-if="records.length >= limit && limit < MOST"
+      variant="plain"
+      @click="limit = Math.min(MOST, limit * 2)"
     >
-      Earlier
-    </button>
-  </aside>
+      Show earlier changes
+    </v-btn>
+  </Drawer>
 </template>
 
 <style scoped>
@@ -179,8 +154,7 @@ summary {
   gap: 6px;
   margin-top: 4px;
 }
-.reason input {
+.reason .v-input {
   flex: 1;
-  min-width: 0;
 }
 </style>

@@ -1,4 +1,6 @@
 <script setup lang="ts" generic="T extends string | number">
+import { mdiMenuDown } from '@mdi/js';
+
 /** A chip that names what is in force and opens a short list to choose another. */
 defineProps<{
   /** What is chosen, in words. */
@@ -12,36 +14,22 @@ const emit = defineEmits<{ choose: [value: T] }>();
 </script>
 
 <template>
-  <v-menu location="bottom start" :offset="4">
+  <v-menu>
     <template #activator="{ props: activator }">
-      <button v-bind="activator" type="button" class="chip" :aria-label="`${about}: ${label}`">
-        {{ label }} <span class="caret" aria-hidden="true">▾</span>
-      </button>
+      <v-btn v-bind="activator" :append-icon="mdiMenuDown" :aria-label="`${about}: ${label}`">
+        {{ label }}
+      </v-btn>
     </template>
-    <div class="menu-sheet" role="menu">
-      <button
+    <v-list role="menu" :aria-label="about">
+      <v-list-item
         v-for="option in options"
         :key="option.value"
-        type="button"
-        class="item"
         role="menuitemradio"
         :aria-checked="option.value === chosen"
+        :title="option.name"
         @click="emit('choose', option.value)"
-      >
-        <span class="mark">{{ option.value === chosen ? '•' : '' }}</span>{{ option.name }}
-      </button>
+      />
       <slot />
-    </div>
+    </v-list>
   </v-menu>
 </template>
-
-<style scoped>
-.mark {
-  width: 8px;
-  color: var(--ember);
-}
-.caret {
-  color: var(--ink-quiet);
-  font-size: 9px;
-}
-</style>

@@ -1,6 +1,6 @@
-import type { Layout } from '@dravex/contract';
+import { sessionOperations, type Layout } from '@dravex/contract';
 import { useDebounceFn } from '@vueuse/core';
-import { request } from '../shell/api.ts';
+import { call } from '../shell/client.ts';
 import { useSession } from './use-session.ts';
 
 /** What is laid out in one go, by dragging, is sent once. */
@@ -18,7 +18,7 @@ export function useLayout() {
   const layout = (): Layout => session.session?.layout ?? { widths: {}, folded: {} };
   /** What is not kept is forgotten at the next sign-in; nobody is bothered with it. */
   const keep = useDebounceFn(
-    () => request('PUT', '/session/layout', layout()).catch(() => undefined),
+    () => call(sessionOperations.keepLayout, {}, layout()).catch(() => undefined),
     KEEP_MS,
   );
   function change(part: Partial<Layout>): void {

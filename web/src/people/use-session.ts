@@ -1,7 +1,8 @@
-import type { Role, Session } from '@dravex/contract';
+import { sessionOperations, type Preferences, type Role, type Session } from '@dravex/contract';
 import { defineStore } from 'pinia';
 import { computed, ref } from 'vue';
-import { ApiProblem, request, setCsrfToken, sitDown, whenSignedOut } from '../shell/api.ts';
+import { ApiProblem, setCsrfToken, sitDown, whenSignedOut } from '../shell/api.ts';
+import { call } from '../shell/client.ts';
 
 /** Who is signed in. */
 export const useSession = defineStore('session', () => {
@@ -19,7 +20,7 @@ export const useSession = defineStore('session', () => {
   async function restore(): Promise<void> {
     if (known.value) return;
     try {
-      take(await request<Session>('GET', '/session'));
+      take(await call(sessionOperations.readSession, {}));
     } catch (error) {
       if (!(error instanceof ApiProblem) || error.status !== 401) throw error;
       take(undefined);
@@ -28,19 +29,19 @@ export const useSession = defineStore('session', () => {
 
   /** Asks again: somebody made a workspace, or was let into one. */
   async function refresh(): Promise<void> {
-    take(await request<Session>('GET', '/session'));
+    take(await call(sessionOperations.readSession, {}));
   }
 
   /** @throws ApiProblem with one message for a wrong address and a wrong password */
   async function signIn(email: string, password: string): Promise<void> {
-    const next = await request<Session>('POST', '/session', { email, password });
+    const next = await call(sessionOperations.signIn, {}, { email, password });
     // Who signs in again because a session ended goes on in the same sitting.
     if (!session.value) sitDown();
     take(next);
   }
 
   async function signOut(): Promise<void> {
-    await request('DELETE', '/session');
+    await call(sessionOperations.signOut, {});
     take(undefined);
   }
 
@@ -70,5 +71,25 @@ export const useSession = defineStore('session', () => {
   }
 
   const person = computed(() => session.value?.person);
-  return { session, person, known, ended, resume, restore, refresh, signIn, signOut, roleIn };
+  const preferences = computed<Preferences>(() => session.value?.preferences ?? {});
+  /** Changes what the person prefers: at once here, and on every other machine from now on. */
+  async function prefer(change: Preferences): Promise<void> {
+    if (!session.value) return;
+    session.value.preferences = { ...session.value.preferences, ...change };
+    await call(sessionOperations.keepPreferences, {}, session.value.preferences);
+  }
+  return {
+    session,
+    person,
+    preferences,
+    prefer,
+    known,
+    ended,
+    resume,
+    restore,
+    refresh,
+    signIn,
+    signOut,
+    roleIn,
+  };
 });

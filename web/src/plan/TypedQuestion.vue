@@ -11,21 +11,21 @@ const only = computed(() => (props.doubts.length === 1 ? props.doubts[0] : undef
 const words = computed(() => {
   const one = only.value;
   return one
-    ? `You typed ${one.typed} where ${one.stands} stands. Which did you mean?`
-    : `${props.doubts.length} values are a thousand times off what stands there. Which did you mean?`;
+    ? `You typed ${one.typed} in place of ${one.stands}. Which did you mean?`
+    : `${props.doubts.length} values are a thousand times larger or smaller than before. Which did you mean?`;
 });
 </script>
 
 <template>
   <div v-if="doubts.length > 0" class="typed-question no-print" role="alert">
     <span>{{ words }}</span>
-    <v-btn size="small" variant="outlined" @click="emit('settle', 'typed')">
+    <v-btn @click="emit('settle', 'typed')">
       {{ only ? only.typed : 'As typed' }}
     </v-btn>
-    <v-btn size="small" variant="outlined" @click="emit('settle', 'meant')">
+    <v-btn @click="emit('settle', 'meant')">
       {{ only ? only.meant : 'In the other unit' }}
     </v-btn>
-    <v-btn size="small" variant="text" @click="emit('settle', 'nothing')">Leave it</v-btn>
+    <v-btn variant="text" @click="emit('settle', 'nothing')">Keep the old value</v-btn>
   </div>
 </template>
 

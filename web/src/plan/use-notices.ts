@@ -8,13 +8,13 @@ type Message = Notice | { readonly revision: number };
 
 /** What a room is called in a sentence. */
 const ROOM_NAMES: Readonly<Record<Notice['room'], string>> = {
-  dimensions: 'the dimensions',
+  dimensions: 'dimensions',
   actuals: 'Actuals',
   drivers: 'Drivers',
-  forecast: 'the streams',
+  forecast: 'Forecast',
   targets: 'Targets',
   budget: 'Budget',
-  people: 'who may enter',
+  people: 'people',
   workspace: 'the workspace',
 };
 

@@ -1,23 +1,31 @@
-import type {
-  AskedRecord,
-  Changes,
-  JournalRoom,
-  KeptAdjustment,
-  KeptAdjustmentChange,
-  KeptAssumption,
-  Typing,
-  TypingResult,
-  UndoResult,
-  Version,
-  VersionCells,
-  WorkspacePlan,
+import {
+  budgetOperations,
+  driversOperations,
+  forecastOperations,
+  journalOperations,
+  type AnswerOf,
+  type AskedRecord,
+  type BodyOf,
+  type InputsOf,
+  type JournalRoom,
+  type KeptAdjustment,
+  type KeptAdjustmentChange,
+  type KeptAssumption,
+  type Operation,
+  type Typing,
+  type TypingResult,
+  type UndoResult,
+  type Version,
+  type WorkspacePlan,
 } from '@dravex/contract';
 import { MemberTree, monthFrom, type Problem, versionIn, type Source } from '@dravex/core';
 import { wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
-import { ApiProblem, inWords, request, sitting, whenReached } from '../shell/api.ts';
+import { useSession } from '../people/use-session.ts';
+import { ApiProblem, inWords, sitting, whenReached } from '../shell/api.ts';
 import type { Computation } from '../computation/computation.ts';
+import { call, type Rest } from '../shell/client.ts';
 import { Line } from './line.ts';
 
 export type SaveState = 'saved' | 'saving' | 'failed';
@@ -44,6 +52,8 @@ export interface Clash {
 /** What happened last, to be read in the foot. */
 export interface Said {
   readonly text: string;
+  /** The room in which it can be undone by the button beside it. */
+  readonly undo?: JournalRoom;
   /** The record of one's own change, which can be given a reason. */
   readonly journal?: number | null;
 }
@@ -65,6 +75,7 @@ type WorkspaceInForce = Omit<WorkspacePlan, 'plan'> & {
 
 /** The workspace in force: what it is, the worker that computes it, its versions, and saving. */
 export const usePlan = defineStore('plan', () => {
+  const session = useSession();
   let worker: Remote<Computation> | undefined;
   const workspaceId = ref(0);
   const workspace = shallowRef<WorkspaceInForce>();
@@ -99,6 +110,10 @@ export const usePlan = defineStore('plan', () => {
     if (pending.value > 0 || unanswered.value > 0) event.preventDefault();
   });
 
+  /** How numbers and dates are written: as the person prefers, else as the workspace has it. */
+  const locale = computed(
+    () => session.preferences.locale ?? workspace.value?.locale ?? navigator.language,
+  );
   const tree = computed(() => new MemberTree(workspace.value?.plan.dimensions ?? []));
   const closedThrough = computed(() =>
     monthFrom(workspace.value?.plan.calendar.closedThrough ?? '1970-01'),
@@ -108,6 +123,19 @@ export const usePlan = defineStore('plan', () => {
     return `/workspaces/${workspaceId.value}${rest}`;
   }
 
+  /** Asks the server for what an operation of the contract does in this workspace; see {@link call}. */
+  function ask<O extends Operation>(
+    operation: O,
+    inputs: Omit<InputsOf<O>, 'workspaceId'>,
+    ...rest: Rest<O>
+  ): Promise<AnswerOf<O>> {
+    return call(
+      operation,
+      { ...inputs, workspaceId: workspaceId.value } as unknown as InputsOf<O>,
+      ...rest,
+    );
+  }
+
   function compute(): Remote<Computation> {
     worker ??= startWorker();
     return worker;
@@ -115,8 +143,8 @@ export const usePlan = defineStore('plan', () => {
 
   async function read(): Promise<void> {
     const [loaded, list] = await Promise.all([
-      request<WorkspacePlan>('GET', path('/plan')),
-      request<Version[]>('GET', path('/versions')),
+      ask(forecastOperations.readPlan, {}),
+      ask(budgetOperations.listVersions, {}),
     ]);
     missing.value = await compute().load(loaded);
     const { plan } = loaded;
@@ -162,7 +190,7 @@ export const usePlan = defineStore('plan', () => {
   async function loadVersion(id: number): Promise<void> {
     const lastEntry = versions.value.find((version) => version.id === id)?.lastEntry ?? 0;
     if (await compute().hasVersion(id, lastEntry)) return;
-    const cells = await request<VersionCells>('GET', path(`/versions/${id}/cells`));
+    const cells = await ask(budgetOperations.readVersionCells, { versionId: id });
     await compute().setVersion(id, lastEntry, cells);
   }
 
@@ -175,7 +203,7 @@ export const usePlan = defineStore('plan', () => {
   /** Brings in what was changed since, by others or in another tab: little by little where it can. */
   async function catchUp(): Promise<void> {
     const since = revision.value;
-    const changes = await request<Changes>('GET', path(`/changes?since=${since}`), undefined, {
+    const changes = await ask(forecastOperations.readChanges, { since }, undefined, {
       patient: true,
     });
     if (changes.revision <= since) return;
@@ -186,7 +214,7 @@ export const usePlan = defineStore('plan', () => {
     missing.value = await compute().merge(changes);
     keep(changes);
     if (changes.versions.length > 0) {
-      versions.value = await request<Version[]>('GET', path('/versions'));
+      versions.value = await ask(budgetOperations.listVersions, {});
     }
     revision.value = changes.revision;
     tick.value += 1;
@@ -220,19 +248,22 @@ export const usePlan = defineStore('plan', () => {
    * not done in this sitting and in the room in sight is left, and asked about.
    */
   async function undoOrRedo(which: 'undo' | 'redo', room: JournalRoom): Promise<void> {
-    const here = `sitting=${sitting()}&room=${room}`;
-    await bringBack(which, `/${which}?${here}`);
+    const here = { sitting: sitting(), room };
+    await bringBack(which, () => write(journalOperations[which], here));
   }
   /** The same for what was asked about. */
   async function goOn(): Promise<void> {
     const asked = asking.value;
     asking.value = undefined;
-    if (asked) await bringBack(asked.which, `/journal/${asked.record.journal}/${asked.which}`);
+    if (!asked) return;
+    const operation =
+      asked.which === 'undo' ? journalOperations.takeBack : journalOperations.doAgain;
+    await bringBack(asked.which, () => write(operation, { journalId: asked.record.journal }));
   }
-  async function bringBack(which: 'undo' | 'redo', rest: string): Promise<void> {
+  async function bringBack(which: 'undo' | 'redo', work: () => Promise<UndoResult>): Promise<void> {
     await inLine(async () => {
       try {
-        const { record } = await write<UndoResult>('POST', rest);
+        const { record } = await work();
         said.value = { text: record.what };
       } catch (error) {
         saving.value = 'saved';
@@ -284,7 +315,7 @@ export const usePlan = defineStore('plan', () => {
       totals: typing.totals.map((total, i) => ({ saw: seen.totals[i] ?? null, ...total })),
     };
     try {
-      const result = await request<TypingResult>('PUT', path(`/drivers/${driver}/values`), sent, {
+      const result = await ask(driversOperations.typeIntoDriver, { driver }, sent, {
         patient: true,
       });
       missing.value = await compute().acceptKept(result);
@@ -318,8 +349,13 @@ export const usePlan = defineStore('plan', () => {
   }
 
   /** Sends what somebody typed or took back; it is not given up while the server cannot be reached. */
-  function write<T>(method: string, rest: string, body?: object): Promise<T> {
-    return save(() => request<T>(method, path(rest), body, { patient: true }));
+  function write<O extends Operation>(
+    operation: O,
+    inputs: Omit<InputsOf<O>, 'workspaceId'>,
+    body?: BodyOf<O>,
+  ): Promise<AnswerOf<O>> {
+    const rest = [body, { patient: true }] as unknown as Rest<O>;
+    return save(() => ask(operation, inputs, ...rest));
   }
 
   return {
@@ -334,8 +370,10 @@ export const usePlan = defineStore('plan', () => {
     savedAt,
     tick,
     tree,
+    locale,
     closedThrough,
     path,
+    ask,
     compute,
     open,
     reload,

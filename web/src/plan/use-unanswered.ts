@@ -18,9 +18,9 @@ export function useUnanswered(count: () => number): void {
     if (own > 0) {
       const values =
         own === 1
-          ? 'A value that waited for your answer was'
-          : `${own} values that waited for your answer were`;
-      plan.said = { text: `${values} not kept` };
+          ? 'A value that was waiting for your answer was'
+          : `${own} values that were waiting for your answer were`;
+      plan.said = { text: `${values} not saved` };
     }
     tell(0);
   });

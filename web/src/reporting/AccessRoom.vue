@@ -1,52 +1,38 @@
 <script setup lang="ts">
-import type { AccessToken, MadeToken, SavedView, ViewQuery } from '@dravex/contract';
+import { reportingOperations, type ViewQuery } from '@dravex/contract';
 import { computed, ref } from 'vue';
 import { whenInWords } from '../format/moments.ts';
-import { useSession } from '../people/use-session.ts';
+import SheetTable from '../kit/SheetTable.vue';
+import { usePlanner } from '../people/use-planner.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import SettingsNav from '../settings/SettingsNav.vue';
-import { inWords, request } from '../shell/api.ts';
-import ScopeBar from '../shell/ScopeBar.vue';
+import RoomPage from '../shell/RoomPage.vue';
+import { useForm } from '../writing/use-form.ts';
+import { useWriting } from '../writing/use-writing.ts';
 
-/** What reporting tools and other pages may read: access tokens, and saved views to stand elsewhere. */
+/** What reporting tools and other pages may read: access tokens, and embedded views. */
 const plan = usePlan();
-const session = useSession();
-const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
-const again = ref(0);
-const tokens = useAnswer([again, () => plan.tick], () =>
-  request<AccessToken[]>('GET', plan.path('/tokens')),
-);
-const views = useAnswer([again, () => plan.tick], () =>
-  request<SavedView[]>('GET', plan.path('/views')),
-);
-const when = (moment: string): string => whenInWords(moment, plan.workspace?.locale);
+const planner = usePlanner();
+const changed = [() => plan.tick, () => plan.savedAt];
+const tokens = useAnswer(changed, () => plan.ask(reportingOperations.listTokens, {}));
+const views = useAnswer(changed, () => plan.ask(reportingOperations.listViews, {}));
+const when = (moment: string): string => whenInWords(moment, plan.locale);
 
-const problem = ref('');
-const made = ref<{ what: string; secret: string }>();
-async function doing(work: () => Promise<void>): Promise<void> {
-  problem.value = '';
-  made.value = undefined;
-  try {
-    await plan.save(work);
-    again.value += 1;
-  } catch (error) {
-    problem.value = inWords(error);
-  }
-}
-const tokenName = ref('');
-function makeToken(): Promise<void> {
-  return doing(async () => {
-    const name = tokenName.value;
-    const { token } = await request<MadeToken>('POST', plan.path('/tokens'), { name });
-    made.value = { what: `The token ${name}`, secret: token };
-    tokenName.value = '';
-  });
-}
-const withdrawToken = (id: number): Promise<void> =>
-  doing(() => request('DELETE', plan.path(`/tokens/${id}`)));
-const withdrawView = (id: number): Promise<void> =>
-  doing(() => request('DELETE', plan.path(`/views/${id}`)));
+const made = ref<{ name: string; secret: string }>();
+const { field, submit, busy, failure } = useForm({
+  fresh: () => ({ name: '' }),
+  schema: reportingOperations.makeToken.body,
+  send: async (body) => {
+    const { token } = await plan.ask(reportingOperations.makeToken, {}, body);
+    made.value = { name: body.name, secret: token };
+  },
+});
+const withdrawing = useWriting();
+const withdrawToken = (tokenId: number) =>
+  withdrawing.write(() => plan.ask(reportingOperations.withdrawToken, { tokenId }));
+const withdrawView = (viewId: number) =>
+  withdrawing.write(() => plan.ask(reportingOperations.withdrawView, { viewId }));
 
 const ROOMS = {
   forecast: 'Forecast',
@@ -58,7 +44,7 @@ const windowOf = ({ window }: ViewQuery): string =>
 const headline = computed(() => {
   const count = tokens.data.value?.length ?? 0;
   const shown = views.data.value?.length ?? 0;
-  return `${count} ${count === 1 ? 'token reads' : 'tokens read'} in your name, ${shown} ${shown === 1 ? 'view stands' : 'views stand'} in other pages`;
+  return `${count} access ${count === 1 ? 'token' : 'tokens'} of yours, ${shown} embedded ${shown === 1 ? 'view' : 'views'}`;
 });
 const example = computed(
   () =>
@@ -68,37 +54,26 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
 </script>
 
 <template>
-  <section class="room">
-    <ScopeBar :shows="[]" />
-    <SettingsNav />
-    <header class="room-head">
-      <h1>{{ headline }}</h1>
-      <p class="state">
-        Both only read, and can be withdrawn at any time. A secret is shown once; only its hash is
-        kept.
-      </p>
-    </header>
-    <p v-if="problem" class="failure" role="alert">{{ problem }}</p>
+  <RoomPage
+    :heading="headline"
+    state="Both can only read, and can be withdrawn at any time. A token is shown once; only its hash is kept."
+    :failure="failure || withdrawing.failure.value"
+  >
+    <template #above><SettingsNav /></template>
     <div v-if="made" class="made" role="status">
-      <p>{{ made.what }}. Copy it now, it is not shown again:</p>
+      <p>Token “{{ made.name }}”. Copy it now; it is shown only once:</p>
       <code>{{ made.secret }}</code>
     </div>
     <div class="columns">
       <section aria-labelledby="tokens-title">
-        <h2 id="tokens-title">Tokens for reporting tools</h2>
+        <h2 id="tokens-title">Access tokens for reporting tools</h2>
         <p class="quiet">Tables: {{ TABLES }}; by the page, as JSON or CSV.</p>
         <code class="example">{{ example }}</code>
-        <form class="controls" @submit.prevent="makeToken">
-          <input
-            v-model="tokenName"
-            required
-            maxlength="120"
-            placeholder="what it is for"
-            aria-label="What the token is for"
-          />
-          <button class="plain" type="submit">Make a token</button>
+        <form class="controls" novalidate @submit.prevent="submit">
+          <v-text-field v-bind="field('name')" label="What the token is for" width="220" />
+          <v-btn color="primary" type="submit" :loading="busy">Create token</v-btn>
         </form>
-        <table v-if="(tokens.data.value ?? []).length > 0" class="sheet-table" aria-label="Tokens">
+        <SheetTable v-if="(tokens.data.value ?? []).length > 0" about="Tokens">
           <thead>
             <tr>
               <th scope="col" class="words">For</th>
@@ -113,35 +88,33 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
               <td class="words quiet">{{ token.start }}…</td>
               <td class="words quiet">{{ token.lastUsedAt ? when(token.lastUsedAt) : 'never' }}</td>
               <td>
-                <button
-                  type="button"
-                  class="link"
+                <v-btn
+                  variant="plain"
                   :aria-label="`Withdraw ${token.name}`"
                   @click="withdrawToken(token.id)"
                 >
                   Withdraw
-                </button>
+                </v-btn>
               </td>
             </tr>
           </tbody>
-        </table>
+        </SheetTable>
       </section>
       <section aria-labelledby="views-title">
-        <h2 id="views-title">Views for other pages</h2>
+        <h2 id="views-title">Embedded views</h2>
         <p class="quiet">
-          A table or chart at an address of its own, for a frame in another page from 400 by 300 on.
-          Set it as it shall be in
+          A table or chart with an address of its own, to be shown in other pages. Create one by
+          Embed in the menu of
           <RouterLink :to="`/w/${plan.workspaceId}/forecast`">Forecast</RouterLink>,
           <RouterLink :to="`/w/${plan.workspaceId}/comparison`">Comparison</RouterLink> or the
           summary of
-          <RouterLink :to="`/w/${plan.workspaceId}/actuals?view=summary`">Actuals</RouterLink>, and
-          let it stand in another page from there.
+          <RouterLink :to="`/w/${plan.workspaceId}/actuals?view=summary`">Actuals</RouterLink>.
         </p>
-        <table v-if="(views.data.value ?? []).length > 0" class="sheet-table" aria-label="Views">
+        <SheetTable v-if="(views.data.value ?? []).length > 0" about="Views">
           <thead>
             <tr>
               <th scope="col" class="words">View</th>
-              <th scope="col" class="words">Saved</th>
+              <th scope="col" class="words">Created</th>
               <th scope="col"><span class="hidden-but-read">Withdraw</span></th>
             </tr>
           </thead>
@@ -156,22 +129,21 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
               </td>
               <td class="words quiet">{{ view.createdBy }}, {{ when(view.createdAt) }}</td>
               <td>
-                <button
+                <v-btn
                   v-if="planner"
-                  type="button"
-                  class="link"
+                  variant="plain"
                   :aria-label="`Withdraw ${view.name}`"
                   @click="withdrawView(view.id)"
                 >
                   Withdraw
-                </button>
+                </v-btn>
               </td>
             </tr>
           </tbody>
-        </table>
+        </SheetTable>
       </section>
     </div>
-  </section>
+  </RoomPage>
 </template>
 
 <style scoped>
@@ -194,6 +166,9 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
 }
 .sheet-table td.words {
   white-space: normal;
+}
+.controls {
+  align-items: flex-end;
 }
 .made {
   background: var(--surface);

@@ -1,15 +1,16 @@
 <script setup lang="ts">
-import type { MadeToken, ViewQuery, ViewWindow } from '@dravex/contract';
+import { reportingOperations, type ViewQuery, type ViewWindow } from '@dravex/contract';
 import { monthText } from '@dravex/core';
-import { computed, ref } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { spanInWords } from '../format/periods.ts';
-import { useSession } from '../people/use-session.ts';
+import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
-import { inWords, request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { useForm } from '../writing/use-form.ts';
 
 type Without<Query> = Query extends ViewQuery ? Omit<Query, 'kind' | 'window' | 'members'> : never;
-/** Saves the table of a room, as it is set, under an address at which it stands in other pages. */
+/** Saves the table of a room, as it is set, under an address at which other pages can embed it. */
+const shown = defineModel<boolean>({ required: true });
 const props = defineProps<{
   /** What the room shows, without its window and scope, which the frame has. */
   query: Without<ViewQuery>;
@@ -17,32 +18,12 @@ const props = defineProps<{
   measured: string;
 }>();
 const plan = usePlan();
-const session = useSession();
 const { span, scope, scopeCodes, subject, preset, rowHeading, version } = useFrame();
 const where = computed(() => {
   const against = props.query.of === 'comparison' ? `against ${version.value?.name ?? ''}` : '';
   return [against, scope.value.length > 0 ? `in ${subject.value}` : ''].join(' ').trim();
 });
-const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
 
-const shown = ref(false);
-const name = ref('');
-const kind = ref<ViewQuery['kind']>('table');
-const moves = ref(true);
-const busy = ref(false);
-const failure = ref('');
-const address = ref('');
-const copied = ref(false);
-function open(): void {
-  name.value = [props.measured, `by ${rowHeading.value.toLowerCase()}`, where.value]
-    .join(' ')
-    .trim();
-  moves.value = preset.value !== undefined;
-  failure.value = '';
-  address.value = '';
-  copied.value = false;
-  shown.value = true;
-}
 const WINDOWS = {
   'This year': 'this year',
   'To date': 'to date',
@@ -50,83 +31,89 @@ const WINDOWS = {
   'Last 12': 'last 12',
   All: 'all',
 } as const;
-const window = computed<ViewWindow>(() =>
-  moves.value && preset.value
-    ? WINDOWS[preset.value]
-    : { from: monthText(span.value.from), to: monthText(span.value.to) },
-);
-async function save(): Promise<void> {
-  busy.value = true;
-  failure.value = '';
-  try {
-    const query = {
-      ...props.query,
-      kind: kind.value,
-      window: window.value,
-      members: scopeCodes.value,
-    };
-    const { token } = await plan.save(() =>
-      request<MadeToken>('POST', plan.path('/views'), { name: name.value, query }),
-    );
-    address.value = `${globalThis.location.origin}/embed?token=${token}`;
-  } catch (error) {
-    failure.value = inWords(error);
-  } finally {
-    busy.value = false;
+const address = ref('');
+const copied = ref(false);
+const { form, field, submit, begin, busy, failure } = useForm({
+  fresh: () => ({
+    name: `${props.measured} by ${rowHeading.value.toLowerCase()} ${where.value}`.trim(),
+    kind: 'table' as ViewQuery['kind'],
+    moves: preset.value !== undefined,
+  }),
+  schema: reportingOperations.saveView.body,
+  body: ({ name, kind, moves }) => {
+    const window: ViewWindow =
+      moves && preset.value
+        ? WINDOWS[preset.value]
+        : { from: monthText(span.value.from), to: monthText(span.value.to) };
+    return { name, query: { ...props.query, kind, window, members: [...scopeCodes.value] } };
+  },
+  send: async (body) => {
+    const { token } = await plan.ask(reportingOperations.saveView, {}, body);
+    address.value = `${location.origin}/embed?token=${token}`;
+  },
+});
+watch(shown, (open) => {
+  if (!open) return;
+  begin();
+  address.value = '';
+  copied.value = false;
+});
+const kinds = computed(() => [
+  { value: 'table', name: 'Table' },
+  {
+    value: 'chart',
+    name: props.query.of === 'comparison' ? 'Chart of actuals' : 'Chart of the total',
+  },
+]);
+const windows = computed(() => [
+  ...(preset.value
+    ? [{ value: true, name: `${preset.value}, moving with the closed months` }]
+    : []),
+  { value: false, name: `${spanInWords(span.value)}, fixed` },
+]);
+
+async function go(): Promise<void> {
+  if (address.value === '') {
+    await submit();
+    return;
   }
-}
-async function copy(): Promise<void> {
   await navigator.clipboard.writeText(address.value);
   copied.value = true;
 }
+const action = computed(() => {
+  if (address.value === '') return 'Create address';
+  return copied.value ? 'Copied' : 'Copy address';
+});
 </script>
 
 <template>
-  <button v-if="planner" type="button" class="chip no-print" @click="open">
-    Let it stand in another page
-  </button>
-  <v-dialog v-model="shown" max-width="460">
-    <form class="dialog-sheet" aria-labelledby="stand-title" @submit.prevent="save">
-      <h2 id="stand-title">Let this table stand in another page</h2>
-      <p class="quiet">
-        It shows the numbers as they are when somebody looks, to whoever has the address, from a
-        frame of 400 by 300 on. It only reads, and can be withdrawn under Settings, Access.
-      </p>
-      <template v-if="!address">
-        <label for="stand-name">Name</label>
-        <input id="stand-name" v-model="name" required maxlength="120" autocomplete="off" />
-        <label for="stand-kind">As</label>
-        <select id="stand-kind" v-model="kind">
-          <option value="table">table</option>
-          <option value="chart">
-            {{ query.of === 'comparison' ? 'chart of the actuals' : 'chart of the total' }}
-          </option>
-        </select>
-        <label for="stand-window">Months</label>
-        <select id="stand-window" v-model="moves">
-          <option v-if="preset" :value="true">{{ preset }}, moving with the closed months</option>
-          <option :value="false">{{ spanInWords(span) }}, always</option>
-        </select>
-        <p v-if="scope.length > 0" class="quiet">Only {{ subject }}.</p>
-        <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-        <div class="buttons">
-          <button class="primary" type="submit" :disabled="busy">Save it</button>
-          <button class="plain" type="button" @click="shown = false">Leave</button>
-        </div>
-      </template>
-      <template v-else>
-        <p role="status">This is its address. It is not shown again:</p>
-        <code data-address>{{ address }}</code>
-        <div class="buttons">
-          <button class="primary" type="button" @click="copy">
-            {{ copied ? 'Copied' : 'Copy the address' }}
-          </button>
-          <a class="plain" :href="address" target="_blank" rel="noreferrer">Look at it</a>
-          <button class="plain" type="button" @click="shown = false">Done</button>
-        </div>
-      </template>
-    </form>
-  </v-dialog>
+  <FormDialog
+    v-model="shown"
+    title="Embed this table in another page"
+    :action="action"
+    :busy="busy"
+    :failure="failure"
+    :width="460"
+    @submit="go"
+  >
+    <p class="quiet">
+      Whoever has the address sees the current numbers, read only, in a frame of 400 by 300 or
+      larger. It can be withdrawn under Settings, Reporting access.
+    </p>
+    <template v-if="!address">
+      <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
+      <v-select v-model="form.kind" label="Show as" :items="kinds" />
+      <v-select v-model="form.moves" label="Months" :items="windows" />
+      <p v-if="scope.length > 0" class="quiet">Only {{ subject }}.</p>
+    </template>
+    <template v-else>
+      <p role="status">This is the address. It is shown only once:</p>
+      <code data-address>{{ address }}</code>
+    </template>
+    <template v-if="address" #more>
+      <a :href="address" target="_blank" rel="noreferrer">Open it</a>
+    </template>
+  </FormDialog>
 </template>
 
 <style scoped>

@@ -7,7 +7,7 @@ const PAGES = [
   { key: 'settings', name: 'Workspace' },
   { key: 'dimensions', name: 'Dimensions' },
   { key: 'connections', name: 'Connections' },
-  { key: 'access', name: 'Access for reporting' },
+  { key: 'access', name: 'Reporting access' },
 ] as const;
 </script>
 

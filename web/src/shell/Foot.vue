@@ -1,18 +1,19 @@
 <script setup lang="ts">
-import type { ImportBatch, TargetTree } from '@dravex/contract';
+import { actualsOperations, targetOperations } from '@dravex/contract';
 import { fiscalYearOf } from '@dravex/core';
 import { computed, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { dayInWords, longMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { request } from './api.ts';
+import { useWork } from '../writing/use-work.ts';
 import { useFrame } from './use-frame.ts';
 
 const emit = defineEmits<{ palette: []; help: [] }>();
 const plan = usePlan();
+const work = useWork();
 const route = useRoute();
-const { calendar, formats } = useFrame();
+const { minor, calendar, formats } = useFrame();
 
 const thisYear = computed(() => fiscalYearOf(plan.closedThrough, calendar.value.fiscalStart));
 /** A note of what happened goes by itself. */
@@ -32,8 +33,8 @@ const attention = useAnswer(
   [() => plan.savedAt, () => plan.tick, () => route.name],
   async () => {
     const [batches, targets] = await Promise.all([
-      request<ImportBatch[]>('GET', plan.path('/imports')),
-      request<TargetTree>('GET', plan.path(`/targets/${thisYear.value}`)),
+      plan.ask(actualsOperations.listImports, {}),
+      plan.ask(targetOperations.readTargets, { fiscalYear: thisYear.value }),
     ]);
     const unassigned = targets.nodes.reduce((sum, node) => sum + (node.unassigned ?? 0), 0);
     const over = targets.nodes.reduce((sum, node) => sum + (node.overAssigned ?? 0), 0);
@@ -46,7 +47,6 @@ const attention = useAnswer(
   CALM_MS,
 );
 
-const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 const saved = computed(() => {
   if (plan.unreachable) {
     const changes = `${plan.pending} ${plan.pending === 1 ? 'change' : 'changes'}`;
@@ -64,7 +64,7 @@ const selected = computed(() => {
   if (plan.selection.length < 2 || numbers.length === 0) return '';
   const sum = numbers.reduce((all, value) => all + value, 0);
   const show = (value: number): string => formats.value.full(value, 'units');
-  return `Sum ${show(sum)} · ${numbers.length} cells · mean ${show(sum / numbers.length)}`;
+  return `Sum ${show(sum)} · ${numbers.length} cells · average ${show(sum / numbers.length)}`;
 });
 </script>
 
@@ -79,13 +79,22 @@ const selected = computed(() => {
     <span v-if="selected" data-selection>{{ selected }}</span>
     <span v-if="plan.said" class="said" role="status" data-said>
       {{ plan.said.text }}
+      <v-btn v-if="plan.said.undo" variant="plain" @click="plan.undo(plan.said.undo)">Undo</v-btn>
+    </span>
+    <span v-for="one in work.list" :key="one.name" class="work" role="status">
+      {{ one.name }}
+      <template v-if="one.share !== undefined">
+        <v-progress-linear :model-value="one.share * 100" :aria-label="one.name" />
+        <span class="figures">{{ Math.round(one.share * 100) }} %</span>
+      </template>
+      <v-btn v-if="one.stop" variant="plain" @click="one.stop">Stop</v-btn>
     </span>
     <RouterLink v-if="attention.data.value?.waiting" :to="`${base}/actuals`">
       <b class="waits">{{ attention.data.value.waiting }}</b>
-      {{ attention.data.value.waiting === 1 ? 'file waits' : 'files wait' }} to be applied
+      {{ attention.data.value.waiting === 1 ? 'file' : 'files' }} to import
     </RouterLink>
     <RouterLink v-if="plan.missing.length > 0" :to="`${base}/drivers`">
-      <b class="waits">{{ plan.missing.length }}</b> inputs are missing
+      <b class="waits">{{ plan.missing.length }}</b> inputs missing
     </RouterLink>
     <RouterLink v-if="attention.data.value?.unassigned" :to="`${base}/targets`">
       <b class="waits">{{ formats.inWords(attention.data.value.unassigned / minor) }}</b>
@@ -96,11 +105,11 @@ const selected = computed(() => {
       over-assigned
     </RouterLink>
     <span class="last quiet">
-      {{ longMonth(plan.closedThrough) }} is closed; read on {{ dayInWords(calendar.asOf) }}
+      Closed through {{ longMonth(plan.closedThrough) }}; as of {{ dayInWords(calendar.asOf) }}
     </span>
     <span class="quiet keys">
-      <button type="button" class="bare" @click="emit('help')">? keys</button>
-      <button type="button" class="bare" @click="emit('palette')">Ctrl+K go to</button>
+      <v-btn variant="text" @click="emit('help')">Help (F1)</v-btn>
+      <v-btn variant="text" @click="emit('palette')">Go to (Ctrl K)</v-btn>
     </span>
   </footer>
 </template>
@@ -116,6 +125,12 @@ const selected = computed(() => {
   background: var(--paper);
   white-space: nowrap;
   overflow: hidden;
+}
+@media (max-width: 900px) {
+  .foot {
+    flex-wrap: wrap;
+    gap: 4px 18px;
+  }
 }
 .foot a {
   color: inherit;
@@ -133,8 +148,16 @@ const selected = computed(() => {
   text-overflow: ellipsis;
   color: var(--harbour);
 }
+.work {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+}
+.work .v-progress-linear {
+  width: 120px;
+}
 .keys {
   display: flex;
-  gap: 14px;
+  gap: 8px;
 }
 </style>

@@ -1,9 +1,12 @@
 <script setup lang="ts">
 import { fiscalYearOf } from '@dravex/core';
-import { computed, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
+import HelpDrawer from '../help/HelpDrawer.vue';
+import TourDialog from '../help/TourDialog.vue';
 import HistoryDrawer from '../journal/HistoryDrawer.vue';
 import { useHistory } from '../journal/use-history.ts';
+import { useSession } from '../people/use-session.ts';
 import { useNotices } from '../plan/use-notices.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import TraceDrawer from '../trace/TraceDrawer.vue';
@@ -25,7 +28,10 @@ const year = computed(() => {
   const { workspace } = plan;
   return workspace ? fiscalYearOf(plan.closedThrough, workspace.plan.calendar.fiscalStart) : '';
 });
-const { palette, help } = useKeys();
+const { palette, keys, help } = useKeys();
+const session = useSession();
+/** The tour of the first visit, when there is something to see. */
+const touring = ref(session.preferences.toured !== true);
 useNotices();
 watch(
   () => route.name,
@@ -33,25 +39,48 @@ watch(
 );
 watch(
   () => trace.open,
-  (open) => open && history.close(),
+  (open) => {
+    if (!open) return;
+    history.close();
+    help.value = false;
+  },
 );
+watch(
+  () => history.open,
+  (open) => {
+    if (open) help.value = false;
+  },
+);
+watch(help, (open) => {
+  if (!open) return;
+  trace.close();
+  history.close();
+});
 </script>
 
 <template>
   <div v-if="plan.workspace" class="frame">
+    <a class="skip" href="#room">Skip to the room</a>
     <div class="mark no-print">
       <b>Dravex</b><span>{{ plan.workspace.name }}, FY {{ year }}</span>
     </div>
     <Horizon class="no-print" />
     <Rail class="no-print" />
     <div class="middle">
-      <main class="place"><RouterView /></main>
+      <main id="room" class="place" tabindex="-1"><RouterView /></main>
       <TraceDrawer v-if="trace.open" />
       <HistoryDrawer v-else-if="history.open" />
+      <HelpDrawer
+        v-else-if="help"
+        @close="help = false"
+        @keys="keys = true"
+        @tour="touring = true"
+      />
     </div>
     <Foot class="base" @palette="palette = true" @help="help = true" />
-    <Palette v-model="palette" @help="help = true" />
-    <KeysHelp v-model="help" />
+    <Palette v-model="palette" @keys="keys = true" @help="help = true" />
+    <KeysHelp v-model="keys" />
+    <TourDialog v-model="touring" />
     <ClashDialog />
     <UndoDialog />
   </div>
@@ -62,6 +91,21 @@ watch(
   display: grid;
   grid-template: 60px minmax(0, 1fr) 28px / 136px minmax(0, 1fr);
   height: 100vh;
+}
+/* Seen by who comes to it by the keyboard only. */
+.skip {
+  position: fixed;
+  top: -60px;
+  left: 8px;
+  z-index: 10;
+  padding: 6px 12px;
+  background: var(--surface);
+}
+.skip:focus {
+  top: 8px;
+}
+.place:focus {
+  outline: none;
 }
 .mark {
   padding: 12px 0 0 16px;
@@ -77,7 +121,7 @@ watch(
   font-size: 11.5px;
   color: var(--ink-quiet);
 }
-.frame > :nth-child(2) {
+.frame > .horizon {
   border-bottom: 1px solid var(--line);
   padding-left: 16px;
 }
@@ -108,6 +152,16 @@ watch(
   }
   .mark b {
     font-size: 12px;
+  }
+}
+@media (max-width: 900px), (max-height: 560px) {
+  .frame {
+    height: auto;
+    min-height: 100vh;
+    grid-template-rows: auto minmax(0, auto) auto;
+  }
+  .place {
+    overflow: visible;
   }
 }
 @media print {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { fiscalYearOf, monthFrom, monthInYear, type Month } from '@dravex/core';
 import { computed, ref } from 'vue';
-import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
+import { dayInWords, longMonth, shortMonth, spanInWords } from '../format/periods.ts';
 import { useFrame, type Preset } from './use-frame.ts';
 
 const { calendar, presets, preset, span, setSpan } = useFrame();
@@ -82,23 +82,21 @@ function take(name: Preset): void {
 
 <template>
   <div class="horizon">
-    <div ref="strip" class="strip" role="group" aria-label="Horizon">
+    <div ref="strip" class="strip" role="group" aria-label="Months">
       <span v-for="year in years" :key="year.month" class="year" :style="{ left: at(year.month) }">
         {{ year.name }}
       </span>
       <div class="months">
-        <button
+        <span
           v-for="month in months"
           :key="month"
-          type="button"
-          tabindex="-1"
           class="month"
           :class="{ closed: month <= closed }"
           :title="`${longMonth(month)}, ${month <= closed ? 'closed' : 'open'}`"
           @click="setSpan(month, month)"
         >
           {{ shortMonth(month).charAt(0) }}
-        </button>
+        </span>
       </div>
       <div
         class="bracket"
@@ -109,7 +107,7 @@ function take(name: Preset): void {
         class="handle"
         role="slider"
         tabindex="0"
-        aria-label="Window starts"
+        aria-label="Period starts"
         :aria-valuemin="first"
         :aria-valuemax="bracket.to"
         :aria-valuenow="bracket.from"
@@ -122,7 +120,7 @@ function take(name: Preset): void {
         class="handle"
         role="slider"
         tabindex="0"
-        aria-label="Window ends"
+        aria-label="Period ends"
         :aria-valuemin="bracket.from"
         :aria-valuemax="last"
         :aria-valuenow="bracket.to"
@@ -134,23 +132,22 @@ function take(name: Preset): void {
       <span
         class="today"
         :style="{ left: at(today) }"
-        :title="`Read on ${calendar.asOf}`"
+        :title="`As of ${dayInWords(calendar.asOf)}`"
         aria-hidden="true"
       />
     </div>
-    <div class="presets" role="group" aria-label="Window">
-      <button
+    <div class="presets" role="group" aria-label="Period">
+      <v-btn
         v-for="name in Object.keys(presets) as Preset[]"
         :key="name"
-        type="button"
-        class="chip preset"
+        class="preset"
         :aria-pressed="preset === name"
         @click="take(name)"
       >
         {{ name }}
-      </button>
+      </v-btn>
     </div>
-    <p class="hidden-but-read" aria-live="polite">Window: {{ spanInWords(span) }}</p>
+    <p class="hidden-but-read" aria-live="polite">Period: {{ spanInWords(span) }}</p>
   </div>
 </template>
 
@@ -244,15 +241,28 @@ function take(name: Preset): void {
   display: flex;
   gap: 2px;
 }
-.preset {
-  border-color: transparent !important;
+.presets .preset {
+  padding: 0 7px;
+}
+.preset:not([aria-pressed='true']) {
+  border-color: transparent;
   background: none;
-  padding: 2px 7px;
   color: var(--ink-quiet);
 }
 @media (max-width: 1100px) {
   .month {
     font-size: 0;
+  }
+}
+@media (max-width: 900px) {
+  .horizon {
+    flex-direction: column;
+    align-items: stretch;
+    gap: 0;
+    padding-bottom: 6px;
+  }
+  .strip {
+    flex: none;
   }
 }
 </style>

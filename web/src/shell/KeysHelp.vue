@@ -1,74 +1,72 @@
 <script setup lang="ts">
 import { GRID_KEYS } from '../grid/keys.ts';
+import DialogSheet from '../kit/DialogSheet.vue';
 
 /** The keys, and what the dress of a number says. */
 const shown = defineModel<boolean>({ required: true });
 
 const KEYS = [
   ['g, then 1 … 8', 'go to a room'],
-  ['[ and ]', 'move the window by its length'],
-  ['Ctrl K', 'go anywhere: room, member, driver, stream'],
-  ['Space', 'how the number came about'],
-  ['p', 'pin the row of the forecast, or let go of it'],
-  ['Ctrl Z, Ctrl Y', 'take back, do again'],
-  ['?', 'this'],
+  ['[ and ]', 'previous or next period'],
+  ['Ctrl K', 'go to a room, member, driver or forecast line'],
+  ['Space', 'trace: how the number is calculated'],
+  ['p', 'pin a row of the forecast, or unpin it'],
+  ['Ctrl Z, Ctrl Y', 'undo, redo'],
+  ['?', 'this list'],
 ] as const;
 const TYPING = [
-  ['1.2m, 15k, -2k', 'a value'],
-  ['+8%, -8%, x1.1', 'times'],
-  ['+=2k, -=2k', 'more, less'],
-  ['+2pt', 'points of a percent'],
+  ['1.2m, 15k, -2k', 'sets a value'],
+  ['+8%, -8%, x1.1', 'multiplies'],
+  ['+=2k, -=2k', 'adds, subtracts'],
+  ['+2pt', 'adds percentage points'],
 ] as const;
 </script>
 
 <template>
-  <v-dialog v-model="shown" max-width="1080">
-    <div class="dialog-sheet keys" role="document" aria-labelledby="keys-title">
-      <h2 id="keys-title">Keys, typing, and whose number it is</h2>
-      <div class="columns">
+  <DialogSheet v-model="shown" title="Keyboard, typing, and what a number looks like" :width="1080">
+    <div class="columns">
+      <dl>
+        <template v-for="[keys, what] in KEYS" :key="keys">
+          <dt>{{ keys }}</dt>
+          <dd>{{ what }}</dd>
+        </template>
+      </dl>
+      <dl>
+        <dt class="part">In a table</dt>
+        <dd></dd>
+        <template v-for="[keys, what] in GRID_KEYS" :key="keys">
+          <dt>{{ keys }}</dt>
+          <dd>{{ what }}</dd>
+        </template>
+      </dl>
+      <div>
         <dl>
-          <template v-for="[keys, what] in KEYS" :key="keys">
-            <dt>{{ keys }}</dt>
-            <dd>{{ what }}</dd>
+          <template v-for="[text, what] in TYPING" :key="text">
+            <dt>{{ text }}</dt>
+            <dd>{{ what }}, on one cell or all that are selected</dd>
           </template>
         </dl>
-        <dl>
-          <dt class="part">In a table</dt>
-          <dd></dd>
-          <template v-for="[keys, what] in GRID_KEYS" :key="keys">
-            <dt>{{ keys }}</dt>
-            <dd>{{ what }}</dd>
-          </template>
-        </dl>
-        <div>
-          <dl>
-            <template v-for="[text, what] in TYPING" :key="text">
-              <dt>{{ text }}</dt>
-              <dd>{{ what }}, on one cell or all that are selected</dd>
-            </template>
-          </dl>
-          <ul class="legend">
-            <li><span class="sample closed">1 204</span> from the books</li>
-            <li><span class="sample">1 204</span> forecast</li>
-            <li><span class="sample typed">1 204</span> typed by a person</li>
-            <li>
-              <span class="sample"><b class="dot">•</b> 1 204</span> changed by entries
-            </li>
-            <li><span class="sample quiet">🔒 1 204</span> sealed</li>
-            <li><span class="sample waits">missing</span> waits for somebody</li>
-            <li><span class="sample bad">◇ −1 204</span> a bad difference</li>
-          </ul>
-        </div>
-      </div>
-      <p class="quiet">
-        A tick stands where it should be, a bar or a dot shows where it is. Books are drawn solid, a
-        forecast dashed, a budget stepped, last year thin.
-      </p>
-      <div class="buttons">
-        <button class="primary" type="button" @click="shown = false">Close</button>
+        <ul class="legend">
+          <li><span class="sample closed">1 204</span> from the books</li>
+          <li><span class="sample">1 204</span> forecast</li>
+          <li><span class="sample typed">1 204</span> entered by a person</li>
+          <li>
+            <span class="sample"><b class="dot">•</b> 1 204</span> changed by budget entries
+          </li>
+          <li><span class="sample quiet">🔒 1 204</span> locked</li>
+          <li><span class="sample waits">missing</span> missing input</li>
+          <li><span class="sample bad">◇ −1 204</span> unfavourable difference</li>
+        </ul>
       </div>
     </div>
-  </v-dialog>
+    <p class="quiet">
+      In charts, actuals are solid, the forecast is dashed, the budget is stepped, last year is
+      thin. A tick marks the target; a bar or dot marks the actual value.
+    </p>
+    <template #actions>
+      <v-btn color="primary" variant="flat" @click="shown = false">Close</v-btn>
+    </template>
+  </DialogSheet>
 </template>
 
 <style scoped>

@@ -7,8 +7,8 @@ const plan = usePlan();
 const session = useSession();
 const [workspace] = session.session?.workspaces ?? [];
 const headline = computed(() => {
-  if (!workspace) return 'You are in no workspace yet';
-  return plan.failure || 'There is nothing at this address';
+  if (!workspace) return 'You do not have a workspace yet';
+  return plan.failure || 'Page not found';
 });
 </script>
 
@@ -16,10 +16,10 @@ const headline = computed(() => {
   <main class="nowhere">
     <h1>{{ headline }}</h1>
     <template v-if="workspace">
-      <p class="quiet">The workspace may be somebody else’s, or the address was cut short.</p>
+      <p class="quiet">You may not have access to the workspace, or the address is incomplete.</p>
       <RouterLink :to="`/w/${workspace.id}/standing`">Go to {{ workspace.name }}</RouterLink>
     </template>
-    <RouterLink v-else to="/start">Start one from a file of sales lines</RouterLink>
+    <RouterLink v-else to="/start">Create a workspace from a file of sales lines</RouterLink>
   </main>
 </template>
 

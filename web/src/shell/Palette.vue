@@ -1,16 +1,20 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue';
+import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import DialogSheet from '../kit/DialogSheet.vue';
+import SearchList from '../kit/SearchList.vue';
 import { roomInSight, ROOMS } from './rooms.ts';
 import { useFrame } from './use-frame.ts';
-import { chooseTheme, isDark } from './use-theme.ts';
+import { isDark } from './use-theme.ts';
 
 /** Goes anywhere: a room, a member, a driver, a version, a stream; and a few things to do. */
 const shown = defineModel<boolean>({ required: true });
-const emit = defineEmits<{ help: [] }>();
+const emit = defineEmits<{ keys: []; help: [] }>();
 
 const plan = usePlan();
+const session = useSession();
 const route = useRoute();
 const router = useRouter();
 const { set, setScope, addressOf } = useFrame();
@@ -22,23 +26,18 @@ interface Place {
 }
 
 const text = ref('');
-const chosen = ref(0);
-const input = ref<HTMLInputElement>();
 const streams = ref<readonly (readonly number[])[]>([]);
 /** The streams being asked for: what is typed meanwhile waits for them and is not lost. */
 let asked: Promise<void> = Promise.resolve();
-watch(shown, async (open) => {
+watch(shown, (open) => {
   if (!open) return;
   text.value = '';
-  chosen.value = 0;
   asked = plan
     .compute()
     .streamMembers()
     .then((members) => {
       streams.value = members;
     });
-  await nextTick();
-  input.value?.focus();
 });
 
 function toRoom(room: string, query: Record<string, string | undefined> = {}): unknown {
@@ -57,16 +56,17 @@ const places = computed<Place[]>(() => [
   { name: 'Settings', kind: 'room', go: () => toRoom('settings') },
   { name: 'Dimensions', kind: 'room', go: () => toRoom('dimensions') },
   { name: 'Connections', kind: 'room', go: () => toRoom('connections') },
-  { name: 'Access for reporting', kind: 'room', go: () => toRoom('access') },
-  { name: 'Take back', kind: 'Ctrl Z', go: () => plan.undo(roomInSight(route.name)) },
-  { name: 'Do again', kind: 'Ctrl Y', go: () => plan.redo(roomInSight(route.name)) },
-  { name: 'Keys and legend', kind: '?', go: () => emit('help') },
+  { name: 'Reporting access', kind: 'room', go: () => toRoom('access') },
+  { name: 'Undo', kind: 'Ctrl Z', go: () => plan.undo(roomInSight(route.name)) },
+  { name: 'Redo', kind: 'Ctrl Y', go: () => plan.redo(roomInSight(route.name)) },
+  { name: 'Help for this room', kind: 'F1', go: () => emit('help') },
+  { name: 'Keyboard and legend', kind: '?', go: () => emit('keys') },
   {
-    name: isDark() ? 'Theme: paper' : 'Theme: ink',
-    kind: 'look',
-    go: () => chooseTheme(isDark() ? 'paper' : 'ink'),
+    name: isDark() ? 'Theme: light' : 'Theme: dark',
+    kind: 'appearance',
+    go: () => session.prefer({ theme: isDark() ? 'light' : 'dark' }),
   },
-  { name: 'Everything', kind: 'lift the scope', go: () => setScope([]) },
+  { name: 'Remove all filters', kind: 'filter', go: () => setScope([]) },
   ...(plan.workspace?.plan.drivers ?? []).map(({ code, name }) => ({
     name,
     kind: 'driver',
@@ -86,7 +86,7 @@ const places = computed<Place[]>(() => [
   ),
   ...streams.value.map((members) => ({
     name: plan.tree.label(members),
-    kind: 'stream',
+    kind: 'forecast line',
     go: () => toRoom('forecast', addressOf(members)),
   })),
 ]);
@@ -100,16 +100,10 @@ const found = computed(() => {
     )
     .slice(0, MOST);
 });
-watch(text, () => (chosen.value = 0));
-
-function move(step: number): void {
-  const { length } = found.value;
-  if (length > 0) chosen.value = (chosen.value + step + length) % length;
-}
-/** Goes to the chosen place; where nothing is called that yet, when the streams are known. */
-async function enter(): Promise<void> {
-  if (found.value.length === 0) await asked;
-  go(found.value[chosen.value]);
+/** Goes to the chosen place; where nothing is called that yet, when the forecast lines are known. */
+async function enter(place: Place | undefined): Promise<void> {
+  if (!place) await asked;
+  go(place ?? found.value[0]);
 }
 function go(place: Place | undefined): void {
   if (!place) return;
@@ -119,55 +113,17 @@ function go(place: Place | undefined): void {
 </script>
 
 <template>
-  <v-dialog v-model="shown" max-width="520" location="top">
-    <div class="dialog-sheet palette" role="document" aria-label="Go to">
-      <input
-        ref="input"
-        v-model="text"
-        role="combobox"
-        aria-label="Go to a room, member, driver, version or stream"
-        aria-controls="palette-list"
-        aria-expanded="true"
-        :aria-activedescendant="`palette-${chosen}`"
-        placeholder="Room, member, driver, version, stream"
-        autocomplete="off"
-        @keydown.down.prevent="move(1)"
-        @keydown.up.prevent="move(-1)"
-        @keydown.enter.prevent="enter"
-      />
-      <ul id="palette-list" role="listbox" aria-label="Places">
-        <li
-          v-for="(place, index) in found"
-          :id="`palette-${index}`"
-          :key="`${place.kind} ${place.name}`"
-          role="option"
-          :aria-selected="index === chosen"
-          @click="go(place)"
-          @mousemove="chosen = index"
-        >
-          <span>{{ place.name }}</span><span class="quiet">{{ place.kind }}</span>
-        </li>
-      </ul>
-      <p v-if="found.length === 0" class="quiet">Nothing is called that.</p>
-    </div>
-  </v-dialog>
+  <DialogSheet v-model="shown" title="Go to" :width="520" location="top">
+    <SearchList
+      v-slot="{ one }"
+      v-model="text"
+      label="Go to a room, member, driver, version or forecast line"
+      placeholder="Room, member, driver, version, forecast line"
+      :found="found"
+      @enter="enter"
+    >
+      <span>{{ one.name }}</span><span class="quiet">{{ one.kind }}</span>
+    </SearchList>
+    <p v-if="found.length === 0" class="quiet">Nothing matches “{{ text }}”.</p>
+  </DialogSheet>
 </template>
-
-<style scoped>
-ul {
-  list-style: none;
-  margin: 0;
-  padding: 0;
-}
-li {
-  display: flex;
-  justify-content: space-between;
-  gap: 12px;
-  padding: 5px 8px;
-  border-radius: 3px;
-  cursor: pointer;
-}
-li[aria-selected='true'] {
-  background: var(--harbour-soft);
-}
-</style>

@@ -33,7 +33,7 @@ async function leave(): Promise<void> {
         >Settings</RouterLink
       >
       <span class="person">{{ session.person?.name }}</span>
-      <button class="bare leave" type="button" @click="leave">Sign out</button>
+      <v-btn variant="plain" class="leave" @click="leave">Sign out</v-btn>
     </div>
   </nav>
 </template>
@@ -91,10 +91,6 @@ async function leave(): Promise<void> {
 }
 .person {
   color: var(--ink);
-}
-.leave {
-  text-decoration: underline dotted;
-  text-underline-offset: 3px;
 }
 @media (max-width: 1100px) {
   .name,

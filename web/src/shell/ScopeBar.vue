@@ -1,19 +1,19 @@
 <script setup lang="ts">
+import { mdiFilterVariant } from '@mdi/js';
 import { MEASURE_CODES, MEASURES, type Dimension } from '@dravex/core';
 import { computed } from 'vue';
 import { UNITS, type Unit } from '../format/numbers.ts';
-import { useHistory } from '../journal/use-history.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import Choice from './Choice.vue';
-import { useFrame } from './use-frame.ts';
+import Choice from '../kit/Choice.vue';
+import { TERMS } from '../kit/terms.ts';
+import { useFrame, type Shown } from './use-frame.ts';
 
 const props = defineProps<{
   /** Which of the shared settings this room uses. */
-  shows?: readonly ('measure' | 'version' | 'grain' | 'unit' | 'books')[];
+  shows?: readonly Shown[];
 }>();
 
 const plan = usePlan();
-const history = useHistory();
 const { scope, setScope, set, unit, grain, measure, version, books, formats } = useFrame();
 
 const dimensions = computed<readonly Dimension[]>(() => plan.workspace?.plan.dimensions ?? []);
@@ -43,60 +43,51 @@ const GRAINS = [
 const unitOptions = computed(() =>
   UNITS.map((size) => ({ value: size, name: formats.value.unitName(size) })),
 );
-const has = (name: 'measure' | 'version' | 'grain' | 'unit' | 'books'): boolean =>
-  props.shows?.includes(name) ?? false;
+const has = (name: Shown): boolean => props.shows?.includes(name) ?? false;
 </script>
 
 <template>
   <div class="controls scope-bar no-print">
-    <span v-for="part in chosen" :key="part.dimension.code" class="chip scope-chip">
-      <span class="quiet">{{ part.dimension.name }}</span> {{ part.names }}
-      <button
-        class="bare"
-        type="button"
-        :aria-label="`Lift ${part.dimension.name} ${part.names}`"
-        @click="lift(part.members)"
-      >
-        ×
-      </button>
-    </span>
-    <v-menu location="bottom start" :offset="4" :close-on-content-click="false">
+    <v-menu :close-on-content-click="false">
       <template #activator="{ props: activator }">
-        <button v-bind="activator" type="button" class="chip narrow">+ narrow</button>
+        <v-btn v-bind="activator" :prepend-icon="mdiFilterVariant">Filter</v-btn>
       </template>
-      <div class="menu-sheet members" role="group" aria-label="Scope">
+      <v-list class="members" role="group" aria-label="Filter">
         <template v-for="dimension in dimensions" :key="dimension.code">
-          <div class="group">{{ dimension.name }}</div>
-          <button
+          <v-list-subheader>{{ dimension.name }}</v-list-subheader>
+          <v-list-item
             v-for="member in plan.tree.inOrder(dimension)"
             :key="member.id"
-            type="button"
-            class="item"
             role="menuitemcheckbox"
             :aria-checked="scope.includes(member.id)"
-            :style="{ paddingLeft: `${plan.tree.depth(member.id) * 12 - 2}px` }"
+            :title="member.name"
+            :style="{ paddingInlineStart: `${plan.tree.depth(member.id) * 12 - 2}px` }"
             @click="toggle(member.id)"
-          >
-            <span class="mark">{{ scope.includes(member.id) ? '•' : '' }}</span>{{ member.name }}
-          </button>
+          />
         </template>
-      </div>
+      </v-list>
     </v-menu>
-    <span class="push" />
-    <button type="button" class="chip" :aria-pressed="history.open" @click="history.toggle()">
-      History
-    </button>
+    <v-chip
+      v-for="part in chosen"
+      :key="part.dimension.code"
+      closable
+      label
+      size="small"
+      :close-label="`Remove filter ${part.dimension.name}: ${part.names}`"
+      @click:close="lift(part.members)"
+    >
+      <span class="quiet">{{ part.dimension.name }}</span>&nbsp;{{ part.names }}
+    </v-chip>
     <slot />
-    <button
+    <span class="push" />
+    <v-btn
       v-if="has('books')"
-      type="button"
-      class="chip"
       :aria-pressed="books"
-      title="Leave out sales that were entered by hand"
+      :title="TERMS.booksOnly.says"
       @click="set({ origin: books ? undefined : 'books' })"
     >
       Books only
-    </button>
+    </v-btn>
     <Choice
       v-if="has('measure')"
       about="Measure"
@@ -115,7 +106,7 @@ const has = (name: 'measure' | 'version' | 'grain' | 'unit' | 'books'): boolean 
     />
     <Choice
       v-if="has('grain')"
-      about="Grain"
+      about="Months, quarters or years"
       :label="GRAINS.find((g) => g.value === grain)?.name ?? ''"
       :options="GRAINS"
       :chosen="grain"
@@ -123,7 +114,7 @@ const has = (name: 'measure' | 'version' | 'grain' | 'unit' | 'books'): boolean 
     />
     <Choice
       v-if="has('unit')"
-      about="Unit of display"
+      about="Unit"
       :label="formats.unitName(unit)"
       :options="unitOptions"
       :chosen="unit"
@@ -133,30 +124,7 @@ const has = (name: 'measure' | 'version' | 'grain' | 'unit' | 'books'): boolean 
 </template>
 
 <style scoped>
-.scope-chip {
-  font-size: 12px;
-  background: var(--surface);
-  border: 1px solid var(--line);
-  border-radius: 4px;
-  padding: 2px 4px 2px 9px;
-  display: inline-flex;
-  gap: 6px;
-  align-items: baseline;
-}
-.scope-chip .bare {
-  padding: 0 5px;
-  color: var(--ink-quiet);
-}
-.narrow {
-  border-style: dashed !important;
-  background: none !important;
-  color: var(--ink-quiet) !important;
-}
 .members {
   min-width: 230px;
-}
-.mark {
-  width: 8px;
-  color: var(--ember);
 }
 </style>

@@ -1,21 +1,46 @@
 <script setup lang="ts">
-/** A panel beside a room's table: a heading, a way to close it, and what it holds. */
-defineProps<{
-  /** What it is, for those who cannot see the place. */
-  about: string;
-  heading: string;
-  /** What the button that closes it says. */
-  closing: string;
-  width?: number;
-}>();
+import { mdiClose } from '@mdi/js';
+import { onMounted, ref, useId } from 'vue';
+import { useHistory } from '../journal/use-history.ts';
+import { useTrace } from '../trace/use-trace.ts';
+
+/**
+ * A panel beside a room's table: a heading, a way to close it, and what it holds. It shares the side
+ * with the trace and the history: while one of them is open it steps back, with all that was typed
+ * into it.
+ */
+defineProps<{ heading: string; width?: number }>();
 const emit = defineEmits<{ close: [] }>();
+const id = useId();
+const panel = ref<HTMLElement>();
+const trace = useTrace();
+const history = useHistory();
+/** Who opens a panel is in it; who opens it by the way (an address) stays where they are. */
+onMounted(() => {
+  trace.close();
+  history.close();
+  if (document.activeElement !== document.body) panel.value?.focus();
+});
 </script>
 
 <template>
-  <aside class="side-panel no-print" :aria-label="about" :style="{ width: `${width ?? 330}px` }">
+  <aside
+    v-show="!trace.open && !history.open"
+    ref="panel"
+    class="side-panel no-print"
+    tabindex="-1"
+    :aria-labelledby="id"
+    :style="{ width: `${width ?? 330}px` }"
+    @keydown.esc="emit('close')"
+  >
     <header>
-      <h2>{{ heading }}</h2>
-      <button type="button" class="bare" :aria-label="closing" @click="emit('close')">×</button>
+      <h2 :id="id">{{ heading }}</h2>
+      <v-btn
+        variant="text"
+        :icon="mdiClose"
+        :aria-label="`Close: ${heading}`"
+        @click="emit('close')"
+      />
     </header>
     <slot />
   </aside>
@@ -33,6 +58,9 @@ const emit = defineEmits<{ close: [] }>();
   grid-auto-rows: max-content;
   gap: 8px;
   font-size: 12px;
+}
+.side-panel:focus {
+  outline: none;
 }
 header {
   display: flex;

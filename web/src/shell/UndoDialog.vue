@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { whenInWords } from '../format/moments.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import DialogSheet from '../kit/DialogSheet.vue';
 import { ROOMS } from './rooms.ts';
 
 /** Undo would reach what was done in another room or before this sitting: it asks, and says what. */
@@ -21,20 +22,17 @@ const again = computed(() => plan.asking?.which === 'redo');
 </script>
 
 <template>
-  <v-dialog v-model="shown" max-width="480">
-    <div class="dialog-sheet" role="document" aria-labelledby="undo-title">
-      <h2 id="undo-title">{{ again ? 'Do this again?' : 'Take this back?' }}</h2>
-      <p v-if="plan.asking">
-        “{{ plan.asking.record.what }}”, in {{ where }},
-        {{ whenInWords(plan.asking.record.at, plan.workspace?.locale) }}. It was not done here just
-        now, so it is not in sight.
-      </p>
-      <div class="buttons">
-        <v-btn variant="flat" color="primary" autofocus @click="plan.goOn()">
-          {{ again ? 'Do it again' : 'Take it back' }}
-        </v-btn>
-        <v-btn variant="outlined" @click="shown = false">Leave it</v-btn>
-      </div>
-    </div>
-  </v-dialog>
+  <DialogSheet v-model="shown" :title="again ? 'Redo this change?' : 'Undo this change?'">
+    <p v-if="plan.asking">
+      “{{ plan.asking.record.what }}”, in {{ where }},
+      {{ whenInWords(plan.asking.record.at, plan.locale) }}. It was made in another room or before
+      you signed in, so you cannot see it here.
+    </p>
+    <template #actions>
+      <v-btn color="primary" variant="flat" autofocus @click="plan.goOn()">
+        {{ again ? 'Redo' : 'Undo' }}
+      </v-btn>
+      <v-btn color="primary" @click="shown = false">Cancel</v-btn>
+    </template>
+  </DialogSheet>
 </template>

@@ -225,7 +225,7 @@ export function sendFile<T>(path: string, file: Blob, sending: Sending = {}): Pr
       ),
     );
     http.addEventListener('abort', () =>
-      reject(new ApiProblem(0, 'Stopped; nothing was taken in')),
+      reject(new ApiProblem(0, 'Stopped; nothing was imported')),
     );
     sending.signal?.addEventListener('abort', () => http.abort());
     http.send(file);

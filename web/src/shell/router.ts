@@ -35,6 +35,16 @@ const PAGES = {
   connections: () => import('../connections/ConnectionsRoom.vue'),
 };
 
+const TITLES: Readonly<Record<string, string>> = {
+  settings: 'Settings',
+  dimensions: 'Dimensions',
+  connections: 'Connections',
+  access: 'Reporting access',
+  start: 'New workspace',
+  'sign-in': 'Sign in',
+  password: 'Choose a password',
+};
+
 function isPage(name: unknown): name is keyof typeof PAGES {
   return typeof name === 'string' && name in PAGES;
 }
@@ -42,6 +52,11 @@ function isPage(name: unknown): name is keyof typeof PAGES {
 export const router = createRouter({
   history: createWebHistory(),
   routes: [
+    {
+      path: '/password/:token',
+      name: 'password',
+      component: () => import('../people/ChoosePassword.vue'),
+    },
     { path: '/sign-in', name: 'sign-in', component: () => import('../people/SignIn.vue') },
     {
       path: '/w/:workspaceId(\\d+)',
@@ -67,6 +82,8 @@ function completed(to: RouteLocationNormalized): RouteLocationNormalized['query'
 }
 
 router.beforeEach(async (to, from) => {
+  // A link by which somebody chooses a password opens for whoever has it.
+  if (to.name === 'password') return true;
   const session = useSession();
   // The page is fetched while the server is asked who this is and what the plan holds; from the
   // sign-in on, it is the one that most people see next.
@@ -76,7 +93,11 @@ router.beforeEach(async (to, from) => {
   if (to.name === 'sign-in') return session.person ? '/' : true;
   if (!session.person) return { name: 'sign-in', query: { next: to.fullPath } };
   const [first] = session.session?.workspaces ?? [];
-  if (to.path === '/') return first ? `/w/${first.id}/standing` : '/start';
+  if (to.path === '/') {
+    const { firstRoom } = session.preferences;
+    const room = ROOMS.find(({ key }) => key === firstRoom)?.key ?? 'standing';
+    return first ? `/w/${first.id}/${room}` : '/start';
+  }
   const id = Number(to.params['workspaceId']);
   if (!id) return true;
   if (!(await usePlan().open(id)))
@@ -89,4 +110,11 @@ router.beforeEach(async (to, from) => {
   if (moved && Object.keys(carried).length > 0) return { ...to, query: carried };
   const query = completed(to);
   return query ? { ...to, query, replace: true } : true;
+});
+
+/** The name of the room, the workspace and the application, for tabs and histories of browsers. */
+router.afterEach((to) => {
+  const room = ROOMS.find(({ key }) => key === to.name)?.name ?? TITLES[String(to.name)];
+  const names = [room, usePlan().workspace?.name, 'Dravex'];
+  document.title = names.filter((name) => name !== undefined).join(' · ');
 });

@@ -16,7 +16,11 @@ import {
 import { computed } from 'vue';
 import { useRoute, useRouter, type LocationQuery } from 'vue-router';
 import { formatsFor, UNITS, type Unit } from '../format/numbers.ts';
+import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
+
+/** The settings that rooms share, each where a room uses it. */
+export type Shown = 'measure' | 'version' | 'grain' | 'unit' | 'books';
 
 export type Preset = 'This year' | 'To date' | 'Next 12' | 'Last 12' | 'All';
 
@@ -60,6 +64,7 @@ export function useFrame() {
   const route = useRoute();
   const router = useRouter();
   const plan = usePlan();
+  const session = useSession();
 
   const calendar = computed(() => {
     const { workspace } = plan;
@@ -73,8 +78,11 @@ export function useFrame() {
   }));
   const presets = computed(() => presetsOf(calendar.value));
   const formats = computed(() =>
-    formatsFor(plan.workspace?.locale ?? 'en', plan.workspace?.plan.currency.code ?? 'EUR'),
+    formatsFor(plan.locale, plan.workspace?.plan.currency.code ?? 'EUR'),
   );
+
+  /** How many minor units (cents) one of the currency has. */
+  const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
 
   function set(changes: Record<string, string | undefined>): Promise<unknown> {
     return router.push({ query: { ...route.query, ...changes } });
@@ -120,7 +128,10 @@ export function useFrame() {
   }
 
   const unit = computed<Unit>(
-    () => UNITS.find((size) => String(size) === text(route.query, 'unit')) ?? 1000,
+    () =>
+      UNITS.find((size) => String(size) === text(route.query, 'unit')) ??
+      session.preferences.unit ??
+      1000,
   );
   const grain = computed<Grain>(
     () => GRAINS.find((code) => code === text(route.query, 'grain')) ?? 'month',
@@ -184,6 +195,7 @@ export function useFrame() {
     presets,
     preset,
     formats,
+    minor,
     span,
     scope,
     scopeCodes: computed(() => codesOf(scope.value)),

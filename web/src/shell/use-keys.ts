@@ -50,6 +50,7 @@ export function useKeys() {
   const route = useRoute();
   const { span, calendarSpan, setSpan } = useFrame();
   const palette = ref(false);
+  const keys = ref(false);
   const help = ref(false);
   /** When `g` was pressed; a numeral soon after it goes to a room. */
   let goes = Number.NEGATIVE_INFINITY;
@@ -91,7 +92,8 @@ export function useKeys() {
     goes = Number.NEGATIVE_INFINITY;
     if (key === '[') shift(-1);
     else if (key === ']') shift(1);
-    else if (key === '?') help.value = true;
+    else if (key === '?') keys.value = true;
+    else if (key === 'F1') help.value = !help.value;
     // In a table the key leaves it: that is the table's own.
     else if (key === 'F6' && !isTable(event.target)) return enterTable();
     else if (key === 'Escape' && trace.open) trace.close();
@@ -118,5 +120,5 @@ export function useKeys() {
   // Before the grid, which takes figures as typing: `g` and a numeral go to a room.
   onMounted(() => window.addEventListener('keydown', onKey, true));
   onBeforeUnmount(() => window.removeEventListener('keydown', onKey, true));
-  return { palette, help };
+  return { palette, keys, help };
 }

@@ -1,34 +1,40 @@
-import { ref, watchEffect } from 'vue';
+import { ref, watch, watchEffect } from 'vue';
 import { useTheme as useVuetifyTheme } from 'vuetify';
+import { useSession } from '../people/use-session.ts';
 
-export type ThemeChoice = 'paper' | 'ink' | 'system';
+export type ThemeChoice = 'light' | 'dark' | 'system';
 
 const KEY = 'dravex theme';
 
 function kept(): ThemeChoice {
   const text = localStorage.getItem(KEY);
-  return text === 'paper' || text === 'ink' ? text : 'system';
+  return text === 'light' || text === 'dark' ? text : 'system';
 }
 
-/** The theme that a person chose on this device: paper by day, ink by night, or as the system has it. */
+/** The theme in force: light, dark, or as the system has it. This device remembers it for the sign-in. */
 export const themeChoice = ref<ThemeChoice>(kept());
 const dark = window.matchMedia('(prefers-color-scheme: dark)');
 const systemDark = ref(dark.matches);
 dark.addEventListener('change', ({ matches }) => (systemDark.value = matches));
 
-export function chooseTheme(choice: ThemeChoice): void {
+function chooseTheme(choice: ThemeChoice): void {
   themeChoice.value = choice;
   localStorage.setItem(KEY, choice);
 }
 
 /** Whether it is night. */
 export function isDark(): boolean {
-  return themeChoice.value === 'ink' || (themeChoice.value === 'system' && systemDark.value);
+  return themeChoice.value === 'dark' || (themeChoice.value === 'system' && systemDark.value);
 }
 
-/** Dresses the page in the chosen theme; once, at the top. */
+/** Dresses the page in the theme that the person prefers; once, at the top. */
 export function useThemeChoice(): void {
   const theme = useVuetifyTheme();
+  const session = useSession();
+  watch(
+    () => session.preferences.theme,
+    (preferred) => preferred && chooseTheme(preferred),
+  );
   watchEffect(() => {
     const name = isDark() ? 'ink' : 'paper';
     theme.change(name);

@@ -8,7 +8,8 @@ import PlanGrid from '../grid/PlanGrid.vue';
 import { typedCell } from '../grid/table-rows.ts';
 import { ROW } from '../grid/use-grid-view.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import ScopeBar from '../shell/ScopeBar.vue';
+import EmptyState from '../kit/EmptyState.vue';
+import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { differenceOf, growthOf } from '../trace/nodes.ts';
 import { questioned, type Asked } from '../trace/use-trace.ts';
@@ -34,13 +35,13 @@ const headline = computed(() =>
 const state = computed(() => {
   const found = data.value;
   if (!found) return '';
-  return `Revenue, ${formats.value.unitName(unit.value)}, FY ${found.fiscalYear}, in which the window ends; closed through ${longMonth(plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario`;
+  return `Revenue, ${formats.value.unitName(unit.value)}, FY ${found.fiscalYear} (the fiscal year of the period); closed through ${longMonth(plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario`;
 });
 /** How far off a line is, from its two sides. */
 function offNode(line: StandingLine): Asked {
   const now = { label: line.what, value: line.now, question: line.nowQuestion };
   const should = { label: line.shouldName, value: line.should, question: line.shouldQuestion };
-  const node = growthOf(`Off ${line.shouldName} by`, now, should);
+  const node = growthOf(`Difference from ${line.shouldName}`, now, should);
   return { kind: 'node', node, about: `Revenue, ${spanInWords(line.span)}` };
 }
 function changeNode(change: BiggestChange): Asked {
@@ -89,10 +90,10 @@ const full = computed(() =>
 );
 const LINE_COLUMNS: readonly GridColumn[] = [
   { key: 'now', heading: 'Now', size: 80 },
-  { key: 'mark', heading: 'where it is | should be', size: 170, align: 'left' },
-  { key: 'should', heading: 'Should be', size: 84 },
-  { key: 'by', heading: 'by', size: 178, align: 'left' },
-  { key: 'off', heading: 'Off by', size: 80 },
+  { key: 'mark', heading: 'Actual | target', size: 170, align: 'left' },
+  { key: 'should', heading: 'Compared with', size: 100 },
+  { key: 'by', heading: 'which is', size: 178, align: 'left' },
+  { key: 'off', heading: 'Difference', size: 80 },
 ];
 const lineRows = computed(() =>
   (data.value?.lines ?? []).map((line): GridRow => {
@@ -129,7 +130,7 @@ function askLine({ row, column }: GridPlace): Asked | undefined {
   return {
     kind: 'node',
     node: {
-      label: `Objective of FY ${fiscalYear}`,
+      label: `Target of FY ${fiscalYear}`,
       display: 'money',
       value: line.should,
       incomplete: false,
@@ -167,26 +168,19 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
 </script>
 
 <template>
-  <section class="room">
-    <ScopeBar :shows="['books', 'version', 'unit']" />
-    <header class="room-head">
-      <h1>{{ headline }}</h1>
-      <p class="state">{{ state }}</p>
-    </header>
-    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+  <RoomPage
+    :heading="headline"
+    :state="state"
+    :failure="failure"
+    :shows="['books', 'version', 'unit']"
+  >
     <div v-if="data" class="scroll" tabindex="0" role="region" aria-label="Standing">
-      <div v-if="data.lines.length === 0" class="empty">
-        <h2>Nothing to hold it against</h2>
-        <p>
-          Keep a budget for this year or set its objective; then you see here how far off it is.
-        </p>
-        <RouterLink
-          class="chip"
-          :to="{ path: `/w/${plan.workspaceId}/budget`, query: route.query }"
-        >
+      <EmptyState v-if="data.lines.length === 0" heading="No budget and no target yet">
+        <p>Save a budget for this year or set its target; this page then shows the difference.</p>
+        <v-btn color="primary" :to="{ path: `/w/${plan.workspaceId}/budget`, query: route.query }">
           Go to Budget
-        </RouterLink>
-      </div>
+        </v-btn>
+      </EmptyState>
       <div v-else class="grid-place" :style="tall(lineRows)" data-grid="standing">
         <PlanGrid
           label="Standing"
@@ -200,7 +194,7 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
       </div>
       <div class="halves">
         <section aria-labelledby="waits-title">
-          <h2 id="waits-title">What waits</h2>
+          <h2 id="waits-title">To do</h2>
           <ul v-if="waiting.data.value?.length" class="waiting" data-waiting>
             <li v-for="item in waiting.data.value" :key="item.text">
               <RouterLink
@@ -212,13 +206,13 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
               >
             </li>
           </ul>
-          <p v-else-if="waiting.data.value" class="quiet">Nothing waits for anybody.</p>
+          <p v-else-if="waiting.data.value" class="quiet">Nothing to do.</p>
         </section>
         <section v-if="data.changes.length > 0" aria-labelledby="changes-title">
-          <h2 id="changes-title">What moved most</h2>
+          <h2 id="changes-title">Largest changes</h2>
           <div class="grid-place" :style="tall(changeRows)" data-grid="changes">
             <PlanGrid
-              label="What moved most"
+              label="Largest changes"
               :about="state"
               heading="Product, channel"
               :name-width="262"
@@ -230,7 +224,7 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
         </section>
       </div>
     </div>
-  </section>
+  </RoomPage>
 </template>
 
 <style scoped>

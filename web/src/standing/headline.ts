@@ -10,7 +10,7 @@ export function standingHeadline(
 ): string {
   const outlook = lines.find(({ forecast }) => forecast);
   const date = lines.find(({ forecast }) => !forecast);
-  if (!outlook && !date) return `There is nothing to hold FY ${fiscalYear} against yet`;
+  if (!outlook && !date) return `FY ${fiscalYear} has no budget and no target yet`;
   const told = (line: NonNullable<typeof date>, name: string): string =>
     line.should === null ? '' : againstInWords(line.now, { name, value: line.should }, formats);
   const nameOf = (line: NonNullable<typeof date>): string =>

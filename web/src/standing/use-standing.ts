@@ -1,4 +1,4 @@
-import type { ImportBatch, TargetTree } from '@dravex/contract';
+import { actualsOperations, targetOperations } from '@dravex/contract';
 import {
   fiscalYearSpan,
   monthFrom,
@@ -15,7 +15,6 @@ import {
 } from '@dravex/core';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
 /** One line of the standing: where it is, and where it should be. */
@@ -56,7 +55,7 @@ const MOST_CHANGES = 8;
 /** Where the company stands in the fiscal year in which the window ends. */
 export function useStanding() {
   const plan = usePlan();
-  const { fiscalYear, scope, version, calendar, rows, books, counted } = useFrame();
+  const { fiscalYear, scope, version, calendar, rows, books, counted, minor } = useFrame();
 
   return useAnswer(
     [fiscalYear, scope, version, rows, books, () => plan.tick],
@@ -87,11 +86,12 @@ export function useStanding() {
         });
         return table.total.total.value;
       };
-      const tree = await request<TargetTree>('GET', plan.path(`/targets/${fiscalYear.value}`));
+      const tree = await plan.ask(targetOperations.readTargets, {
+        fiscalYear: fiscalYear.value,
+      });
       const [top] = tree.nodes;
-      const minor = 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2);
       // An objective is the whole company's: what of it falls to a scope, the tree says.
-      const objective = top && asked.length === 0 ? top.amount / minor : null;
+      const objective = top && asked.length === 0 ? top.amount / minor.value : null;
       const target =
         objective === null ? null : targetSource({ fiscalYear: tree.fiscalYear, objective });
 
@@ -132,7 +132,7 @@ export function useStanding() {
         }
         if (target) {
           await add(
-            { ...date, key: 'date-target', shouldName: 'target due by the season' },
+            { ...date, key: 'date-target', shouldName: 'target to date by season' },
             [actual, toDate],
             [target, toDate],
           );
@@ -215,45 +215,44 @@ export interface Waiting {
 /** Everything that waits for attention, always true. */
 export function useWaiting() {
   const plan = usePlan();
-  const { fiscalYear, formats } = useFrame();
+  const { fiscalYear, formats, minor } = useFrame();
   return useAnswer([fiscalYear, () => plan.tick, () => plan.savedAt], async () => {
     const [batches, tree, notForecast] = await Promise.all([
-      request<ImportBatch[]>('GET', plan.path('/imports')),
-      request<TargetTree>('GET', plan.path(`/targets/${fiscalYear.value}`)),
+      plan.ask(actualsOperations.listImports, {}),
+      plan.ask(targetOperations.readTargets, { fiscalYear: fiscalYear.value }),
       plan.compute().notForecast(),
     ]);
-    const minor = 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2);
     const list: Waiting[] = batches
       .filter(({ state }) => state === 'previewed')
       .map(({ fileName, good }) => ({
-        text: `${fileName} waits to be applied: ${good} good rows`,
+        text: `${fileName} is not imported yet: ${good} rows`,
         room: 'actuals',
       }));
     if (plan.missing.length > 0) {
       const driver = String(plan.missing[0]?.where['driver'] ?? '');
-      const text = `${plan.missing.length} inputs of streams are missing`;
+      const text = `${plan.missing.length} inputs of the forecast are missing`;
       list.push({ text, room: 'drivers', query: { driver } });
     }
     if (notForecast.length > 0) {
-      const text = `${notForecast.length} combinations were sold in the last twelve months and are not forecast`;
+      const text = `${notForecast.length} ${notForecast.length === 1 ? 'combination' : 'combinations'} sold in the last twelve months without a forecast`;
       list.push({ text, room: 'forecast' });
     }
     for (const node of tree.nodes) {
-      const words = (cents: number): string => formats.value.inWords(cents / minor);
+      const words = (cents: number): string => formats.value.inWords(cents / minor.value);
       if (node.unassigned) {
-        const text = `${words(node.unassigned)} of the target of ${node.name} are unassigned`;
+        const text = `${words(node.unassigned)} of the target of ${node.name} unassigned`;
         list.push({ text, room: 'targets' });
       }
       if (node.overAssigned) {
-        const text = `${words(node.overAssigned)} more than the target of ${node.name} is handed out`;
+        const text = `${words(node.overAssigned)} over the target of ${node.name} assigned`;
         list.push({ text, room: 'targets' });
       }
     }
     if (tree.nodes.length === 0) {
-      list.push({ text: `FY ${fiscalYear.value} has no objective yet`, room: 'targets' });
+      list.push({ text: `FY ${fiscalYear.value} has no target yet`, room: 'targets' });
     }
     if (plan.versions.length === 0) {
-      list.push({ text: 'No budget is kept yet', room: 'budget' });
+      list.push({ text: 'No budget is saved yet', room: 'budget' });
     }
     return list;
   });

@@ -1,11 +1,20 @@
 <script setup lang="ts">
-import type { ImportPreview, WorkspaceProposal } from '@dravex/contract';
+import {
+  actualsOperations,
+  forecastOperations,
+  workspaceOperations,
+  type ImportPreview,
+  type WorkspaceProposal,
+} from '@dravex/contract';
 import { fiscalYearOf, monthFrom } from '@dravex/core';
 import { computed, ref, shallowRef } from 'vue';
 import { useRouter } from 'vue-router';
 import { longMonth } from '../format/periods.ts';
 import { useSession } from '../people/use-session.ts';
-import { ApiProblem, inWords, request } from '../shell/api.ts';
+import FilePick from '../kit/FilePick.vue';
+import SheetTable from '../kit/SheetTable.vue';
+import { ApiProblem, inWords } from '../shell/api.ts';
+import { call, callWithFile } from '../shell/client.ts';
 
 /** An empty start: a first file of sales lines, the workspace made from it, streams, the first forecast. */
 const session = useSession();
@@ -13,10 +22,10 @@ const router = useRouter();
 
 type Step = 'file' | 'workspace' | 'check' | 'streams';
 const STEPS: readonly { step: Step; name: string }[] = [
-  { step: 'file', name: 'Sales lines' },
+  { step: 'file', name: 'Sales' },
   { step: 'workspace', name: 'Workspace' },
   { step: 'check', name: 'Check' },
-  { step: 'streams', name: 'Streams' },
+  { step: 'streams', name: 'Forecast' },
 ];
 const step = ref<Step>('file');
 const file = shallowRef<File>();
@@ -54,17 +63,14 @@ async function working(what: string, work: () => Promise<void>): Promise<void> {
   }
 }
 
-const input = ref<HTMLInputElement>();
-async function choose(files: FileList | null | undefined): Promise<void> {
-  const [chosen] = files ?? [];
-  if (!chosen) return;
-  await working(`Reading ${chosen.name}`, async () => {
-    proposal.value = await request<WorkspaceProposal>('POST', '/workspaces/proposal', chosen);
+function choose(chosen: File | undefined): Promise<void> {
+  if (!chosen) return Promise.resolve();
+  return working(`Reading ${chosen.name}`, async () => {
+    proposal.value = await callWithFile(workspaceOperations.proposeWorkspace, {}, chosen);
     file.value = chosen;
     fiscalStart.value = proposal.value.calendar.fiscalStart;
     step.value = 'workspace';
   });
-  if (input.value) input.value.value = '';
 }
 
 const calendar = computed(() => proposal.value?.calendar);
@@ -85,24 +91,24 @@ async function make(): Promise<void> {
   const found = proposal.value;
   const sales = file.value;
   if (!found || !sales) return;
-  await working('Making the workspace', async () => {
+  await working('Creating the workspace', async () => {
     if (workspaceId.value === 0) {
-      const { id } = await request<{ id: number }>('POST', '/workspaces', {
-        name: name.value,
-        locale: locale.value,
-        currency: { code: currency.value, minorDigits: minorDigits(currency.value) },
-        calendar: { ...found.calendar, fiscalStart: fiscalStart.value },
-        dimensions: found.dimensions,
-      });
+      const { id } = await call(
+        workspaceOperations.createWorkspace,
+        {},
+        {
+          name: name.value,
+          locale: locale.value,
+          currency: { code: currency.value, minorDigits: minorDigits(currency.value) },
+          calendar: { ...found.calendar, fiscalStart: fiscalStart.value },
+          dimensions: found.dimensions,
+        },
+      );
       workspaceId.value = id;
       await session.refresh();
     }
-    const fileName = encodeURIComponent(sales.name);
-    preview.value = await request<ImportPreview>(
-      'POST',
-      `/workspaces/${workspaceId.value}/imports?fileName=${fileName}`,
-      sales,
-    );
+    const inputs = { workspaceId: workspaceId.value, fileName: sales.name };
+    preview.value = await callWithFile(actualsOperations.previewImport, inputs, sales);
     step.value = 'check';
   });
 }
@@ -110,24 +116,23 @@ async function make(): Promise<void> {
 async function apply(): Promise<void> {
   const checked = preview.value;
   if (!checked) return;
-  await working(`Applying ${checked.good} sales lines`, async () => {
-    await request('POST', `/workspaces/${workspaceId.value}/imports/${checked.id}/apply`);
+  await working(`Importing ${checked.good} sales lines`, async () => {
+    const inputs = { workspaceId: workspaceId.value, importId: checked.id };
+    await call(actualsOperations.applyImport, inputs);
     step.value = 'streams';
   });
 }
 
-const streams = ref(0);
 async function forecast(): Promise<void> {
-  await working('Making streams', async () => {
-    const path = `/workspaces/${workspaceId.value}/streams/from-sales`;
-    streams.value = (await request<{ streams: number }>('POST', path)).streams;
+  await working('Creating the forecast', async () => {
+    await call(forecastOperations.proposeStreams, { workspaceId: workspaceId.value }, {});
     await router.push(`/w/${workspaceId.value}/forecast`);
   });
 }
 </script>
 
 <template>
-  <main class="start" @dragover.prevent @drop.prevent="choose($event.dataTransfer?.files)">
+  <main class="start" @dragover.prevent @drop.prevent="choose($event.dataTransfer?.files[0])">
     <p class="brand"><b>Dravex</b></p>
     <ol class="steps" aria-label="Steps">
       <li
@@ -140,26 +145,22 @@ async function forecast(): Promise<void> {
       </li>
     </ol>
     <section v-if="step === 'file'" class="sheet">
-      <h1>What did you sell?</h1>
+      <h1>Import your sales</h1>
       <p>
-        Begin with a file of sales lines: a CSV, a workbook or JSON. Its header names
+        Start with a file of sales lines: a CSV, a workbook or JSON. Its header names
         <b>date, quantity, net amount</b> (cost, document, customer and seller where there are
-        some), and one column for each way you cut sales: channel, product, region, whatever you
-        use. Customer and seller may be empty.
+        some), and one column for each dimension: channel, product, region, whatever you use.
+        Customer and seller may be empty.
       </p>
-      <input
-        ref="input"
-        type="file"
-        accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/plain,application/json"
-        class="hidden-but-read"
-        tabindex="-1"
-        aria-label="First file of sales lines"
-        @change="choose(($event.target as HTMLInputElement).files)"
-      />
       <p class="controls">
-        <button class="primary" type="button" :disabled="busy !== ''" @click="input?.click()">
-          Choose the file
-        </button>
+        <FilePick
+          main
+          label="Choose file"
+          about="First file of sales lines"
+          accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/plain,application/json"
+          :disabled="busy !== ''"
+          @pick="choose"
+        />
         <span class="quiet">or drop it here</span>
       </p>
       <p v-for="known in session.session?.workspaces ?? []" :key="known.id" class="quiet">
@@ -167,13 +168,13 @@ async function forecast(): Promise<void> {
       </p>
     </section>
     <section v-else-if="step === 'workspace' && proposal && calendar" class="sheet">
-      <h1>{{ proposal.rows }} sales lines, cut in {{ proposal.dimensions.length }} ways</h1>
-      <table class="sheet-table">
+      <h1>{{ proposal.rows }} sales lines with {{ proposal.dimensions.length }} dimensions</h1>
+      <SheetTable about="Dimensions found">
         <thead>
           <tr>
             <th scope="col">Dimension</th>
             <th scope="col">Members</th>
-            <th scope="col" class="words">such as</th>
+            <th scope="col" class="words">For example</th>
           </tr>
         </thead>
         <tbody>
@@ -190,44 +191,43 @@ async function forecast(): Promise<void> {
             </td>
           </tr>
         </tbody>
-      </table>
+      </SheetTable>
       <p class="quiet">
         {{ longMonth(monthFrom(calendar.first)) }} to
-        {{ longMonth(monthFrom(calendar.closedThrough)) }} are closed; the plan runs to
+        {{ longMonth(monthFrom(calendar.closedThrough)) }} are closed; the plan ends in
         {{ longMonth(monthFrom(calendar.last)) }}. The last closed month is in FY {{ year }}.
       </p>
       <form class="form" @submit.prevent="make">
-        <label for="start-name">What is the company called?</label>
-        <input id="start-name" v-model="name" autocomplete="organization" required autofocus />
-        <label for="start-currency">Currency</label>
-        <select id="start-currency" v-model="currency">
-          <option v-for="code in CURRENCIES" :key="code">{{ code }}</option>
-        </select>
-        <label for="start-fiscal">The fiscal year starts in</label>
-        <select id="start-fiscal" v-model="fiscalStart">
-          <option v-for="month in MONTHS" :key="month.value" :value="month.value">
-            {{ month.name }}
-          </option>
-        </select>
-        <label for="start-locale">Numbers and dates as in</label>
-        <input id="start-locale" v-model="locale" autocomplete="off" />
+        <v-text-field
+          v-model="name"
+          label="Company name"
+          autocomplete="organization"
+          required
+          autofocus
+        />
+        <v-select v-model="currency" label="Currency" :items="CURRENCIES" />
+        <v-select v-model="fiscalStart" label="Fiscal year starts in" :items="MONTHS" />
+        <v-text-field v-model="locale" label="Number and date format" autocomplete="off" />
         <p class="controls">
-          <button class="primary" type="submit" :disabled="busy !== ''">Make the workspace</button>
-          <button class="plain" type="button" @click="step = 'file'">Another file</button>
+          <v-btn color="primary" variant="flat" type="submit" :disabled="busy !== ''"
+            >Create workspace</v-btn
+          >
+          <v-btn color="primary" @click="step = 'file'">Choose another file</v-btn>
         </p>
       </form>
     </section>
     <section v-else-if="step === 'check' && preview" class="sheet">
       <h1>
-        {{ preview.good }} of {{ preview.rows }} rows are good<template v-if="preview.faulty > 0"
-          >, {{ preview.faulty }} are faulty</template
+        {{ preview.good }} of {{ preview.rows }} rows can be imported<template
+          v-if="preview.faulty > 0"
+          >, {{ preview.faulty }} are excluded</template
         >
       </h1>
-      <table v-if="preview.problems.length > 0" class="sheet-table">
+      <SheetTable v-if="preview.problems.length > 0">
         <thead>
           <tr>
             <th scope="col">Row</th>
-            <th scope="col" class="words">What is wrong</th>
+            <th scope="col" class="words">Problem</th>
           </tr>
         </thead>
         <tbody>
@@ -236,32 +236,30 @@ async function forecast(): Promise<void> {
             <td class="words">{{ problem.message }}</td>
           </tr>
         </tbody>
-      </table>
+      </SheetTable>
       <p class="controls">
-        <button
-          class="primary"
-          type="button"
+        <v-btn
+          color="primary"
+          variant="flat"
           :disabled="busy !== '' || preview.good === 0"
           @click="apply"
         >
-          Apply {{ preview.good }} {{ preview.good === 1 ? 'sales line' : 'sales lines' }}
-        </button>
+          Import {{ preview.good }} {{ preview.good === 1 ? 'sales line' : 'sales lines' }}
+        </v-btn>
       </p>
     </section>
     <section v-else-if="step === 'streams'" class="sheet">
-      <h1>Your sales are in. What will you sell?</h1>
+      <h1>Your sales are imported. Create the first forecast</h1>
       <p>
-        A stream forecasts one combination. Begin with one for each that was sold in the last twelve
-        closed months: units as in the same month a year before, at the average price of those
-        months. Then change the drivers.
+        A forecast line is created for each product and channel sold in the last twelve closed
+        months: units of the same month last year, at their average price. Change the drivers
+        afterwards.
       </p>
       <p class="controls">
-        <button class="primary" type="button" :disabled="busy !== ''" @click="forecast">
-          Make the streams and show the forecast
-        </button>
-        <RouterLink class="chip" :to="`/w/${workspaceId}/actuals`"
-          >Look at the sales first</RouterLink
-        >
+        <v-btn color="primary" variant="flat" :disabled="busy !== ''" @click="forecast">
+          Create forecast
+        </v-btn>
+        <v-btn color="primary" :to="`/w/${workspaceId}/actuals`">Show sales first</v-btn>
       </p>
     </section>
     <p v-if="busy" class="quiet" role="status">{{ busy }} …</p>

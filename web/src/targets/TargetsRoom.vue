@@ -7,10 +7,11 @@ import type { GridPlace } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import { useFolding } from '../grid/use-folding.ts';
 import { inOrder, useRowOrder } from '../grid/use-order.ts';
-import { useSession } from '../people/use-session.ts';
+import { usePlanner } from '../people/use-planner.ts';
 import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan } from '../plan/use-plan.ts';
-import ScopeBar from '../shell/ScopeBar.vue';
+import EmptyState from '../kit/EmptyState.vue';
+import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import type { Asked } from '../trace/use-trace.ts';
 import AddPart from './AddPart.vue';
@@ -29,12 +30,11 @@ import { linesOf, sizeIn, targetColumns, targetRow } from './target-rows.ts';
 import { useTargets } from './use-targets.ts';
 
 const plan = usePlan();
-const session = useSession();
 const { formats, unit, scope, setScope, calendar, books } = useFrame();
 const { tree, failure, fiscalYear, minor, typed, setObjective, add, remove } = useTargets();
 const { message, failed, refused, waiting, doubts } = typed;
 
-const planner = computed(() => session.roleIn(plan.workspaceId) === 'planner');
+const planner = usePlanner();
 const nodes = computed(() => tree.value?.nodes ?? []);
 const top = computed(() => nodes.value[0]);
 const refusal = ref('');
@@ -52,15 +52,15 @@ function words(cents: number): string {
 
 const headline = computed(() => {
   const node = top.value;
-  if (!node) return `FY ${fiscalYear.value} has no objective yet`;
+  if (!node) return `FY ${fiscalYear.value} has no target yet`;
   if (over.value > 0)
-    return `${words(over.value)} more than the target of ${words(node.amount)} is handed out`;
-  if (unassigned.value === 0) return `All of ${words(node.amount)} is assigned`;
-  return `${words(unassigned.value)} of ${words(node.amount)} are unassigned`;
+    return `${words(over.value)} over the target of ${words(node.amount)} is assigned`;
+  if (unassigned.value === 0) return `The target of ${words(node.amount)} is fully assigned`;
+  return `${words(unassigned.value)} of ${words(node.amount)} unassigned`;
 });
 const state = computed(
   () =>
-    `Revenue target of FY ${fiscalYear.value}, in which the window ends, ${formats.value.unitName(unit.value)}; attainment to ${longMonth(plan.closedThrough)}, the tick is where the season says it should be${books.value ? '; books only' : ''}`,
+    `Revenue target, FY ${fiscalYear.value} (the fiscal year of the period), ${formats.value.unitName(unit.value)}; attainment through ${longMonth(plan.closedThrough)}, the tick marks the target to date by season${books.value ? '; books only' : ''}`,
 );
 
 const { order, turnOrder, arrowOf } = useRowOrder();
@@ -97,7 +97,8 @@ const byKey = computed(() => new Map(lines.value.map((line) => [line.key, line])
 async function begin(): Promise<void> {
   const read = readPart(objective.value, formats.value, minor.value);
   if ('reason' in read) refusal.value = read.reason;
-  else if (read.part.kind === 'percent') refusal.value = 'The objective at the top is an amount';
+  else if (read.part.kind === 'percent')
+    refusal.value = 'The target of the whole company is an amount';
   else {
     refusal.value = '';
     await setObjective(read.part.amount);
@@ -164,54 +165,46 @@ function rowActions(row: string) {
 </script>
 
 <template>
-  <section class="room">
-    <ScopeBar :shows="['books', 'unit']" />
-    <header class="room-head">
-      <h1>{{ headline }}</h1>
-      <p class="state">{{ state }}</p>
-    </header>
+  <RoomPage
+    :heading="headline"
+    :state="state"
+    :failure="refusal || failure"
+    :shows="['books', 'unit']"
+  >
+    <template v-if="planner && top" #actions>
+      <v-btn color="primary" variant="flat" :disabled="!mayAdd(here)" @click="addingTo = here">
+        {{ mayAdd(here) ? `Add below ${here?.name}` : 'Add team or person' }}
+      </v-btn>
+      <v-btn color="primary" :disabled="!mayRemove(here)" @click="here && remove(here)">
+        {{ mayRemove(here) ? `Remove ${here?.name}` : 'Remove' }}
+      </v-btn>
+    </template>
     <p v-if="scope.length > 0" class="quiet">
-      Targets follow the sales organisation, so the scope does not narrow them.
-      <button class="link" type="button" @click="setScope([])">Lift the scope</button>
+      Targets follow the sales organisation; the filter does not apply to them.
+      <v-btn variant="plain" @click="setScope([])">Remove filter</v-btn>
     </p>
-    <p v-if="refusal || failure" class="failure" role="alert">{{ refusal || failure }}</p>
-    <div v-if="tree && !top" class="empty">
-      <h2>What shall FY {{ fiscalYear }} bring?</h2>
+    <EmptyState v-if="tree && !top" :heading="`Set the target of FY ${fiscalYear}`">
       <p>
-        Set the year’s revenue objective in {{ formats.currency }}; then divide it to areas and
-        people.
+        Enter the revenue target of the year in {{ formats.currency }}; then divide it among teams
+        and people.
       </p>
       <form v-if="planner" class="controls" @submit.prevent="begin">
-        <label for="objective">Objective</label>
-        <input id="objective" v-model="objective" autocomplete="off" />
-        <button class="primary" type="submit">Set it</button>
+        <v-text-field v-model="objective" label="Revenue target" width="180" autocomplete="off" />
+        <v-btn color="primary" variant="flat" type="submit">Set target</v-btn>
       </form>
-      <p v-else class="quiet">Planners set it.</p>
-    </div>
+      <p v-else class="quiet">A planner can set it.</p>
+    </EmptyState>
     <template v-else-if="tree">
-      <div v-if="planner" class="controls acts no-print">
-        <p v-if="message" :class="failed ? 'failure' : 'quiet'" :role="failed ? 'alert' : 'status'">
-          {{ message }}
-        </p>
-        <span class="push" />
-        <v-btn size="small" variant="outlined" :disabled="!mayAdd(here)" @click="addingTo = here">{{
-          mayAdd(here) ? `Add below ${here?.name}` : 'Add a part'
-        }}</v-btn>
-        <v-btn
-          size="small"
-          variant="outlined"
-          :disabled="!mayRemove(here)"
-          @click="here && remove(here)"
-          >{{ mayRemove(here) ? `Remove ${here?.name}` : 'Remove' }}</v-btn
-        >
-      </div>
+      <p v-if="message" :class="failed ? 'failure' : 'quiet'" :role="failed ? 'alert' : 'status'">
+        {{ message }}
+      </p>
       <TypedQuestion :doubts="doubts" @settle="typed.settle" />
       <div class="grid-place" data-grid="targets">
         <PlanGrid
           label="Targets"
           :about="state"
           saves
-          heading="Who"
+          heading="Team, person"
           :columns="columns"
           :rows="rows"
           :editable="planner"
@@ -229,8 +222,8 @@ function rowActions(row: string) {
         />
       </div>
     </template>
-    <AddPart v-model="addingTo" :formats="formats" :minor="minor" @add="add" />
-  </section>
+    <AddPart v-model="addingTo" @add="add" />
+  </RoomPage>
 </template>
 
 <style scoped>
@@ -238,10 +231,7 @@ function rowActions(row: string) {
   flex: 1;
   min-height: 0;
 }
-.acts {
-  min-height: 28px;
-}
 form.controls {
-  gap: 10px;
+  align-items: flex-end;
 }
 </style>

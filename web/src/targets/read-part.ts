@@ -12,10 +12,10 @@ function checked(part: TargetPart, text: string): { part: TargetPart } | Reason 
   const result = targetPartSchema.safeParse(part);
   if (result.success) return { part: result.data };
   const [issue] = result.error.issues;
-  return { reason: `${issue?.message ?? 'This cannot be taken'}: ${text.slice(0, 30)}` };
+  return { reason: `${issue?.message ?? 'This cannot be used'}: ${text.slice(0, 30)}` };
 }
 const noPart = (text: string): Reason => ({
-  reason: `“${text.slice(0, 30)}” is neither a percent such as 25% nor an amount`,
+  reason: `“${text.slice(0, 30)}” is neither a percentage such as 25% nor an amount`,
 });
 
 /**
@@ -62,7 +62,7 @@ export function readTyped<Edit extends TargetEdit>(
   minor: number,
 ): { readonly part: TargetPart } | Reason | { readonly doubt: Doubt<Edit> } {
   const { text, column, unit } = edit;
-  if (text === '') return { reason: 'A target is not emptied; type 0, or take the row out' };
+  if (text === '') return { reason: 'A target cannot be empty; enter 0, or remove the row' };
   if (column === 'share') {
     const arithmetic = readArithmetic(text, formats, true);
     if (!arithmetic) return noPart(text);
@@ -71,7 +71,7 @@ export function readTyped<Edit extends TargetEdit>(
   }
   if (text.endsWith('%') && !isRelative(text)) {
     return node.parent === null
-      ? { reason: 'The objective at the top is an amount' }
+      ? { reason: 'The target of the whole company is an amount' }
       : readPart(text, formats, minor);
   }
   const size = unitOf('money', unit);

@@ -2,6 +2,7 @@ import type { TargetNode, TargetTree } from '@dravex/contract';
 import { ratio } from '@dravex/core';
 import { DASH, type Formats, type Unit } from '../format/numbers.ts';
 import type { Dress, GridCell, GridColumn, GridRow } from '../grid/plan-grid.ts';
+import { TERMS } from '../kit/terms.ts';
 import { typedCell } from '../grid/table-rows.ts';
 import { shareOf } from './read-part.ts';
 
@@ -43,14 +44,17 @@ export function targetColumns(planner: boolean): GridColumn[] {
   return [
     { key: 'target', heading: 'Target', size: 100 },
     { key: 'share', heading: 'Share', size: 76 },
-    read('lastYear', 'Last year', 'Last year is what was sold', { closed: true }),
-    read('outlook', 'Forecast', 'The forecast follows from Drivers and Forecast'),
-    read('actual', 'Actual', 'Actual sales come from the books', { closed: true }),
-    read('mark', 'is | should be', 'This follows from actual and target', {
+    read('lastYear', 'Last year', 'Last year is actual sales', { closed: true }),
+    read('outlook', 'Forecast', 'The forecast is calculated; change it in Drivers or Forecast'),
+    read('actual', 'Actual', 'Actual sales come from Actuals', { closed: true }),
+    read('mark', 'Actual | to date', 'Calculated from actual and target', {
       size: 150,
       align: 'left',
+      means: `The tick is the ${TERMS.targetToDate.name.toLowerCase()}. ${TERMS.targetToDate.says}`,
     }),
-    read('attained', 'Attained', 'This follows from actual and target'),
+    read('attained', 'Attained', 'Calculated from actual and target', {
+      means: TERMS.attainment.says,
+    }),
   ];
 }
 
@@ -132,7 +136,7 @@ export function targetRow(line: TargetLine, look: TargetLook): Omit<GridRow, 'fo
   const cells: GridCell[] = [
     money(node.amount, typed('amount')),
     node.parent === null
-      ? { ...none, text: DASH, fixed: 'The objective at the top is an amount' }
+      ? { ...none, text: DASH, fixed: 'The target of the whole company is an amount' }
       : percent(shareOf(node), typed('percent')),
     money(node.lastYear, 'books'),
     money(node.outlook, 'forecast'),

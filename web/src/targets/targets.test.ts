@@ -66,11 +66,14 @@ describe('what is typed into targets', () => {
       const answer = read(edit, of);
       return 'reason' in answer ? answer.reason : '';
     };
-    assert.include(reason(typed('')), 'type 0, or take the row out');
+    assert.include(reason(typed('')), 'enter 0, or remove the row');
     assert.include(reason(typed('much')), 'neither a percent');
     assert.include(reason(typed('-5')), 'an amount is zero or more');
     assert.include(reason(typed('-5', 'share')), 'a percent is zero or more');
-    assert.include(reason(typed('5%'), nodeOf(1, 0)), 'The objective at the top is an amount');
+    assert.include(
+      reason(typed('5%'), nodeOf(1, 0)),
+      'The target of the whole company is an amount',
+    );
     const slip = read(typed('10000'));
     assert.deepInclude('doubt' in slip ? slip.doubt : {}, { text: '10' });
     assert.deepEqual(read(typed('10000', 'target', { sure: true })), {

@@ -1,11 +1,17 @@
-import type { NewTargetNode, TargetNode, TargetParts, TargetTree } from '@dravex/contract';
+import {
+  targetOperations,
+  type NewTargetNode,
+  type TargetNode,
+  type TargetParts,
+  type TargetTree,
+} from '@dravex/contract';
 import type { TargetPart } from '@dravex/core';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
 import type { GridEdit } from '../grid/plan-grid.ts';
 import { clashRows } from '../plan/clash.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';
-import { ApiProblem, inWords, request } from '../shell/api.ts';
+import { ApiProblem, inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { readTyped, type TargetEdit } from './read-part.ts';
 
@@ -14,16 +20,13 @@ type Part = TargetParts['parts'][number];
 /** The target tree of the fiscal year in which the window ends, and changing it. */
 export function useTargets() {
   const plan = usePlan();
-  const { fiscalYear, formats, unit, books } = useFrame();
+  const { fiscalYear, formats, unit, books, minor } = useFrame();
   const tree = shallowRef<TargetTree>();
   const failure = ref('');
-  const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
-
-  const address = (rest = '', year = fiscalYear.value): string => `/targets/${year}${rest}`;
 
   function readTree(year: number, patience?: { patient: boolean }): Promise<TargetTree> {
-    const origin = books.value ? '?origin=books' : '';
-    return request<TargetTree>('GET', plan.path(address(origin, year)), undefined, patience);
+    const asked = { fiscalYear: year, ...(books.value ? { origin: 'books' as const } : {}) };
+    return plan.ask(targetOperations.readTargets, asked, undefined, patience);
   }
   /** Shows what a change has made of the tree, where that year is still in sight. */
   async function take(answer: TargetTree): Promise<void> {
@@ -42,21 +45,17 @@ export function useTargets() {
   watch([fiscalYear, books, () => plan.tick], load, { immediate: true });
 
   /** Sends a change of the tree's rows; the answer is the whole tree. */
-  function change(method: string, rest: string, body?: object): Promise<void> {
+  function change(work: () => Promise<TargetTree>): Promise<void> {
     failure.value = '';
     return plan.inLine(async () => {
       try {
-        const answer = await plan.write<TargetTree | { tree: TargetTree }>(
-          method,
-          address(rest),
-          body,
-        );
-        await take('tree' in answer ? answer.tree : answer);
+        await take(await work());
       } catch (error) {
         failure.value = inWords(error);
       }
     });
   }
+  const inYear = () => ({ fiscalYear: fiscalYear.value });
 
   /** A number is meant for the year and in the unit in which it was typed. */
   interface YearEdit extends TargetEdit {
@@ -111,7 +110,11 @@ export function useTargets() {
     nodes: readonly TargetNode[],
   ): Promise<void> {
     try {
-      const answer = await plan.write<TargetTree>('PUT', address('/parts', year), { parts });
+      const answer = await plan.write(
+        targetOperations.setTargetParts,
+        { fiscalYear: year },
+        { parts },
+      );
       await take(answer);
     } catch (error) {
       plan.saving = 'saved';
@@ -144,7 +147,7 @@ export function useTargets() {
   }
 
   function partInWords(part: TargetPart | undefined): string {
-    if (part === undefined) return 'taken out';
+    if (part === undefined) return 'removed';
     return part.kind === 'percent'
       ? formats.value.show(part.percent / 100, 'percent')
       : formats.value.show(part.amount / minor.value, 'price');
@@ -156,8 +159,11 @@ export function useTargets() {
     fiscalYear,
     minor,
     typed: { ...typed, edit },
-    setObjective: (objective: number) => change('PUT', '', { objective }),
-    add: (node: NewTargetNode) => change('POST', '/nodes', node),
-    remove: (node: TargetNode) => change('DELETE', `/nodes/${node.id}`),
+    setObjective: (objective: number) =>
+      change(() => plan.write(targetOperations.setObjective, inYear(), { objective })),
+    add: (node: NewTargetNode) =>
+      change(async () => (await plan.write(targetOperations.addTarget, inYear(), node)).tree),
+    remove: ({ id }: TargetNode) =>
+      change(() => plan.write(targetOperations.removeTarget, { ...inYear(), nodeId: id })),
   };
 }

@@ -10,7 +10,7 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
-/** Which assumption holds in a cell of a driver, and which it holds over; each a link to where it is set. */
+/** Inputs used in a cell of a driver, and which it holds over; each a link to where it is set. */
 const props = defineProps<{ driver: string; scope: readonly number[]; month: Month }>();
 
 const plan = usePlan();
@@ -34,7 +34,7 @@ const valueNow = (assumption: Assumption): string => inItsUnit(valueIn(assumptio
 /** What an adjustment does: `x 1.04`, `+ 2.00`, `= 9.90`. */
 function effectOf({ kind, value }: Adjustment): string {
   if (kind === 'times')
-    return `x ${value.toLocaleString(plan.workspace?.locale, { maximumFractionDigits: 4 })}`;
+    return `x ${value.toLocaleString(plan.locale, { maximumFractionDigits: 4 })}`;
   const size = inItsUnit(Math.abs(value));
   return kind === 'set' ? `= ${size}` : `${value < 0 ? '\u2212' : '+'} ${size}`;
 }
@@ -51,7 +51,7 @@ function months({ from, to, profile }: Assumption): string {
     const [start] = keys;
     const end = keys.at(-1);
     if (!start || !end) return '';
-    if (keys.length === 1) return `typed for ${longMonth(monthFrom(start))}`;
+    if (keys.length === 1) return `entered for ${longMonth(monthFrom(start))}`;
     return `month by month, ${keys.length} months to ${longMonth(monthFrom(end))}`;
   }
   const start = from ? ` from ${longMonth(monthFrom(from))}` : '';
@@ -69,7 +69,7 @@ const monthsOf = ({ from, to }: Adjustment): string =>
     : `${from ? `from ${longMonth(monthFrom(from))}` : ''}${to ? ` to ${longMonth(monthFrom(to))}` : ''}`.trim();
 
 function by(row: KeptAssumption | KeptAdjustment | undefined): string {
-  return row ? `${row.by}, ${whenInWords(row.at, plan.workspace?.locale)}` : 'being saved';
+  return row ? `${row.by}, ${whenInWords(row.at, plan.locale)}` : 'being saved';
 }
 
 /** The driver's grid at the scope of the assumption, in the window that is in force. */
@@ -80,17 +80,19 @@ function placeOf(scope: readonly number[]): object {
 </script>
 
 <template>
-  <section aria-label="Which assumption holds">
-    <h3>Which assumption holds</h3>
+  <section aria-label="Inputs used">
+    <h3>Inputs used</h3>
     <ol v-if="holds.length > 0">
       <li v-for="(assumption, place) in holds" :key="assumption.id" :class="{ held: place === 0 }">
         <div class="line">
           <RouterLink :to="placeOf(assumption.scope)">
-            {{ assumption.scope.length > 0 ? plan.tree.label(assumption.scope) : 'Everything' }}
+            {{ assumption.scope.length > 0 ? plan.tree.label(assumption.scope) : 'Whole company' }}
           </RouterLink>
           <b class="figures">{{ valueNow(assumption) }}</b>
         </div>
-        <p class="quiet"><template v-if="place === 0">holds: </template>{{ months(assumption) }}</p>
+        <p class="quiet">
+          <template v-if="place === 0">in use: </template>{{ months(assumption) }}
+        </p>
         <p v-if="assumption.note" class="quiet">“{{ assumption.note }}”</p>
         <p class="quiet">{{ by(plan.assumptions.get(assumption.id)) }}</p>
       </li>
@@ -102,7 +104,7 @@ function placeOf(scope: readonly number[]): object {
         <li v-for="one in adjusting.data.value ?? []" :key="one.id">
           <div class="line">
             <RouterLink :to="placeOf(one.scope)">
-              {{ one.scope.length > 0 ? plan.tree.label(one.scope) : 'Everything' }}
+              {{ one.scope.length > 0 ? plan.tree.label(one.scope) : 'Whole company' }}
             </RouterLink>
             <b class="figures">{{ effectOf(one) }}</b>
           </div>

@@ -1,8 +1,10 @@
 <script setup lang="ts">
+import { mdiArrowLeft } from '@mdi/js';
 import { monthFrom, type TraceNode } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { whenInWords } from '../format/moments.ts';
+import Drawer from '../kit/Drawer.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -125,7 +127,7 @@ const moving = computed(() => {
 /** Who typed something, and when, where that is known. */
 function typedBy({ by, at }: { readonly by: string; readonly at?: string | undefined }): string {
   if (by === '') return '';
-  return ` by ${by}${at ? `, ${whenInWords(at, plan.workspace?.locale)}` : ''}`;
+  return ` by ${by}${at ? `, ${whenInWords(at, plan.locale)}` : ''}`;
 }
 /** What a leaf rests on, in a few words below its name. */
 function rests({ source }: TraceNode): string {
@@ -134,30 +136,30 @@ function rests({ source }: TraceNode): string {
       const row = plan.assumptions.get(source.id);
       if (!row) return 'being saved';
       const where = row.scope.length > 0 ? plan.tree.label(row.scope) : 'everything';
-      return `assumed for ${where}${typedBy(row)}${row.note ? `, “${row.note}”` : ''}`;
+      return `input for ${where}${typedBy(row)}${row.note ? `, “${row.note}”` : ''}`;
     }
     case 'adjustment': {
       const row = plan.adjustments.get(source.id);
       if (!row) return 'being saved';
       const where = row.scope.length > 0 ? plan.tree.label(row.scope) : 'everything';
-      return `typed over ${where}${typedBy(row)}${row.note ? `, “${row.note}”` : ''}`;
+      return `changed for ${where}${typedBy(row)}${row.note ? `, “${row.note}”` : ''}`;
     }
     case 'default':
-      return 'nothing is assumed: the default';
+      return 'no input: the default value';
     case 'missing':
       return 'missing';
     case 'measured':
       return `measured as ${source.measure}`;
     case 'typed':
-      return `typed${typedBy(source)}`;
+      return `entered${typedBy(source)}`;
     case 'objective':
       return 'set in Targets';
     case 'written':
-      return 'stands in the formula';
+      return 'a number in the formula';
     case 'setting':
       return 'set with the method';
     case 'override':
-      return `typed over${typedBy(source)}${source.why ? `, “${source.why}”` : ''}`;
+      return `manual override${typedBy(source)}${source.why ? `, “${source.why}”` : ''}`;
     default:
       return '';
   }
@@ -206,33 +208,29 @@ const firstMonth = computed(() =>
 </script>
 
 <template>
-  <aside class="drawer no-print" aria-label="Trace" @keydown.esc="trace.close()">
+  <Drawer heading="Trace" @close="trace.close()">
+    <template #before>
+      <v-btn
+        v-if="trace.way.length > 1"
+        variant="text"
+        :icon="mdiArrowLeft"
+        aria-label="Back"
+        title="Back"
+        @click="trace.back()"
+      />
+    </template>
     <header>
-      <div class="bar">
-        <span class="quiet">Trace</span>
-        <button v-if="trace.way.length > 1" type="button" class="link" @click="trace.back()">
-          Back
-        </button>
-        <button
-          type="button"
-          class="bare close"
-          aria-label="Close the trace"
-          @click="trace.close()"
-        >
-          ×
-        </button>
-      </div>
       <template v-if="data">
-        <h2>{{ heading.title }}</h2>
+        <h3>{{ heading.title }}</h3>
         <p class="quiet">{{ heading.about }}</p>
         <p class="value figures" data-trace-value>
           {{ numberInWords(data.node, formats) }}<span class="unit">{{ unit }}</span>
         </p>
         <p v-if="data.node.replaces" class="quiet">
-          {{ rests(data.node) || 'Follows what is typed over' }}; without that it would be
-          <button type="button" class="link" @click="showReplaced(data.node.replaces)">
+          {{ rests(data.node) || 'Includes manual overrides' }}; without them
+          <v-btn variant="plain" @click="showReplaced(data.node.replaces)">
             {{ numberInWords(data.node.replaces, formats) }}
-          </button>
+          </v-btn>
         </p>
         <p v-else-if="data.node.parts.length === 0 && rests(data.node)" class="quiet">
           <RouterLink v-if="placeOf(data.node)" :to="placeOf(data.node) ?? ''">{{
@@ -261,9 +259,9 @@ const firstMonth = computed(() =>
         >
           <span v-if="signed" class="operator" aria-hidden="true">{{ step.operator }}</span>
           <span class="what">
-            <button v-if="canGo(step.node)" type="button" class="link" @click="goDeeper(step.node)">
+            <v-btn v-if="canGo(step.node)" variant="plain" @click="goDeeper(step.node)">
               {{ step.node.label }}
-            </button>
+            </v-btn>
             <template v-else>{{ step.node.label }}</template>
             <RouterLink
               v-if="placeOf(step.node)"
@@ -279,9 +277,9 @@ const firstMonth = computed(() =>
           </span>
         </li>
       </ol>
-      <button v-if="steps.length > visible.length" type="button" class="link" @click="all = true">
+      <v-btn v-if="steps.length > visible.length" variant="plain" @click="all = true">
         {{ steps.length - visible.length }} more
-      </button>
+      </v-btn>
       <TraceAssumptions
         v-if="driver"
         :driver="driver.driver"
@@ -298,10 +296,10 @@ const firstMonth = computed(() =>
       <TraceMovers v-if="moving" :question="moving" />
       <TraceSales v-if="sales" v-bind="sales" />
       <p v-if="data.node.source?.kind === 'nothing'" class="quiet">
-        Nothing was sold, planned or forecast here.
+        No sales, plan or forecast here.
       </p>
     </template>
-  </aside>
+  </Drawer>
 </template>
 
 <style scoped>

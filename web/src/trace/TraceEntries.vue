@@ -1,11 +1,10 @@
 <script setup lang="ts">
-import type { VersionEntries } from '@dravex/contract';
+import { budgetOperations } from '@dravex/contract';
 import { monthText, type MeasureCode, type Span } from '@dravex/core';
 import { computed } from 'vue';
 import { whenInWords } from '../format/moments.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
 /** What a number of a version is made of: what was kept, and every entry since, with its reason. */
@@ -17,20 +16,17 @@ const props = defineProps<{
 }>();
 
 const plan = usePlan();
-const { formats } = useFrame();
-const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
+const { minor, formats } = useFrame();
 
 const { data, failure } = useAnswer(
   [() => props.version, () => props.scope, () => props.span, () => plan.tick],
-  () => {
-    const parameters = new URLSearchParams({
+  () =>
+    plan.ask(budgetOperations.listEntries, {
+      versionId: props.version,
       scope: props.scope.join(),
       from: monthText(props.span.from),
       to: monthText(props.span.to),
-    });
-    const place = `/versions/${props.version}/entries?${parameters.toString()}`;
-    return request<VersionEntries>('GET', plan.path(place));
-  },
+    }),
 );
 
 function amount(
@@ -47,18 +43,18 @@ const what = computed(() => (props.measure === 'averagePrice' ? 'revenue' : prop
 
 <template>
   <section aria-label="Entries">
-    <h3>What was kept, and entries since</h3>
+    <h3>Saved value and entries since</h3>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <ol v-if="data">
       <li>
         <div class="line">
-          <span>Kept {{ what }}</span>
+          <span>Saved {{ what }}</span>
           <b class="figures">{{ amount(data.base, false) }}</b>
         </div>
       </li>
       <li v-for="entry in data.entries" :key="entry.journal" data-entry>
         <div class="line">
-          <span>{{ entry.by }}, {{ whenInWords(entry.at, plan.workspace?.locale) }}</span>
+          <span>{{ entry.by }}, {{ whenInWords(entry.at, plan.locale) }}</span>
           <b class="figures">{{ amount(entry) }}</b>
         </div>
         <p class="quiet">

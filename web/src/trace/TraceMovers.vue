@@ -37,20 +37,20 @@ function placeOf(driver: string): object {
 </script>
 
 <template>
-  <section aria-label="What would move it most">
-    <h3>What would move it most</h3>
-    <button v-if="!found" type="button" class="link" :disabled="busy" @click="look">
-      Try each driver one percent higher
-    </button>
+  <section aria-label="Most sensitive to">
+    <h3>Most sensitive to</h3>
+    <v-btn v-if="!found" variant="plain" :disabled="busy" @click="look">
+      Calculate the effect of 1% more of each driver
+    </v-btn>
     <ol v-else-if="found.length > 0">
       <li v-for="mover in found" :key="mover.driver" class="line">
         <RouterLink :to="placeOf(mover.driver)">{{ mover.name }}</RouterLink>
         <b class="figures">{{ show(mover.effect) }}</b>
       </li>
     </ol>
-    <p v-else class="quiet">No driver moves it: it is closed, typed over, or rests on history.</p>
+    <p v-else class="quiet">No driver changes it: it is closed, overridden, or based on history.</p>
     <p v-if="found && found.length > 0" class="quiet">
-      one percent more of each, in all open months
+      Effect of 1% more of each, in all open months
     </p>
   </section>
 </template>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import type { SalesLines } from '@dravex/contract';
+import { actualsOperations } from '@dravex/contract';
 import { monthText, type Span } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { request } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import SheetTable from '../kit/SheetTable.vue';
 
 /** The sales lines behind a number, the largest first, with their documents. */
 const props = defineProps<{
@@ -16,10 +16,9 @@ const props = defineProps<{
 }>();
 
 const plan = usePlan();
-const { formats } = useFrame();
-const minor = computed(() => 10 ** (plan.workspace?.plan.currency.minorDigits ?? 2));
+const { minor, formats } = useFrame();
 
-const PAGE = 20;
+const [PAGE, MOST] = [20, 500];
 const limit = ref(PAGE);
 watch(
   () => [props.scope, props.span],
@@ -34,17 +33,15 @@ const { data, failure } = useAnswer(
     limit,
     () => plan.tick,
   ],
-  () => {
-    const parameters = new URLSearchParams({
+  () =>
+    plan.ask(actualsOperations.listSalesLines, {
       scope: props.scope.join(),
       from: monthText(props.span.from),
       to: monthText(props.span.to),
-      limit: String(limit.value),
-    });
-    if (props.books) parameters.set('origin', 'books');
-    if (props.seller !== undefined) parameters.set('seller', props.seller);
-    return request<SalesLines>('GET', plan.path(`/sales-lines?${parameters.toString()}`));
-  },
+      limit: limit.value,
+      origin: props.books ? 'books' : undefined,
+      seller: props.seller,
+    }),
 );
 const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units'));
 </script>
@@ -53,7 +50,7 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
   <section aria-label="Sales lines">
     <h3 v-if="data">From {{ count }} {{ data.count === 1 ? 'sales line' : 'sales lines' }}</h3>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-    <table v-if="data && data.lines.length > 0" class="sheet-table">
+    <SheetTable v-if="data && data.lines.length > 0">
       <thead>
         <tr>
           <th scope="col">Date, document</th>
@@ -75,15 +72,14 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
           <td>{{ formats.show(line.netAmount / minor, 'price') }}</td>
         </tr>
       </tbody>
-    </table>
-    <button
-      v-if="data && data.count > data.lines.length && limit < 500"
-      type="button"
-      class="link"
-      @click="limit = Math.min(500, limit * 4)"
+    </SheetTable>
+    <v-btn
+      v-if="data && data.count > data.lines.length && limit < MOST"
+      variant="plain"
+      @click="limit = Math.min(MOST, limit * 4)"
     >
       Show more
-    </button>
+    </v-btn>
   </section>
 </template>
 

@@ -20,9 +20,9 @@ function show(): void {
 </script>
 
 <template>
-  <button type="button" class="bare traced" title="How it came about" @click="show">
+  <v-btn variant="text" class="traced" title="Show how it is calculated" @click="show">
     {{ text }}
-  </button>
+  </v-btn>
 </template>
 
 <style scoped>

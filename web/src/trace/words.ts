@@ -48,7 +48,7 @@ function sourceInWords(source: Source, names: Names): string {
     case 'version':
       return names.versionName(source.id);
     case 'target':
-      return `target of FY ${source.fiscalYear} by the season`;
+      return `target of FY ${source.fiscalYear} by season`;
     case 'yearBefore':
       return `${sourceInWords(source.of, names)} a year before`;
   }
@@ -92,7 +92,7 @@ export function shapeInWords(node: TraceNode): string {
     case 'sum':
       return `The sum of ${node.parts.length} parts`;
     case 'mean':
-      return `The mean of its parts, weighted by ${node.weightedBy ?? 'volume'}`;
+      return `The average of its parts, weighted by ${node.weightedBy ?? 'volume'}`;
     default:
       return '';
   }

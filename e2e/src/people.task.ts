@@ -1,0 +1,94 @@
+import { expect, test } from './ondwell.ts';
+
+test('invite somebody who chooses their own password, make them a planner, and remove them', async ({
+  planner,
+  browser,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/settings`);
+  await page.getByRole('button', { name: 'Invite person' }).click();
+  const form = page.getByRole('dialog', { name: 'Invite a person' });
+  await form.getByLabel('Name').fill('Nils Brandal');
+  await form.getByLabel('E-mail address').fill('not an address');
+  await form.getByRole('button', { name: 'Invite', exact: true }).click();
+  await expect(form.getByText('this is not an e-mail address')).toBeVisible();
+  await form.getByLabel('E-mail address').fill('nils@ondwell.example');
+  await page.keyboard.press('Enter');
+  const link = page.getByRole('dialog', { name: 'Link for Nils Brandal' });
+  const address = await link.locator('[data-address]').innerText();
+  await link.getByRole('button', { name: 'Copy link' }).click();
+  expect(await page.evaluate(() => navigator.clipboard.readText())).toBe(address);
+  await link.getByRole('button', { name: 'Done' }).click();
+  const row = page.getByRole('row', { name: /Nils Brandal/ });
+  await expect(row).toContainText('invited');
+
+  const context = await browser.newContext();
+  const theirs = await context.newPage();
+  await theirs.goto(address);
+  await expect(theirs.getByText('Nils Brandal, choose a password')).toBeVisible();
+  const save = theirs.getByRole('button', { name: 'Save password' });
+  await theirs.getByLabel('Password, at least 10 characters').fill('chosen by myself');
+  await theirs.getByLabel('Password again').fill('chosen by mistake');
+  await expect(theirs.getByText('The two passwords differ')).toBeVisible();
+  await expect(save).toBeDisabled();
+  await theirs.getByLabel('Password again').fill('chosen by myself');
+  await save.click();
+  await theirs.getByRole('button', { name: 'Skip the tour' }).click();
+  await expect(theirs).toHaveURL(/standing/);
+  await theirs.goto(`${origin}/w/1/drivers`);
+  await expect(theirs.getByText('You can read this workspace')).toBeVisible();
+  // The link works once.
+  await theirs.goto(address);
+  await expect(theirs.getByRole('alert')).toContainText('ask for a new one');
+
+  await page.reload();
+  await expect(row).not.toContainText('invited');
+  await row.getByRole('button', { name: 'Actions for Nils Brandal' }).click();
+  await page.getByText('Make planner').click();
+  await expect(row).toContainText('planner');
+  await theirs.goto(`${origin}/w/1/settings`);
+  await theirs.getByRole('button', { name: 'Change password' }).click();
+  const change = theirs.getByRole('dialog');
+  await change.getByLabel('Current password').fill('guess');
+  await change.getByLabel(/^New password/).fill('another one 12');
+  await change.getByRole('button', { name: 'Change password' }).click();
+  await expect(change.getByText('This is not your current password')).toBeVisible();
+  await change.getByLabel('Current password').fill('chosen by myself');
+  await change.getByRole('button', { name: 'Change password' }).click();
+  await expect(change).toBeHidden();
+
+  await row.getByRole('button', { name: 'Actions for Nils Brandal' }).click();
+  await page.getByText('Remove from workspace').click();
+  await expect(row).toBeHidden();
+  await page.locator('[data-said]').getByRole('button', { name: 'Undo' }).click();
+  await expect(row).toBeVisible();
+  await context.close();
+});
+
+test('what a person prefers holds in every room, and on another machine', async ({
+  planner,
+  browser,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/settings`);
+  await planner.choose(page.getByLabel('Unit'), '€');
+  await planner.choose(page.getByLabel('First room'), 'Comparison');
+  await planner.choose(
+    page.getByLabel('Number and date format'),
+    '1.234.567,8, 12.10.2026 (de-DE)',
+  );
+  await planner.choose(page.getByLabel('Theme'), 'Dark');
+  await expect(page.locator('html')).toHaveAttribute('data-theme', 'dark');
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const elsewhere = await context.newPage();
+  await elsewhere.request.post(`${origin}/api/session`, {
+    data: { email: 'planner@ondwell.example', password: 'plan the year' },
+  });
+  await elsewhere.goto(origin);
+  await expect(elsewhere).toHaveURL(/comparison/);
+  await expect(elsewhere.locator('html')).toHaveAttribute('data-theme', 'dark');
+  await expect(elsewhere.locator('.state')).toContainText('Revenue, €,');
+  const actual = elsewhere.locator('[data-grid="comparison"] [data-cell$=" actual"]').first();
+  await expect(actual).toHaveText(/^\d\.\d{3}\.\d{3}$/);
+  await context.close();
+});

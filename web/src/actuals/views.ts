@@ -1,0 +1,18 @@
+import type { ImportKind } from '@dravex/contract';
+import type { LocationQuery } from 'vue-router';
+
+/** The views of Actuals, each with what a file is likely to hold that is imported there. */
+export const VIEWS = [
+  { key: 'table', name: 'Sales by month', kind: 'sales' },
+  { key: 'summary', name: 'Summary', kind: 'sales' },
+  { key: 'facts', name: 'Measured facts', kind: 'facts' },
+  { key: 'subscribers', name: 'Subscribers', kind: 'subscribers' },
+  { key: 'ledger', name: 'Ledger', kind: 'ledger' },
+] as const satisfies readonly { key: string; name: string; kind: ImportKind }[];
+
+export type ActualsView = (typeof VIEWS)[number];
+
+/** The view that an address asks for; without one, sales by month. */
+export function viewIn({ view }: LocationQuery): ActualsView {
+  return VIEWS.find(({ key }) => key === view) ?? VIEWS[0];
+}

@@ -1,0 +1,70 @@
+<script setup lang="ts">
+import { mdiMagnify } from '@mdi/js';
+import { METHODS } from '@dravex/core';
+import { computed, ref } from 'vue';
+import type { StreamLine } from '../computation/forecast-answers.ts';
+
+/** Forecast lines to be chosen, with their methods and what is missing. */
+const chosen = defineModel<number[]>({ required: true });
+const props = defineProps<{ lines: readonly StreamLine[] }>();
+const find = ref('');
+const shown = computed(() => {
+  const wanted = (find.value ?? '').trim().toLowerCase();
+  return props.lines.filter(({ label }) => label.toLowerCase().includes(wanted));
+});
+const all = computed({
+  get: () =>
+    shown.value.length > 0 && shown.value.every(({ stream }) => chosen.value.includes(stream.id)),
+  set: (every: boolean) => (chosen.value = every ? shown.value.map(({ stream }) => stream.id) : []),
+});
+</script>
+
+<template>
+  <div class="pick">
+    <v-text-field
+      v-model="find"
+      type="search"
+      clearable
+      :prepend-inner-icon="mdiMagnify"
+      placeholder="Find forecast line"
+      aria-label="Find forecast line"
+    />
+    <v-checkbox v-model="all" :label="`All ${shown.length}`" />
+  </div>
+  <ul class="streams" tabindex="0" aria-label="Forecast lines">
+    <li v-for="line in shown" :key="line.stream.id">
+      <v-checkbox v-model="chosen" :value="line.stream.id">
+        <template #label>
+          {{ line.label }}&nbsp;<span class="quiet">{{ METHODS[line.stream.method].name }}</span>
+          <span v-if="line.problems.length > 0" class="waits" :title="line.problems.join('; ')"
+            >&nbsp;{{ line.problems.length }} missing</span
+          >
+        </template>
+      </v-checkbox>
+    </li>
+    <li v-if="shown.length === 0" class="quiet none">No forecast line contains “{{ find }}”.</li>
+  </ul>
+</template>
+
+<style scoped>
+.pick {
+  display: flex;
+  align-items: center;
+  gap: 8px;
+}
+.pick .v-text-field {
+  flex: 1;
+}
+.streams {
+  margin: 0;
+  padding: 0 4px;
+  list-style: none;
+  height: 132px;
+  overflow: auto;
+  border: 1px solid var(--line);
+  background: var(--surface);
+}
+.none {
+  padding: 4px;
+}
+</style>

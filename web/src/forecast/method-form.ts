@@ -1,0 +1,124 @@
+import type {
+  BaselineKind,
+  BaselineSettings,
+  Funnel,
+  MethodCode,
+  Stream,
+  StreamSettings,
+} from '@dravex/core';
+import type { Formats } from '../format/numbers.ts';
+import { blankFunnel } from './blank-funnel.ts';
+
+/** A name of a formula for what another forecast line comes to. */
+export interface NameField {
+  name: string;
+  combination: number;
+  measure: 'units' | 'revenue';
+}
+
+/** The form of a method: numbers are texts, as they are typed. */
+export interface MethodForm {
+  method: MethodCode;
+  of: 'units' | 'revenue';
+  base: 'month' | 'quarter';
+  /** The combination whose units are followed; 0 for none. */
+  follows: number;
+  from: number;
+  to: number;
+  kind: BaselineKind | 'best';
+  month: string;
+  spanFrom: string;
+  spanTo: string;
+  growth: string;
+  /** Calendar months in which nothing is sold. */
+  blank: number[];
+  units: string;
+  revenue: string;
+  names: NameField[];
+  funnel: Funnel;
+  why: string;
+}
+
+/** The form that says how a line is forecast; the first choice of a new one without it. */
+export function methodFormOf(
+  stream: Pick<Stream, 'method' | 'settings'> | undefined,
+  formats: Pick<Formats, 'typed'>,
+): MethodForm {
+  const { attached, of, base, baseline, formula, funnel, why } = stream?.settings ?? {};
+  return {
+    method: stream?.method ?? 'volumePrice',
+    of: baseline?.of ?? of ?? 'revenue',
+    base: base ?? 'month',
+    follows: attached?.combination ?? 0,
+    from: attached?.from ?? 1,
+    to: attached?.to ?? 12,
+    kind: baseline?.kind ?? 'best',
+    month: baseline?.settings.month ?? '',
+    spanFrom: baseline?.settings.span?.from ?? '',
+    spanTo: baseline?.settings.span?.to ?? '',
+    growth: formats.typed(baseline?.settings.growth ?? null, true),
+    blank: [...(baseline?.settings.blank ?? [])],
+    units: formula?.units ?? '',
+    revenue: formula?.revenue ?? '',
+    names: (formula?.names ?? []).map((name) => ({ ...name })),
+    funnel: JSON.parse(JSON.stringify(funnel ?? blankFunnel())) as Funnel,
+    why: why ?? '',
+  };
+}
+
+/** What is chosen of a baseline; what is left empty is found in the history. */
+function baselineSettings(
+  form: MethodForm,
+  before: StreamSettings['baseline'],
+  formats: Pick<Formats, 'read'>,
+): BaselineSettings {
+  const { kind, month, spanFrom, spanTo, growth, blank } = form;
+  const rate = formats.read(growth, true);
+  // What the form has no field for stays as it is, as long as the baseline stays the same one.
+  const { months, rates } = before?.kind === kind ? before.settings : {};
+  return {
+    ...(months === undefined || spanFrom !== '' ? {} : { months }),
+    ...(rates === undefined ? {} : { rates }),
+    ...(kind === 'lastMonth' && month !== '' ? { month } : {}),
+    ...(kind === 'mean' && spanFrom !== '' && spanTo !== ''
+      ? { span: { from: spanFrom, to: spanTo } }
+      : {}),
+    ...(kind === 'sameMonthGrowth' && rate !== undefined ? { growth: rate } : {}),
+    ...(blank.length > 0 ? { blank: [...blank].sort((one, other) => one - other) } : {}),
+  };
+}
+
+/**
+ * The settings that a form says.
+ * @param before the settings that it began with
+ */
+export function settingsOf(
+  form: MethodForm,
+  before: StreamSettings | undefined,
+  formats: Pick<Formats, 'read'>,
+): StreamSettings {
+  const why = form.why.trim() === '' ? {} : { why: form.why.trim() };
+  const { of, base, follows, from, to, kind } = form;
+  const text = (formula: string): string | null => (formula.trim() === '' ? null : formula);
+  switch (form.method) {
+    case 'volumePrice':
+      return follows === 0 ? why : { attached: { combination: follows, from, to }, ...why };
+    case 'growthLastYear':
+      return { of, ...why };
+    case 'growthPeriod':
+      return { of, base, ...why };
+    case 'funnel':
+      return { funnel: form.funnel, ...why };
+    case 'baseline': {
+      const settings = baselineSettings(form, before?.baseline, formats);
+      return { baseline: { of, kind, settings }, ...why };
+    }
+    case 'formula':
+      return {
+        formula: { units: text(form.units), revenue: text(form.revenue), names: form.names },
+        ...why,
+      };
+    default:
+      return why;
+  }
+}

@@ -1,0 +1,153 @@
+import { FORECAST, ratio, type Span, type Table, type TraceQuestion } from '@dravex/core';
+import { computed } from 'vue';
+import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts';
+import type { GridCell, GridRow } from '../grid/plan-grid.ts';
+import { displayOf, measureInWords } from '../grid/table-rows.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+import { growthOf } from '../trace/nodes.ts';
+import { questioned, type Asked } from '../trace/use-trace.ts';
+import { forecastHeadline } from './headline.ts';
+import type { useArrangement } from './use-arrangement.ts';
+import { useForecastTotals } from './use-tables.ts';
+
+/** What the page of the forecast says of its totals: heading, state, chart, last year and growth. */
+export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) {
+  const plan = usePlan();
+  const { formats, unit, subjectOf, calendar, books, counted } = useFrame();
+  const { data, failure } = useForecastTotals();
+
+  const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
+
+  /** The version and last year only count where they cover the whole window. */
+  const planTotals = computed(() => {
+    const answer = data.value;
+    const kept = plan.versions.find(({ name }) => name === answer?.plan?.name);
+    if (!answer?.plan || !kept) return undefined;
+    return { name: answer.plan.name, total: answer.plan.table.total };
+  });
+  const against = computed(() => {
+    const answer = data.value;
+    if (!answer) return null;
+    const planned = planTotals.value?.total;
+    const covered = planned?.cells.every(({ value }) => value !== null && value !== 0);
+    if (planned && covered && planned.total.value) {
+      return { name: 'budget', value: planned.total.value };
+    }
+    const before = answer.lastYear?.total.total.value;
+    return before ? { name: 'last year', value: before } : null;
+  });
+
+  const headline = computed(() => {
+    const answer = data.value;
+    if (!answer) return '';
+    return forecastHeadline(
+      {
+        subject: subjectOf(answer.query.scope),
+        many: answer.query.scope.length > 1,
+        measure: answer.query.measure,
+        value: answer.table.total.total.value,
+        span: answer.query.span,
+        closedThrough: plan.closedThrough,
+        against: against.value,
+      },
+      formats.value,
+    );
+  });
+  const state = computed(() => {
+    const answer = data.value;
+    if (!answer) return '';
+    const { measure, span } = answer.query;
+    return `${measureInWords(measure, unit.value, formats.value)}, ${spanInWords(span)}, ${closedInWords(span, plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario`;
+  });
+
+  /** A quiet row below the total; its cells are of another year or a ratio. */
+  function quietRow(key: string, label: string, texts: readonly string[]): GridRow {
+    const cells: GridCell[] = texts.map((text) => ({ text, typed: text, dress: 'mixed' }));
+    return { key, label, level: 0, parent: false, folded: false, strong: false, cells };
+  }
+  const below = computed(() => {
+    const answer = data.value;
+    if (!answer) return [];
+    const { table, lastYear } = answer;
+    if (!lastYear || lastYear.columns.length !== table.columns.length) return [];
+    // Beside several measures it would not be clear of which these are.
+    const { measures, across } = arrangement;
+    if (across.value || measures.value.length > 1 || measures.value[0] !== answer.query.measure)
+      return [];
+    const now = [table.total.total, ...table.total.cells];
+    const before = [lastYear.total.total, ...lastYear.total.cells];
+    return [
+      quietRow(
+        'last-year',
+        'Last year',
+        before.map(({ value }) => formats.value.show(value, display.value, unit.value)),
+      ),
+      quietRow(
+        'growth',
+        'Growth',
+        now.map(({ value }, index) => {
+          const then = before[index]?.value ?? null;
+          const growth =
+            value === null || then === null ? null : ratio(value - then, Math.abs(then));
+          return formats.value.show(growth, 'percent');
+        }),
+      ),
+    ];
+  });
+
+  /** Last year's number and the growth, explained by the two years. */
+  function askBelow(row: string, place: number, { from, to }: Span): Asked | undefined {
+    const answer = data.value;
+    if (!answer?.lastYear) return undefined;
+    const { measure, scope: asked } = answer.query;
+    const question = (span: Span): TraceQuestion => ({
+      kind: 'table',
+      source: counted(FORECAST),
+      measure,
+      scope: asked,
+      span,
+    });
+    const now = { from, to };
+    const before = { from: from - 12, to: to - 12 };
+    if (row === 'last-year') return questioned(question(before));
+    const valueIn = ({ total }: Table): number | null =>
+      (place === 0 ? total.total : total.cells[place - 1])?.value ?? null;
+    const node = growthOf(
+      'Growth on last year',
+      { label: spanInWords(now), value: valueIn(answer.table), question: question(now) },
+      { label: spanInWords(before), value: valueIn(answer.lastYear), question: question(before) },
+      display.value,
+    );
+    return { kind: 'node', node, about: measureInWords(measure, 1, formats.value) };
+  }
+
+  const chart = computed(() => {
+    const answer = data.value;
+    if (!answer || answer.query.columns !== 'time' || answer.table.columns.length < 2)
+      return undefined;
+    const { table, lastYear } = answer;
+    const values = (cells: readonly { value: number | null }[]): (number | null)[] =>
+      cells.map(({ value }) => value);
+    const planned = planTotals.value;
+    const plannedValues = planned?.total.cells.map(({ value }) => (value === 0 ? null : value));
+    return {
+      headings: table.columns.map((c) =>
+        columnHeading(c, answer.query.span, calendar.value.fiscalStart),
+      ),
+      closed: table.columns.filter(({ period }) => period && period.to <= plan.closedThrough)
+        .length,
+      line: values(table.total.cells),
+      plan:
+        planned && plannedValues?.some((value) => value !== null)
+          ? { name: planned.name, values: plannedValues }
+          : undefined,
+      lastYear:
+        lastYear && lastYear.columns.length === table.columns.length
+          ? values(lastYear.total.cells)
+          : undefined,
+    };
+  });
+
+  return { data, failure, headline, state, chart, below, askBelow };
+}

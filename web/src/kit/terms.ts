@@ -1,0 +1,40 @@
+/** Terms that not everybody knows, each in one sentence. */
+export const TERMS = {
+  scaledError: {
+    name: 'Scaled error',
+    says: 'Average error of the forecast of the last twelve closed months, divided by the average difference from the same month a year before: below 1 is better than repeating last year.',
+  },
+  range: {
+    name: '80 % range',
+    says: 'Four of five outcomes were within this range, by the errors of the last twelve closed months.',
+  },
+  override: {
+    name: 'Manual override',
+    says: 'A value entered in place of the calculated one: it stays when drivers change, until it is removed.',
+  },
+  targetToDate: {
+    name: 'Target to date',
+    says: 'The part of the year’s target that was due by the last closed month, by the season of last year’s sales.',
+  },
+  attainment: {
+    name: 'Attained',
+    says: 'Actual sales of the closed months as a part of the target of the whole year.',
+  },
+  booksOnly: {
+    name: 'Books only',
+    says: 'Without sales that were entered by hand.',
+  },
+  forecastLine: {
+    name: 'Forecast line',
+    says: 'One combination of members of every dimension, such as a product in a channel, customer group and region, with its own method.',
+  },
+  attachRate: {
+    name: 'Attach rate',
+    says: 'How many units of a refill are sold per unit of the product that was sold before.',
+  },
+  overAssigned: {
+    name: 'Over-assigned',
+    says: 'The targets below add up to more than the target above them.',
+  },
+} as const;
+export type TermName = keyof typeof TERMS;

@@ -1,0 +1,60 @@
+<script setup lang="ts">
+import { sessionOperations } from '@dravex/contract';
+import { computed } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { useAnswer } from '../plan/use-answer.ts';
+import { call } from '../shell/client.ts';
+import { useForm } from '../writing/use-form.ts';
+import EntrySheet from './EntrySheet.vue';
+import { useSession } from './use-session.ts';
+
+/** Where the link of an invitation or a reset leads: somebody chooses their own password. */
+const route = useRoute();
+const router = useRouter();
+const session = useSession();
+const token = computed(() => String(route.params['token']));
+const { data: person, failure: unknown } = useAnswer([token], () =>
+  call(sessionOperations.readPasswordLink, {}, { token: token.value }),
+);
+const { form, field, submit, busy, failure } = useForm({
+  fresh: () => ({ password: '', again: '' }),
+  schema: sessionOperations.choosePassword.body,
+  body: ({ password }) => ({ token: token.value, password }),
+  send: async (body) => {
+    await call(sessionOperations.choosePassword, {}, body);
+    await session.signIn(person.value?.email ?? '', body.password);
+  },
+  done: () => router.replace('/'),
+});
+const same = computed(() => form.value.password === form.value.again);
+</script>
+
+<template>
+  <EntrySheet
+    :about="person ? `${person.name}, choose a password for ${person.email}.` : ''"
+    @submit="same && submit()"
+  >
+    <p v-if="unknown" class="failure" role="alert">{{ unknown }}</p>
+    <template v-else-if="person">
+      <v-text-field
+        v-bind="field('password')"
+        label="Password, at least 10 characters"
+        type="password"
+        autocomplete="new-password"
+        autofocus
+      />
+      <v-text-field
+        v-bind="field('again')"
+        label="Password again"
+        type="password"
+        autocomplete="new-password"
+        :error-messages="form.again !== '' && !same ? ['The two passwords differ'] : []"
+      />
+      <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+      <v-btn color="primary" variant="flat" type="submit" :loading="busy" :disabled="!same">
+        Save password
+      </v-btn>
+    </template>
+    <RouterLink to="/sign-in">Go to sign-in</RouterLink>
+  </EntrySheet>
+</template>

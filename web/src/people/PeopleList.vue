@@ -1,0 +1,175 @@
+<script setup lang="ts">
+import {
+  peopleOperations,
+  type PasswordLink,
+  type Role,
+  type WorkspacePerson,
+} from '@dravex/contract';
+import { mdiDotsVertical } from '@mdi/js';
+import { computed, ref } from 'vue';
+import { dayInWords } from '../format/periods.ts';
+import DialogSheet from '../kit/DialogSheet.vue';
+import FormDialog from '../kit/FormDialog.vue';
+import SheetTable from '../kit/SheetTable.vue';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useForm } from '../writing/use-form.ts';
+import { useWriting } from '../writing/use-writing.ts';
+import { usePlanner } from './use-planner.ts';
+
+/** Who can enter the workspace: invited, given another role, helped to a new password, removed. */
+const plan = usePlan();
+const planner = usePlanner();
+const people = useAnswer([() => plan.tick, () => plan.savedAt], () =>
+  plan.ask(peopleOperations.listPeople, {}),
+);
+const ROLES: readonly { value: Role; name: string }[] = [
+  { value: 'reader', name: 'Reader: sees everything, changes nothing' },
+  { value: 'planner', name: 'Planner: plans' },
+];
+
+/** A link that was made just now: it cannot be had again. */
+const made = ref<{ name: string; link: PasswordLink }>();
+const showing = computed({
+  get: () => made.value !== undefined,
+  set: (open) => {
+    if (!open) made.value = undefined;
+  },
+});
+const address = computed(() => `${location.origin}/password/${made.value?.link.token ?? ''}`);
+const copied = ref(false);
+async function copy(): Promise<void> {
+  await navigator.clipboard.writeText(address.value);
+  copied.value = true;
+}
+function show(name: string, link: PasswordLink): void {
+  copied.value = false;
+  made.value = { name, link };
+}
+
+const inviting = ref(false);
+const { field, submit, busy, failure } = useForm({
+  fresh: () => ({ name: '', email: '', role: 'reader' as Role }),
+  schema: peopleOperations.invitePerson.body,
+  send: async (body) => {
+    const { link } = await plan.ask(peopleOperations.invitePerson, {}, body);
+    if (link) show(body.name, link);
+    else
+      plan.said = {
+        text: `${body.email} had an account already and can enter now`,
+        undo: 'people',
+      };
+  },
+  done: () => (inviting.value = false),
+});
+const { failure: refused, write } = useWriting();
+const changeRole = ({ id: personId }: WorkspacePerson, role: Role) =>
+  write(() => plan.ask(peopleOperations.changeRole, { personId }, { role }));
+const remove = ({ id: personId, name }: WorkspacePerson) =>
+  write(
+    () => plan.ask(peopleOperations.removePerson, { personId }),
+    () => (plan.said = { text: `Removed ${name}`, undo: 'people' }),
+  );
+const reset = ({ id: personId, name }: WorkspacePerson) =>
+  write(
+    () => plan.ask(peopleOperations.resetPassword, { personId }),
+    (link) => show(name, link),
+  );
+</script>
+
+<template>
+  <section aria-labelledby="people-title">
+    <h2 id="people-title">People</h2>
+    <p v-if="people.failure.value || refused" class="failure" role="alert">
+      {{ refused || people.failure.value }}
+    </p>
+    <SheetTable about="People">
+      <thead>
+        <tr>
+          <th scope="col">Name</th>
+          <th scope="col" class="words">E-mail address</th>
+          <th scope="col" class="words">Role</th>
+          <th scope="col"><span class="hidden-but-read">Actions</span></th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="one in people.data.value ?? []" :key="one.id">
+          <td>{{ one.name }} <span v-if="one.invited" class="waits">invited</span></td>
+          <td class="words">{{ one.email }}</td>
+          <td class="words">{{ one.role }}</td>
+          <td>
+            <v-menu v-if="planner" location="bottom end">
+              <template #activator="{ props: activator }">
+                <v-btn
+                  v-bind="activator"
+                  variant="text"
+                  :icon="mdiDotsVertical"
+                  :aria-label="`Actions for ${one.name}`"
+                />
+              </template>
+              <v-list :aria-label="`Actions for ${one.name}`">
+                <v-list-item
+                  :title="one.role === 'planner' ? 'Make reader' : 'Make planner'"
+                  @click="changeRole(one, one.role === 'planner' ? 'reader' : 'planner')"
+                />
+                <v-list-item
+                  :title="one.invited ? 'New invitation link' : 'Reset password by a link'"
+                  @click="reset(one)"
+                />
+                <v-list-item title="Remove from workspace" @click="remove(one)" />
+              </v-list>
+            </v-menu>
+          </td>
+        </tr>
+      </tbody>
+    </SheetTable>
+    <v-btn v-if="planner" color="primary" variant="flat" @click="inviting = true">
+      Invite person
+    </v-btn>
+    <FormDialog
+      v-model="inviting"
+      title="Invite a person"
+      action="Invite"
+      :busy="busy"
+      :failure="failure"
+      :width="400"
+      @submit="submit"
+    >
+      <p class="quiet">They choose their own password by a link that you send them.</p>
+      <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
+      <v-text-field
+        v-bind="field('email')"
+        label="E-mail address"
+        type="email"
+        autocomplete="off"
+      />
+      <v-select v-bind="field('role')" label="Role" :items="ROLES" />
+    </FormDialog>
+    <DialogSheet v-model="showing" :title="`Link for ${made?.name ?? ''}`" :width="480">
+      <p>
+        Send this link to {{ made?.name }}. It is shown only once, works once, and is valid until
+        {{ dayInWords(made?.link.expiresAt.slice(0, 10) ?? '1970-01-01') }}.
+      </p>
+      <code data-address>{{ address }}</code>
+      <template #actions>
+        <v-btn color="primary" variant="flat" @click="copy">
+          {{ copied ? 'Copied' : 'Copy link' }}
+        </v-btn>
+        <v-btn color="primary" @click="showing = false">Done</v-btn>
+      </template>
+    </DialogSheet>
+  </section>
+</template>
+
+<style scoped>
+section {
+  display: grid;
+  gap: 8px;
+  justify-items: start;
+  align-content: start;
+}
+code {
+  font-size: 11.5px;
+  overflow-wrap: anywhere;
+}
+</style>

@@ -1,0 +1,75 @@
+<script setup lang="ts">
+import { mdiDotsVertical } from '@mdi/js';
+import { provide, shallowRef } from 'vue';
+import { SHOWN_TABLE, type SaveShown } from '../grid/grid-file.ts';
+import { useHistory } from '../journal/use-history.ts';
+import ScopeBar from './ScopeBar.vue';
+import type { Shown } from './use-frame.ts';
+
+/**
+ * The page of a room: what is shown above, what was found as its heading, what can be done at the
+ * right of it, and everything else in one menu at the far right.
+ */
+defineProps<{
+  heading: string;
+  /** Measure, unit, period, scope, version and day in one quiet line. */
+  state?: string | undefined;
+  /** What went wrong in the whole room. */
+  failure?: string | undefined;
+  /** Which of the shared settings the room uses; without it, it has none. */
+  shows?: readonly Shown[];
+}>();
+const history = useHistory();
+const table = shallowRef<SaveShown>();
+provide(SHOWN_TABLE, table);
+const print = (): void => window.print();
+</script>
+
+<template>
+  <section class="room">
+    <ScopeBar v-if="shows" :shows="shows"><slot name="shown" /></ScopeBar>
+    <slot name="above" />
+    <header class="room-head">
+      <div class="found">
+        <h1>{{ heading }}</h1>
+        <p v-if="state" class="state">{{ state }}</p>
+      </div>
+      <div class="controls no-print">
+        <slot name="actions" />
+        <v-menu location="bottom end">
+          <template #activator="{ props: activator }">
+            <v-btn
+              v-bind="activator"
+              variant="text"
+              :icon="mdiDotsVertical"
+              aria-label="More actions"
+            />
+          </template>
+          <v-list aria-label="More actions">
+            <template v-if="table">
+              <v-list-item title="Save as CSV" @click="table('csv')" />
+              <v-list-item title="Save as workbook" @click="table('xlsx')" />
+            </template>
+            <slot name="menu" />
+            <v-list-item title="Print" @click="print" />
+            <v-list-item title="History of changes" @click="history.toggle()" />
+          </v-list>
+        </v-menu>
+      </div>
+    </header>
+    <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+    <slot />
+  </section>
+</template>
+
+<style scoped>
+.room-head {
+  display: flex;
+  gap: 16px;
+  align-items: flex-start;
+}
+.found {
+  flex: 1;
+  min-width: 0;
+}
+</style>
