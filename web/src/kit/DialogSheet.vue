@@ -25,7 +25,7 @@ watch(
 /** What has got the focus meanwhile keeps it; what is left behind in the dialog does not. */
 function goBack(): void {
   const { activeElement, body } = document;
-  const left = sheet.value?.contains(activeElement) ?? false;
+  const left = activeElement?.closest('.v-overlay')?.contains(sheet.value ?? null) ?? false;
   const lost = activeElement === null || activeElement === body || left;
   if (lost && before?.isConnected) before.focus({ preventScroll: true });
 }
