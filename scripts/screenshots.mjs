@@ -19,6 +19,18 @@ const YEAR = 'from=2026-04&to=2027-03';
 
 /** @typedef {import('@playwright/test').Page} Page */
 
+/**
+ * Chooses from a list as a person does.
+ * @param {Page} page
+ * @param {string | RegExp} label
+ * @param {string} option
+ */
+async function choose(page, label, option) {
+  await page.getByLabel(label).and(page.locator('input')).focus();
+  await page.keyboard.press('Enter');
+  await page.getByRole('option', { name: option, exact: true }).click();
+}
+
 /** @type {{ name: string, path: string, ready: string, act?: (page: Page) => Promise<void> }[]} */
 const PICTURES = [
   { name: 'standing', path: `standing?${YEAR}`, ready: '.plan-grid .figure' },
@@ -53,8 +65,7 @@ const PICTURES = [
       await cell.click();
       await page.keyboard.type('150k');
       await page.keyboard.press('Enter');
-      await page.getByText('as they stand').waitFor();
-      await page.getByLabel('Why').fill('agreed with the stores');
+      await page.getByLabel('Reason').fill('agreed with the stores');
       await page.keyboard.press('Enter');
       await page.getByText('“agreed with the stores”').first().waitFor();
       await cell.click();
@@ -67,8 +78,8 @@ const PICTURES = [
     path: `drivers?${YEAR}&driver=listPrice`,
     ready: '.plan-grid .cell',
     act: async (page) => {
-      await page.getByRole('button', { name: 'Set by a profile' }).click();
-      await page.getByLabel('Set by').selectOption('growth');
+      await page.getByRole('button', { name: 'Growth and season' }).click();
+      await choose(page, 'Set as', 'Start value and growth');
       await page.getByLabel('Rate, %').fill('4');
       await page.waitForTimeout(800);
     },
@@ -79,9 +90,9 @@ const PICTURES = [
     ready: '.plan-grid .figure',
     act: async (page) => {
       await page.getByRole('button', { name: 'Methods' }).click();
-      await page.getByLabel(/Method of/).selectOption('baseline');
+      await choose(page, /Method of/, 'Statistical baseline');
       await page.locator('tr.best').waitFor();
-      await page.locator('aside[aria-label="Methods"]').evaluate((panel) => panel.scrollTo(0, 190));
+      await page.locator('.side-panel').evaluate((panel) => panel.scrollTo(0, 190));
       await page.waitForTimeout(800);
     },
   },
@@ -131,21 +142,23 @@ const PICTURES = [
     act: async (page) => {
       await page.getByRole('button', { name: 'Product', exact: true }).click();
       await page.getByRole('button', { name: 'Dew carafe' }).click();
-      await page.getByLabel('Merge into').selectOption({ label: 'Brook carafe' });
-      await page.getByText('cannot be taken back').waitFor();
+      await page.getByLabel('Merge into').and(page.locator('input')).fill('Brook carafe');
+      await page.getByRole('option', { name: 'Brook carafe', exact: true }).click();
+      await page.getByText('cannot be undone').waitFor();
     },
   },
   {
     name: 'connections',
     path: `connections?${YEAR}`,
-    ready: 'form',
+    ready: '.empty',
     act: async (page) => {
       const [address = '', key = ''] = (await startOrderBook(4611)).split(', key ');
+      await page.getByRole('button', { name: 'Connect order book' }).first().click();
       await page.getByLabel('Address').fill(address);
       await page.getByLabel('API key').fill(key);
-      await page.getByRole('button', { name: 'Connect it' }).click();
-      await page.getByRole('button', { name: 'Read it now' }).click();
-      await page.getByText('Documents that wait').waitFor({ timeout: 60_000 });
+      await page.getByRole('button', { name: 'Connect', exact: true }).click();
+      await page.getByRole('button', { name: 'Import now' }).click();
+      await page.getByText('Documents on hold').waitFor({ timeout: 60_000 });
     },
   },
   {
@@ -153,7 +166,8 @@ const PICTURES = [
     path: `settings?${YEAR}`,
     ready: '.sheet-table td',
     act: async (page) => {
-      await page.getByRole('button', { name: 'Ink', exact: true }).click();
+      await choose(page, 'Theme', 'Dark');
+      await page.locator('.v-theme--ink').first().waitFor();
       await page.goto(page.url().replace('/settings', '/forecast'));
       await page.locator('.plan-grid .figure').first().waitFor();
     },
@@ -181,6 +195,8 @@ try {
   await page.fill('#password', PLANNER.password);
   await page.click('button[type=submit]');
   await page.waitForURL(/\/w\/1\//);
+  // The pictures show the rooms, not the tour of the first visit.
+  await page.getByRole('button', { name: 'Skip the tour' }).click();
   for (const { name, path, ready, act } of PICTURES) {
     await page.goto(`${origin}/w/1/${path}`);
     await page.locator(ready).first().waitFor();

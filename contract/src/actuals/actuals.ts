@@ -20,6 +20,7 @@ export const rowProblemSchema = z.object({
     'unknown-code',
     'not-a-leaf',
     'missing-value',
+    'unassigned-customer',
     'impossible-date',
     'outside-calendar',
     'not-a-number',
@@ -153,6 +154,11 @@ export const repairSchema = z.strictObject({
         remember: z.boolean().default(false),
       }),
     )
+    .max(500)
+    .default([]),
+  /** Values whose rows are checked again, after what was wrong with them has changed elsewhere. */
+  again: z
+    .array(replacementSchema.pick({ field: true, from: true }))
     .max(500)
     .default([]),
   /** Number fields whose sign is to be turned in every row. */

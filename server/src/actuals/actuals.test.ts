@@ -53,6 +53,48 @@ describe('imports of sales lines', () => {
     });
   }
 
+  it('name a customer that is not assigned, and read its rows again once it is', async () => {
+    const assign = (customer: string) =>
+      sample.planner.send('PUT', `${SAMPLE}/dimensions/group/assignments`, {
+        assignments: [{ customer, from: '2023-04-01', member: 'offices' }],
+      });
+    await assign('K-1');
+    const row = (customer: string, date: string, quantity: number): string =>
+      `${date},web,carafe-brook,north,${quantity},${quantity * 30},${quantity * 12},A-${++documents},1,${customer}`;
+    const rows = [
+      row('K-1', '2026-09-15', 2),
+      row('K-2', '2026-09-16', -3),
+      row('K-2', '2026-10-02', 4),
+      row('', '2026-09-17', 5),
+    ];
+    const text = `date,channel,product,region,quantity,net amount,cost,document,line number,customer\n${rows.join('\n')}\n`;
+    const { body: preview } = await upload(text);
+    assert.deepEqual(
+      preview.groups.map(({ code, field, value, rows: count }) => [code, field, value, count]),
+      [
+        ['unassigned-customer', 'group', 'K-2', 2],
+        ['missing-value', 'group', '', 1],
+      ],
+    );
+    assert.include(preview.groups[0]?.message, 'customer "K-2" is not assigned');
+    const again = { again: [{ field: 'group', from: 'K-2' }] };
+    const path = `${SAMPLE}/imports/${preview.id}/repair`;
+    const early = await sample.planner.send<ImportPreview>('POST', path, again);
+    assert.equal(early.body.good, 1, 'it is not assigned yet');
+    await assign('K-2');
+    const { body: repaired } = await sample.planner.send<ImportPreview>('POST', path, again);
+    assert.deepEqual([repaired.good, repaired.faulty], [3, 1]);
+    await sample.planner.send('DELETE', `${SAMPLE}/imports/${preview.id}`);
+    const { body: fresh } = await upload(text);
+    assert.deepEqual(
+      repaired.notes,
+      fresh.notes,
+      'the notes are those of the rows as they are now',
+    );
+    assert.deepInclude(fresh.notes, { closed: 2, negative: 1, negativeQuantities: 1, amounts: 3 });
+    await sample.planner.send('DELETE', `${SAMPLE}/imports/${fresh.id}`);
+  });
+
   it('refuse bytes that are no text', async () => {
     const response = await fetch(`${sample.served.origin}/api${SAMPLE}/imports`, {
       method: 'POST',

@@ -1,5 +1,5 @@
 /** Repairs what a preview shows: values read as others, signs turned, rows left out. */
-import type { ImportNotes, Repair } from '@dravex/contract';
+import type { Repair } from '@dravex/contract';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
@@ -32,7 +32,7 @@ export function repairBatch(
       throw conflict('This file is being applied; stop that first');
     }
     const before = { good: batch.good, faulty: batch.faulty };
-    const { turn, leaveOut, replace } = wanted;
+    const { turn, leaveOut, replace, again } = wanted;
     if (turn.length > 0 && batch.kind !== 'sales') {
       throw badRequest('Only the amounts of sales lines have a sign to turn');
     }
@@ -59,7 +59,7 @@ export function repairBatch(
       ...replace.map(({ remember: _, ...repair }) => repair),
     ];
     let gained = 0;
-    if (replace.length > 0) {
+    if (replace.length > 0 || again.length > 0) {
       const sink = await rowSinkFor(tx, {
         client,
         workspaceId,
@@ -73,7 +73,7 @@ export function repairBatch(
         ],
         combinations: tx,
       });
-      const rows = await store.pullRows(tx, workspaceId, id, replace);
+      const rows = await store.pullRows(tx, workspaceId, id, [...replace, ...again]);
       for (let start = 0; start < rows.length; start += 2000) {
         await sink.take(rows.slice(start, start + 2000));
       }
@@ -82,7 +82,11 @@ export function repairBatch(
     if (batch.kind === 'sales') await store.sumBatch(tx, workspaceId, id);
     const good = batch.good - out + gained;
     const faulty = batch.rows - good;
-    const notes = batch.notes && turnedNotes(batch.notes, turn, [...turned]);
+    const notes = batch.notes && {
+      ...batch.notes,
+      turned: [...turned],
+      ...(batch.kind === 'sales' ? await store.countedLines(tx, workspaceId, id) : {}),
+    };
     await store.setBatch(tx, workspaceId, id, { reading, notes, replace: kept, good, faulty });
     record.undoable = false;
     record.say(
@@ -108,17 +112,4 @@ async function leaveRowsOut(
   await store.deleteLines(tx, workspaceId, id, numbers);
   await store.setTaken(tx, workspaceId, id, numbers, false);
   return out.length;
-}
-
-/** The same notes after the sign of fields was turned. */
-function turnedNotes(notes: ImportNotes, turn: readonly string[], turned: string[]): ImportNotes {
-  const { amounts, quantities } = notes;
-  return {
-    ...notes,
-    turned,
-    negative: turn.includes('net amount') ? amounts - notes.negative : notes.negative,
-    negativeQuantities: turn.includes('quantity')
-      ? quantities - notes.negativeQuantities
-      : notes.negativeQuantities,
-  };
 }

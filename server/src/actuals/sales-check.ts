@@ -109,12 +109,15 @@ export class SalesCheck {
 
   #member(dimension: { code: string; known: Map<string, Resolved> }, date: string): number | null {
     const text = this.reader.text(dimension.code);
-    if (text === '') {
-      const customers = this.rules.assigned.get(dimension.code);
-      const assigned = customers
-        ?.get(this.reader.text('customer'))
-        ?.find(({ from }) => from <= date);
+    const customers = this.rules.assigned.get(dimension.code);
+    const customer = this.reader.text('customer');
+    if (text === '' && customers && customer !== '') {
+      const assigned = customers.get(customer)?.find(({ from }) => from <= date);
       if (assigned) return assigned.member;
+      const name = this.rules.codes.nameOf(dimension.code);
+      const message = `${name} is missing, and customer "${customer}" is not assigned to one`;
+      this.reader.refuse(dimension.code, 'unassigned-customer', message, customer);
+      return null;
     }
     let resolved = dimension.known.get(text);
     if (!resolved) {

@@ -1,4 +1,5 @@
 /** What the lines of a batch add up to, and the monthly summary of those that count. */
+import type { ImportNotes } from '@dravex/contract';
 import { and, eq, sql } from 'drizzle-orm';
 import { inPortions, one, toFirst, type Database } from '../platform/database.ts';
 import {
@@ -10,6 +11,11 @@ import {
   takeFromSums,
 } from './line-sums.ts';
 import { importMonth } from './tables.ts';
+
+type SalesCounts = Pick<
+  ImportNotes,
+  'closed' | 'negative' | 'amounts' | 'negativeQuantities' | 'quantities'
+>;
 
 /** Sums the lines of a batch anew. */
 export async function sumBatch(db: Database, workspaceId: number, batchId: number): Promise<void> {
@@ -33,6 +39,23 @@ export async function lineCount(
     select coalesce(sum(lines), 0)::int as lines from import_month
     where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
   return one(rows).lines;
+}
+
+/** What is worth knowing of the lines of a batch, as `SalesCheck` counts it row by row. */
+export async function countedLines(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+): Promise<SalesCounts> {
+  const { rows } = await db.execute<SalesCounts & Record<string, unknown>>(sql`
+    select count(*) filter (where l.date < w.closed_through + interval '1 month')::int as closed,
+      count(*) filter (where l.net_amount < 0)::int as negative,
+      count(*) filter (where l.net_amount <> 0)::int as amounts,
+      count(*) filter (where l.quantity < 0)::int as "negativeQuantities",
+      count(*) filter (where l.quantity <> 0)::int as quantities
+    from sales_line l join workspace w on w.id = l.workspace_id
+    where l.workspace_id = ${workspaceId} and l.batch_id = ${batchId}`);
+  return one(rows);
 }
 
 export async function insertSums(

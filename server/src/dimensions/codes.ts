@@ -29,9 +29,14 @@ export class MemberCodes {
     );
   }
 
+  /** What a dimension is called. */
+  nameOf(dimensionCode: string): string {
+    return this.dimensions.find(({ code }) => code === dimensionCode)?.name ?? dimensionCode;
+  }
+
   /** The leaf that a text names; or what is wrong with it. */
   leaf(dimensionCode: string, text: string): { id: number; problem?: undefined } | Refused {
-    const name = this.dimensions.find(({ code }) => code === dimensionCode)?.name ?? dimensionCode;
+    const name = this.nameOf(dimensionCode);
     const refuse = (code: CodeProblem['code'], message: string): Refused => ({
       problem: { dimension: dimensionCode, code, message },
     });

@@ -16,7 +16,7 @@ import type { MemberCodes } from '../dimensions/codes.ts';
 const LONGEST_TEXT = 100;
 /** What is kept, in a number of smallest parts, stays exact in sums of millions of rows. */
 const LARGEST = 1e14;
-const SHOWN = 80;
+const SHOWN = LONGEST_TEXT;
 
 /** What values are read as instead, by field. */
 export type Replacements = ReadonlyMap<string, ReadonlyMap<string, string>>;

@@ -143,6 +143,7 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
         :open="planner && !applied"
         @repair="importing.repair"
         @create="importing.createMember"
+        @assign="importing.assignCustomer"
       />
       <section v-if="preview.months.length > 0" class="adds" aria-label="Change by month">
         <h2>{{ applied ? 'Imported by month' : 'Change by month' }}</h2>

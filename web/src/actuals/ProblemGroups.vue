@@ -16,6 +16,7 @@ const props = defineProps<{
 const emit = defineEmits<{
   repair: [wanted: Repair];
   create: [dimension: string, value: string];
+  assign: [dimension: string, customer: string, member: string];
 }>();
 
 const plan = usePlan();
@@ -39,12 +40,17 @@ function leavesOf(field: string) {
 }
 const repairable = (group: ProblemGroup): boolean =>
   props.open && !group.taken && REPAIRABLE.has(group.code) && group.field !== '';
+const isCustomer = ({ code }: ProblemGroup): boolean => code === 'unassigned-customer';
 const isDate = ({ field }: ProblemGroup): boolean => field === 'date';
 
 function give(group: ProblemGroup): void {
   const to = meant.value[keyOf(group)]?.trim() ?? '';
   if (to === '') return;
   const { field, value: from } = group;
+  if (isCustomer(group)) {
+    emit('assign', field, from, to);
+    return;
+  }
   const remember = remembering.value[keyOf(group)] ?? dimensionOf(field) !== undefined;
   emit('repair', { replace: [{ field, from, to, remember: remember && from !== '' }] });
 }
@@ -94,9 +100,15 @@ function give(group: ProblemGroup): void {
                   :aria-label="`${group.field} for ${group.value || 'nothing'}`"
                 />
                 <v-btn type="submit" :disabled="busy || !meant[keyOf(group)]">
-                  Use for {{ rowsInWords(group.rows) }}
+                  {{
+                    isCustomer(group)
+                      ? `Assign ${group.value}`
+                      : `Use for ${rowsInWords(group.rows)}`
+                  }}
                 </v-btn>
-                <template v-if="dimensionOf(group.field) && group.value !== ''">
+                <template
+                  v-if="dimensionOf(group.field) && group.value !== '' && !isCustomer(group)"
+                >
                   <v-checkbox
                     label="Remember"
                     :model-value="remembering[keyOf(group)] ?? true"

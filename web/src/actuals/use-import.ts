@@ -222,6 +222,21 @@ export const useImport = defineStore('import', () => {
       await repair({ replace: [{ field: dimension, from: value, to: code }] });
   }
 
+  /** Assigns a customer to a member for the whole calendar, and reads its rows anew. */
+  async function assignCustomer(
+    dimension: string,
+    customer: string,
+    member: string,
+  ): Promise<void> {
+    const from = plan.workspace?.plan.calendar.first;
+    if (from === undefined) return;
+    await working('Assigning the customer', async () => {
+      const assignments = [{ customer, member, from: `${from}-01` }];
+      await plan.ask(dimensionOperations.assignCustomers, { dimension }, { assignments });
+    });
+    if (failure.value === '') await repair({ again: [{ field: dimension, from: customer }] });
+  }
+
   /** Takes in the good rows as one unit; every total follows. */
   function apply(): Promise<void> {
     const shown = preview.value;
@@ -294,6 +309,7 @@ export const useImport = defineStore('import', () => {
     listed,
     takeBack,
     createMember,
+    assignCustomer,
     upload,
     readAs,
     settle,

@@ -11,6 +11,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import SettingsNav from '../settings/SettingsNav.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { useWork } from '../writing/use-work.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import { connectionHeadline, connectionState, outcomeOf, TIMES } from './connection-words.ts';
 import FieldsForm from './FieldsForm.vue';
@@ -65,12 +66,30 @@ watch(
     if (before && !running) done.value = '';
   },
 );
+const work = useWork();
+const LOOK_MS = 1000;
+/** How often it is looked for an import that has not begun yet. */
+const PATIENCE = 30;
+/** Says at the foot that an import is running, in every room, until it has ended. */
+function follow(id: number, name: string): Promise<void> {
+  return work.during(`Importing from ${name}`, async () => {
+    let begun = false;
+    for (let looks = 0; begun || looks < PATIENCE; looks += 1) {
+      await new Promise((resolve) => setTimeout(resolve, LOOK_MS));
+      const list = await plan.ask(connectionOperations.listConnections, {}).catch(() => []);
+      const running = list.find((one) => one.id === id)?.running ?? false;
+      if (begun && !running) return;
+      begun ||= running;
+    }
+  });
+}
 const adding = ref(false);
 const test = () =>
   doing(async () => (await plan.ask(connectionOperations.testConnection, at.value)).message);
 const run = () =>
   doing(async () => {
     await plan.ask(connectionOperations.runConnection, at.value);
+    void follow(at.value.connectionId, chosen.value?.name ?? '');
     lookUntil = Date.now() + 30_000;
     return 'The import is running; its result is listed below.';
   });
