@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { notForecastInWords } from '../format/not-forecast.ts';
 import { forecastOperations, reportingOperations } from '@dravex/contract';
 import { FORECAST, MEASURES, monthText } from '@dravex/core';
 import { computed, ref } from 'vue';
@@ -149,8 +150,7 @@ const levels = computed(
       <v-list-item v-if="planner && data" title="Embed in another page" @click="embedding = true" />
     </template>
     <p v-if="unforecast.length > 0" class="waits no-print">
-      {{ unforecast.length }}
-      {{ unforecast.length === 1 ? 'combination sells' : 'combinations sell' }} without a forecast.
+      {{ notForecastInWords(unforecast.length) }}.
       <v-btn variant="plain" @click="open('loose')">Show</v-btn>{{ ' ' }}
       <v-btn
         v-if="planner"

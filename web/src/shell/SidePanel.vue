@@ -62,7 +62,12 @@ onMounted(() => {
 .side-panel:focus {
   outline: none;
 }
+/* What the panel is, and the way out, stay in sight. */
 header {
+  position: sticky;
+  top: 0;
+  z-index: 1;
+  background: var(--paper);
   display: flex;
   justify-content: space-between;
 }

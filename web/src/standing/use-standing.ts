@@ -1,3 +1,4 @@
+import { notForecastInWords } from '../format/not-forecast.ts';
 import { actualsOperations, targetOperations } from '@dravex/contract';
 import {
   fiscalYearSpan,
@@ -234,7 +235,7 @@ export function useWaiting() {
       list.push({ text, room: 'drivers', query: { driver } });
     }
     if (notForecast.length > 0) {
-      const text = `${notForecast.length} ${notForecast.length === 1 ? 'combination' : 'combinations'} sold in the last twelve months without a forecast`;
+      const text = notForecastInWords(notForecast.length);
       list.push({ text, room: 'forecast' });
     }
     for (const node of tree.nodes) {
