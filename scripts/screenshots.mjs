@@ -164,6 +164,7 @@ const PICTURES = [
       await page.getByText('Documents on hold').waitFor({ timeout: 60_000 });
     },
   },
+  { name: 'start', path: '../../start', ready: 'h1' },
   {
     name: 'dark',
     path: `settings?${YEAR}`,
@@ -175,7 +176,6 @@ const PICTURES = [
       await page.locator('.plan-grid .figure').first().waitFor();
     },
   },
-  { name: 'start', path: '../../start', ready: 'h1' },
 ];
 
 mkdirSync(FOLDER, { recursive: true });

@@ -151,14 +151,14 @@ const levels = computed(
     </template>
     <p v-if="unforecast.length > 0" class="waits no-print">
       {{ notForecastInWords(unforecast.length) }}.
-      <v-btn variant="plain" @click="open('loose')">Show</v-btn>{{ ' ' }}
+      <v-btn variant="plain" @click="open('loose')">Show</v-btn>{{ planner ? ' or ' : '' }}
       <v-btn
         v-if="planner"
         variant="plain"
         :disabled="making"
         @click="propose(unforecast.map(({ combination }) => combination))"
       >
-        Add forecast lines for all
+        add forecast lines for all
       </v-btn>
     </p>
     <EmptyFilter v-if="empty" heading="No sales and no forecast here" />
