@@ -1,7 +1,7 @@
 /** Every room, panel and dialog held to WCAG 2.2 AA: all of it by day, what colours decide by night too. */
 import { readFileSync } from 'node:fs';
 import { createRequire } from 'node:module';
-import type { Page } from '@playwright/test';
+import type { Locator, Page } from '@playwright/test';
 import { expect, FAULTY_FILE, test } from './ondwell.ts';
 
 const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
@@ -112,6 +112,48 @@ test('what is taken in, summed and read differently holds to it', async ({ plann
   await page.getByRole('button', { name: 'Change mapping' }).click();
   await expect(page.getByRole('table', { name: 'First rows of the file' })).toBeVisible();
   await check('reading');
+});
+
+test('menus, drawers and dialogs hold to it, 1024 wide', async ({ planner }) => {
+  test.setTimeout(240_000);
+  const { page, origin } = planner;
+  await page.setViewportSize({ width: 1024, height: 768 });
+  const check = checks(page);
+  const open = page.locator('.v-overlay--active .v-overlay__content').last();
+  const leaving = async (where: string, shown: Locator): Promise<void> => {
+    await expect(shown).toBeVisible();
+    await check(where);
+    await page.keyboard.press('Escape');
+    await expect(shown).toBeHidden();
+  };
+  await page.goto(`${origin}/w/1/forecast?from=2026-04&to=2027-03`);
+  await expect(planner.firstFigure).toBeVisible();
+  await check('forecast');
+  for (const name of [/^Filter/, /^Rows and columns/, /^Measure/, /^Views/, /^Unit/, /^More/]) {
+    await page.getByRole('button', { name }).first().click();
+    await leaving(String(name), open);
+  }
+  await page.getByRole('button', { name: 'Add forecast lines', exact: true }).click();
+  await leaving('forecast lines', page.getByRole('dialog'));
+  await page.keyboard.press('Control+k');
+  await leaving('go to', page.getByRole('dialog'));
+  await page.keyboard.press('F1');
+  await leaving('help', page.getByRole('complementary', { name: /^Help: / }));
+  const history = await planner.history();
+  await expect(history).toBeVisible();
+  await check('history');
+  await history.getByRole('button', { name: /^Close/ }).click();
+  await page.goto(`${origin}/w/1/budget?from=2026-04&to=2027-03`);
+  await page.getByRole('button', { name: 'Copy with uplift' }).click();
+  await leaving('copy of a budget', page.getByRole('dialog'));
+  await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
+  await page.getByRole('button', { name: 'Limits' }).click();
+  await leaving('limits', page.getByRole('dialog'));
+  await page.goto(`${origin}/w/1/settings`);
+  for (const name of ['Invite person', 'Change password']) {
+    await page.getByRole('button', { name }).click();
+    await leaving(name, page.getByRole('dialog'));
+  }
 });
 
 test('profiles, formulas and methods hold to it', async ({ planner }) => {

@@ -55,7 +55,7 @@ test('set next year’s objective, divide it, and keep what is unassigned in sig
 
   // By the right button a row is taken out, and Ctrl+Z brings it back.
   await (await planner.cell('Coast', 'Target')).click({ button: 'right' });
-  await page.getByRole('listitem').filter({ hasText: 'Remove Coast' }).click();
+  await page.getByRole('menuitem').filter({ hasText: 'Remove Coast' }).click();
   await expect(page.getByRole('rowheader', { name: 'Coast' })).toHaveCount(0);
   await planner.saved();
   await page.keyboard.press('Control+z');

@@ -115,6 +115,7 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
     <template #menu>
       <v-list-item
         v-if="preview.faulty > 0"
+        role="menuitem"
         :title="`Export the ${preview.faulty} excluded`"
         :href="leftOut"
         download

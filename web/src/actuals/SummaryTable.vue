@@ -328,14 +328,20 @@ const measuresInWords = computed(() => {
       />
     </template>
     <template #menu>
-      <v-list-item title="Save as CSV" :href="fileAs('csv')" download />
-      <v-list-item title="Save as workbook" :href="fileAs('xlsx')" download />
+      <v-list-item role="menuitem" title="Save as CSV" :href="fileAs('csv')" download />
+      <v-list-item role="menuitem" title="Save as workbook" :href="fileAs('xlsx')" download />
       <v-list-item
         v-if="planner && rows.length > 0"
+        role="menuitem"
         title="Embed in another page"
         @click="embedding = true"
       />
-      <v-list-item v-if="planner" title="Add a sale by hand" @click="entering = true" />
+      <v-list-item
+        v-if="planner"
+        role="menuitem"
+        title="Add a sale by hand"
+        @click="entering = true"
+      />
     </template>
     <EmbedDialog
       v-model="embedding"

@@ -153,7 +153,12 @@ async function kept(id: number, missing: number): Promise<void> {
           name="table"
           :version="version.id"
         />
-        <v-list-item v-if="planner" :title="`Delete ${version.name}`" @click="remove(version)" />
+        <v-list-item
+          v-if="planner"
+          role="menuitem"
+          :title="`Delete ${version.name}`"
+          @click="remove(version)"
+        />
       </template>
     </template>
     <p v-if="message" class="quiet" role="status">{{ message }}</p>

@@ -282,7 +282,12 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
     <template #menu>
       <template v-if="data">
         <FileItems :query="data.query" name="comparison" :version="data.kept.id" />
-        <v-list-item v-if="planner" title="Embed in another page" @click="embedding = true" />
+        <v-list-item
+          v-if="planner"
+          role="menuitem"
+          title="Embed in another page"
+          @click="embedding = true"
+        />
       </template>
     </template>
     <p v-if="uncovered" class="waits">{{ uncovered }}</p>

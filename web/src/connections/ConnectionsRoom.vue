@@ -139,7 +139,7 @@ const money = (cents: number): string => formats.value.signed(cents / minor.valu
       <v-btn color="primary" @click="adding = true">Connect order book</v-btn>
     </template>
     <template #menu>
-      <v-list-item v-if="planner && chosen" title="Disconnect" @click="drop" />
+      <v-list-item v-if="planner && chosen" role="menuitem" title="Disconnect" @click="drop" />
     </template>
     <div v-if="(data ?? []).length > 1" class="controls" role="group" aria-label="Connections">
       <v-btn

@@ -94,6 +94,7 @@ async function applyFile(): Promise<void> {
     <template #menu>
       <v-list-item
         v-if="planner && chosen && (data?.length ?? 0) > 1"
+        role="menuitem"
         :title="`Delete ${chosen.name}`"
         :disabled="busy"
         @click="remove"

@@ -143,11 +143,17 @@ const levels = computed(
       <v-list-item
         v-for="grain in data ? GRAINS : []"
         :key="grain"
+        role="menuitem"
         :title="`Whole units for supply planning, by ${grain}`"
         :href="supplyAs(grain)"
         download
       />
-      <v-list-item v-if="planner && data" title="Embed in another page" @click="embedding = true" />
+      <v-list-item
+        v-if="planner && data"
+        role="menuitem"
+        title="Embed in another page"
+        @click="embedding = true"
+      />
     </template>
     <p v-if="unforecast.length > 0" class="waits no-print">
       {{ notForecastInWords(unforecast.length) }}.

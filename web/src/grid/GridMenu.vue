@@ -59,10 +59,11 @@ const target = computed<[number, number] | undefined>(() => props.at && [...prop
     @update:model-value="(open) => !open && emit('close')"
     @after-enter="list?.focus('first')"
   >
-    <v-list ref="list" density="compact" aria-label="Actions for the selected cells">
+    <v-list ref="list" role="menu" density="compact" aria-label="Actions for the selected cells">
       <v-list-item
         v-for="{ action, name, key } in shown"
         :key="action"
+        role="menuitem"
         class="action"
         @click="emit('choose', action)"
       >
@@ -72,7 +73,13 @@ const target = computed<[number, number] | undefined>(() => props.at && [...prop
         </template>
       </v-list-item>
       <v-divider v-if="more?.length" />
-      <v-list-item v-for="{ name, act } in more" :key="name" class="action" @click="act">
+      <v-list-item
+        v-for="{ name, act } in more"
+        :key="name"
+        role="menuitem"
+        class="action"
+        @click="act"
+      >
         {{ name }}
       </v-list-item>
     </v-list>

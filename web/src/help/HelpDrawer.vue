@@ -25,7 +25,7 @@ const body = computed(() =>
 </script>
 
 <template>
-  <Drawer :heading="`Help: ${title}`" @close="emit('close')">
+  <Drawer entered :heading="`Help: ${title}`" @close="emit('close')">
     <!-- eslint-disable-next-line vue/no-v-html -- our own pages, made HTML when the application is built -->
     <div class="page" v-html="body" />
     <template v-if="numbered">

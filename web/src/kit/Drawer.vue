@@ -1,15 +1,36 @@
 <script setup lang="ts">
 import { mdiClose } from '@mdi/js';
-import { useId } from 'vue';
+import { onBeforeUnmount, onMounted, ref, useId } from 'vue';
 
 /** What lies beside every room: the trace, the history. */
-defineProps<{ heading: string }>();
+const props = defineProps<{
+  heading: string;
+  /** Whether who opens it is in it, and back where they were once it is closed. */
+  entered?: boolean;
+}>();
 const emit = defineEmits<{ close: [] }>();
 const id = useId();
+const drawer = ref<HTMLElement>();
+let before: Element | null = null;
+onMounted(() => {
+  if (!props.entered) return;
+  before = document.activeElement;
+  drawer.value?.focus();
+});
+onBeforeUnmount(() => {
+  const within = drawer.value?.contains(document.activeElement) ?? false;
+  if (within && before instanceof HTMLElement) before.focus({ preventScroll: true });
+});
 </script>
 
 <template>
-  <aside class="drawer no-print" :aria-labelledby="id" @keydown.esc="emit('close')">
+  <aside
+    ref="drawer"
+    class="drawer no-print"
+    tabindex="-1"
+    :aria-labelledby="id"
+    @keydown.esc="emit('close')"
+  >
     <div class="bar">
       <slot name="before" />
       <h2 :id="id">{{ heading }}</h2>

@@ -107,16 +107,18 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
                   :aria-label="`Actions for ${one.name}`"
                 />
               </template>
-              <v-list :aria-label="`Actions for ${one.name}`">
+              <v-list role="menu" :aria-label="`Actions for ${one.name}`">
                 <v-list-item
+                  role="menuitem"
                   :title="one.role === 'planner' ? 'Make reader' : 'Make planner'"
                   @click="changeRole(one, one.role === 'planner' ? 'reader' : 'planner')"
                 />
                 <v-list-item
+                  role="menuitem"
                   :title="one.invited ? 'New invitation link' : 'Reset password by a link'"
                   @click="reset(one)"
                 />
-                <v-list-item title="Remove from workspace" @click="remove(one)" />
+                <v-list-item role="menuitem" title="Remove from workspace" @click="remove(one)" />
               </v-list>
             </v-menu>
           </td>

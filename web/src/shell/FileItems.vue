@@ -43,6 +43,6 @@ const addressAs = (format: 'csv' | 'xlsx'): string => {
 </script>
 
 <template>
-  <v-list-item title="Save as CSV" :href="addressAs('csv')" download />
-  <v-list-item title="Save as workbook" :href="addressAs('xlsx')" download />
+  <v-list-item role="menuitem" title="Save as CSV" :href="addressAs('csv')" download />
+  <v-list-item role="menuitem" title="Save as workbook" :href="addressAs('xlsx')" download />
 </template>

@@ -45,14 +45,14 @@ const print = (): void => window.print();
               aria-label="More actions"
             />
           </template>
-          <v-list aria-label="More actions">
+          <v-list role="menu" aria-label="More actions">
             <template v-if="table">
-              <v-list-item title="Save as CSV" @click="table('csv')" />
-              <v-list-item title="Save as workbook" @click="table('xlsx')" />
+              <v-list-item role="menuitem" title="Save as CSV" @click="table('csv')" />
+              <v-list-item role="menuitem" title="Save as workbook" @click="table('xlsx')" />
             </template>
             <slot name="menu" />
-            <v-list-item title="Print" @click="print" />
-            <v-list-item title="History of changes" @click="history.toggle()" />
+            <v-list-item role="menuitem" title="Print" @click="print" />
+            <v-list-item role="menuitem" title="History of changes" @click="history.toggle()" />
           </v-list>
         </v-menu>
       </div>

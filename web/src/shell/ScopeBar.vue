@@ -52,8 +52,13 @@ const has = (name: Shown): boolean => props.shows?.includes(name) ?? false;
       <template #activator="{ props: activator }">
         <v-btn v-bind="activator" :prepend-icon="mdiFilterVariant">Filter</v-btn>
       </template>
-      <v-list class="members" role="group" aria-label="Filter">
-        <template v-for="dimension in dimensions" :key="dimension.code">
+      <v-list class="members" role="menu" aria-label="Filter">
+        <div
+          v-for="dimension in dimensions"
+          :key="dimension.code"
+          role="group"
+          :aria-label="dimension.name"
+        >
           <v-list-subheader>{{ dimension.name }}</v-list-subheader>
           <v-list-item
             v-for="member in plan.tree.inOrder(dimension)"
@@ -64,7 +69,7 @@ const has = (name: Shown): boolean => props.shows?.includes(name) ?? false;
             :style="{ paddingInlineStart: `${plan.tree.depth(member.id) * 12 - 2}px` }"
             @click="toggle(member.id)"
           />
-        </template>
+        </div>
       </v-list>
     </v-menu>
     <v-chip
