@@ -60,7 +60,7 @@ test('a whole morning by keyboard alone: a driver, its forecast, a target, and t
 
   // What can be done with a cell, by its key.
   await press(planner, 'Home', 'ArrowRight', 'Shift+F10');
-  const menu = page.getByRole('list', { name: 'Actions for the selected cells' });
+  const menu = page.getByRole('menu', { name: 'Actions for the selected cells' });
   await expect(menu).toBeVisible();
   await press(planner, 'Escape');
   await expect(menu).toBeHidden();

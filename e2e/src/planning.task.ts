@@ -126,6 +126,7 @@ test('find why one number is what it is, and change it from the trace', async ({
   const step = async (name: string | RegExp): Promise<void> =>
     planner.trace.getByRole('button', { name }).first().click();
   await step(/^Units/);
+  await expect(planner.trace).toContainText(/units, December 2026/i);
   await expect(planner.trace).toContainText('Trials that subscribe');
   await step(/^Trial(?!s)/);
   for (const part of ['Partner referrals', 'Quizzes that start a trial', 'Quiz']) {

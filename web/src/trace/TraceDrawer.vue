@@ -250,7 +250,8 @@ const firstMonth = computed(() =>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <template v-if="data">
       <p v-if="shapeInWords(data.node)" class="quiet shape">{{ shapeInWords(data.node) }}</p>
-      <ol v-if="steps.length > 0" class="steps">
+      <!-- Its own list for every number: a click on a step never meets another one in its place. -->
+      <ol v-if="steps.length > 0" :key="heading.title" class="steps">
         <li
           v-for="(step, index) in visible"
           :key="index"
