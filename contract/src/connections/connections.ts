@@ -38,12 +38,15 @@ export const connectionChangeSchema = z.strictObject({
 });
 export type ConnectionChange = z.infer<typeof connectionChangeSchema>;
 
+/** How a run stands: one that is asked to stop does so before it asks the service again. */
+export const RUN_STATES = ['running', 'stopping', 'stopped', 'done', 'failed'] as const;
+
 /** One time that a connection was run: what it brought, or why it did not. */
 export const connectionRunSchema = z.object({
   id: idSchema,
   startedAt: z.string(),
   endedAt: z.string().nullable(),
-  state: z.enum(['running', 'done', 'failed']),
+  state: z.enum(RUN_STATES),
   /** Documents that are new, that replaced an earlier one, that were the same, that wait. */
   added: z.number(),
   replaced: z.number(),
@@ -142,6 +145,12 @@ export const connectionOperations = operations({
     method: 'post',
     path: `${base}/{connectionId}/run`,
     summary: 'Runs a connection now, in the background',
+    access: 'plans',
+  },
+  stopConnection: {
+    method: 'post',
+    path: `${base}/{connectionId}/stop`,
+    summary: 'Stops a run; what it has taken in is kept, and the next run goes on from there',
     access: 'plans',
   },
   listRuns: {

@@ -201,6 +201,34 @@ describe('a connected order book', () => {
     assert.deepEqual(await kept(), { lines, revenue });
   });
 
+  it('stops when asked to, keeps what came, and goes on from there', async () => {
+    const idle = await planner.send('POST', `${path}/stop`);
+    assert.equal(idle.status, 409);
+    assert.equal(idle.problem?.detail, 'Nothing is being imported from Order book');
+    book.add(
+      sampleDocuments(150).map(({ sequence: _, ...document }, place) => ({
+        ...document,
+        number: `G-${place}`,
+        revision: 1,
+      })),
+    );
+    // One request a second: there is time to stop between two pages.
+    book.faults.rateLimit = 1;
+    await planner.send('POST', `${path}/run`);
+    await until(async () => ((await runs())[0]?.added ?? 0) > 0, 'a page came');
+    assert.equal((await planner.send('POST', `${path}/stop`)).status, 204);
+    await until(async () => (await runs())[0]?.state === 'stopped', 'it stops');
+    const [stopped] = await runs();
+    assert.include(stopped?.message, 'what it had taken is kept');
+    assert.isBelow(stopped?.added ?? 0, 150);
+    assert.isFalse((await state()).running);
+    book.faults.rateLimit = 0;
+    const rest = await run();
+    assert.deepInclude(rest, { state: 'done', added: 150 - (stopped?.added ?? 0) });
+    const { lines, revenue } = expected(book.documents, () => true);
+    assert.deepEqual(await kept(), { lines, revenue });
+  }).timeout(30_000);
+
   it('runs by itself when its time has come', async () => {
     const before = (await runs()).length;
     await served.connections.pool.query('update connection set next_run_at = now()');

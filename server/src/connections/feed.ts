@@ -64,6 +64,9 @@ export class FeedFailure extends Error {
   }
 }
 
+/** That somebody stopped asking. */
+export class Stopped extends Error {}
+
 const PAGE = 50;
 const TIMEOUT_MS = 15_000;
 const LARGEST_ANSWER = 8 * 1024 ** 2;
@@ -82,6 +85,8 @@ export class Feed {
     private readonly url: string,
     private readonly key: string,
     private readonly patience = PATIENT,
+    /** Asked before every request. @throws Stopped */
+    private readonly mayAsk: () => Promise<void> = () => Promise.resolve(),
   ) {}
 
   /** What came after a cursor. @throws FeedFailure */
@@ -108,6 +113,7 @@ export class Feed {
   async #ask<T>(path: string, schema: z.ZodType<T>, { tries, firstPauseMs }: Patience): Promise<T> {
     const address = this.url.replace(/\/+$/, '') + path;
     for (let attempt = 1; ; attempt += 1) {
+      await this.mayAsk();
       const { answer, failure, pause } = await this.#once(address);
       if (failure === undefined) {
         const read = schema.safeParse(answer);

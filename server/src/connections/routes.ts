@@ -17,6 +17,7 @@ export function connectionRoutes(connections: Connections, queue: Queue): Router
     testConnection: ({ actor, id }) =>
       service.testConnection(connections, actor, id('connectionId')),
     runConnection: ({ actor, id }) => service.runNow(connections, queue, actor, id('connectionId')),
+    stopConnection: ({ actor, id }) => service.stopNow(connections, actor, id('connectionId')),
     listRuns: ({ actor, id }) => service.listRuns(connections, actor, id('connectionId')),
     settleHeld: ({ actor, id, body }) =>
       service.settleHeld(connections, queue, actor, id('connectionId'), body),

@@ -3,7 +3,7 @@ import { z } from 'zod';
 import { actorIn } from '../people/service.ts';
 import { inTransaction, one, type Connections, type Database } from '../platform/database.ts';
 import type { Queue } from '../platform/queue.ts';
-import { FeedFailure, PATIENT, type Patience } from './feed.ts';
+import { FeedFailure, PATIENT, Stopped, type Patience } from './feed.ts';
 import * as store from './store.ts';
 import { emptyTally, takeAll, type Tally } from './take.ts';
 
@@ -18,6 +18,8 @@ const jobSchema = z.object({
 /** What is said of a run whose server ended. */
 export const DIED =
   'The server ended while this ran; what it had taken is kept, and the next run goes on';
+
+const STOPPED = 'Stopped; what it had taken is kept, and the next run goes on';
 
 /** The number space of the locks that say a connection is being run. */
 export const LOCKS = 715_519;
@@ -91,7 +93,8 @@ async function runConnection(
       await takeAll(connections, actor, connection, runId, tally, patience);
       await ended(db, connection, runId, tally);
     } catch (error) {
-      await failed(db, connection, runId, tally, error);
+      if (error instanceof Stopped) await stopped(db, connection, runId, tally);
+      else await failed(db, connection, runId, tally, error);
     }
   } finally {
     await client
@@ -113,6 +116,23 @@ async function endDeadRuns(db: Database, workspaceId: number, connectionId: numb
   }
 }
 
+/** When a connection runs next by itself, if it does. */
+export function nextRun(now: Date, everyMinutes: number | null): Date | null {
+  return everyMinutes === null ? null : new Date(now.getTime() + everyMinutes * 60_000);
+}
+
+async function stopped(
+  db: Database,
+  { workspaceId, id, everyMinutes }: store.ConnectionRow,
+  runId: number,
+  tally: Tally,
+): Promise<void> {
+  const now = new Date();
+  const run = { ...tally, state: 'stopped', endedAt: now, message: STOPPED } as const;
+  await store.setRun(db, workspaceId, runId, run);
+  await store.setConnection(db, workspaceId, id, { nextRunAt: nextRun(now, everyMinutes) });
+}
+
 async function ended(
   db: Database,
   { workspaceId, id, everyMinutes }: store.ConnectionRow,
@@ -125,7 +145,7 @@ async function ended(
     lastDoneAt: now,
     awaySince: null,
     misses: 0,
-    nextRunAt: everyMinutes === null ? null : new Date(now.getTime() + everyMinutes * 60_000),
+    nextRunAt: nextRun(now, everyMinutes),
   });
 }
 
@@ -145,10 +165,10 @@ async function failed(
   await store.setConnection(db, workspaceId, id, {
     awaySince: away ? (awaySince ?? now) : null,
     misses: away ? misses + 1 : 0,
-    nextRunAt:
-      everyMinutes === null
-        ? null
-        : new Date(now.getTime() + (away ? Math.min(pause, everyMinutes) : everyMinutes) * 60_000),
+    nextRunAt: nextRun(
+      now,
+      everyMinutes === null || !away ? everyMinutes : Math.min(pause, everyMinutes),
+    ),
   });
   if (!expectedFailure) throw error;
 }

@@ -22,7 +22,7 @@ import { badRequest, conflict, notFound } from '../platform/errors.ts';
 import type { Queue } from '../platform/queue.ts';
 import { fieldFor } from './fields.ts';
 import { Feed, FeedFailure } from './feed.ts';
-import { askToRun, DIED, LOCKS } from './run.ts';
+import { askToRun, DIED, LOCKS, nextRun } from './run.ts';
 import * as store from './store.ts';
 
 const SHOWN_RUNS = 50;
@@ -38,7 +38,7 @@ async function noticeDeadRuns(connections: Connections, workspaceId: number): Pr
       if (!one(rows).free) return;
       await tx.execute(sql`
         update connection_run set state = 'failed', ended_at = now(), message = ${DIED}
-        where workspace_id = ${workspaceId} and id = ${run.id} and state = 'running'`);
+        where workspace_id = ${workspaceId} and id = ${run.id} and state in ('running', 'stopping')`);
     });
   }
 }
@@ -104,8 +104,7 @@ export function addConnection(
       workspaceId,
       ...input,
       createdBy: personId,
-      nextRunAt:
-        input.everyMinutes === null ? null : new Date(Date.now() + input.everyMinutes * 60_000),
+      nextRunAt: nextRun(new Date(), input.everyMinutes),
     });
     record.undoable = false;
     record.say(`Connected ${input.name}`);
@@ -152,11 +151,7 @@ export async function changeConnection(
     if (fields) mustName(await dimensionsOf(tx, actor.workspaceId), fields);
     await store.setConnection(tx, actor.workspaceId, id, {
       ...change,
-      ...(everyMinutes === undefined
-        ? {}
-        : {
-            nextRunAt: everyMinutes === null ? null : new Date(Date.now() + everyMinutes * 60_000),
-          }),
+      ...(everyMinutes === undefined ? {} : { nextRunAt: nextRun(new Date(), everyMinutes) }),
       // Another address is another feed: what it holds is told apart by its documents' numbers.
       ...(change.url !== undefined && change.url !== before.url
         ? { cursor: 0, itemCursor: 0, customerCursor: 0 }
@@ -223,6 +218,15 @@ export async function runNow(
   mustPlan(actor);
   await mustConnection(connections, actor, id);
   await askToRun(queue, actor.workspaceId, id, actor.personId);
+}
+
+/** Stops a run before it asks the service again. @throws HttpProblem 409 where nothing runs */
+export async function stopNow(connections: Connections, actor: Actor, id: number): Promise<void> {
+  mustPlan(actor);
+  const { name } = await mustConnection(connections, actor, id);
+  if (!(await store.stopRuns(connections.db, actor.workspaceId, id))) {
+    throw conflict(`Nothing is being imported from ${name}`);
+  }
 }
 
 export async function listRuns(

@@ -1,5 +1,5 @@
 import type { HeldDocument } from '@dravex/contract';
-import { and, asc, desc, eq, isNotNull, sql } from 'drizzle-orm';
+import { and, asc, desc, eq, inArray, isNotNull, sql } from 'drizzle-orm';
 import {
   addToSums,
   dropEmptySums,
@@ -111,12 +111,42 @@ export function runs(
     .limit(limit);
 }
 
+const isOpen = inArray(connectionRun.state, ['running', 'stopping']);
+
 /** Runs that say they go on. */
 export function openRuns(db: Database, workspaceId: number): Promise<RunRow[]> {
   return db
     .select()
     .from(connectionRun)
-    .where(and(eq(connectionRun.workspaceId, workspaceId), eq(connectionRun.state, 'running')));
+    .where(and(eq(connectionRun.workspaceId, workspaceId), isOpen));
+}
+
+/** Asks what runs of a connection to stop. @returns whether something ran */
+export async function stopRuns(
+  db: Database,
+  workspaceId: number,
+  connectionId: number,
+): Promise<boolean> {
+  const { rowCount } = await db
+    .update(connectionRun)
+    .set({ state: 'stopping' })
+    .where(
+      and(
+        eq(connectionRun.workspaceId, workspaceId),
+        eq(connectionRun.connectionId, connectionId),
+        isOpen,
+      ),
+    );
+  return (rowCount ?? 0) > 0;
+}
+
+/** Whether a run was asked to stop. */
+export async function isStopping(db: Database, workspaceId: number, id: number): Promise<boolean> {
+  const [run] = await db
+    .select({ state: connectionRun.state })
+    .from(connectionRun)
+    .where(and(eq(connectionRun.workspaceId, workspaceId), eq(connectionRun.id, id)));
+  return run?.state === 'stopping';
 }
 
 /** What is known of documents, by their numbers. */

@@ -1,4 +1,4 @@
-import type { FeedField } from '@dravex/contract';
+import { RUN_STATES, type FeedField } from '@dravex/contract';
 import {
   bigint,
   foreignKey,
@@ -53,7 +53,7 @@ export const connectionRun = pgTable(
     id: integer().notNull().generatedAlwaysAsIdentity(),
     startedAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
     endedAt: timestamp({ withTimezone: true }),
-    state: text({ enum: ['running', 'done', 'failed'] }).notNull(),
+    state: text({ enum: RUN_STATES }).notNull(),
     added: integer().notNull().default(0),
     replaced: integer().notNull().default(0),
     same: integer().notNull().default(0),

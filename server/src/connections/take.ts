@@ -8,7 +8,7 @@ import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { nameOf, revenueOf, type Checks, check } from './documents.ts';
-import { Feed, FeedFailure, type FeedDocument, type Patience } from './feed.ts';
+import { Feed, FeedFailure, Stopped, type FeedDocument, type Patience } from './feed.ts';
 import * as store from './store.ts';
 
 /** What became of the documents of a page or a run; revenue in minor units. */
@@ -79,7 +79,9 @@ export async function takeAll(
 ): Promise<void> {
   const { db } = connections;
   const { workspaceId, id, url, key, name } = connection;
-  const feed = new Feed(url, key, patience);
+  const feed = new Feed(url, key, patience, async () => {
+    if (await store.isStopping(db, workspaceId, runId)) throw new Stopped();
+  });
   let batchId: number | undefined;
   const take = async (documents: readonly FeedDocument[], next: number | undefined) => {
     const page = await journaled(connections, actor, 'actuals', async (tx, record) => {

@@ -72,7 +72,8 @@ const LOOK_MS = 1000;
 const PATIENCE = 30;
 /** Says at the foot that an import is running, in every room, until it has ended. */
 function follow(id: number, name: string): Promise<void> {
-  return work.during(`Importing from ${name}`, async () => {
+  return work.during(`Importing from ${name}`, async (said) => {
+    said.stop = () => void stop(id);
     let begun = false;
     for (let looks = 0; begun || looks < PATIENCE; looks += 1) {
       await new Promise((resolve) => setTimeout(resolve, LOOK_MS));
@@ -83,6 +84,11 @@ function follow(id: number, name: string): Promise<void> {
     }
   });
 }
+const stop = (connectionId = at.value.connectionId) =>
+  doing(async () => {
+    await plan.ask(connectionOperations.stopConnection, { connectionId });
+    return 'The import stops; what it brought so far is kept.';
+  });
 const adding = ref(false);
 const test = () =>
   doing(async () => (await plan.ask(connectionOperations.testConnection, at.value)).message);
@@ -124,7 +130,16 @@ const money = (cents: number): string => formats.value.signed(cents / minor.valu
     <template #above><SettingsNav /></template>
     <template v-if="planner" #actions>
       <template v-if="chosen">
-        <v-btn color="primary" variant="flat" :disabled="busy || chosen.running" @click="run">
+        <v-btn
+          v-if="chosen.running"
+          color="primary"
+          variant="flat"
+          :disabled="busy"
+          @click="stop()"
+        >
+          Stop import
+        </v-btn>
+        <v-btn v-else color="primary" variant="flat" :disabled="busy" @click="run">
           Import now
         </v-btn>
         <v-btn color="primary" :disabled="busy" @click="test">Test</v-btn>

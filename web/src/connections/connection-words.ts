@@ -43,6 +43,5 @@ export function connectionState(
 
 /** How a reading ended. */
 export function outcomeOf({ state, message }: ConnectionRun): string {
-  if (state === 'running') return 'running';
-  return state === 'failed' ? message : 'done';
+  return state === 'failed' || state === 'stopped' ? message : state;
 }
