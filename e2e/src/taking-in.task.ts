@@ -148,6 +148,32 @@ test('a table with months across, and a code that is made a member', async ({ pl
   ).toBeVisible();
 });
 
+test('a customer of no group is assigned where the file says so', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Actuals');
+  // No column names the group: it follows from who bought.
+  const header = 'date,channel,product,region,customer,quantity,net amount,cost,document';
+  const row = (customer: string, number: number): string =>
+    `2026-10-10,web,carafe-brook,north,${customer},1,35.56,12,AS-${number}`;
+  await bring(planner, {
+    name: 'by-customer.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from([header, row('K-new', 1), row('K-new', 2), ''].join('\n')),
+  });
+  await expect(planner.heading).toHaveText(/choose the column for customer group$/);
+  await planner.choose(page.getByLabel('Customer group'), 'As the customer is assigned');
+  await expect(planner.heading).toHaveText('by-customer.csv can be imported');
+  await page.getByRole('button', { name: 'Check rows' }).click();
+  await expect(planner.heading).toHaveText('None of the 2 rows can be imported');
+  const rows = page.getByRole('region', { name: 'Rows to check' });
+  await expect(rows).toContainText('K-new');
+  await planner.choose(rows.getByLabel('Member for K-new'), 'Households');
+  await rows.getByRole('button', { name: 'Assign K-new' }).click();
+  await expect(planner.heading).toHaveText('All 2 rows can be imported');
+  await page.getByRole('button', { name: 'Import 2 rows' }).click();
+  await expect(page.getByText('2 rows of by-customer.csv are imported')).toBeVisible();
+});
+
 test('sum sales by week beside the year before, down to a line, with a sale that is not in the books', async ({
   planner,
 }) => {

@@ -248,6 +248,8 @@ export const readingChoiceSchema = z.strictObject({
   columns: z.record(z.string().max(60), z.number().int().min(0).max(16_384).nullable()).optional(),
   /** A value that a field has in every row. */
   constants: z.record(z.string().max(60), z.string().max(100)).optional(),
+  /** Dimensions that follow from the customer: no column and no value holds them. */
+  byCustomer: z.array(z.string().max(60)).max(20).optional(),
   /** An empty cell of a member or a date stands for the one above it. */
   fillDown: z.boolean().optional(),
   /** Number fields whose sign is the ledger's, so that it is turned. */
@@ -269,6 +271,7 @@ export const readingSchema = z.object({
   values: z.string(),
   columns: z.record(z.string(), z.number().nullable()),
   constants: z.record(z.string(), z.string()),
+  byCustomer: readingChoiceSchema.shape.byCustomer,
   fillDown: z.boolean(),
   turn: z.array(z.string()),
 });

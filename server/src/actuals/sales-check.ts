@@ -2,6 +2,7 @@
 import type { ImportNotes, RowProblem } from '@dravex/contract';
 import type { Cell } from '@dravex/core';
 import { RowReader, type RowRules } from '../exchange/row-reader.ts';
+import { followsCustomer } from '../exchange/reading.ts';
 import type { AssignedMembers } from './store.ts';
 
 /** A good row, ready to be kept. Money in minor units, quantity in thousandths. */
@@ -43,18 +44,31 @@ interface Fault {
   readonly problem: { readonly code: RowProblem['code']; readonly message: string };
 }
 
+interface OneDimension {
+  readonly code: string;
+  readonly known: Map<string, Resolved>;
+  /** What customers belong to, where that can say the member. */
+  readonly customers: ReturnType<AssignedMembers['get']>;
+}
+
 /** Checks one row after the other, and counts what is worth knowing of the good ones. */
 export class SalesCheck {
   readonly reader: RowReader;
   /** Of the good row that was checked last: what is unusual in it. */
   unusual: RowProblem | undefined;
   readonly counts = { closed: 0, negative: 0, amounts: 0, negativeQuantities: 0, quantities: 0 };
-  readonly #members: readonly { code: string; known: Map<string, Resolved> }[];
+  readonly #members: readonly OneDimension[];
   #automatic = 0;
 
   constructor(private readonly rules: SalesRules) {
     this.reader = new RowReader(rules);
-    this.#members = rules.codes.dimensions.map(({ code }) => ({ code, known: new Map() }));
+    this.#members = rules.codes.dimensions.map(({ code }) => ({
+      code,
+      known: new Map(),
+      customers:
+        rules.assigned.get(code) ??
+        (followsCustomer(rules.reading, code) ? new Map<string, never>() : undefined),
+    }));
   }
 
   /** The row, or the part of a wide one, as a line; or everything that is wrong with it. */
@@ -107,9 +121,9 @@ export class SalesCheck {
     };
   }
 
-  #member(dimension: { code: string; known: Map<string, Resolved> }, date: string): number | null {
+  #member(dimension: OneDimension, date: string): number | null {
     const text = this.reader.text(dimension.code);
-    const customers = this.rules.assigned.get(dimension.code);
+    const { customers } = dimension;
     const customer = this.reader.text('customer');
     if (text === '' && customers && customer !== '') {
       const assigned = customers.get(customer)?.find(({ from }) => from <= date);

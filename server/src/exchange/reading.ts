@@ -134,6 +134,7 @@ export async function understand(
     values,
     columns,
     constants: choice.constants ?? {},
+    byCustomer: choice.byCustomer ?? [],
     fillDown: choice.fillDown ?? false,
     turn: choice.turn ?? [],
   };
@@ -185,6 +186,7 @@ function columnsOf(
     ({ key, content }) =>
       chosen[key] === undefined &&
       choice.constants?.[key] === undefined &&
+      !choice.byCustomer?.includes(key) &&
       (months.size === 0 || (content !== 'day' && content !== 'number')),
   );
   const free = header.map((name, column) => (taken.has(column) || months.has(column) ? '' : name));
@@ -209,11 +211,20 @@ function columnsOf(
   );
 }
 
+/** Whether a field follows from the customer, whom a column names. */
+export function followsCustomer(
+  { columns, byCustomer = [] }: Pick<Reading, 'columns' | 'byCustomer'>,
+  key: string,
+): boolean {
+  return byCustomer.includes(key) && typeof columns['customer'] === 'number';
+}
+
 /** The fields that a reading lacks. */
 export function missingFields(fields: readonly ImportField[], reading: Reading): ImportField[] {
   const held = ({ key, content }: ImportField): boolean =>
     reading.columns[key] !== null ||
     reading.constants[key] !== undefined ||
+    followsCustomer(reading, key) ||
     (reading.shape === 'wide' && (content === 'day' || key === reading.values));
   const amounts = fields.filter(({ need }) => need === 'amount');
   const needed = fields.filter(({ need }) => need === 'always');

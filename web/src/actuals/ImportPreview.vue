@@ -7,6 +7,7 @@ import SheetTable from '../kit/SheetTable.vue';
 import { usePlanner } from '../people/use-planner.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { addressOf } from '../shell/client.ts';
+import FileItem from '../shell/FileItem.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { signsOf, withoutInWords, rowsInWords } from './problem-words.ts';
@@ -113,12 +114,10 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
       </v-btn>
     </template>
     <template #menu>
-      <v-list-item
+      <FileItem
         v-if="preview.faulty > 0"
-        role="menuitem"
         :title="`Export the ${preview.faulty} excluded`"
-        :href="leftOut"
-        download
+        :address="leftOut"
       />
     </template>
     <p v-if="preview.job && preview.job.message !== '' && !applied" class="waits" role="status">

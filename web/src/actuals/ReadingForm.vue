@@ -3,12 +3,14 @@ import type { ImportKind, Mapping, ReadingChoice } from '@dravex/contract';
 import { monthColumns } from '@dravex/core';
 import { storeToRefs } from 'pinia';
 import { computed, ref } from 'vue';
+import { usePlan } from '../plan/use-plan.ts';
 import Choice from '../kit/Choice.vue';
 import SheetTable from '../kit/SheetTable.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useImport } from './use-import.ts';
 
 /** How a file is read: its form, what each column holds, and what stands where no column does. */
+const plan = usePlan();
 const importing = useImport();
 const { kind, mappings, choice, file } = storeToRefs(importing);
 /** The room shows the form while a file is looked at. */
@@ -91,15 +93,34 @@ const open = computed(() =>
       (content === 'member' || need === 'always'),
   ),
 );
-function fix(key: string, event: Event): void {
-  const text = (event.target as HTMLInputElement).value.trim();
+/** What stands for the members that a customer belongs to, among the codes of members. */
+const BY_CUSTOMER = '';
+/** What a field that no column holds can have in every row. */
+function valuesFor(key: string) {
+  const dimension = plan.workspace?.plan.dimensions.find(({ code }) => code === key);
+  if (!dimension) return [];
+  const byCustomer =
+    kind.value === 'sales' && typeof reading.value.columns['customer'] === 'number';
+  return [
+    ...(byCustomer ? [{ code: BY_CUSTOMER, name: 'As the customer is assigned' }] : []),
+    ...plan.tree.leavesOf(dimension),
+  ];
+}
+const valueOf = (key: string): string | undefined =>
+  reading.value.byCustomer?.includes(key) ? BY_CUSTOMER : reading.value.constants[key];
+function fix(key: string, value: string | null): void {
   const { [key]: _, ...others } = reading.value.constants;
-  change({ constants: text === '' ? others : { ...others, [key]: text } });
+  const rest = (reading.value.byCustomer ?? []).filter((one) => one !== key);
+  const text = value?.trim() ?? null;
+  change({
+    constants: text === null || text === '' ? others : { ...others, [key]: text },
+    byCustomer: value === BY_CUSTOMER ? [...rest, key] : rest,
+  });
 }
 const labelOf = (key: string): string =>
   look.value.fields.find((field) => field.key === key)?.label ?? key;
 const lacking = computed(() =>
-  look.value.missing.filter((key) => reading.value.constants[key] === undefined).map(labelOf),
+  look.value.missing.filter((key) => valueOf(key) === undefined).map(labelOf),
 );
 const numberFields = computed(() =>
   look.value.fields
@@ -150,7 +171,10 @@ function take(id: number): void {
         :chosen="kind"
         @choose="
           (value) =>
-            importing.readAs({ ...choice, columns: undefined, constants: undefined }, value)
+            importing.readAs(
+              { ...choice, columns: undefined, constants: undefined, byCustomer: undefined },
+              value,
+            )
         "
       />
       <Choice
@@ -238,16 +262,29 @@ function take(id: number): void {
       />
     </div>
     <div v-if="open.length > 0" class="controls" role="group" aria-label="Values for all rows">
-      <span class="quiet">No column has these; enter one value for all rows:</span>
-      <v-text-field
-        v-for="field in open"
-        :key="field.key"
-        :label="field.label"
-        width="150"
-        :error="look.missing.includes(field.key)"
-        :model-value="reading.constants[field.key] ?? ''"
-        @change="fix(field.key, $event)"
-      />
+      <span class="quiet">No column has these; choose one value for all rows:</span>
+      <template v-for="field in open" :key="field.key">
+        <v-autocomplete
+          v-if="field.content === 'member'"
+          clearable
+          :label="field.label"
+          width="200"
+          item-value="code"
+          item-title="name"
+          :items="valuesFor(field.key)"
+          :error="look.missing.includes(field.key)"
+          :model-value="valueOf(field.key) ?? null"
+          @update:model-value="(code: string | null) => fix(field.key, code)"
+        />
+        <v-text-field
+          v-else
+          :label="field.label"
+          width="150"
+          :error="look.missing.includes(field.key)"
+          :model-value="valueOf(field.key) ?? ''"
+          @change="fix(field.key, ($event.target as HTMLInputElement).value.trim() || null)"
+        />
+      </template>
     </div>
     <div class="scroll">
       <SheetTable class="look" about="First rows of the file">

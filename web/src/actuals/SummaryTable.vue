@@ -25,6 +25,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import EmbedDialog from '../reporting/EmbedDialog.vue';
 import Choice from '../kit/Choice.vue';
 import EmptyFilter from '../shell/EmptyFilter.vue';
+import FileItem from '../shell/FileItem.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import HandLineForm from './HandLineForm.vue';
 import ActualsPage from './ActualsPage.vue';
@@ -328,8 +329,8 @@ const measuresInWords = computed(() => {
       />
     </template>
     <template #menu>
-      <v-list-item role="menuitem" title="Save as CSV" :href="fileAs('csv')" download />
-      <v-list-item role="menuitem" title="Save as workbook" :href="fileAs('xlsx')" download />
+      <FileItem title="Save as CSV" :address="fileAs('csv')" />
+      <FileItem title="Save as workbook" :address="fileAs('xlsx')" />
       <v-list-item
         v-if="planner && rows.length > 0"
         role="menuitem"

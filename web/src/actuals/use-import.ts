@@ -162,11 +162,13 @@ export const useImport = defineStore('import', () => {
     const settled = look.value;
     if (!sent || !settled) return Promise.resolve();
     return working(`Checking ${sent.name}`, async () => {
-      const { columns, constants, shape, values, fillDown, decimal, dates } = settled.reading;
+      const { header, columns } = settled.reading;
       choice.value = { ...choice.value, columns };
       if (name !== '') {
-        const { header, turn } = settled.reading;
-        const reading = { columns, constants, shape, values, fillDown, decimal, dates, turn };
+        const { constants, byCustomer, shape, values, fillDown } = settled.reading;
+        const { decimal, dates, turn } = settled.reading;
+        const held = { columns, constants, byCustomer, shape, values, fillDown };
+        const reading = { ...held, decimal, dates, turn };
         const mapping = { name, kind: kind.value, header, reading };
         await plan.ask(actualsOperations.keepMapping, {}, mapping);
       }

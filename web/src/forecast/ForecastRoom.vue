@@ -13,6 +13,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import EmbedDialog from '../reporting/EmbedDialog.vue';
 import { addressOf } from '../shell/client.ts';
 import EmptyFilter from '../shell/EmptyFilter.vue';
+import FileItem from '../shell/FileItem.vue';
 import FileItems from '../shell/FileItems.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
@@ -140,13 +141,11 @@ const levels = computed(
     </template>
     <template #menu>
       <FileItems v-if="grid" :query="grid.query" name="table/measured" />
-      <v-list-item
+      <FileItem
         v-for="grain in data ? GRAINS : []"
         :key="grain"
-        role="menuitem"
         :title="`Whole units for supply planning, by ${grain}`"
-        :href="supplyAs(grain)"
-        download
+        :address="supplyAs(grain)"
       />
       <v-list-item
         v-if="planner && data"

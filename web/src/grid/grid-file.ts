@@ -1,6 +1,6 @@
 import type { InjectionKey, ShallowRef } from 'vue';
 import { MOST_FILE_CELLS, type ShownTable } from '@dravex/contract';
-import { requestFile } from '../shell/api.ts';
+import { keepFile, requestFile } from '../shell/api.ts';
 import type { GridCell, GridColumn, GridRow } from './plan-grid.ts';
 
 /** Saves the table in sight as it is shown. */
@@ -15,8 +15,6 @@ export interface GridParts {
   readonly columns: readonly GridColumn[];
   readonly rows: readonly GridRow[];
 }
-
-const LET_GO_MS = 10_000;
 
 type Line = ShownTable['lines'][number];
 
@@ -66,10 +64,5 @@ export async function saveGrid(
     );
   }
   const file = await requestFile(`/table-file.${format}`, { name, about, lines });
-  const link = document.createElement('a');
-  link.href = URL.createObjectURL(file);
-  link.download = `${name}.${format}`;
-  link.click();
-  // The browser takes it a moment later.
-  setTimeout(() => URL.revokeObjectURL(link.href), LET_GO_MS);
+  keepFile({ file, name: `${name}.${format}` });
 }

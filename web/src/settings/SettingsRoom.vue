@@ -12,6 +12,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { addressOf, call } from '../shell/client.ts';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { useSaving } from '../writing/use-saving.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import SettingsNav from './SettingsNav.vue';
 
@@ -36,6 +37,7 @@ const planFile = computed(
   () => `/api${addressOf(planFileOperations.savePlanFile, { workspaceId: plan.workspaceId })}`,
 );
 
+const save = useSaving();
 const { busy, failure, errors, write } = useWriting();
 async function load(file: File): Promise<void> {
   await write(
@@ -47,6 +49,7 @@ async function load(file: File): Promise<void> {
       if (typeof body !== 'object' || body === null) {
         throw new Error(`${file.name} is not a plan file: it is not JSON`);
       }
+      // Whatever it holds, the server says what is wrong, and where.
       return call(planFileOperations.loadPlanFile, {}, body as never);
     },
     async ({ id }) => {
@@ -78,7 +81,9 @@ const faults = computed(() =>
             <code>dravex compute</code>.
           </p>
           <p class="controls">
-            <v-btn color="primary" :href="planFile" download>Export plan file</v-btn>
+            <v-btn color="primary" @click="save('Export plan file', planFile)"
+              >Export plan file</v-btn
+            >
             <FilePick
               label="New workspace from plan file"
               about="Plan file"

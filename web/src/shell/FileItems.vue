@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { monthText, type Span } from '@dravex/core';
 import { usePlan } from '../plan/use-plan.ts';
+import FileItem from './FileItem.vue';
 import { useFrame } from './use-frame.ts';
 
 /** Entries of a room's menu: the same table as a file, in full precision. */
@@ -43,6 +44,6 @@ const addressAs = (format: 'csv' | 'xlsx'): string => {
 </script>
 
 <template>
-  <v-list-item role="menuitem" title="Save as CSV" :href="addressAs('csv')" download />
-  <v-list-item role="menuitem" title="Save as workbook" :href="addressAs('xlsx')" download />
+  <FileItem title="Save as CSV" :address="addressAs('csv')" />
+  <FileItem title="Save as workbook" :address="addressAs('xlsx')" />
 </template>

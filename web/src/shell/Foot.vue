@@ -82,7 +82,10 @@ const selected = computed(() => {
       <v-btn v-if="plan.said.undo" variant="plain" @click="plan.undo(plan.said.undo)">Undo</v-btn>
     </span>
     <span v-for="one in work.list" :key="one.name" class="work" role="status">
-      {{ one.name }}
+      {{ one.name
+      }}<template v-if="one.arrived !== undefined"
+        >, {{ Math.round(one.arrived / 1000) }} kB</template
+      >
       <template v-if="one.share !== undefined">
         <v-progress-linear :model-value="one.share * 100" :aria-label="one.name" />
         <span class="figures">{{ Math.round(one.share * 100) }} %</span>

@@ -178,6 +178,55 @@ export async function requestFile(path: string, body: object): Promise<Blob> {
   return response.blob();
 }
 
+/** A file that arrived, under the name that the server gives it. */
+export interface Received {
+  readonly file: Blob;
+  readonly name: string;
+}
+
+/**
+ * Takes a file from an address and tells how much of it has arrived.
+ * @throws ApiProblem in the server's words; status 0 when it could not be reached or was stopped
+ */
+export async function receiveFile(
+  address: string,
+  signal: AbortSignal,
+  onArrived: (bytes: number) => void,
+): Promise<Received> {
+  try {
+    const response = await fetch(address, { signal });
+    if (!response.ok) throw await problemIn(response);
+    const [, name = 'file'] =
+      /filename="?([^";]+)/.exec(response.headers.get('content-disposition') ?? '') ?? [];
+    const parts: BlobPart[] = [];
+    const reader = response.body?.getReader();
+    for (let bytes = 0; reader;) {
+      const { done, value } = await reader.read();
+      if (done) break;
+      parts.push(value);
+      onArrived((bytes += value.length));
+    }
+    return { file: new Blob(parts), name };
+  } catch (error) {
+    if (error instanceof ApiProblem) throw error;
+    throw new ApiProblem(
+      0,
+      signal.aborted ? 'Stopped; nothing was saved' : 'The file did not arrive; save it once more',
+    );
+  }
+}
+
+/** Hands a file to the browser, to be kept where its person keeps files. */
+export function keepFile({ file, name }: Received): void {
+  const link = document.createElement('a');
+  link.href = URL.createObjectURL(file);
+  link.download = name;
+  link.click();
+  // The browser takes it a moment later.
+  setTimeout(() => URL.revokeObjectURL(link.href), LET_GO_MS);
+}
+const LET_GO_MS = 10_000;
+
 /** A file on its way: how much of it is sent, and how to stop. */
 export interface Sending {
   onProgress?(sent: number, total: number): void;

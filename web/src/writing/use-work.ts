@@ -6,6 +6,8 @@ export interface Work {
   readonly name: string;
   /** From 0 to 1; undefined while nobody can say. */
   share: number | undefined;
+  /** How much has arrived, in bytes, of what nobody knows the size of. */
+  arrived: number | undefined;
   /** Stops it; undefined where that is not possible. */
   stop: (() => void) | undefined;
 }
@@ -16,7 +18,7 @@ export const useWork = defineStore('work', () => {
 
   /** Does something long; what it is called, how far it is and how to stop it can be said meanwhile. */
   async function during<T>(name: string, work: (said: Work) => Promise<T>): Promise<T> {
-    const said = reactive<Work>({ name, share: undefined, stop: undefined });
+    const said = reactive<Work>({ name, share: undefined, arrived: undefined, stop: undefined });
     list.value = [...list.value, said];
     try {
       return await work(said);

@@ -7,6 +7,7 @@ import { answering, refusal } from '../../testing/server.ts';
 import { call } from '../shell/client.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from './use-form.ts';
+import { useSaving } from './use-saving.ts';
 import { useWork } from './use-work.ts';
 import { useWriting } from './use-writing.ts';
 
@@ -144,6 +145,65 @@ describe('long work', () => {
     expect(work.list).to.deep.equal([]);
     await work.during('Failing', () => Promise.reject(new Error('no'))).catch(() => undefined);
     expect(work.list).to.deep.equal([]);
+    end();
+  });
+});
+
+describe('saving a file', () => {
+  /** What the browser was given to keep, by name. */
+  function keeping(): { kept: string[]; end(): void } {
+    const kept: string[] = [];
+    const click = HTMLAnchorElement.prototype.click;
+    HTMLAnchorElement.prototype.click = function (this: HTMLAnchorElement) {
+      kept.push(this.download);
+    };
+    return { kept, end: () => (HTMLAnchorElement.prototype.click = click) };
+  }
+
+  it('keeps what arrives, says how much, and is stopped without a file', async () => {
+    const before = globalThis.fetch;
+    let go: () => void = () => undefined;
+    const fake = (_: string, { signal }: { signal: AbortSignal }): Promise<Response> =>
+      Promise.resolve(
+        new Response(
+          new ReadableStream({
+            start(stream) {
+              stream.enqueue(new Uint8Array(2000));
+              signal.addEventListener('abort', () => stream.error(new Error('aborted')));
+              go = () => stream.close();
+            },
+          }),
+          { headers: { 'content-disposition': 'attachment; filename="table.csv"' } },
+        ),
+      );
+    Object.assign(globalThis, { fetch: fake });
+    const { kept, end: endKeeping } = keeping();
+    const { used, end } = within(() => ({ save: useSaving(), work: useWork(), plan: usePlan() }));
+    const done = used.save('Save as CSV', '/api/table.csv');
+    await settle();
+    expect(used.work.list.map(({ name, arrived }) => [name, arrived])).to.deep.equal([
+      ['Save as CSV', 2000],
+    ]);
+    go();
+    await done;
+    expect(kept).to.deep.equal(['table.csv']);
+    const stopped = used.save('Save as CSV', '/api/table.csv');
+    await settle();
+    used.work.list[0]?.stop?.();
+    await stopped;
+    expect(used.plan.said?.text).to.equal('Stopped; nothing was saved');
+    expect([kept.length, used.work.list.length]).to.deep.equal([1, 0]);
+    Object.assign(globalThis, { fetch: before });
+    endKeeping();
+    end();
+  });
+
+  it('says what the server refuses', async () => {
+    const { end: endServer } = answering(() => refusal(400, 'This period is too long'));
+    const { used, end } = within(() => ({ save: useSaving(), plan: usePlan() }));
+    await used.save('Save as CSV', '/api/table.csv');
+    expect(used.plan.said?.text).to.equal('This period is too long');
+    endServer();
     end();
   });
 });
