@@ -156,6 +156,53 @@ test('menus, drawers and dialogs hold to it, 1024 wide', async ({ planner }) => 
   }
 });
 
+test('what is added, copied and asked about holds to it, 1024 wide', async ({ planner }) => {
+  test.setTimeout(240_000);
+  const { page, origin } = planner;
+  await page.setViewportSize({ width: 1024, height: 768 });
+  const check = checks(page);
+  const dialog = page.getByRole('dialog');
+  const leaving = async (where: string): Promise<void> => {
+    await expect(dialog).toBeVisible();
+    await check(where);
+    await page.keyboard.press('Escape');
+    await expect(dialog).toBeHidden();
+  };
+  await page.goto(`${origin}/w/1/actuals?from=2026-04&to=2026-10&view=summary&rows=channel`);
+  await expect(planner.firstFigure).toBeVisible();
+  await page.keyboard.press('?');
+  await leaving('keys');
+  await (await planner.inMenu('Add a sale by hand')).click();
+  await leaving('sale by hand');
+  await page.goto(`${origin}/w/1/drivers?driver=discount&scope=channel:web`);
+  await page.getByRole('button', { name: 'Copy inputs' }).click();
+  await leaving('copy of inputs');
+  await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03`);
+  await (await planner.cell('Coast', 'Target')).click();
+  await page.getByRole('button', { name: /^Add / }).first().click();
+  await leaving('part of a target');
+  await page.goto(`${origin}/w/1/budget?from=2026-04&to=2027-03`);
+  await page.getByRole('button', { name: 'Save forecast as version' }).first().click();
+  await leaving('version');
+  await page.goto(`${origin}/w/1/dimensions`);
+  await page.getByRole('button', { name: 'Add dimension' }).click();
+  await leaving('dimension');
+  await page.goto(`${origin}/w/1/connections`);
+  await page.getByRole('button', { name: 'Connect order book' }).first().click();
+  await leaving('order book');
+  // What was done elsewhere is asked about before it is taken back.
+  await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
+  await planner.type(await planner.cell('Trade partners', 'Oct 26'), '21');
+  await planner.saved();
+  await planner.room('Targets');
+  await page.keyboard.press('Control+z');
+  await leaving('undo of what is elsewhere');
+  await page.keyboard.press('F1');
+  const help = page.getByRole('complementary', { name: /^Help: / });
+  await help.getByRole('button', { name: 'Take the tour' }).click();
+  await leaving('tour');
+});
+
 test('profiles, formulas and methods hold to it', async ({ planner }) => {
   test.setTimeout(120_000);
   const { page, origin } = planner;

@@ -24,6 +24,7 @@ async function leave(): Promise<void> {
       :key="room.key"
       :to="`${base}/${room.key}`"
       class="room-link"
+      :title="room.name"
       active-class="here"
     >
       <span class="numeral">{{ room.numeral }}</span><span class="name">{{ room.name }}</span>
@@ -93,9 +94,17 @@ async function leave(): Promise<void> {
   color: var(--ink);
 }
 @media (max-width: 1100px) {
-  .name,
   .foot-of-rail .person {
     display: none;
+  }
+  /* Out of sight, and still what the link is called. */
+  .name {
+    position: absolute;
+    width: 1px;
+    height: 1px;
+    overflow: hidden;
+    clip-path: inset(50%);
+    white-space: nowrap;
   }
   .room-link {
     padding-left: 14px;
