@@ -1,13 +1,14 @@
 /**
  * The commands of the tool. `load` makes a workspace over HTTP from a folder of files, `bring` takes
- * a file of what happened into one; `compute`, `check` and `explain` work on a plan file without a
+ * a file of what happened into one; `compute`, `check`, `explain`, `close` and `accuracy` work on a plan file without a
  * server.
  */
 import { existsSync } from 'node:fs';
 import { writeFile } from 'node:fs/promises';
 import { parseArgs } from 'node:util';
-import { importKindSchema } from '@dravex/contract';
+import { addingSchema, importKindSchema } from '@dravex/contract';
 import { breaksPlan, checkPlan, MEASURE_CODES, type Plan } from '@dravex/core';
+import { accuracyLines, closeFile } from './close.ts';
 import { bringFile } from './bring.ts';
 import { Client } from './client.ts';
 import { computeRows, writeRows } from './compute.ts';
@@ -20,12 +21,16 @@ dravex check FILE
 dravex explain FILE --from MONTH [--to MONTH] [--scope channel:web,product:carafe]
        [--measure ${MEASURE_CODES.join('|')}] [--source forecast|actual|VERSION] [--depth N]
 dravex explain FILE --driver CODE --from MONTH [--scope …]
+dravex close FILE --month MONTH --out FILE [--sure]
+dravex accuracy FILE [--rows channel,product] [--measure units|revenue|cost|margin]
+       [--scope …] [--from MONTH] [--to MONTH] [--ahead 1,2,3,6,12]
 dravex load FOLDER --server URL --email ADDRESS
 dravex bring FILE --workspace ID [--kind sales|facts|ledger|subscribers] [--reading JSON]
        [--apply] [--leave-out] --server URL --email ADDRESS
 
 compute writes what a plan file comes to, by combination and month. check lists what is wrong with
-it. explain says how a number came about. load makes a workspace from a folder of files
+it. explain says how a number came about. close closes the next month of a plan file: its forecast is
+kept, actuals take its place; accuracy says how good kept forecasts were, by months ahead. load makes a workspace from a folder of files
 (workspace.json, people.json, sales/*, facts/*, ledger/*, subscribers/*, drivers.json,
 streams.json, assumptions.json, budget-*.csv, targets.json). bring looks at a CSV, XLSX or JSON file of what
 happened and says what is wrong with it; with --apply it is taken in when nothing is, with
@@ -66,6 +71,10 @@ function readArguments(args: readonly string[]) {
         reading: { type: 'string' },
         apply: { type: 'boolean', default: false },
         'leave-out': { type: 'boolean', default: false },
+        month: { type: 'string' },
+        sure: { type: 'boolean', default: false },
+        rows: { type: 'string', default: '' },
+        ahead: { type: 'string', default: '1,2,3,6,12' },
         depth: { type: 'string', default: '3' },
         help: { type: 'boolean', default: false },
       },
@@ -150,12 +159,46 @@ const explain: Command = async (path, asked, terminal) => {
   return 0;
 };
 
+const MONTH = /^\d{4}-(0[1-9]|1[0-2])$/;
+
+const close: Command = async (path, { month, out, sure }, terminal) => {
+  if (month === undefined || !MONTH.test(month)) usage('Say which month with --month, as 2026-10');
+  if (out === undefined) usage('Say where the file goes with --out');
+  const closed = closeFile(await readPlanFile(path), month, sure);
+  await writeFile(out, `${JSON.stringify(closed)}\n`);
+  terminal.out(`${month} is closed; its forecast is kept in ${out}\n`);
+  return 0;
+};
+
+const accuracy: Command = async (path, asked, terminal) => {
+  const { from, to, rows, scope } = asked;
+  for (const [name, month] of Object.entries({ from, to })) {
+    if (month !== undefined && !MONTH.test(month)) usage(`--${name} is a month, as 2026-10`);
+  }
+  const measure = addingSchema.safeParse(asked.measure).data;
+  if (!measure) usage(`--measure is one of ${addingSchema.options.join(', ')}`);
+  if (!/^[1-9]\d?(,[1-9]\d?){0,11}$/.test(asked.ahead))
+    usage('--ahead is numbers of months, as 1,2,3');
+  const lines = accuracyLines(await readPlanFile(path), {
+    measure,
+    rows: rows.split(',').filter((code) => code !== ''),
+    scope,
+    from,
+    to,
+    leads: asked.ahead.split(',').map(Number),
+  });
+  terminal.out(`${lines.join('\n')}\n`);
+  return 0;
+};
+
 const COMMANDS: Readonly<Record<string, { what: string; run: Command }>> = {
   bring: { what: 'the file', run: bring },
   load: { what: 'the folder to load', run: load },
   compute: { what: 'the plan file', run: compute },
   check: { what: 'the plan file', run: check },
   explain: { what: 'the plan file', run: explain },
+  close: { what: 'the plan file', run: close },
+  accuracy: { what: 'the plan file', run: accuracy },
 };
 
 /**

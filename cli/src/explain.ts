@@ -27,7 +27,7 @@ export interface ExplainArguments {
 }
 
 /** `channel:web,product:carafe` as ids. @throws UnreadablePlan for a member that is not there */
-function scopeOf({ plan }: PlanFile, text: string): number[] {
+export function scopeOf({ plan }: PlanFile, text: string): number[] {
   return text
     .split(',')
     .filter((part) => part !== '')

@@ -2,7 +2,7 @@ import { createReadStream, existsSync } from 'node:fs';
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
 import { importKindSchema, type ImportKind } from '@dravex/contract';
-import { DRIVERS } from '@dravex/core';
+import { closingDay, DRIVERS, monthFrom } from '@dravex/core';
 import { z } from 'zod';
 import { bringFile } from './bring.ts';
 import type { Client } from './client.ts';
@@ -94,9 +94,31 @@ export async function loadFolder(
     await client.send('POST', path, createReadStream(join(folder, file)));
     say(name);
   }
+  await loadCloses(client, base, join(folder, 'closes'), say);
   await loadTargets(client, base, folder);
   say('targets');
   return id;
+}
+
+/** The working day on which months were closed whose day nobody wrote down. */
+const USUAL_CLOSING_DAY = 3;
+
+/** Brings in the forecasts that were kept when months were closed: `2026-09.csv` is September's. */
+async function loadCloses(
+  client: Client,
+  base: string,
+  folder: string,
+  say: (step: string) => void,
+): Promise<void> {
+  const files = await filesIn(folder);
+  const rule = { by: 'workingDay', day: USUAL_CLOSING_DAY } as const;
+  for (const file of files) {
+    const month = file.replace(/\.csv$/, '');
+    const at = closingDay(monthFrom(month), rule, new Set()) ?? '';
+    const path = `${base}/closing/earlier?month=${month}&at=${at}`;
+    await client.send('POST', path, createReadStream(join(folder, file)));
+  }
+  if (files.length > 0) say(`${files.length} forecasts kept at closes`);
 }
 
 /** Adds a driver of one's own, or changes what can be changed of one that methods read themselves. */

@@ -2,6 +2,7 @@ import { z } from 'zod';
 import { actualsOperations } from './actuals/actuals.ts';
 import { summaryOperations } from './actuals/summary.ts';
 import { budgetOperations } from './budgets/budgets.ts';
+import { closingOperations } from './closing/closing.ts';
 import { comparisonOperations } from './comparison/comparison.ts';
 import { connectionOperations } from './connections/connections.ts';
 import { dimensionOperations } from './dimensions/dimensions.ts';
@@ -49,6 +50,7 @@ export const API: Readonly<Record<string, Readonly<Record<string, Operation>>>> 
   forecast: forecastOperations,
   comparison: comparisonOperations,
   budgets: budgetOperations,
+  closing: closingOperations,
   targets: targetOperations,
   views: viewOperations,
   reporting: reportingOperations,

@@ -13,6 +13,7 @@ export * from './actuals/summary.ts';
 export * from './connections/connections.ts';
 export * from './facts/facts.ts';
 export * from './budgets/budgets.ts';
+export * from './closing/closing.ts';
 export * from './targets/targets.ts';
 export * from './reporting/reporting.ts';
 export * from './views/views.ts';

@@ -20,7 +20,7 @@ test('take in a file of sales lines of which some are faulty, and see the totals
     '"2026-09-31" is not a day',
     'quantity is missing',
     'Line 1 of W202610-9001 stands in row',
-    'after the as-of date',
+    'after the last month',
   ]) {
     await expect(faulty).toContainText(reason.replace('Line 1', 'Line 2'));
   }

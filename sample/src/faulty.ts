@@ -28,8 +28,8 @@ const FAULTY = [
   '2026-10-12,stores,carafes,households,capital,15,361.50,230.34,R202610-9008,1,ST-CA-003,S10',
   // A region that is not theirs.
   '2026-10-12,web,plan-year,households,island,2,198.00,75.24,W202610-9004,1,,',
-  // A day after the books were read.
-  '2026-11-02,web,carafe-brook,households,coast,5,177.80,79.85,W202611-9001,1,,',
+  // A year that was typed wrongly.
+  '2062-11-02,web,carafe-brook,households,coast,5,177.80,79.85,W202611-9001,1,,',
 ];
 
 /** Good and faulty rows in turn, as a whole file. */

@@ -16,6 +16,7 @@ import { ledgerHistory, measuredFacts, messyWorkbook, subscribers, wideTable } f
 import { streams } from './methods.ts';
 import { drivers, measuredRows } from './drivers.ts';
 import { assumptions, budgetRows, targets } from './plans.ts';
+import { keptForecasts } from './closes.ts';
 import { Random } from './random.ts';
 import { HEADER, historyMonths, SalesBook, toRow, type SalesLine } from './sales-lines.ts';
 
@@ -83,6 +84,11 @@ for (const month of historyMonths(first, closed)) {
   byYear.set(year, lines);
 }
 for (const [year, lines] of byYear) sales(`fy${year}`, lines);
+mkdirSync(`${DATA}closes`, { recursive: true });
+const history = [...byYear.values()].flat();
+for (const [month, rows] of keptForecasts(history, closed - 11, closed, new Random(SEED + 2))) {
+  writeFileSync(`${DATA}closes/${month}.csv`, `${rows.join('\n')}\n`);
+}
 const october = combinations().flatMap((line) => book.month(line, closed + 1, 11));
 sales('october-2026-first-days', october);
 

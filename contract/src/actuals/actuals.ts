@@ -112,6 +112,8 @@ export const importPreviewSchema = importBatchSchema.extend({
   reading: readingSchema.nullable(),
   notes: importNotesSchema.nullable(),
   replace: z.array(replacementSchema),
+  /** The day that the as-of date moves to with these lines; null where none is later. */
+  asOf: dateSchema.nullable(),
   /** The same file, brought in before. */
   sameAs: z
     .object({ id: idSchema, fileName: z.string(), state: z.string(), createdAt: z.string() })

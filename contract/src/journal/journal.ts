@@ -10,6 +10,7 @@ export const journalRoomSchema = z.enum([
   'forecast',
   'targets',
   'budget',
+  'closing',
   'people',
   'workspace',
 ]);

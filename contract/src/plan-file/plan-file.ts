@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { versionCellsSchema } from '../budgets/budgets.ts';
+import { closingRulesSchema } from '../closing/closing.ts';
 import { createdSchema, monthSchema, nameSchema, scopeSchema } from '../common.ts';
 import { adjustmentSchema, assumptionSchema } from '../drivers/drivers.ts';
 import { overrideSchema, planSchema } from '../forecast/forecast.ts';
@@ -18,6 +19,17 @@ const planFileVersionSchema = z.strictObject({
   to: monthSchema,
   note: z.string().max(500),
   state: z.enum(['open', 'sealed']),
+  cells: versionCellsSchema,
+});
+
+/** A month that was closed, with the forecast that was kept. */
+const planFileCloseSchema = z.strictObject({
+  month: monthSchema,
+  /** When it was closed. */
+  at: z.iso.datetime(),
+  byItself: z.boolean(),
+  /** The end of the horizon before it. */
+  lastBefore: monthSchema,
   cells: versionCellsSchema,
 });
 
@@ -50,6 +62,8 @@ export const planFileSchema = z.strictObject({
   plan: planFilePlanSchema,
   versions: z.array(planFileVersionSchema).default([]),
   targets: z.array(planFileTargetSchema).default([]),
+  closes: z.array(planFileCloseSchema).default([]),
+  closingRules: closingRulesSchema.optional(),
 });
 export type PlanFile = z.infer<typeof planFileSchema>;
 

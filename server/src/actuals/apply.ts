@@ -2,12 +2,13 @@
 import type { ImportBatch } from '@dravex/contract';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
-import { answeredOnce, journaled } from '../journal/service.ts';
+import { answeredOnce, journaled, recorded } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { actorIn } from '../people/service.ts';
 import { inTransaction, one, type Connections, type Database } from '../platform/database.ts';
 import { badRequest, conflict, HttpProblem, notFound } from '../platform/errors.ts';
 import type { Queue } from '../platform/queue.ts';
+import { moveAsOf } from '../workspaces/calendar.ts';
 import { toBatch } from './batch.ts';
 import * as store from './store.ts';
 import { batchName, moveBatch } from './thing.ts';
@@ -78,6 +79,7 @@ async function run(
       });
       await mayGoOn();
       const { fileName, good } = batch;
+      await followLines(tx, actor, batchId, fileName);
       record.say(`Imported ${good} rows of ${fileName}`);
       record.changed(
         'import',
@@ -98,6 +100,25 @@ async function run(
     await told({ state: stopped ? 'stopped' : 'failed', message, backend: null });
     if (!stopped && !(error instanceof HttpProblem)) throw error;
   }
+}
+
+/** Days after the as-of date have happened, or there were no sales in them: it moves to them. */
+async function followLines(
+  tx: Database,
+  actor: Actor,
+  batchId: number,
+  fileName: string,
+): Promise<void> {
+  const latest = await store.latestOfBatch(tx, actor.workspaceId, batchId);
+  if (latest === null) return;
+  // A record of its own: a file can be taken back also after later ones moved the date on, and
+  // what is taken back next is the file.
+  await recorded(tx, actor, 'workspace', async (record) => {
+    if (await moveAsOf(tx, actor, record, latest)) {
+      record.undoable = false;
+      record.say(`The as-of date is ${latest}, the last day of ${fileName}`);
+    }
+  });
 }
 
 /** So long a job may be on its way from the queue to its work, in seconds. */

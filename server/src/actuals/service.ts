@@ -20,6 +20,7 @@ import type { Actor } from '../people/actor.ts';
 import { toCsv } from '../platform/csv.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, notFound } from '../platform/errors.ts';
+import { workspaceById } from '../workspaces/store.ts';
 import { noticeDeadJobs } from './apply.ts';
 import { salesLines } from './read-lines.ts';
 import * as store from './store.ts';
@@ -41,18 +42,21 @@ export async function previewOf(
   await noticeDeadJobs(connections, workspaceId);
   const row = await store.batchById(db, workspaceId, id);
   if (!row) throw notFound('such import');
-  const [counts, groups, problems, months, same] = await Promise.all([
+  const [counts, groups, problems, months, same, latest, workspace] = await Promise.all([
     store.problemCounts(db, workspaceId, id),
     store.problemGroups(db, workspaceId, id, SHOWN_GROUPS),
     store.problemsOf(db, workspaceId, id, SHOWN_PROBLEMS),
     store.batchMonths(db, workspaceId, id),
     store.batchLike(db, workspaceId, row),
+    store.latestOfBatch(db, workspaceId, id),
+    workspaceById(db, workspaceId),
   ]);
   return {
     ...toBatch(row),
     reading: row.reading,
     notes: row.notes,
     replace: [...row.replace],
+    asOf: row.state === 'previewed' && latest && latest > (workspace?.asOf ?? '') ? latest : null,
     sameAs: same
       ? {
           id: same.id,

@@ -155,3 +155,24 @@ export async function validities(
     where workspace_id = ${workspaceId} and (valid_from is not null or valid_to is not null)`);
   return new Map(rows.map(({ id, from, to }) => [id, { from, to }]));
 }
+
+/** The day of the last sales line that counts; null without any. */
+export async function latestLine(db: Database, workspaceId: number): Promise<string | null> {
+  const { rows } = await db.execute<{ day: string | null }>(sql`
+    select to_char(max(l.date), 'YYYY-MM-DD') as day
+    from sales_line l join import_batch b on b.workspace_id = l.workspace_id and b.id = l.batch_id
+    where l.workspace_id = ${workspaceId} and b.state = 'applied'`);
+  return one(rows).day;
+}
+
+/** The day of the last line of a batch, whether it counts or not; null without any. */
+export async function latestOfBatch(
+  db: Database,
+  workspaceId: number,
+  batchId: number,
+): Promise<string | null> {
+  const { rows } = await db.execute<{ day: string | null }>(sql`
+    select to_char(max(date), 'YYYY-MM-DD') as day from sales_line
+    where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
+  return one(rows).day;
+}

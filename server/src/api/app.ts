@@ -7,6 +7,8 @@ import swaggerUi from 'swagger-ui-express';
 import { defineApplying } from '../actuals/apply.ts';
 import { actualsRoutes, summaryRoutes } from '../actuals/routes.ts';
 import { versionRoutes } from '../budgets/routes.ts';
+import { defineClosing } from '../closing/by-itself.ts';
+import { closingRoutes } from '../closing/routes.ts';
 import { comparisonRoutes } from '../comparison/routes.ts';
 import { connectionRoutes } from '../connections/routes.ts';
 import { defineRunning } from '../connections/run.ts';
@@ -75,6 +77,7 @@ export function createApp(
   const queue = new Queue(jobs, log);
   defineApplying(jobs, queue);
   const stopLooking = defineRunning(jobs, queue, config.patience);
+  const stopClosing = defineClosing(jobs, plans, queue);
   const api = Router();
   api.use(platformRoutes(connections));
   api.use(sessions(connections, { secret: config.sessionSecret, secure: config.secure }));
@@ -91,6 +94,7 @@ export function createApp(
   api.use(forecastRoutes(connections, plans));
   api.use(comparisonRoutes(connections, plans));
   api.use(versionRoutes(connections, plans));
+  api.use(closingRoutes(connections, plans));
   api.use(targetRoutes(connections, plans));
   api.use(reportingRoutes(connections, plans));
   api.use(viewRoutes(connections));
@@ -129,6 +133,7 @@ export function createApp(
   app.use(problemHandler(log));
   const close = async (): Promise<void> => {
     stopLooking();
+    stopClosing();
     await Promise.all([notices.close(), queue.close()]);
     await jobs.close();
   };

@@ -7,6 +7,7 @@ export * from '../connections/tables.ts';
 export * from '../drivers/tables.ts';
 export * from '../forecast/tables.ts';
 export * from '../budgets/tables.ts';
+export * from '../closing/tables.ts';
 export * from '../targets/tables.ts';
 export * from '../reporting/tables.ts';
 export * from '../views/tables.ts';

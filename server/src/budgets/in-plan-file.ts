@@ -1,15 +1,14 @@
 /** Kept versions of a plan file, with their cells. */
 import type { PlanFile } from '@dravex/contract';
-import { rowsOfCells } from '@dravex/core';
+import { inColumns, rowsOfCells } from '@dravex/core';
 import type { FilePart } from '../journal/file-part.ts';
-import { toColumns } from './columns.ts';
 import { cellsNow, insertCells, insertVersion, versions } from './store.ts';
 
 export const versionsInPlanFile: FilePart = {
   async give(db, workspaceId) {
     const kept: PlanFile['versions'] = [];
     for (const { id, name, from, to, note, state } of await versions(db, workspaceId)) {
-      const cells = toColumns(await cellsNow(db, workspaceId, id));
+      const cells = inColumns(await cellsNow(db, workspaceId, id));
       kept.push({ id, name, from, to, note, state, cells });
     }
     return { versions: kept };

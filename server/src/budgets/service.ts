@@ -2,6 +2,7 @@ import type { NewVersion, Version, VersionCells, VersionCopy } from '@dravex/con
 import {
   copyWithUplift,
   figuresFromRows,
+  inColumns,
   keepForecast,
   monthFrom,
   monthText,
@@ -16,7 +17,6 @@ import { journaled } from '../journal/service.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, isTaken, notFound } from '../platform/errors.ts';
 import { readCells, type FileCell } from './read-cells.ts';
-import { toColumns } from './columns.ts';
 import * as store from './store.ts';
 import { versionCells, versionNames } from './thing.ts';
 
@@ -40,7 +40,7 @@ export async function cellsOf(
   await versionById(db, workspaceId, versionId);
   const cells = await store.cellsNow(db, workspaceId, versionId);
   const touched = cells.flatMap(({ entries }, place) => (entries > 0 ? [place] : []));
-  return { ...toColumns(cells), touched };
+  return { ...inColumns(cells), touched };
 }
 
 /** A version laid out over a plan, for tables and comparisons. @throws HttpProblem 404 */

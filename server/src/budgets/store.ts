@@ -1,6 +1,6 @@
 import type { Version, VersionEntries } from '@dravex/contract';
 import { monthFrom, monthText, type BudgetCell, type Month } from '@dravex/core';
-import { and, asc, eq, ne, sql } from 'drizzle-orm';
+import { and, asc, eq, isNull, ne, sql } from 'drizzle-orm';
 import { journal } from '../journal/tables.ts';
 import { person } from '../people/tables.ts';
 import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
@@ -129,7 +129,8 @@ export async function versions(db: Database, workspaceId: number, id?: number): 
       and(
         eq(version.workspaceId, workspaceId),
         eq(version.removed, false),
-        id === undefined ? undefined : eq(version.id, id),
+        // What was kept at a close is asked for by its id, and is in no list of versions.
+        id === undefined ? isNull(version.closedMonth) : eq(version.id, id),
       ),
     )
     .orderBy(asc(version.id));

@@ -31,6 +31,8 @@ export const version = pgTable(
     state: text({ enum: ['open', 'sealed'] })
       .notNull()
       .default('open'),
+    /** Of a forecast that was kept when a month was closed: that month. */
+    closedMonth: date(),
     /** Taken back: it stays, so that it can be brought back, and is not shown. */
     removed: boolean().notNull().default(false),
     createdBy: integer()

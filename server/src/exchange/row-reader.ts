@@ -189,11 +189,11 @@ export class RowReader {
 
   #checkedDay(text: string): string {
     const day = text.length === 7 ? `${text}-01` : text;
-    const { first, asOf } = this.rules.calendar;
+    const { first, last } = this.rules.calendar;
     if (day < `${first}-01`) {
       this.refuse('date', 'outside-calendar', `${day} is before the first month, ${first}`, day);
-    } else if (day > asOf) {
-      this.refuse('date', 'outside-calendar', `${day} is after the as-of date, ${asOf}`, day);
+    } else if (day.slice(0, 7) > last) {
+      this.refuse('date', 'outside-calendar', `${day} is after the last month, ${last}`, day);
     }
     return day;
   }

@@ -3,6 +3,8 @@ import { handLineThing } from '../actuals/hand-line-thing.ts';
 import { importThing, rememberedThing } from '../actuals/thing.ts';
 import { versionsInPlanFile } from '../budgets/in-plan-file.ts';
 import { cellThing, versionThing } from '../budgets/thing.ts';
+import { closesInPlanFile } from '../closing/in-plan-file.ts';
+import { closeThing, closingRulesThing } from '../closing/thing.ts';
 import { assignmentThing, dimensionThing, memberThing } from '../dimensions/thing.ts';
 import {
   adjustmentsInPlanFile,
@@ -17,6 +19,7 @@ import { membershipThing } from '../people/thing.ts';
 import { targetsInPlanFile } from '../targets/in-plan-file.ts';
 import { targetThing } from '../targets/thing.ts';
 import { viewThing } from '../views/thing.ts';
+import { calendarThing } from '../workspaces/thing.ts';
 import { SCOPES } from './scope-columns.ts';
 import type { Affects, KeptKind, Thing } from './thing.ts';
 
@@ -41,7 +44,10 @@ export const KINDS = {
     scopes: [SCOPES.assumption],
     file: assumptionsInPlanFile,
   }),
+  calendar: kept('plan', calendarThing),
   cell: kept('version', cellThing),
+  close: kept('plan', closeThing, { file: closesInPlanFile }),
+  closingRules: kept('nothing', closingRulesThing),
   connection: kept('nothing'),
   dimension: kept('plan', dimensionThing),
   driver: kept('plan', driverThing, { file: driversInPlanFile }),

@@ -5,7 +5,7 @@ import { changesOfEveryKind } from '../testing/every-change.ts';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
 /** A plan file with codes in place of ids, in an order that does not depend on them. */
-function byCodes({ plan, versions, targets, ...file }: PlanFile): object {
+function byCodes({ plan, versions, targets, closes, ...file }: PlanFile): object {
   const codes = new Map(
     plan.dimensions.flatMap(({ code, members }) =>
       members.map((member) => [member.id, `${code}:${member.code}`]),
@@ -69,6 +69,7 @@ function byCodes({ plan, versions, targets, ...file }: PlanFile): object {
       ...version,
       cells: columns(cells),
     })),
+    closes: closes.map(({ cells, ...close }) => ({ ...close, cells: columns(cells) })),
     targets: texts(
       targets.map(({ id: _, parent, ...node }) => ({
         ...node,
@@ -123,7 +124,7 @@ describe('a plan file', () => {
   it('holds every kind of thing that makes up a plan', () => {
     const travels = Object.entries(KINDS).flatMap(([kind, { file }]) => (file ? [kind] : []));
     assert.sameMembers(travels, [
-      ...['adjustment', 'assumption', 'driver', 'import', 'override', 'stream', 'target'],
+      ...['adjustment', 'assumption', 'close', 'driver', 'import', 'override', 'stream', 'target'],
       'version',
     ]);
   });

@@ -177,6 +177,14 @@ export async function changesOfEveryKind(planner: Visitor): Promise<Step[]> {
       '/people',
       { email: 'new@ondwell.example', name: 'Nele Aar', password: 'long enough', role: 'reader' },
     ],
+    [
+      'PUT',
+      '/closing/rules',
+      { rule: { by: 'workingDay', day: 3 }, holidays: ['2026-12-25'], roll: 1 },
+    ],
+    ['PATCH', '/closing/calendar', { asOf: '2026-11-02', last: '2029-06' }],
+    ['POST', '/closing/close', { month: '2026-10' }],
+    ['POST', '/closing/reopen', { month: '2026-10', why: 'too early', sure: true }],
   ];
   return steps.map((change) => (visitor) => send(visitor, change));
 }

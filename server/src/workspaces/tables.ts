@@ -11,6 +11,10 @@ export const workspace = pgTable('workspace', {
   lastMonth: date().notNull(),
   closedThrough: date().notNull(),
   asOf: date().notNull(),
+  /** Whether the as-of date is the real day, or stands where somebody set it. */
+  asOfBy: text({ enum: ['day', 'hand'] })
+    .notNull()
+    .default('hand'),
   fiscalStart: smallint().notNull(),
   /** Goes up with every write to the workspace's data; what is computed is kept by it. */
   revision: bigint({ mode: 'number' }).notNull().default(1),

@@ -1,0 +1,43 @@
+/** Whether a month can be closed. */
+import { monthFrom, monthText, type MonthText } from '../calendar/month.ts';
+import type { Calendar } from '../forecast/plan.ts';
+import type { Figures } from '../tables/figures.ts';
+import { isOver } from './closing-day.ts';
+
+/** Why a month is not closed: it cannot be, or somebody has to say that it is meant. */
+export interface CloseRefusal {
+  readonly kind: 'cannot' | 'sure';
+  readonly message: string;
+}
+
+/**
+ * Says what stands in the way of closing a month: only the one after the last closed month can be
+ * closed, and one that is not over or sold nothing is asked about.
+ * @param actual the sales of the plan, also of open months
+ * @param roll how many months the horizon grows by at the close
+ */
+export function closeRefusal(
+  calendar: Calendar,
+  actual: Figures,
+  month: MonthText,
+  roll: number,
+): CloseRefusal | undefined {
+  const cannot = (message: string): CloseRefusal => ({ kind: 'cannot', message });
+  const sure = (message: string): CloseRefusal => ({ kind: 'sure', message });
+  const next = monthText(monthFrom(calendar.closedThrough) + 1);
+  if (month < next) return cannot(`${month} is closed already`);
+  if (month > next) return cannot(`${next} comes before ${month}; close it first`);
+  if (next >= calendar.last && roll === 0) {
+    return cannot(`The horizon ends with ${next}; make it longer before you close it`);
+  }
+  if (!isOver(monthFrom(month), calendar.asOf)) {
+    return sure(`${month} is not over: the as-of date is ${calendar.asOf}`);
+  }
+  const t = monthFrom(month) - actual.first;
+  const { revenue, units } = actual.measures;
+  const sold = actual.combinations.some((_, index) => {
+    const at = index * actual.count + t;
+    return (revenue[at] ?? 0) !== 0 || (units[at] ?? 0) !== 0;
+  });
+  return sold ? undefined : sure(`Nothing was sold in ${month} so far; import its sales first`);
+}
