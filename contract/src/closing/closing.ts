@@ -39,7 +39,8 @@ export type Close = z.infer<typeof closeSchema>;
 
 /** A combination of a month that is worth a look; money in minor units. */
 const jumpSchema = z.object({
-  combination: idSchema,
+  /** One a dimension. */
+  members: z.array(idSchema),
   actual: z.number(),
   forecast: z.number(),
   yearBefore: z.number(),
@@ -138,6 +139,8 @@ export const leadAccuracySchema = z.object({
   wape: numberOrNone,
   mase: numberOrNone,
   biasShare: numberOrNone,
+  /** What the shares are made of: errors with and without their signs, actuals without theirs. */
+  sums: z.object({ error: z.number(), off: z.number(), actual: z.number() }),
 });
 const accuracyRowSchema = z.object({
   key: z.string(),

@@ -56,3 +56,24 @@ export function monthFrom(text: MonthText): Month {
 export function monthText(month: Month): MonthText {
   return `${String(yearOf(month)).padStart(4, '0')}-${String(monthInYear(month)).padStart(2, '0')}`;
 }
+
+/** January to December. */
+export const MONTH_NAMES: readonly string[] = [
+  'January',
+  'February',
+  'March',
+  'April',
+  'May',
+  'June',
+  'July',
+  'August',
+  'September',
+  'October',
+  'November',
+  'December',
+];
+
+/** A month as people say it: `April 2026`. */
+export function monthInWords(month: Month): string {
+  return `${MONTH_NAMES[monthInYear(month) - 1] ?? ''} ${yearOf(month)}`;
+}

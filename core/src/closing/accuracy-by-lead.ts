@@ -33,6 +33,8 @@ export interface LeadAccuracy extends Accuracy {
   readonly months: number;
   /** The sum of errors as a share of the absolute actuals: above zero, forecasts were too low. */
   readonly biasShare: number | null;
+  /** What the shares are made of: errors with and without their signs, actuals without theirs. */
+  readonly sums: { readonly error: number; readonly off: number; readonly actual: number };
 }
 
 export interface AccuracyRow {
@@ -111,11 +113,17 @@ export function accuracyByLead(
         );
         const errors = found.actual.map((value, at) => value - (found.forecast[at] ?? 0));
         const total = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0);
+        const sums = {
+          error: total(errors),
+          off: total(errors.map(Math.abs)),
+          actual: total(found.actual.map(Math.abs)),
+        };
         return {
           lead: leads[place] ?? 0,
           months: found.months.length,
           ...accuracyOf(found.actual, found.forecast, history),
-          biasShare: ratio(total(errors), total(found.actual.map(Math.abs))),
+          biasShare: ratio(sums.error, sums.actual),
+          sums,
         };
       }),
       always: sideOf(all[0]),

@@ -220,7 +220,7 @@ describe('what is unusual in a month', () => {
     const refusal = (month: string, roll = 0, calendar = PLAN.calendar) =>
       closeRefusal(calendar, nothing, month, roll);
     assert.deepEqual(refusal('2026-09')?.kind, 'cannot');
-    assert.include(refusal('2026-12')?.message, '2026-10 comes before');
+    assert.include(refusal('2026-12')?.message, 'October 2026 comes before');
     assert.include(refusal('2026-10')?.message, 'is not over');
     const over = { ...PLAN.calendar, asOf: '2026-11-02' };
     assert.include(refusal('2026-10', 0, over)?.message, 'Nothing was sold');

@@ -1,5 +1,5 @@
 /** Whether a month can be closed. */
-import { monthFrom, monthText, type MonthText } from '../calendar/month.ts';
+import { monthFrom, monthInWords, monthText, type MonthText } from '../calendar/month.ts';
 import type { Calendar } from '../forecast/plan.ts';
 import type { Figures } from '../tables/figures.ts';
 import { isOver } from './closing-day.ts';
@@ -24,14 +24,15 @@ export function closeRefusal(
 ): CloseRefusal | undefined {
   const cannot = (message: string): CloseRefusal => ({ kind: 'cannot', message });
   const sure = (message: string): CloseRefusal => ({ kind: 'sure', message });
+  const words = (text: MonthText): string => monthInWords(monthFrom(text));
   const next = monthText(monthFrom(calendar.closedThrough) + 1);
-  if (month < next) return cannot(`${month} is closed already`);
-  if (month > next) return cannot(`${next} comes before ${month}; close it first`);
+  if (month < next) return cannot(`${words(month)} is closed already`);
+  if (month > next) return cannot(`${words(next)} comes before ${words(month)}; close it first`);
   if (next >= calendar.last && roll === 0) {
-    return cannot(`The horizon ends with ${next}; make it longer before you close it`);
+    return cannot(`The horizon ends with ${words(next)}; make it longer before you close it`);
   }
   if (!isOver(monthFrom(month), calendar.asOf)) {
-    return sure(`${month} is not over: the as-of date is ${calendar.asOf}`);
+    return sure(`${words(month)} is not over: the as-of date is ${calendar.asOf}`);
   }
   const t = monthFrom(month) - actual.first;
   const { revenue, units } = actual.measures;
@@ -39,5 +40,7 @@ export function closeRefusal(
     const at = index * actual.count + t;
     return (revenue[at] ?? 0) !== 0 || (units[at] ?? 0) !== 0;
   });
-  return sold ? undefined : sure(`Nothing was sold in ${month} so far; import its sales first`);
+  return sold
+    ? undefined
+    : sure(`Nothing was sold in ${words(month)} so far; import its sales first`);
 }

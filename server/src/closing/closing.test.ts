@@ -44,8 +44,8 @@ describe('closing a month', () => {
   it('is refused out of order, and asked about while the month is not over', async () => {
     assert.deepInclude(await look(), { month: '2026-10', over: false, due: null, asOfBy: 'hand' });
     for (const [month, said] of [
-      ['2026-09', '2026-09 is closed already'],
-      ['2026-12', '2026-10 comes before 2026-12'],
+      ['2026-09', 'September 2026 is closed already'],
+      ['2026-12', 'October 2026 comes before December 2026'],
     ] as const) {
       const { status, problem } = await close(month, true);
       assert.equal(status, 409);
@@ -110,7 +110,10 @@ describe('closing a month', () => {
 
   it('leaves every number as it was when the month is opened again', async () => {
     const closed = await table();
-    assert.include((await reopen('2026-09')).problem?.detail, '2026-10 was closed after 2026-09');
+    assert.include(
+      (await reopen('2026-09')).problem?.detail,
+      'October 2026 was closed after September 2026',
+    );
     assert.equal((await reopen('2026-10', ' ')).status, 400);
     assert.equal((await reopen('2026-10')).status, 204);
     const open = await table();

@@ -41,11 +41,15 @@ export async function readClosing(
   if (month === undefined) {
     return { month: null, over: false, due: null, asOf, jumps: [], unsold: [], ...kept };
   }
-  const { jumps, unsold } = lookAtMonth(loaded.actual, loaded.forecast, monthFrom(month));
+  const over = isOver(monthFrom(month), asOf);
+  // A month that is not over is far from its forecast everywhere; that is no news.
+  const { jumps, unsold } = over
+    ? lookAtMonth(loaded.actual, loaded.forecast, monthFrom(month))
+    : { jumps: [], unsold: [] };
   const minor = 10 ** loaded.plan.currency.minorDigits;
   const shown = (list: readonly Jump[]): Closing['jumps'] =>
     list.slice(0, SHOWN).map((jump) => ({
-      combination: jump.combination.id,
+      members: [...jump.combination.members],
       actual: Math.round(jump.actual * minor),
       forecast: Math.round(jump.forecast * minor),
       yearBefore: Math.round(jump.yearBefore * minor),
@@ -53,7 +57,7 @@ export async function readClosing(
   const { rule, holidays } = kept.rules;
   return {
     month,
-    over: isOver(monthFrom(month), asOf),
+    over,
     due: closingDay(monthFrom(month), rule, new Set(holidays)),
     asOf,
     jumps: shown(jumps),

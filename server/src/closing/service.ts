@@ -7,7 +7,14 @@ import type {
   earlierCloseSchema,
   reopenSchema,
 } from '@dravex/contract';
-import { closeRefusal, keepForecast, monthFrom, monthText } from '@dravex/core';
+import {
+  closeRefusal,
+  keepForecast,
+  monthFrom,
+  monthInWords,
+  monthText,
+  type MonthText,
+} from '@dravex/core';
 import type { z } from 'zod';
 import { readCells } from '../budgets/read-cells.ts';
 import { setVersion } from '../budgets/store.ts';
@@ -28,6 +35,8 @@ type CloseInput = z.output<typeof closeMonthSchema> & {
   /** Closed on its day, by nobody's hand. */
   readonly byItself?: boolean;
 };
+
+const words = (month: MonthText): string => monthInWords(monthFrom(month));
 
 /** The longest horizon after the last closed month, in months. */
 const LONGEST_HORIZON = 120;
@@ -61,7 +70,7 @@ export async function closeMonth(
     });
     const last = roll === 0 ? undefined : monthText(span.to + roll);
     await changeCalendar(tx, actor, record, { closedThrough: month, last });
-    record.say(`Closed ${month}${byItself ? ' on its day' : ''}`);
+    record.say(`Closed ${words(month)}${byItself ? ' on its day' : ''}`);
     return made;
   });
 }
@@ -81,15 +90,15 @@ export async function bringKept(
   return changingPlan(connections, plans, actor, 'closing', async (tx, record, loaded) => {
     const { calendar, dimensions, currency } = loaded.plan;
     if (month > calendar.closedThrough || month < calendar.first) {
-      throw conflict(`${month} is no closed month of this plan`, 'month');
+      throw conflict(`${words(month)} is no closed month of this plan`, 'month');
     }
     const before = await store.closes(tx, workspaceId);
     if (before.some((one) => one.month === month)) {
-      throw conflict(`The forecast of ${month} is kept already`, 'month');
+      throw conflict(`The forecast of ${words(month)} is kept already`, 'month');
     }
     const cells = readCells(bytes, dimensions, currency.minorDigits);
     const early = cells.find((cell) => cell.month < monthFrom(month));
-    if (early) throw badRequest(`${monthText(early.month)} was closed before ${month}`);
+    if (early) throw badRequest(`${monthInWords(early.month)} was closed before ${words(month)}`);
     const ids = await ensureCombinations(
       tx,
       workspaceId,
@@ -99,7 +108,7 @@ export async function bringKept(
       ...cell,
       combination: ids[place] ?? 0,
     }));
-    record.say(`Brought in the forecast of ${month} as it was kept`);
+    record.say(`Imported the forecast of ${words(month)} as it was kept`);
     return keep(tx, actor, record, {
       month,
       to: monthText(cells.reduce((last, cell) => Math.max(last, cell.month), monthFrom(month))),
@@ -140,24 +149,27 @@ export async function reopenMonth(
     const workspace = await workspaceById(tx, workspaceId);
     if (!workspace) throw notFound('such workspace');
     const closedThrough = workspace.closedThrough.slice(0, 7);
-    if (month > closedThrough) throw conflict(`${month} is open`, 'month');
+    if (month > closedThrough) throw conflict(`${words(month)} is open`, 'month');
     if (month < closedThrough) {
-      throw conflict(`${closedThrough} was closed after ${month}; open it first`, 'month');
+      throw conflict(
+        `${words(closedThrough)} was closed after ${words(month)}; open it first`,
+        'month',
+      );
     }
     if (month === workspace.firstMonth.slice(0, 7)) {
-      throw conflict(`${month} is the first month of the plan; it stays closed`, 'month');
+      throw conflict(`${words(month)} is the first month of the plan; it stays closed`, 'month');
     }
     const locked = await store.lockedOver(tx, workspaceId, month);
     if (locked.length > 0 && !sure) {
       throw conflict(
-        `${locked.join(', ')} ${locked.length === 1 ? 'is' : 'are'} locked and ${locked.length === 1 ? 'reaches' : 'reach'} over ${month}; what ${locked.length === 1 ? 'it holds' : 'they hold'} stays as it is`,
+        `${locked.join(', ')} ${locked.length === 1 ? 'is' : 'are'} locked and ${locked.length === 1 ? 'reaches' : 'reach'} over ${words(month)}; what ${locked.length === 1 ? 'it holds' : 'they hold'} stays as it is`,
         'sure',
       );
     }
     const made = (await store.closes(tx, workspaceId)).find((one) => one.month === month);
     if (made) await takeBack(tx, actor, record, made, workspace.lastMonth.slice(0, 7));
     await changeCalendar(tx, actor, record, { closedThrough: monthText(monthFrom(month) - 1) });
-    record.say(`Opened ${month} again`, why);
+    record.say(`Opened ${words(month)} again`, why);
   });
 }
 
@@ -217,7 +229,7 @@ export async function setCalendar(
         throw badAt('asOf', `Sales lines reach to ${latest}; the as-of date is that day or later`);
       }
       const end = last ?? workspace.lastMonth.slice(0, 7);
-      if (asOf.slice(0, 7) > end) throw badAt('asOf', `The horizon ends with ${end}`);
+      if (asOf.slice(0, 7) > end) throw badAt('asOf', `The horizon ends with ${words(end)}`);
     }
     await changeCalendar(tx, actor, record, { asOf, asOfBy, last });
     if (asOfBy === 'day') await moveAsOf(tx, actor, record, today());
@@ -243,7 +255,7 @@ async function mustEndThere(
 ): Promise<void> {
   const closed = closedThrough.slice(0, 7);
   if (last <= closed)
-    throw badAt('last', `The horizon ends after the last closed month, ${closed}`);
+    throw badAt('last', `The horizon ends after the last closed month, ${words(closed)}`);
   if (monthFrom(last) - monthFrom(closed) > LONGEST_HORIZON) {
     throw badAt('last', 'The horizon reaches ten years beyond the last closed month at the most');
   }
@@ -255,7 +267,7 @@ async function mustEndThere(
   ];
   if (parts.length > 0) {
     throw conflict(
-      `${parts.join(' and ')} lie after ${last}; they would be out of sight until the horizon is longer again`,
+      `${parts.join(' and ')} lie after ${words(last)}; they would be out of sight until the horizon is longer again`,
       'sure',
     );
   }

@@ -1,6 +1,6 @@
 import type { Close, Closing, ClosingRules } from '@dravex/contract';
 import { BY_HAND } from '@dravex/contract';
-import type { BudgetCell } from '@dravex/core';
+import { monthFrom, monthInWords, type BudgetCell } from '@dravex/core';
 import { and, desc, eq, sql } from 'drizzle-orm';
 import { insertCells, insertVersion } from '../budgets/store.ts';
 import type { Actor } from '../people/actor.ts';
@@ -29,7 +29,7 @@ export async function insertKept(
 ): Promise<number> {
   const versionId = await insertVersion(db, {
     workspaceId,
-    name: `Forecast at close of ${month}`,
+    name: `Forecast at the close of ${monthInWords(monthFrom(month))}`,
     fromMonth: toFirst(month),
     toMonth: toFirst(to),
     state: 'sealed',

@@ -20,7 +20,7 @@ const planner = usePlanner();
 const importing = useImport();
 const busy = computed(() => importing.busy !== '');
 const plan = usePlan();
-const { formats, minor } = useFrame();
+const { calendar, formats, minor } = useFrame();
 const applied = computed(() => props.preview.state === 'applied');
 
 const title = computed(() => {
@@ -120,6 +120,10 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
         :address="leftOut"
       />
     </template>
+    <p v-if="preview.asOf && !applied" class="waits">
+      The as-of date moves to {{ dayInWords(preview.asOf) }} with the import: the file has later
+      days than {{ dayInWords(calendar.asOf) }}.
+    </p>
     <p v-if="preview.job && preview.job.message !== '' && !applied" class="waits" role="status">
       {{ preview.job.message }}
     </p>

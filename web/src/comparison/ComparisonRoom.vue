@@ -1,29 +1,9 @@
 <script setup lang="ts">
-import {
-  inBoth,
-  MEASURES,
-  monthFrom,
-  type ComparisonRow,
-  type TraceQuestion,
-  ACTUAL,
-  versionSource,
-} from '@dravex/core';
+import { ACTUAL, MEASURES, monthFrom, versionSource } from '@dravex/core';
 import { computed, ref } from 'vue';
-import { DASH } from '../format/numbers.ts';
 import { longMonth, spanInWords } from '../format/periods.ts';
-import {
-  cellsOnDemand,
-  type Dress,
-  type GridCell,
-  type GridColumn,
-  type GridPlace,
-  type GridRow,
-} from '../grid/plan-grid.ts';
-import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
-import { displayOf, measureInWords, typedCell } from '../grid/table-rows.ts';
-import { useFolding } from '../grid/use-folding.ts';
-import { inOrder, useRowOrder } from '../grid/use-order.ts';
+import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import EmptyState from '../kit/EmptyState.vue';
@@ -33,8 +13,7 @@ import EmptyFilter from '../shell/EmptyFilter.vue';
 import FileItems from '../shell/FileItems.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
-import { growthOf } from '../trace/nodes.ts';
-import { questioned, type Asked } from '../trace/use-trace.ts';
+import ComparisonTable from './ComparisonTable.vue';
 import { comparisonHeadline } from './headline.ts';
 
 const plan = usePlan();
@@ -43,7 +22,6 @@ const {
   scope,
   measure,
   rows: rowCodes,
-  rowHeading,
   version,
   books,
   counted,
@@ -75,25 +53,7 @@ const { data, failure } = useAnswer(
   },
 );
 
-/** Columns by key, with what the trace is asked for their numbers. */
-const COLUMNS = {
-  actual: 'actual',
-  plan: 'plan',
-  variance: 'variance',
-  percent: 'variance',
-  mark: 'variance',
-} as const;
-type ColumnKey = keyof typeof COLUMNS;
-const all = computed(() => data.value?.comparison.rows ?? []);
-const { order, turnOrder, arrowOf } = useRowOrder();
-const rows = computed(() =>
-  inOrder(all.value, order.value, (row, column) => sizeOf(row, column as ColumnKey)),
-);
-const { visible, toggle, unfold } = useFolding(rows, 1, 'comparison');
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
-const widest = computed(() =>
-  Math.max(0, ...visible.value.map(({ variance }) => Math.abs(variance?.amount ?? 0))),
-);
 
 const headline = computed(() => {
   const answer = data.value;
@@ -128,7 +88,7 @@ const uncovered = computed(() => {
 const largest = computed(() => {
   const above: string[] = [];
   const leaves: { key: string; label: string; where: string; amount: number; bad: boolean }[] = [];
-  for (const row of rows.value) {
+  for (const row of data.value?.comparison.rows ?? []) {
     above.length = row.level;
     if (!row.parent && row.variance) {
       const { amount, judgement } = row.variance;
@@ -145,130 +105,6 @@ const largest = computed(() => {
   }
   return leaves.sort((a, b) => Math.abs(b.amount) - Math.abs(a.amount)).slice(0, 8);
 });
-
-function sizeOf(
-  { actual, plan: planned, variance }: ComparisonRow,
-  column: ColumnKey,
-): number | null {
-  switch (column) {
-    case 'actual':
-      return actual.value;
-    case 'plan':
-      return planned.value;
-    case 'percent':
-      return variance?.percent ?? null;
-    default:
-      return variance?.amount ?? null;
-  }
-}
-const columns = computed<GridColumn[]>(() => {
-  const head = (key: ColumnKey, heading: string, part: Partial<GridColumn> = {}): GridColumn => ({
-    key,
-    heading,
-    size: 96,
-    ...arrowOf(key),
-    ...part,
-  });
-  return [
-    head('actual', 'Actual', { closed: true }),
-    head('plan', data.value?.kept.name ?? 'Budget'),
-    head('variance', 'Variance'),
-    head('percent', 'in %'),
-    head('mark', 'Budget | actual', { size: 112, align: 'center' }),
-  ];
-});
-/** The rows whose actual sales were entered by hand only. */
-const handRows = computed(
-  () =>
-    new Set(
-      data.value?.byHand?.rows.flatMap(({ key, total }) => ((total.value ?? 0) > 0 ? [key] : [])),
-    ),
-);
-function toRow(row: ComparisonRow & { folded?: boolean }, strong: boolean): GridRow {
-  const now = formats.value;
-  const [shown, size] = [display.value, unit.value];
-  const scale = widest.value;
-  const byHand = handRows.value;
-  const { variance } = row;
-  const number = (value: number | null, dress: Dress): GridCell => ({
-    text: now.show(value, shown, size),
-    ...typedCell(value, shown, size, now),
-    dress,
-    title: now.full(value, shown),
-  });
-  return {
-    key: row.key,
-    label: row.label,
-    level: row.level,
-    parent: row.parent,
-    folded: row.folded ?? false,
-    strong,
-    cells: cellsOnDemand(5, (index): GridCell => {
-      const judged = variance ? { judgement: variance.judgement } : {};
-      switch (index) {
-        case 0:
-          return number(row.actual.value, byHand.has(row.key) ? 'typed' : 'books');
-        case 1:
-          return number(row.plan.value, 'kept');
-        case 2: {
-          const cell = number(variance?.amount ?? null, 'plain');
-          return {
-            ...cell,
-            ...judged,
-            text: variance ? now.signed(variance.amount, shown, size) : DASH,
-          };
-        }
-        case 3: {
-          const percent = variance?.percent ?? null;
-          const text = variance ? now.signed(percent, 'percent') : DASH;
-          return { ...typedCell(percent, 'percent', 1, now), ...judged, text, dress: 'plain' };
-        }
-        default: {
-          const mark = variance && {
-            kind: 'difference' as const,
-            should: row.plan.value ?? 0,
-            is: row.actual.value ?? 0,
-            widest: scale,
-          };
-          return { text: '', typed: '', dress: 'plain', ...(mark ? { mark } : {}) };
-        }
-      }
-    }),
-  };
-}
-const gridRows = computed(() => visible.value.map((row) => toRow(row, row.level === 0)));
-const totals = computed(() => {
-  const total = data.value?.comparison.total;
-  return total ? [toRow({ ...total, parent: false }, true)] : [];
-});
-/** What the trace is asked for a number. */
-function ask({ row: key, column }: GridPlace): Asked | undefined {
-  const answer = data.value;
-  const span = answer?.comparison.span;
-  const { total = null } = answer?.comparison ?? {};
-  const row = total?.key === key ? total : all.value.find((one) => one.key === key);
-  if (!answer || !span || !row) return undefined;
-  const side = COLUMNS[column as ColumnKey];
-  const { query, kept } = answer;
-  const scope = inBoth(plan.tree, row.scope, query.scope);
-  const asked = { measure: query.measure, scope, span };
-  const against = versionSource(kept.id);
-  const actual: TraceQuestion = { kind: 'table', source: counted(ACTUAL), ...asked };
-  const planned: TraceQuestion = { kind: 'table', source: against, ...asked };
-  if (column === 'percent') {
-    const node = growthOf(
-      `Difference from ${kept.name}`,
-      { label: 'Actual', value: row.actual.value, question: actual },
-      { label: kept.name, value: row.plan.value, question: planned },
-      display.value,
-    );
-    const what = measureInWords(query.measure, 1, formats.value);
-    return { kind: 'node', node, about: `${what}, ${spanInWords(span)}` };
-  }
-  const part = books.value ? { books: true as const } : {};
-  if (side === 'variance') return questioned({ kind: 'variance', against, ...part, ...asked });
-  return questioned(side === 'actual' ? actual : planned);
-}
 </script>
 
 <template>
@@ -309,19 +145,17 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
     <template v-else-if="data">
       <div class="beside">
         <div class="grid-place" data-grid="comparison">
-          <PlanGrid
+          <ComparisonTable
             label="Comparison"
+            place="comparison"
+            picture="Budget | actual"
             :about="state"
-            :heading="rowHeading"
-            :columns="columns"
-            :rows="gridRows"
-            :totals="totals"
-            sortable
-            :ask="ask"
-            :findable="rows"
-            @toggle="toggle"
-            @unfold="unfold"
-            @order="turnOrder"
+            :comparison="data.comparison"
+            :query="data.query"
+            :actual="counted(ACTUAL)"
+            :against="versionSource(data.kept.id)"
+            :against-name="data.kept.name"
+            :by-hand="data.byHand"
           />
         </div>
         <aside v-if="largest.length > 0" class="largest" aria-label="Largest differences">

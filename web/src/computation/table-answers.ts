@@ -14,6 +14,7 @@ import {
   type ForecastResult,
   type FunnelTable,
   type Grain,
+  type Month,
   type MeasuredQuery,
   type Mover,
   type Parts,
@@ -86,11 +87,14 @@ export function tableAnswers(session: Session) {
       return { ...table, rows: table.rows.map(rowOf) };
     },
 
-    /** Sales, of the books only where that is wanted, held against another source. */
-    compare(actual: Source, against: Source, query: ComparisonQuery): Comparison {
+    /**
+     * Sales, of the books only where that is wanted, held against another source.
+     * @param through the last month that is compared; the last closed one where it is left out
+     */
+    compare(actual: Source, against: Source, query: ComparisonQuery, through?: Month): Comparison {
       const { model } = session;
-      const closed = monthFrom(model.plan.calendar.closedThrough);
-      return compare(session.figures(actual), session.figures(against), model.tree, query, closed);
+      const last = through ?? monthFrom(model.plan.calendar.closedThrough);
+      return compare(session.figures(actual), session.figures(against), model.tree, query, last);
     },
 
     /** How a number came about, one level down. */

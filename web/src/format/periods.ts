@@ -1,6 +1,8 @@
 import {
   fiscalYearOf,
+  MONTH_NAMES,
   monthFrom,
+  monthInWords,
   monthInYear,
   yearOf,
   type Month,
@@ -9,20 +11,6 @@ import {
 } from '@dravex/core';
 
 const SHORT = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
-const LONG = [
-  'January',
-  'February',
-  'March',
-  'April',
-  'May',
-  'June',
-  'July',
-  'August',
-  'September',
-  'October',
-  'November',
-  'December',
-];
 const COUNTS = [
   'no',
   'one',
@@ -47,18 +35,16 @@ export function shortMonth(month: Month, withYear = false): string {
 
 /** `April`, of the calendar month 4 */
 export function monthName(month: number): string {
-  return LONG[month - 1] ?? '';
+  return MONTH_NAMES[month - 1] ?? '';
 }
 
 /** `April 2026` */
-export function longMonth(month: Month): string {
-  return `${LONG[monthInYear(month) - 1] ?? ''} ${yearOf(month)}`;
-}
+export const longMonth = monthInWords;
 
 /** `April 2026 to March 2027`, `April to September 2026`, `April 2026` */
 export function spanInWords({ from, to }: Span): string {
   if (from === to) return longMonth(from);
-  const start = yearOf(from) === yearOf(to) ? (LONG[monthInYear(from) - 1] ?? '') : longMonth(from);
+  const start = yearOf(from) === yearOf(to) ? monthName(monthInYear(from)) : longMonth(from);
   return `${start} to ${longMonth(to)}`;
 }
 

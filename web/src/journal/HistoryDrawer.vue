@@ -29,6 +29,7 @@ const ROOMS: Readonly<Record<string, JournalRoom>> = {
   targets: 'targets',
   budget: 'budget',
   comparison: 'budget',
+  closing: 'closing',
 };
 const room = computed(() => ROOMS[String(route.name)]);
 const [PAGE, MOST] = [40, 200];

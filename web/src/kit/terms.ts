@@ -4,6 +4,14 @@ export const TERMS = {
     name: 'Scaled error',
     says: 'Average error of the forecast of the last twelve closed months, divided by the average difference from the same month a year before: below 1 is better than repeating last year.',
   },
+  forecastError: {
+    name: 'Forecast error',
+    says: 'How far forecasts were off: the differences from actual, without their signs, as a share of actual.',
+  },
+  bias: {
+    name: 'Bias',
+    says: 'Actual less forecast, as a share of actual: below zero, forecasts were too high.',
+  },
   range: {
     name: '80 % range',
     says: 'Four of five outcomes were within this range, by the errors of the last twelve closed months.',

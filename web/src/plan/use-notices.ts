@@ -14,6 +14,7 @@ const ROOM_NAMES: Readonly<Record<Notice['room'], string>> = {
   forecast: 'Forecast',
   targets: 'Targets',
   budget: 'Budget',
+  closing: 'Closing',
   people: 'people',
   workspace: 'the workspace',
 };

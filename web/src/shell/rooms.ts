@@ -9,6 +9,7 @@ export const ROOMS = [
   { key: 'targets', numeral: '6', name: 'Targets' },
   { key: 'budget', numeral: '7', name: 'Budget' },
   { key: 'comparison', numeral: '8', name: 'Comparison' },
+  { key: 'closing', numeral: '9', name: 'Closing' },
 ] as const;
 
 /** What is set up rather than worked in; it has no number. */

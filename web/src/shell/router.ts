@@ -29,6 +29,7 @@ const PAGES = {
   targets: () => import('../targets/TargetsRoom.vue'),
   budget: () => import('../budgets/BudgetRoom.vue'),
   comparison: () => import('../comparison/ComparisonRoom.vue'),
+  closing: () => import('../closing/ClosingRoom.vue'),
   settings: () => import('../settings/SettingsRoom.vue'),
   dimensions: () => import('../dimensions/DimensionsRoom.vue'),
   access: () => import('../reporting/AccessRoom.vue'),

@@ -34,6 +34,21 @@ export function differenceOf(
   };
 }
 
+/** A share that a room shows, from its two sides. */
+export function shareOf(
+  label: string,
+  part: KnownNumber,
+  whole: KnownNumber,
+  display: TraceDisplay = 'money',
+): TraceNode {
+  const value = ratio(part.value ?? Number.NaN, whole.value ?? Number.NaN);
+  return {
+    ...leaf({ label, value }, 'percent'),
+    shape: 'ratio',
+    parts: [leaf(part, display), leaf(whole, display)],
+  };
+}
+
 /** A growth, or how far off something is: the difference over what it is held against, as a size. */
 export function growthOf(
   label: string,

@@ -1,0 +1,42 @@
+<script setup lang="ts">
+import { closingOperations } from '@dravex/contract';
+import { monthFrom } from '@dravex/core';
+import { computed, watch } from 'vue';
+import { longMonth } from '../format/periods.ts';
+import FormDialog from '../kit/FormDialog.vue';
+import { usePlan } from '../plan/use-plan.ts';
+import { useForm } from '../writing/use-form.ts';
+
+/** Opens the last closed month again, with a reason. */
+const shown = defineModel<boolean>({ required: true });
+const props = defineProps<{ month: string }>();
+const plan = usePlan();
+const { field, wrong, submit, begin, busy, failure, form } = useForm({
+  of: () => props.month,
+  fresh: () => ({ month: props.month, why: '', sure: false }),
+  schema: closingOperations.reopenMonth.body,
+  send: (body) => plan.ask(closingOperations.reopenMonth, {}, body),
+  done: () => (shown.value = false),
+});
+watch(shown, (open) => open && begin());
+/** What has to be meant is said, and the same button does it then. */
+const asked = computed(() => wrong('sure').join(' '));
+watch(asked, (text) => {
+  if (text !== '') form.value.sure = true;
+});
+</script>
+
+<template>
+  <FormDialog
+    v-model="shown"
+    :title="`Reopen ${longMonth(monthFrom(month))}`"
+    :action="asked ? 'Reopen anyway' : 'Reopen'"
+    :busy="busy"
+    :failure="failure"
+    @submit="submit"
+  >
+    <p>Its forecast takes the place of its actuals again, as it was before the close.</p>
+    <p v-if="asked" class="waits" role="alert">{{ asked }}</p>
+    <v-text-field v-bind="field('why')" label="Reason" maxlength="500" />
+  </FormDialog>
+</template>
