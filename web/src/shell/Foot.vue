@@ -1,6 +1,11 @@
 <script setup lang="ts">
-import { actualsOperations, targetOperations } from '@dravex/contract';
-import { fiscalYearOf } from '@dravex/core';
+import {
+  actualsOperations,
+  closingOperations,
+  targetOperations,
+  type Closing,
+} from '@dravex/contract';
+import { fiscalYearOf, monthFrom } from '@dravex/core';
 import { computed, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { dayInWords, longMonth } from '../format/periods.ts';
@@ -27,14 +32,22 @@ watch(
     }, NOTE_MS);
   },
 );
+/** The next close and its day, where it has one or can be done by now. */
+function closesInWords({ month, due, over }: Closing): string {
+  if (month === null) return '';
+  const name = longMonth(monthFrom(month));
+  if (due !== null) return `${name} closes on ${dayInWords(due)}`;
+  return over ? `${name} can be closed` : '';
+}
 /** What waits is asked for when nothing more is being changed. */
 const CALM_MS = 800;
 const attention = useAnswer(
   [() => plan.savedAt, () => plan.tick, () => route.name],
   async () => {
-    const [batches, targets] = await Promise.all([
+    const [batches, targets, closing] = await Promise.all([
       plan.ask(actualsOperations.listImports, {}),
       plan.ask(targetOperations.readTargets, { fiscalYear: thisYear.value }),
+      plan.ask(closingOperations.readClosing, {}),
     ]);
     const unassigned = targets.nodes.reduce((sum, node) => sum + (node.unassigned ?? 0), 0);
     const over = targets.nodes.reduce((sum, node) => sum + (node.overAssigned ?? 0), 0);
@@ -42,6 +55,7 @@ const attention = useAnswer(
       waiting: batches.filter(({ state }) => state === 'previewed').length,
       unassigned,
       over,
+      closes: closesInWords(closing),
     };
   },
   CALM_MS,
@@ -106,6 +120,9 @@ const selected = computed(() => {
     <RouterLink v-if="attention.data.value?.over" :to="`${base}/targets`">
       <b class="waits">{{ formats.inWords(attention.data.value.over / minor) }}</b>
       over-assigned
+    </RouterLink>
+    <RouterLink v-if="attention.data.value?.closes" :to="`${base}/closing`">
+      {{ attention.data.value.closes }}
     </RouterLink>
     <span class="last quiet">
       Closed through {{ longMonth(plan.closedThrough) }}; as of {{ dayInWords(calendar.asOf) }}

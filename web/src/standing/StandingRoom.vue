@@ -45,16 +45,22 @@ function offNode(line: StandingLine): Asked {
   return { kind: 'node', node, about: `Revenue, ${spanInWords(line.span)}` };
 }
 function changeNode(change: BiggestChange): Asked {
-  const { now, before } = data.value?.moved ?? { now: 0, before: 0 };
+  const { now, against } = data.value?.moved ?? {};
   const { question } = change;
   const then =
-    question.kind === 'table' ? { ...question, span: { from: before, to: before } } : question;
+    question.kind === 'table' && against
+      ? { ...question, source: against.source, span: { from: against.month, to: against.month } }
+      : question;
   const node = differenceOf(
     `${change.label}, ${change.where}`,
-    { label: longMonth(now), value: change.now, question },
-    { label: longMonth(before), value: change.before, question: then },
+    { label: longMonth(now ?? 0), value: change.now, question },
+    { label: against?.name ?? '', value: change.before, question: then },
   );
-  return { kind: 'node', node, about: `Revenue, ${longMonth(now)} less ${longMonth(before)}` };
+  return {
+    kind: 'node',
+    node,
+    about: `Revenue, ${longMonth(now ?? 0)} less ${against?.name ?? ''}`,
+  };
 }
 
 function money(value: number | null, dress: Dress): GridCell {
@@ -143,7 +149,7 @@ function askLine({ row, column }: GridPlace): Asked | undefined {
 }
 
 const changeColumns = computed<GridColumn[]>(() => [
-  { key: 'before', heading: shortMonth(data.value?.moved.before ?? 0, true), size: 84 },
+  { key: 'before', heading: data.value?.moved.against.heading ?? '', size: 84 },
   { key: 'now', heading: shortMonth(data.value?.moved.now ?? 0, true), size: 84 },
   { key: 'change', heading: 'Change', size: 80 },
 ]);
@@ -154,7 +160,7 @@ const changeRows = computed<GridRow[]>(() =>
     label: change.label,
     tail: change.where,
     cells: [
-      money(change.before, 'books'),
+      money(change.before, data.value?.moved.against.source.kind === 'version' ? 'kept' : 'books'),
       money(change.now, 'books'),
       signed(change.now - change.before, 'money'),
     ],
@@ -209,7 +215,9 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
           <p v-else-if="waiting.data.value" class="quiet">Nothing to do.</p>
         </section>
         <section v-if="data.changes.length > 0" aria-labelledby="changes-title">
-          <h2 id="changes-title">Largest changes</h2>
+          <h2 id="changes-title">
+            {{ longMonth(data.moved.now) }} against {{ data.moved.against.name }}
+          </h2>
           <div class="grid-place" :style="tall(changeRows)" data-grid="changes">
             <PlanGrid
               label="Largest changes"

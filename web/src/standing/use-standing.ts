@@ -1,5 +1,5 @@
 import { notForecastInWords } from '../format/not-forecast.ts';
-import { actualsOperations, targetOperations } from '@dravex/contract';
+import { actualsOperations, closingOperations, targetOperations } from '@dravex/contract';
 import {
   fiscalYearSpan,
   monthFrom,
@@ -14,6 +14,7 @@ import {
   versionSource,
   yearBeforeSource,
 } from '@dravex/core';
+import { longMonth, shortMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -32,7 +33,7 @@ export interface StandingLine {
   readonly forecast: boolean;
 }
 
-/** What moved most in the last closed month, against the same month a year before. */
+/** What moved most in the last closed month, against what was expected of it. */
 export interface BiggestChange {
   readonly key: string;
   readonly label: string;
@@ -47,8 +48,17 @@ export interface Standing {
   readonly scope: Scope;
   readonly lines: readonly StandingLine[];
   readonly changes: readonly BiggestChange[];
-  /** The months that the changes compare. */
-  readonly moved: { readonly now: number; readonly before: number };
+  /** The month that moved, and what it is held against. */
+  readonly moved: { readonly now: number; readonly against: Expected };
+}
+
+/** What a month is held against: the forecast kept at its close, or the same month a year before. */
+export interface Expected {
+  readonly source: Source;
+  readonly month: number;
+  /** In a sentence, and over a column. */
+  readonly name: string;
+  readonly heading: string;
 }
 
 const MOST_CHANGES = 8;
@@ -160,23 +170,39 @@ export function useStanding() {
         );
       }
       const last = Math.min(plan.closedThrough, year.to);
+      const against = await expectedOf(last);
       return {
         fiscalYear: fiscalYear.value,
         scope: asked,
         lines,
-        changes: last - 12 >= first ? await changes(last, asked, question) : [],
-        moved: { now: last, before: last - 12 },
+        changes: against.month >= first ? await changes(last, against, asked, question) : [],
+        moved: { now: last, against },
       };
     },
   );
 
+  /** The forecast that was kept when a month was closed; without one the year before. */
+  async function expectedOf(month: number): Promise<Expected> {
+    const { closes } = await plan.ask(closingOperations.readClosing, {});
+    const kept = closes.find((close) => monthFrom(close.month) === month);
+    if (!kept) {
+      const before = month - 12;
+      const heading = shortMonth(before, true);
+      return { source: counted(ACTUAL), month: before, name: longMonth(before), heading };
+    }
+    await plan.loadVersion(kept.version);
+    const name = 'the forecast at its close';
+    return { source: versionSource(kept.version), month, name, heading: 'Forecast' };
+  }
+
   async function changes(
     month: number,
+    against: Expected,
     asked: Scope,
     question: (source: Source, span: Span) => TraceQuestion,
   ): Promise<BiggestChange[]> {
-    const at = async (from: number) =>
-      plan.compute().table(counted(ACTUAL), {
+    const at = async (source: Source, from: number) =>
+      plan.compute().table(source, {
         measure: 'revenue',
         rows: rows.value,
         columns: 'time',
@@ -184,7 +210,10 @@ export function useStanding() {
         span: { from, to: from },
         grain: 'month',
       });
-    const [now, before] = await Promise.all([at(month), at(month - 12)]);
+    const [now, before] = await Promise.all([
+      at(counted(ACTUAL), month),
+      at(against.source, against.month),
+    ]);
     const known = new Map(before.rows.map((row) => [row.key, row]));
     const all = new Map([...before.rows, ...now.rows].map((row) => [row.key, row]));
     const later = new Map(now.rows.map((row) => [row.key, row]));
