@@ -277,19 +277,23 @@ export const readingSchema = z.object({
 });
 export type Reading = z.infer<typeof readingSchema>;
 
-/** A reading in an address: as JSON. */
-export const readingInAddressSchema = z
-  .string()
-  .max(12_000)
-  .transform((text, context) => {
-    try {
-      return JSON.parse(text) as unknown;
-    } catch {
-      context.addIssue({ code: 'custom', message: 'the reading is not JSON' });
-      return z.NEVER;
-    }
-  })
-  .pipe(readingChoiceSchema);
+/** Something in an address as JSON, by its schema. */
+export function inAddress<S extends z.ZodType>(schema: S) {
+  return z
+    .string()
+    .max(12_000)
+    .transform((text, context) => {
+      try {
+        return JSON.parse(text) as unknown;
+      } catch {
+        context.addIssue({ code: 'custom', message: 'the reading is not JSON' });
+        return z.NEVER;
+      }
+    })
+    .pipe(schema);
+}
+/** A reading in an address. */
+export const readingInAddressSchema = inAddress(readingChoiceSchema);
 
 /** A table before anything of it is checked: how it would be read, and its first rows. */
 export const tableLookSchema = z.object({
@@ -312,6 +316,21 @@ export const tableLookSchema = z.object({
   mapping: z.object({ id: idSchema, name: z.string() }).nullable(),
 });
 export type TableLook = z.infer<typeof tableLookSchema>;
+
+/** How a first file is to be read: also which columns are dimensions; what is not said is proposed. */
+export const firstFileChoiceSchema = readingChoiceSchema.extend({
+  dimensions: z
+    .array(z.strictObject({ column: z.number().int().min(0).max(16_384), name: nameSchema }))
+    .max(12, 'at most 12 columns can be dimensions')
+    .optional(),
+});
+export type FirstFileChoice = z.infer<typeof firstFileChoiceSchema>;
+
+/** A first file as it would be read: its dimensions are among the fields. */
+export const firstFileLookSchema = tableLookSchema.extend({
+  dimensions: z.array(z.object({ column: z.number(), code: z.string(), name: z.string() })),
+});
+export type FirstFileLook = z.infer<typeof firstFileLookSchema>;
 
 /** A way to read files that was kept under a name. */
 export const mappingSchema = z.object({

@@ -8,6 +8,12 @@ import {
   nameSchema,
   localeSchema,
 } from '../common.ts';
+import {
+  firstFileChoiceSchema,
+  firstFileLookSchema,
+  inAddress,
+  readingChoiceSchema,
+} from '../actuals/reading.ts';
 import { operations } from '../operation.ts';
 
 export const calendarSchema = z
@@ -45,16 +51,45 @@ export const newWorkspaceSchema = z.strictObject({
   calendar: calendarSchema,
   currency: currencySchema,
   dimensions: z.array(newDimensionSchema).min(1).max(12),
+  /** Whether the as-of date is the real day from now on, or stays where it is set. */
+  asOfBy: z.enum(['day', 'hand']).default('hand'),
 });
 export type NewWorkspace = z.infer<typeof newWorkspaceSchema>;
 
 /** What a first file of sales lines says about the company: enough to make a workspace from. */
 export const workspaceProposalSchema = z.object({
   rows: z.number(),
+  /** Rows that are totals of others, and rows that lack a date, a number or a member. */
+  totals: z.number(),
+  faulty: z.number(),
+  /** How the file is to be read when it is taken in. */
+  reading: readingChoiceSchema,
+  /** What it adds up to, by month; in the file's own units, null where no column holds it. */
+  months: z.array(
+    z.object({
+      month: monthSchema,
+      lines: z.number(),
+      units: z.number().nullable(),
+      revenue: z.number().nullable(),
+      cost: z.number().nullable(),
+    }),
+  ),
   calendar: calendarSchema,
   dimensions: z.array(newDimensionSchema),
 });
 export type WorkspaceProposal = z.infer<typeof workspaceProposalSchema>;
+
+const firstFileSchema = z.strictObject({
+  fileName: nameSchema.default('sales lines'),
+  /** How it is to be read, as JSON; what it does not say is proposed. */
+  reading: inAddress(firstFileChoiceSchema).optional(),
+});
+const firstFile = {
+  what: 'a file of sales lines',
+  type: 'text/csv',
+  largest: '2gb',
+  streamed: true,
+} as const;
 
 export const workspaceOperations = operations({
   createWorkspace: {
@@ -67,13 +102,22 @@ export const workspaceOperations = operations({
     answer: createdSchema,
     status: 201,
   },
+  lookAtFirstFile: {
+    method: 'post',
+    path: '/workspaces/first-file',
+    summary: 'Says how a first file would be read, and which columns are dimensions. Keeps nothing',
+    access: 'signedIn',
+    query: firstFileSchema,
+    file: firstFile,
+    answer: firstFileLookSchema,
+  },
   proposeWorkspace: {
     method: 'post',
     path: '/workspaces/proposal',
-    summary:
-      'Reads a first file of sales lines and proposes calendar and dimensions; keeps nothing',
+    summary: 'Reads a first file whole and proposes calendar and dimensions; keeps nothing',
     access: 'signedIn',
-    file: { what: 'a CSV of sales lines', type: 'text/csv', largest: '2gb', streamed: true },
+    query: firstFileSchema,
+    file: firstFile,
     answer: workspaceProposalSchema,
   },
 });

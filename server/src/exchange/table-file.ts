@@ -4,7 +4,7 @@ import { encodingOf, lookInto, type Encoding } from './bytes.ts';
 import { csvRows, delimiterOf, type Delimiter } from './csv.ts';
 import { jsonRows } from './json.ts';
 import type { RawRow } from './raw-row.ts';
-import { openWorkbook, refuseOldWorkbook } from './workbook.ts';
+import { openWorkbook, refuseOldWorkbook, type Workbook } from './workbook.ts';
 
 /** What a person may say of a file's form; the rest is detected. */
 export interface FormChoice {
@@ -26,6 +26,31 @@ export interface TableFile {
   close(): Promise<void>;
 }
 
+/** So many sheets are looked at, and so many rows of each. */
+const LOOKED_AT = { sheets: 12, rows: 40 };
+
+/** The sheet that looks most like data: most cells filled in its first rows; of equals the first. */
+async function fullestSheet({ sheets, rows }: Workbook): Promise<string> {
+  const [only = ''] = sheets;
+  if (sheets.length <= 1) return only;
+  let best = { sheet: only, filled: 0 };
+  for (const sheet of sheets.slice(0, LOOKED_AT.sheets)) {
+    let filled = 0;
+    let left = LOOKED_AT.rows;
+    for await (const batch of rows(sheet)) {
+      for (const { cells } of batch.slice(0, left)) {
+        const some = cells.filter((cell) => cell !== '').length;
+        // A line of text is a title or a remark, no data.
+        if (some >= 2) filled += some;
+      }
+      left -= batch.length;
+      if (left <= 0) break;
+    }
+    if (filled > best.filled) best = { sheet, filled };
+  }
+  return best.sheet;
+}
+
 const NOTHING = async (): Promise<void> => undefined;
 const ZIP = Buffer.from('PK');
 const OLE = Buffer.from([0xd0, 0xcf, 0x11, 0xe0]);
@@ -43,7 +68,7 @@ export async function openTableFile(
   if (head.subarray(0, 4).equals(OLE)) refuseOldWorkbook();
   if (head.subarray(0, 2).equals(ZIP)) {
     const workbook = await openWorkbook(upload.chunks);
-    const sheet = choice.sheet ?? workbook.sheets[0] ?? '';
+    const sheet = choice.sheet ?? (await fullestSheet(workbook));
     if (!workbook.sheets.includes(sheet)) {
       await workbook.close();
       throw badRequest(

@@ -101,6 +101,7 @@ export function loadPlanFile(
   return answeredOnce(connections, personId, requestKey, async (tx, client) => {
     const { actor, dimensions } = await addWorkspace(tx, personId, {
       name: file.name,
+      asOfBy: 'hand',
       locale: file.locale,
       calendar: plan.calendar,
       currency: plan.currency,

@@ -1,137 +1,237 @@
-import { importFields, type NewDimension, type WorkspaceProposal } from '@dravex/contract';
-import { monthColumns, monthFrom, monthText, plainHeading, readDay, type Cell } from '@dravex/core';
-import { customsOf, understand } from '../exchange/reading.ts';
-import { openTableFile } from '../exchange/table-file.ts';
+import type {
+  FirstFileChoice,
+  FirstFileLook,
+  ReadingChoice,
+  WorkspaceProposal,
+} from '@dravex/contract';
+import {
+  addDays,
+  isTotalRow,
+  lastDayOf,
+  monthColumns,
+  monthFrom,
+  monthText,
+  readDay,
+  readNumber,
+  type Cell,
+} from '@dravex/core';
 import { badRequest } from '../platform/errors.ts';
+import { FirstMembers, withFirstFile, type FirstFile } from './first-file.ts';
 
-/** A column with more different values than this is no way to cut sales. */
-const MOST_MEMBERS = 2000;
+/** More members than this are no way to cut sales. */
+const MOST_MEMBERS = 20_000;
 /** How far ahead a first plan looks, in months after the last one with sales. */
 const AHEAD = 30;
-const CODE = /^[\p{L}\p{N}][\p{L}\p{N}._-]*$/u;
+const SHOWN_ROWS = 30;
+const LONGEST_NAME = 100;
+/** Numbers of a file are read to thousandths and shown so. */
+const DIGITS = 3;
 
-/** `customer group` becomes `customer-group`, which a code may look like. */
-function codeOf(heading: string): string {
-  return plainHeading(heading)
-    .replaceAll(/[^\p{L}\p{N}]+/gu, '-')
-    .replaceAll(/^-|-$/g, '');
+interface Sent {
+  readonly fileName: string;
+  readonly reading?: FirstFileChoice | undefined;
 }
 
-/** A name for a code: `web-shop` becomes `Web shop`. */
-function nameOf(code: string): string {
-  const words = code.replaceAll(/[-_.]+/g, ' ').trim() || code;
-  return words.charAt(0).toUpperCase() + words.slice(1);
+/** Says how a first file would be read, and keeps nothing of it. @throws HttpProblem 400 */
+export function lookAtFirstFile(
+  chunks: AsyncIterable<Buffer>,
+  { fileName, reading = {} }: Sent,
+): Promise<FirstFileLook> {
+  return withFirstFile(chunks, fileName, reading, (first) =>
+    Promise.resolve({
+      reading: first.reading,
+      sheets: [...first.sheets],
+      detected: [...first.detected],
+      fields: first.fields.map(({ key, label, need, content }) => ({ key, label, need, content })),
+      missing: first.missing.map(({ key }) => key),
+      rows: first.table.sample
+        .slice(0, SHOWN_ROWS)
+        .map(({ row, cells }) => ({ row, cells: [...cells] })),
+      mapping: null,
+      dimensions: first.dimensions.map((one) => ({ ...one })),
+    }),
+  );
 }
 
 /** The last month that is over on a day: a day in mid-month leaves its month open. */
 function closedOn(day: string): string {
-  const month = monthFrom(day.slice(0, 7));
-  const tomorrow = new Date(`${day}T00:00:00Z`);
-  tomorrow.setUTCDate(tomorrow.getUTCDate() + 1);
-  return monthText(tomorrow.getUTCDate() === 1 ? month : month - 1);
+  const month = day.slice(0, 7);
+  const last = addDays(day, 1).slice(0, 7) !== month;
+  return last ? month : monthText(monthFrom(month) - 1);
 }
 
-/** The code of a member: what stands in the file where that is one, else made from it. */
-function memberCode(text: string): string {
-  return CODE.test(text) ? text : codeOf(text);
+/** @throws HttpProblem 400 naming what the file lacks */
+function mustBeComplete({ missing, dimensions, reading }: FirstFile): void {
+  const names = [
+    ...missing.filter(({ need }) => need !== 'amount').map(({ label }) => label.toLowerCase()),
+    ...(missing.some(({ need }) => need === 'amount') ? ['quantity or net amount'] : []),
+  ];
+  if (names.length > 0) {
+    throw badRequest(
+      `No column of ${reading.header.length} holds ${names.join(', ')}; say which one does`,
+      names.map((path) => ({ path, message: 'no column holds this' })),
+    );
+  }
+  if (dimensions.length === 0) {
+    throw badRequest(
+      'No column says how sales are divided; choose one as a dimension, such as product',
+    );
+  }
 }
 
-/** Whether cells hold amounts: nothing is cut by them. */
-function isAmount(cells: readonly Cell[]): boolean {
-  const filled = cells.filter((cell) => cell !== '').map(String);
-  const numbers = filled.every((cell) => /^[-+(]?[\d.,\s]+\)?$/.test(cell));
-  return filled.length > 0 && numbers && filled.some((cell) => /[.,]\d/.test(cell));
+/** What a stretch of a file adds up to, in thousandths; NaN where a field is not held. */
+interface Sum {
+  lines: number;
+  quantity: number;
+  'net amount': number;
+  cost: number;
 }
+const AMOUNTS = ['quantity', 'net amount', 'cost'] as const;
 
 /**
- * Proposes a workspace from a first file of sales lines: every column that is no field of a sales
- * line is a dimension, its values are the members; the calendar runs from the first sale on.
+ * Reads a first file whole and proposes a workspace: members by dimension, sums by month, and a
+ * calendar from the first sale on. Totals among the rows are left out.
  * @throws HttpProblem 400 for a file that does not hold what a sales line needs
  */
-export async function proposeWorkspace(chunks: AsyncIterable<Buffer>): Promise<WorkspaceProposal> {
-  const file = await openTableFile(chunks, {});
-  try {
-    const table = await understand(file, '', importFields('sales', []), {}, customsOf('en'));
-    const { reading, sample } = table;
-    // A first file is read without anybody saying how, so both amounts are to be found by name.
-    const fields = importFields('sales', []);
-    const missing =
-      reading.shape === 'wide'
-        ? table.missing
-        : fields.filter(({ need, key }) => need !== 'maybe' && reading.columns[key] === null);
-    if (missing.length > 0) {
-      const names = missing.map(({ label }) => label.toLowerCase());
-      throw badRequest(
-        `The header lacks ${names.map((name) => `"${name}"`).join(', ')}; sales lines have a date, a quantity and a net amount, and a column for each way to cut sales`,
-        names.map((path) => ({ path, message: 'this column is missing' })),
-      );
-    }
-    const months =
-      reading.shape === 'wide' ? monthColumns(reading.header) : new Map<number, string>();
-    const taken = new Set(Object.values(reading.columns));
-    const columns = reading.header.flatMap((name, place) => {
-      const heading = plainHeading(name);
-      const other = heading === '' || taken.has(place) || months.has(place);
-      if (other || isAmount(sample.map(({ cells }) => cells[place] ?? ''))) return [];
-      return [{ heading, place, members: new Map<string, string>(), many: false }];
-    });
-    if (columns.length === 0) {
-      throw badRequest('No column says how sales are cut; add one, such as channel or product');
-    }
-    const days = new Set([...months.values()].map((month) => `${month}-01`));
-    const datePlace = reading.columns['date'] ?? -1;
-    let count = 0;
+export function proposeWorkspace(
+  chunks: AsyncIterable<Buffer>,
+  { fileName, reading: choice = {} }: Sent,
+): Promise<WorkspaceProposal> {
+  return withFirstFile(chunks, fileName, choice, async (first) => {
+    mustBeComplete(first);
+    const { reading, table } = first;
+    const across = reading.shape === 'wide' ? monthColumns(reading.header) : undefined;
+    const all = first.dimensions.map((dimension) => new FirstMembers(dimension));
+    const sums = new Map<string, Sum>();
+    const above = new Map<number, Cell>();
+    const counts = { rows: 0, totals: 0, faulty: 0 };
+    let [from, to] = ['9999', '0000'];
+
+    const cellOf = (cells: readonly Cell[], column: number): Cell => {
+      const cell = cells[column] ?? '';
+      if (!reading.fillDown) return cell;
+      if (cell !== '') above.set(column, cell);
+      return cell === '' ? (above.get(column) ?? '') : cell;
+    };
+    const amount = (cells: readonly Cell[], field: string, month?: number): number => {
+      const column =
+        month !== undefined && field === reading.values ? month : reading.columns[field];
+      if (column === null || column === undefined) return Number.NaN;
+      const cell = cells[column] ?? '';
+      const sign = reading.turn.includes(field) ? -1 : 1;
+      return cell === '' ? 0 : sign * readNumber(cell, reading.decimal, DIGITS);
+    };
+    const held = (field: string): boolean =>
+      typeof reading.columns[field] === 'number' ||
+      (across !== undefined && field === reading.values);
+    /** The numbers of a line in the order of AMOUNTS; undefined where one of them is none. */
+    const valuesOf = (cells: readonly Cell[], month?: number): number[] | undefined => {
+      const values = AMOUNTS.map((field) => (held(field) ? amount(cells, field, month) : 0));
+      return values.some(Number.isNaN) ? undefined : values;
+    };
+    const take = (day: string, values: readonly number[]): void => {
+      if (day < from) from = day;
+      if (day > to) to = day;
+      const key = day.slice(0, 7);
+      const sum = sums.get(key) ?? { lines: 0, quantity: 0, 'net amount': 0, cost: 0 };
+      sum.lines += 1;
+      AMOUNTS.forEach((field, place) => (sum[field] += values[place] ?? 0));
+      sums.set(key, sum);
+    };
+    /** The lines of a row: one, or one for each month across; undefined where something is wrong. */
+    const linesOf = (cells: readonly Cell[]): { day: string; values: number[] }[] | undefined => {
+      const dateColumn = reading.columns['date'] ?? -1;
+      const days: readonly (readonly [string, number | undefined])[] = across
+        ? [...across].flatMap(([column, month]) =>
+            (cells[column] ?? '') === '' ? [] : [[lastDayOf(month), column] as const],
+          )
+        : [[readDay(cellOf(cells, dateColumn), reading.dates) ?? '', undefined]];
+      const lines: { day: string; values: number[] }[] = [];
+      for (const [day, column] of days) {
+        const values = valuesOf(cells, column);
+        if (day === '' || !values) return undefined;
+        lines.push({ day, values });
+      }
+      return lines.length > 0 ? lines : undefined;
+    };
+
     for await (const batch of table.rows) {
-      count += batch.length;
       for (const { cells } of batch) {
-        const day = readDay(cells[datePlace] ?? '', reading.dates);
-        if (day !== undefined) days.add(day);
-        for (const column of columns) {
-          const text = String(cells[column.place] ?? '').trim();
-          if (text === '' || text.length > 60 || column.many) continue;
-          const code = memberCode(text);
-          if (CODE.test(code)) column.members.set(code, text);
-          if (column.members.size > MOST_MEMBERS) column.many = true;
+        // A row that is blank but for what is no part of a line is blank.
+        if (cells.every((cell) => cell === '')) continue;
+        counts.rows += 1;
+        const texts = all.map(({ dimension }) => String(cellOf(cells, dimension.column)).trim());
+        if (isTotalRow(cells)) {
+          counts.totals += 1;
+          continue;
+        }
+        const lines = texts.every((text) => text !== '' && text.length <= LONGEST_NAME)
+          ? linesOf(cells)
+          : undefined;
+        if (!lines) {
+          counts.faulty += 1;
+          continue;
+        }
+        for (const { day, values } of lines) take(day, values);
+        all.forEach((members, place) => members.add(texts[place] ?? ''));
+        const many = all.find(({ size }) => size > MOST_MEMBERS);
+        if (many) {
+          throw badRequest(
+            `${many.dimension.name} has more than ${MOST_MEMBERS.toLocaleString('en')} different values; it is no dimension. Do not import it, or choose what it holds instead`,
+          );
         }
       }
     }
-    const sorted = [...days].sort();
-    const [first] = sorted;
-    const last = sorted.at(-1);
-    if (first === undefined || last === undefined) {
-      throw badRequest('No row has a date such as 2026-10-12, so there is no calendar to propose');
+    if (counts.rows === 0) throw badRequest('The file has a header and no rows');
+    if (sums.size === 0) {
+      throw badRequest(
+        `None of the ${counts.rows} rows has a date such as 2026-10-12, numbers, and a value in every dimension; check which column holds what`,
+      );
     }
-    const dimensions: NewDimension[] = columns
-      .filter(({ members, many }) => members.size > 0 && !many)
-      .map(({ heading, members }) => ({
-        code: codeOf(heading),
-        name: nameOf(heading),
-        members: [...members]
-          .sort(([a], [b]) => (a < b ? -1 : 1))
-          .map(([code, text]) => ({
-            code,
-            name: code === text ? nameOf(code) : text,
-            parent: null,
-          })),
-      }));
-    if (dimensions.length === 0) {
-      throw badRequest('No column holds codes that could be members, such as web-shop or carafe');
-    }
-    const firstMonth = first.slice(0, 7);
-    const closed = closedOn(last);
+    const firstMonth = from.slice(0, 7);
+    const closed = closedOn(to);
     const closedThrough = closed < firstMonth ? firstMonth : closed;
+    const shown = (field: (typeof AMOUNTS)[number], sum: Sum): number | null =>
+      held(field) ? sum[field] / 10 ** DIGITS : null;
     return {
-      rows: count,
+      ...counts,
+      reading: choiceOf(reading),
+      months: [...sums]
+        .sort(([a], [b]) => (a < b ? -1 : 1))
+        .map(([month, sum]) => ({
+          month,
+          lines: sum.lines,
+          units: shown('quantity', sum),
+          revenue: shown('net amount', sum),
+          cost: shown('cost', sum),
+        })),
       calendar: {
         first: firstMonth,
         last: monthText(monthFrom(closedThrough) + AHEAD),
         closedThrough,
-        asOf: last,
+        asOf: to,
         fiscalStart: 1,
       },
-      dimensions,
+      dimensions: all.map((members) => members.made()),
     };
-  } finally {
-    await file.close();
-  }
+  });
+}
+
+/** How the same file is read when it is taken in: nothing is left to be detected once more. */
+function choiceOf({
+  encoding,
+  delimiter,
+  sheet,
+  headerRow,
+  decimal,
+  dates,
+  shape,
+  values,
+  columns,
+  constants,
+  fillDown,
+  turn,
+}: FirstFile['reading']): ReadingChoice {
+  const form = { encoding, delimiter, sheet, headerRow, decimal, dates, shape };
+  return { ...form, values, columns, constants, fillDown, turn };
 }

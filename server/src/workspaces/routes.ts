@@ -2,7 +2,7 @@ import { workspaceOperations } from '@dravex/contract';
 import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../routing/routes.ts';
-import { proposeWorkspace } from './propose.ts';
+import { lookAtFirstFile, proposeWorkspace } from './propose.ts';
 import { createWorkspace } from './service.ts';
 
 /** `/api/workspaces` itself; what lies in a workspace has its own rooms. */
@@ -11,6 +11,7 @@ export function workspaceRoutes(connections: Connections): Router {
     createWorkspace: async ({ personId, requestKey, body }) => ({
       id: await createWorkspace(connections, personId, requestKey, body),
     }),
-    proposeWorkspace: ({ chunks }) => proposeWorkspace(chunks),
+    lookAtFirstFile: ({ chunks, query }) => lookAtFirstFile(chunks, query),
+    proposeWorkspace: ({ chunks, query }) => proposeWorkspace(chunks, query),
   });
 }

@@ -68,6 +68,7 @@ export async function addWorkspace(
     lastMonth: toFirst(input.calendar.last),
     closedThrough: toFirst(input.calendar.closedThrough),
     asOf: input.calendar.asOf,
+    asOfBy: input.asOfBy,
     fiscalStart: input.calendar.fiscalStart,
   });
   const dimensions = await insertDimensions(tx, workspaceId, input.dimensions);

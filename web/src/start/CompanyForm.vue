@@ -1,0 +1,164 @@
+<script setup lang="ts">
+import type { WorkspaceProposal } from '@dravex/contract';
+import { fiscalYearOf, monthFrom } from '@dravex/core';
+import { computed, ref } from 'vue';
+import { formatsFor } from '../format/numbers.ts';
+import { longMonth, monthName } from '../format/periods.ts';
+import SheetTable from '../kit/SheetTable.vue';
+import { currencies, HORIZONS, locales } from './lists.ts';
+import type { Company } from './use-first-file.ts';
+
+/** What a first file comes to, by month and by dimension, and what it does not say of the company. */
+const props = defineProps<{ proposal: WorkspaceProposal; busy: boolean }>();
+const emit = defineEmits<{ make: [company: Company]; back: [] }>();
+
+const MONTHS = Array.from({ length: 12 }, (_, index) => ({
+  value: index + 1,
+  name: monthName(index + 1),
+}));
+const name = ref('');
+const currency = ref('EUR');
+const fiscalStart = ref(props.proposal.calendar.fiscalStart);
+const own = navigator.language;
+const locale = ref(own);
+const years = ref(3);
+const LOCALES = locales(own);
+const CURRENCIES = currencies();
+
+const calendar = computed(() => props.proposal.calendar);
+const year = computed(() =>
+  fiscalYearOf(monthFrom(calendar.value.closedThrough), fiscalStart.value),
+);
+const formats = computed(() => formatsFor(locale.value, currency.value));
+type Month = WorkspaceProposal['months'][number];
+const FIGURES = [
+  { key: 'units', name: 'Quantity' },
+  { key: 'revenue', name: 'Revenue' },
+  { key: 'cost', name: 'Cost' },
+] as const;
+const held = computed(() =>
+  FIGURES.filter(({ key }) => props.proposal.months.some((month) => month[key] !== null)),
+);
+const months = computed(() => props.proposal.months);
+const all = (key: (typeof FIGURES)[number]['key']): number =>
+  months.value.reduce((sum: number, month: Month) => sum + (month[key] ?? 0), 0);
+const shown = (value: number | null): string => formats.value.show(value, 'units');
+/** So many members are named. */
+const NAMED = 6;
+const left = computed(() => {
+  const { totals, faulty } = props.proposal;
+  return [
+    ...(totals > 0 ? [`${totals} ${totals === 1 ? 'row is a total' : 'rows are totals'}`] : []),
+    ...(faulty > 0
+      ? [`${faulty} ${faulty === 1 ? 'row lacks' : 'rows lack'} a date, a number or a member`]
+      : []),
+  ].join(', ');
+});
+</script>
+
+<template>
+  <section class="sheet">
+    <h1>
+      {{ proposal.rows - proposal.totals - proposal.faulty }} sales lines with
+      {{ proposal.dimensions.length }} dimensions
+    </h1>
+    <p v-if="left" class="waits">Left out: {{ left }}.</p>
+    <SheetTable about="Dimensions found">
+      <thead>
+        <tr>
+          <th scope="col" class="words">Dimension</th>
+          <th scope="col">Members</th>
+          <th scope="col" class="words">For example</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="dimension in proposal.dimensions" :key="dimension.code">
+          <td class="words">{{ dimension.name }}</td>
+          <td>{{ dimension.members.length }}</td>
+          <td class="words quiet">
+            {{
+              dimension.members
+                .slice(0, NAMED)
+                .map((member) => member.name)
+                .join(', ')
+            }}
+          </td>
+        </tr>
+      </tbody>
+    </SheetTable>
+    <div class="months" tabindex="0">
+      <SheetTable about="Sums by month">
+        <thead>
+          <tr>
+            <th scope="col" class="words">Month</th>
+            <th scope="col">Lines</th>
+            <th v-for="figure in held" :key="figure.key" scope="col">{{ figure.name }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="month in months" :key="month.month">
+            <td class="words">{{ longMonth(monthFrom(month.month)) }}</td>
+            <td>{{ month.lines }}</td>
+            <td v-for="figure in held" :key="figure.key">{{ shown(month[figure.key]) }}</td>
+          </tr>
+        </tbody>
+        <tfoot>
+          <tr>
+            <td class="words">All months</td>
+            <td>{{ months.reduce((sum, { lines }) => sum + lines, 0) }}</td>
+            <td v-for="figure in held" :key="figure.key">{{ shown(all(figure.key)) }}</td>
+          </tr>
+        </tfoot>
+      </SheetTable>
+    </div>
+    <p class="quiet">
+      {{ longMonth(monthFrom(calendar.first)) }} to
+      {{ longMonth(monthFrom(calendar.closedThrough)) }} are closed, in FY {{ year }}.
+    </p>
+    <form
+      class="form"
+      @submit.prevent="emit('make', { name, currency, fiscalStart, locale, years })"
+    >
+      <v-text-field
+        v-model="name"
+        label="Company name"
+        autocomplete="organization"
+        required
+        autofocus
+      />
+      <v-autocomplete v-model="currency" label="Currency" :items="CURRENCIES" />
+      <v-select v-model="fiscalStart" label="Fiscal year starts in" :items="MONTHS" />
+      <v-autocomplete v-model="locale" label="Number and date format" :items="LOCALES" />
+      <v-select v-model="years" label="Plan ahead" :items="HORIZONS" />
+      <p class="controls">
+        <v-btn color="primary" variant="flat" type="submit" :disabled="busy || name.trim() === ''">
+          Create workspace
+        </v-btn>
+        <v-btn color="primary" @click="emit('back')">Back to columns</v-btn>
+      </p>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+.sheet {
+  display: grid;
+  gap: 12px;
+  max-width: 720px;
+  background: var(--surface);
+  border-top: 2px solid var(--ink);
+  padding: 26px 28px;
+}
+.months {
+  max-height: 260px;
+  overflow: auto;
+}
+.form {
+  display: grid;
+  gap: 5px;
+  max-width: 340px;
+}
+.form .controls {
+  margin-top: 10px;
+}
+</style>

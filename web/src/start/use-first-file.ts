@@ -1,0 +1,219 @@
+import {
+  actualsOperations,
+  forecastOperations,
+  workspaceOperations,
+  type FirstFileChoice,
+  type FirstFileLook,
+  type ImportPreview,
+  type NewWorkspace,
+  type ReadingChoice,
+  type WorkspaceProposal,
+} from '@dravex/contract';
+import { daysBetween, monthFrom, monthText } from '@dravex/core';
+import { computed, ref, shallowRef } from 'vue';
+import { useSession } from '../people/use-session.ts';
+import { ApiProblem, inWords } from '../shell/api.ts';
+import { call, callWithFile } from '../shell/client.ts';
+import { minorDigits } from './lists.ts';
+
+export type Step = 'file' | 'columns' | 'workspace' | 'check' | 'streams';
+
+/** What a person says of the company; the rest is in the file. */
+export interface Company {
+  readonly name: string;
+  readonly currency: string;
+  readonly fiscalStart: number;
+  readonly locale: string;
+  /** Years that are planned after the last closed month. */
+  readonly years: number;
+}
+
+/** So much of a text is enough to say how it is read. */
+const HEAD = 256 * 1024;
+/** Sales that end so many days ago are of today: the as-of date follows the day. */
+const RECENT = 62;
+/** So many faults are listed. */
+const SHOWN = 8;
+
+/** From a first file of sales to the first forecast, step by step; what was settled stays. */
+export function useFirstFile() {
+  const session = useSession();
+  const step = ref<Step>('file');
+  const file = shallowRef<File>();
+  const choice = shallowRef<FirstFileChoice>({});
+  const look = shallowRef<FirstFileLook>();
+  const proposal = shallowRef<WorkspaceProposal>();
+  const preview = shallowRef<ImportPreview>();
+  const workspaceId = ref(0);
+  const busy = ref('');
+  const failure = ref('');
+  const faults = shallowRef<readonly string[]>([]);
+
+  async function working(what: string, work: () => Promise<void>): Promise<void> {
+    busy.value = what;
+    failure.value = '';
+    faults.value = [];
+    try {
+      await work();
+    } catch (error) {
+      failure.value = inWords(error);
+      faults.value =
+        error instanceof ApiProblem
+          ? error.errors.slice(0, SHOWN).map(({ path, message }) => `${path}: ${message}`)
+          : [];
+    } finally {
+      busy.value = '';
+    }
+  }
+  const sentAs = (name: string, reading: FirstFileChoice) => ({
+    fileName: name,
+    reading: JSON.stringify(reading),
+  });
+  const startOf = (sent: File): Blob =>
+    /\.(csv|txt|tsv)$/i.test(sent.name) ? sent.slice(0, HEAD) : sent;
+
+  async function lookAt(sent: File, next: FirstFileChoice): Promise<void> {
+    const inputs = sentAs(sent.name, next);
+    look.value = await callWithFile(workspaceOperations.lookAtFirstFile, inputs, startOf(sent));
+    choice.value = next;
+  }
+
+  /** Looks at a file as it would be read. What it lacks is settled in the next step. */
+  function choose(sent: File | undefined): Promise<void> {
+    if (!sent) return Promise.resolve();
+    return working(`Reading ${sent.name}`, async () => {
+      await lookAt(sent, {});
+      file.value = sent;
+      step.value = 'columns';
+    });
+  }
+  /** Reads the same file in another way. */
+  function readAs(next: FirstFileChoice): Promise<void> {
+    const sent = file.value;
+    if (!sent) return Promise.resolve();
+    return working('Reading again', () => lookAt(sent, next));
+  }
+  /** Says what a column holds: a field, a dimension, or nothing. */
+  function assign(column: number, field: string): Promise<void> {
+    const now = look.value;
+    if (!now) return Promise.resolve();
+    const codes = new Set(now.dimensions.map(({ code }) => code));
+    const columns: Record<string, number | null> = {};
+    for (const [key, at] of Object.entries(now.reading.columns)) {
+      if (!codes.has(key)) columns[key] = at === column ? null : at;
+    }
+    const dimensions = now.dimensions
+      .filter((one) => one.column !== column)
+      .map(({ column: at, name }) => ({ column: at, name }));
+    if (field === DIMENSION) {
+      const heading = now.reading.header[column]?.trim() ?? '';
+      dimensions.push({ column, name: heading === '' ? `Column ${column + 1}` : heading });
+    } else if (field !== '' && !codes.has(field)) columns[field] = column;
+    return readAs({ ...choice.value, columns, dimensions });
+  }
+
+  /** Reads the file whole: what a workspace is made from. */
+  function propose(): Promise<void> {
+    const [sent, now] = [file.value, look.value];
+    if (!sent || !now) return Promise.resolve();
+    return working(`Reading ${sent.name}`, async () => {
+      const dimensions = now.dimensions.map(({ column, name }) => ({ column, name }));
+      const codes = new Set(now.dimensions.map(({ code }) => code));
+      const columns = Object.fromEntries(
+        Object.entries(now.reading.columns).filter(([key]) => !codes.has(key)),
+      );
+      const inputs = sentAs(sent.name, { ...choice.value, columns, dimensions });
+      proposal.value = await callWithFile(workspaceOperations.proposeWorkspace, inputs, sent);
+      step.value = 'workspace';
+    });
+  }
+
+  /** Makes the workspace, and checks the same file against it. */
+  function make({ name, currency, fiscalStart, locale, years }: Company): Promise<void> {
+    const [found, sent] = [proposal.value, file.value];
+    if (!found || !sent) return Promise.resolve();
+    return working('Creating the workspace', async () => {
+      if (workspaceId.value === 0) {
+        const { closedThrough, asOf } = found.calendar;
+        const today = new Date().toISOString().slice(0, 10);
+        const body: NewWorkspace = {
+          name,
+          locale,
+          currency: { code: currency, minorDigits: minorDigits(currency) },
+          calendar: {
+            ...found.calendar,
+            fiscalStart,
+            last: monthText(monthFrom(closedThrough) + 12 * years),
+          },
+          dimensions: found.dimensions,
+          asOfBy: Math.abs(daysBetween(asOf, today)) <= RECENT ? 'day' : 'hand',
+        };
+        workspaceId.value = (await call(workspaceOperations.createWorkspace, {}, body)).id;
+        await session.refresh();
+        await remember(sent.name, found.reading);
+      }
+      const inputs = {
+        workspaceId: workspaceId.value,
+        fileName: sent.name,
+        reading: JSON.stringify(found.reading),
+      };
+      preview.value = await callWithFile(actualsOperations.previewImport, inputs, sent);
+      step.value = 'check';
+    });
+  }
+
+  /** The next file of this kind is read as this one. */
+  async function remember(name: string, reading: ReadingChoice): Promise<void> {
+    const { columns, constants, shape, values, fillDown, decimal, dates, turn } = reading;
+    await call(
+      actualsOperations.keepMapping,
+      { workspaceId: workspaceId.value },
+      {
+        name: name.replace(/\.\w+$/, ''),
+        kind: 'sales',
+        header: look.value?.reading.header ?? [],
+        reading: { columns, constants, shape, values, fillDown, decimal, dates, turn },
+      },
+    );
+  }
+
+  function apply(): Promise<void> {
+    const checked = preview.value;
+    if (!checked) return Promise.resolve();
+    return working(`Importing ${checked.good} sales lines`, async () => {
+      const inputs = { workspaceId: workspaceId.value, importId: checked.id };
+      await call(actualsOperations.applyImport, inputs);
+      step.value = 'streams';
+    });
+  }
+  function forecast(done: () => Promise<unknown>): Promise<void> {
+    return working('Creating the forecast', async () => {
+      await call(forecastOperations.proposeStreams, { workspaceId: workspaceId.value }, {});
+      await done();
+    });
+  }
+
+  /** What a column or a whole file still lacks, in words. */
+  const lacking = computed(() => {
+    const now = look.value;
+    if (!now) return [];
+    const names = now.fields
+      .filter(({ key, need }) => now.missing.includes(key) && need === 'always')
+      .map(({ label }) => label.toLowerCase());
+    const amounts = now.fields.some(
+      ({ key, need }) => need === 'amount' && now.missing.includes(key),
+    );
+    return [
+      ...names,
+      ...(amounts ? ['quantity or net amount'] : []),
+      ...(now.dimensions.length === 0 ? ['at least one dimension'] : []),
+    ];
+  });
+  return {
+    ...{ step, file, choice, look, proposal, preview, workspaceId, busy, failure, faults, lacking },
+    ...{ choose, readAs, assign, propose, make, apply, forecast },
+  };
+}
+
+/** What a column holds that cuts sales. */
+export const DIMENSION = '+dimension';
