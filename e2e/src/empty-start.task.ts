@@ -1,14 +1,61 @@
 import { fileURLToPath } from 'node:url';
+import type { Page } from '@playwright/test';
 import { lastDayOf, monthFrom, monthInWords } from '@dravex/core';
+import ExcelJS from 'exceljs';
 import { Desk, expect, test } from './ondwell.ts';
 
 const FIRST_FILE = fileURLToPath(new URL('../../sample/data/sales/fy2026.csv', import.meta.url));
 
-test('from nothing to the first forecast', async ({ page, emptyOrigin }) => {
-  await page.goto(emptyOrigin);
+async function signedIn(page: Page, origin: string): Promise<Desk> {
+  await page.goto(origin);
   await page.getByLabel('E-mail address').fill('planner@ondwell.example');
   await page.getByLabel('Password').fill('plan the year');
   await page.getByRole('button', { name: 'Sign in' }).click();
+  return new Desk(page, origin);
+}
+const file = (name: string, text: string | Buffer) => ({
+  name,
+  mimeType: 'application/octet-stream',
+  buffer: Buffer.from(text),
+});
+
+/** Takes what was created as far as its first forecast. */
+async function toForecast(page: Page, company: string): Promise<void> {
+  await page.getByLabel('Company name').fill(company);
+  await page.getByRole('button', { name: 'Create workspace' }).click();
+  await page.getByRole('button', { name: /^Import \d+ sales lines/ }).click();
+  await page.getByRole('button', { name: 'Create forecast' }).click();
+  await expect(page).toHaveURL(/\/w\/1\/forecast/);
+  await page.getByRole('button', { name: 'Skip' }).click();
+}
+
+/** Brings the sales of three further months in, each closed when they are there. */
+async function throughMonths(
+  desk: Desk,
+  months: readonly string[],
+  bring: (month: string) => { name: string; mimeType: string; buffer: Buffer },
+): Promise<void> {
+  const { page } = desk;
+  for (const month of months) {
+    await desk.room('Actuals');
+    const sent = bring(month);
+    await page.getByLabel('File to import').setInputFiles(sent);
+    // Read as the first one was, without a question.
+    await expect(page.getByText('The as-of date moves to')).toBeVisible();
+    await page.getByRole('button', { name: /^Import \d+ rows/ }).click();
+    await expect(page.getByText(`rows of ${sent.name} are imported`)).toBeVisible();
+    await desk.room('Closing');
+    await page.getByRole('button', { name: /^Close / }).click();
+    const words = monthInWords(monthFrom(month));
+    await expect(page.getByText(`${words} is closed`)).toBeVisible();
+    await expect(page.locator('footer')).toContainText(`Closed through ${words}`);
+  }
+  await page.getByRole('tab', { name: 'Accuracy' }).click();
+  await expect(desk.heading).toHaveText(/^Forecasts of .* were [\d.]+% off one month ahead/);
+}
+
+test('from nothing to the first forecast', async ({ page, emptyOrigin }) => {
+  await signedIn(page, emptyOrigin);
   await expect(page.getByRole('heading', { level: 1 })).toHaveText('Import your sales');
 
   // What a file does not say is asked for, and nothing is refused.
@@ -80,17 +127,8 @@ test('a bakery’s till export becomes a forecast, and lives through three month
   emptyOrigin,
 }) => {
   test.setTimeout(180_000);
-  const desk = new Desk(page, emptyOrigin);
+  const desk = await signedIn(page, emptyOrigin);
   const heading = page.getByRole('heading', { level: 1 });
-  await page.goto(emptyOrigin);
-  await page.getByLabel('E-mail address').fill('planner@ondwell.example');
-  await page.getByLabel('Password').fill('plan the year');
-  await page.getByRole('button', { name: 'Sign in' }).click();
-  const file = (name: string, text: string) => ({
-    name,
-    mimeType: 'text/csv',
-    buffer: Buffer.from(text),
-  });
   await page
     .getByLabel('First file of sales lines')
     .setInputFiles(file('kasse.csv', tillExport(monthsFrom(2024, 1, 24))));
@@ -114,22 +152,93 @@ test('a bakery’s till export becomes a forecast, and lives through three month
   await page.getByRole('button', { name: 'Create forecast' }).click();
   await expect(page).toHaveURL(/\/w\/1\/forecast/);
   await page.getByRole('button', { name: 'Skip' }).click();
+  await throughMonths(desk, monthsFrom(2026, 1, 3), (month) =>
+    file(`kasse-${month}.csv`, tillExport([month])),
+  );
+});
 
-  for (const month of monthsFrom(2026, 1, 3)) {
-    await desk.room('Actuals');
-    const name = `kasse-${month}.csv`;
-    await page.getByLabel('File to import').setInputFiles(file(name, tillExport([month])));
-    // Read as the first one was, without a question.
-    await expect(page.getByText('The as-of date moves to')).toBeVisible();
-    await page.getByRole('button', { name: /^Import \d+ rows/ }).click();
-    await expect(page.getByText(`rows of ${name} are imported`)).toBeVisible();
-    await desk.room('Closing');
-    await page.getByRole('button', { name: /^Close / }).click();
-    await expect(page.getByText(`${monthInWords(monthFrom(month))} is closed`)).toBeVisible();
-    await expect(page.locator('footer')).toContainText(
-      `Closed through ${monthInWords(monthFrom(month))}`,
-    );
+/** A wholesaler's workbook: a cover, then articles down and months across. */
+async function wideWorkbook(months: readonly string[]): Promise<Buffer> {
+  const book = new ExcelJS.Workbook();
+  const cover = book.addWorksheet('Cover');
+  cover.addRow(['Great Northern Wholesale']);
+  cover.addRow(['Prepared for the planning round']);
+  const sheet = book.addWorksheet('Turnover');
+  sheet.addRow(['Turnover by article, net']);
+  sheet.addRow(['Depot', 'Article', ...months]);
+  for (const [d, depot] of ['East', 'West'].entries()) {
+    for (const [a, article] of ['Screws', 'Nails', 'Glue'].entries()) {
+      sheet.addRow([
+        a === 0 ? depot : '',
+        article,
+        ...months.map((_, m) => 1000 * (d + 1) + 100 * a + 25.5 * (m % 12)),
+      ]);
+    }
+    sheet.addRow(['', 'Total', ...months.map(() => 99_999)]);
   }
-  await page.getByRole('tab', { name: 'Accuracy' }).click();
-  await expect(heading).toHaveText(/^Forecasts of Bäckerei Korn were [\d.]+% off one month ahead/);
+  return Buffer.from(await book.xlsx.writeBuffer());
+}
+
+test('a wholesaler’s wide workbook becomes a forecast, and lives through three months', async ({
+  page,
+  emptyOrigin,
+}) => {
+  test.setTimeout(180_000);
+  const desk = await signedIn(page, emptyOrigin);
+  const first = await wideWorkbook(monthsFrom(2024, 1, 24));
+  await page.getByLabel('First file of sales lines').setInputFiles(file('turnover.xlsx', first));
+  // The cover is passed over, and the months are seen.
+  await expect(desk.heading).toHaveText('turnover.xlsx: check what the columns hold');
+  await expect(page.getByRole('button', { name: 'Sheet: Turnover' })).toBeVisible();
+  await expect(page.getByRole('button', { name: 'Months hold: Net amount' })).toBeVisible();
+  await page.getByLabel('Empty cells repeat the one above').check();
+  await expect(page.getByLabel('Column Depot holds')).toHaveValue('Depot');
+  await page.getByRole('button', { name: 'Continue' }).click();
+  await expect(page.getByText('Left out: 2 rows are totals.')).toBeVisible();
+  await expect(page.getByRole('row', { name: /^Depot/ })).toContainText('2East, West');
+  await toForecast(page, 'Great Northern');
+  const further = new Map<string, Buffer>();
+  for (const month of monthsFrom(2026, 1, 3)) {
+    // Three months across are what is known as a wide table: those before are in it once more.
+    further.set(month, await wideWorkbook([month]));
+  }
+  await throughMonths(desk, [...further.keys()], (month) =>
+    file(`turnover-${month}.xlsx`, further.get(month) ?? Buffer.from('')),
+  );
+});
+
+/** A ledger: postings by account, credit is revenue, and a total below. */
+function ledger(months: readonly string[]): string {
+  const rows = months.flatMap((month) => [
+    `${lastDayOf(month)};8400;Sales of goods;-12000,00`,
+    `${lastDayOf(month)};8401;Services;-${3000 + Number(month.slice(5)) * 100},00`,
+    `;;Total;-15000,00`,
+  ]);
+  return ['Posted on;Acct;Wording;Movement', ...rows, ''].join('\n');
+}
+
+test('a ledger becomes a forecast, and lives through three months', async ({
+  page,
+  emptyOrigin,
+}) => {
+  test.setTimeout(180_000);
+  const desk = await signedIn(page, emptyOrigin);
+  await page
+    .getByLabel('First file of sales lines')
+    .setInputFiles(file('ledger.csv', ledger(monthsFrom(2024, 1, 24))));
+  await expect(desk.heading).toHaveText('ledger.csv: check what the columns hold');
+  await expect(page.getByLabel('Column Movement holds')).toHaveValue('Net amount');
+  await desk.choose(page.getByLabel('Column Acct holds'), 'Do not import');
+  await expect(page.getByLabel('Column Acct holds')).toHaveValue('Do not import');
+  // Credit stands with a minus: it is turned once, for this file and those to come.
+  await page.getByRole('button', { name: 'Reverse the sign of net amount' }).click();
+  await page.getByRole('button', { name: 'Continue' }).click();
+  await expect(page.getByRole('row', { name: /^Wording/ })).toContainText(
+    '2Sales of goods, Services',
+  );
+  await expect(page.getByRole('row', { name: /^January 2024/ })).toContainText('15,100');
+  await toForecast(page, 'Ledger and Sons');
+  await throughMonths(desk, monthsFrom(2026, 1, 3), (month) =>
+    file(`ledger-${month}.csv`, ledger([month])),
+  );
 });

@@ -143,10 +143,15 @@ export function isTotalRow(texts: Iterable<Cell>): boolean {
   return false;
 }
 
+/** A heading as it is compared: of months across, which others follow next time, any is as good. */
+function likeHeading(name: string): string {
+  return readMonth(name) === undefined ? plainHeading(name) : 'month';
+}
+
 /** How alike two headers are, from 0 to 1: the share of headings that both have. */
 export function likeness(a: readonly string[], b: readonly string[]): number {
-  const first = new Set(a.map(plainHeading).filter((name) => name !== ''));
-  const second = new Set(b.map(plainHeading).filter((name) => name !== ''));
+  const first = new Set(a.map(likeHeading).filter((name) => name !== ''));
+  const second = new Set(b.map(likeHeading).filter((name) => name !== ''));
   const both = [...first].filter((name) => second.has(name)).length;
   const all = new Set([...first, ...second]).size;
   return all === 0 ? 0 : both / all;

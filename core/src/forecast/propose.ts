@@ -6,6 +6,7 @@ import type { Plan } from './plan.ts';
 /** A stream for a combination that is not forecast yet, with the assumptions it starts from. */
 export interface ProposedStream {
   readonly combination: number;
+  readonly method: 'volumePrice' | 'amount';
   readonly assumptions: readonly Omit<Assumption, 'id'>[];
 }
 
@@ -16,7 +17,7 @@ const RECENT_MONTHS = 12;
  * Proposes streams for the combinations that were sold in the last twelve closed months and are
  * not forecast: units as in the same month a year before, repeated for later years (where there
  * is no such month, the mean of the closed months there are), at the average price of the last
- * twelve closed months. A start to argue about, not a method.
+ * twelve closed months; what has amounts and no units by amount. A start to argue about, not a method.
  */
 export function proposeStreams(plan: Plan): ProposedStream[] {
   const figures = actualFigures(plan);
@@ -31,35 +32,42 @@ export function proposeStreams(plan: Plan): ProposedStream[] {
     const recent = Array.from({ length: RECENT_MONTHS }, (_, i) => closed - i).filter(
       (month) => month >= figures.first,
     );
-    const units = recent.reduce((sum, month) => sum + at('units', month), 0);
-    const revenue = recent.reduce((sum, month) => sum + at('revenue', month), 0);
-    if (units <= 0 || revenue <= 0) return;
-    const mean = Math.round(units / recent.length);
+    const sum = (measure: 'units' | 'revenue'): number =>
+      recent.reduce((all, month) => all + at(measure, month), 0);
+    const [units, revenue] = [sum('units'), sum('revenue')];
+    // What is sold by amount alone, as a ledger has it, is forecast by amount.
+    const method = units > 0 ? 'volumePrice' : 'amount';
+    const measure = units > 0 ? 'units' : 'revenue';
+    if (units <= 0 && revenue <= 0) return;
+    const minor = 10 ** plan.currency.minorDigits;
+    const rounded = (value: number): number =>
+      measure === 'units' ? Math.round(value) : Math.round(value * minor) / minor;
+    const mean = rounded(sum(measure) / recent.length);
     const values: Record<string, number> = {};
     for (let month = closed + 1; month <= last; month += 1) {
       const before = month - 12 * Math.ceil((month - closed) / 12);
       const hasYearBefore = before >= figures.first;
-      values[monthText(month)] = Math.max(0, hasYearBefore ? at('units', before) : mean);
+      values[monthText(month)] = Math.max(0, hasYearBefore ? at(measure, before) : mean);
     }
-    const minor = 10 ** plan.currency.minorDigits;
-    const price = Math.round((revenue / units) * minor) / minor;
     const start = { scope: members, from: null, to: null };
+    const asBefore = {
+      ...start,
+      driver: measure === 'units' ? 'grossUnits' : 'amount',
+      profile: { kind: 'months', values },
+      note: 'As sold a year before',
+    } as const;
+    const price = {
+      ...start,
+      driver: 'listPrice',
+      profile: { kind: 'value', value: Math.round((revenue / units) * minor) / minor },
+      note: 'Average price of the last twelve closed months',
+    } as const;
+    // Without amounts nobody knows the price: it is missing until somebody sets it.
+    const priced = units > 0 && revenue > 0;
     proposals.push({
       combination: id,
-      assumptions: [
-        {
-          ...start,
-          driver: 'grossUnits',
-          profile: { kind: 'months', values },
-          note: 'As sold a year before',
-        },
-        {
-          ...start,
-          driver: 'listPrice',
-          profile: { kind: 'value', value: price },
-          note: 'Average price of the last twelve closed months',
-        },
-      ],
+      method,
+      assumptions: priced ? [asBefore, price] : [asBefore],
     });
   });
   return proposals;

@@ -165,14 +165,23 @@ export async function latestLine(db: Database, workspaceId: number): Promise<str
   return one(rows).day;
 }
 
-/** The day of the last line of a batch, whether it counts or not; null without any. */
+/**
+ * The day up to which a batch says what was sold, whether it counts or not; null without lines.
+ * Months across are whole months, and so are several months of which each has its first day only.
+ */
 export async function latestOfBatch(
   db: Database,
   workspaceId: number,
   batchId: number,
 ): Promise<string | null> {
   const { rows } = await db.execute<{ day: string | null }>(sql`
-    select to_char(max(date), 'YYYY-MM-DD') as day from sales_line
-    where workspace_id = ${workspaceId} and batch_id = ${batchId}`);
+    select to_char(
+      case when bool_or(b.reading->>'shape' = 'wide')
+          or (bool_and(extract(day from l.date) = 1) and count(distinct l.date) > 1)
+        then date_trunc('month', max(l.date)) + interval '1 month - 1 day'
+        else max(l.date) end, 'YYYY-MM-DD') as day
+    from sales_line l
+      join import_batch b on b.workspace_id = l.workspace_id and b.id = l.batch_id
+    where l.workspace_id = ${workspaceId} and l.batch_id = ${batchId}`);
   return one(rows).day;
 }

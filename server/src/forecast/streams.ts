@@ -164,9 +164,9 @@ export function streamsFromSales(
       }
       const members = membersOf(plan);
       const { tree } = model;
-      const streams = proposed.map(({ combination }) => ({
+      const streams = proposed.map(({ combination, method }) => ({
         combination,
-        method: 'volumePrice' as const,
+        method,
         members: members.get(combination) ?? [],
       }));
       await addStreams(tx, workspaceId, streams, tree, record);

@@ -61,7 +61,8 @@ function closedOn(day: string): string {
 }
 
 /** @throws HttpProblem 400 naming what the file lacks */
-function mustBeComplete({ missing, dimensions, reading }: FirstFile): void {
+function mustBeComplete({ missing, dimensions, reading, table }: FirstFile): void {
+  if (table.sample.length === 0) throw badRequest('The file has a header and no rows');
   const names = [
     ...missing.filter(({ need }) => need !== 'amount').map(({ label }) => label.toLowerCase()),
     ...(missing.some(({ need }) => need === 'amount') ? ['quantity or net amount'] : []),
@@ -182,7 +183,6 @@ export function proposeWorkspace(
         }
       }
     }
-    if (counts.rows === 0) throw badRequest('The file has a header and no rows');
     if (sums.size === 0) {
       throw badRequest(
         `None of the ${counts.rows} rows has a date such as 2026-10-12, numbers, and a value in every dimension; check which column holds what`,

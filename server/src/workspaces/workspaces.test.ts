@@ -1,9 +1,16 @@
-import type { NewWorkspace, WorkspacePlan, WorkspaceProposal } from '@dravex/contract';
+import type {
+  FirstFileChoice,
+  FirstFileLook,
+  NewWorkspace,
+  WorkspacePlan,
+  WorkspaceProposal,
+} from '@dravex/contract';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
 const BAKERY: NewWorkspace = {
   name: 'A bakery',
+  asOfBy: 'hand',
   locale: 'en-IE',
   currency: { code: 'JPY', minorDigits: 0 },
   calendar: {
@@ -126,6 +133,105 @@ describe('workspaces', () => {
       assert.equal(empty.status, 400, empty.text);
       assert.isNotEmpty(empty.problem?.detail);
     }
+  });
+
+  /** Sends a first file as it would be read. */
+  const first = <T>(text: string | Buffer, reading: FirstFileChoice = {}, to = 'proposal') =>
+    sample.planner.send<T>(
+      'POST',
+      `/workspaces/${to}?reading=${encodeURIComponent(JSON.stringify(reading))}`,
+      text,
+      { 'content-type': 'application/octet-stream' },
+    );
+  const codes = ({ dimensions }: Pick<FirstFileLook, 'dimensions'>): string[] =>
+    dimensions.map(({ code }) => code);
+
+  it('come from a first file whose headings nobody knows', async () => {
+    const rows = Array.from({ length: 30 }, (_, index) =>
+      [
+        `${String(1 + (index % 28)).padStart(2, '0')}.03.2025`,
+        ['Hafen', 'hafen ', 'walk-in'][index % 3],
+        2 + (index % 4),
+        `${10 + index},50`,
+        `T-${index}`,
+      ].join(';'),
+    );
+    const text = ['When;Branch;Pcs;Takings;Slip', ...rows, ';Summe;;999,00;', ''].join('\n');
+    const { body: look } = await first<FirstFileLook>(text, {}, 'first-file');
+    assert.deepInclude(look.reading.columns, { date: 0, quantity: 2, 'net amount': 3, branch: 1 });
+    assert.deepEqual(codes(look), ['branch'], 'slips are all different: they cut nothing');
+    assert.deepEqual([look.missing, look.reading.decimal], [[], ',']);
+    const { body: found, text: said } = await first<WorkspaceProposal>(text);
+    assert.deepInclude(found, { rows: 31, totals: 1, faulty: 0 }, said);
+    assert.deepEqual(
+      found.dimensions[0]?.members.map(({ name }) => name),
+      ['Hafen', 'walk-in'],
+      'one member however it is spelled, and names as they are written',
+    );
+    assert.deepInclude(found.months[0], { month: '2025-03', lines: 30, revenue: 750 });
+
+    // Another column is made a dimension by hand, and the first one is not taken in.
+    const chosen = { dimensions: [{ column: 4, name: 'Slip no' }] };
+    const { body: other } = await first<WorkspaceProposal>(text, chosen);
+    assert.deepEqual(
+      other.dimensions.map(({ code, members }) => [code, members.length]),
+      [['slip-no', 30]],
+    );
+  });
+
+  it('come from months across and from amounts alone', async () => {
+    const wide = [
+      'Depot,Article,Jan 2025,Feb 2025,Mar 2025',
+      'East,Screws,10,20,30',
+      'East,Nails,1,,3',
+      'East,Total,11,20,33',
+    ].join('\n');
+    const { body } = await first<WorkspaceProposal>(wide);
+    assert.deepEqual(
+      body.months.map(({ month, lines, revenue }) => [month, lines, revenue]),
+      [
+        ['2025-01', 2, 11],
+        ['2025-02', 1, 20],
+        ['2025-03', 2, 33],
+      ],
+    );
+    assert.deepInclude(body.calendar, { closedThrough: '2025-03', asOf: '2025-03-31' });
+    const ledger = 'Posted;Acct;Movement\n2025-01-31;8400;-12.50\n2025-02-28;8400;-7.50\n';
+    const turned = await first<WorkspaceProposal>(ledger, {
+      columns: { date: 0, 'net amount': 2 },
+      dimensions: [{ column: 1, name: 'Account' }],
+      turn: ['net amount'],
+    });
+    assert.deepEqual(
+      turned.body.months.map(({ revenue, units }) => [revenue, units]),
+      [
+        [12.5, null],
+        [7.5, null],
+      ],
+    );
+  });
+
+  it('say of a first file what it lacks, whatever it is', async () => {
+    const wide = Array.from({ length: 300 }, (_, column) => `c${column}`).join(',');
+    const millions = Array.from({ length: 30_000 }, (_, index) => `2025-01-02,m${index},1`);
+    for (const [text, reading, said] of [
+      ['date,shop,net amount\n', {}, 'a header and no rows'],
+      ['takings\n1.50\n2.50\n', {}, 'holds date'],
+      [`${wide}\n${wide}\n`, {}, 'No column of 300 holds date'],
+      ['date,net amount\n2025-01-02,1.50\n', {}, 'choose one as a dimension'],
+      [
+        ['date,who,net amount', ...millions].join('\n'),
+        { dimensions: [{ column: 1, name: 'Who' }] },
+        'more than 20,000 different values',
+      ],
+      ['date,shop,net amount\nsoon,x,1\n', { columns: { date: 0 } }, 'None of the 1 rows'],
+    ] as const) {
+      const { status, problem } = await first(text, reading as FirstFileChoice);
+      assert.equal(status, 400, said);
+      assert.include(problem?.detail, said);
+    }
+    const odd = await first('date,a\n', { dimensions: [{ column: -1, name: '' }] });
+    assert.equal(odd.status, 400);
   });
 
   it('stay apart: what is of one is not there in another', async () => {

@@ -13,6 +13,7 @@ const session = useSession();
 const router = useRouter();
 const first = useFirstFile();
 const { step, file, choice, look, proposal, preview, workspaceId, busy, failure, faults } = first;
+const { negative, turn } = first;
 const { lacking, choose, readAs, assign, propose, make, apply, forecast } = first;
 
 const STEPS: readonly { step: Step; name: string }[] = [
@@ -82,6 +83,18 @@ function drop(event: DragEvent): void {
       <p class="quiet">
         A dimension is what you plan and compare by: shop, product, region, customer group. What is
         not needed is not imported.
+      </p>
+      <p v-for="field in negative" :key="field.key" class="waits">
+        Most values of {{ field.label.toLowerCase() }} are negative.
+        <v-btn :disabled="busy !== ''" @click="turn(field.key)">
+          Reverse the sign of {{ field.label.toLowerCase() }}
+        </v-btn>
+      </p>
+      <p v-for="key in look.reading.turn" :key="key" class="quiet">
+        The sign of {{ key }} is reversed.
+        <v-btn variant="plain" :disabled="busy !== ''" @click="turn(key)"
+          >Take it as it stands</v-btn
+        >
       </p>
       <ReadingSheet
         :look="look"

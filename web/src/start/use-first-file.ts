@@ -9,7 +9,7 @@ import {
   type ReadingChoice,
   type WorkspaceProposal,
 } from '@dravex/contract';
-import { daysBetween, monthFrom, monthText } from '@dravex/core';
+import { daysBetween, monthFrom, monthText, readNumber } from '@dravex/core';
 import { computed, ref, shallowRef } from 'vue';
 import { useSession } from '../people/use-session.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
@@ -209,7 +209,29 @@ export function useFirstFile() {
       ...(now.dimensions.length === 0 ? ['at least one dimension'] : []),
     ];
   });
+  /** Amounts that seem to stand with the ledger's sign: most of the first rows are negative. */
+  const negative = computed(() => {
+    const now = look.value;
+    if (!now) return [];
+    const { reading, rows, fields } = now;
+    return fields.filter(({ key, content }) => {
+      const column = reading.columns[key];
+      if (content !== 'number' || typeof column !== 'number' || key === 'line number') return false;
+      const values = rows
+        .map(({ cells }) => readNumber(cells[column] ?? '', reading.decimal, 2))
+        .filter((value) => value !== 0 && !Number.isNaN(value));
+      const below = values.filter((value) => value < 0).length;
+      return below > values.length / 2 && !reading.turn.includes(key);
+    });
+  });
+  /** Turns the sign of a field, or turns it back. */
+  function turn(key: string): Promise<void> {
+    const turned = look.value?.reading.turn ?? [];
+    const next = turned.includes(key) ? turned.filter((one) => one !== key) : [...turned, key];
+    return readAs({ ...choice.value, turn: next });
+  }
   return {
+    ...{ negative, turn },
     ...{ step, file, choice, look, proposal, preview, workspaceId, busy, failure, faults, lacking },
     ...{ choose, readAs, assign, propose, make, apply, forecast },
   };
