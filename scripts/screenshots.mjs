@@ -111,6 +111,8 @@ const PICTURES = [
     ready: '.plan-grid .figure',
     act: (page) => page.waitForTimeout(800),
   },
+  { name: 'closing', path: `closing?${YEAR}`, ready: '.plan-grid .figure' },
+  { name: 'accuracy', path: `closing?view=accuracy&${YEAR}`, ready: '.plan-grid .figure' },
   { name: 'comparison', path: `comparison?${YEAR}`, ready: '.plan-grid .figure' },
   { name: 'settings', path: `settings?${YEAR}`, ready: '.sheet-table td' },
   {

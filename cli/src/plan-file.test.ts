@@ -3,7 +3,7 @@ import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
 import { planFileJsonSchema, planFileSchema, type PlanFile } from '@dravex/contract';
-import { type Table, FORECAST } from '@dravex/core';
+import { FORECAST, type AccuracyTable, type Table } from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, serveSample, type Served, type Visitor } from '../../server/src/testing/serve.ts';
 import { startComputation } from '../../web/src/computation/computation.ts';
@@ -139,6 +139,60 @@ describe('plan file', () => {
       assert.include(answer.text, words);
     }
     assert.deepEqual(await count(), before);
+  });
+
+  it('is closed month by month, and says how good its forecasts were', async () => {
+    const closed = join(folder, 'closed.dravex.json');
+    const early = await called(['close', path, '--month', '2026-10', '--out', closed]);
+    assert.equal(early.status, 1);
+    assert.include(early.err, 'October 2026 is not over');
+    assert.include(early.err, '--sure');
+    const sure = ['close', path, '--month', '2026-10', '--out', closed, '--sure'];
+    const { status, out } = await called(sure);
+    assert.equal(status, 0);
+    assert.include(out, '2026-10 is closed');
+    const before = computeRows(file).filter(({ month }) => month === '2026-10');
+    const { plan, closes } = planFileSchema.parse(JSON.parse(readFileSync(closed, 'utf8')));
+    assert.equal(plan.calendar.closedThrough, '2026-10');
+    const [kept] = closes;
+    assert.equal(closes.length, file.closes.length + 1);
+    const cents = kept?.cells.revenue.filter((_, at) => kept.cells.month[at] === '2026-10') ?? [];
+    assert.closeTo(
+      cents.reduce((sum, value) => sum + value, 0) / 100,
+      before.reduce((sum, { revenue }) => sum + (revenue ?? 0), 0),
+      0.005 * cents.length,
+    );
+    assert.equal((await called(['compute', closed])).status, 0);
+
+    // The command line and the server say the same.
+    const told = await called(['accuracy', path, '--rows', 'channel', '--ahead', '1,12']);
+    const { body } = await planner.send<AccuracyTable>(
+      'GET',
+      `${SAMPLE}/closing/accuracy?rows=channel&from=2023-04&to=2026-09&leads=1,12`,
+    );
+    const lines = told.out.trim().split('\n').slice(1);
+    const expected = [...body.rows, body.total].flatMap(({ leads }) =>
+      leads.map(({ lead, months, wape }) => [lead, months, wape]),
+    );
+    assert.deepEqual(
+      lines.map((line) => {
+        const [, lead, months, , , , wape] = line.split(',');
+        return [Number(lead), Number(months), Number(wape)];
+      }),
+      expected,
+    );
+    for (const [args, wanted, message] of [
+      [['close', path, '--month', '2026-12', '--out', closed], 1, 'October 2026 comes before'],
+      [['close', path, '--month', 'May', '--out', closed], 2, '--month'],
+      [['close', path, '--month', '2026-10'], 2, '--out'],
+      [['accuracy', path, '--rows', 'colour'], 1, 'There is no dimension "colour"'],
+      [['accuracy', path, '--ahead', '0'], 2, '--ahead'],
+      [['accuracy', path, '--measure', 'price'], 2, '--measure is one of'],
+    ] as const) {
+      const answer = await called([...args]);
+      assert.equal(answer.status, wanted, args.join(' '));
+      assert.include(answer.err, message);
+    }
   });
 
   it('is checked and explained on the command line', async () => {

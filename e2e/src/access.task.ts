@@ -8,7 +8,10 @@ const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.mi
 const LEVELS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
 /** The rules that a theme can break; whatever else is on the screen is the same by night. */
 const RULES_OF_COLOUR = ['color-contrast', 'link-in-text-block'];
-const ROOMS = ['Standing', 'Actuals', 'Drivers', 'Forecast', 'Targets', 'Budget', 'Comparison'];
+const ROOMS = [
+  ...['Standing', 'Actuals', 'Drivers', 'Forecast', 'Targets', 'Budget', 'Comparison'],
+  'Closing',
+];
 
 interface Axe {
   run(options: object): Promise<{
@@ -190,6 +193,14 @@ test('what is added, copied and asked about holds to it, 1024 wide', async ({ pl
   await page.goto(`${origin}/w/1/connections`);
   await page.getByRole('button', { name: 'Connect order book' }).first().click();
   await leaving('order book');
+  await page.goto(`${origin}/w/1/closing`);
+  for (const name of ['Change rules', 'Change dates', 'Reopen', 'Close October']) {
+    await page.getByRole('button', { name, exact: true }).click();
+    await leaving(name);
+  }
+  await page.getByRole('tab', { name: 'Accuracy' }).click();
+  await expect(planner.firstFigure).toBeVisible();
+  await check('accuracy');
   // What was done elsewhere is asked about before it is taken back.
   await page.goto(`${origin}/w/1/drivers?driver=discount&from=2026-10&to=2027-03`);
   await planner.type(await planner.cell('Trade partners', 'Oct 26'), '21');

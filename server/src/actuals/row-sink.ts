@@ -224,7 +224,8 @@ class OtherRows implements RowSink {
       for (const part of only === undefined ? reader.partsOf(cells) : [only]) {
         reader.begin(cells, row, part);
         const line = reader.fits() ? this.kind.line(reader) : '';
-        if (reader.problems.length > 0) {
+        // A subtotal has all that a row has, and would count what stands above it once more.
+        if (reader.problems.length > 0 || reader.isTotal()) {
           await this.staging.aside(cells, row, part, reader.explained(), false);
           continue;
         }

@@ -262,14 +262,18 @@ export class RowReader {
     }
   }
 
+  /** Whether the row is a total of others. */
+  isTotal(): boolean {
+    return isTotalRow(this.cells);
+  }
+
   /** What the row is where it is no row of the table at all: a total, or the header once more. */
   explained(): RowProblem[] {
     const { header } = this.rules.reading;
     const problemHere = (code: RowProblem['code'], message: string): RowProblem[] => [
       { row: this.row, field: '', value: '', code, message },
     ];
-    if (isTotalRow(this.cells))
-      return problemHere('totals-row', 'The row is a total of other rows');
+    if (this.isTotal()) return problemHere('totals-row', 'The row is a total of other rows');
     const again = header.filter((name) => name !== '').length;
     const same = header.filter(
       (name, at) =>

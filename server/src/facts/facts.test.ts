@@ -76,6 +76,17 @@ describe('what was measured besides sales', () => {
     assert.deepEqual([visits?.values, visits?.total], [[1200, 1300, 1250], 3750]);
   });
 
+  it('leave totals of a ledger out: they are no account', async () => {
+    const { body } = await sample.planner.send<ImportPreview>(
+      'POST',
+      `${SAMPLE}/imports?kind=ledger&fileName=totals.csv`,
+      'month,account,amount\n2026-07,4000,-100\n2026-07,Total,-100\n',
+    );
+    assert.deepEqual([body.good, body.faulty], [1, 1]);
+    assert.equal(body.problems[0]?.code, 'totals-row');
+    await sample.planner.send('DELETE', `${SAMPLE}/imports/${body.id}`);
+  });
+
   it('ledger history with each account’s share of revenue', async () => {
     await bring(
       'ledger',
