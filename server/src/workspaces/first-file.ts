@@ -212,36 +212,52 @@ export async function withFirstFile<T>(
   }
 }
 
+/** A member with every way in which it is spelled, and how often. */
+interface FirstMember {
+  readonly code: string;
+  readonly spellings: Map<string, number>;
+}
+
+/** The usual spelling: of two that are as frequent, the one that begins with a capital. */
+function usualOf({ spellings }: FirstMember): string {
+  const capital = (text: string): number => (/^\p{Lu}/u.test(text) ? 1 : 0);
+  const [usual] = [...spellings].sort(
+    ([a, often], [b, oftenB]) => oftenB - often || capital(b) - capital(a),
+  );
+  return usual?.[0] ?? '';
+}
+
 /** Collects the members of a dimension: one for each value, however it is spelled. */
 export class FirstMembers {
-  readonly #names = new Map<string, { code: string; name: string }>();
+  readonly #members = new Map<string, FirstMember>();
   readonly #codes = new Set<string>();
 
   constructor(readonly dimension: FirstDimension) {}
 
   get size(): number {
-    return this.#names.size;
+    return this.#members.size;
   }
 
-  /** @returns whether the text can be a member */
-  add(text: string): boolean {
+  add(text: string): void {
     const key = text.toLowerCase();
-    if (this.#names.has(key)) return true;
-    const wanted = memberCode(text);
-    if (!CODE.test(wanted)) return false;
+    const known = this.#members.get(key);
+    if (known) {
+      known.spellings.set(text, (known.spellings.get(text) ?? 0) + 1);
+      return;
+    }
+    const wanted = memberCode(text) || 'member';
     let code = wanted;
     for (let more = 2; this.#codes.has(code.toLowerCase()); more += 1) code = `${wanted}-${more}`;
     this.#codes.add(code.toLowerCase());
-    this.#names.set(key, { code, name: text });
-    return true;
+    this.#members.set(key, { code, spellings: new Map([[text, 1]]) });
   }
 
   /** The dimension as it is brought in, its members in the order of their names. */
   made(): NewDimension {
     const { code, name } = this.dimension;
-    const members = [...this.#names.values()]
-      .sort((a, b) => (a.name < b.name ? -1 : 1))
-      .map((member) => ({ ...member, parent: null }));
+    const members = [...this.#members.values()]
+      .map((member) => ({ code: member.code, name: usualOf(member), parent: null }))
+      .sort((a, b) => (a.name < b.name ? -1 : 1));
     return { code, name, members };
   }
 }

@@ -84,6 +84,17 @@ function drop(event: DragEvent): void {
         A dimension is what you plan and compare by: shop, product, region, customer group. What is
         not needed is not imported.
       </p>
+      <p class="controls">
+        <v-btn
+          color="primary"
+          variant="flat"
+          :disabled="busy !== '' || lacking.length > 0"
+          @click="propose"
+        >
+          Continue
+        </v-btn>
+        <v-btn color="primary" @click="step = 'file'">Choose another file</v-btn>
+      </p>
       <p v-for="field in negative" :key="field.key" class="waits">
         Most values of {{ field.label.toLowerCase() }} are negative.
         <v-btn :disabled="busy !== ''" @click="turn(field.key)">
@@ -104,17 +115,6 @@ function drop(event: DragEvent): void {
         @sheet="(sheet) => readAs({ sheet })"
         @assign="assign"
       />
-      <p class="controls">
-        <v-btn
-          color="primary"
-          variant="flat"
-          :disabled="busy !== '' || lacking.length > 0"
-          @click="propose"
-        >
-          Continue
-        </v-btn>
-        <v-btn color="primary" @click="step = 'file'">Choose another file</v-btn>
-      </p>
     </section>
     <CompanyForm
       v-else-if="step === 'workspace' && proposal"
@@ -223,6 +223,9 @@ function drop(event: DragEvent): void {
 }
 .wide {
   max-width: none;
+}
+.wide :deep(.scroll) {
+  max-height: 56vh;
 }
 .dropping {
   outline: 2px dashed var(--ember);
