@@ -1,10 +1,20 @@
 import { fileURLToPath } from 'node:url';
 import type { Page } from '@playwright/test';
-import { lastDayOf, monthFrom, monthInWords } from '@dravex/core';
 import ExcelJS from 'exceljs';
 import { Desk, expect, test } from './ondwell.ts';
 
 const FIRST_FILE = fileURLToPath(new URL('../../sample/data/sales/fy2026.csv', import.meta.url));
+
+/** `2026-01-31` of `2026-01`. */
+function lastDayOf(month: string): string {
+  const [year = 0, number = 1] = month.split('-').map(Number);
+  return new Date(Date.UTC(year, number, 0)).toISOString().slice(0, 10);
+}
+/** `January 2026` of `2026-01`. */
+function inWords(month: string): string {
+  const first = new Date(`${month}-01T00:00:00Z`);
+  return first.toLocaleDateString('en-GB', { month: 'long', year: 'numeric', timeZone: 'UTC' });
+}
 
 async function signedIn(page: Page, origin: string): Promise<Desk> {
   await page.goto(origin);
@@ -46,7 +56,7 @@ async function throughMonths(
     await expect(page.getByText(`rows of ${sent.name} are imported`)).toBeVisible();
     await desk.room('Closing');
     await page.getByRole('button', { name: /^Close / }).click();
-    const words = monthInWords(monthFrom(month));
+    const words = inWords(month);
     await expect(page.getByText(`${words} is closed`)).toBeVisible();
     await expect(page.locator('footer')).toContainText(`Closed through ${words}`);
   }

@@ -88,4 +88,32 @@ describe('proposeStreams', () => {
     assert.deepEqual(price?.profile, { kind: 'value', value: 7.5 });
     assert.deepEqual(checkPlan({ ...plan, streams: [], assumptions: [] }), []);
   });
+
+  it('goes by amount where no units are known, and marks what seems to have ended', () => {
+    // Closed through December 2025: 100 by amount, 101 ended in spring, 102 sells in summer only.
+    const whole = smallPlan([], {
+      streams: [],
+      actuals: {
+        combination: [100, 101, 101, 102, 102],
+        month: ['2025-11', '2025-03', '2024-11', '2025-05', '2024-05'],
+        units: [0, 10, 10, 10, 10],
+        revenue: [900, 1000, 1000, 1000, 1000],
+        cost: [0, 0, 0, 0, 0],
+      },
+    });
+    const plan = { ...whole, calendar: { ...whole.calendar, first: '2024-01' } };
+    const proposed = proposeStreams(plan);
+    assert.deepEqual(
+      proposed.map(({ combination, method, discontinued }) => [combination, method, discontinued]),
+      [
+        [100, 'amount', false],
+        [101, 'volumePrice', true],
+        [102, 'volumePrice', false],
+      ],
+    );
+    assert.deepEqual(
+      proposed[0]?.assumptions.map(({ driver }) => driver),
+      ['amount'],
+    );
+  });
 });

@@ -7,8 +7,16 @@ import type { Plan } from './plan.ts';
 export interface ProposedStream {
   readonly combination: number;
   readonly method: 'volumePrice' | 'amount';
+  /**
+   * Whether it seems to be sold no longer: nothing in the last six closed months, though a year
+   * before it was sold in them. What has its season is quiet in both.
+   */
+  readonly discontinued: boolean;
   readonly assumptions: readonly Omit<Assumption, 'id'>[];
 }
+
+/** Nothing sold for so many months is an end, unless it is the season. */
+const QUIET_MONTHS = 6;
 
 /** How long a combination may have been silent and still be forecast. */
 const RECENT_MONTHS = 12;
@@ -39,6 +47,12 @@ export function proposeStreams(plan: Plan): ProposedStream[] {
     const method = units > 0 ? 'volumePrice' : 'amount';
     const measure = units > 0 ? 'units' : 'revenue';
     if (units <= 0 && revenue <= 0) return;
+    const soldIn = (to: Month): boolean =>
+      Array.from({ length: QUIET_MONTHS }, (_, i) => to - i).some(
+        (month) => at('units', month) !== 0 || at('revenue', month) !== 0,
+      );
+    const newYear = closed - 12 - QUIET_MONTHS < figures.first;
+    const discontinued = !soldIn(closed) && (newYear || soldIn(closed - 12));
     const minor = 10 ** plan.currency.minorDigits;
     const rounded = (value: number): number =>
       measure === 'units' ? Math.round(value) : Math.round(value * minor) / minor;
@@ -64,11 +78,8 @@ export function proposeStreams(plan: Plan): ProposedStream[] {
     } as const;
     // Without amounts nobody knows the price: it is missing until somebody sets it.
     const priced = units > 0 && revenue > 0;
-    proposals.push({
-      combination: id,
-      method,
-      assumptions: priced ? [asBefore, price] : [asBefore],
-    });
+    const assumptions = priced ? [asBefore, price] : [asBefore];
+    proposals.push({ combination: id, method, discontinued, assumptions });
   });
   return proposals;
 }

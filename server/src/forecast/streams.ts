@@ -148,7 +148,8 @@ export function streamsFromSales(
     async (tx, record, { plan, model }) => {
       const wanted = combinations && new Set(combinations);
       const proposed = proposeStreams(plan).filter(
-        ({ combination }) => wanted?.has(combination) ?? true,
+        // What seems to be sold no longer is forecast when somebody asks for it.
+        ({ combination, discontinued }) => wanted?.has(combination) ?? !discontinued,
       );
       if (wanted && proposed.length < wanted.size) {
         const strange = [...wanted].find((id) => !proposed.some((one) => one.combination === id));

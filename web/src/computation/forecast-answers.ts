@@ -12,6 +12,7 @@ import {
   planOf,
   proposeMethod,
   proposeStreams,
+  type ProposedStream,
   runUnder,
   streamsIn,
   stretchOf,
@@ -40,6 +41,8 @@ export interface SoldNotForecast {
   readonly revenue: number;
   /** The last month with sales lines. */
   readonly last: string;
+  readonly method: ProposedStream['method'];
+  readonly discontinued: boolean;
 }
 
 /** A stream in a list, with its method and what it lacks. */
@@ -85,7 +88,8 @@ export function forecastAnswers(session: Session) {
       const { tree, first, open } = session.model;
       const { measures, count, combinations } = session.figures(ACTUAL);
       const places = new Map(combinations.map(({ id }, place) => [id, place]));
-      return proposeStreams(planOf(session.model)).map(({ combination }) => {
+      return proposeStreams(planOf(session.model)).map((proposed) => {
+        const { combination, method, discontinued } = proposed;
         const place = places.get(combination) ?? 0;
         const months = measures.revenue.subarray(place * count, place * count + open);
         const last = months.findLastIndex((value) => value !== 0);
@@ -94,6 +98,8 @@ export function forecastAnswers(session: Session) {
           label: tree.label(combinations[place]?.members ?? []),
           revenue: months.slice(-12).reduce((sum, value) => sum + value, 0),
           last: monthText(first + last),
+          method,
+          discontinued,
         };
       });
     },

@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { METHODS, monthFrom } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
+import { longMonth } from '../format/periods.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import type { SoldNotForecast } from '../computation/forecast-answers.ts';
 import SidePanel from '../shell/SidePanel.vue';
@@ -16,7 +18,10 @@ const { formats, unit } = useFrame();
 const chosen = ref<number[]>([]);
 watch(
   () => props.lines,
-  (lines) => (chosen.value = lines.map(({ combination }) => combination)),
+  (lines) => {
+    const sold = lines.filter(({ discontinued }) => !discontinued);
+    chosen.value = sold.map(({ combination }) => combination);
+  },
   { immediate: true },
 );
 const total = computed(() => props.lines.reduce((sum, { revenue }) => sum + revenue, 0));
@@ -27,7 +32,7 @@ const total = computed(() => props.lines.reduce((sum, { revenue }) => sum + reve
     <p class="quiet">
       Revenue of the last twelve closed months, {{ formats.unitName(unit) }}, total
       {{ formats.show(total, 'money', unit) }}. The coming months have no forecast for it. A new
-      forecast line starts as volume × price, with the units of a year before.
+      forecast line starts with what was sold a year before.
     </p>
     <ul>
       <li v-for="line in lines" :key="line.combination">
@@ -39,7 +44,10 @@ const total = computed(() => props.lines.reduce((sum, { revenue }) => sum + reve
         />
         <span v-else>{{ line.label }}</span>
         <b>{{ formats.show(line.revenue, 'money', unit) }}</b>
-        <span class="quiet">last sold in {{ line.last }}</span>
+        <span class="quiet">
+          {{ METHODS[line.method].name }}; last sold in {{ longMonth(monthFrom(line.last))
+          }}{{ line.discontinued ? ', seems discontinued' : '' }}
+        </span>
       </li>
     </ul>
     <v-btn
