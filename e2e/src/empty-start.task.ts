@@ -252,3 +252,28 @@ test('a ledger becomes a forecast, and lives through three months', async ({
     file(`ledger-${month}.csv`, ledger([month])),
   );
 });
+
+test('a company without sales is planned from what is written down', async ({
+  page,
+  emptyOrigin,
+}) => {
+  const desk = await signedIn(page, emptyOrigin);
+  await page.getByRole('button', { name: 'Start without a file' }).click();
+  const first = page.getByRole('group', { name: 'Dimension 1' });
+  await first.getByLabel('Members').fill('Rye bread, Rolls, Rolls');
+  await page.getByRole('group', { name: 'Dimension 2' }).getByLabel('Members').fill('Shop');
+  await page.getByRole('button', { name: 'Continue' }).click();
+  await expect(desk.heading).toHaveText('A plan by 2 dimensions');
+  await page.getByLabel('Company name').fill('New bakery');
+  await page.getByRole('button', { name: 'Create workspace' }).click();
+  await expect(page).toHaveURL(/\/w\/1\/forecast/);
+  await page.getByRole('button', { name: 'Skip' }).click();
+  await page.getByRole('button', { name: 'Add forecast lines', exact: true }).first().click();
+  const dialog = page.getByRole('dialog');
+  await desk.choose(dialog.getByLabel('Product'), 'Rolls');
+  await page.keyboard.press('Escape');
+  await desk.choose(dialog.getByLabel('Channel'), 'Shop');
+  await page.keyboard.press('Escape');
+  await dialog.getByRole('button', { name: 'Add forecast line' }).click();
+  await expect(page.getByText('Added 1 forecast line')).toBeVisible();
+});

@@ -13,6 +13,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { useDraft } from '../writing/use-draft.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import { methodFormOf, settingsOf } from './method-form.ts';
+import ForecastRecord from './ForecastRecord.vue';
 import MethodFields from './MethodFields.vue';
 import ProposalList from './ProposalList.vue';
 import StreamPicker from './StreamPicker.vue';
@@ -21,7 +22,7 @@ import StreamPicker from './StreamPicker.vue';
 const props = defineProps<{ lines: readonly StreamLine[]; editable: boolean; typedOver: number }>();
 const emit = defineEmits<{ close: [] }>();
 const plan = usePlan();
-const { formats, calendar } = useFrame();
+const { formats, calendar, scope } = useFrame();
 
 const chosen = ref<number[]>([]);
 watch(
@@ -144,6 +145,7 @@ const take = () =>
       />
       <p v-if="tried.data.value?.band" class="quiet">Shaded: <Term of="range" /></p>
       <p>{{ effect }}</p>
+      <ForecastRecord :scope="chosen.length === 1 ? (first?.members ?? []) : scope" />
       <v-text-field v-model="form.why" label="Reason (optional)" maxlength="300" />
       <p
         v-for="problem in (tried.data.value?.problems ?? []).slice(0, 4)"

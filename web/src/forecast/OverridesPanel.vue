@@ -6,11 +6,12 @@ import type { OverrideLine } from '../computation/forecast-answers.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import Term from '../kit/Term.vue';
 import SidePanel from '../shell/SidePanel.vue';
+import ForecastRecord from './ForecastRecord.vue';
 
 /** Manual overrides of the forecast, with reasons; removed one by one, or all. */
 const props = defineProps<{ lines: readonly OverrideLine[]; editable: boolean }>();
 const emit = defineEmits<{ drop: [lines: readonly OverrideLine[] | 'all']; close: [] }>();
-const { formats } = useFrame();
+const { formats, scope } = useFrame();
 
 /** Cells of one typing stand together: the same reason, person and measure. */
 const groups = computed(() => {
@@ -39,6 +40,7 @@ const SHOWN = 12;
       <Term of="override">Manual overrides</Term> stay when drivers change. Emptying a cell removes
       its override.
     </p>
+    <ForecastRecord :scope="scope" />
     <section v-for="group in groups" :key="group.key">
       <p>
         {{ group.why === '' ? 'No reason given' : `“${group.why}”` }}

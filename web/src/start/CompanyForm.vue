@@ -43,6 +43,10 @@ const months = computed(() => props.proposal.months);
 const all = (key: (typeof FIGURES)[number]['key']): number =>
   months.value.reduce((sum: number, month: Month) => sum + (month[key] ?? 0), 0);
 const shown = (value: number | null): string => formats.value.show(value, 'units');
+const dimensions = computed(() => {
+  const { length } = props.proposal.dimensions;
+  return `${length} ${length === 1 ? 'dimension' : 'dimensions'}`;
+});
 /** So many members are named. */
 const NAMED = 6;
 const left = computed(() => {
@@ -59,8 +63,11 @@ const left = computed(() => {
 <template>
   <section class="sheet">
     <h1>
-      {{ proposal.rows - proposal.totals - proposal.faulty }} sales lines with
-      {{ proposal.dimensions.length }} dimensions
+      {{
+        proposal.rows > 0
+          ? `${proposal.rows - proposal.totals - proposal.faulty} sales lines with ${dimensions}`
+          : `A plan by ${dimensions}`
+      }}
     </h1>
     <p v-if="left" class="waits">Left out: {{ left }}.</p>
     <SheetTable about="Dimensions found">
@@ -86,7 +93,7 @@ const left = computed(() => {
         </tr>
       </tbody>
     </SheetTable>
-    <div class="months" tabindex="0">
+    <div v-if="months.length > 0" class="months" tabindex="0">
       <SheetTable about="Sums by month">
         <thead>
           <tr>
@@ -111,7 +118,7 @@ const left = computed(() => {
         </tfoot>
       </SheetTable>
     </div>
-    <p class="quiet">
+    <p v-if="months.length > 0" class="quiet">
       {{ longMonth(monthFrom(calendar.first)) }} to
       {{ longMonth(monthFrom(calendar.closedThrough)) }} are closed, in FY {{ year }}.
     </p>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { ref } from 'vue';
+import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import ReadingSheet from '../actuals/ReadingSheet.vue';
 import { useSession } from '../people/use-session.ts';
 import FilePick from '../kit/FilePick.vue';
 import SheetTable from '../kit/SheetTable.vue';
+import BareStart from './BareStart.vue';
 import CompanyForm from './CompanyForm.vue';
 import { DIMENSION, useFirstFile, type Step } from './use-first-file.ts';
 
@@ -13,7 +14,7 @@ const session = useSession();
 const router = useRouter();
 const first = useFirstFile();
 const { step, file, choice, look, proposal, preview, workspaceId, busy, failure, faults } = first;
-const { negative, turn } = first;
+const { begin, negative, turn } = first;
 const { lacking, choose, readAs, assign, propose, make, apply, forecast } = first;
 
 const STEPS: readonly { step: Step; name: string }[] = [
@@ -24,6 +25,8 @@ const STEPS: readonly { step: Step; name: string }[] = [
   { step: 'streams', name: 'Forecast' },
 ];
 const MORE = [{ key: DIMENSION, label: 'Dimension' }];
+/** What is written down stands in place of a file. */
+const at = computed(() => (step.value === 'bare' ? 'file' : step.value));
 const dropping = ref(false);
 function drop(event: DragEvent): void {
   dropping.value = false;
@@ -44,8 +47,8 @@ function drop(event: DragEvent): void {
       <li
         v-for="(one, index) in STEPS"
         :key="one.step"
-        :class="{ here: one.step === step }"
-        :aria-current="one.step === step ? 'step' : undefined"
+        :class="{ here: one.step === at }"
+        :aria-current="one.step === at ? 'step' : undefined"
       >
         <span class="numeral">{{ index + 1 }}</span> {{ one.name }}
       </li>
@@ -68,10 +71,14 @@ function drop(event: DragEvent): void {
         />
         <span class="quiet">or drop it here</span>
       </p>
+      <p>
+        <v-btn variant="plain" @click="step = 'bare'">Start without a file</v-btn>
+      </p>
       <p v-for="known in session.session?.workspaces ?? []" :key="known.id" class="quiet">
         Or go to <RouterLink :to="`/w/${known.id}/standing`">{{ known.name }}</RouterLink>
       </p>
     </section>
+    <BareStart v-else-if="step === 'bare'" @begin="begin" @back="step = 'file'" />
     <section v-else-if="step === 'columns' && look" class="sheet wide">
       <h1>
         {{
@@ -120,8 +127,8 @@ function drop(event: DragEvent): void {
       v-else-if="step === 'workspace' && proposal"
       :proposal="proposal"
       :busy="busy !== ''"
-      @make="make"
-      @back="step = 'columns'"
+      @make="(company) => make(company, () => router.push(`/w/${workspaceId}/forecast`))"
+      @back="step = file ? 'columns' : 'bare'"
     />
     <section v-else-if="step === 'check' && preview" class="sheet">
       <h1>

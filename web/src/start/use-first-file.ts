@@ -11,12 +11,13 @@ import {
 } from '@dravex/contract';
 import { daysBetween, monthFrom, monthText, readNumber } from '@dravex/core';
 import { computed, ref, shallowRef } from 'vue';
+import { codeFrom } from '../actuals/code-from.ts';
 import { useSession } from '../people/use-session.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
 import { call, callWithFile } from '../shell/client.ts';
 import { minorDigits } from './lists.ts';
 
-export type Step = 'file' | 'columns' | 'workspace' | 'check' | 'streams';
+export type Step = 'file' | 'bare' | 'columns' | 'workspace' | 'check' | 'streams';
 
 /** What a person says of the company; the rest is in the file. */
 export interface Company {
@@ -128,10 +129,31 @@ export function useFirstFile() {
     });
   }
 
-  /** Makes the workspace, and checks the same file against it. */
-  function make({ name, currency, fiscalStart, locale, years }: Company): Promise<void> {
+  /** A company without a file: its dimensions with their members, as they are written. */
+  function begin(dimensions: readonly { name: string; members: readonly string[] }[]): void {
+    const today = new Date().toISOString().slice(0, 10);
+    const before = monthText(monthFrom(today.slice(0, 7)) - 1);
+    const coded = (names: readonly string[]) =>
+      codesFor(names).map((code, place) => ({ code, name: names[place] ?? '' }));
+    proposal.value = {
+      ...{ rows: 0, totals: 0, faulty: 0, reading: {}, months: [] },
+      calendar: { first: before, last: before, closedThrough: before, asOf: today, fiscalStart: 1 },
+      dimensions: coded(dimensions.map(({ name }) => name)).map((dimension, place) => ({
+        ...dimension,
+        members: coded(dimensions[place]?.members ?? []).map((one) => ({ ...one, parent: null })),
+      })),
+    };
+    file.value = undefined;
+    step.value = 'workspace';
+  }
+
+  /** Makes the workspace, and checks the same file against it; without a file, one plans right away. */
+  function make(
+    { name, currency, fiscalStart, locale, years }: Company,
+    done: () => Promise<unknown>,
+  ): Promise<void> {
     const [found, sent] = [proposal.value, file.value];
-    if (!found || !sent) return Promise.resolve();
+    if (!found) return Promise.resolve();
     return working('Creating the workspace', async () => {
       if (workspaceId.value === 0) {
         const { closedThrough, asOf } = found.calendar;
@@ -150,7 +172,11 @@ export function useFirstFile() {
         };
         workspaceId.value = (await call(workspaceOperations.createWorkspace, {}, body)).id;
         await session.refresh();
-        await remember(sent.name, found.reading);
+        if (sent) await remember(sent.name, found.reading);
+      }
+      if (!sent) {
+        await done();
+        return;
       }
       const inputs = {
         workspaceId: workspaceId.value,
@@ -233,8 +259,20 @@ export function useFirstFile() {
   return {
     ...{ negative, turn },
     ...{ step, file, choice, look, proposal, preview, workspaceId, busy, failure, faults, lacking },
-    ...{ choose, readAs, assign, propose, make, apply, forecast },
+    ...{ begin, choose, readAs, assign, propose, make, apply, forecast },
   };
+}
+
+/** A code for each name, no two the same. */
+function codesFor(names: readonly string[]): string[] {
+  const taken = new Set<string>();
+  return names.map((name) => {
+    const wanted = codeFrom(name).toLowerCase();
+    let code = wanted;
+    for (let more = 2; taken.has(code); more += 1) code = `${wanted}-${more}`;
+    taken.add(code);
+    return code;
+  });
 }
 
 /** What a column holds that cuts sales. */

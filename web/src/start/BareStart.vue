@@ -1,0 +1,84 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue';
+
+/** A company without a file of sales: what it plans by, written down. */
+const emit = defineEmits<{
+  begin: [dimensions: { name: string; members: string[] }[]];
+  back: [];
+}>();
+const lines = ref([
+  { name: 'Product', members: '' },
+  { name: 'Channel', members: '' },
+]);
+const MOST = 12;
+const written = computed(() =>
+  lines.value
+    .map(({ name, members }) => ({
+      name: name.trim(),
+      members: members
+        .split(/[\n;,]/)
+        .map((text) => text.trim())
+        .filter((text, place, all) => text !== '' && all.indexOf(text) === place),
+    }))
+    .filter(({ name, members }) => name !== '' && members.length > 0),
+);
+</script>
+
+<template>
+  <section class="sheet">
+    <h1>What do you plan by?</h1>
+    <p class="quiet">
+      Name what you sell and where, one dimension a line, its members with commas between them. More
+      can be added later, by hand or by file.
+    </p>
+    <form @submit.prevent="emit('begin', written)">
+      <div
+        v-for="(line, place) in lines"
+        :key="place"
+        class="line"
+        role="group"
+        :aria-label="`Dimension ${place + 1}`"
+      >
+        <v-text-field v-model="line.name" label="Dimension" maxlength="60" width="160" />
+        <v-textarea
+          v-model="line.members"
+          label="Members"
+          placeholder="Rye bread, Rolls, Cakes"
+          rows="2"
+        />
+      </div>
+      <p class="controls">
+        <v-btn :disabled="lines.length >= MOST" @click="lines.push({ name: '', members: '' })">
+          Add dimension
+        </v-btn>
+      </p>
+      <p class="controls">
+        <v-btn color="primary" variant="flat" type="submit" :disabled="written.length === 0">
+          Continue
+        </v-btn>
+        <v-btn color="primary" @click="emit('back')">Choose a file instead</v-btn>
+      </p>
+    </form>
+  </section>
+</template>
+
+<style scoped>
+.sheet {
+  display: grid;
+  gap: 12px;
+  max-width: 720px;
+  background: var(--surface);
+  border-top: 2px solid var(--ink);
+  padding: 26px 28px;
+}
+.line {
+  display: grid;
+  grid-template-columns: 160px 1fr;
+  gap: 12px;
+  margin-bottom: 6px;
+}
+form {
+  display: grid;
+  gap: 10px;
+}
+</style>
