@@ -18,6 +18,7 @@ CREATE TABLE "closing_rules" (
 	"person_id" integer NOT NULL
 );
 --> statement-breakpoint
+DROP INDEX "one_version_a_name";--> statement-breakpoint
 ALTER TABLE "workspace" ADD COLUMN "as_of_by" text DEFAULT 'hand' NOT NULL;--> statement-breakpoint
 ALTER TABLE "version" ADD COLUMN "closed_month" date;--> statement-breakpoint
 ALTER TABLE "close" ADD CONSTRAINT "close_workspace_id_workspace_id_fk" FOREIGN KEY ("workspace_id") REFERENCES "public"."workspace"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
@@ -25,4 +26,5 @@ ALTER TABLE "close" ADD CONSTRAINT "close_closed_by_person_id_fk" FOREIGN KEY ("
 ALTER TABLE "close" ADD CONSTRAINT "close_workspace_id_version_id_version_workspace_id_id_fk" FOREIGN KEY ("workspace_id","version_id") REFERENCES "public"."version"("workspace_id","id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "closing_rules" ADD CONSTRAINT "closing_rules_workspace_id_workspace_id_fk" FOREIGN KEY ("workspace_id") REFERENCES "public"."workspace"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
 ALTER TABLE "closing_rules" ADD CONSTRAINT "closing_rules_person_id_person_id_fk" FOREIGN KEY ("person_id") REFERENCES "public"."person"("id") ON DELETE no action ON UPDATE no action;--> statement-breakpoint
-CREATE INDEX "close_workspace_id_month_index" ON "close" USING btree ("workspace_id","month");
+CREATE INDEX "close_workspace_id_month_index" ON "close" USING btree ("workspace_id","month");--> statement-breakpoint
+CREATE UNIQUE INDEX "one_version_a_name" ON "version" USING btree ("workspace_id","name") WHERE not removed and closed_month is null;

@@ -109,6 +109,7 @@ class SalesRows implements RowSink {
     const check = this.#check;
     const lines: CheckedLine[] = [];
     for (const { row, cells, part: only } of rows) {
+      if (check.reader.isBlank(cells)) continue;
       const parts = only === undefined ? check.reader.partsOf(cells) : [only];
       for (const part of parts) {
         const checked = check.check(cells, row, part);
@@ -221,6 +222,7 @@ class OtherRows implements RowSink {
     let text = '';
     let count = 0;
     for (const { row, cells, part: only } of rows) {
+      if (reader.isBlank(cells)) continue;
       for (const part of only === undefined ? reader.partsOf(cells) : [only]) {
         reader.begin(cells, row, part);
         const line = reader.fits() ? this.kind.line(reader) : '';

@@ -180,6 +180,11 @@ export async function deleteVersion(
   await journaled(connections, actor, 'budget', async (tx, record) => {
     const row = await store.lockVersion(tx, workspaceId, versionId);
     if (!row || row.removed) throw notFound('such version');
+    if (row.closedMonth !== null) {
+      throw conflict(
+        `${row.name} was kept when the month was closed; open the month again instead`,
+      );
+    }
     await store.setVersion(tx, workspaceId, versionId, { removed: true });
     record.changed('version', versionId, versionCells(row), null, versionNames(row.name));
     record.say(`Deleted ${row.name}`);

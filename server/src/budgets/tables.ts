@@ -44,7 +44,7 @@ export const version = pgTable(
     primaryKey({ columns: [t.workspaceId, t.id] }),
     uniqueIndex('one_version_a_name')
       .on(t.workspaceId, t.name)
-      .where(sql`not removed`),
+      .where(sql`not removed and closed_month is null`),
   ],
 );
 

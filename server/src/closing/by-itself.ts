@@ -1,15 +1,15 @@
 /** What happens on its day: the as-of date follows the real day, and months are closed. */
 
+import { closingDay, monthFrom, monthText } from '@dravex/core';
 import { z } from 'zod';
 import { recorded } from '../journal/service.ts';
 import { actorIn } from '../people/service.ts';
 import type { Plans } from '../plan/plans.ts';
-import { inTransaction, type Connections } from '../platform/database.ts';
+import { inTransaction, type Connections, type Database } from '../platform/database.ts';
 import { HttpProblem } from '../platform/errors.ts';
 import type { Queue } from '../platform/queue.ts';
 import { moveAsOf } from '../workspaces/calendar.ts';
-import { lockWorkspace } from '../workspaces/store.ts';
-import { readClosing } from './look.ts';
+import { lockWorkspace, workspaceById } from '../workspaces/store.ts';
 import { closeMonth } from './service.ts';
 import * as store from './store.ts';
 
@@ -33,6 +33,18 @@ export async function followTheDay(connections: Connections): Promise<void> {
   }
 }
 
+/** The month whose day has come, where nothing waits to be taken in; undefined where there is none. */
+async function dueMonth(db: Database, workspaceId: number): Promise<string | undefined> {
+  const workspace = await workspaceById(db, workspaceId);
+  if (!workspace) return undefined;
+  const month = monthFrom(workspace.closedThrough.slice(0, 7)) + 1;
+  const { rule, holidays } = await store.rulesOf(db, workspaceId);
+  const due = closingDay(month, rule, new Set(holidays));
+  if (due === null || workspace.asOf < due) return undefined;
+  const { files, documents } = await store.waitingFor(db, workspaceId);
+  return files + documents === 0 ? monthText(month) : undefined;
+}
+
 /**
  * Closes the next month of a workspace if its day has come and nothing stands in the way: it is
  * over, has sales, and no file or document waits to be taken in.
@@ -44,10 +56,8 @@ export async function closeWhenDue(
   personId: number,
 ): Promise<void> {
   const actor = await actorIn(connections, workspaceId, personId);
-  if (actor?.role !== 'planner') return;
-  const { month, due, asOf, waiting } = await readClosing(connections, plans, actor);
-  if (month === null || due === null || asOf < due) return;
-  if (waiting.files + waiting.documents > 0) return;
+  const month = await dueMonth(connections.db, workspaceId);
+  if (actor?.role !== 'planner' || month === undefined) return;
   try {
     await closeMonth(connections, plans, actor, { month, sure: false, byItself: true });
   } catch (error) {
@@ -70,9 +80,8 @@ export function defineClosing(
   const look = async (): Promise<void> => {
     await followTheDay(connections);
     for (const one of await store.closingByThemselves(connections.db)) {
-      const { month, due, asOf } = await readClosing(connections, plans, one);
-      if (month === null || due === null || asOf < due) continue;
-      await queue.send(KIND, one, undefined);
+      const month = await dueMonth(connections.db, one.workspaceId);
+      if (month !== undefined) await queue.send(KIND, one, undefined);
     }
   };
   const timer = setInterval(() => void look().catch(() => undefined), everyMs);

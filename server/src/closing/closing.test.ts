@@ -106,6 +106,9 @@ describe('closing a month', () => {
       body.version,
       'it is no budget to choose from',
     );
+    const dropped = await sample.planner.send('DELETE', `${SAMPLE}/versions/${body.version}`);
+    assert.equal(dropped.status, 409);
+    assert.include(dropped.problem?.detail, 'open the month again instead');
   });
 
   it('leaves every number as it was when the month is opened again', async () => {
@@ -134,6 +137,34 @@ describe('closing a month', () => {
     assert.deepEqual(answers.map(({ status }) => status).sort(), [201, 409, 409]);
     assert.equal((await look()).closes.filter(({ month }) => month === '2026-10').length, 1);
   });
+
+  it('is done or not begun, whenever its connection to the database dies', async () => {
+    const { pool } = sample.served.connections;
+    await reopen('2026-10');
+    for (const wait of [2, 8, 20, 40, 70, 110]) {
+      const asked = close('2026-10');
+      await new Promise((resolve) => setTimeout(resolve, wait));
+      await pool
+        .query(
+          `select pg_terminate_backend(pid) from pg_stat_activity
+           where datname = current_database() and pid <> pg_backend_pid() and state <> 'idle'`,
+        )
+        .catch(() => undefined);
+      const { status } = await asked.catch(() => ({ status: 0 }));
+      const closed = (await calendar()).closedThrough === '2026-10';
+      const { rows } = await pool.query<{ closes: number; cells: number }>(
+        `select count(distinct c.id)::int as closes, count(v.month)::int as cells
+         from close c left join version_cell v
+           on v.workspace_id = c.workspace_id and v.version_id = c.version_id
+         where c.workspace_id = 1 and c.month = '2026-10-01' and not c.reopened`,
+      );
+      assert.equal(rows[0]?.closes, closed ? 1 : 0, `after ${wait} ms, answered ${status}`);
+      assert.equal((rows[0]?.cells ?? 0) > 1000, closed, 'with the forecast, or without a trace');
+      if (status === 201) assert.isTrue(closed, 'what was answered is done');
+      if (closed) await reopen('2026-10');
+    }
+    assert.equal((await close('2026-10')).status, 201);
+  }).timeout(60_000);
 
   it('lists lines that come late', async () => {
     const counted = await look();

@@ -118,14 +118,21 @@ export async function setRules(
     .onConflictDoUpdate({ target: closingRules.workspaceId, set: { rules, personId } });
 }
 
-/** Workspaces that close their months by themselves, and in whose name. */
+/**
+ * Workspaces that close their months by themselves, and in whose name: whoever said so, or another
+ * planner where that person plans there no longer.
+ */
 export async function closingByThemselves(
   db: Database,
 ): Promise<{ workspaceId: number; personId: number }[]> {
-  return db
-    .select({ workspaceId: closingRules.workspaceId, personId: closingRules.personId })
-    .from(closingRules)
-    .where(sql`${closingRules.rules}->'rule'->>'by' <> 'hand'`);
+  const { rows } = await db.execute<{ workspaceId: number; personId: number }>(sql`
+    select r.workspace_id as "workspaceId",
+      coalesce(max(m.person_id) filter (where m.person_id = r.person_id), min(m.person_id))
+        as "personId"
+    from closing_rules r
+      join membership m on m.workspace_id = r.workspace_id and m.role = 'planner'
+    where r.rules->'rule'->>'by' <> 'hand' group by r.workspace_id`);
+  return rows;
 }
 
 /** Workspaces whose as-of date follows the real day and is behind it, each with a planner of it. */
@@ -136,7 +143,9 @@ export async function behindTheDay(
     select w.id as "workspaceId", min(m.person_id) as "personId",
       to_char(current_date, 'YYYY-MM-DD') as today
     from workspace w join membership m on m.workspace_id = w.id and m.role = 'planner'
-    where w.as_of_by = 'day' and w.as_of < current_date group by w.id`);
+    where w.as_of_by = 'day'
+      and w.as_of < least(current_date, w.last_month + interval '1 month - 1 day')::date
+    group by w.id`);
   return rows;
 }
 

@@ -79,6 +79,15 @@ export class RowReader {
     return [...this.#months.keys()].filter((column) => (cells[column] ?? '') !== '');
   }
 
+  /**
+   * Whether nothing that is taken in stands in a row: what is left of it, such as a currency that
+   * is repeated, makes no line.
+   */
+  isBlank(cells: readonly Cell[]): boolean {
+    const empty = (column: number): boolean => (cells[column] ?? '') === '';
+    return [...this.#columns.values(), ...this.#months.keys()].every(empty);
+  }
+
   begin(cells: readonly Cell[], row: number, part: number): void {
     this.cells = cells;
     this.row = row;

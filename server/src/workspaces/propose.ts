@@ -103,6 +103,9 @@ export function proposeWorkspace(
     const { reading, table } = first;
     const across = reading.shape === 'wide' ? monthColumns(reading.header) : undefined;
     const all = first.dimensions.map((dimension) => new FirstMembers(dimension));
+    const held = [...Object.values(reading.columns), ...(across?.keys() ?? [])].flatMap(
+      (column) => column ?? [],
+    );
     const sums = new Map<string, Sum>();
     const above = new Map<number, Cell>();
     const counts = { rows: 0, totals: 0, faulty: 0 };
@@ -122,12 +125,12 @@ export function proposeWorkspace(
       const sign = reading.turn.includes(field) ? -1 : 1;
       return cell === '' ? 0 : sign * readNumber(cell, reading.decimal, DIGITS);
     };
-    const held = (field: string): boolean =>
+    const isHeld = (field: string): boolean =>
       typeof reading.columns[field] === 'number' ||
       (across !== undefined && field === reading.values);
     /** The numbers of a line in the order of AMOUNTS; undefined where one of them is none. */
     const valuesOf = (cells: readonly Cell[], month?: number): number[] | undefined => {
-      const values = AMOUNTS.map((field) => (held(field) ? amount(cells, field, month) : 0));
+      const values = AMOUNTS.map((field) => (isHeld(field) ? amount(cells, field, month) : 0));
       return values.some(Number.isNaN) ? undefined : values;
     };
     const take = (day: string, values: readonly number[]): void => {
@@ -159,7 +162,7 @@ export function proposeWorkspace(
     for await (const batch of table.rows) {
       for (const { cells } of batch) {
         // A row that is blank but for what is no part of a line is blank.
-        if (cells.every((cell) => cell === '')) continue;
+        if (held.every((column) => (cells[column] ?? '') === '')) continue;
         counts.rows += 1;
         const texts = all.map(({ dimension }) => String(cellOf(cells, dimension.column)).trim());
         if (isTotalRow(cells)) {
@@ -192,7 +195,7 @@ export function proposeWorkspace(
     const closed = closedOn(to);
     const closedThrough = closed < firstMonth ? firstMonth : closed;
     const shown = (field: (typeof AMOUNTS)[number], sum: Sum): number | null =>
-      held(field) ? sum[field] / 10 ** DIGITS : null;
+      isHeld(field) ? sum[field] / 10 ** DIGITS : null;
     return {
       ...counts,
       reading: choiceOf(reading),

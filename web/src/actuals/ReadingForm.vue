@@ -101,6 +101,7 @@ function take(id: number): void {
     </template>
     <ReadingSheet
       :look="look"
+      :said="choice"
       :values-for="valuesFor"
       :value-of="valueOf"
       @change="change"

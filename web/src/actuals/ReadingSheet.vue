@@ -12,6 +12,8 @@ const props = defineProps<{
   more?: readonly { readonly key: string; readonly label: string }[];
   /** What a field of members can have in every row; a text is typed where there is nothing to choose. */
   valuesFor?: (key: string) => readonly { readonly code: string; readonly name: string }[];
+  /** What a person said of how it is read; the rest was detected. */
+  said: ReadingChoice;
   /** What a field has in every row. */
   valueOf: (key: string) => string | undefined;
 }>();
@@ -85,6 +87,20 @@ const numberFields = computed(() =>
     .filter(({ content, key }) => content === 'number' && key !== 'line number')
     .map(({ key, label }) => ({ value: key, name: label })),
 );
+/** Days that can be read with the day or with the month first, and nothing says which. */
+const EITHER = /^\d{1,2}[./-]\d{1,2}[./-]\d{2,4}$/;
+const ambiguous = computed(() => {
+  const { columns: held, dates } = reading.value;
+  const column = held['date'];
+  if (props.said.dates !== undefined || props.look.detected.includes('dates')) return '';
+  if (typeof column !== 'number') return '';
+  const [first] = props.look.rows
+    .map(({ cells }) => String(cells[column] ?? '').trim())
+    .filter((text) => EITHER.test(text));
+  return first === undefined
+    ? ''
+    : `${first} can be read with the day or the month first; it is read as ${named(DATES, dates)}. Choose under Dates if that is not right.`;
+});
 const offered = computed(() => [
   { key: '', label: 'Do not import' },
   ...(props.more ?? []),
@@ -155,6 +171,7 @@ function setHeaderRow(event: Event): void {
       />
       <slot name="more-form" />
     </div>
+    <p v-if="ambiguous" class="waits">{{ ambiguous }}</p>
     <div class="controls" role="group" aria-label="Header and mapping">
       <v-text-field
         label="Header in row"

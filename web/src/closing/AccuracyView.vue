@@ -24,16 +24,20 @@ import { useFolding } from '../grid/use-folding.ts';
 import Choice from '../kit/Choice.vue';
 import EmptyState from '../kit/EmptyState.vue';
 import { TERMS } from '../kit/terms.ts';
+import { usePlanner } from '../people/use-planner.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { shareOf } from '../trace/nodes.ts';
 import type { Asked } from '../trace/use-trace.ts';
+import EarlierDialog from './EarlierDialog.vue';
 import { accuracyHeadline } from './accuracy-headline.ts';
 
 /** How good the forecasts kept at closes were, by row and by how many months ahead. */
 const plan = usePlan();
+const planner = usePlanner();
+const importing = ref(false);
 const {
   scope,
   measure,
@@ -188,6 +192,15 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
       />
     </template>
     <template #above><slot /></template>
+    <template #menu>
+      <v-list-item
+        v-if="planner && data"
+        role="menuitem"
+        title="Import an earlier forecast"
+        @click="importing = true"
+      />
+    </template>
+    <EarlierDialog v-if="data" v-model="importing" :closes="data.closes" />
     <EmptyState v-if="data && data.closes.length === 0" heading="No forecast has been kept yet">
       <p>At each close the forecast is kept as it stood; from then on its accuracy stands here.</p>
     </EmptyState>

@@ -116,6 +116,7 @@ function drop(event: DragEvent): void {
       </p>
       <ReadingSheet
         :look="look"
+        :said="choice"
         :more="MORE"
         :value-of="() => undefined"
         @change="(next) => readAs({ ...choice, ...next, dimensions: undefined })"
