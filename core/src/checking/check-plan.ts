@@ -250,7 +250,7 @@ export function checkPlan(plan: Plan): Problem[] {
     ...actualsProblems(plan),
   ];
   const assumptions = plan.assumptions.flatMap((assumption) =>
-    checkAssumption(assumption, plan).map((problem) => ({
+    checkAssumption(assumption, { ...plan, restsBeyond: true }).map((problem) => ({
       ...problem,
       where: { ...problem.where, assumption: assumption.id },
     })),

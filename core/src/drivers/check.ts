@@ -11,6 +11,11 @@ export interface AssumptionRules {
   readonly drivers: readonly Driver[];
   readonly dimensions: readonly Dimension[];
   readonly calendar: Calendar;
+  /**
+   * Whether months after the horizon are let be: what was set there before the horizon was
+   * shortened rests until it is longer again. What is set now has to lie within.
+   */
+  readonly restsBeyond?: boolean;
 }
 
 /** Why a scope cannot pin an assumption: an unknown member, or two of one dimension. */
@@ -40,10 +45,14 @@ function scopeProblems(scope: Scope, tree: MemberTree): Problem[] {
 }
 
 /** Why a month cannot be used, or nothing. */
-function monthProblem(text: MonthText, calendar: Calendar): string | undefined {
+function monthProblem(
+  text: MonthText,
+  { calendar, restsBeyond = false }: AssumptionRules,
+): string | undefined {
   const month = parseMonth(text);
   if (month === undefined) return `"${text}" is not a month; write it as 2026-04`;
-  if (month < monthFrom(calendar.first) || month > monthFrom(calendar.last)) {
+  const beyond = month > monthFrom(calendar.last) && !restsBeyond;
+  if (month < monthFrom(calendar.first) || beyond) {
     return `${text} is outside the horizon, ${calendar.first} to ${calendar.last}`;
   }
   return undefined;
@@ -140,7 +149,7 @@ export function checkAssumption(
     ...profileProblems(assumption.profile),
   ];
   for (const month of new Set(monthsOf(assumption))) {
-    const message = monthProblem(month, rules.calendar);
+    const message = monthProblem(month, rules);
     if (message)
       problems.push({ code: 'month-outside', message, where: { field: 'month', month } });
   }

@@ -191,6 +191,11 @@ describe('closing a month', () => {
     assert.equal((await change({ last: '2040-01' })).status, 400);
     assert.include((await change({ asOf: '2026-10-01' })).problem?.detail, 'reach to 2026-11-04');
     assert.equal((await change({ last: '2027-03', sure: true })).status, 204);
+    // What lies beyond rests: the plan computes, and travels.
+    assert.equal((await sample.planner.send('GET', `${SAMPLE}/table?${ALL}`)).status, 200);
+    const { body: file } = await sample.planner.send<object>('GET', `${SAMPLE}/plan-file`);
+    const journey = await sample.planner.send('POST', '/workspaces/plan-file', file);
+    assert.equal(journey.status, 201, journey.text);
     assert.equal((await sample.planner.send('POST', `${SAMPLE}/undo`)).status, 200);
     assert.equal((await calendar()).last, '2029-03');
   });
