@@ -226,5 +226,7 @@ describe('matchColumns', () => {
     assert.isFalse(isTotalRow(['web', 'Summit office', 12]));
     assert.equal(likeness(['Date', 'net_amount'], ['date', 'Net Amount', '']), 1);
     assert.equal(likeness(['a', 'b'], ['a', 'c']), 1 / 3);
+    // Months across go on: next month's table is the same one.
+    assert.equal(likeness(['Item', 'Jan 2026', 'Feb 2026'], ['item', '2026-03']), 1);
   });
 });

@@ -186,8 +186,8 @@ async function takeBack(
   await setVersion(tx, workspaceId, version, { removed: true });
   record.changed('close', id, closeCells(month, version), null, closeNames);
   const last = row?.lastBefore.slice(0, 7) ?? lastNow;
-  const { overrides, versions } = await store.beyond(tx, workspaceId, last);
-  if (last < lastNow && overrides === 0 && versions.length === 0) {
+  const planned = beyondInWords(await store.beyond(tx, workspaceId, last));
+  if (last < lastNow && planned === '') {
     await changeCalendar(tx, actor, record, { last });
   }
 }
@@ -246,6 +246,19 @@ function badAt(path: string, message: string) {
   return badRequest(message, [{ path, message }]);
 }
 
+/** What lies beyond a month, in words; empty where nothing does. */
+function beyondInWords({ inputs, overrides, versions }: store.Beyond): string {
+  const counted = (count: number, one: string): string =>
+    `${count} ${one}${count === 1 ? '' : 's'}`;
+  const parts = [
+    ...(inputs > 0 ? [`Months of ${counted(inputs, 'input')}`] : []),
+    ...(overrides > 0 ? [counted(overrides, 'manual override')] : []),
+    ...(versions.length > 0 ? [`months of ${versions.join(', ')}`] : []),
+  ];
+  const last = parts.pop() ?? '';
+  return parts.length > 0 ? `${parts.join(', ')} and ${last}` : last;
+}
+
 async function mustEndThere(
   tx: Database,
   workspaceId: number,
@@ -260,14 +273,10 @@ async function mustEndThere(
     throw badAt('last', 'The horizon reaches ten years beyond the last closed month at the most');
   }
   if (sure || last >= lastMonth.slice(0, 7)) return;
-  const { overrides, versions } = await store.beyond(tx, workspaceId, last);
-  const parts = [
-    ...(overrides > 0 ? [`${overrides} manual overrides`] : []),
-    ...(versions.length > 0 ? [`months of ${versions.join(', ')}`] : []),
-  ];
-  if (parts.length > 0) {
+  const planned = beyondInWords(await store.beyond(tx, workspaceId, last));
+  if (planned !== '') {
     throw conflict(
-      `${parts.join(' and ')} lie after ${words(last)}; they would be out of sight until the horizon is longer again`,
+      `${planned} lie after ${words(last)}; they would be out of sight until the horizon is longer again`,
       'sure',
     );
   }

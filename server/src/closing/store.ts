@@ -1,8 +1,9 @@
 import type { Close, Closing, ClosingRules } from '@dravex/contract';
 import { BY_HAND } from '@dravex/contract';
-import { monthFrom, monthInWords, type BudgetCell } from '@dravex/core';
+import { monthFrom, monthInWords, monthsOf, type BudgetCell } from '@dravex/core';
 import { and, desc, eq, sql } from 'drizzle-orm';
 import { insertCells, insertVersion } from '../budgets/store.ts';
+import { assumptionsOf } from '../drivers/store.ts';
 import type { Actor } from '../people/actor.ts';
 import { person } from '../people/tables.ts';
 import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
@@ -216,12 +217,16 @@ export async function lockedOver(
   return rows.map(({ name }) => name);
 }
 
-/** What lies beyond a month and would be out of sight if the horizon ended there. */
-export async function beyond(
-  db: Database,
-  workspaceId: number,
-  last: string,
-): Promise<{ overrides: number; versions: string[] }> {
+/** What lies beyond a month, and would be out of sight if the horizon ended there. */
+export interface Beyond {
+  /** Assumptions that name months after it. */
+  readonly inputs: number;
+  readonly overrides: number;
+  /** The names of versions. */
+  readonly versions: readonly string[];
+}
+
+export async function beyond(db: Database, workspaceId: number, last: string): Promise<Beyond> {
   const end = toFirst(last);
   const { rows } = await db.execute<{ overrides: number; versions: string[] }>(sql`
     select
@@ -229,5 +234,7 @@ export async function beyond(
         where workspace_id = ${workspaceId} and month > ${end}::date) as overrides,
       array(select name from version where workspace_id = ${workspaceId} and not removed
         and closed_month is null and to_month > ${end}::date order by id) as versions`);
-  return one(rows);
+  const assumptions = await assumptionsOf(db, workspaceId);
+  const inputs = assumptions.filter((one) => monthsOf(one).some((month) => month > last)).length;
+  return { inputs, ...one(rows) };
 }
