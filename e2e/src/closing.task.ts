@@ -93,4 +93,14 @@ test('a month ends: its sales come in, it is closed, the next one begins, and it
   await expect(planner.heading).toContainText('October is');
   await page.goto(`${planner.origin}/w/1/forecast?from=2026-10&to=2027-03&unit=1&rows=channel`);
   expect(await planner.figure('Web shop', 'Oct')).toBe(forecast);
+
+  // The horizon is changed under Settings; what would be out of sight is said before.
+  await page.getByRole('link', { name: 'Settings' }).click();
+  await page.getByRole('button', { name: 'Change dates' }).click();
+  await dialog.getByLabel('Last month of the horizon').fill('2027-06');
+  await dialog.getByRole('button', { name: 'Save' }).click();
+  await expect(dialog.getByText(/^Months of \d+ inputs .* out of sight/)).toBeVisible();
+  await dialog.getByRole('button', { name: 'Save anyway' }).click();
+  await expect(dialog).toBeHidden();
+  await expect(page.getByText('The horizon ends in June 2027')).toBeVisible();
 });

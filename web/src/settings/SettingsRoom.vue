@@ -1,13 +1,16 @@
 <script setup lang="ts">
-import { planFileOperations } from '@dravex/contract';
-import { monthOf } from '@dravex/core';
-import { computed } from 'vue';
-import { useRouter } from 'vue-router';
+import { closingOperations, planFileOperations } from '@dravex/contract';
+import { monthFrom, monthOf } from '@dravex/core';
+import { computed, ref } from 'vue';
+import { RouterLink, useRouter } from 'vue-router';
+import CalendarDialog from '../closing/CalendarDialog.vue';
 import { dayInWords, longMonth } from '../format/periods.ts';
 import FilePick from '../kit/FilePick.vue';
 import OwnSettings from '../people/OwnSettings.vue';
 import PeopleList from '../people/PeopleList.vue';
+import { usePlanner } from '../people/use-planner.ts';
 import { useSession } from '../people/use-session.ts';
+import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { addressOf, call } from '../shell/client.ts';
 import RoomPage from '../shell/RoomPage.vue';
@@ -37,6 +40,9 @@ const planFile = computed(
   () => `/api${addressOf(planFileOperations.savePlanFile, { workspaceId: plan.workspaceId })}`,
 );
 
+const planner = usePlanner();
+const dating = ref(false);
+const closing = useAnswer([() => plan.tick], () => plan.ask(closingOperations.readClosing, {}));
 const save = useSaving();
 const { busy, failure, errors, write } = useWriting();
 async function load(file: File): Promise<void> {
@@ -74,6 +80,18 @@ const faults = computed(() =>
         <OwnSettings />
       </div>
       <div class="stack">
+        <section aria-labelledby="calendar-title">
+          <h2 id="calendar-title">Calendar</h2>
+          <p>
+            The horizon ends in {{ longMonth(monthFrom(calendar.last)) }}; as of
+            {{ dayInWords(calendar.asOf) }}. Months are closed in
+            <RouterLink :to="`/w/${plan.workspaceId}/closing`">Closing</RouterLink>.
+          </p>
+          <p v-if="planner && closing.data.value">
+            <v-btn color="primary" @click="dating = true">Change dates</v-btn>
+            <CalendarDialog v-model="dating" :closing="closing.data.value" />
+          </p>
+        </section>
         <section aria-labelledby="file-title">
           <h2 id="file-title">Plan file</h2>
           <p>
