@@ -12,7 +12,7 @@ import * as store from './store.ts';
 const SHOWN = 30;
 
 /** The next month to close, or undefined where the horizon ends. */
-export function nextMonth({ plan: { calendar } }: LoadedPlan): string | undefined {
+function nextMonth({ plan: { calendar } }: LoadedPlan): string | undefined {
   const next = monthFrom(calendar.closedThrough) + 1;
   return next <= monthFrom(calendar.last) ? monthText(next) : undefined;
 }

@@ -238,7 +238,7 @@ export async function setCalendar(
 }
 
 /** The day on which the server stands. */
-export function today(): string {
+function today(): string {
   return new Date().toISOString().slice(0, 10);
 }
 

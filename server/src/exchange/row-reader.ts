@@ -52,6 +52,8 @@ export class RowReader {
   readonly #above = new Map<string, Cell>();
   readonly #months: ReadonlyMap<number, string>;
   readonly #sign: ReadonlyMap<string, number>;
+  /** The columns that are taken in: those of fields and those of months. */
+  readonly #held: readonly number[];
   /** How the currency of the workspace may be marked. */
   readonly #marks: ReadonlySet<string>;
 
@@ -64,6 +66,7 @@ export class RowReader {
     );
     this.#constants = new Map(Object.entries(reading.constants));
     this.#months = reading.shape === 'wide' ? monthColumns(reading.header) : new Map();
+    this.#held = [...this.#columns.values(), ...this.#months.keys()];
     const { currency } = rules;
     const format = { style: 'currency', currency, currencyDisplay: 'narrowSymbol' } as const;
     const sign = new Intl.NumberFormat('en', format)
@@ -85,7 +88,7 @@ export class RowReader {
    */
   isBlank(cells: readonly Cell[]): boolean {
     const empty = (column: number): boolean => (cells[column] ?? '') === '';
-    return [...this.#columns.values(), ...this.#months.keys()].every(empty);
+    return this.#held.every(empty);
   }
 
   begin(cells: readonly Cell[], row: number, part: number): void {
