@@ -100,7 +100,11 @@ test('a month ends: its sales come in, it is closed, the next one begins, and it
   await dialog.getByLabel('Last month of the horizon').fill('2027-06');
   await dialog.getByRole('button', { name: 'Save' }).click();
   await expect(dialog.getByText(/^Months of \d+ inputs .* out of sight/)).toBeVisible();
+  // Another month is another question.
+  await dialog.getByLabel('Last month of the horizon').fill('2027-09');
+  await dialog.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(dialog.getByText(/after September 2027.*out of sight/)).toBeVisible();
   await dialog.getByRole('button', { name: 'Save anyway' }).click();
   await expect(dialog).toBeHidden();
-  await expect(page.getByText('The horizon ends in June 2027')).toBeVisible();
+  await expect(page.getByText('The horizon ends in September 2027')).toBeVisible();
 });

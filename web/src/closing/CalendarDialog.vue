@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { closingOperations, type Closing } from '@dravex/contract';
-import { computed, watch } from 'vue';
+import { watch } from 'vue';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { useSure } from '../writing/use-sure.ts';
 
 /** The as-of date and the end of the horizon. */
 const shown = defineModel<boolean>({ required: true });
@@ -34,10 +35,7 @@ const { form, field, wrong, submit, begin, busy, failure } = useForm({
   done: () => (shown.value = false),
 });
 watch(shown, (open) => open && begin());
-const asked = computed(() => wrong('sure').join(' '));
-watch(asked, (text) => {
-  if (text !== '') form.value.sure = true;
-});
+const asked = useSure(form, wrong);
 </script>
 
 <template>

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { closingOperations } from '@dravex/contract';
 import { monthFrom } from '@dravex/core';
-import { computed, watch } from 'vue';
+import { watch } from 'vue';
 import { longMonth } from '../format/periods.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
+import { useSure } from '../writing/use-sure.ts';
 
 /** Opens the last closed month again, with a reason. */
 const shown = defineModel<boolean>({ required: true });
@@ -19,11 +20,7 @@ const { field, wrong, submit, begin, busy, failure, form } = useForm({
   done: () => (shown.value = false),
 });
 watch(shown, (open) => open && begin());
-/** What has to be meant is said, and the same button does it then. */
-const asked = computed(() => wrong('sure').join(' '));
-watch(asked, (text) => {
-  if (text !== '') form.value.sure = true;
-});
+const asked = useSure(form, wrong);
 </script>
 
 <template>
