@@ -23,6 +23,7 @@ export * from './spread/divide.ts';
 export * from './spread/scale.ts';
 export * from './spread/arithmetic.ts';
 export * from './forecast/plan.ts';
+export * from './forecast/anew.ts';
 export * from './forecast/structure.ts';
 export * from './forecast/run.ts';
 export * from './forecast/change.ts';

@@ -35,6 +35,29 @@ test('type over the forecast with a reason, see it stand, explained and dropped'
   expect(before).not.toBe(700);
 });
 
+test('forecast chosen months anew, see it before it is taken, and undo it', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  const before = await planner.figure('Home-goods stores', 'Dec');
+  await page.getByRole('button', { name: 'Methods' }).click();
+  const panel = page.getByRole('complementary', { name: 'Forecast methods' });
+  await panel.getByLabel('Find forecast line').fill('Home-goods');
+  await panel.getByLabel(/^All \d+$/).check();
+  await panel.getByRole('button', { name: 'Chosen months anew' }).click();
+  await panel.getByLabel('From', { exact: true }).fill('2026-12');
+  await panel.getByLabel('to', { exact: true }).fill('2026-08');
+  await expect(panel).toContainText('The last month is before the first');
+  await panel.getByLabel('to', { exact: true }).fill('2026-12');
+  await planner.choose(panel.getByLabel('Forecast from'), 'Nothing: leave the months blank');
+  await expect(panel.getByRole('row', { name: /Dec 26/ })).toContainText('0');
+  await panel.getByLabel('Reason (optional)').fill('the chain closes for a month');
+  await panel.getByRole('button', { name: 'Forecast these months anew' }).click();
+  await expect.poll(() => planner.figure('Home-goods stores', 'Dec')).toBe(0);
+  await expect(panel).toContainText('December 2026 forecast anew');
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => planner.figure('Home-goods stores', 'Dec')).toBe(before);
+});
+
 test('a driver of one’s own by a formula, a profile for it, and a stream that reads it', async ({
   planner,
 }) => {

@@ -20,6 +20,7 @@ import {
   newStreamsSchema,
   proposeStreamsSchema,
   setMethodSchema,
+  forecastAnewSchema,
   deleteStreamsSchema,
 } from './streams.ts';
 import {
@@ -208,6 +209,15 @@ export const forecastOperations = operations({
     summary: 'Forecasts streams by another method',
     access: 'plans',
     body: setMethodSchema,
+    largest: '4mb',
+    answer: z.object({ streams: z.number() }),
+  },
+  forecastAnew: {
+    method: 'put',
+    path: `${base}/streams/anew`,
+    summary: 'Forecasts some open months of streams anew, from a baseline or blank',
+    access: 'plans',
+    body: forecastAnewSchema,
     largest: '4mb',
     answer: z.object({ streams: z.number() }),
   },

@@ -6,7 +6,7 @@ import {
   type StreamSettings,
 } from '@dravex/core';
 import { z } from 'zod';
-import { codeSchema, idSchema, monthSchema, nameSchema } from '../common.ts';
+import { codeSchema, idSchema, monthSchema, nameSchema, whySchema } from '../common.ts';
 
 export const memberSchema = z.object({
   id: idSchema,
@@ -75,12 +75,23 @@ const baselineSchema = z.strictObject({
   }),
 });
 
+const openMonths = { from: monthSchema, to: monthSchema };
+
 const common = {
   why: z.string().trim().max(300).optional(),
   of: measured.optional(),
   base: z.enum(['month', 'quarter']).optional(),
   funnel: funnelSchema.optional(),
   baseline: baselineSchema.optional(),
+  anew: z
+    .array(z.strictObject({ ...openMonths, baseline: baselineSchema }))
+    .max(120)
+    .refine((list) => list.every(({ from, to }) => from <= to), 'it ends before it starts')
+    .refine(
+      (list) => list.every(({ from }, at) => at === 0 || from > (list[at - 1]?.to ?? '')),
+      'months lie in two stretches, or these are not in their order',
+    )
+    .optional(),
 };
 
 const formulas = { units: formulaText, revenue: formulaText };
@@ -142,11 +153,26 @@ export const setMethodSchema = z.strictObject({
   streams: z.array(idSchema).min(1).max(20_000),
   method: methodSchema,
   settings: streamSettingsSchema.default({}),
-  /** Overrides of these streams: kept, or dropped because they are forecast anew. */
+  /** Overrides and months forecast anew of these streams: kept, or dropped. */
   overrides: z.enum(['keep', 'drop']).default('keep'),
 });
 
 export type SetMethod = z.output<typeof setMethodSchema>;
+
+/** Open months of streams that are forecast anew, the same way for all that are named. */
+export const forecastAnewSchema = z
+  .strictObject({
+    streams: z.array(idSchema).min(1).max(20_000),
+    ...openMonths,
+    /** What they are forecast from; null goes back to what each stream's method says. */
+    baseline: baselineSchema.nullable(),
+    /** Overrides in these months: they stand, or go because the months are forecast anew. */
+    overrides: z.enum(['keep', 'drop']),
+    why: whySchema.optional(),
+  })
+  .refine(({ from, to }) => from <= to, { message: 'it ends before it starts', path: ['to'] });
+
+export type ForecastAnew = z.output<typeof forecastAnewSchema>;
 
 /** Streams that are no longer forecast. */
 export const deleteStreamsSchema = z.strictObject({

@@ -5,7 +5,7 @@ import type { Problem } from '../problem.ts';
 import { checkDriver } from '../drivers/driver.ts';
 import { METHODS } from '../forecast/methods/index.ts';
 import type { Plan } from '../forecast/plan.ts';
-import { compile, evaluate, stretchOf, type Model } from '../forecast/run.ts';
+import { compile, evaluate, stretchAnew, stretchOf, type Model } from '../forecast/run.ts';
 import { missingInputs } from './missing-inputs.ts';
 import { withoutValue } from './no-value.ts';
 
@@ -168,7 +168,7 @@ function overrideProblems(plan: Plan): Problem[] {
 /** What is wrong with how streams are set: their methods, the drivers they name, circles. */
 function methodProblems(model: Model): Problem[] {
   const problems: Problem[] = [];
-  model.streams.forEach(({ stream, combination, codes, mistakes }, index) => {
+  model.streams.forEach(({ stream, combination, codes, mistakes, anew }, index) => {
     const label = model.tree.label(combination.members);
     const where = { stream: stream.id };
     for (const code of new Set(codes)) {
@@ -177,11 +177,18 @@ function methodProblems(model: Model): Problem[] {
       problems.push(problem('unknown-driver', message, { ...where, driver: code }));
     }
     for (const message of mistakes) problems.push(problem('method', `${label}: ${message}`, where));
-    for (const message of METHODS[stream.method].problems?.(stretchOf(model, index)) ?? []) {
-      problems.push(problem('method', `${label}: ${message}`, where));
-    }
-    for (const message of METHODS[stream.method].notes?.(stretchOf(model, index)) ?? []) {
-      problems.push(problem('no-history', `${label}: ${message}`, where));
+    const stretches = [
+      stretchOf(model, index),
+      ...anew.map((months) => stretchAnew(model, index, months)),
+    ];
+    for (const stretch of stretches) {
+      const { problems: wrong, notes } = METHODS[stretch.stream.method];
+      for (const message of wrong?.(stretch) ?? []) {
+        problems.push(problem('method', `${label}: ${message}`, where));
+      }
+      for (const message of notes?.(stretch) ?? []) {
+        problems.push(problem('no-history', `${label}: ${message}`, where));
+      }
     }
   });
   for (const { circle } of model.components) {

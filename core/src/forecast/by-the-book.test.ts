@@ -20,7 +20,7 @@ const plainPlan: fc.Arbitrary<Plan> = somePlan.map((plan) => ({
   streams: plan.streams.map((stream): Stream => {
     const { attached } = stream.settings ?? {};
     if (!IN_BOOK.has(stream.method)) return { ...stream, method: 'marketShare', settings: {} };
-    if (!attached) return stream;
+    if (!attached) return { ...stream, settings: { ...stream.settings, anew: [] } };
     return { ...stream, settings: { attached: { ...attached, from: Math.max(1, attached.from) } } };
   }),
 }));

@@ -7,7 +7,7 @@ import { FORECAST_RESULTS, type ForecastResult } from '../measures/catalogue.ts'
 import { netUnitsOf, revenueOf } from './methods/method.ts';
 import { funnelNumbers } from './methods/funnel.ts';
 import { stretchOf, type Model } from './run.ts';
-import { streamsIn } from './structure.ts';
+import { anewAt, streamsIn } from './structure.ts';
 
 /** A line of the table; lines of one name of several streams are added up. */
 export interface FunnelLine {
@@ -33,6 +33,9 @@ export const UNDER_WAY = 'Under way at the start';
 
 /** What is typed over the streams instead of what their funnels bring. */
 export const TYPED_OVER = 'Typed over';
+
+/** What a baseline makes of months that are forecast anew. */
+export const FORECAST_ANEW = 'Forecast anew';
 
 /**
  * Adds up the funnels of a scope over the open months of a span. What a source brings in units and
@@ -86,16 +89,29 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
     const computed = (kind: ForecastResult): Float64Array =>
       now(kind).map((value, t) => typed?.get(model.open + t)?.[kind] ?? value);
     const left = { units: computed('units'), revenue: computed('revenue') };
+    // Nor what is forecast anew: sources bring nothing in these months.
+    const compiled = model.streams[index];
+    const byFunnel = (value: number, t: number): number =>
+      compiled && anewAt(compiled, model.open + t) ? 0 : value;
+    for (const kind of compiled && compiled.anew.length > 0 ? FORECAST_RESULTS : []) {
+      const all = left[kind];
+      left[kind] = all.map(byFunnel);
+      add(
+        kind,
+        FORECAST_ANEW,
+        all.map((value, t) => value - (left[kind][t] ?? NaN)),
+      );
+    }
     for (const kind of FORECAST_RESULTS) {
       const over = now(kind).map((value, t) => value - (left[kind][t] ?? NaN));
       if (over.some((value) => value !== 0)) add(kind, TYPED_OVER, over);
     }
     const parts = funnel.sources.map(({ name }, place) => {
       const alone = funnelNumbers(stretch, place).stages.at(-1) ?? new Float64Array(months);
-      const units = alone.map((value, t) => netUnitsOf(value, returns[t] ?? NaN));
-      const revenue = units.map((value, t) =>
-        revenueOf(value, price[t] ?? NaN, discount[t] ?? NaN),
-      );
+      const units = alone.map((value, t) => netUnitsOf(value, returns[t] ?? NaN)).map(byFunnel);
+      const revenue = units
+        .map((value, t) => revenueOf(value, price[t] ?? NaN, discount[t] ?? NaN))
+        .map(byFunnel);
       for (let t = 0; t < months; t += 1) {
         left.units[t] = (left.units[t] ?? 0) - (units[t] ?? 0);
         left.revenue[t] = (left.revenue[t] ?? 0) - (revenue[t] ?? 0);

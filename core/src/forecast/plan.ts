@@ -120,6 +120,14 @@ export interface BaselineChoice {
   readonly settings: BaselineSettings;
 }
 
+/** Open months of a stream that are forecast from a baseline, whatever its method says of them. */
+export interface AnewMonths {
+  /** The first and the last of them. */
+  readonly from: MonthText;
+  readonly to: MonthText;
+  readonly baseline: BaselineChoice;
+}
+
 /** A name in a formula of a stream that stands for another stream. */
 export interface StreamName {
   readonly name: string;
@@ -149,6 +157,8 @@ export interface StreamSettings {
   readonly funnel?: Funnel | undefined;
   readonly baseline?: BaselineChoice | undefined;
   readonly formula?: StreamFormula | undefined;
+  /** Of every method: months that are forecast anew, in their order; none lies in two of them. */
+  readonly anew?: readonly AnewMonths[] | undefined;
 }
 
 /** The forecast of one combination by one method. */

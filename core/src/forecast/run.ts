@@ -22,7 +22,13 @@ import {
   type OverridesOf,
 } from './overrides.ts';
 import type { Override, Plan, Stream } from './plan.ts';
-import { streamsIn, structureOf, withStreams, type Structure } from './structure.ts';
+import {
+  streamsIn,
+  structureOf,
+  withStreams,
+  type CompiledAnew,
+  type Structure,
+} from './structure.ts';
 
 /**
  * A plan ready to compute, and its results. Runs of one structure share what they do not change.
@@ -143,6 +149,24 @@ function preparedOf(model: Model, index: number): Prepared | undefined {
   return compiled.prepared;
 }
 
+/** What months forecast anew read and write, over some of them. */
+export function stretchAnew(
+  model: Model,
+  index: number,
+  anew: CompiledAnew,
+  from = anew.from,
+  to = anew.to,
+): Stretch {
+  const whole = stretchWith(undefined, model, index, from, to);
+  const inputs = anew.codes.map((code) => seriesOfDriver(model, index, code)?.values ?? NO_MONTHS);
+  const stretch = { ...whole, stream: anew.stream, inputs, others: [] };
+  if (!anew.prepared) {
+    const prepared = METHODS[anew.stream.method].prepare?.(stretch);
+    anew.prepared = prepared && { ...prepared, words: `Forecast anew: ${prepared.words}` };
+  }
+  return { ...stretch, prepared: anew.prepared };
+}
+
 /** The results of one stream. */
 export function resultsOf({ results }: Pick<Model, 'results'>, index: number): StreamResults {
   const { units, revenue, cost } = results;
@@ -229,8 +253,20 @@ function computeMonths(model: Model, index: number, from: number, to: number): v
     for (const code of FORECAST_RESULTS) model.results[code][index]?.fill(Number.NaN, from, to);
   }
   const method = METHODS[compiled.stream.method];
+  const byMethod = (start: number, end: number): void => {
+    if (compiled.mistakes.length > 0 || start >= end) return;
+    method.compute(stretchOf(model, index, start, end));
+  };
   const compute = (start: number, end: number): void => {
-    if (compiled.mistakes.length === 0) method.compute(stretchOf(model, index, start, end));
+    let next = start;
+    for (const anew of compiled.anew) {
+      const [begin, stop] = [Math.max(anew.from, next), Math.min(anew.to, end)];
+      if (begin >= stop) continue;
+      byMethod(next, begin);
+      METHODS[anew.stream.method].compute(stretchAnew(model, index, anew, begin, stop));
+      next = stop;
+    }
+    byMethod(next, end);
   };
   const typed = model.overrides.get(index);
   let start = from;

@@ -5,15 +5,30 @@ import type { Combination, Scope } from '../dimensions/dimension.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
 import { COST_DRIVERS } from '../drivers/catalogue.ts';
 import type { Driver } from '../drivers/driver.ts';
+import { streamAnew } from './anew.ts';
 import { METHODS } from './methods/index.ts';
 import type { Prepared } from './methods/method.ts';
 import type { StablePlan, Stream } from './plan.ts';
+
+/** Months of a stream that are forecast anew, laid out. */
+export interface CompiledAnew {
+  /** The first of them and one past the last, counted from the plan's first month. */
+  readonly from: number;
+  readonly to: number;
+  /** The stream as it is forecast there, and the drivers that this reads. */
+  readonly stream: Stream;
+  readonly codes: readonly string[];
+  prepared: Prepared | undefined;
+}
 
 /** A stream with what it reads. */
 export interface CompiledStream {
   readonly stream: Stream;
   readonly combination: Combination;
-  /** The drivers it reads: those of its method in their order, then those of cost of sales. */
+  /**
+   * The drivers it reads: those of its method in their order, then those of cost of sales, then what
+   * only months forecast anew read.
+   */
   readonly codes: readonly string[];
   /** How many of `codes` its method reads; without any of these it cannot be computed. */
   readonly needed: number;
@@ -23,7 +38,17 @@ export interface CompiledStream {
   readonly mistakes: readonly string[];
   /** What its method found out from its history; made when it is asked for at first. */
   prepared: Prepared | undefined;
+  /** The months in which a baseline stands in place of its method. */
+  readonly anew: readonly CompiledAnew[];
 }
+
+/** The months forecast anew among which a month is; undefined where the method forecasts it. */
+export const anewAt = ({ anew }: CompiledStream, t: number): CompiledAnew | undefined =>
+  anew.find(({ from, to }) => t >= from && t < to);
+
+/** Whether a stream is computed from a driver in a month. */
+export const readsIn = (compiled: CompiledStream, driver: string, t: number): boolean =>
+  (anewAt(compiled, t)?.codes ?? compiled.codes.slice(0, compiled.needed)).includes(driver);
 
 /** A plan laid out: the same for every run of it. */
 export interface Structure {
@@ -71,7 +96,7 @@ function streamCompiler(
   drivers: readonly Driver[],
   combinations: ReadonlyMap<number, Combination>,
   placeOf: ReadonlyMap<number, number>,
-  months: number,
+  { first, count, open }: Pick<Structure, 'first' | 'count' | 'open'>,
 ): (stream: Stream) => CompiledStream {
   const lists = new Map<string, readonly string[]>();
   const there = new Set(drivers.map(({ code }) => code));
@@ -79,7 +104,17 @@ function streamCompiler(
   return (stream) => {
     const method = METHODS[stream.method];
     const methodInputs = method.inputs(stream);
-    const all = [...methodInputs, ...costs];
+    const anew = (stream.settings?.anew ?? []).flatMap((one): CompiledAnew[] => {
+      const from = Math.max(monthFrom(one.from) - first, open);
+      const to = Math.min(monthFrom(one.to) - first + 1, count);
+      const forecastAs = streamAnew(stream, one);
+      const { inputs } = METHODS[forecastAs.method];
+      const laidOut = { from, to, stream: forecastAs, codes: inputs(forecastAs) };
+      return from < to ? [{ ...laidOut, prepared: undefined }] : [];
+    });
+    const ofMethod = [...methodInputs, ...costs];
+    const others = anew.flatMap(({ codes }) => codes).filter((code) => !ofMethod.includes(code));
+    const all = [...ofMethod, ...new Set(others)];
     const key = all.join();
     const codes = lists.get(key) ?? all;
     lists.set(key, codes);
@@ -91,8 +126,9 @@ function streamCompiler(
       needed: methodInputs.length,
       others:
         reads.length > 0 ? reads.map(({ combination }) => placeOf.get(combination) ?? -1) : NOBODY,
-      mistakes: method.mistakes?.(stream, drivers, months) ?? [],
+      mistakes: method.mistakes?.(stream, drivers, count) ?? [],
       prepared: undefined,
+      anew,
     };
   };
 }
@@ -149,7 +185,9 @@ export function structureOf(plan: StablePlan): Structure {
     }
     placeOf.set(combination.id, place);
   });
-  const streams = plan.streams.map(streamCompiler(plan.drivers, combinations, placeOf, count));
+  const streams = plan.streams.map(
+    streamCompiler(plan.drivers, combinations, placeOf, { first, count, open }),
+  );
   return {
     plan,
     tree,
@@ -168,9 +206,9 @@ export function structureOf(plan: StablePlan): Structure {
  * @param changed streams that are there already, as they shall be
  */
 export function withStreams(structure: Structure, changed: readonly Stream[]): Structure {
-  const { plan, placeOf, count } = structure;
+  const { plan, placeOf } = structure;
   const combinations = new Map(plan.combinations.map((c) => [c.id, c]));
-  const compiled = streamCompiler(plan.drivers, combinations, placeOf, count);
+  const compiled = streamCompiler(plan.drivers, combinations, placeOf, structure);
   const streams = structure.streams.slice();
   const list = plan.streams.slice();
   for (const stream of changed) {

@@ -5,6 +5,7 @@ import type { Adjustment } from '../drivers/adjustment.ts';
 import type { Assumption, Profile } from '../drivers/assumption.ts';
 import { DRIVERS } from '../drivers/catalogue.ts';
 import type { Driver } from '../drivers/driver.ts';
+import { LEFT_BLANK } from '../forecast/anew.ts';
 import type { Override, Plan, Stream, StreamSettings } from '../forecast/plan.ts';
 import { own as ownDriver } from './own-driver.ts';
 import { COMBINATIONS, M, smallPlan } from './small-plan.ts';
@@ -190,10 +191,34 @@ const settings: Readonly<Record<Stream['method'], fc.Arbitrary<StreamSettings>>>
     })),
 } as unknown as Record<Stream['method'], fc.Arbitrary<StreamSettings>>;
 
+/** Months that are forecast anew: mostly none. */
+const anew: fc.Arbitrary<StreamSettings> = fc.oneof(
+  { weight: 3, arbitrary: fc.constant({}) },
+  {
+    weight: 1,
+    arbitrary: fc
+      .record({
+        of: fc.constantFrom('units' as const, 'revenue' as const),
+        kind: fc.constantFrom('best' as const, ...BASELINE_KINDS),
+        from: fc.constantFrom('2026-01', '2026-02'),
+        to: fc.constantFrom('2026-02', '2026-09'),
+        blank: fc.boolean(),
+      })
+      .map(({ of, kind, from, to, blank }) => ({
+        anew: [
+          { from, to, baseline: { of, kind, settings: {} } },
+          ...(blank ? [{ from: '2026-11', to: '2026-12', baseline: LEFT_BLANK }] : []),
+        ],
+      })),
+  },
+);
+
 const stream = fc
   .constantFrom(...(Object.keys(settings) as Stream['method'][]))
   .chain((method) =>
-    settings[method].map((methodSettings) => ({ method, settings: methodSettings })),
+    fc
+      .tuple(settings[method], anew)
+      .map(([ofMethod, months]) => ({ method, settings: { ...ofMethod, ...months } })),
   );
 
 /** A plan of eight combinations, each by some method, with history, assumptions and overrides. */

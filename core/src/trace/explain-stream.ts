@@ -4,8 +4,8 @@ import { monthText } from '../calendar/month.ts';
 import { METHODS } from '../forecast/methods/index.ts';
 import { COST_DRIVERS } from '../drivers/catalogue.ts';
 import type { Explaining } from '../forecast/methods/method.ts';
-import { seriesOfDriver, stretchOf, type Model } from '../forecast/run.ts';
-import type { CompiledStream } from '../forecast/structure.ts';
+import { seriesOfDriver, stretchAnew, stretchOf, type Model } from '../forecast/run.ts';
+import { anewAt, type CompiledStream } from '../forecast/structure.ts';
 import { FORECAST } from '../sources/source.ts';
 import { MEASURES, type ForecastResult, type ResultCode } from '../measures/catalogue.ts';
 import { driverLeaf } from './explain-driver.ts';
@@ -118,9 +118,11 @@ function explainComputed(
   const { stream, others, combination } = compiled;
   const circle = model.components[model.componentOf[index] ?? 0]?.circle;
   const base = { ...cellOf(model, compiled, result, t, value), label: MEASURES[result].name };
-  if (circle || compiled.mistakes.length > 0) return { ...base, source: { kind: 'nothing' } };
+  const anew = anewAt(compiled, t);
+  const mistaken = !anew && compiled.mistakes.length > 0;
+  if (circle || mistaken) return { ...base, source: { kind: 'nothing' } };
   const explaining: Explaining = {
-    stretch: stretchOf(model, index),
+    stretch: anew ? stretchAnew(model, index, anew) : stretchOf(model, index),
     t,
     driver: (code, month = t) => driverLeaf(model, index, code, monthText(model.first + month)),
     cell(measure, month, other) {
@@ -158,5 +160,5 @@ function explainComputed(
       },
     }),
   };
-  return { ...base, ...METHODS[stream.method].explain(result, explaining) };
+  return { ...base, ...METHODS[(anew?.stream ?? stream).method].explain(result, explaining) };
 }

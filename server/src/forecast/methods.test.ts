@@ -192,6 +192,73 @@ describe('methods, drivers of one’s own and overrides', () => {
     assert.equal((await reader.send('PUT', `${SAMPLE}/streams/method`, body)).status, 403);
   });
 
+  it('open months are forecast anew or left blank, overrides kept or dropped, and go back', async () => {
+    const line = await streamAt(4);
+    const revenue = (month: string): Promise<number> => value(line, 'revenue', month);
+    const { combinations } = await plan();
+    const scope = combinations.find(({ id }) => id === line.combination)?.members ?? [];
+    const months = ['2026-11', '2026-12', '2027-01', '2027-02'];
+    const before = await Promise.all(months.map(revenue));
+    await must('POST', '/overrides', {
+      typed: [
+        { scope, from: '2026-12', to: '2026-12', measure: 'revenue', total: 777 },
+        { scope, from: '2027-02', to: '2027-02', measure: 'revenue', total: 778 },
+      ],
+      why: 'agreed',
+    });
+    const mean = {
+      of: 'revenue',
+      kind: 'mean',
+      settings: { span: { from: '2026-07', to: '2026-09' } },
+    };
+    const anew = { streams: [line.id], from: '2026-11', to: '2027-01', baseline: mean };
+    await must('PUT', '/streams/anew', { ...anew, overrides: 'keep', why: 'a calm quarter' });
+    const sold = await Promise.all(['2026-07', '2026-08', '2026-09'].map(revenue));
+    const average = sold.reduce((sum, one) => sum + one, 0) / 3;
+    assert.closeTo(await revenue('2026-11'), average, 1e-6);
+    assert.closeTo(await revenue('2026-12'), 777, 1e-6, 'what was typed stands');
+    await must('PUT', '/streams/anew', { ...anew, overrides: 'drop' });
+    assert.closeTo(await revenue('2026-12'), average, 1e-6);
+    assert.closeTo(await revenue('2027-02'), 778, 1e-6, 'other months are left alone');
+    const blank = {
+      of: 'revenue',
+      kind: 'lastMonth',
+      settings: { blank: [1, 2, 3, 4, 5, 6, 7, 8, 9, 10, 11, 12] },
+    };
+    await must('PUT', '/streams/anew', {
+      ...anew,
+      from: '2026-12',
+      to: '2026-12',
+      baseline: blank,
+      overrides: 'keep',
+    });
+    assert.equal(await revenue('2026-12'), 0);
+    assert.closeTo(await revenue('2027-01'), average, 1e-6);
+    await must('PUT', '/streams/anew', { ...anew, baseline: null, overrides: 'keep' });
+    const after = await Promise.all(months.slice(0, 3).map(revenue));
+    assert.deepEqual(after, before.slice(0, 3), 'as the method says');
+    const refusals: [object, number, string][] = [
+      [{ ...anew, from: '2026-09' }, 400, 'not all open'],
+      [{ ...anew, to: '2050-01' }, 400, 'not all open'],
+      [{ ...anew, from: '2027-03' }, 400, 'ends before it starts'],
+      [{ ...anew, streams: [999_999] }, 404, 'forecast lines'],
+      [
+        { ...anew, baseline: { ...mean, settings: { span: { from: '2010-01', to: '2010-06' } } } },
+        400,
+        'none of the chosen months',
+      ],
+    ];
+    for (const [body, status, message] of refusals) {
+      const refused = await sample.planner.send('PUT', `${SAMPLE}/streams/anew`, {
+        ...body,
+        overrides: 'keep',
+      });
+      assert.equal(refused.status, status, refused.text);
+      assert.include(refused.text, message);
+    }
+    await must('POST', '/overrides/drop', { overrides: 'all' });
+  });
+
   it('a total typed over the forecast is spread to the cent, stands, and is dropped', async () => {
     const { dimensions } = await plan();
     const stores = dimensions[0]?.members[1]?.id ?? 0;

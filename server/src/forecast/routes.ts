@@ -5,6 +5,7 @@ import { routesOf } from '../routing/routes.ts';
 import type { Plans } from '../plan/plans.ts';
 import * as answers from './answers.ts';
 import * as overrides from './overrides.ts';
+import * as setStreams from './set-streams.ts';
 import * as streams from './streams.ts';
 import { measuredLines, tableLines } from './table-lines.ts';
 import { sendTable, tableFormat } from '../platform/table-file.ts';
@@ -17,7 +18,8 @@ export function forecastRoutes(connections: Connections, plans: Plans): Router {
     readChanges: ({ actor, query }) => answers.changesSince(connections, actor, query.since),
     createStreams: ({ actor, body }) => streams.createStreams(connections, actor, body),
     proposeStreams: ({ actor, body }) => streams.streamsFromSales(connections, plans, actor, body),
-    setMethod: ({ actor, body }) => streams.setMethod(connections, plans, actor, body),
+    setMethod: ({ actor, body }) => setStreams.setMethod(connections, plans, actor, body),
+    forecastAnew: ({ actor, body }) => setStreams.forecastAnew(connections, plans, actor, body),
     deleteStreams: ({ actor, body }) => streams.removeStreams(connections, plans, actor, body),
     typeOver: ({ actor, body }) => overrides.typeOver(connections, plans, actor, body),
     dropOverrides: ({ actor, body }) => overrides.dropOverrides(connections, plans, actor, body),

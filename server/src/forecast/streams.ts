@@ -1,18 +1,14 @@
-/** Streams: made, set by another method, deleted. */
+/** Streams: made and deleted. */
 import type {
   DeleteStreams,
   NewStreams,
   NewStreamSettings,
   ProposeStreams,
-  SetMethod,
 } from '@dravex/contract';
 import {
   METHODS,
-  modelProblems,
   proposeStreams,
-  runUnder,
   type MemberTree,
-  type Model,
   type Stream,
   type StreamSettings,
 } from '@dravex/core';
@@ -22,11 +18,10 @@ import { addAssumptions } from '../drivers/assumptions.ts';
 import { journaled, type Recorder } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import { badPlan, badRequest, conflict, isTaken, notFound } from '../platform/errors.ts';
+import { badRequest, conflict, isTaken, notFound } from '../platform/errors.ts';
 import { changingPlan } from '../plan/changing-plan.ts';
-import { dropAll } from './overrides.ts';
 import type { Plans } from '../plan/plans.ts';
-import { deleteOverrides, deleteStreams, insertStreams, updateStream } from './store.ts';
+import { deleteStreams, insertStreams } from './store.ts';
 import { membersOf, streamCells, streamName } from './thing.ts';
 
 /** Makes streams for combinations named by codes, all or none. */
@@ -175,69 +170,6 @@ export function streamsFromSales(
       await addAssumptions(tx, actor, assumptions, { tree, drivers: plan.drivers }, record);
       record.say(`Added ${streams.length} forecast lines from sales`);
       return { streams: streams.length };
-    },
-  );
-}
-
-/**
- * Problems of streams that make a method unfit to be set. What is missing can be typed later, and a
- * new product has no history.
- */
-const UNFIT: ReadonlySet<string> = new Set(['circle', 'unknown-driver', 'method']);
-
-/** The problems of some streams that make their method unfit. */
-function unfitFor(model: Model, ids: ReadonlySet<number>) {
-  return modelProblems(model).filter(
-    ({ code, where }) => UNFIT.has(code) && ids.has(Number(where['stream'])),
-  );
-}
-
-/**
- * Forecasts streams by another method.
- * @throws HttpProblem 400 with everything that stands in the way, each with its stream
- */
-export function setMethod(
-  connections: Connections,
-  plans: Plans,
-  actor: Actor,
-  { streams, method, settings, overrides }: SetMethod,
-): Promise<{ streams: number }> {
-  const { workspaceId } = actor;
-  return changingPlan(
-    connections,
-    plans,
-    actor,
-    'forecast',
-    async (tx, record, { plan, model }) => {
-      const wanted = new Set(streams);
-      const chosen = plan.streams.filter(({ id }) => wanted.has(id));
-      if (chosen.length < wanted.size) throw notFound('one of these streams');
-      const next = runUnder(model, {
-        streams: chosen.map((one) => ({ ...one, method, settings })),
-      });
-      const before = new Set(unfitFor(model, wanted).map(({ message }) => message));
-      const problems = unfitFor(next, wanted).filter(({ message }) => !before.has(message));
-      if (problems.length > 0) {
-        throw badPlan(problems.map((problem) => ({ ...problem, path: 'settings' })));
-      }
-      const { tree } = model;
-      const members = membersOf(plan);
-      const combinationsChosen = new Set(chosen.map(({ combination }) => combination));
-      const typed = (plan.overrides ?? []).filter(({ combination }) =>
-        combinationsChosen.has(combination),
-      );
-      if (overrides === 'drop') dropAll(typed, model, record);
-      if (overrides === 'drop') await deleteOverrides(tx, workspaceId, typed);
-      for (const stream of chosen) {
-        const after = { ...stream, method, settings };
-        await updateStream(tx, workspaceId, after);
-        const name = streamName(members.get(stream.combination) ?? [], tree);
-        record.changed('stream', stream.id, streamCells(stream), streamCells(after), name);
-      }
-      record.say(
-        `${METHODS[method].name} for ${chosen.length === 1 ? tree.label(members.get(chosen[0]?.combination ?? 0) ?? []) : `${chosen.length} streams`}`,
-      );
-      return { streams: chosen.length };
     },
   );
 }

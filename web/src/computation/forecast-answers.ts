@@ -1,6 +1,7 @@
 import {
   ACTUAL,
-  missingInputs,
+  type BaselineChoice,
+  missingMonths,
   rollUp,
   bandOf,
   forecastTotal,
@@ -14,6 +15,8 @@ import {
   proposeStreams,
   type ProposedStream,
   runUnder,
+  settingsAnew,
+  settingsOfMethod,
   streamsIn,
   stretchOf,
   type ForecastResult,
@@ -71,17 +74,54 @@ export interface OverrideLine {
   readonly computed: number | null;
 }
 
-/** An input that a stream lacks, and from which month on. */
+/** An input that a stream lacks, and in which months. */
 export interface MissingInput {
   readonly driver: string;
   readonly name: string;
   readonly label: string;
   readonly members: readonly number[];
-  readonly month: MonthText;
+  readonly months: readonly Span[];
 }
 
 /** Forecast lines, their methods, and what is typed over them. */
 export function forecastAnswers(session: Session) {
+  /** What streams come to when they are set otherwise, and some of their overrides are dropped. */
+  const tryStreams = (
+    ids: readonly number[],
+    next: (stream: Stream) => Stream,
+    drops: (override: Override) => boolean,
+    measure: ForecastResult,
+  ): TriedMethod => {
+    const { model } = session;
+    const wanted = new Set(ids);
+    const chosen = model.streams.map(({ stream }) => stream).filter(({ id }) => wanted.has(id));
+    const combinations = new Set(chosen.map(({ combination }) => combination));
+    const all = model.plan.overrides ?? [];
+    const overrides = all.filter((one) => !combinations.has(one.combination) || !drops(one));
+    const tried = runUnder(model, {
+      streams: chosen.map(next),
+      ...(overrides.length < all.length ? { overrides } : {}),
+    });
+    const sum = (of: Model): (number | null)[] =>
+      Array.from({ length: of.count }, (_, t) => {
+        let total = 0;
+        of.streams.forEach(({ stream }, index) => {
+          if (wanted.has(stream.id)) total += of.results[measure][index]?.[t] ?? 0;
+        });
+        return Number.isNaN(total) ? null : total;
+      });
+    const [only] = ids;
+    const place = tried.streams.findIndex(({ stream }) => stream.id === only);
+    const band = ids.length === 1 && place >= 0 ? bandOf(stretchOf(tried, place), measure) : null;
+    return {
+      now: sum(model),
+      then: sum(tried),
+      band,
+      problems: modelProblems(tried)
+        .filter(({ where }) => wanted.has(Number(where['stream'])))
+        .map(({ message }) => message),
+    };
+  };
   return {
     /** What was sold in the last twelve closed months and is not forecast. */
     notForecast(): SoldNotForecast[] {
@@ -133,37 +173,46 @@ export function forecastAnswers(session: Session) {
       });
     },
 
-    /** What streams would come to by another method: history and the months ahead, and what is wrong. */
+    /**
+     * What streams would come to by another method: history and the months ahead, and what is wrong.
+     * @param keeps whether overrides and months forecast anew stand
+     */
     tryMethod(
       ids: readonly number[],
       method: MethodCode,
       settings: StreamSettings,
+      keeps: boolean,
       measure: ForecastResult,
     ): TriedMethod {
-      const { model } = session;
-      const wanted = new Set(ids);
-      const chosen = model.streams.map(({ stream }) => stream).filter(({ id }) => wanted.has(id));
-      const streams = chosen.map((one) => ({ ...one, method, settings }));
-      const tried = runUnder(model, { streams });
-      const sum = (of: Model): (number | null)[] =>
-        Array.from({ length: of.count }, (_, t) => {
-          let total = 0;
-          of.streams.forEach(({ stream }, index) => {
-            if (wanted.has(stream.id)) total += of.results[measure][index]?.[t] ?? 0;
-          });
-          return Number.isNaN(total) ? null : total;
-        });
-      const [only] = ids;
-      const place = tried.streams.findIndex(({ stream }) => stream.id === only);
-      const band = ids.length === 1 && place >= 0 ? bandOf(stretchOf(tried, place), measure) : null;
-      return {
-        now: sum(model),
-        then: sum(tried),
-        band,
-        problems: modelProblems(tried)
-          .filter(({ where }) => wanted.has(Number(where['stream'])))
-          .map(({ message }) => message),
-      };
+      return tryStreams(
+        ids,
+        (one) => ({ ...one, method, settings: settingsOfMethod(one.settings, settings, keeps) }),
+        () => !keeps,
+        measure,
+      );
+    },
+
+    /**
+     * What streams would come to with some months forecast anew.
+     * @param drops whether overrides in these months go
+     */
+    tryAnew(
+      ids: readonly number[],
+      months: { readonly from: MonthText; readonly to: MonthText },
+      baseline: BaselineChoice | null,
+      drops: boolean,
+      measure: ForecastResult,
+    ): TriedMethod {
+      const { closedThrough } = session.model.plan.calendar;
+      return tryStreams(
+        ids,
+        (one) => ({
+          ...one,
+          settings: settingsAnew(one.settings, months, baseline, closedThrough),
+        }),
+        ({ month }) => drops && month >= months.from && month <= months.to,
+        measure,
+      );
     },
 
     /** A method for each of some streams, from its own closed months. */
@@ -206,19 +255,20 @@ export function forecastAnswers(session: Session) {
       );
     },
 
-    /** The inputs that streams of a scope lack in some months, each with the first month it is missing in. */
+    /** The inputs that streams of a scope lack in some months up to the end of a span, with these. */
     missingBelow(scope: Scope, span: Span): MissingInput[] {
       const { model } = session;
-      return missingInputs(model).flatMap(({ where }) => {
-        const [code, month] = [String(where['driver']), String(where['month'])];
-        const stream = model.streams.find((one) => one.stream.id === where['stream']);
-        const members = stream?.combination.members ?? [];
-        const driver = model.plan.drivers.find((one) => one.code === code);
-        const inside = stream && model.tree.covers(scope, members);
-        if (!inside || !driver || monthFrom(month) > span.to) return [];
-        return [
-          { driver: code, name: driver.name, label: model.tree.label(members), members, month },
-        ];
+      return streamsIn(model, scope).flatMap((index) => {
+        const { codes = [], combination } = model.streams[index] ?? {};
+        const members = combination?.members ?? [];
+        return codes.flatMap((code, input): MissingInput[] => {
+          const driver = model.plan.drivers.find((one) => one.code === code);
+          const months = missingMonths(model, index, input).filter(({ from }) => from <= span.to);
+          if (!driver || months.length === 0) return [];
+          return [
+            { driver: code, name: driver.name, label: model.tree.label(members), members, months },
+          ];
+        });
       });
     },
 

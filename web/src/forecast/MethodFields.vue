@@ -6,7 +6,7 @@ import type { StreamLine } from '../computation/forecast-answers.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import BaselineFields from './BaselineFields.vue';
 import FunnelForm from './FunnelForm.vue';
-import type { MethodForm } from './method-form.ts';
+import { CONTINUES, type MethodForm } from './method-form.ts';
 
 /** The fields of a method, by which one it is. */
 const form = defineModel<MethodForm>({ required: true });
@@ -27,10 +27,6 @@ const follows = computed(() => [
   { value: 0, name: 'entered under Drivers' },
   ...lines.value.map(({ value, name }) => ({ value, name: `follow ${name}` })),
 ]);
-const OF = [
-  { value: 'revenue', name: 'revenue, and units with it' },
-  { value: 'units', name: 'units, at list price and discount' },
-];
 const MEASURES = [
   { value: 'units', name: 'units' },
   { value: 'revenue', name: 'revenue' },
@@ -71,7 +67,7 @@ function addName(): void {
     v-if="method === 'growthLastYear' || method === 'growthPeriod' || method === 'baseline'"
     v-model="form.of"
     :label="method === 'baseline' ? 'Continues' : 'Grows'"
-    :items="OF"
+    :items="CONTINUES"
   />
   <v-select v-if="method === 'growthPeriod'" v-model="form.base" label="On" :items="BASES" />
   <BaselineFields v-if="method === 'baseline'" v-model="form" :first="first" />

@@ -14,6 +14,7 @@ import { useDraft } from '../writing/use-draft.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import { methodFormOf, settingsOf } from './method-form.ts';
 import ForecastRecord from './ForecastRecord.vue';
+import AnewForm from './AnewForm.vue';
 import MethodFields from './MethodFields.vue';
 import ProposalList from './ProposalList.vue';
 import StreamPicker from './StreamPicker.vue';
@@ -46,19 +47,34 @@ const settings = computed(
 );
 const METHOD_CHOICES = Object.values(METHODS).map(({ code, name }) => ({ value: code, name }));
 const OVERRIDES = [
-  { value: 'keep', name: 'Keep manual overrides' },
-  { value: 'drop', name: 'Remove the overrides of these lines' },
+  { value: 'keep', name: 'Keep them' },
+  { value: 'drop', name: 'Remove those of these lines' },
 ];
+const overrides = ref<'keep' | 'drop'>('keep');
+/** Whether all open months get a method, or chosen ones are forecast anew. */
+const of = ref<'method' | 'months'>('method');
+const anew = computed(() => picked.value.some(({ stream }) => stream.settings?.anew?.length));
 const streams = useAnswer([() => plan.tick], () => plan.compute().streamsIn([]));
 const others = computed(() =>
   (streams.data.value ?? []).filter(({ stream }) => !chosen.value.includes(stream.id)),
 );
 const tried = useAnswer(
-  [() => JSON.stringify([chosen.value, form.value.method, settings.value]), () => plan.tick],
+  [
+    () => JSON.stringify([chosen.value, form.value.method, settings.value, overrides.value]),
+    () => plan.tick,
+  ],
   async () =>
     chosen.value.length === 0
       ? undefined
-      : plan.compute().tryMethod([...chosen.value], form.value.method, settings.value, 'revenue'),
+      : plan
+          .compute()
+          .tryMethod(
+            [...chosen.value],
+            form.value.method,
+            settings.value,
+            overrides.value === 'keep',
+            'revenue',
+          ),
 );
 /** Two years of history and the next two years. */
 const chart = computed(() => {
@@ -91,7 +107,6 @@ const effect = computed(() => {
   return `Next twelve months: ${formats.value.inWords(then)}, currently ${formats.value.inWords(before)}`;
 });
 
-const overrides = ref<'keep' | 'drop'>('keep');
 const { busy, failure, write } = useWriting();
 const counted = (count: number): string =>
   `${count} ${count === 1 ? 'forecast line' : 'forecast lines'}`;
@@ -125,12 +140,23 @@ const take = () =>
   <SidePanel heading="Forecast methods" :width="430" @close="emit('close')">
     <StreamPicker v-model="chosen" :lines="lines" />
     <ProposalList
-      v-if="editable && picked.length > 0"
+      v-if="editable && picked.length > 0 && of === 'method'"
       :key="picked.map(({ stream }) => stream.id).join()"
       :lines="picked"
       :overrides="overrides"
     />
-    <form v-if="editable && chosen.length > 0" @submit.prevent="take">
+    <v-btn-toggle
+      v-if="editable && chosen.length > 0"
+      v-model="of"
+      mandatory
+      density="compact"
+      aria-label="What is set"
+    >
+      <v-btn value="method">Method</v-btn>
+      <v-btn value="months">Chosen months anew</v-btn>
+    </v-btn-toggle>
+    <AnewForm v-if="editable && chosen.length > 0 && of === 'months'" :picked="picked" />
+    <form v-if="editable && chosen.length > 0 && of === 'method'" @submit.prevent="take">
       <v-select
         v-model="form.method"
         :label="`Method of ${chosen.length === 1 ? first?.label : counted(chosen.length)}`"
@@ -155,9 +181,9 @@ const take = () =>
         {{ problem }}
       </p>
       <v-select
-        v-if="typedOver > 0"
+        v-if="typedOver > 0 || anew"
         v-model="overrides"
-        :label="`${typedOver} manual overrides`"
+        label="Manual overrides, and months forecast anew"
         :items="OVERRIDES"
       />
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { mdiMagnify } from '@mdi/js';
-import { METHODS } from '@dravex/core';
+import { METHODS, monthFrom } from '@dravex/core';
 import { computed, ref } from 'vue';
+import { spanInWords } from '../format/periods.ts';
 import type { StreamLine } from '../computation/forecast-answers.ts';
 
 /** Forecast lines to be chosen, with their methods and what is missing. */
@@ -12,6 +13,14 @@ const shown = computed(() => {
   const wanted = (find.value ?? '').trim().toLowerCase();
   return props.lines.filter(({ label }) => label.toLowerCase().includes(wanted));
 });
+/** `Volume x price, November 2026 to January 2027 forecast anew` */
+function methodInWords({ stream }: StreamLine): string {
+  const { name } = METHODS[stream.method];
+  const anew = (stream.settings?.anew ?? []).map(({ from, to }) =>
+    spanInWords({ from: monthFrom(from), to: monthFrom(to) }),
+  );
+  return anew.length === 0 ? name : `${name}, ${anew.join(', ')} forecast anew`;
+}
 const all = computed({
   get: () =>
     shown.value.length > 0 && shown.value.every(({ stream }) => chosen.value.includes(stream.id)),
@@ -35,7 +44,7 @@ const all = computed({
     <li v-for="line in shown" :key="line.stream.id">
       <v-checkbox v-model="chosen" :value="line.stream.id">
         <template #label>
-          {{ line.label }}&nbsp;<span class="quiet">{{ METHODS[line.stream.method].name }}</span>
+          {{ line.label }}&nbsp;<span class="quiet">{{ methodInWords(line) }}</span>
           <span v-if="line.problems.length > 0" class="waits" :title="line.problems.join('; ')"
             >&nbsp;{{ line.problems.length }} missing</span
           >

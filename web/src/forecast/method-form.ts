@@ -39,6 +39,12 @@ export interface MethodForm {
   why: string;
 }
 
+/** What a baseline continues, or a growth is on. */
+export const CONTINUES = [
+  { value: 'revenue', name: 'revenue, and units with it' },
+  { value: 'units', name: 'units, at list price and discount' },
+];
+
 /** The form that says how a line is forecast; the first choice of a new one without it. */
 export function methodFormOf(
   stream: Pick<Stream, 'method' | 'settings'> | undefined,

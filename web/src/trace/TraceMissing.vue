@@ -1,12 +1,13 @@
 <script setup lang="ts">
-import { monthFrom, monthText, type Scope, type Span } from '@dravex/core';
+import { monthText, type Scope, type Span } from '@dravex/core';
 import { useRoute } from 'vue-router';
-import { longMonth } from '../format/periods.ts';
+import type { MissingInput } from '../computation/forecast-answers.ts';
+import { spanInWords } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
-/** What is missing below a number: which inputs, of what, from which month on, and where to set them. */
+/** What is missing below a number: which inputs, of what, in which months, and where to set them. */
 const props = defineProps<{ scope: Scope; span: Span }>();
 const plan = usePlan();
 const route = useRoute();
@@ -18,9 +19,9 @@ const { data } = useAnswer([() => props.scope, () => props.span, () => plan.tick
   return plan.compute().missingBelow([...props.scope], { from, to });
 });
 /** The room and the window in which an input is set. */
-function placeOf(driver: string, members: readonly number[], month: string): object {
-  const { to } = props.span;
-  const window = { from: month, to: monthText(Math.max(to, monthFrom(month))) };
+function placeOf({ driver, members, months }: MissingInput): object {
+  const from = months[0]?.from ?? props.span.from;
+  const window = { from: monthText(from), to: monthText(Math.max(props.span.to, from)) };
   return {
     path: `/w/${plan.workspaceId}/drivers`,
     query: { ...route.query, ...addressOf(members), ...window, driver },
@@ -35,8 +36,8 @@ function placeOf(driver: string, members: readonly number[], month: string): obj
     </p>
     <ul>
       <li v-for="one in data.slice(0, SHOWN)" :key="`${one.driver} ${one.label}`">
-        <RouterLink :to="placeOf(one.driver, one.members, one.month)">{{ one.name }}</RouterLink>
-        of {{ one.label }}, from {{ longMonth(monthFrom(one.month)) }}
+        <RouterLink :to="placeOf(one)">{{ one.name }}</RouterLink>
+        of {{ one.label }}, {{ one.months.map(spanInWords).join(', ') }}
       </li>
     </ul>
     <p v-if="data.length > SHOWN" class="quiet">And {{ data.length - SHOWN }} more.</p>

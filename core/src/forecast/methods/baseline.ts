@@ -1,11 +1,14 @@
 /** A statistical baseline of a stream's own closed months. */
 import { valueOrNull } from '../../measures/nature.ts';
+import { leavesBlank } from '../anew.ts';
 import {
   baseline as continueHistory,
   BASELINES,
   cannot,
   cannotChoose,
   historyOf,
+  type BaselineKind,
+  type BaselineSettings,
 } from '../../baselines/baseline.ts';
 import { bestKind, intervals, league, type Interval } from '../../baselines/backtest.ts';
 import type { ForecastResult } from '../../measures/catalogue.ts';
@@ -48,8 +51,21 @@ function prepare(stretch: Stretch): Prepared {
   return made;
 }
 
+/** What a baseline continues, for the trace. */
+function inWords(kind: BaselineKind, { span, month }: BaselineSettings, months: number) {
+  const { name } = BASELINES[kind];
+  if (kind === 'mean' && span) return `${name}: ${span.from} to ${span.to}`;
+  if (kind === 'lastMonth' && month !== undefined) return `As in ${month}`;
+  return `${name} through ${months} closed months`;
+}
+
 function fit(stretch: Stretch): Prepared {
-  const { of, kind, settings } = choiceOf(stretch.stream);
+  const choice = choiceOf(stretch.stream);
+  const { of, kind, settings } = choice;
+  if (leavesBlank(choice)) {
+    const nothing = new Float64Array(stretch.count - stretch.open);
+    return { units: nothing, revenue: nothing, words: 'Left blank' };
+  }
   const { open, count } = stretch;
   const months = count - open;
   const history = historyIn(stretch, of);
@@ -66,7 +82,7 @@ function fit(stretch: Stretch): Prepared {
   return {
     units: ahead('units'),
     revenue: of === 'revenue' ? ahead('revenue') : null,
-    words: `${BASELINES[taken].name} through ${history.length} closed months`,
+    words: inWords(taken, settings, history.length),
   };
 }
 
@@ -112,13 +128,14 @@ export const baseline: Method = {
     const { of, kind, settings } = choiceOf(stretch.stream);
     const history = historyIn(stretch, of);
     const why =
-      kind === 'best' || history.length === 0
+      leavesBlank(choiceOf(stretch.stream)) || kind === 'best' || history.length === 0
         ? undefined
         : (cannot(kind, history) ??
           cannotChoose(kind, history, settings, stretch.first + stretch.open - 1));
     return why === undefined ? [] : [why];
   },
   notes: (stretch) =>
+    !leavesBlank(choiceOf(stretch.stream)) &&
     historyIn(stretch, choiceOf(stretch.stream).of).length === 0
       ? ['Nothing was sold yet: there is no history to continue']
       : [],
