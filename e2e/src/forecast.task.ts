@@ -31,7 +31,7 @@ test('read the forecast by any two of channel, product, group, region and time',
   await page.getByRole('button', { name: /^Rows and columns/ }).click();
   await planner.choose(page.getByLabel('Columns', { exact: true }), 'Time');
   await page.keyboard.press('Escape');
-  await page.getByRole('button', { name: /^Months, quarters or years/ }).click();
+  await page.getByRole('button', { name: /^Weeks, months, quarters or years/ }).click();
   await page.getByRole('menuitemradio', { name: 'Quarters' }).click();
   await expect(await planner.cell('Households', 'Q1 27')).toBeVisible();
   await page.getByRole('button', { name: /^Measure/ }).click();
@@ -141,4 +141,34 @@ test('several measures at once, in order, pinned, and kept as a view to be share
   await page.goto('about:blank');
   await page.goto(address);
   expect(await share('Trade partners')).toBe(trade);
+});
+
+test('read the forecast by week, the same in all, and see what a week is made of', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  const total = await planner.figure('Revenue', 'Total');
+  await page.getByRole('button', { name: /^Weeks, months, quarters or years/ }).click();
+  await page.getByRole('menuitemradio', { name: 'Weeks' }).click();
+  await expect(page.getByRole('columnheader', { name: /W15/ })).toBeVisible();
+  expect(await planner.figure('Revenue', 'Total')).toBe(total);
+
+  // A week of a closed month is its sales lines.
+  const week = await planner.figure('Revenue', 'W20');
+  await planner.explain(await planner.cell('Web shop', 'W20'));
+  await expect(planner.trace).toContainText('11 to 17 May 2026');
+  await expect(planner.trace).toContainText('sales lines');
+  await expect(planner.trace.getByRole('row').first()).toBeVisible();
+  expect(week).toBeGreaterThan(0);
+
+  // A week of an open month is its part of the days; it is not typed into.
+  await page.goto(
+    `${planner.origin}/w/1/forecast?grain=week&from=2026-11&to=2026-12&scope=channel:web`,
+  );
+  await planner.explain(await planner.cell('Revenue', 'W46'));
+  await expect(planner.trace).toContainText('9 to 15 November 2026');
+  await page.keyboard.press('Space');
+  await planner.type(await planner.cell('Revenue', 'W46'), '5');
+  await expect(page.getByRole('button', { name: 'No overrides' })).toBeVisible();
 });

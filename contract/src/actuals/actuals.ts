@@ -1,3 +1,4 @@
+import type { KeptWeeks } from '@dravex/core';
 import { z } from 'zod';
 import { dateSchema, idListSchema, idSchema, monthSchema, nameSchema } from '../common.ts';
 import { operations } from '../operation.ts';
@@ -192,6 +193,31 @@ export const salesLinesAddressSchema = z.strictObject({
 });
 export type SalesLinesAddress = z.infer<typeof salesLinesAddressSchema>;
 
+/** Which weeks of what was sold are wanted: of a window, of everything or of the books. */
+export const salesWeeksAddressSchema = z.strictObject({
+  from: monthSchema,
+  to: monthSchema,
+  origin: z.enum(['all', 'books']).default('all'),
+});
+export type SalesWeeksAddress = z.infer<typeof salesWeeksAddressSchema>;
+
+const weeksShape = {
+  combination: z.array(z.number()).readonly(),
+  month: z.array(monthSchema).readonly(),
+  week: z.array(z.number()).readonly(),
+  units: z.array(z.number()).readonly(),
+  revenue: z.array(z.number()).readonly(),
+  cost: z.array(z.number()).readonly(),
+};
+
+/** What was sold by week of each closed month, and on the same days a year before. Money in minor units. */
+export const salesWeeksSchema = z.object({
+  revision: z.number(),
+  weeks: z.object(weeksShape),
+  before: z.object(weeksShape),
+}) satisfies z.ZodType<{ weeks: KeptWeeks; before: KeptWeeks; revision: number }>;
+export type SalesWeeks = z.infer<typeof salesWeeksSchema>;
+
 /** Sales lines, the largest first, with the sums of all of them. Money in minor units. */
 export const salesLinesSchema = z.object({
   count: z.number(),
@@ -351,6 +377,14 @@ export const actualsOperations = operations({
     summary: 'Forgets that a value is read as another one',
     access: 'plans',
     query: rememberedSchema.omit({ to: true }),
+  },
+  readSalesWeeks: {
+    method: 'get',
+    path: '/workspaces/{workspaceId}/sales-weeks',
+    summary: 'What was sold by ISO week of closed months, cut where months end',
+    access: 'reads',
+    query: salesWeeksAddressSchema,
+    answer: salesWeeksSchema,
   },
   listSalesLines: {
     method: 'get',

@@ -5,7 +5,7 @@ import { codeSchema, idListSchema, listSchema, monthSchema, scopeSchema } from '
 
 export const measureSchema = z.enum(MEASURE_CODES);
 
-export const grainSchema = z.enum(['month', 'quarter', 'year']);
+export const grainSchema = z.enum(['week', 'month', 'quarter', 'year']);
 
 /** What cuts every table: the window, and the scope as ids of members. */
 export const frameShape = {
@@ -91,6 +91,8 @@ const periodSchema = z.object({
   from: z.number(),
   to: z.number(),
   partial: z.boolean(),
+  /** Of a week: its first and last day within the window. */
+  days: z.object({ from: z.string(), to: z.string() }).optional(),
 });
 
 /** A table of the core: months are whole numbers, year x 12 + month - 1. */

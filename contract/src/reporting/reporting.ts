@@ -87,7 +87,7 @@ export const viewQuerySchema = z.discriminatedUnion('of', [
     ...viewed,
     measure: z.enum(MEASURE_CODES),
     columns: columnsSchema.default('time'),
-    grain: z.enum(['month', 'quarter', 'year']),
+    grain: z.enum(['week', 'month', 'quarter', 'year']),
     origin: originSchema,
   }),
   z.strictObject({

@@ -2,6 +2,12 @@
 
 const DAY_MS = 86_400_000;
 
+/** A stretch of days, both ends included. */
+export interface Days {
+  readonly from: string;
+  readonly to: string;
+}
+
 function timeOf(day: string): number {
   return Date.parse(`${day}T00:00:00Z`);
 }

@@ -1,36 +1,70 @@
+import { daysBetween, type Days } from './day.ts';
 import { fiscalQuarterOf, fiscalYearOf, fiscalYearStart } from './fiscal.ts';
 import { monthText, type Month } from './month.ts';
+import { weeksOfMonth } from './week.ts';
 
-/** How finely time is cut. Quarters and years are those of the fiscal year. */
-export type Grain = 'month' | 'quarter' | 'year';
+/** How finely time is cut. Quarters and years are those of the fiscal year, weeks ISO weeks. */
+export type Grain = 'week' | 'month' | 'quarter' | 'year';
 
 /** A stretch of whole months, both ends included. */
 export interface Span {
   readonly from: Month;
   readonly to: Month;
+  /** Where not all of their days are meant: the first and the last of them. */
+  readonly days?: Days | undefined;
 }
 
 /** A column of time: its months, and whether the span cut it short. */
 export interface Period extends Span {
-  /** `2026-04`, `FY2027-Q1` or `FY2027`. */
+  /** `2026-W14`, `2026-04`, `FY2027-Q1` or `FY2027`. */
   readonly key: string;
-  /** True when the span does not hold all months of this quarter or year. */
+  /** True when the span does not hold all of this week, quarter or year. */
   readonly partial: boolean;
 }
 
-function keyOf(month: Month, grain: Grain, startMonth: number): string {
+/** A grain of whole months. */
+type MonthGrain = Exclude<Grain, 'week'>;
+
+function keyOf(month: Month, grain: MonthGrain, startMonth: number): string {
   if (grain === 'month') return monthText(month);
   const year = `FY${fiscalYearOf(month, startMonth)}`;
   return grain === 'year' ? year : `${year}-Q${fiscalQuarterOf(month, startMonth)}`;
 }
 
-const MONTHS_IN: Record<Grain, number> = { month: 1, quarter: 3, year: 12 };
+/** How many months a grain has. */
+export const MONTHS_IN: Readonly<Record<MonthGrain, number>> = { month: 1, quarter: 3, year: 12 };
+
+/** The ISO weeks of a span of whole months; the first and the last may be cut short by it. */
+function weeksOf({ from, to }: Span): Period[] {
+  const periods: Period[] = [];
+  for (let month = from; month <= to; month += 1) {
+    for (const { key, from: start, to: end } of weeksOfMonth(month)) {
+      const last = periods.at(-1);
+      if (last?.key === key) {
+        const days = { from: last.days?.from ?? start, to: end };
+        periods[periods.length - 1] = { ...last, to: month, days };
+      } else
+        periods.push({
+          key,
+          from: month,
+          to: month,
+          partial: false,
+          days: { from: start, to: end },
+        });
+    }
+  }
+  return periods.map((period) => {
+    const { days } = period;
+    return { ...period, partial: days !== undefined && daysBetween(days.from, days.to) < 7 };
+  });
+}
 
 /**
- * Cuts a span into months, fiscal quarters or fiscal years, in order. A period that the span
+ * Cuts a span into ISO weeks, months, fiscal quarters or fiscal years, in order. A period that the span
  * holds only in part is kept, cut to the span, and marked `partial`.
  */
 export function periodsOf(span: Span, grain: Grain, startMonth: number): Period[] {
+  if (grain === 'week') return weeksOf(span);
   const periods: Period[] = [];
   let from = span.from;
   while (from <= span.to) {

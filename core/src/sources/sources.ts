@@ -1,11 +1,12 @@
 import { monthFrom, type MonthText } from '../calendar/month.ts';
 import type { CellRow } from '../forecast/actual-rows.ts';
 import type { Model } from '../forecast/run.ts';
-import { RESULTS } from '../measures/catalogue.ts';
+import type { WeekParts } from '../tables/week-parts.ts';
 import {
   actualFigures,
   figuresFromRows,
   forecastFigures,
+  yearLater,
   type Figures,
 } from '../tables/figures.ts';
 import { targetFigures } from '../targets/target-figures.ts';
@@ -55,10 +56,12 @@ export class Sources {
   /**
    * @param model evaluated
    * @param cellsOf the cells of a version; it throws for one that is not there
+   * @param weeksOf what is known of the weeks of closed months, of everything or of the books
    */
   constructor(
     private readonly model: Model,
     private readonly cellsOf: (version: number) => KeptCells,
+    private readonly weeksOf: (books: boolean) => WeekParts | undefined = () => undefined,
   ) {}
 
   /** The numbers of a source over the months of the plan. */
@@ -74,7 +77,10 @@ export class Sources {
   #made(source: Source): Figures {
     switch (source.kind) {
       case 'actual':
-        return actualFigures(this.model.plan, source.books);
+        return {
+          ...actualFigures(this.model.plan, source.books),
+          weeks: this.weeksOf(source.books ?? false),
+        };
       case 'forecast':
         return forecastFigures(this.model, this.figures(source.books ? inBooks(ACTUAL) : ACTUAL));
       case 'version':
@@ -82,8 +88,13 @@ export class Sources {
       case 'target':
         return targetFigures(this.model.plan, this.figures(FORECAST), source);
       case 'yearBefore':
-        return twelveMonthsLater(this.figures(source.of));
+        return yearLater(this.figures(source.of));
     }
+  }
+
+  /** More is known of weeks. */
+  forgetWeeks(): void {
+    this.#forget((source) => originOf(source).kind !== 'version');
   }
 
   /** The run has changed: what is made of it is laid out anew. */
@@ -103,19 +114,4 @@ export class Sources {
   #forget(which: (source: Source) => boolean): void {
     for (const [key, { source }] of this.#laidOut) if (which(source)) this.#laidOut.delete(key);
   }
-}
-
-/** Figures of which every month has the numbers of the month a year before; the first twelve are empty. */
-function twelveMonthsLater(figures: Figures): Figures {
-  const later = (values: Float64Array): Float64Array => {
-    const made = new Float64Array(values.length);
-    for (let start = 0; start < values.length; start += figures.count) {
-      const kept = Math.max(0, figures.count - 12);
-      made.set(values.subarray(start, start + kept), start + figures.count - kept);
-    }
-    return made;
-  };
-  const measures = { ...figures.measures };
-  for (const code of RESULTS) measures[code] = later(figures.measures[code]);
-  return { ...figures, measures };
 }

@@ -6,6 +6,7 @@ import {
   lastDayOf,
   weekStart,
   yearBefore,
+  type Days,
 } from '../calendar/day.ts';
 import { fiscalQuarterOf, fiscalYearOf } from '../calendar/fiscal.ts';
 import { monthFrom } from '../calendar/month.ts';
@@ -13,12 +14,6 @@ import { monthFrom } from '../calendar/month.ts';
 /** How finely days are cut; `none` is the whole span as one. */
 export const DAY_GRAINS = ['day', 'week', 'month', 'quarter', 'year', 'none'] as const;
 export type DayGrain = (typeof DAY_GRAINS)[number];
-/** A stretch of days, both ends included. */
-export interface Days {
-  readonly from: string;
-  readonly to: string;
-}
-
 /** A stretch of time as a column. */
 export interface DayColumn extends Days {
   readonly key: string;

@@ -4,6 +4,7 @@ import type { Model } from '../forecast/run.ts';
 import type { StablePlan } from '../forecast/plan.ts';
 import { actualRows, addRows, emptyResults, type CellRow } from '../forecast/actual-rows.ts';
 import { RESULTS, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
+import type { WeekParts } from './week-parts.ts';
 
 /**
  * Numbers by combination and month, one array a measure, months innermost; what every table is
@@ -14,6 +15,8 @@ export interface Figures {
   readonly first: Month;
   readonly count: number;
   readonly measures: Readonly<Record<ResultCode, Float64Array>>;
+  /** What is known of weeks; without it months are divided by calendar days. */
+  readonly weeks?: WeekParts | undefined;
 }
 
 const margins = new WeakMap<Figures, Float64Array>();
@@ -90,4 +93,19 @@ export function forecastFigures(model: Model, actual = actualFigures(model.plan)
     });
   }
   return figures;
+}
+
+/** Figures of which every month has the numbers of the month a year before; the first twelve are empty. */
+export function yearLater(figures: Figures): Figures {
+  const later = (values: Float64Array): Float64Array => {
+    const made = new Float64Array(values.length);
+    for (let start = 0; start < values.length; start += figures.count) {
+      const kept = Math.max(0, figures.count - 12);
+      made.set(values.subarray(start, start + kept), start + figures.count - kept);
+    }
+    return made;
+  };
+  const measures = { ...figures.measures };
+  for (const code of RESULTS) measures[code] = later(figures.measures[code]);
+  return { ...figures, measures, weeks: figures.weeks?.before };
 }

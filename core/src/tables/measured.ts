@@ -1,7 +1,8 @@
 /** Tables of several measures, on rows or on columns, with those that compare and divide. */
-import type { Grain, Period, Span } from '../calendar/period.ts';
+import { MONTHS_IN, periodsOf, type Grain, type Period, type Span } from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import type { Figures } from './figures.ts';
+import { yearLater, type Figures } from './figures.ts';
+import { inDays, shareOfDays } from './week-parts.ts';
 import { marketFacts, type Market } from './market.ts';
 import {
   MEASURES,
@@ -51,7 +52,6 @@ export interface MeasuredTable {
 
 const NONE: TableCell = { value: null, incomplete: false };
 const YEAR = 12;
-const MONTHS_OF: Readonly<Record<Grain, number>> = { month: 1, quarter: 3, year: YEAR };
 const earlier = ({ from, to }: Span, months: number): Span => ({
   from: from - months,
   to: to - months,
@@ -91,14 +91,14 @@ class Measuring {
   }
 
   /** A plain measure over the same rows and columns, of this window or of an earlier one. */
-  #rolled(measure: MeasureCode, span: Span): Table {
-    const key = `${measure} ${span.from} ${span.to}`;
+  #rolled(measure: MeasureCode, span: Span, figures = this.figures): Table {
+    const key = `${measure} ${span.from} ${span.to} ${figures === this.figures}`;
     const tableBefore = this.#made.get(key);
     if (tableBefore) return tableBefore;
     const { rows, scope, grain } = this.query;
     const columns = this.query.columns === 'measures' ? 'time' : this.query.columns;
     const asked = { measure, rows, scope, grain, columns, span };
-    const table = rollUp(this.figures, this.tree, asked, this.fiscalStart, this.#included);
+    const table = rollUp(figures, this.tree, asked, this.fiscalStart, this.#included);
     this.#made.set(key, table);
     return table;
   }
@@ -123,18 +123,13 @@ class Measuring {
     const { span, grain, columns } = this.query;
     const now = this.#rolled(of, span);
     const whole = on === 'year' ? YEAR : span.to - span.from + 1;
+    if (grain === 'week' && columns === 'time') return this.#growthByWeek(of, on, now, whole);
     // A column of time grows on the same stretch so many months before; anything else on the window.
-    const step = on === 'year' ? YEAR : columns === 'time' ? MONTHS_OF[grain] : whole;
+    const step =
+      on === 'year' ? YEAR : columns === 'time' && grain !== 'week' ? MONTHS_IN[grain] : whole;
     const before = this.#rolled(of, earlier(span, step));
     const wholeBefore = this.#rolled(of, earlier(span, whole));
     const { first } = this.figures;
-    const grown = (a: TableCell | undefined, b: TableCell | undefined): TableCell => {
-      if (!a || !b || a.value === null || b.value === null) return NONE;
-      return {
-        value: ratio(a.value - b.value, Math.abs(b.value)),
-        incomplete: a.incomplete || b.incomplete,
-      };
-    };
     const hasPeriodBefore = now.columns.map(
       ({ period }) => (period?.from ?? span.from) - step >= first,
     );
@@ -149,6 +144,29 @@ class Measuring {
           hasPeriodBefore[column] ? grown(cell, then?.cells[column]) : NONE,
         ),
         total: wholeKnown ? grown(row.total, all?.total) : NONE,
+      };
+    };
+    return { columns: now.columns, rows: now.rows.map(rowOf), total: rowOf(now.total, -1) };
+  }
+
+  /** The growth of each week on the same days a year before, or on the week before. */
+  #growthByWeek(of: ForecastResult, on: 'year' | 'period', now: Table, whole: number): Table {
+    const { span } = this.query;
+    const { first } = this.figures;
+    const before = on === 'year' ? this.#rolled(of, span, yearLater(this.figures)) : now;
+    const wholeBefore = this.#rolled(of, earlier(span, whole));
+    const rowOf = (row: TableRow, place: number): TableRow => {
+      const [then, all] = [before, wholeBefore].map((table) =>
+        place < 0 ? table.total : table.rows[place],
+      );
+      return {
+        ...row,
+        cells: row.cells.map((cell, column) => {
+          if (on === 'period') return grown(cell, then?.cells[column - 1]);
+          const from = now.columns[column]?.period?.from ?? span.from;
+          return from - YEAR >= first ? grown(cell, then?.cells[column]) : NONE;
+        }),
+        total: span.from - whole >= first ? grown(row.total, all?.total) : NONE,
       };
     };
     return { columns: now.columns, rows: now.rows.map(rowOf), total: rowOf(now.total, -1) };
@@ -178,7 +196,7 @@ class Measuring {
     const { tree, figures, query } = this;
     const count = figures.count;
     const position = tree.dimensions.findIndex(({ code }) => code === query.columns);
-    const share = ({ from, to }: Span, top?: number): TableCell => {
+    const share = ({ from, to, days }: Span, top?: number): TableCell => {
       let units = 0;
       let market = 0;
       let incomplete = false;
@@ -194,11 +212,14 @@ class Measuring {
           .map((part) => part * count + t)
           .filter((at) => (this.market.facts[at] ?? 0) !== 0);
         for (const at of places) {
-          const sold = figures.measures.units[at] ?? 0;
+          const sold = days
+            ? inDays(figures, 'units', Math.floor(at / count), t, days)
+            : (figures.measures.units[at] ?? 0);
           if (Number.isNaN(sold)) incomplete = true;
           else units += sold;
         }
-        for (const size of marketFacts(this.market, places).values()) market += size;
+        const part = days ? shareOfDays(month, days) : 1;
+        for (const size of marketFacts(this.market, places).values()) market += size * part;
       }
       if (of === 'size') return { value: market === 0 ? null : market, incomplete: false };
       return { value: ratio(units, market), incomplete };
@@ -210,6 +231,15 @@ class Measuring {
       total: share(query.span),
     };
   }
+}
+
+/** How much more a number is than another one, in proportion to that. */
+function grown(a: TableCell | undefined, b: TableCell | undefined): TableCell {
+  if (!a || !b || a.value === null || b.value === null) return NONE;
+  return {
+    value: ratio(a.value - b.value, Math.abs(b.value)),
+    incomplete: a.incomplete || b.incomplete,
+  };
 }
 
 /** Each number's share of the total of its column. */
@@ -290,5 +320,9 @@ export function grownOn(
   const { making } = MEASURES[code];
   if (making.kind !== 'growth') return null;
   if (making.on === 'year') return earlier(period ?? span, YEAR);
-  return period ? earlier(period, MONTHS_OF[grain]) : earlier(span, span.to - span.from + 1);
+  if (!period) return earlier(span, span.to - span.from + 1);
+  if (grain !== 'week') return earlier(period, MONTHS_IN[grain]);
+  const weeks = periodsOf(span, grain, 1);
+  const { from, to, days } = weeks[weeks.findIndex(({ key }) => key === period.key) - 1] ?? {};
+  return from === undefined || to === undefined ? null : { from, to, days };
 }

@@ -2,7 +2,7 @@
 import { crossover } from '../comparison/crossover.ts';
 import type { Span } from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import type { Figures } from './figures.ts';
+import { yearLater, type Figures } from './figures.ts';
 import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import { rollUp, type TableColumn, type TableQuery, type TableRow } from './roll-up.ts';
 
@@ -86,8 +86,8 @@ export function partsOf(
   { by, most, ...query }: PartsQuery,
   fiscalStart: number,
 ): Parts {
-  const table = (measure: MeasureCode, span: Span) =>
-    rollUp(figures, tree, { ...query, measure, span, rows: [by], columns: 'time' }, fiscalStart);
+  const table = (measure: MeasureCode, span: Span, of = figures) =>
+    rollUp(of, tree, { ...query, measure, span, rows: [by], columns: 'time' }, fiscalStart);
   const { columns, rows } = table(query.measure, query.span);
   const adds = MEASURES[query.measure].nature !== 'ratio';
   const sorted = [...levelRows(rows)].sort((a, b) => (b.total.value ?? 0) - (a.total.value ?? 0));
@@ -113,7 +113,12 @@ export function partsOf(
 
   const before = { from: query.span.from - YEAR, to: query.span.to - YEAR };
   const hasYearBefore = before.from >= figures.first;
-  const then = hasYearBefore ? table(query.measure, before).rows : [];
+  // Weeks of other months are cut elsewhere: the same days a year before stand beside them.
+  const beside =
+    query.grain === 'week'
+      ? table(query.measure, query.span, yearLater(figures))
+      : table(query.measure, before);
+  const then = hasYearBefore ? beside.rows : [];
   const byKey = new Map(then.map((row) => [row.key, row]));
   const restKeys = new Set(rest.map(({ key }) => key));
   const lastYear = hasYearBefore

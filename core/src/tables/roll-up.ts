@@ -4,6 +4,8 @@ import type { MemberTree } from '../dimensions/member-tree.ts';
 import { seriesOf, type Figures } from './figures.ts';
 import { addingPartsOf, MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
+import { weeksOfMonth } from '../calendar/week.ts';
+import { monthByWeek } from './week-parts.ts';
 import { inScope, rowTree } from '../dimensions/row-tree.ts';
 
 /** What a table shows: measure, rows, columns, and the window and scope it is cut to. */
@@ -102,9 +104,12 @@ export function rollUp(
 ): Table {
   const columns = makeColumns(tree, query, fiscalStart);
   const measure = MEASURES[query.measure];
-  const bases = addingPartsOf(query.measure).map((code) => seriesOf(figures, code));
   const wide = columns.length + 1;
   const columnOf = columnFinder(figures, tree, query, columns);
+  const codes = addingPartsOf(query.measure);
+  const bases = codes.map((code) => seriesOf(figures, code));
+  const byWeek = query.columns === 'time' && query.grain === 'week';
+  const weekColumns = new Map(columns.map(({ key }, column) => [key, column]));
 
   const from = Math.max(0, query.span.from - figures.first);
   const to = Math.min(figures.count - 1, query.span.to - figures.first);
@@ -116,6 +121,19 @@ export function rollUp(
     for (let t = from; t <= to; t += 1) {
       const column = columnOf(index, t);
       const at = index * figures.count + t;
+      if (byWeek) {
+        const weeks = weeksOfMonth(figures.first + t);
+        codes.forEach((code, place) => {
+          const parts = monthByWeek(figures, code, index, t);
+          if (parts.every((value) => value === 0)) return;
+          any = true;
+          parts.forEach((value, week) =>
+            sums[place]?.add(weekColumns.get(weeks[week]?.key ?? '') ?? 0, value),
+          );
+          sums[place]?.add(columns.length, bases[place]?.[at] ?? 0);
+        });
+        continue;
+      }
       bases.forEach((base, place) => {
         const value = base[at] ?? 0;
         if (value === 0) return;

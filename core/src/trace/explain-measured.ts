@@ -6,6 +6,8 @@ import type { Model } from '../forecast/run.ts';
 import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import type { Figures } from '../tables/figures.ts';
 import { marketFacts, marketOf } from '../tables/market.ts';
+import { daysByMonth, partOfMonth } from './explain-days.ts';
+import { yearBeforeSource } from '../sources/source.ts';
 import { ratio } from '../measures/nature.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 import type { TraceNode, TraceQuestion, TraceSource } from './trace.ts';
@@ -33,8 +35,15 @@ export function explainMeasured(
       ]);
     case 'growth': {
       const now = asLeaf(ofTable({ ...table, measure: making.of }));
+      // Days are compared with the same days a year before, where the numbers of both are known.
       const before = asLeaf(
-        ofTable({ ...table, measure: making.of, span: question.before ?? span }),
+        ofTable({
+          ...table,
+          measure: making.of,
+          ...(span.days && making.on === 'year'
+            ? { source: yearBeforeSource(source) }
+            : { span: question.before ?? span }),
+        }),
       );
       return divided(question, [increase(now, before), positive(before)]);
     }
@@ -129,7 +138,12 @@ function marketParts(
     const soldMonths = months.filter((month) => (numbers[placeIn(index, month)] ?? 0) !== 0);
     // Where its market is known throughout, a stream is one step.
     const whole = soldMonths.length === span.to - from + 1;
-    const stretches = whole ? [{ from, to: span.to }] : soldMonths.map((t) => ({ from: t, to: t }));
+    const { days } = span;
+    const cut = days
+      ? daysByMonth(span).map((part) => part.span)
+      : soldMonths.map((t) => ({ from: t, to: t }));
+    const inSold = cut.filter((part) => soldMonths.includes(part.from));
+    const stretches = whole ? [{ from, to: span.to, days }] : inSold;
     for (const stretch of stretches) units.push(asLeaf(ofTable({ ...asked, span: stretch })));
   }
   const sizes = new Map<number, { label: string; months: TraceNode[] }>();
@@ -140,7 +154,7 @@ function marketParts(
       const sizeOfMarket = sizes.get(number) ?? { label: model.tree.label(where), months: [] };
       sizes.set(number, sizeOfMarket);
       const at = places.find((place) => numbers[place] === number) ?? -1;
-      sizeOfMarket.months.push({
+      const size: TraceNode = {
         label: `Market size, ${monthText(month)}`,
         display: 'units',
         value,
@@ -148,7 +162,9 @@ function marketParts(
         shape: 'value',
         parts: [],
         source: sizeSource(model, where, holders[at] ?? 0, month),
-      });
+      };
+      const { days } = span;
+      sizeOfMarket.months.push(days ? partOfMonth(size, month, days) : size);
     }
   }
   const all = [...sizes.values()];

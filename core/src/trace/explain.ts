@@ -13,8 +13,10 @@ import {
 import { seriesOf, type Figures } from '../tables/figures.ts';
 import { MEASURES, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
+import { inDays } from '../tables/week-parts.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 import { narrower, shorter } from './breakdown.ts';
+import { daysByMonth, explainDays } from './explain-days.ts';
 import { explainDriver } from './explain-driver.ts';
 import { explainMeasured } from './explain-measured.ts';
 import { explainResult } from './explain-stream.ts';
@@ -69,7 +71,8 @@ export function explain(
     }
     case 'table': {
       // What it was a year before is explained where it stood.
-      const root = rootOf(question.source, question.span);
+      // Days of it are known where they are compared, not where they stood.
+      const root = question.span.days ? {} : rootOf(question.source, question.span);
       return explainTable(model, { ...question, ...root }, figuresOf);
     }
     case 'measured':
@@ -123,6 +126,7 @@ function explainTable(
 }
 
 function tableLabel(model: Model, scope: Scope, span: Span): string {
+  if (span.days) return `${model.tree.label(scope)}, ${span.days.from} to ${span.days.to}`;
   const months =
     span.from === span.to
       ? monthText(span.from)
@@ -135,7 +139,7 @@ function sumOf(
   figures: Figures,
   measure: AddingCode,
   indexes: readonly number[],
-  { from, to }: Span,
+  { from, to, days }: Span,
 ): { value: number | null; incomplete: boolean } {
   let value = 0;
   let incomplete = false;
@@ -144,7 +148,9 @@ function sumOf(
     for (let month = from; month <= to; month += 1) {
       const t = month - figures.first;
       if (t < 0 || t >= figures.count) continue;
-      const cell = series[index * figures.count + t] ?? 0;
+      const cell = days
+        ? inDays(figures, measure, index, t, days)
+        : (series[index * figures.count + t] ?? 0);
       if (Number.isNaN(cell)) incomplete = true;
       else value += cell;
     }
@@ -186,12 +192,17 @@ function explainFlow(
     return { ...node, shape: 'sum', parts, ...salesBehind(model, question) };
   }
   if (span.from < span.to) {
-    const parts = shorter(span, model.plan.calendar.fiscalStart)
+    const stretches = span.days
+      ? daysByMonth(span)
+      : shorter(span, model.plan.calendar.fiscalStart);
+    const parts = stretches
       .map((part) => partOf(part.key, { ...question, span: part.span }, figures, measure, [only]))
       .filter(({ value, incomplete }) => incomplete || value !== 0);
     return { ...node, shape: 'sum', parts, ...salesBehind(model, question) };
   }
-  return explainCell(model, question, figures, measure, only, node);
+  return span.days && measure !== 'margin'
+    ? explainDays(figures, question, measure, only, node)
+    : explainCell(model, question, figures, measure, only, node);
 }
 
 /** A target of some months and a scope: the objective times their part of the year before's revenue. */

@@ -76,6 +76,8 @@ export type TraceSource =
   | { readonly kind: 'typed'; readonly by: string; readonly at: string }
   /** The objective of a fiscal year. */
   | { readonly kind: 'objective'; readonly fiscalYear: number }
+  /** A number of days, as the calendar has them. */
+  | { readonly kind: 'calendar' }
   /** A number that stands in a formula. */
   | { readonly kind: 'written' }
   /** A number that stands in the settings of a stream. */

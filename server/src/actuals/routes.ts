@@ -11,6 +11,7 @@ import * as service from './service.ts';
 import { readSummary, writeSummary } from './summary.ts';
 import { lookAt, previewTable } from './take-in.ts';
 import { tableFormat } from '../platform/table-file.ts';
+import { readSalesWeeks } from './weeks.ts';
 
 /** Files of what happened, and the sales lines themselves. */
 export function actualsRoutes(connections: Connections, plans: Plans, queue: Queue): Router {
@@ -43,6 +44,7 @@ export function actualsRoutes(connections: Connections, plans: Plans, queue: Que
     dropMapping: ({ actor, id }) => service.dropMapping(connections, actor, id('mappingId')),
     listRemembered: ({ actor }) => service.listRemembered(connections, actor),
     forgetRemembered: ({ actor, query }) => service.forgetRemembered(connections, actor, query),
+    readSalesWeeks: ({ actor, query }) => readSalesWeeks(connections, plans, actor, query),
     listSalesLines: ({ actor, query }) => service.listSalesLines(connections, plans, actor, query),
   });
 }

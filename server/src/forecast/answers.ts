@@ -3,17 +3,20 @@ import type { Changes, MeasuredAddress, TableAddress, WorkspacePlan } from '@dra
 import {
   measuredTable,
   rollUp,
+  type Figures,
   type MeasuredQuery,
   type MeasuredTable,
+  type Span,
   type Table,
   type TableQuery,
 } from '@dravex/core';
+import { withWeeks } from '../actuals/weeks.ts';
 import { versionById, versionFigures } from '../budgets/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { checkFrame, columnCount, mustBeReadable, windowOf } from '../plan/frame.ts';
-import { changedSince, type Plans } from '../plan/plans.ts';
+import { changedSince, type LoadedPlan, type Plans } from '../plan/plans.ts';
 
 /** The whole plan for the browser's worker. Both roles there are see everything. */
 export async function planFor(plans: Plans, actor: Actor): Promise<WorkspacePlan> {
@@ -54,7 +57,7 @@ export async function tableFor(
   mustBeReadable(loaded, address.rows, address.scope, wide);
   const figures =
     address.version === undefined
-      ? loaded.figures('forecast', address.origin)
+      ? await forecastLine(connections, actor, loaded, { ...address, span })
       : await versionFigures(connections, actor, loaded.plan, address.version);
   const query: TableQuery = {
     measure: address.measure,
@@ -66,6 +69,17 @@ export async function tableFor(
   };
   const table = rollUp(figures, loaded.model.tree, query, loaded.plan.calendar.fiscalStart);
   return { table, query, version: await versionName(connections, actor, address.version) };
+}
+
+/** The forecast line, with its weeks where an address wants them. */
+function forecastLine(
+  connections: Connections,
+  { workspaceId }: Actor,
+  loaded: LoadedPlan,
+  address: Pick<TableAddress, 'origin' | 'grain'> & { readonly span: Span },
+): Promise<Figures> {
+  const figures = loaded.figures('forecast', address.origin);
+  return withWeeks(connections, workspaceId, loaded, figures, address);
 }
 
 /** What the numbers of a table are, for the columns of a file. */
@@ -93,7 +107,7 @@ export async function measuredFor(
   mustBeReadable(loaded, rows, scope, wide, lines);
   const figures =
     address.version === undefined
-      ? loaded.figures('forecast', address.origin)
+      ? await forecastLine(connections, actor, loaded, { ...address, span })
       : await versionFigures(connections, actor, loaded.plan, address.version);
   const query: MeasuredQuery = {
     measures,

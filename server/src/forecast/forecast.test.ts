@@ -9,6 +9,7 @@ import {
   proposeStreams,
   rollUp,
   type MeasuredQuery,
+  type MeasuredTable,
   type Table,
 } from '@dravex/core';
 import { assert } from 'chai';
@@ -38,6 +39,56 @@ describe('forecast', () => {
       );
       assert.deepEqual(answer.body, JSON.parse(JSON.stringify(expected)));
     }
+  });
+
+  it('is read by ISO week: what was sold by the days of its lines, the rest by days of the month', async () => {
+    const asked = 'measure=revenue&rows=channel&from=2026-08&to=2026-11';
+    const { body: weeks } = await table(`${asked}&grain=week`);
+    const { body: months } = await table(`${asked}&grain=month`);
+    assert.equal(weeks.columns[0]?.key, '2026-W31');
+    for (const [place, row] of [...weeks.rows, weeks.total].entries()) {
+      const other = [...months.rows, months.total][place];
+      const sum = row.cells.reduce((all, { value }) => all + (value ?? 0), 0);
+      assert.closeTo(sum, other?.total.value ?? 0, 1e-4, row.label);
+      assert.deepEqual(row.total, other?.total);
+    }
+    const sold = async (fromDay: string, toDay: string): Promise<number> => {
+      const days = `from=${fromDay.slice(0, 7)}&to=${toDay.slice(0, 7)}&fromDay=${fromDay}&toDay=${toDay}`;
+      const lines = await sample.planner.send<{ revenue: number }>(
+        'GET',
+        `${SAMPLE}/sales-lines?${days}&scope=&limit=1`,
+      );
+      return lines.body.revenue / 100;
+    };
+    const week = (key: string): number =>
+      weeks.total.cells[weeks.columns.findIndex((column) => column.key === key)]?.value ?? NaN;
+    assert.closeTo(week('2026-W36'), await sold('2026-08-31', '2026-09-06'), 1e-4);
+    assert.closeTo(week('2026-W31'), await sold('2026-08-01', '2026-08-02'), 1e-4);
+    const november = months.total.cells.at(-1)?.value ?? NaN;
+    assert.closeTo(week('2026-W46'), (november * 7) / 30, 1e-4);
+    const october = months.total.cells.at(-2)?.value ?? NaN;
+    const september = await sold('2026-09-28', '2026-09-30');
+    assert.closeTo(week('2026-W40'), september + (october * 4) / 31, 1e-4);
+    const { body: grown } = await sample.planner.send<MeasuredTable>(
+      'GET',
+      `${SAMPLE}/table/measured?measures=revenue,revenueOnLastYear&rows=channel&from=2026-08&to=2026-11&grain=week`,
+    );
+    const at = grown.columns.findIndex(({ key }) => key === '2026-W36');
+    const before = await sold('2025-08-31', '2025-09-06');
+    assert.closeTo(
+      grown.totals[1]?.cells[at]?.value ?? NaN,
+      (week('2026-W36') - before) / before,
+      1e-9,
+    );
+    const { body: kept } = await sample.planner.send<{ weeks: { month: string[] } }>(
+      'GET',
+      `${SAMPLE}/sales-weeks?from=2026-08&to=2026-11`,
+    );
+    assert.equal(kept.weeks.month.toSorted().at(-1), '2026-09', 'open months are not told');
+    const { text } = await sample.planner.send('GET', `${SAMPLE}/table.csv?${asked}&grain=week`);
+    assert.include(text.split('\r\n')[0], '2026-W36');
+    const wrong = await sample.planner.send('GET', `${SAMPLE}/sales-weeks?from=2026-08&to=2026-07`);
+    assert.equal(wrong.status, 400);
   });
 
   it('has several measures in one table, as the core makes it, and as a file', async () => {

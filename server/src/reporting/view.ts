@@ -13,6 +13,7 @@ import {
   type Span,
 } from '@dravex/core';
 import { readSummary } from '../actuals/summary.ts';
+import { withWeeks } from '../actuals/weeks.ts';
 import { versionById, versionFigures } from '../budgets/service.ts';
 import { checkFrame } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
@@ -119,7 +120,7 @@ export async function makeView(
   const span = spanOf(loaded, query.window);
   switch (query.of) {
     case 'forecast':
-      return forecastView(loaded, query, scope, span);
+      return forecastView(connections, loaded, workspaceId, query, scope, span);
     case 'sales':
       return salesView(connections, plans, loaded, workspaceId, query, scope, span);
     case 'comparison':
@@ -134,21 +135,20 @@ function counted(origin: 'all' | 'books'): string {
 
 type Of<Kind extends ViewQuery['of']> = Extract<ViewQuery, { readonly of: Kind }>;
 
-function forecastView(
+async function forecastView(
+  connections: Connections,
   loaded: LoadedPlan,
+  workspaceId: number,
   { measure, rows, columns, grain, origin = 'all' }: Of<'forecast'>,
   scope: readonly number[],
   span: Span,
-): ViewTable {
+): Promise<ViewTable> {
   const { plan, model } = loaded;
   checkFrame(loaded, rows, scope, columns);
   const asked = { measure, rows, columns, scope, span, grain };
-  const table = rollUp(
-    loaded.figures('forecast', origin),
-    model.tree,
-    asked,
-    plan.calendar.fiscalStart,
-  );
+  const line = loaded.figures('forecast', origin);
+  const figures = await withWeeks(connections, workspaceId, loaded, line, { ...asked, origin });
+  const table = rollUp(figures, model.tree, asked, plan.calendar.fiscalStart);
   const end = monthFrom(plan.calendar.closedThrough);
   const month = shortMonths(loaded);
   const { display } = MEASURES[measure];

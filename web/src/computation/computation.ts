@@ -1,5 +1,5 @@
-import type { VersionCells, WorkspacePlan } from '@dravex/contract';
-import type { Problem } from '@dravex/core';
+import type { SalesWeeks, VersionCells, WorkspacePlan } from '@dravex/contract';
+import type { Problem, Span } from '@dravex/core';
 import { budgetAnswers } from './budget-answers.ts';
 import { driverAnswers } from './driver-answers.ts';
 import { forecastAnswers } from './forecast-answers.ts';
@@ -20,6 +20,10 @@ export function startComputation() {
     setVersion: (id: number, lastEntry: number, cells: VersionCells): void =>
       session.setVersion(id, lastEntry, cells),
     hasVersion: (id: number, lastEntry: number): boolean => session.hasVersion(id, lastEntry),
+    hasWeeks: (books: boolean, span: Span): boolean => session.hasWeeks(books, span),
+    /** Takes in what was sold by week of some months. */
+    setWeeks: (books: boolean, span: Span, weeks: Omit<SalesWeeks, 'revision'>): void =>
+      session.setWeeks(books, span, weeks),
     ...tableAnswers(session),
     ...forecastAnswers(session),
     ...driverAnswers(session),

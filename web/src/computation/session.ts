@@ -1,4 +1,4 @@
-import type { VersionCells, WorkspacePlan } from '@dravex/contract';
+import type { SalesWeeks, VersionCells, WorkspacePlan } from '@dravex/contract';
 import {
   change,
   compile,
@@ -6,8 +6,10 @@ import {
   figuresFromRows,
   marketOf,
   missingInputs,
+  monthFrom,
   rollUp,
   Sources,
+  weekParts,
   type DriverEdit,
   type DriverRowHeads,
   type Figures,
@@ -17,8 +19,10 @@ import {
   type Month,
   type Problem,
   type Source,
+  type Span,
   type Table,
   type TableQuery,
+  type WeekParts,
 } from '@dravex/core';
 
 /** One plan in the browser's worker: its run, kept versions, and what of them is laid out already. */
@@ -27,6 +31,8 @@ export class Session {
   #sources: Sources | undefined;
   /** Kept versions by id, each with the newest entry its cells have in them. */
   readonly #versions = new Map<number, { lastEntry: number; cells: VersionCells }>();
+  /** What was sold by week of some months, of everything and of the books. */
+  readonly #weeks = new Map<boolean, { readonly span: Span; readonly parts: WeekParts }>();
   /** Sizes of markets, until an assumption changes. */
   #market: Market | undefined;
   /** The rows of the driver's table that was asked last; an edit does not change them. */
@@ -43,11 +49,32 @@ export class Session {
   /** Takes in a plan and computes it. @returns the inputs that are missing */
   load({ plan }: Pick<WorkspacePlan, 'plan'>): Problem[] {
     this.#model = evaluate(compile(plan));
-    this.#sources = new Sources(this.#model, (id) => this.cellsOf(id));
+    this.#weeks.clear();
+    this.#sources = new Sources(
+      this.#model,
+      (id) => this.cellsOf(id),
+      (books) => this.#weeks.get(books)?.parts,
+    );
     this.#market = undefined;
     // Other streams have other rows: the number goes on, the rows are made anew.
     if (this.driverRowHeads) this.driverRowHeads = { ...this.driverRowHeads, key: '' };
     return missingInputs(this.#model);
+  }
+
+  /** Whether the weeks of what was sold are there for some months. */
+  hasWeeks(books: boolean, { from, to }: Span): boolean {
+    const { span } = this.#weeks.get(books) ?? {};
+    return span !== undefined && span.from <= from && span.to >= to;
+  }
+
+  /** Takes in what was sold by week of some months. */
+  setWeeks(books: boolean, span: Span, { weeks, before }: Omit<SalesWeeks, 'revision'>): void {
+    const { calendar, currency } = this.model.plan;
+    const minor = 10 ** currency.minorDigits;
+    const closed = monthFrom(calendar.closedThrough);
+    const yearBefore = weekParts(before, minor, closed + 12);
+    this.#weeks.set(books, { span, parts: weekParts(weeks, minor, closed, yearBefore) });
+    this.#sources?.forgetWeeks();
   }
 
   /** Takes in a kept version's cells as they are with an entry. */

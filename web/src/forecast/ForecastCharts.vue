@@ -12,6 +12,7 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import FunnelView from './FunnelView.vue';
+import { loadWeeks } from './load-weeks.ts';
 import { useArrangement } from './use-arrangement.ts';
 import SheetTable from '../kit/SheetTable.vue';
 
@@ -30,7 +31,7 @@ const props = defineProps<{
     | undefined;
 }>();
 const plan = usePlan();
-const { formats, unit, calendar, measure, scope, span, grain } = useFrame();
+const { formats, unit, calendar, measure, scope, span, grainOfWeeks } = useFrame();
 const { chart, by } = useArrangement();
 
 /** More than these cannot be told apart. */
@@ -38,22 +39,22 @@ const MOST = 8;
 const MOST_SMALL = 24;
 const apart = computed(() => !['total', 'funnel', 'none'].includes(chart.value));
 const { data } = useAnswer(
-  [apart, chart, by, measure, scope, span, grain, () => plan.tick],
-  async () =>
-    apart.value
-      ? {
-          span: { ...span.value },
-          measure: measure.value,
-          ...(await plan.compute().parts({
-            measure: measure.value,
-            by: by.value,
-            scope: [...scope.value],
-            span: { from: span.value.from, to: span.value.to },
-            grain: grain.value,
-            most: chart.value === 'multiples' ? MOST_SMALL : MOST,
-          })),
-        }
-      : undefined,
+  [apart, chart, by, measure, scope, span, grainOfWeeks, () => plan.tick],
+  async () => {
+    if (!apart.value) return undefined;
+    const query = {
+      measure: measure.value,
+      by: by.value,
+      scope: [...scope.value],
+      span: { from: span.value.from, to: span.value.to },
+      grain: grainOfWeeks.value,
+      most: chart.value === 'multiples' ? MOST_SMALL : MOST,
+    };
+    // Charts are of everything that was sold.
+    await loadWeeks(plan, query, false);
+    const { span: asked, measure: shown } = query;
+    return { span: asked, measure: shown, ...(await plan.compute().parts(query)) };
+  },
 );
 const headings = computed(() => {
   const answer = data.value;

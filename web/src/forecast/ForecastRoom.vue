@@ -88,6 +88,8 @@ const { message, failed, refused, waiting, doubts, settle, why, edit, drop } =
 const editable = computed(
   () =>
     planner.value &&
+    // Months are planned; weeks are read.
+    grid.value?.query.grain !== 'week' &&
     (grid.value?.query.measures.some((code) => code === 'revenue' || code === 'units') ?? false),
 );
 const { panel, turnPanel: open } = arrangement;
@@ -114,7 +116,7 @@ const levels = computed(
     :heading="headline"
     :state="state"
     :failure="failing || failingGrid || refusing"
-    :shows="['version', 'books', 'grain', 'unit']"
+    :shows="['version', 'books', 'weeks', 'unit']"
   >
     <template #shown>
       <RowsChoice with-columns :across="arrangement.across.value" @across="arrangement.setAcross" />

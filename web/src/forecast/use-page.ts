@@ -1,4 +1,12 @@
-import { FORECAST, ratio, type Span, type Table, type TraceQuestion } from '@dravex/core';
+import {
+  FORECAST,
+  ratio,
+  yearBeforeSource,
+  type Source,
+  type Span,
+  type Table,
+  type TraceQuestion,
+} from '@dravex/core';
 import { computed } from 'vue';
 import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts';
 import type { GridCell, GridRow } from '../grid/plan-grid.ts';
@@ -57,8 +65,9 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
   const state = computed(() => {
     const answer = data.value;
     if (!answer) return '';
-    const { measure, span } = answer.query;
-    return `${measureInWords(measure, unit.value, formats.value)}, ${spanInWords(span)}, ${closedInWords(span, plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario`;
+    const { measure, span, grain } = answer.query;
+    const weeks = grain === 'week' ? '; open months divided by days' : '';
+    return `${measureInWords(measure, unit.value, formats.value)}, ${spanInWords(span)}, ${closedInWords(span, plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario${weeks}`;
   });
 
   /** A quiet row below the total; its cells are of another year or a ratio. */
@@ -97,26 +106,33 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
   });
 
   /** Last year's number and the growth, explained by the two years. */
-  function askBelow(row: string, place: number, { from, to }: Span): Asked | undefined {
+  function askBelow(row: string, place: number, { from, to, days }: Span): Asked | undefined {
     const answer = data.value;
     if (!answer?.lastYear) return undefined;
     const { measure, scope: asked } = answer.query;
-    const question = (span: Span): TraceQuestion => ({
+    const line = counted(FORECAST);
+    const question = (source: Source, span: Span): TraceQuestion => ({
       kind: 'table',
-      source: counted(FORECAST),
+      source,
       measure,
       scope: asked,
       span,
     });
-    const now = { from, to };
+    const now = { from, to, days };
     const before = { from: from - 12, to: to - 12 };
-    if (row === 'last-year') return questioned(question(before));
+    // Days are explained where they are compared.
+    const questionBefore = days ? question(yearBeforeSource(line), now) : question(line, before);
+    if (row === 'last-year') return questioned(questionBefore);
     const valueIn = ({ total }: Table): number | null =>
       (place === 0 ? total.total : total.cells[place - 1])?.value ?? null;
     const node = growthOf(
       'Growth on last year',
-      { label: spanInWords(now), value: valueIn(answer.table), question: question(now) },
-      { label: spanInWords(before), value: valueIn(answer.lastYear), question: question(before) },
+      { label: spanInWords(now), value: valueIn(answer.table), question: question(line, now) },
+      {
+        label: days ? 'A year before' : spanInWords(before),
+        value: valueIn(answer.lastYear),
+        question: questionBefore,
+      },
       display.value,
     );
     return { kind: 'node', node, about: measureInWords(measure, 1, formats.value) };

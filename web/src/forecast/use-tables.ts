@@ -19,6 +19,7 @@ import { useRowOrder } from '../grid/use-order.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { loadWeeks } from './load-weeks.ts';
 import { type useArrangement } from './use-arrangement.ts';
 
 /** The forecast's totals with what they were asked for, so that heading and numbers belong together. */
@@ -34,9 +35,10 @@ export interface ForecastTotals {
 /** The totals of the forecast beside those of last year and of the version in force. */
 export function useForecastTotals() {
   const plan = usePlan();
-  const { span, scope, grain, measure, columns, version, calendar, books, counted } = useFrame();
+  const { span, scope, grainOfWeeks, measure, columns, version, calendar, books, counted } =
+    useFrame();
   return useAnswer(
-    [span, scope, grain, measure, columns, version, books, () => plan.tick],
+    [span, scope, grainOfWeeks, measure, columns, version, books, () => plan.tick],
     async (): Promise<ForecastTotals> => {
       const query: TableQuery = {
         measure: measure.value,
@@ -44,8 +46,9 @@ export function useForecastTotals() {
         columns: columns.value,
         scope: scope.value,
         span: span.value,
-        grain: grain.value,
+        grain: grainOfWeeks.value,
       };
+      await loadWeeks(plan, query, books.value);
       const worker = plan.compute();
       const line = counted(FORECAST);
       const table = await worker.table(line, query);
@@ -71,7 +74,7 @@ export interface AnsweredFigures {
 /**
  * The table that the frame asks for, from the worker.
  * @param source where the numbers come from
- * @param layout how it is laid out where that is not one measure on rows
+ * @param layout how it is laid out where that is not one measure on rows, and time not whole months
  * @param until the last month there can be numbers for; the table ends there
  */
 export function useFigures(
@@ -80,7 +83,7 @@ export function useFigures(
   until?: () => Month,
 ) {
   const plan = usePlan();
-  const { span, scope, grain, measure, rows, columns } = useFrame();
+  const { span, scope, grain, grainOfWeeks, measure, rows, columns, books } = useFrame();
   const { order } = useRowOrder();
   const query = computed<MeasuredQuery>(() => ({
     measures: layout ? [...layout.measures.value] : [measure.value],
@@ -88,7 +91,7 @@ export function useFigures(
     columns: layout?.across.value ? 'measures' : columns.value,
     scope: [...scope.value],
     span: { from: span.value.from, to: Math.min(span.value.to, until?.() ?? span.value.to) },
-    grain: grain.value,
+    grain: layout ? grainOfWeeks.value : grain.value,
     empty: layout?.empty.value,
     order: order.value && { ...order.value },
   }));
@@ -99,6 +102,7 @@ export function useFigures(
       if (from === undefined) return undefined;
       const asked = query.value;
       await plan.loadSource(from);
+      await loadWeeks(plan, asked, books.value);
       return {
         source: from,
         query: asked,
@@ -128,7 +132,8 @@ export function useByHand(figures: Ref<AnsweredFigures | undefined>) {
   const { books } = useFrame();
   return useAnswer([figures, books], async () => {
     const answer = figures.value;
-    if (!answer || books.value) return undefined;
+    // Which lines of a week were entered by hand is not known here.
+    if (!answer || books.value || answer.query.grain === 'week') return undefined;
     return plan.compute().byHandTable(alone(answer.query, 'units'));
   });
 }

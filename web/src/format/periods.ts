@@ -41,8 +41,12 @@ export function monthName(month: number): string {
 /** `April 2026` */
 export const longMonth = monthInWords;
 
-/** `April 2026 to March 2027`, `April to September 2026`, `April 2026` */
-export function spanInWords({ from, to }: Span): string {
+/** `April 2026 to March 2027`, `April to September 2026`, `April 2026`, `2 to 8 November 2026` */
+export function spanInWords({ from, to, days }: Span): string {
+  if (days) {
+    const start = from === to ? String(Number(days.from.slice(8))) : dayInWords(days.from);
+    return days.from === days.to ? dayInWords(days.from) : `${start} to ${dayInWords(days.to)}`;
+  }
   if (from === to) return longMonth(from);
   const start = yearOf(from) === yearOf(to) ? monthName(monthInYear(from)) : longMonth(from);
   return `${start} to ${longMonth(to)}`;
@@ -75,6 +79,10 @@ export function columnHeading(column: TableColumn, span: Span, fiscalStart: numb
   if (/^FY/.test(year)) {
     const short = year.slice(-2);
     return quarter ? `${quarter} ${short}${cut}` : `FY ${year.slice(2)}${cut}`;
+  }
+  if (period.days) {
+    const many = span.to - span.from >= 12;
+    return `${quarter ?? ''}${many ? ` ${year.slice(-2)}` : ''}${cut}`;
   }
   const many = fiscalYearOf(span.from, fiscalStart) !== fiscalYearOf(span.to, fiscalStart);
   return shortMonth(period.from, many);

@@ -212,8 +212,8 @@ function placeOf({ row, column }: GridPlace) {
   return {
     measure,
     scope,
-    span: { from: span.from, to: span.to },
-    before: before && { from: before.from, to: before.to },
+    span: { from: span.from, to: span.to, days: span.days },
+    before: before && { from: before.from, to: before.to, days: before.days },
     whole: inBoth(plan.tree, query.scope, member),
   };
 }

@@ -14,7 +14,8 @@ const props = defineProps<{
 }>();
 
 const plan = usePlan();
-const { scope, setScope, set, unit, grain, measure, version, books, formats } = useFrame();
+const { scope, setScope, set, unit, grain, grainOfWeeks, measure, version, books, formats } =
+  useFrame();
 
 const dimensions = computed<readonly Dimension[]>(() => plan.workspace?.plan.dimensions ?? []);
 const chosen = computed(() =>
@@ -34,16 +35,19 @@ function lift(members: readonly number[]): void {
   void setScope(scope.value.filter((id) => !members.includes(id)));
 }
 
+const has = (name: Shown): boolean => props.shows?.includes(name) ?? false;
 const OFFERED = MEASURE_CODES.map((value) => ({ value, name: MEASURES[value].name }));
 const GRAINS = [
   { value: 'month', name: 'Months' },
   { value: 'quarter', name: 'Quarters' },
   { value: 'year', name: 'Years' },
 ] as const;
+const WITH_WEEKS = [{ value: 'week', name: 'Weeks' }, ...GRAINS] as const;
+const grains = computed(() => (has('weeks') ? WITH_WEEKS : GRAINS));
+const grainChosen = computed(() => (has('weeks') ? grainOfWeeks.value : grain.value));
 const unitOptions = computed(() =>
   UNITS.map((size) => ({ value: size, name: formats.value.unitName(size) })),
 );
-const has = (name: Shown): boolean => props.shows?.includes(name) ?? false;
 </script>
 
 <template>
@@ -110,11 +114,11 @@ const has = (name: Shown): boolean => props.shows?.includes(name) ?? false;
       @choose="set({ version: String($event) })"
     />
     <Choice
-      v-if="has('grain')"
-      about="Months, quarters or years"
-      :label="GRAINS.find((g) => g.value === grain)?.name ?? ''"
-      :options="GRAINS"
-      :chosen="grain"
+      v-if="has('grain') || has('weeks')"
+      :about="has('weeks') ? 'Weeks, months, quarters or years' : 'Months, quarters or years'"
+      :label="grains.find((g) => g.value === grainChosen)?.name ?? ''"
+      :options="grains"
+      :chosen="grainChosen"
       @choose="set({ grain: $event })"
     />
     <Choice

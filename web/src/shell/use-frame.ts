@@ -20,7 +20,7 @@ import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
 
 /** The settings that rooms share, each where a room uses it. */
-export type Shown = 'measure' | 'version' | 'grain' | 'unit' | 'books';
+export type Shown = 'measure' | 'version' | 'grain' | 'weeks' | 'unit' | 'books';
 
 export type Preset = 'This year' | 'To date' | 'Next 12' | 'Last 12' | 'All';
 
@@ -53,7 +53,7 @@ function text(query: LocationQuery, name: string): string {
   return typeof value === 'string' ? value : '';
 }
 
-const GRAINS: readonly Grain[] = ['month', 'quarter', 'year'];
+const GRAINS: readonly Grain[] = ['week', 'month', 'quarter', 'year'];
 
 /**
  * What every room uses and the address holds: the window, the scope, the unit of display, the
@@ -133,8 +133,13 @@ export function useFrame() {
       session.preferences.unit ??
       1000,
   );
-  const grain = computed<Grain>(
+  /** How finely time is cut where it can be read by week. */
+  const grainOfWeeks = computed<Grain>(
     () => GRAINS.find((code) => code === text(route.query, 'grain')) ?? 'month',
+  );
+  /** The same in rooms of whole months. */
+  const grain = computed<Grain>(() =>
+    grainOfWeeks.value === 'week' ? 'month' : grainOfWeeks.value,
   );
   const measure = computed<MeasureCode>(
     () =>
@@ -201,6 +206,7 @@ export function useFrame() {
     scopeCodes: computed(() => codesOf(scope.value)),
     unit,
     grain,
+    grainOfWeeks,
     measure,
     rows,
     rowHeading,

@@ -154,6 +154,8 @@ function rests({ source }: TraceNode): string {
       return `entered${typedBy(source)}`;
     case 'objective':
       return 'set in Targets';
+    case 'calendar':
+      return 'days of the calendar';
     case 'written':
       return 'a number in the formula';
     case 'setting':

@@ -39,6 +39,8 @@ const { data, failure } = useAnswer(
       from: monthText(props.span.from),
       to: monthText(props.span.to),
       limit: limit.value,
+      fromDay: props.span.days?.from,
+      toDay: props.span.days?.to,
       origin: props.books ? 'books' : undefined,
       seller: props.seller,
     }),
