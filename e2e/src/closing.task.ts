@@ -65,6 +65,30 @@ test('a month ends: its sales come in, it is closed, the next one begins, and it
   // Every room has its sales in place of its forecast, and one month more to plan.
   await page.goto(`${planner.origin}/w/1/forecast?from=2026-10&to=2027-03&unit=1&rows=channel`);
   expect(await planner.figure('Web shop', 'Oct')).not.toBe(forecast);
+
+  // What it was can stand below it, or in its place.
+  const shows = async (what: string): Promise<void> => {
+    await planner.room('Closing');
+    await panel.getByRole('button', { name: 'Change rules' }).click();
+    await planner.choose(dialog.getByLabel('Forecast shows, in closed months'), what);
+    await dialog.getByRole('button', { name: 'Save' }).click();
+    await expect(dialog).toBeHidden();
+    await page.goto(`${planner.origin}/w/1/forecast?from=2026-10&to=2027-03&unit=1&rows=channel`);
+  };
+  const sold = await planner.figure('Revenue', 'Oct');
+  await shows('Actuals, and the forecast at close in a row below');
+  await expect(await planner.cell('Forecast at close', 'Oct')).toBeVisible();
+  const atClose = await planner.figure('Forecast at close', 'Oct');
+  expect(await planner.figure('Revenue', 'Oct')).toBe(sold);
+  expect(atClose).not.toBe(sold);
+  await shows('Forecast at close only');
+  await expect(page.getByText('closed months as forecast at their close')).toBeVisible();
+  expect(await planner.figure('Web shop', 'Oct')).toBe(forecast);
+  expect(await planner.figure('Revenue', 'Oct')).toBe(atClose);
+  await planner.explain(await planner.cell('Revenue', 'Oct'));
+  await expect(planner.trace).toContainText('forecast at the close of each month');
+  await shows('Actuals only');
+  expect(await planner.figure('Revenue', 'Oct')).toBe(sold);
   await planner.room('Closing');
 
   // A month that is not over is asked about, and stays open when it is not meant.

@@ -1,8 +1,15 @@
-import { LATEST_CLOSING_DAY, type AddingCode, type ClosingRule } from '@dravex/core';
+import {
+  LATEST_CLOSING_DAY,
+  type AddingCode,
+  type ClosingRule,
+  type KeptMonths,
+} from '@dravex/core';
 import { z } from 'zod';
 import { dateSchema, idSchema, monthSchema } from '../common.ts';
 import { frameShape, inOrder, order } from '../forecast/tables.ts';
+import { versionCellsSchema } from '../budgets/budgets.ts';
 import { operations } from '../operation.ts';
+import { closedShowsSchema } from '../workspaces/workspaces.ts';
 
 const ruleSchema = z.strictObject({
   by: z.enum(['hand', 'calendarDay', 'workingDay']),
@@ -18,10 +25,16 @@ export const closingRulesSchema = z.strictObject({
   /** Days that are no working days, besides Saturday and Sunday. */
   holidays: z.array(dateSchema).max(1000),
   roll: z.union(ROLLS.map((months) => z.literal(months))),
+  closed: closedShowsSchema.default('actual'),
 });
 export type ClosingRules = z.infer<typeof closingRulesSchema>;
 
-export const BY_HAND: ClosingRules = { rule: { by: 'hand', day: 3 }, holidays: [], roll: 0 };
+export const BY_HAND: ClosingRules = {
+  rule: { by: 'hand', day: 3 },
+  holidays: [],
+  roll: 0,
+  closed: 'actual',
+};
 
 /** A month that was closed. */
 export const closeSchema = z.object({
@@ -156,6 +169,12 @@ export const accuracyTableSchema = z.object({
   total: accuracyRowSchema,
 });
 
+/** The forecast of each closed month as it stood when it was closed; money in minor units. */
+export const keptMonthsSchema = z.object({
+  months: z.array(monthSchema).readonly(),
+  cells: versionCellsSchema,
+}) satisfies z.ZodType<KeptMonths>;
+
 const base = '/workspaces/{workspaceId}/closing';
 
 export const closingOperations = operations({
@@ -209,6 +228,13 @@ export const closingOperations = operations({
     },
     answer: closeSchema,
     status: 201,
+  },
+  readKeptMonths: {
+    method: 'get',
+    path: `${base}/kept`,
+    summary: 'The forecast of each closed month as it stood when it was closed',
+    access: 'reads',
+    answer: keptMonthsSchema,
   },
   readAccuracy: {
     method: 'get',

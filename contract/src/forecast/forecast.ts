@@ -11,7 +11,12 @@ import {
   type KeptAssumption,
 } from '../drivers/drivers.ts';
 import { operations } from '../operation.ts';
-import { calendarSchema, currencySchema } from '../workspaces/workspaces.ts';
+import {
+  calendarSchema,
+  closedShowsSchema,
+  currencySchema,
+  type ClosedShows,
+} from '../workspaces/workspaces.ts';
 import {
   memberSchema,
   methodSchema,
@@ -98,6 +103,8 @@ export interface WorkspacePlan {
   readonly name: string;
   readonly locale: string;
   readonly revision: number;
+  /** What the forecast shows of closed months. */
+  readonly closedMonths: ClosedShows;
   readonly plan: Omit<Plan, 'assumptions' | 'adjustments'> & {
     readonly assumptions: readonly KeptAssumption[];
     readonly adjustments: readonly KeptAdjustment[];
@@ -144,6 +151,7 @@ export const workspacePlanSchema = z.object({
   name: z.string(),
   locale: z.string(),
   revision: z.number(),
+  closedMonths: closedShowsSchema,
   plan: planSchema,
 }) satisfies z.ZodType<WorkspacePlan>;
 

@@ -3,6 +3,9 @@ import { MEASURE_CODES, MEASURED_CODES, type Table } from '@dravex/core';
 import { z } from 'zod';
 import { codeSchema, idListSchema, listSchema, monthSchema, scopeSchema } from '../common.ts';
 
+/** Whether closed months have their actuals, or the forecast kept at their close where there is one. */
+const closedSchema = z.enum(['actual', 'kept']).default('actual');
+
 export const measureSchema = z.enum(MEASURE_CODES);
 
 export const grainSchema = z.enum(['week', 'month', 'quarter', 'year']);
@@ -31,6 +34,7 @@ export const tableAddressSchema = z
     grain: grainSchema.default('month'),
     /** A kept version's id; the forecast when it is left out. */
     version: z.coerce.number().int().positive().optional(),
+    closed: closedSchema,
   })
   .refine(inOrder, order);
 
@@ -59,6 +63,7 @@ export const measuredAddressSchema = z
     columns: z.string().max(60).default('time'),
     grain: grainSchema.default('month'),
     version: z.coerce.number().int().positive().optional(),
+    closed: closedSchema,
     origin: frameShape.origin,
     /** Whether rows in which there is nothing are there too. */
     empty: z.enum(['yes', 'no']).default('no'),

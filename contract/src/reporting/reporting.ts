@@ -88,6 +88,8 @@ export const viewQuerySchema = z.discriminatedUnion('of', [
     measure: z.enum(MEASURE_CODES),
     columns: columnsSchema.default('time'),
     grain: z.enum(['week', 'month', 'quarter', 'year']),
+    /** Whether closed months have their actuals, or the forecast kept at their close. */
+    closed: z.enum(['actual', 'kept']).optional(),
     origin: originSchema,
   }),
   z.strictObject({

@@ -16,6 +16,13 @@ import {
 } from '../actuals/reading.ts';
 import { operations } from '../operation.ts';
 
+/**
+ * What the forecast shows of closed months: their actuals, these with the forecast that was kept at
+ * the close in a row beside them, or that forecast instead.
+ */
+export const closedShowsSchema = z.enum(['actual', 'beside', 'instead']);
+export type ClosedShows = z.infer<typeof closedShowsSchema>;
+
 export const calendarSchema = z
   .strictObject({
     first: monthSchema,

@@ -8,17 +8,21 @@ import {
   closingDay,
   compile,
   evaluate,
+  explain,
   figuresFromRows,
+  FORECAST,
   forecastFigures,
   inColumns,
   isOver,
   keepForecast,
+  KEPT_FORECAST,
   lookAtMonth,
   MemberTree,
   monthFrom,
   monthText,
   readHolidays,
   rowsOfCells,
+  Sources,
   type Figures,
   type Plan,
 } from '../index.ts';
@@ -259,6 +263,58 @@ describe('a close', () => {
         assert.deepEqual(again.measures, before.measures);
       }),
       { numRuns: 60 },
+    );
+  });
+});
+
+describe('the forecast line as it was kept', () => {
+  it('has what was kept of closed months, explains it, and leaves every other month', () => {
+    const month = fc.constantFrom('2025-03', '2025-12', '2026-04');
+    const cell = fc.record({ month, place: fc.nat(7), units: fc.integer({ min: -5, max: 90 }) });
+    fc.assert(
+      fc.property(
+        somePlan,
+        fc.array(cell),
+        fc.subarray(['2025-03', '2025-12']),
+        (plan, all, months) => {
+          const cells = all.filter((one) => months.includes(one.month));
+          const idOf = (place: number): number => plan.combinations[place]?.id ?? -1;
+          const kept = {
+            months,
+            cells: {
+              combination: cells.map(({ place }) => idOf(place)),
+              month: cells.map((one) => one.month),
+              units: cells.map(({ units }) => units),
+              revenue: cells.map(({ units }) => units * 700),
+              cost: cells.map(() => 0),
+            },
+          };
+          const model = evaluate(compile(plan));
+          const sources = new Sources(model, () => kept.cells, { kept: () => kept });
+          const [line, shown] = [sources.figures(FORECAST), sources.figures(KEPT_FORECAST)];
+          for (const [index, { id, members }] of plan.combinations.entries()) {
+            for (let t = 0; t < line.count; t += 1) {
+              const text = monthText(line.first + t);
+              const at = index * line.count + t;
+              const of = cells.filter((one) => one.month === text && idOf(one.place) === id);
+              const sum = of.reduce((units, one) => units + one.units, 0);
+              const expected = months.includes(text) ? sum : line.measures.units[at];
+              assert.deepEqual(shown.measures.units[at], expected, text);
+              const span = { from: line.first + t, to: line.first + t };
+              const { source, value } = explain(
+                model,
+                { kind: 'table', source: KEPT_FORECAST, measure: 'units', scope: members, span },
+                (of) => sources.figures(of),
+              );
+              if (months.includes(text) && sum !== 0) {
+                assert.deepEqual(source, { kind: 'keptForecast', month: text });
+                assert.equal(value, sum);
+              }
+            }
+          }
+        },
+      ),
+      { numRuns: 30 },
     );
   });
 });

@@ -11,6 +11,11 @@ interface FromBooks {
   readonly books?: true;
 }
 
+/** Whether closed months show the forecast that was kept when they were closed, where one was. */
+interface WithKept {
+  readonly kept?: true;
+}
+
 /**
  * Where the numbers of a table come from: what happened, the forecast line (actuals of closed months
  * and the run of open ones), a kept version, the target of a fiscal year, or any of them twelve
@@ -19,11 +24,13 @@ interface FromBooks {
  */
 export type Source =
   | ({ readonly kind: 'actual' } & FromBooks)
-  | ({ readonly kind: 'forecast' } & FromBooks)
+  | ({ readonly kind: 'forecast' } & FromBooks & WithKept)
   | { readonly kind: 'version'; readonly id: number }
   | ({ readonly kind: 'target' } & Objective)
   | { readonly kind: 'yearBefore'; readonly of: Source };
 
+/** The forecast line with, in closed months, the forecast that was kept at their close. */
+export const KEPT_FORECAST: Source = { kind: 'forecast', kept: true };
 export const ACTUAL: Source = { kind: 'actual' };
 export const FORECAST: Source = { kind: 'forecast' };
 /** A source of which only what is in the books counts; a plan has no other part. */
@@ -31,7 +38,7 @@ export function inBooks(source: Source): Source {
   switch (source.kind) {
     case 'actual':
     case 'forecast':
-      return { kind: source.kind, books: true };
+      return { ...source, books: true };
     case 'yearBefore':
       return yearBeforeSource(inBooks(source.of));
     default:
@@ -53,7 +60,8 @@ export function sourceKey(source: Source | undefined): string {
   if (source.kind === 'version') return `version ${source.id}`;
   if (source.kind === 'target') return `target ${source.fiscalYear} ${source.objective}`;
   if (source.kind === 'yearBefore') return `year before ${sourceKey(source.of)}`;
-  return source.books ? `${source.kind} in the books` : source.kind;
+  const kept = source.kind === 'forecast' && source.kept ? ' as kept' : '';
+  return `${source.kind}${kept}${source.books ? ' in the books' : ''}`;
 }
 
 /** The version in which a source's numbers are kept, if they are in one. */

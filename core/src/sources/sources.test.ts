@@ -15,7 +15,8 @@ import {
   versionSource,
   yearBeforeSource,
 } from './source.ts';
-import { Sources, type KeptCells } from './sources.ts';
+import type { KeptCells } from './kept-cells.ts';
+import { Sources } from './sources.ts';
 
 const cells = (units: number): KeptCells => ({
   combination: [100],

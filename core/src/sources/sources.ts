@@ -1,6 +1,5 @@
-import { monthFrom, type MonthText } from '../calendar/month.ts';
-import type { CellRow } from '../forecast/actual-rows.ts';
 import type { Model } from '../forecast/run.ts';
+import { rowsOfCells, type KeptCells } from './kept-cells.ts';
 import type { WeekParts } from '../tables/week-parts.ts';
 import {
   actualFigures,
@@ -9,6 +8,7 @@ import {
   yearLater,
   type Figures,
 } from '../tables/figures.ts';
+import { withKept, type KeptMonths } from '../closing/kept-line.ts';
 import { targetFigures } from '../targets/target-figures.ts';
 import {
   ACTUAL,
@@ -20,33 +20,12 @@ import {
   type Source,
 } from './source.ts';
 
-/** The cells of a kept version as they travel: columns, revenue and cost in minor units. */
-export interface KeptCells {
-  readonly combination: readonly number[];
-  readonly month: readonly MonthText[];
-  readonly units: readonly number[];
-  readonly revenue: readonly number[];
-  /** Null where the version was kept without cost. */
-  readonly cost: readonly (number | null)[];
-}
-
-/** The cells of a kept version, row by row. */
-export function* rowsOfCells(cells: KeptCells): Generator<CellRow> {
-  for (let at = 0; at < cells.combination.length; at += 1) yield rowOfCells(cells, at);
-}
-
-/** One cell of a kept version. */
-export function rowOfCells(
-  { combination, month, units, revenue, cost }: KeptCells,
-  at: number,
-): CellRow {
-  return {
-    combination: combination[at] ?? -1,
-    month: monthFrom(month[at] ?? ''),
-    units: units[at] ?? 0,
-    revenue: revenue[at] ?? 0,
-    cost: cost[at] ?? null,
-  };
+/** What is known beside the plan, where it was read. */
+export interface Known {
+  /** The weeks of closed months, of everything or of the books. */
+  readonly weeks?: (books: boolean) => WeekParts | undefined;
+  /** The forecasts of closed months as they were kept. */
+  readonly kept?: () => KeptMonths | undefined;
 }
 
 /** The numbers of a plan's sources, each laid out when it is asked for at first and then kept. */
@@ -56,12 +35,11 @@ export class Sources {
   /**
    * @param model evaluated
    * @param cellsOf the cells of a version; it throws for one that is not there
-   * @param weeksOf what is known of the weeks of closed months, of everything or of the books
    */
   constructor(
     private readonly model: Model,
     private readonly cellsOf: (version: number) => KeptCells,
-    private readonly weeksOf: (books: boolean) => WeekParts | undefined = () => undefined,
+    private readonly known: Known = {},
   ) {}
 
   /** The numbers of a source over the months of the plan. */
@@ -79,10 +57,15 @@ export class Sources {
       case 'actual':
         return {
           ...actualFigures(this.model.plan, source.books),
-          weeks: this.weeksOf(source.books ?? false),
+          weeks: this.known.weeks?.(source.books ?? false),
         };
-      case 'forecast':
+      case 'forecast': {
+        if (source.kept) {
+          const line = this.figures(source.books ? inBooks(FORECAST) : FORECAST);
+          return withKept(line, this.model.plan, this.known.kept?.());
+        }
         return forecastFigures(this.model, this.figures(source.books ? inBooks(ACTUAL) : ACTUAL));
+      }
       case 'version':
         return figuresFromRows(this.model.plan, rowsOfCells(this.cellsOf(source.id)));
       case 'target':
@@ -92,8 +75,8 @@ export class Sources {
     }
   }
 
-  /** More is known of weeks. */
-  forgetWeeks(): void {
+  /** More is known of weeks, or of what was kept. */
+  forgetKnown(): void {
     this.#forget((source) => originOf(source).kind !== 'version');
   }
 

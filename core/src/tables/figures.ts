@@ -17,6 +17,8 @@ export interface Figures {
   readonly measures: Readonly<Record<ResultCode, Float64Array>>;
   /** What is known of weeks; without it months are divided by calendar days. */
   readonly weeks?: WeekParts | undefined;
+  /** Closed months that have the forecast that was kept of them. */
+  readonly kept?: ReadonlySet<Month> | undefined;
 }
 
 const margins = new WeakMap<Figures, Float64Array>();
@@ -107,5 +109,5 @@ export function yearLater(figures: Figures): Figures {
   };
   const measures = { ...figures.measures };
   for (const code of RESULTS) measures[code] = later(figures.measures[code]);
-  return { ...figures, measures, weeks: figures.weeks?.before };
+  return { ...figures, measures, weeks: figures.weeks?.before, kept: undefined };
 }

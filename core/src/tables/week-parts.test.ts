@@ -64,7 +64,7 @@ function laidOut(plan: Plan, seed: number) {
   const sources = new Sources(
     model,
     () => ({ combination: [], month: [], units: [], revenue: [], cost: [] }),
-    () => (seed % 2 === 0 ? weeks : undefined),
+    { weeks: () => (seed % 2 === 0 ? weeks : undefined) },
   );
   return { model, figuresOf: (source: Source) => sources.figures(source) };
 }
@@ -132,11 +132,9 @@ describe('weeks', () => {
     const model = evaluate(compile(sold));
     const none = { combination: [], month: [], units: [], revenue: [], cost: [] };
     const read = (weeks: boolean): (number | null)[] => {
-      const sources = new Sources(
-        model,
-        () => none,
-        () => (weeks ? weekParts(kept, 100, monthFrom('2025-12')) : undefined),
-      );
+      const sources = new Sources(model, () => none, {
+        weeks: () => (weeks ? weekParts(kept, 100, monthFrom('2025-12')) : undefined),
+      });
       const month = { from: monthFrom('2025-12'), to: monthFrom('2025-12') };
       const asked = {
         measure: 'units',

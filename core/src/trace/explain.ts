@@ -311,6 +311,11 @@ function explainCell(
     return { ...node, shape: 'difference', parts: [part(of), part(less)] };
   }
   const t = month - model.first;
+  if (source.kind === 'forecast' && source.kept && t < model.open) {
+    return figures.kept?.has(month)
+      ? { ...leaf, source: { kind: 'keptForecast', month: monthText(month) } }
+      : { ...leaf, source: salesOf(source, combination.members, span) };
+  }
   const rests = cellRestsOn(source, combination, monthText(month), span, t < model.open);
   if (rests) return { ...leaf, source: rests };
   const position = model.placeOf.get(combination.id);

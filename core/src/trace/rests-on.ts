@@ -37,5 +37,6 @@ export function salesOf(source: Source, scope: Scope, span: Span): TraceSource {
 
 /** Whether all numbers of a source over some months are sales lines. */
 export function isSales(source: Source, closed: boolean): boolean {
-  return source.kind === 'actual' || (source.kind === 'forecast' && closed);
+  // Of what was kept it is not known here whose months are actual.
+  return source.kind === 'actual' || (source.kind === 'forecast' && closed && !source.kept);
 }

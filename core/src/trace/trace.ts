@@ -65,6 +65,8 @@ export type TraceSource =
       readonly combination: number;
       readonly month: MonthText;
     }
+  /** What was forecast of a month when it was closed. */
+  | { readonly kind: 'keptForecast'; readonly month: MonthText }
   /** What was measured of something else than sales. */
   | {
       readonly kind: 'measured';

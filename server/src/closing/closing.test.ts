@@ -1,5 +1,5 @@
 import type { Close, Closing, ImportPreview, Version, WorkspacePlan } from '@dravex/contract';
-import type { AccuracyTable, Table } from '@dravex/core';
+import type { AccuracyTable, KeptMonths, Table } from '@dravex/core';
 import { assert } from 'chai';
 import { closeWhenDue, followTheDay } from './by-itself.ts';
 import { Plans } from '../plan/plans.ts';
@@ -173,6 +173,39 @@ describe('closing a month', () => {
     }
     assert.equal((await close('2026-10')).status, 201);
   }).timeout(60_000);
+
+  it('keeps forecasts of closed months readable in their place, until they are opened', async () => {
+    const kept = async () => (await sample.planner.send<KeptMonths>('GET', `${path}/kept`)).body;
+    const { months, cells } = await kept();
+    assert.lengthOf(months, 13, 'those of the sample, and October');
+    assert.sameMembers([...new Set(cells.month)], [...months]);
+    const sums = cells.revenue.reduce((all, value, row) => {
+      const month = cells.month[row] ?? '';
+      return all.set(month, (all.get(month) ?? 0) + value);
+    }, new Map<string, number>());
+    const [actual, shown] = [await table('&grain=month'), await table('&grain=month&closed=kept')];
+    const placeOf = (month: string): number => shown.columns.findIndex(({ key }) => key === month);
+    for (const month of ['2026-04', '2026-10']) {
+      const at = cellOf(shown, placeOf(month));
+      assert.closeTo(at, (sums.get(month) ?? 0) / 100, 1e-4);
+      assert.notEqual(at, cellOf(actual, placeOf(month)));
+    }
+    const open = placeOf('2026-11');
+    assert.equal(cellOf(shown, open), cellOf(actual, open));
+    const weeks = await table('&grain=week&closed=kept');
+    assert.closeTo(weeks.total.total.value ?? NaN, shown.total.total.value ?? NaN, 1e-3);
+    // What a workspace shows of closed months is one of its rules.
+    const rules = { rule: { by: 'hand', day: 3 }, holidays: [], roll: 0 };
+    const set = (body: object) => sample.planner.send('PUT', `${path}/rules`, body);
+    assert.equal((await set({ ...rules, closed: 'instead' })).status, 204);
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    assert.equal(body.closedMonths, 'instead');
+    assert.equal((await set({ ...rules, closed: 'both' })).status, 400);
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/undo`)).status, 200);
+    await reopen('2026-10');
+    assert.notInclude((await kept()).months, '2026-10');
+    assert.equal((await close('2026-10')).status, 201);
+  });
 
   it('lists lines that come late', async () => {
     const counted = await look();

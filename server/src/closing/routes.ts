@@ -5,6 +5,7 @@ import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../routing/routes.ts';
 import { accuracyFor } from './accuracy.ts';
 import { readClosing } from './look.ts';
+import { keptMonths } from './store.ts';
 import * as service from './service.ts';
 
 /** Closing months, the calendar, and how good forecasts were. */
@@ -17,6 +18,7 @@ export function closingRoutes(connections: Connections, plans: Plans): Router {
     changeCalendar: ({ actor, body }) => service.setCalendar(connections, actor, body),
     bringKeptForecast: ({ actor, query, file }) =>
       service.bringKept(connections, plans, actor, query, file),
+    readKeptMonths: ({ actor }) => keptMonths(connections.db, actor.workspaceId),
     readAccuracy: ({ actor, query }) => accuracyFor(connections, plans, actor, query),
   });
 }

@@ -1,8 +1,9 @@
 import type { Close, Closing, ClosingRules } from '@dravex/contract';
 import { BY_HAND } from '@dravex/contract';
-import { monthFrom, monthInWords, monthsOf, type BudgetCell } from '@dravex/core';
+import { monthFrom, monthInWords, monthsOf, type BudgetCell, type KeptMonths } from '@dravex/core';
 import { and, desc, eq, sql } from 'drizzle-orm';
 import { insertCells, insertVersion } from '../budgets/store.ts';
+import { versionCell } from '../budgets/tables.ts';
 import { assumptionsOf } from '../drivers/store.ts';
 import type { Actor } from '../people/actor.ts';
 import { person } from '../people/tables.ts';
@@ -65,6 +66,41 @@ export async function closes(
   }));
 }
 
+/** The forecast of each closed month as it stood when it was closed. */
+export async function keptMonths(db: Database, workspaceId: number): Promise<KeptMonths> {
+  const held = and(eq(close.workspaceId, workspaceId), eq(close.reopened, false));
+  const months = await db.select({ month: close.month }).from(close).where(held);
+  const rows = await db
+    .select({
+      combination: versionCell.combinationId,
+      month: versionCell.month,
+      units: sql<number>`${versionCell.units}::float8`,
+      revenue: versionCell.revenue,
+      cost: versionCell.cost,
+    })
+    .from(close)
+    .innerJoin(
+      versionCell,
+      and(
+        eq(versionCell.workspaceId, close.workspaceId),
+        eq(versionCell.versionId, close.versionId),
+        eq(versionCell.month, close.month),
+      ),
+    )
+    .where(held)
+    .orderBy(versionCell.month, versionCell.combinationId);
+  return {
+    months: months.map(({ month }) => fromFirst(month)).sort(),
+    cells: {
+      combination: rows.map((row) => row.combination),
+      month: rows.map((row) => fromFirst(row.month)),
+      units: rows.map((row) => row.units),
+      revenue: rows.map((row) => row.revenue),
+      cost: rows.map((row) => row.cost),
+    },
+  };
+}
+
 /** A close's own row, locked until the transaction ends; also one that was taken back. */
 export async function lockClose(db: Database, workspaceId: number, id: number) {
   const [row] = await db
@@ -100,7 +136,7 @@ export async function rulesSet(
 }
 
 export async function rulesOf(db: Database, workspaceId: number): Promise<ClosingRules> {
-  return (await rulesSet(db, workspaceId)) ?? BY_HAND;
+  return { ...BY_HAND, ...(await rulesSet(db, workspaceId)) };
 }
 
 export async function dropRules(db: Database, workspaceId: number): Promise<void> {

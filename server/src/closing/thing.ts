@@ -34,11 +34,12 @@ export const closeThing: Thing = {
   },
 };
 
-export const rulesCells = ({ rule, holidays, roll }: ClosingRules): Cells => ({
+export const rulesCells = ({ rule, holidays, roll, closed }: ClosingRules): Cells => ({
   by: rule.by,
   day: rule.day,
   holidays: [...holidays],
   roll,
+  closed,
 });
 
 const RULES: Readonly<Record<string, string>> = {
@@ -46,6 +47,7 @@ const RULES: Readonly<Record<string, string>> = {
   day: 'day',
   holidays: 'holidays',
   roll: 'months that the horizon grows by',
+  closed: 'what the forecast shows of closed months',
 };
 
 /** What the journal calls the parts of the rules. */
@@ -70,6 +72,7 @@ export const closingRulesThing: Thing = {
         rule: { by: next['by'], day: next['day'] } as ClosingRules['rule'],
         holidays: next['holidays'] as string[],
         roll: next['roll'] as ClosingRules['roll'],
+        closed: (next['closed'] ?? 'actual') as ClosingRules['closed'],
       });
     }
   },

@@ -3,6 +3,7 @@ import type { Changes, MeasuredAddress, TableAddress, WorkspacePlan } from '@dra
 import {
   measuredTable,
   rollUp,
+  withKept,
   type Figures,
   type MeasuredQuery,
   type MeasuredTable,
@@ -13,6 +14,7 @@ import {
 import { withWeeks } from '../actuals/weeks.ts';
 import { versionById, versionFigures } from '../budgets/service.ts';
 import type { Actor } from '../people/actor.ts';
+import { keptMonths } from '../closing/store.ts';
 import type { Connections } from '../platform/database.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { checkFrame, columnCount, mustBeReadable, windowOf } from '../plan/frame.ts';
@@ -20,8 +22,8 @@ import { changedSince, type LoadedPlan, type Plans } from '../plan/plans.ts';
 
 /** The whole plan for the browser's worker. Both roles there are see everything. */
 export async function planFor(plans: Plans, actor: Actor): Promise<WorkspacePlan> {
-  const { name, locale, revision, plan } = await plans.current(actor.workspaceId);
-  return { name, locale, revision, plan };
+  const { name, locale, revision, plan, loaded } = await plans.current(actor.workspaceId);
+  return { name, locale, revision, closedMonths: loaded.closedMonths, plan };
 }
 
 /** What changed since a revision: small edits as they are now, or that all has to be read anew. */
@@ -71,15 +73,18 @@ export async function tableFor(
   return { table, query, version: await versionName(connections, actor, address.version) };
 }
 
-/** The forecast line, with its weeks where an address wants them. */
-function forecastLine(
+/** The forecast line, with its weeks and what was kept of closed months where an address wants them. */
+export async function forecastLine(
   connections: Connections,
-  { workspaceId }: Actor,
+  { workspaceId }: Pick<Actor, 'workspaceId'>,
   loaded: LoadedPlan,
-  address: Pick<TableAddress, 'origin' | 'grain'> & { readonly span: Span },
+  address: Pick<TableAddress, 'origin' | 'grain' | 'closed'> & { readonly span: Span },
 ): Promise<Figures> {
-  const figures = loaded.figures('forecast', address.origin);
-  return withWeeks(connections, workspaceId, loaded, figures, address);
+  const line = loaded.figures('forecast', address.origin);
+  const figures = await withWeeks(connections, workspaceId, loaded, line, address);
+  return address.closed === 'kept'
+    ? withKept(figures, loaded.plan, await keptMonths(connections.db, workspaceId))
+    : figures;
 }
 
 /** What the numbers of a table are, for the columns of a file. */

@@ -47,7 +47,7 @@ export const KINDS = {
   calendar: kept('plan', calendarThing),
   cell: kept('version', cellThing),
   close: kept('plan', closeThing, { file: closesInPlanFile }),
-  closingRules: kept('nothing', closingRulesThing),
+  closingRules: kept('plan', closingRulesThing),
   connection: kept('nothing'),
   dimension: kept('plan', dimensionThing),
   driver: kept('plan', driverThing, { file: driversInPlanFile }),

@@ -18,6 +18,7 @@ import {
   type Model,
 } from '@dravex/core';
 import { actualColumns } from '../actuals/read-lines.ts';
+import { rulesOf } from '../closing/store.ts';
 import { measures, observations } from '../facts/store.ts';
 import { combinationsOf, dimensionsOf } from '../dimensions/store.ts';
 import { driversOf } from '../drivers/driver-store.ts';
@@ -52,6 +53,7 @@ export async function readPlan(db: Database, workspaceId: number): Promise<Works
     name: workspace.name,
     locale: workspace.locale,
     revision: workspace.revision,
+    closedMonths: (await rulesOf(db, workspaceId)).closed,
     plan: {
       calendar: calendarOf(workspace),
       currency: { code: workspace.currencyCode, minorDigits: workspace.minorDigits },

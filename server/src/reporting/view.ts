@@ -13,8 +13,8 @@ import {
   type Span,
 } from '@dravex/core';
 import { readSummary } from '../actuals/summary.ts';
-import { withWeeks } from '../actuals/weeks.ts';
 import { versionById, versionFigures } from '../budgets/service.ts';
+import { forecastLine } from '../forecast/answers.ts';
 import { checkFrame } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
@@ -139,15 +139,15 @@ async function forecastView(
   connections: Connections,
   loaded: LoadedPlan,
   workspaceId: number,
-  { measure, rows, columns, grain, origin = 'all' }: Of<'forecast'>,
+  { measure, rows, columns, grain, origin = 'all', closed = 'actual' }: Of<'forecast'>,
   scope: readonly number[],
   span: Span,
 ): Promise<ViewTable> {
   const { plan, model } = loaded;
   checkFrame(loaded, rows, scope, columns);
   const asked = { measure, rows, columns, scope, span, grain };
-  const line = loaded.figures('forecast', origin);
-  const figures = await withWeeks(connections, workspaceId, loaded, line, { ...asked, origin });
+  const counts = { span, grain, origin, closed };
+  const figures = await forecastLine(connections, { workspaceId }, loaded, counts);
   const table = rollUp(figures, model.tree, asked, plan.calendar.fiscalStart);
   const end = monthFrom(plan.calendar.closedThrough);
   const month = shortMonths(loaded);

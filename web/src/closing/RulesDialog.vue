@@ -23,6 +23,12 @@ const GROWTHS = ROLLS.map((value) => ({
     value === 0 ? 'Stays as it is' : value === 1 ? 'Grows by 1 month' : `Grows by ${value} months`,
 }));
 
+const CLOSED_SHOWS = [
+  { value: 'actual' as const, name: 'Actuals only' },
+  { value: 'beside' as const, name: 'Actuals, and the forecast at close in a row below' },
+  { value: 'instead' as const, name: 'Forecast at close only' },
+];
+
 const holidayFault = ref('');
 const { form, field, submit, begin, busy, failure } = useForm({
   of: () => JSON.stringify(props.closing.rules),
@@ -30,12 +36,14 @@ const { form, field, submit, begin, busy, failure } = useForm({
     by: props.closing.rules.rule.by,
     day: String(props.closing.rules.rule.day),
     roll: props.closing.rules.roll,
+    closed: props.closing.rules.closed,
     holidays: props.closing.rules.holidays.join('\n'),
   }),
   schema: closingOperations.setClosingRules.body,
-  body: ({ by, day, roll, holidays }) => ({
+  body: ({ by, day, roll, closed, holidays }) => ({
     rule: { by, day: Number(day) },
     roll,
+    closed,
     holidays: readHolidays(holidays).days,
   }),
   send: async (body) => {
@@ -78,6 +86,11 @@ async function fromFile(file: File): Promise<void> {
       persistent-hint
     />
     <v-select v-bind="field('roll')" label="The horizon" :items="GROWTHS" />
+    <v-select
+      v-bind="field('closed')"
+      label="Forecast shows, in closed months"
+      :items="CLOSED_SHOWS"
+    />
     <template v-if="form.by === 'workingDay'">
       <v-textarea
         v-bind="field('holidays')"

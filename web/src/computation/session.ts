@@ -13,6 +13,7 @@ import {
   type DriverEdit,
   type DriverRowHeads,
   type Figures,
+  type KeptMonths,
   type MadeNumbers,
   type Market,
   type Model,
@@ -33,6 +34,8 @@ export class Session {
   readonly #versions = new Map<number, { lastEntry: number; cells: VersionCells }>();
   /** What was sold by week of some months, of everything and of the books. */
   readonly #weeks = new Map<boolean, { readonly span: Span; readonly parts: WeekParts }>();
+  /** The forecasts of closed months as they were kept, where they were read. */
+  #kept: KeptMonths | undefined;
   /** Sizes of markets, until an assumption changes. */
   #market: Market | undefined;
   /** The rows of the driver's table that was asked last; an edit does not change them. */
@@ -50,11 +53,11 @@ export class Session {
   load({ plan }: Pick<WorkspacePlan, 'plan'>): Problem[] {
     this.#model = evaluate(compile(plan));
     this.#weeks.clear();
-    this.#sources = new Sources(
-      this.#model,
-      (id) => this.cellsOf(id),
-      (books) => this.#weeks.get(books)?.parts,
-    );
+    this.#kept = undefined;
+    this.#sources = new Sources(this.#model, (id) => this.cellsOf(id), {
+      weeks: (books) => this.#weeks.get(books)?.parts,
+      kept: () => this.#kept,
+    });
     this.#market = undefined;
     // Other streams have other rows: the number goes on, the rows are made anew.
     if (this.driverRowHeads) this.driverRowHeads = { ...this.driverRowHeads, key: '' };
@@ -74,7 +77,17 @@ export class Session {
     const closed = monthFrom(calendar.closedThrough);
     const yearBefore = weekParts(before, minor, closed + 12);
     this.#weeks.set(books, { span, parts: weekParts(weeks, minor, closed, yearBefore) });
-    this.#sources?.forgetWeeks();
+    this.#sources?.forgetKnown();
+  }
+
+  hasKept(): boolean {
+    return this.#kept !== undefined;
+  }
+
+  /** Takes in the forecasts of closed months as they were kept. */
+  setKept(kept: KeptMonths): void {
+    this.#kept = kept;
+    this.#sources?.forgetKnown();
   }
 
   /** Takes in a kept version's cells as they are with an entry. */

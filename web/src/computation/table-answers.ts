@@ -2,7 +2,6 @@ import {
   cellsByOrigin,
   compare,
   explain,
-  FORECAST,
   funnelTable,
   measuredTable,
   monthFrom,
@@ -53,9 +52,9 @@ export function tableAnswers(session: Session) {
     },
 
     /** What the forecast falls apart into, for charts. */
-    parts(query: PartsQuery): Parts {
+    parts(source: Source, query: PartsQuery): Parts {
       const { tree, plan } = session.model;
-      return partsOf(session.figures(FORECAST), tree, query, plan.calendar.fiscalStart);
+      return partsOf(session.figures(source), tree, query, plan.calendar.fiscalStart);
     },
 
     /** The funnels of a scope: what enters, passes, costs and brings. */

@@ -12,8 +12,9 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import FunnelView from './FunnelView.vue';
-import { loadWeeks } from './load-weeks.ts';
+import { loadKnown } from './load-known.ts';
 import { useArrangement } from './use-arrangement.ts';
+import { useForecastLine } from './use-tables.ts';
 import SheetTable from '../kit/SheetTable.vue';
 
 /** The forecast as a chart: the total, its parts, each by itself, or price against volume. */
@@ -31,7 +32,8 @@ const props = defineProps<{
     | undefined;
 }>();
 const plan = usePlan();
-const { formats, unit, calendar, measure, scope, span, grainOfWeeks } = useFrame();
+const { formats, unit, calendar, measure, scope, span, grainOfWeeks, books } = useFrame();
+const line = useForecastLine();
 const { chart, by } = useArrangement();
 
 /** More than these cannot be told apart. */
@@ -39,7 +41,7 @@ const MOST = 8;
 const MOST_SMALL = 24;
 const apart = computed(() => !['total', 'funnel', 'none'].includes(chart.value));
 const { data } = useAnswer(
-  [apart, chart, by, measure, scope, span, grainOfWeeks, () => plan.tick],
+  [apart, chart, by, measure, scope, span, grainOfWeeks, line, () => plan.tick],
   async () => {
     if (!apart.value) return undefined;
     const query = {
@@ -50,10 +52,9 @@ const { data } = useAnswer(
       grain: grainOfWeeks.value,
       most: chart.value === 'multiples' ? MOST_SMALL : MOST,
     };
-    // Charts are of everything that was sold.
-    await loadWeeks(plan, query, false);
+    await loadKnown(plan, line.value, query, books.value);
     const { span: asked, measure: shown } = query;
-    return { span: asked, measure: shown, ...(await plan.compute().parts(query)) };
+    return { span: asked, measure: shown, ...(await plan.compute().parts(line.value, query)) };
   },
 );
 const headings = computed(() => {

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { notForecastInWords } from '../format/not-forecast.ts';
 import { forecastOperations, reportingOperations } from '@dravex/contract';
-import { FORECAST, MEASURES, monthText } from '@dravex/core';
+import { MEASURES, monthText } from '@dravex/core';
 import { computed, ref } from 'vue';
 import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
@@ -29,11 +29,12 @@ import OverridesPanel from './OverridesPanel.vue';
 import { CHARTS, useArrangement } from './use-arrangement.ts';
 import { useOverrides } from './use-overrides.ts';
 import { useForecastPage } from './use-page.ts';
-import { alone, useByHand, useFigures } from './use-tables.ts';
+import { alone, useByHand, useFigures, useForecastLine } from './use-tables.ts';
 
 const plan = usePlan();
 const planner = usePlanner();
-const { setScope, scope, rows, books, counted } = useFrame();
+const { setScope, scope, rows, books } = useFrame();
+const line = useForecastLine();
 const arrangement = useArrangement();
 const {
   data,
@@ -44,11 +45,7 @@ const {
   below,
   askBelow,
 } = useForecastPage(arrangement);
-const {
-  data: grid,
-  failure: failingGrid,
-  settled,
-} = useFigures(() => counted(FORECAST), arrangement);
+const { data: grid, failure: failingGrid, settled } = useFigures(() => line.value, arrangement);
 
 const dimensions = computed(() =>
   (plan.workspace?.plan.dimensions ?? []).map(({ code, name }) => ({
@@ -105,6 +102,8 @@ const typedTable = useAnswer([() => grid.value?.query, overrides.data], async ()
   if (!query || typedOver.value.length === 0) return undefined;
   return plan.compute().overridesTable(alone(query, 'units'));
 });
+/** Whether closed months show the forecast that was kept of them. */
+const kept = computed(() => plan.workspace?.closedMonths === 'instead');
 const empty = computed(() => grid.value && grid.value.table.rows.length === 0);
 const levels = computed(
   () => Math.max(0, ...(grid.value?.table.rows ?? []).map((r) => r.level)) + 1,
@@ -142,7 +141,7 @@ const levels = computed(
       </v-btn>
     </template>
     <template #menu>
-      <FileItems v-if="grid" :query="grid.query" name="table/measured" />
+      <FileItems v-if="grid" :query="grid.query" name="table/measured" :kept="kept" />
       <FileItem
         v-for="grain in data ? GRAINS : []"
         :key="grain"
@@ -263,6 +262,7 @@ const levels = computed(
           rows: [...rows],
           columns: data.query.columns,
           grain: data.query.grain,
+          closed: kept ? 'kept' : 'actual',
         }"
       />
     </template>

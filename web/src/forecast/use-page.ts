@@ -1,10 +1,12 @@
 import {
   FORECAST,
+  KEPT_FORECAST,
   ratio,
   yearBeforeSource,
   type Source,
   type Span,
   type Table,
+  type TableCell,
   type TraceQuestion,
 } from '@dravex/core';
 import { computed } from 'vue';
@@ -17,13 +19,14 @@ import { growthOf } from '../trace/nodes.ts';
 import { questioned, type Asked } from '../trace/use-trace.ts';
 import { forecastHeadline } from './headline.ts';
 import type { useArrangement } from './use-arrangement.ts';
-import { useForecastTotals } from './use-tables.ts';
+import { useForecastLine, useForecastTotals } from './use-tables.ts';
 
 /** What the page of the forecast says of its totals: heading, state, chart, last year and growth. */
 export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) {
   const plan = usePlan();
   const { formats, unit, subjectOf, calendar, books, counted } = useFrame();
   const { data, failure } = useForecastTotals();
+  const shown = useForecastLine();
 
   const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
 
@@ -66,8 +69,10 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
     const answer = data.value;
     if (!answer) return '';
     const { measure, span, grain } = answer.query;
+    const instead = plan.workspace?.closedMonths === 'instead';
+    const closed = instead ? '; closed months as forecast at their close' : '';
     const weeks = grain === 'week' ? '; open months divided by days' : '';
-    return `${measureInWords(measure, unit.value, formats.value)}, ${spanInWords(span)}, ${closedInWords(span, plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario${weeks}`;
+    return `${measureInWords(measure, unit.value, formats.value)}, ${spanInWords(span)}, ${closedInWords(span, plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario${closed}${weeks}`;
   });
 
   /** A quiet row below the total; its cells are of another year or a ratio. */
@@ -78,20 +83,28 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
   const below = computed(() => {
     const answer = data.value;
     if (!answer) return [];
-    const { table, lastYear } = answer;
-    if (!lastYear || lastYear.columns.length !== table.columns.length) return [];
+    const { table, lastYear, kept } = answer;
     // Beside several measures it would not be clear of which these are.
     const { measures, across } = arrangement;
     if (across.value || measures.value.length > 1 || measures.value[0] !== answer.query.measure)
       return [];
+    const shownOf = ({ value }: TableCell): string =>
+      formats.value.show(value, display.value, unit.value);
+    const keptRow = kept && [
+      quietRow('kept', 'Forecast at close', [
+        shownOf(kept.total.total),
+        ...kept.total.cells.map((cell, place) => {
+          const { period } = kept.columns[place] ?? {};
+          return period && period.to <= plan.closedThrough ? shownOf(cell) : '';
+        }),
+      ]),
+    ];
+    if (!lastYear || lastYear.columns.length !== table.columns.length) return keptRow ?? [];
     const now = [table.total.total, ...table.total.cells];
     const before = [lastYear.total.total, ...lastYear.total.cells];
     return [
-      quietRow(
-        'last-year',
-        'Last year',
-        before.map(({ value }) => formats.value.show(value, display.value, unit.value)),
-      ),
+      ...(keptRow ?? []),
+      quietRow('last-year', 'Last year', before.map(shownOf)),
       quietRow(
         'growth',
         'Growth',
@@ -108,9 +121,10 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
   /** Last year's number and the growth, explained by the two years. */
   function askBelow(row: string, place: number, { from, to, days }: Span): Asked | undefined {
     const answer = data.value;
-    if (!answer?.lastYear) return undefined;
+    if (!answer) return undefined;
     const { measure, scope: asked } = answer.query;
-    const line = counted(FORECAST);
+    const line = shown.value;
+    const lastYearLine = counted(FORECAST);
     const question = (source: Source, span: Span): TraceQuestion => ({
       kind: 'table',
       source,
@@ -121,7 +135,11 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
     const now = { from, to, days };
     const before = { from: from - 12, to: to - 12 };
     // Days are explained where they are compared.
-    const questionBefore = days ? question(yearBeforeSource(line), now) : question(line, before);
+    const questionBefore = days
+      ? question(yearBeforeSource(lastYearLine), now)
+      : question(lastYearLine, before);
+    if (row === 'kept') return questioned(question(counted(KEPT_FORECAST), now));
+    if (!answer.lastYear) return undefined;
     if (row === 'last-year') return questioned(questionBefore);
     const valueIn = ({ total }: Table): number | null =>
       (place === 0 ? total.total : total.cells[place - 1])?.value ?? null;

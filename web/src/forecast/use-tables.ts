@@ -1,5 +1,6 @@
 import {
   FORECAST,
+  KEPT_FORECAST,
   MEASURE_CODES,
   monthFrom,
   sourceKey,
@@ -19,7 +20,7 @@ import { useRowOrder } from '../grid/use-order.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
-import { loadWeeks } from './load-weeks.ts';
+import { loadKnown } from './load-known.ts';
 import { type useArrangement } from './use-arrangement.ts';
 
 /** The forecast's totals with what they were asked for, so that heading and numbers belong together. */
@@ -30,6 +31,17 @@ export interface ForecastTotals {
   readonly lastYear: Table | null;
   /** The version in force over the same columns; null where none is. */
   readonly plan: { readonly name: string; readonly table: Table } | null;
+  /** With what was forecast of closed months when they were closed, where that stands beside them. */
+  readonly kept: Table | null;
+}
+
+/** The forecast line as the workspace shows it in closed months. */
+export function useForecastLine() {
+  const plan = usePlan();
+  const { counted } = useFrame();
+  return computed(() =>
+    counted(plan.workspace?.closedMonths === 'instead' ? KEPT_FORECAST : FORECAST),
+  );
 }
 
 /** The totals of the forecast beside those of last year and of the version in force. */
@@ -37,8 +49,14 @@ export function useForecastTotals() {
   const plan = usePlan();
   const { span, scope, grainOfWeeks, measure, columns, version, calendar, books, counted } =
     useFrame();
+  const shown = useForecastLine();
+  const keptBeside = async (query: TableQuery): Promise<Table | null> => {
+    if (plan.workspace?.closedMonths !== 'beside') return null;
+    await loadKnown(plan, counted(KEPT_FORECAST), query, books.value);
+    return plan.compute().table(counted(KEPT_FORECAST), query);
+  };
   return useAnswer(
-    [span, scope, grainOfWeeks, measure, columns, version, books, () => plan.tick],
+    [span, scope, grainOfWeeks, measure, columns, version, shown, () => plan.tick],
     async (): Promise<ForecastTotals> => {
       const query: TableQuery = {
         measure: measure.value,
@@ -48,18 +66,21 @@ export function useForecastTotals() {
         span: span.value,
         grain: grainOfWeeks.value,
       };
-      await loadWeeks(plan, query, books.value);
       const worker = plan.compute();
-      const line = counted(FORECAST);
+      const line = shown.value;
+      await loadKnown(plan, line, query, books.value);
       const table = await worker.table(line, query);
-      if (query.columns !== 'time') return { query, table, lastYear: null, plan: null };
+      if (query.columns !== 'time') return { query, table, lastYear: null, plan: null, kept: null };
+      const kept = await keptBeside(query);
       const known = query.span.from - 12 >= monthFrom(calendar.value.first);
-      const lastYear = known ? await worker.table(yearBeforeSource(line), query) : null;
-      const kept = version.value;
-      if (!kept) return { query, table, lastYear, plan: null };
-      await plan.loadVersion(kept.id);
-      const planned = await worker.table(versionSource(kept.id), query);
-      return { query, table, lastYear, plan: { name: kept.name, table: planned } };
+      const lastYear = known
+        ? await worker.table(yearBeforeSource(counted(FORECAST)), query)
+        : null;
+      const against = version.value;
+      if (!against) return { query, table, lastYear, plan: null, kept };
+      await plan.loadVersion(against.id);
+      const planned = await worker.table(versionSource(against.id), query);
+      return { query, table, lastYear, plan: { name: against.name, table: planned }, kept };
     },
   );
 }
@@ -101,8 +122,7 @@ export function useFigures(
       const from = source();
       if (from === undefined) return undefined;
       const asked = query.value;
-      await plan.loadSource(from);
-      await loadWeeks(plan, asked, books.value);
+      await loadKnown(plan, from, asked, books.value);
       return {
         source: from,
         query: asked,
@@ -134,6 +154,7 @@ export function useByHand(figures: Ref<AnsweredFigures | undefined>) {
     const answer = figures.value;
     // Which lines of a week were entered by hand is not known here.
     if (!answer || books.value || answer.query.grain === 'week') return undefined;
+    if (answer.source.kind === 'forecast' && answer.source.kept) return undefined;
     return plan.compute().byHandTable(alone(answer.query, 'units'));
   });
 }

@@ -125,7 +125,8 @@ function ownDress(place: number): Dress {
   if (props.dress !== 'forecast') return props.dress;
   const { period } = props.table.columns[place] ?? { period: null };
   const { to } = period ?? props.query.span;
-  return to <= plan.closedThrough ? 'books' : 'forecast';
+  const asKept = props.source.kind === 'forecast' && props.source.kept;
+  return to <= plan.closedThrough && !asKept ? 'books' : 'forecast';
 }
 /** How a number is dressed, and what its tooltip says of that. */
 function dressOf(

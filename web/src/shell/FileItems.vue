@@ -19,6 +19,8 @@ const props = defineProps<{
     readonly grain?: string;
   };
   version?: number | undefined;
+  /** Whether closed months have the forecast that was kept of them. */
+  kept?: boolean;
 }>();
 
 const plan = usePlan();
@@ -35,6 +37,7 @@ const addressAs = (format: 'csv' | 'xlsx'): string => {
   if (measures !== undefined) parameters.set('measures', measures.join(','));
   if (empty) parameters.set('empty', 'yes');
   if (order) parameters.set('order', `${order.column}:${order.descending ? 'down' : 'up'}`);
+  if (props.kept) parameters.set('closed', 'kept');
   if (books.value) parameters.set('origin', 'books');
   if (columns !== undefined) parameters.set('columns', columns);
   if (grain !== undefined) parameters.set('grain', grain);

@@ -4,6 +4,7 @@ import { monthFrom, type TraceNode } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { whenInWords } from '../format/moments.ts';
+import { longMonth } from '../format/periods.ts';
 import Drawer from '../kit/Drawer.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -154,6 +155,8 @@ function rests({ source }: TraceNode): string {
       return `entered${typedBy(source)}`;
     case 'objective':
       return 'set in Targets';
+    case 'keptForecast':
+      return `forecast when ${longMonth(monthFrom(source.month))} was closed`;
     case 'calendar':
       return 'days of the calendar';
     case 'written':

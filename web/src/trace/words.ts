@@ -44,6 +44,7 @@ function sourceInWords(source: Source, names: Names): string {
     case 'actual':
       return source.books ? 'sales lines in the books' : 'sales lines';
     case 'forecast':
+      if (source.kept) return 'forecast at the close of each month, and forecast';
       return source.books ? 'the books and forecast' : 'actual and forecast';
     case 'version':
       return names.versionName(source.id);
