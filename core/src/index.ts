@@ -83,6 +83,7 @@ export * from './closing/closing-day.ts';
 export * from './closing/jumps.ts';
 export * from './closing/may-close.ts';
 export * from './checking/check-plan.ts';
+export * from './forecast/like.ts';
 export * from './forecast/propose.ts';
 export * from './forecast/propose-methods.ts';
 export * from './forecast/funnel-table.ts';

@@ -162,3 +162,40 @@ test('find why one number is what it is, and change it from the trace', async ({
   await planner.room('Forecast');
   await expect.poll(() => planner.figure('Revenue', 'Dec 26')).toBe(before);
 });
+
+test('forecast a new product like another one in a handful of clicks', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  await page.evaluate(() => {
+    const counted = window as unknown as { clicks: number };
+    counted.clicks = 0;
+    addEventListener('click', () => (counted.clicks += 1), true);
+  });
+  await page.getByRole('button', { name: 'Add forecast lines', exact: true }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByRole('button', { name: 'Add a new product like another one' }).click();
+  await dialog.getByLabel('Name').fill('Fen carafe');
+  await planner.choose(dialog.getByLabel('New member of'), 'Product');
+  await planner.choose(dialog.getByLabel('Like', { exact: true }), 'Brook carafe');
+  await dialog.getByLabel('Volume, % of it').fill('40');
+  await dialog.getByLabel('Sold from').fill('2026-12');
+  await dialog.getByLabel(/^List price/).fill('49');
+  await expect(dialog.getByRole('status')).toContainText('in the first twelve months from Dec 26');
+  await dialog.getByRole('button', { name: 'Add and forecast' }).click();
+  await expect(dialog).toBeHidden();
+  await expect(planner.heading).toHaveText(/^Fen carafe/);
+  expect(await page.evaluate(() => (window as unknown as { clicks: number }).clicks)).toBeLessThan(
+    25,
+  );
+  await expect.poll(() => planner.figure('Web shop', 'Nov')).toBe(0);
+  expect(await planner.figure('Web shop', 'Dec')).toBeGreaterThan(0);
+  await expect(page.locator('footer')).not.toContainText('inputs missing');
+
+  // All of it can be seen and changed under Drivers, and is taken back as one.
+  await planner.room('Drivers');
+  await planner.driver('List price');
+  expect(await planner.figure('Web shop', 'Dec 26')).toBe(49);
+  await planner.room('Forecast');
+  await page.keyboard.press('Control+z');
+  await expect(page.getByText(/Undone: Added Fen carafe like Brook carafe/).first()).toBeVisible();
+});

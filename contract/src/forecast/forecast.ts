@@ -23,6 +23,7 @@ import {
   measured,
   streamSettingsSchema,
   newStreamsSchema,
+  memberLikeSchema,
   proposeStreamsSchema,
   setMethodSchema,
   forecastAnewSchema,
@@ -209,6 +210,15 @@ export const forecastOperations = operations({
     body: proposeStreamsSchema,
     largest: '4mb',
     answer: z.object({ streams: z.number() }),
+    status: 201,
+  },
+  createLike: {
+    method: 'post',
+    path: `${base}/streams/like`,
+    summary: 'Adds a member and forecasts it like another one: its lines, season, prices and rates',
+    access: 'plans',
+    body: memberLikeSchema,
+    answer: z.object({ member: idSchema, streams: z.number() }),
     status: 201,
   },
   setMethod: {

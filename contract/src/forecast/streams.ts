@@ -141,6 +141,32 @@ export const newStreamsSchema = z.strictObject({
 
 export type NewStreams = z.infer<typeof newStreamsSchema>;
 
+/** A new member that is forecast like another one of its dimension. */
+export const memberLikeSchema = z.strictObject({
+  dimension: codeSchema,
+  /** The code of the lowest member that it is like. */
+  like: codeSchema,
+  name: nameSchema,
+  code: codeSchema,
+  /** Its volume as a part of the other one's: 0.5 is half of it. */
+  scale: z
+    .number('write a percentage, as in 80')
+    .min(0, 'at least 0 %')
+    .max(1000, 'at most 100,000 %')
+    .default(1),
+  /** The first month it is sold in; the first open one where it is left out. */
+  from: monthSchema.nullable().default(null),
+  /** Its list price in currency units; that of the other one where it is left out. */
+  listPrice: z
+    .number('write a price')
+    .min(0, 'a price is at least 0')
+    .max(1e9)
+    .nullable()
+    .default(null),
+});
+
+export type MemberLike = z.output<typeof memberLikeSchema>;
+
 /** Which combinations that were sold become streams; all that are not forecast when left out. */
 export const proposeStreamsSchema = z
   .strictObject({ combinations: z.array(idSchema).min(1).max(20_000).optional() })

@@ -89,6 +89,24 @@ export async function ensureCombinations(
   });
 }
 
+/** Brings a combination back under the id it had. */
+export async function restoreCombination(
+  db: Database,
+  row: typeof combination.$inferInsert & { id: number },
+): Promise<void> {
+  await db.insert(combination).overridingSystemValue().values(row);
+}
+
+export async function deleteCombination(
+  db: Database,
+  workspaceId: number,
+  id: number,
+): Promise<void> {
+  await db
+    .delete(combination)
+    .where(and(eq(combination.workspaceId, workspaceId), eq(combination.id, id)));
+}
+
 /** Ids of combinations by their members, found once; made where they are not there yet. */
 export class CombinationIds {
   readonly #known = new Map<string, number>();

@@ -1,6 +1,6 @@
 import type { CellName, Cells } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
-import { conflict } from '../platform/errors.ts';
+import { conflict, isReferenced } from '../platform/errors.ts';
 import { dimensionCells, removeDimension, restoreDimension, whyDimensionStays } from './remove.ts';
 import * as store from './store.ts';
 
@@ -47,6 +47,33 @@ export const memberThing: Thing = {
       const row = { ...empty, ...next } as unknown as Omit<store.MemberRow, 'id' | 'workspaceId'>;
       if (now) await store.setMember(db, workspaceId, Number(id), row);
       else await store.insertMember(db, { workspaceId, ...row }, Number(id));
+    }
+  },
+};
+
+/** A combination that was made with its member; the others are made by what names them, and stay. */
+export const combinationThing: Thing = {
+  async read(db, workspaceId, ids) {
+    const rows = await store.combinationsOf(db, workspaceId);
+    return new Map(
+      rows
+        .filter(({ id }) => ids.includes(String(id)))
+        .map(({ id, members }) => [String(id), { members: [...members] }]),
+    );
+  },
+  async write(db, { workspaceId }, changes) {
+    for (const { id, next } of changes) {
+      if (next) {
+        const members = next['members'] as number[];
+        await store.restoreCombination(db, { workspaceId, id: Number(id), members });
+        continue;
+      }
+      try {
+        await store.deleteCombination(db, workspaceId, Number(id));
+      } catch (error) {
+        if (!isReferenced(error)) throw error;
+        throw conflict('Sales, budgets or overrides name the new member by now; it stays');
+      }
     }
   },
 };

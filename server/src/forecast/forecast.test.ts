@@ -156,6 +156,45 @@ describe('forecast', () => {
     await sample.planner.send('POST', `${SAMPLE}/undo`);
   });
 
+  it('adds a product like another one, with its lines, season and prices, and takes it back', async () => {
+    const wish = { dimension: 'product', like: 'carafe-brook', name: 'Fen carafe', code: 'fen' };
+    const add = (more: object) =>
+      sample.planner.send<{ member: number; streams: number }>('POST', `${SAMPLE}/streams/like`, {
+        ...wish,
+        ...more,
+      });
+    for (const [more, status, message] of [
+      [{ like: 'nothing' }, 400, 'no member with the code nothing'],
+      [{ dimension: 'colour' }, 404, ''],
+      [{ code: 'carafe-brook' }, 409, 'already'],
+      [{ from: '2026-09' }, 400, 'no open month'],
+      [{ scale: -1 }, 400, 'at least 0'],
+      [{ name: '' }, 400, ''],
+    ] as const) {
+      const refused = await add(more);
+      assert.equal(refused.status, status, refused.text);
+      assert.include(refused.text, message);
+    }
+    const { status, body, text } = await add({ scale: 0.5, from: '2027-01' });
+    assert.equal(status, 201, text);
+    assert.isAbove(body.streams, 1);
+    const { body: loaded } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const product = loaded.plan.dimensions[1]?.members ?? [];
+    const other = product.find(({ code }) => code === 'carafe-brook');
+    assert.equal(product.find(({ id }) => id === body.member)?.parent, other?.parent);
+    const revenue = async (scope: number, months: string): Promise<number> =>
+      (await table(`measure=revenue&rows=channel&scope=${scope}&${months}`)).body.total.total
+        .value ?? Number.NaN;
+    const first = 'from=2027-01&to=2027-12';
+    const [made, like] = [await revenue(body.member, first), await revenue(other?.id ?? 0, first)];
+    assert.approximately(made, like / 2, like * 0.01);
+    assert.equal(await revenue(body.member, 'from=2026-10&to=2026-12'), 0);
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/undo`)).status, 200);
+    const after = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    assert.equal(after.body.plan.streams.length, loaded.plan.streams.length - body.streams);
+    assert.isFalse(after.body.plan.dimensions[1]?.members.some(({ code }) => code === 'fen'));
+  });
+
   it('has closed months that equal a bare sum of the sales lines', async () => {
     const { rows } = await sample.served.connections.pool.query<{
       name: string;

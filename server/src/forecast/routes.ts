@@ -4,6 +4,7 @@ import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../routing/routes.ts';
 import type { Plans } from '../plan/plans.ts';
 import * as answers from './answers.ts';
+import { createLike } from './like.ts';
 import * as overrides from './overrides.ts';
 import * as setStreams from './set-streams.ts';
 import * as streams from './streams.ts';
@@ -18,6 +19,7 @@ export function forecastRoutes(connections: Connections, plans: Plans): Router {
     readChanges: ({ actor, query }) => answers.changesSince(connections, actor, query.since),
     createStreams: ({ actor, body }) => streams.createStreams(connections, actor, body),
     proposeStreams: ({ actor, body }) => streams.streamsFromSales(connections, plans, actor, body),
+    createLike: ({ actor, body }) => createLike(connections, plans, actor, body),
     setMethod: ({ actor, body }) => setStreams.setMethod(connections, plans, actor, body),
     forecastAnew: ({ actor, body }) => setStreams.forecastAnew(connections, plans, actor, body),
     deleteStreams: ({ actor, body }) => streams.removeStreams(connections, plans, actor, body),

@@ -102,7 +102,7 @@ function withCombinations(
 }
 
 /** Keeps new streams and writes them down. @throws HttpProblem 409 where there is one already */
-async function addStreams(
+export async function addStreams(
   tx: Database,
   workspaceId: number,
   streams: readonly (Omit<Stream, 'id'> & { readonly members: readonly number[] })[],

@@ -5,7 +5,12 @@ import { versionsInPlanFile } from '../budgets/in-plan-file.ts';
 import { cellThing, versionThing } from '../budgets/thing.ts';
 import { closesInPlanFile } from '../closing/in-plan-file.ts';
 import { closeThing, closingRulesThing } from '../closing/thing.ts';
-import { assignmentThing, dimensionThing, memberThing } from '../dimensions/thing.ts';
+import {
+  assignmentThing,
+  combinationThing,
+  dimensionThing,
+  memberThing,
+} from '../dimensions/thing.ts';
 import {
   adjustmentsInPlanFile,
   assumptionsInPlanFile,
@@ -48,6 +53,7 @@ export const KINDS = {
   cell: kept('version', cellThing),
   close: kept('plan', closeThing, { file: closesInPlanFile }),
   closingRules: kept('plan', closingRulesThing),
+  combination: kept('plan', combinationThing),
   connection: kept('nothing'),
   dimension: kept('plan', dimensionThing),
   driver: kept('plan', driverThing, { file: driversInPlanFile }),

@@ -91,6 +91,11 @@ export function isTaken(error: unknown): boolean {
   return codeOf(error) === '23505';
 }
 
+/** Whether a database error is a row that others still refer to. */
+export function isReferenced(error: unknown): boolean {
+  return codeOf(error) === '23503';
+}
+
 /** The database is gone, going, or not ready yet: by its own codes and those of the network. */
 const GONE = /^(57P0[123]|08\d\d\d|ECONNREFUSED|ECONNRESET|EPIPE)$/;
 

@@ -79,6 +79,11 @@ export async function changesOfEveryKind(planner: Visitor): Promise<Step[]> {
 
   const steps: Change[] = [
     [
+      'POST',
+      '/streams/like',
+      { dimension: 'product', like: 'carafe-brook', name: 'Fen carafe', code: 'carafe-fen' },
+    ],
+    [
       'PUT',
       '/drivers/discount/values',
       { values: [{ scope: [web], month: '2026-11', value: 0.3 }] },

@@ -5,6 +5,7 @@ import { driverAnswers } from './driver-answers.ts';
 import { forecastAnswers } from './forecast-answers.ts';
 import { Session } from './session.ts';
 import { tableAnswers } from './table-answers.ts';
+import { tryingAnswers } from './trying-answers.ts';
 import { typingAnswers } from './typing-answers.ts';
 
 /**
@@ -29,6 +30,7 @@ export function startComputation() {
     setKept: (kept: KeptMonths): void => session.setKept(kept),
     ...tableAnswers(session),
     ...forecastAnswers(session),
+    ...tryingAnswers(session),
     ...driverAnswers(session),
     ...typingAnswers(session),
     ...budgetAnswers(session),

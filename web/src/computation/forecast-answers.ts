@@ -1,37 +1,21 @@
 import {
   ACTUAL,
-  type BaselineChoice,
   missingMonths,
   rollUp,
-  bandOf,
   forecastTotal,
-  historyOf,
-  league,
   modelProblems,
   monthFrom,
   monthText,
   planOf,
-  proposeMethod,
   proposeStreams,
   type ProposedStream,
-  runUnder,
-  settingsAnew,
-  settingsOfMethod,
   streamsIn,
-  stretchOf,
   type ForecastResult,
-  type Interval,
-  type League,
-  type MethodCode,
-  type Model,
   type Override,
-  type ProposedMethod,
   type Scope,
-  type MonthText,
   type Source,
   type Span,
   type Stream,
-  type StreamSettings,
   type Table,
   type TableQuery,
 } from '@dravex/core';
@@ -58,15 +42,6 @@ export interface StreamLine {
   readonly problems: readonly string[];
 }
 
-/** What another method would make of streams, by month of the plan. */
-export interface TriedMethod {
-  readonly now: readonly (number | null)[];
-  readonly then: readonly (number | null)[];
-  /** Where it will probably lie in open months; of one stream by a baseline. */
-  readonly band: readonly Interval[] | null;
-  readonly problems: readonly string[];
-}
-
 export interface OverrideLine {
   readonly override: Override;
   readonly label: string;
@@ -85,43 +60,6 @@ export interface MissingInput {
 
 /** Forecast lines, their methods, and what is typed over them. */
 export function forecastAnswers(session: Session) {
-  /** What streams come to when they are set otherwise, and some of their overrides are dropped. */
-  const tryStreams = (
-    ids: readonly number[],
-    next: (stream: Stream) => Stream,
-    drops: (override: Override) => boolean,
-    measure: ForecastResult,
-  ): TriedMethod => {
-    const { model } = session;
-    const wanted = new Set(ids);
-    const chosen = model.streams.map(({ stream }) => stream).filter(({ id }) => wanted.has(id));
-    const combinations = new Set(chosen.map(({ combination }) => combination));
-    const all = model.plan.overrides ?? [];
-    const overrides = all.filter((one) => !combinations.has(one.combination) || !drops(one));
-    const tried = runUnder(model, {
-      streams: chosen.map(next),
-      ...(overrides.length < all.length ? { overrides } : {}),
-    });
-    const sum = (of: Model): (number | null)[] =>
-      Array.from({ length: of.count }, (_, t) => {
-        let total = 0;
-        of.streams.forEach(({ stream }, index) => {
-          if (wanted.has(stream.id)) total += of.results[measure][index]?.[t] ?? 0;
-        });
-        return Number.isNaN(total) ? null : total;
-      });
-    const [only] = ids;
-    const place = tried.streams.findIndex(({ stream }) => stream.id === only);
-    const band = ids.length === 1 && place >= 0 ? bandOf(stretchOf(tried, place), measure) : null;
-    return {
-      now: sum(model),
-      then: sum(tried),
-      band,
-      problems: modelProblems(tried)
-        .filter(({ where }) => wanted.has(Number(where['stream'])))
-        .map(({ message }) => message),
-    };
-  };
   return {
     /** What was sold in the last twelve closed months and is not forecast. */
     notForecast(): SoldNotForecast[] {
@@ -171,61 +109,6 @@ export function forecastAnswers(session: Session) {
           },
         ];
       });
-    },
-
-    /**
-     * What streams would come to by another method: history and the months ahead, and what is wrong.
-     * @param keeps whether overrides and months forecast anew stand
-     */
-    tryMethod(
-      ids: readonly number[],
-      method: MethodCode,
-      settings: StreamSettings,
-      keeps: boolean,
-      measure: ForecastResult,
-    ): TriedMethod {
-      return tryStreams(
-        ids,
-        (one) => ({ ...one, method, settings: settingsOfMethod(one.settings, settings, keeps) }),
-        () => !keeps,
-        measure,
-      );
-    },
-
-    /**
-     * What streams would come to with some months forecast anew.
-     * @param drops whether overrides in these months go
-     */
-    tryAnew(
-      ids: readonly number[],
-      months: { readonly from: MonthText; readonly to: MonthText },
-      baseline: BaselineChoice | null,
-      drops: boolean,
-      measure: ForecastResult,
-    ): TriedMethod {
-      const { closedThrough } = session.model.plan.calendar;
-      return tryStreams(
-        ids,
-        (one) => ({
-          ...one,
-          settings: settingsAnew(one.settings, months, baseline, closedThrough),
-        }),
-        ({ month }) => drops && month >= months.from && month <= months.to,
-        measure,
-      );
-    },
-
-    /** A method for each of some streams, from its own closed months. */
-    proposeMethods(ids: readonly number[]): ProposedMethod[] {
-      const { model } = session;
-      return ids.map((id) => proposeMethod(model, id));
-    },
-
-    /** How each baseline would have done for a stream over the last twelve closed months. */
-    league(id: number, measure: ForecastResult): League {
-      const { model } = session;
-      const index = model.streams.findIndex(({ stream }) => stream.id === id);
-      return league(historyOf([...(model.results[measure][index]?.subarray(0, model.open) ?? [])]));
     },
 
     /** What is typed over the forecast, with what was computed there. */

@@ -71,6 +71,7 @@ function edit({ id, profile, from, to, note }: KeptAssumption): void {
       <ProfileFields
         v-model="form"
         :driver="driver"
+        :scope="scope"
         :lines="said?.lines ?? 0"
         :against="against"
         :season="said?.season ?? null"

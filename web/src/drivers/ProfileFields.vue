@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { mdiClose } from '@mdi/js';
-import { addsOverStreams, type Driver } from '@dravex/core';
+import { addsOverStreams, type Driver, type Scope } from '@dravex/core';
 import { computed } from 'vue';
 import { monthName } from '../format/periods.ts';
 import { GROWTHS, type ProfileForm } from './profile-form.ts';
+import SeasonLike from './SeasonLike.vue';
 
 /** The fields of a profile, by its kind. */
 const form = defineModel<ProfileForm>({ required: true });
 const props = defineProps<{
   driver: Driver;
+  scope: Scope;
   /** How many forecast lines of the scope it is set for. */
   lines: number;
   /** What the last twelve months were, beside the value. */
@@ -138,6 +140,7 @@ function addStep(): void {
       Use last year’s season
     </v-btn>
     <span v-else class="quiet">There is no season in the history of this driver</span>
+    <SeasonLike :driver="driver" :scope="scope" @take="form.season = $event.map(String)" />
   </fieldset>
   <div v-if="form.kind !== 'steps'" class="row">
     <v-text-field v-model="form.from" type="month" label="From (optional)" />

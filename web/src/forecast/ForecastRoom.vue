@@ -21,6 +21,7 @@ import ViewsChoice from '../views/ViewsChoice.vue';
 import { useWriting } from '../writing/use-writing.ts';
 import ForecastCharts from './ForecastCharts.vue';
 import LevelsChoice from './LevelsChoice.vue';
+import LikeDialog from './LikeDialog.vue';
 import MeasuresChoice from './MeasuresChoice.vue';
 import MethodPanel from './MethodPanel.vue';
 import NewStreams from './NewStreams.vue';
@@ -62,6 +63,11 @@ const supplyAs = (grain: (typeof GRAINS)[number]): string => {
 };
 
 const beginning = ref(false);
+const beginningLike = ref(false);
+function beginLike(): void {
+  beginning.value = false;
+  beginningLike.value = true;
+}
 const embedding = ref(false);
 const notForecast = useAnswer([() => plan.tick], () => plan.compute().notForecast());
 const unforecast = computed(() => notForecast.data.value ?? []);
@@ -266,7 +272,8 @@ const levels = computed(
         }"
       />
     </template>
-    <NewStreams v-model="beginning" @made="setScope" />
+    <NewStreams v-model="beginning" @made="setScope" @like="beginLike" />
+    <LikeDialog v-model="beginningLike" @made="setScope" />
   </RoomPage>
 </template>
 

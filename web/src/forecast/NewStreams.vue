@@ -9,7 +9,7 @@ import { useForm } from '../writing/use-form.ts';
 
 /** Forecast lines for what is not sold yet: one for every combination of the members that are chosen. */
 const shown = defineModel<boolean>({ required: true });
-const emit = defineEmits<{ made: [scope: number[]] }>();
+const emit = defineEmits<{ made: [scope: number[]]; like: [] }>();
 const plan = usePlan();
 const { scope } = useFrame();
 
@@ -75,8 +75,8 @@ const count = computed(() =>
     @submit="submit"
   >
     <p class="quiet">
-      Choose members of every dimension; a forecast line is added for each combination. Add new
-      products or regions under Settings, Dimensions, first.
+      Choose members of every dimension; a forecast line is added for each combination.
+      <v-btn variant="plain" @click="emit('like')">Add a new product like another one</v-btn>
     </p>
     <v-autocomplete
       v-for="dimension in dimensions"
