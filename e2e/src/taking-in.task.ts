@@ -216,3 +216,33 @@ test('sum sales by week beside the year before, down to a line, with a sale that
   await lines.getByRole('button', { name: 'Delete', exact: true }).click();
   await expect(page.getByText('No sales lines match')).toBeVisible();
 });
+
+test('a dimension of one’s own is told apart by a rule, in history too', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Forecast');
+  const total = await planner.figure('Revenue', 'Total');
+  await page.getByRole('link', { name: 'Settings' }).click();
+  await page.getByRole('link', { name: 'Dimensions' }).click();
+  await page.getByRole('button', { name: 'Add dimension' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name', { exact: true }).fill('Brand');
+  await dialog.getByLabel(/[Mm]ember/).fill('Own brand');
+  await dialog.getByRole('button', { name: 'Add dimension' }).click();
+  await expect(dialog).toBeHidden();
+  const adding = page.getByRole('form', { name: 'Add member' });
+  await adding.getByLabel('New member').fill('Partner brand');
+  await adding.getByRole('button', { name: 'Add member' }).click();
+  await expect(page.getByText('Partner brand is added.')).toBeVisible();
+
+  await page.getByRole('button', { name: 'More' }).click();
+  await page.getByRole('menuitem', { name: 'Assign Brand by rule' }).click();
+  await planner.choose(dialog.getByLabel('Partner brand'), 'Carafes');
+  await page.keyboard.press('Escape');
+  await expect(dialog.getByRole('table', { name: 'What moves' })).toContainText('Partner brand');
+  await expect(dialog).toContainText(/\d+ forecast lines go with their products/);
+  await dialog.getByRole('button', { name: 'Apply' }).click();
+  await expect(page.getByText(/Brand: [\d,]+ sales lines moved/)).toBeVisible();
+  await page.goto(`${planner.origin}/w/1/forecast?rows=brand`);
+  expect(await planner.figure('Partner brand', 'Total')).toBeGreaterThan(0);
+  expect(await planner.figure('Revenue', 'Total')).toBe(total);
+});

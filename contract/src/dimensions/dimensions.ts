@@ -81,6 +81,36 @@ export const membersFileSchema = z.object({
 });
 export type MembersFile = z.infer<typeof membersFileSchema>;
 
+/** How the members of a dimension are told apart: by customers, or by members of another dimension. */
+export const tellApartSchema = z.strictObject({
+  /** `customer`, or the code of another dimension. */
+  by: z.string().min(1).max(60),
+  /** Which customers, or members of any depth by their codes, belong to which lowest member. */
+  rules: z
+    .array(
+      z.strictObject({
+        member: codeSchema,
+        values: z.array(z.string().trim().min(1).max(100)).min(1).max(10_000),
+      }),
+    )
+    .min(1, 'name what belongs to at least one member')
+    .max(500),
+  /** The member of all others; where it is left out they stay where they are. */
+  rest: codeSchema.nullable().default(null),
+});
+export type TellApart = z.output<typeof tellApartSchema>;
+
+/** What telling apart moves; money in minor units. */
+export const toldApartSchema = z.object({
+  members: z.array(
+    z.object({ member: codeSchema, name: nameSchema, lines: z.number(), revenue: z.number() }),
+  ),
+  /** Sales lines that get another member, and forecast lines that go with their products. */
+  lines: z.number(),
+  streams: z.number(),
+});
+export type ToldApart = z.infer<typeof toldApartSchema>;
+
 const base = '/workspaces/{workspaceId}/dimensions';
 const file = {
   what: 'a table as CSV, XLSX or JSON',
@@ -155,6 +185,16 @@ export const dimensionOperations = operations({
     access: 'plans',
     body: z.strictObject({ into: idSchema }),
     answer: mergeEffectSchema,
+  },
+  tellApart: {
+    method: 'post',
+    path: `${base}/{dimension}/tell-apart`,
+    summary: 'Tells the members of a dimension apart by a rule, in history and in files to come',
+    access: 'plans',
+    query: z.strictObject({ apply: z.enum(['yes', 'no']).default('no') }),
+    body: tellApartSchema,
+    largest: '4mb',
+    answer: toldApartSchema,
   },
   bringMembers: {
     method: 'post',

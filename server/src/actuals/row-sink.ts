@@ -2,6 +2,7 @@
 import { importFields, type ImportKind, type ImportNotes, type RowProblem } from '@dravex/contract';
 import type { Cell } from '@dravex/core';
 import type { PoolClient } from 'pg';
+import { tellings } from '../dimensions/rules.ts';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { CombinationIds, dimensionsOf } from '../dimensions/store.ts';
 import { RowReader, type Replacements, type RowRules } from '../exchange/row-reader.ts';
@@ -88,6 +89,7 @@ export async function rowSinkFor(db: Database, taking: Taking): Promise<RowSink>
     document: `${fileName.slice(0, 80)} (${batchId})`,
     usualPrice: await store.usualPrices(db, workspaceId, calendar.closedThrough),
     assigned: await store.assignedMembers(db, workspaceId),
+    told: await tellings(db, workspaceId, dimensions),
     validity: await store.validities(db, workspaceId),
   };
   return new SalesRows(salesRules, staging, workspaceId, batchId);

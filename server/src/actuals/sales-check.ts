@@ -3,6 +3,7 @@ import type { ImportNotes, RowProblem } from '@dravex/contract';
 import type { Cell } from '@dravex/core';
 import { RowReader, type RowRules } from '../exchange/row-reader.ts';
 import { followsCustomer } from '../exchange/reading.ts';
+import type { Telling } from '../dimensions/rules.ts';
 import type { AssignedMembers } from './store.ts';
 
 /** A good row, ready to be kept. Money in minor units, quantity in thousandths. */
@@ -27,6 +28,8 @@ export interface SalesRules extends RowRules {
   readonly usualPrice: ReadonlyMap<string, number>;
   /** What customers belong to, where a file does not say it. */
   readonly assigned: AssignedMembers;
+  /** What says the members of a dimension from those of the others, where a file does not. */
+  readonly told: ReadonlyMap<string, Telling>;
   /** When members may be named; those without bounds are not here. */
   readonly validity: ReadonlyMap<
     number,
@@ -77,13 +80,7 @@ export class SalesCheck {
     reader.begin(cells, row, part);
     if (!reader.fits()) return reader.explained();
     const date = reader.day('date');
-    const members: number[] = [];
-    for (const dimension of this.#members) {
-      const id = this.#member(dimension, date);
-      if (id === null) continue;
-      members.push(id);
-      if (rules.validity.size > 0) this.#mustBeValid(dimension.code, id, date);
-    }
+    const members = this.#leaves(date);
     const quantity = reader.number('quantity', QUANTITY_DIGITS, reader.holds('quantity'));
     const netAmount = reader.number('net amount', rules.minorDigits, reader.holds('net amount'));
     const cost = reader.number('cost', rules.minorDigits, reader.holds('cost'));
@@ -119,6 +116,25 @@ export class SalesCheck {
       customer,
       seller,
     };
+  }
+
+  /** One leaf for every dimension; fewer where some cannot be told. */
+  #leaves(date: string): number[] {
+    const { rules, reader } = this;
+    // What follows from other dimensions is looked for when these are known.
+    const follows = ({ code }: OneDimension): boolean =>
+      rules.told.has(code) && reader.text(code) === '';
+    const found = this.#members.map((one) => (follows(one) ? null : this.#member(one, date)));
+    const known = found.filter((id) => id !== null);
+    this.#members.forEach((one, place) => {
+      if (!follows(one)) return;
+      found[place] = rules.told.get(one.code)?.(known) ?? this.#member(one, date);
+    });
+    return found.flatMap((id, place) => {
+      if (id === null) return [];
+      if (rules.validity.size > 0) this.#mustBeValid(this.#members[place]?.code ?? '', id, date);
+      return [id];
+    });
   }
 
   #member(dimension: OneDimension, date: string): number | null {

@@ -8,6 +8,7 @@ import {
   type TableLook,
 } from '@dravex/contract';
 import { likeness, plainHeading } from '@dravex/core';
+import { tellings } from '../dimensions/rules.ts';
 import { dimensionsOf } from '../dimensions/store.ts';
 import { customsOf, understand, type UnderstoodTable } from '../exchange/reading.ts';
 import { openTableFile } from '../exchange/table-file.ts';
@@ -131,17 +132,23 @@ function mustBeComplete(
   );
 }
 
-/** Dimensions that a file need not name, because customers are assigned to their members. */
+/**
+ * What a file lacks. It need not name dimensions whose members follow from the others by a rule, or
+ * from its customers.
+ */
 async function missingFor(
   db: Database,
   workspaceId: number,
   { reading, missing }: Pick<UnderstoodTable, 'reading' | 'missing'>,
 ): Promise<readonly ImportField[]> {
+  const { dimensions } = await workspaceOf(db, workspaceId);
+  const told = await tellings(db, workspaceId, dimensions);
+  const lacking = missing.filter(({ key }) => !told.has(key));
   if (reading.columns['customer'] === null || reading.columns['customer'] === undefined) {
-    return missing;
+    return lacking;
   }
   const assigned = await store.assignedMembers(db, workspaceId);
-  return missing.filter(({ key }) => !assigned.has(key));
+  return lacking.filter(({ key }) => !assigned.has(key));
 }
 
 /**

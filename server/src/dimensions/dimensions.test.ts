@@ -3,9 +3,12 @@ import type {
   ImportPreview,
   MembersFile,
   MergeEffect,
+  SalesLines,
   Summary,
+  ToldApart,
   WorkspacePlan,
 } from '@dravex/contract';
+import type { Table } from '@dravex/core';
 import { assert } from 'chai';
 import { summaryDifferences } from '../actuals/read-lines.ts';
 import { SAMPLE, withSample } from '../testing/serve.ts';
@@ -194,6 +197,141 @@ describe('dimensions', () => {
     assert.closeTo(now.offices - then.offices, 100, 1e-6);
     const unknown = await assign('nobody', '2026-01-01');
     assert.equal(unknown.status, 400);
+  });
+
+  describe('told apart by a rule', () => {
+    const told = (body: object, apply = 'yes') =>
+      sample.planner.send<ToldApart>(
+        'POST',
+        `${SAMPLE}/dimensions/brand/tell-apart?apply=${apply}`,
+        body,
+      );
+    const summed = async (rows: string, scope = '') => {
+      const { body } = await sample.planner.send<Summary>(
+        'GET',
+        `${SAMPLE}/summary?rows=${rows}&columns=none&from=2023-04&to=2026-10${scope}`,
+      );
+      return new Map(body.rows.map(({ label, total }) => [label, total.revenue]));
+    };
+    const heading = async (): Promise<number> => {
+      const { body } = await sample.planner.send<Table>(
+        'GET',
+        `${SAMPLE}/table?rows=channel&from=2026-04&to=2027-03`,
+      );
+      return body.total.total.value ?? 0;
+    };
+
+    it('by products: their sales, forecast and plans go with them, and no total changes', async () => {
+      for (const [code, name] of [
+        ['partner', 'Partner brand'],
+        ['house', 'House brand'],
+      ]) {
+        const added = await sample.planner.send('POST', `${SAMPLE}/dimensions/brand/members`, {
+          code,
+          name,
+        });
+        assert.equal(added.status, 201, added.text);
+      }
+      const [before, forecast, products] = [
+        await totals(),
+        await heading(),
+        await summed('product'),
+      ];
+      const rule = {
+        by: 'product',
+        rules: [
+          { member: 'partner', values: ['carafes'] },
+          { member: 'house', values: ['carafe-brook'] },
+        ],
+      };
+      const { body: seen } = await told(rule, 'no');
+      assert.isAbove(seen.streams, 0);
+      assert.deepEqual(await totals(), before, 'looking moves nothing');
+      const done = await told(rule);
+      assert.equal(done.status, 200, done.text);
+      assert.deepEqual(done.body, seen);
+      assert.deepEqual(
+        (await totals()).map((sum) => Math.round(sum * 1000)),
+        before.map((sum) => Math.round(sum * 1000)),
+      );
+      assert.closeTo(await heading(), forecast, 1e-4);
+      assert.equal(await summaryDifferences(sample.served.connections.db, 1), 0);
+      const brands = await summed('brand');
+      const brook = products.get('Brook carafe') ?? NaN;
+      assert.closeTo(brands.get('House brand') ?? NaN, brook, 1e-4, 'the nearer member holds');
+      const others = (products.get('Carafes') ?? NaN) - brook;
+      assert.closeTo(brands.get('Partner brand') ?? NaN, others, 1e-4);
+
+      // A file that does not say the brand follows the rule, or the rest where none names it.
+      const file = [
+        'date,channel,product,customer group,region,quantity,net amount,document,line number',
+        '2026-10-05,web,carafe-brook,households,north,1,30.00,B-1,1',
+        '2026-10-05,trade,sink-base,households,north,1,10.00,B-1,2',
+      ].join('\n');
+      const preview = await sample.planner.send<ImportPreview>(
+        'POST',
+        `${SAMPLE}/imports?fileName=unbranded.csv`,
+        file,
+      );
+      assert.include(preview.text, 'Brand is missing', 'nothing says the brand of other products');
+      assert.equal((await told({ ...rule, rest: 'own' })).body.lines, 0);
+      const again = await sample.planner.send<ImportPreview>(
+        'POST',
+        `${SAMPLE}/imports?fileName=unbranded2.csv`,
+        file,
+      );
+      assert.equal(again.body.good, 2, again.text);
+      await sample.planner.send('POST', `${SAMPLE}/imports/${again.body.id}/apply`);
+      assert.closeTo((await summed('brand')).get('House brand') ?? NaN, brook + 30, 1e-4);
+    });
+
+    it('by customers: their lines go, what is planned stays, and sums are those of the lines', async () => {
+      const before = await totals();
+      const { body } = await sample.planner.send<SalesLines>(
+        'GET',
+        `${SAMPLE}/sales-lines?scope=&from=2026-06&to=2026-09&limit=500`,
+      );
+      const customer = body.lines.find((line) => line.customer !== null)?.customer ?? '';
+      const done = await told({
+        by: 'customer',
+        rules: [{ member: 'partner', values: [customer] }],
+      });
+      assert.equal(done.status, 200, done.text);
+      assert.isAbove(done.body.lines, 0);
+      assert.equal(done.body.streams, 0);
+      assert.equal(await summaryDifferences(sample.served.connections.db, 1), 0);
+      const after = await totals();
+      after.forEach((sum, at) => assert.closeTo(sum, before[at] ?? NaN, 1e-3));
+      const nothing = await told({
+        by: 'customer',
+        rules: [{ member: 'partner', values: [customer] }],
+      });
+      assert.equal(nothing.body.lines, 0, 'they are there already');
+    });
+
+    it('refuses what cannot be, with its place', async () => {
+      const one = { member: 'partner', values: ['carafes'] };
+      for (const [body, message] of [
+        [{ by: 'brand', rules: [one] }, 'by itself'],
+        [{ by: 'colour', rules: [one] }, 'no dimension "colour"'],
+        [{ by: 'product', rules: [{ ...one, member: 'nobody' }] }, 'no member "nobody"'],
+        [{ by: 'product', rules: [{ ...one, values: ['soap'] }] }, 'no member "soap"'],
+        [{ by: 'product', rules: [one, { ...one, member: 'own' }] }, 'for two members'],
+        [{ by: 'product', rules: [] }, 'at least one member'],
+        [{ by: 'product', rules: [one], rest: 'nobody' }, 'no member "nobody"'],
+      ] as const) {
+        const refused = await told(body);
+        assert.equal(refused.status, 400, refused.text);
+        assert.include(refused.text, message.replaceAll('"', '\\"'));
+      }
+      const path = `${SAMPLE}/dimensions/colour/tell-apart?apply=yes`;
+      const strange = await sample.planner.send('POST', path, { by: 'product', rules: [one] });
+      assert.equal(strange.status, 404);
+      const reader = await sample.served.reader();
+      const brand = `${SAMPLE}/dimensions/brand/tell-apart`;
+      const read = await reader.send('POST', brand, { by: 'product', rules: [one] });
+      assert.equal(read.status, 403);
+    });
   });
 
   it('a member is only named while it is valid', async () => {

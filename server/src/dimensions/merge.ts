@@ -65,19 +65,11 @@ async function moveSums(db: Database, workspaceId: number, table: SumTable): Pro
 }
 
 /**
- * Merges a member into another one of its dimension, in the caller's transaction. Combinations
- * that meet become one: sums, lines, kept cells and entries move there; of two streams in one
- * place the other member's stays. What lay below the member lies below the other one.
+ * Moves everything of combinations to others, in the caller's transaction: sums, lines, kept cells
+ * and entries, streams and what is typed over them. They are gone then. Which become which stands
+ * in the temporary table `merging`.
  */
-export async function mergeInto(
-  db: Database,
-  workspaceId: number,
-  from: number,
-  into: number,
-): Promise<void> {
-  await db.execute(sql`
-    create temporary table merging on commit drop as
-    select old, other from ${pairs(workspaceId, from, into)} p where other is not null`);
+export async function moveCombinations(db: Database, workspaceId: number): Promise<void> {
   await moveSums(db, workspaceId, 'sales_month');
   await moveSums(db, workspaceId, 'import_month');
   await db.execute(sql`
@@ -133,6 +125,23 @@ export async function mergeInto(
   await db.execute(sql`
     delete from combination c using merging p
     where c.workspace_id = ${workspaceId} and c.id = p.old`);
+}
+
+/**
+ * Merges a member into another one of its dimension, in the caller's transaction. Combinations
+ * that meet become one: sums, lines, kept cells and entries move there; of two streams in one
+ * place the other member's stays. What lay below the member lies below the other one.
+ */
+export async function mergeInto(
+  db: Database,
+  workspaceId: number,
+  from: number,
+  into: number,
+): Promise<void> {
+  await db.execute(sql`
+    create temporary table merging on commit drop as
+    select old, other from ${pairs(workspaceId, from, into)} p where other is not null`);
+  await moveCombinations(db, workspaceId);
   await db.execute(sql`
     update combination set members = array_replace(members, ${from}, ${into})
     where workspace_id = ${workspaceId} and ${from} = any(members)`);
@@ -144,6 +153,11 @@ export async function mergeInto(
           else array_replace(${column}, ${from}, ${into}) end
       where workspace_id = ${workspaceId} and ${from} = any(${column})`);
   }
+  await db.execute(sql`
+    delete from dimension_rule where workspace_id = ${workspaceId} and source_member_id = ${from}`);
+  await db.execute(sql`
+    update dimension_rule set member_id = ${into}
+    where workspace_id = ${workspaceId} and member_id = ${from}`);
   await db.execute(sql`
     update assignment set member_id = ${into}
     where workspace_id = ${workspaceId} and member_id = ${from}`);

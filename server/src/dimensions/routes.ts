@@ -6,6 +6,7 @@ import { bringMembers } from './members-file.ts';
 import * as assignments from './assignments.ts';
 import * as members from './members.ts';
 import * as service from './service.ts';
+import { tellApart } from './tell-apart.ts';
 
 /** Dimensions, their members, and who belongs to which. */
 export function dimensionRoutes(connections: Connections): Router {
@@ -26,6 +27,8 @@ export function dimensionRoutes(connections: Connections): Router {
       members.previewMerge(connections, actor, name('dimension'), id('memberId'), query.into),
     mergeMember: ({ actor, name, id, body }) =>
       members.mergeMember(connections, actor, name('dimension'), id('memberId'), body.into),
+    tellApart: ({ actor, name, body, query }) =>
+      tellApart(connections, actor, name('dimension'), body, query.apply === 'yes'),
     bringMembers: ({ actor, name, query, file }) =>
       bringMembers(connections, actor, name('dimension'), file, query.apply === 'yes'),
     listAssignments: ({ actor, name }) =>

@@ -98,3 +98,22 @@ export const assignment = pgTable(
     }),
   ],
 );
+
+/** What says the member of a dimension where a file does not: a member of another dimension. */
+export const dimensionRule = pgTable(
+  'dimension_rule',
+  {
+    workspaceId: workspaceId(),
+    dimensionId: integer().notNull(),
+    /** Of any depth; 0 for all that no other rule names. */
+    sourceMemberId: integer().notNull(),
+    memberId: integer().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.dimensionId, t.sourceMemberId] }),
+    foreignKey({
+      columns: [t.workspaceId, t.memberId],
+      foreignColumns: [member.workspaceId, member.id],
+    }).onDelete('cascade'),
+  ],
+);

@@ -14,6 +14,7 @@ import MemberPanel from './MemberPanel.vue';
 import MemberTable from './MemberTable.vue';
 import NewDimension from './NewDimension.vue';
 import NewMember from './NewMember.vue';
+import TellApartDialog from './TellApartDialog.vue';
 
 /** The ways to cut sales: their members as a tree, each to be changed, moved, merged. */
 const plan = usePlan();
@@ -39,6 +40,7 @@ const headline = computed(() => {
 
 const done = ref('');
 const adding = ref(false);
+const telling = ref(false);
 const { busy, failure: problem, write } = useWriting();
 async function remove(): Promise<void> {
   const dimension = chosen.value;
@@ -95,6 +97,12 @@ async function applyFile(): Promise<void> {
       <v-list-item
         v-if="planner && chosen && (data?.length ?? 0) > 1"
         role="menuitem"
+        :title="`Assign ${chosen.name} by rule`"
+        @click="telling = true"
+      />
+      <v-list-item
+        v-if="planner && chosen && (data?.length ?? 0) > 1"
+        role="menuitem"
         :title="`Delete ${chosen.name}`"
         :disabled="busy"
         @click="remove"
@@ -118,6 +126,13 @@ async function applyFile(): Promise<void> {
           done = text;
         }
       "
+    />
+    <TellApartDialog
+      v-if="chosen"
+      v-model="telling"
+      :dimension="chosen"
+      :all="data ?? []"
+      @made="(text) => (done = text)"
     />
     <p v-if="done" class="good" role="status">{{ done }}</p>
     <div v-if="brought" class="brought" role="status">
