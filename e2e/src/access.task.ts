@@ -1,57 +1,12 @@
 /** Every room, panel and dialog held to WCAG 2.2 AA: all of it by day, what colours decide by night too. */
-import { readFileSync } from 'node:fs';
-import { createRequire } from 'node:module';
-import type { Locator, Page } from '@playwright/test';
+import type { Locator } from '@playwright/test';
+import { checks } from './axe.ts';
 import { expect, FAULTY_FILE, test } from './ondwell.ts';
 
-const AXE = readFileSync(createRequire(import.meta.url).resolve('axe-core/axe.min.js'), 'utf8');
-const LEVELS = ['wcag2a', 'wcag2aa', 'wcag21a', 'wcag21aa', 'wcag22aa'];
-/** The rules that a theme can break; whatever else is on the screen is the same by night. */
-const RULES_OF_COLOUR = ['color-contrast', 'link-in-text-block'];
 const ROOMS = [
   ...['Standing', 'Actuals', 'Drivers', 'Forecast', 'Targets', 'Budget', 'Comparison'],
   'Closing',
 ];
-
-interface Axe {
-  run(options: object): Promise<{
-    violations: { id: string; help: string; nodes: { html: string; failureSummary: string }[] }[];
-  }>;
-}
-
-/** What of the rules is broken on the screen, in words. */
-async function broken(page: Page, type: 'tag' | 'rule', values: readonly string[]) {
-  // What is still unfolding or fading in is smaller and paler than it will be.
-  await page.evaluate(async () => {
-    // What follows the theme is drawn in the next frames.
-    for (let frame = 0; frame < 2; frame += 1) await new Promise(requestAnimationFrame);
-    await Promise.all(
-      document.getAnimations().map(({ finished }) => finished.catch(() => undefined)),
-    );
-  });
-  const { violations } = await page.evaluate(
-    (runOnly) =>
-      (globalThis as unknown as { axe: Axe }).axe.run({ runOnly, resultTypes: ['violations'] }),
-    { type, values: [...values] },
-  );
-  return violations.map(({ id, help, nodes: [first] }) =>
-    [id, help, first?.html, first?.failureSummary].join(': '),
-  );
-}
-
-/** Holds what is on the screen to WCAG 2.2 AA, by day and by night. */
-function checks(page: Page): (where: string) => Promise<void> {
-  const dressed = page.locator('html');
-  return async (where) => {
-    await page.evaluate(AXE);
-    expect(await broken(page, 'tag', LEVELS), where).toEqual([]);
-    await page.emulateMedia({ colorScheme: 'dark' });
-    await expect(dressed).toHaveAttribute('data-theme', 'dark');
-    expect(await broken(page, 'rule', RULES_OF_COLOUR), `${where}, by night`).toEqual([]);
-    await page.emulateMedia({ colorScheme: 'light' });
-    await expect(dressed).toHaveAttribute('data-theme', 'light');
-  };
-}
 
 test('every room holds to WCAG 2.2 AA, by day and by night', async ({ planner }) => {
   test.setTimeout(120_000);
@@ -138,6 +93,9 @@ test('menus, drawers and dialogs hold to it, 1024 wide', async ({ planner }) => 
   }
   await page.getByRole('button', { name: 'Add forecast lines', exact: true }).click();
   await leaving('forecast lines', page.getByRole('dialog'));
+  await page.getByRole('button', { name: 'Add forecast lines', exact: true }).click();
+  await page.getByRole('button', { name: 'Add a new product like another one' }).click();
+  await leaving('a product like another one', page.getByRole('dialog'));
   await page.keyboard.press('Control+k');
   await leaving('go to', page.getByRole('dialog'));
   await page.keyboard.press('F1');
@@ -190,6 +148,8 @@ test('what is added, copied and asked about holds to it, 1024 wide', async ({ pl
   await page.goto(`${origin}/w/1/dimensions`);
   await page.getByRole('button', { name: 'Add dimension' }).click();
   await leaving('dimension');
+  await (await planner.inMenu(/^Assign .* by rule$/)).click();
+  await leaving('assigned by rule');
   await page.goto(`${origin}/w/1/connections`);
   await page.getByRole('button', { name: 'Connect order book' }).first().click();
   await leaving('order book');
@@ -232,6 +192,10 @@ test('profiles, formulas and methods hold to it', async ({ planner }) => {
   await planner.choose(page.getByLabel(/^Method of/), 'Statistical baseline');
   await expect(page.locator('tr.best')).toBeVisible();
   await check('baseline');
+  await page.getByRole('button', { name: 'Chosen months anew' }).click();
+  await expect(page.getByRole('table', { name: 'Revenue of these months' })).toBeVisible();
+  await check('months forecast anew');
+  await page.getByRole('button', { name: 'Method', exact: true }).click();
   await planner.choose(page.getByLabel(/^Method of/), 'Funnel');
   await expect(
     page.getByRole('group', { name: 'Step Buys' }).getByLabel('Conversion'),

@@ -85,6 +85,7 @@ test('a messy workbook becomes clean totals, and what was repaired is remembered
   await page.getByRole('button', { name: 'Discard file' }).click();
 
   // The same file once more is known by its mapping, and noticed.
+  await expect(planner.firstFigure).toBeVisible();
   await bring(planner, fileOf('messy-export.xlsx'));
   await expect(page.getByText('This same file was imported before')).toBeVisible();
   await page.getByRole('button', { name: 'Discard file' }).click();

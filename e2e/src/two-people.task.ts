@@ -1,3 +1,4 @@
+import { checks } from './axe.ts';
 import { expect, test } from './ondwell.ts';
 
 test('two people at once: the one’s screen follows the other’s, and nobody overwrites anybody', async ({
@@ -33,6 +34,7 @@ test('two people at once: the one’s screen follows the other’s, and nobody o
   await expect(dialog.getByRole('cell', { name: '26.0%' })).toBeVisible();
   await expect(dialog.getByRole('cell', { name: '27.0%' })).toBeVisible();
   await expect(mine).toHaveText('26.0%');
+  await checks(colleague.page)('what both changed');
   await dialog.getByRole('button', { name: 'Use mine' }).click();
   await expect(theirs).toHaveText('27.0%');
   await expect(mine).toHaveText('27.0%');
@@ -55,6 +57,7 @@ test('a session that ends while somebody types loses nothing', async ({ planner 
   await planner.type(stores, '12.5');
   const dialog = page.getByRole('dialog');
   await expect(dialog).toContainText('Your session has ended');
+  await checks(page)('a session that ended');
   await dialog.getByLabel('Password').fill('wrong');
   await dialog.getByRole('button', { name: 'Sign in', exact: true }).click();
   await expect(dialog.getByRole('alert')).toContainText('do not belong together');

@@ -1,12 +1,12 @@
 import type { Model } from '../forecast/run.ts';
 import { rowsOfCells, type KeptCells } from './kept-cells.ts';
-import type { WeekParts } from '../tables/week-parts.ts';
 import {
   actualFigures,
   figuresFromRows,
   forecastFigures,
   yearLater,
   type Figures,
+  type WeekParts,
 } from '../tables/figures.ts';
 import { withKept, type KeptMonths } from '../closing/kept-line.ts';
 import { targetFigures } from '../targets/target-figures.ts';

@@ -4,7 +4,16 @@ import type { Model } from '../forecast/run.ts';
 import type { StablePlan } from '../forecast/plan.ts';
 import { actualRows, addRows, emptyResults, type CellRow } from '../forecast/actual-rows.ts';
 import { RESULTS, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
-import type { WeekParts } from './week-parts.ts';
+
+/** The sums of one month's weeks, by result. */
+export type WeekSums = Readonly<Record<ResultCode, Float64Array>>;
+
+/** What is known of weeks: of a combination and a month, or undefined where nothing is. */
+export interface WeekParts {
+  of(combination: number, month: Month): WeekSums | undefined;
+  /** The same of the days a year before, where it is known too. */
+  readonly before?: WeekParts | undefined;
+}
 
 /**
  * Numbers by combination and month, one array a measure, months innermost; what every table is

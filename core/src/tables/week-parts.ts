@@ -5,8 +5,8 @@
 import type { Days } from '../calendar/day.ts';
 import { monthFrom, type Month, type MonthText } from '../calendar/month.ts';
 import { weeksOfMonth } from '../calendar/week.ts';
-import type { AddingCode, ResultCode } from '../measures/catalogue.ts';
-import { seriesOf, type Figures } from './figures.ts';
+import type { AddingCode } from '../measures/catalogue.ts';
+import { seriesOf, type Figures, type WeekParts, type WeekSums } from './figures.ts';
 
 /** The weeks of what was sold as they travel: one row a combination and week of a month. */
 export interface KeptWeeks {
@@ -20,16 +20,6 @@ export interface KeptWeeks {
   readonly cost: readonly number[];
 }
 
-/** The sums of one month's weeks, by result. */
-type MonthSums = Readonly<Record<ResultCode, Float64Array>>;
-
-/** What is known of weeks: of a combination and a month, or undefined where nothing is. */
-export interface WeekParts {
-  of(combination: number, month: Month): MonthSums | undefined;
-  /** The same of the days a year before, where it is known too. */
-  readonly before?: WeekParts | undefined;
-}
-
 /**
  * What was sold by week.
  * @param minor how many minor units one of the currency has
@@ -41,7 +31,7 @@ export function weekParts(
   through: Month,
   before?: WeekParts,
 ): WeekParts {
-  const sums = new Map<string, MonthSums>();
+  const sums = new Map<string, WeekSums>();
   combination.forEach((id, row) => {
     const at = monthFrom(month[row] ?? '');
     if (at > through) return;

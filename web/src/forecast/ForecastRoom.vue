@@ -25,6 +25,7 @@ import LikeDialog from './LikeDialog.vue';
 import MeasuresChoice from './MeasuresChoice.vue';
 import MethodPanel from './MethodPanel.vue';
 import NewStreams from './NewStreams.vue';
+import NextSteps from './NextSteps.vue';
 import NotForecastPanel from './NotForecastPanel.vue';
 import OverridesPanel from './OverridesPanel.vue';
 import { CHARTS, useArrangement } from './use-arrangement.ts';
@@ -161,6 +162,7 @@ const levels = computed(
         @click="embedding = true"
       />
     </template>
+    <NextSteps />
     <p v-if="unforecast.length > 0" class="waits no-print">
       {{ notForecastInWords(unforecast.length) }}.
       <v-btn variant="plain" @click="open('loose')">Show</v-btn>{{ planner ? ' or ' : '' }}

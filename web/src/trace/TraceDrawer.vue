@@ -122,6 +122,8 @@ const moving = computed(() => {
   const question = table.value;
   if (question?.source.kind !== 'forecast' || question.span.to <= plan.closedThrough)
     return undefined;
+  // Drivers move months; how a month lies in its weeks they do not.
+  if (question.span.days) return undefined;
   return question.measure === 'units' || question.measure === 'revenue' ? question : undefined;
 });
 
