@@ -34,7 +34,10 @@ function run(name, environment = {}, args = []) {
   if (status !== 0) throw new Error(`${name} ended with ${status}`);
 }
 
-if (wants('core')) run('core');
+if (wants('core')) {
+  run('core');
+  run('subscriptions');
+}
 if (wants('server') || wants('edit') || wants('grid')) {
   const cluster = await startCluster('bench', { durable: true });
   const admin = cluster.url('postgres');

@@ -16,10 +16,19 @@ import {
   accuracyOf,
   crossover,
   funnelStages,
+  headsFor,
   lineWithSeason,
   METHODS,
+  movementOf,
+  netRevenueRetention,
+  plateauOf,
+  prepaidOf,
   smooth,
+  wholeCustomersLeave,
+  worthOf,
   type Child,
+  type Churn,
+  type PricePolicy,
   type MethodCode,
   type SeasonKind,
 } from './index.ts';
@@ -64,6 +73,30 @@ const ANSWERS: Record<string, (input: never) => unknown> = {
   'smoothing-additive': smoothingAnswer,
   'smoothing-multiplicative': smoothingAnswer,
   crossover: ({ a, b }: { a: number[]; b: number[] }) => crossover(a, b),
+  'annual-prepaid': (input: { new: number[]; renewalRate: number; annualPrice: number[] }) =>
+    asLists(
+      prepaidOf(
+        input.new,
+        input.annualPrice,
+        input.new.map(() => input.renewalRate),
+      ),
+    ),
+  'cohorts-at-renewal-current': cohortsAnswer,
+  'cohorts-at-renewal-keptFromStart': cohortsAnswer,
+  'cohorts-by-age-current': cohortsAnswer,
+  'cohorts-by-age-keptFromStart': cohortsAnswer,
+  'cohorts-constant-current': cohortsAnswer,
+  'cohorts-constant-keptFromStart': cohortsAnswer,
+  'plateau-at-renewal': plateauAnswer,
+  'plateau-by-age': plateauAnswer,
+  'plateau-constant': plateauAnswer,
+  'recurring-revenue-movement': movementAnswer,
+  'retention-measures': retentionAnswer,
+  'whole-customers-leave-every-n-months': (
+    input: Record<'opening' | 'every' | 'rate', number> & { new: number[] },
+  ) => asLists(wholeCustomersLeave(input.opening, input.new, input.every, input.rate)),
+  headcount: ({ customers, perHead }: { customers: number[]; perHead: number }) =>
+    customers.map((count) => headsFor(count, perHead)),
   'forecast-accuracy': (input: Record<'actual' | 'forecast' | 'history', number[]>) =>
     accuracyOf(input.actual, input.forecast, input.history),
 };
@@ -113,6 +146,69 @@ function funnelAnswer({ entries, stages, opening }: FunnelInput): number[][] {
     opening: opening[place] ?? [],
   }));
   return funnelStages([entries], steps, entries.length).map((stage) => [...stage]);
+}
+
+/** Series as plain lists. */
+const asLists = (series: object): Record<string, number[]> =>
+  Object.fromEntries(
+    Object.entries(series as Record<string, Float64Array>).map(([name, values]) => [
+      name,
+      [...values],
+    ]),
+  );
+
+interface CohortsInput {
+  opening: number;
+  openingPrice: number;
+  new: number[];
+  churn: Churn;
+  price: number[];
+  pricePolicy: PricePolicy;
+}
+function cohortsAnswer({ opening, openingPrice, new: starters, ...rest }: CohortsInput): unknown {
+  const base = { byAge: [opening], price: openingPrice };
+  const { active, lost, revenue } = movementOf({ ...rest, opening: base, starters });
+  return asLists({ active, lost, recurringRevenue: revenue.closing });
+}
+
+function movementAnswer(
+  input: Omit<CohortsInput, 'churn' | 'pricePolicy'> & { churnRate: number },
+): unknown {
+  const { revenue } = movementOf({
+    opening: { byAge: [input.opening], price: input.openingPrice },
+    starters: input.new,
+    churn: { kind: 'constant', rate: input.churnRate },
+    price: input.price,
+    pricePolicy: 'current',
+  });
+  return input.new.map((_, t) =>
+    Object.fromEntries(Object.entries(revenue).map(([name, values]) => [name, values[t]])),
+  );
+}
+
+function plateauAnswer(input: { gain: number; churn: Churn; fraction: number }): unknown {
+  return plateauOf(input.gain, input.churn, input.fraction);
+}
+
+function retentionAnswer(
+  input: Record<
+    | 'price'
+    | 'margin'
+    | 'churnRate'
+    | 'acquisitionCost'
+    | 'opening'
+    | 'lost'
+    | 'expansion'
+    | 'contraction',
+    number
+  >,
+): unknown {
+  const { price, margin, churnRate, acquisitionCost, opening, lost } = input;
+  const churn = { kind: 'constant', rate: churnRate } as const;
+  return {
+    ...worthOf(price, margin, churn, acquisitionCost),
+    netRevenueRetention: netRevenueRetention(opening, lost, input.expansion, input.contraction),
+  };
 }
 
 interface SmoothingInput {

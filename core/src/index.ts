@@ -102,3 +102,7 @@ export * from './facts/facts.ts';
 export * from './facts/held-facts.ts';
 export * from './supply/supply.ts';
 export * from './tables/day-columns.ts';
+export * from './subscriptions/cohorts.ts';
+export * from './subscriptions/measures.ts';
+export * from './subscriptions/survival.ts';
+export * from './subscriptions/table.ts';

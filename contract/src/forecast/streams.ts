@@ -23,6 +23,7 @@ export const methodSchema = z.enum([
   'marketShare',
   'funnel',
   'baseline',
+  'subscription',
   'formula',
 ]) satisfies z.ZodType<MethodCode>;
 
@@ -75,6 +76,24 @@ const baselineSchema = z.strictObject({
   }),
 });
 
+const part = z.number().min(0).max(1);
+
+const subscriptionSchema = z
+  .strictObject({
+    churn: z.enum(['constant', 'byAge', 'atRenewal']),
+    rates: z.array(part).max(120).optional(),
+    term: z.number().int().min(1, 'a term has at least one month').max(60).optional(),
+    pricePolicy: z.enum(['current', 'keptFromStart', 'atRenewal']),
+    billing: z.enum(['monthly', 'yearly']),
+    promotion: z.strictObject({ months: z.number().int().min(1).max(60), off: part }).optional(),
+    opening: z.array(z.number().min(0, 'a count is at least 0').max(1e9)).max(240).optional(),
+    deferred: z.array(z.number().min(0).max(1e12)).max(60).optional(),
+  })
+  .refine(({ churn, rates = [] }) => churn !== 'byAge' || rates.length > 0, {
+    message: 'name a rate for age 1',
+    path: ['rates'],
+  });
+
 const openMonths = { from: monthSchema, to: monthSchema };
 
 const common = {
@@ -83,6 +102,7 @@ const common = {
   base: z.enum(['month', 'quarter']).optional(),
   funnel: funnelSchema.optional(),
   baseline: baselineSchema.optional(),
+  subscription: subscriptionSchema.optional(),
   anew: z
     .array(z.strictObject({ ...openMonths, baseline: baselineSchema }))
     .max(120)

@@ -6,6 +6,8 @@ import type { Driver } from '../drivers/driver.ts';
 import type { Adjustment } from '../drivers/adjustment.ts';
 import type { ForecastResult } from '../measures/catalogue.ts';
 import type { Nature } from '../measures/nature.ts';
+import type { PricePolicy } from '../subscriptions/cohorts.ts';
+import type { Churn } from '../subscriptions/survival.ts';
 
 /** When we are. No calculation reads the clock. */
 export interface Calendar {
@@ -72,6 +74,7 @@ export type MethodCode =
   | 'marketShare'
   | 'funnel'
   | 'baseline'
+  | 'subscription'
   | 'formula';
 
 /** Gross units from what another stream sold before: attach rate x its net units of these months. */
@@ -128,6 +131,25 @@ export interface AnewMonths {
   readonly baseline: BaselineChoice;
 }
 
+/** How subscribers of a stream stay, pay and leave. */
+export interface Subscription {
+  /** With one rate a month, with a rate for each age, or at the end of each term. */
+  readonly churn: Churn['kind'];
+  /** Of `byAge`: the part of those of each age that leaves, from age 1 on; the last goes on. */
+  readonly rates?: readonly number[] | undefined;
+  /** Months of a term, for churn and prices at renewal; 12 where it is left out. */
+  readonly term?: number | undefined;
+  readonly pricePolicy: PricePolicy;
+  /** Yearly plans are billed ahead and earned by the month. */
+  readonly billing: 'monthly' | 'yearly';
+  /** Off the price for the first so many months, as a part of it. */
+  readonly promotion?: { readonly months: number; readonly off: number } | undefined;
+  /** Those who are there before the first open month, by age; the units of that month where left out. */
+  readonly opening?: readonly number[] | undefined;
+  /** Of yearly billing: what was billed before and is earned in the open months, one by one. */
+  readonly deferred?: readonly number[] | undefined;
+}
+
 /** A name in a formula of a stream that stands for another stream. */
 export interface StreamName {
   readonly name: string;
@@ -157,6 +179,7 @@ export interface StreamSettings {
   readonly funnel?: Funnel | undefined;
   readonly baseline?: BaselineChoice | undefined;
   readonly formula?: StreamFormula | undefined;
+  readonly subscription?: Subscription | undefined;
   /** Of every method: months that are forecast anew, in their order; none lies in two of them. */
   readonly anew?: readonly AnewMonths[] | undefined;
 }

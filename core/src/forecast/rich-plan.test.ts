@@ -36,6 +36,8 @@ const LEAVES: ReadonlySet<string> = new Set([
   'written',
   'setting',
   'nothing',
+  'cohorts',
+  'calendar',
 ]);
 
 function leaves(node: TraceNode): TraceNode[] {

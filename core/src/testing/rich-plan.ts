@@ -77,6 +77,8 @@ const RATES = [
   'growth',
   'periodGrowth',
   'costShare',
+  'churnRate',
+  'expansionRate',
 ];
 const AMOUNTS = [
   'grossUnits',
@@ -86,6 +88,7 @@ const AMOUNTS = [
   'spend',
   'visitCost',
   'unitCost',
+  'newSubscribers',
 ];
 
 /** Assumptions without ids; the order is that of creation. */
@@ -167,6 +170,17 @@ const settings: Readonly<Record<Stream['method'], fc.Arbitrary<StreamSettings>>>
       settings: fc.constant({}),
     })
     .map((baseline) => ({ baseline })),
+  subscription: fc
+    .record({
+      churn: fc.constantFrom('constant', 'byAge', 'atRenewal'),
+      rates: fc.constantFrom([0.2, 0.1], [0.5]),
+      term: fc.constantFrom(undefined, 3, 12),
+      pricePolicy: fc.constantFrom('current', 'keptFromStart', 'atRenewal'),
+      billing: fc.constantFrom('monthly', 'yearly'),
+      promotion: fc.constantFrom(undefined, { months: 2, off: 0.5 }),
+      opening: fc.constantFrom(undefined, [5, 0, 12]),
+    })
+    .map((subscription) => ({ subscription })),
   formula: fc
     .record({
       combination: other,

@@ -78,6 +78,8 @@ export type TraceSource =
   | { readonly kind: 'typed'; readonly by: string; readonly at: string }
   /** The objective of a fiscal year. */
   | { readonly kind: 'objective'; readonly fiscalYear: number }
+  /** What follows from the cohorts of a stream's subscribers. */
+  | { readonly kind: 'cohorts'; readonly stream: number }
   /** A number of days, as the calendar has them. */
   | { readonly kind: 'calendar' }
   /** A number that stands in a formula. */

@@ -192,6 +192,46 @@ describe('methods, drivers of one’s own and overrides', () => {
     assert.equal((await reader.send('PUT', `${SAMPLE}/streams/method`, body)).status, 403);
   });
 
+  it('a subscription is set, computed from new subscribers and churn, and refused where it cannot be', async () => {
+    const line = await streamAt(5);
+    const { combinations } = await plan();
+    const scope = combinations.find(({ id }) => id === line.combination)?.members ?? [];
+    for (const [driver, amount] of [
+      ['newSubscribers', 40],
+      ['churnRate', 0.04],
+      ['listPrice', 9],
+      ['discount', 0],
+    ] as const) {
+      const profile = { kind: 'value', value: amount };
+      await must('POST', `/drivers/${driver}/assumptions`, { scope, profile, note: '' });
+    }
+    const set = (subscription: object) =>
+      sample.planner.send('PUT', `${SAMPLE}/streams/method`, {
+        streams: [line.id],
+        method: 'subscription',
+        settings: { subscription },
+      });
+    const usual = { churn: 'constant', pricePolicy: 'current', billing: 'monthly', opening: [100] };
+    assert.equal((await set(usual)).status, 200);
+    assert.closeTo(await value(line, 'units', '2026-10'), 136, 1e-9);
+    assert.closeTo(await value(line, 'revenue', '2026-10'), 136 * 9, 1e-9);
+    assert.closeTo(await value(line, 'units', '2026-11'), 136 * 0.96 + 40, 1e-9);
+    assert.equal((await set({ ...usual, churn: 'byAge', rates: [0.5, 0.1] })).status, 200);
+    assert.closeTo(await value(line, 'units', '2026-11'), (50 + 0) * 0.9 + 20 + 40, 1e-9);
+    for (const [more, message] of [
+      [{ churn: 'byAge', rates: [1.2] }, 'rates'],
+      [{ churn: 'byAge' }, 'name a rate for age 1'],
+      [{ churn: 'atRenewal', term: 0 }, 'at least one month'],
+      [{ opening: [-1] }, 'at least 0'],
+      [{ promotion: { months: 0, off: 0.5 } }, 'months'],
+      [{ billing: 'weekly' }, 'billing'],
+    ] as const) {
+      const refused = await set({ ...usual, ...more });
+      assert.equal(refused.status, 400, refused.text);
+      assert.include(refused.text, message);
+    }
+  });
+
   it('open months are forecast anew or left blank, overrides kept or dropped, and go back', async () => {
     const line = await streamAt(4);
     const revenue = (month: string): Promise<number> => value(line, 'revenue', month);

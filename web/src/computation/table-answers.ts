@@ -8,6 +8,7 @@ import {
   movers,
   partsOf,
   rollUp,
+  subscriptionTable,
   type Comparison,
   type ComparisonQuery,
   type ForecastResult,
@@ -21,6 +22,7 @@ import {
   type Scope,
   type Source,
   type Span,
+  type SubscriptionTable,
   type Table,
   type TableCell,
   type TableQuery,
@@ -60,6 +62,11 @@ export function tableAnswers(session: Session) {
     /** The funnels of a scope: what enters, passes, costs and brings. */
     funnels(scope: Scope, span: Span, grain: Grain): FunnelTable {
       return funnelTable(session.model, scope, span, grain);
+    },
+
+    /** The subscriptions of a scope: movements, cohorts, and where they lead. */
+    subscriptions(scope: Scope, span: Span, grain: Grain): SubscriptionTable {
+      return subscriptionTable(session.model, scope, span, grain);
     },
 
     /** Which numbers of a table of sales were entered by hand only: 1 where they were; nothing where none were. */

@@ -13,7 +13,8 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import FunnelView from './FunnelView.vue';
 import { loadKnown } from './load-known.ts';
-import { useArrangement } from './use-arrangement.ts';
+import SubscriptionView from './SubscriptionView.vue';
+import { isOfParts, useArrangement } from './use-arrangement.ts';
 import { useForecastLine } from './use-tables.ts';
 import SheetTable from '../kit/SheetTable.vue';
 
@@ -39,7 +40,7 @@ const { chart, by } = useArrangement();
 /** More than these cannot be told apart. */
 const MOST = 8;
 const MOST_SMALL = 24;
-const apart = computed(() => !['total', 'funnel', 'none'].includes(chart.value));
+const apart = computed(() => isOfParts(chart.value));
 const { data } = useAnswer(
   [apart, chart, by, measure, scope, span, grainOfWeeks, line, () => plan.tick],
   async () => {
@@ -112,6 +113,7 @@ const label = computed(() => `${props.heading}. The table holds the same numbers
     :show="(value: number) => formats.show(value, displayOf(measure), unit)"
   />
   <FunnelView v-else-if="chart === 'funnel'" />
+  <SubscriptionView v-else-if="chart === 'subscriptions'" />
   <template v-else-if="apart && data">
     <p v-if="data.parts.length === 0" class="quiet">No data to show.</p>
     <template v-else>

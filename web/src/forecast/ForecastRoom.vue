@@ -28,7 +28,7 @@ import NewStreams from './NewStreams.vue';
 import NextSteps from './NextSteps.vue';
 import NotForecastPanel from './NotForecastPanel.vue';
 import OverridesPanel from './OverridesPanel.vue';
-import { CHARTS, useArrangement } from './use-arrangement.ts';
+import { CHARTS, isOfParts, useArrangement } from './use-arrangement.ts';
 import { useOverrides } from './use-overrides.ts';
 import { useForecastPage } from './use-page.ts';
 import { alone, useByHand, useFigures, useForecastLine } from './use-tables.ts';
@@ -187,7 +187,7 @@ const levels = computed(
           @choose="arrangement.setChart"
         />
         <Choice
-          v-if="!['total', 'funnel', 'none'].includes(arrangement.chart.value)"
+          v-if="isOfParts(arrangement.chart.value)"
           about="Parts by"
           :label="`by ${dimensions.find(({ value }) => value === arrangement.by.value)?.name ?? ''}`"
           :options="dimensions"

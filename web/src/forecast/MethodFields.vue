@@ -6,6 +6,7 @@ import type { StreamLine } from '../computation/forecast-answers.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import BaselineFields from './BaselineFields.vue';
 import FunnelForm from './FunnelForm.vue';
+import SubscriptionFields from './SubscriptionFields.vue';
 import { CONTINUES, type MethodForm } from './method-form.ts';
 
 /** The fields of a method, by which one it is. */
@@ -71,6 +72,7 @@ function addName(): void {
   />
   <v-select v-if="method === 'growthPeriod'" v-model="form.base" label="On" :items="BASES" />
   <BaselineFields v-if="method === 'baseline'" v-model="form" :first="first" />
+  <SubscriptionFields v-if="method === 'subscription'" v-model="form.subscription" />
   <template v-if="method === 'formula'">
     <v-text-field
       v-model="form.units"

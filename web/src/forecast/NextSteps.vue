@@ -31,7 +31,7 @@ const steps = computed(() => {
       const name = plan.workspace?.plan.drivers.find(({ code }) => code === driver)?.name ?? driver;
       return {
         driver,
-        lines: `${name} is missing in ${lines} forecast ${lines === 1 ? 'line' : 'lines'}`,
+        lines: `${lines} forecast ${lines === 1 ? 'line lacks' : 'lines lack'} ${name.toLowerCase()}`,
         does: STEPS[driver] ?? `set ${name.toLowerCase()}`,
       };
     });

@@ -53,6 +53,21 @@ const set: fc.Arbitrary<[MethodCode, StreamSettings]> = fc.oneof(
       },
     ]),
   fc.constant<[MethodCode, StreamSettings]>(['funnel', { funnel: blankFunnel() }]),
+  fc
+    .record({
+      churn: fc.constantFrom('constant' as const, 'byAge' as const, 'atRenewal' as const),
+      pricePolicy: fc.constantFrom('current' as const, 'keptFromStart' as const),
+      billing: fc.constantFrom('monthly' as const, 'yearly' as const),
+      term: fc.constantFrom({}, { term: 6 }),
+      promotion: fc.constantFrom({}, { promotion: { months: 3, off: 0.25 } }),
+      opening: fc.constantFrom({}, { opening: [12, 0, 3.5] }),
+      deferred: fc.constantFrom({}, { deferred: [100, 90] }),
+    })
+    .map(({ churn, term, promotion, opening, deferred, ...one }): [MethodCode, StreamSettings] => {
+      const rates = churn === 'byAge' ? { rates: [0.12, 0.055] } : {};
+      const more = { ...rates, ...term, ...promotion, ...opening, ...deferred };
+      return ['subscription', { subscription: { churn, ...one, ...more } }];
+    }),
   fc.constant<[MethodCode, StreamSettings]>([
     'formula',
     {

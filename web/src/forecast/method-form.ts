@@ -5,6 +5,7 @@ import type {
   MethodCode,
   Stream,
   StreamSettings,
+  Subscription,
 } from '@dravex/core';
 import type { Formats } from '../format/numbers.ts';
 import { blankFunnel } from './blank-funnel.ts';
@@ -36,7 +37,22 @@ export interface MethodForm {
   revenue: string;
   names: NameField[];
   funnel: Funnel;
+  subscription: SubscriptionForm;
   why: string;
+}
+
+/** How subscribers stay, pay and leave; numbers are texts, as they are typed. */
+export interface SubscriptionForm {
+  churn: Subscription['churn'];
+  /** Rates by age in percent, with semicolons between them. */
+  rates: string;
+  term: string;
+  pricePolicy: Subscription['pricePolicy'];
+  billing: Subscription['billing'];
+  promotionMonths: string;
+  promotionOff: string;
+  /** Subscribers by age, with semicolons between them; the last closed month's where it is empty. */
+  opening: string;
 }
 
 /** What a baseline continues, or a growth is on. */
@@ -50,7 +66,8 @@ export function methodFormOf(
   stream: Pick<Stream, 'method' | 'settings'> | undefined,
   formats: Pick<Formats, 'typed'>,
 ): MethodForm {
-  const { attached, of, base, baseline, formula, funnel, why } = stream?.settings ?? {};
+  const { attached, of, base, baseline, formula, funnel, subscription, why } =
+    stream?.settings ?? {};
   return {
     method: stream?.method ?? 'volumePrice',
     of: baseline?.of ?? of ?? 'revenue',
@@ -68,7 +85,47 @@ export function methodFormOf(
     revenue: formula?.revenue ?? '',
     names: (formula?.names ?? []).map((name) => ({ ...name })),
     funnel: JSON.parse(JSON.stringify(funnel ?? blankFunnel())) as Funnel,
+    subscription: subscriptionFormOf(subscription, formats),
     why: why ?? '',
+  };
+}
+
+function subscriptionFormOf(
+  set: Subscription | undefined,
+  { typed }: Pick<Formats, 'typed'>,
+): SubscriptionForm {
+  const listed = (values: readonly number[] | undefined, percent: boolean): string =>
+    (values ?? []).map((value) => typed(value, percent)).join('; ');
+  return {
+    churn: set?.churn ?? 'constant',
+    rates: listed(set?.rates, true),
+    term: typed(set?.term ?? null, false),
+    pricePolicy: set?.pricePolicy ?? 'current',
+    billing: set?.billing ?? 'monthly',
+    promotionMonths: typed(set?.promotion?.months ?? null, false),
+    promotionOff: typed(set?.promotion?.off ?? null, true),
+    opening: listed(set?.opening, false),
+  };
+}
+
+/** What a form says of a subscription; what cannot be read is left out. */
+function subscriptionOf(form: SubscriptionForm, { read }: Pick<Formats, 'read'>): Subscription {
+  const { churn, pricePolicy, billing } = form;
+  const numbers = (text: string, percent: boolean): number[] =>
+    text
+      .split(/[;\n]/)
+      .filter((part) => part.trim() !== '')
+      .map((part) => read(part, percent) ?? Number.NaN);
+  const [rates, opening] = [numbers(form.rates, true), numbers(form.opening, false)];
+  const term = read(form.term, false);
+  const months = read(form.promotionMonths, false);
+  const off = read(form.promotionOff, true);
+  return {
+    ...{ churn, pricePolicy, billing },
+    ...(churn === 'byAge' ? { rates } : {}),
+    ...(term === undefined ? {} : { term }),
+    ...(months === undefined || off === undefined ? {} : { promotion: { months, off } }),
+    ...(opening.length > 0 ? { opening } : {}),
   };
 }
 
@@ -118,6 +175,12 @@ export function settingsOf(
     case 'baseline': {
       const settings = baselineSettings(form, before?.baseline, formats);
       return { baseline: { of, kind, settings }, ...why };
+    }
+    case 'subscription': {
+      // What the form has no field for stays as it is.
+      const { deferred } = before?.subscription ?? {};
+      const said = subscriptionOf(form.subscription, formats);
+      return { subscription: { ...said, ...(deferred ? { deferred } : {}) }, ...why };
     }
     case 'formula':
       return {

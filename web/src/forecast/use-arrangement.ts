@@ -13,7 +13,15 @@ const PANELS = ['methods', 'typed', 'loose'] as const;
 export type Panel = (typeof PANELS)[number] | '';
 
 export type ChartKind =
-  'total' | 'stack' | 'lines' | 'share' | 'multiples' | 'price' | 'funnel' | 'none';
+  | 'total'
+  | 'stack'
+  | 'lines'
+  | 'share'
+  | 'multiples'
+  | 'price'
+  | 'funnel'
+  | 'subscriptions'
+  | 'none';
 /** The charts of the forecast, in the order in which they are offered. */
 export const CHARTS: readonly { readonly value: ChartKind; readonly name: string }[] = [
   { value: 'total', name: 'Total' },
@@ -23,8 +31,13 @@ export const CHARTS: readonly { readonly value: ChartKind; readonly name: string
   { value: 'multiples', name: 'Small charts' },
   { value: 'price', name: 'Price and volume' },
   { value: 'funnel', name: 'Funnels' },
+  { value: 'subscriptions', name: 'Subscriptions' },
   { value: 'none', name: 'No chart' },
 ];
+
+/** Charts that are of the whole scope, and not of its parts. */
+const WHOLE: readonly ChartKind[] = ['total', 'funnel', 'subscriptions', 'none'];
+export const isOfParts = (chart: ChartKind): boolean => !WHOLE.includes(chart);
 
 /**
  * How the forecast's table is laid out, all of it in the address: its measures and where they

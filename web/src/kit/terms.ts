@@ -16,6 +16,10 @@ export const TERMS = {
     name: '80 % range',
     says: 'Four of five outcomes were within this range, by the errors of the last twelve closed months.',
   },
+  churn: {
+    name: 'Churn',
+    says: 'The share of the subscribers of a month who leave before the next one, or of those whose term ends who do not renew.',
+  },
   override: {
     name: 'Manual override',
     says: 'A value entered in place of the calculated one: it stays when drivers change, until it is removed.',

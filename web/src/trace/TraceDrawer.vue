@@ -159,6 +159,8 @@ function rests({ source }: TraceNode): string {
       return 'set in Targets';
     case 'keptForecast':
       return `forecast when ${longMonth(monthFrom(source.month))} was closed`;
+    case 'cohorts':
+      return 'from the cohorts of subscribers';
     case 'calendar':
       return 'days of the calendar';
     case 'written':

@@ -6,6 +6,7 @@ import { funnel } from './funnel.ts';
 import { growthLastYear, growthPeriod } from './growth.ts';
 import { marketShare } from './market-share.ts';
 import type { Method } from './method.ts';
+import { subscription } from './subscription.ts';
 import { volumePrice } from './volume-price.ts';
 
 /** Every method there is. To add one is to add its file and its line here. */
@@ -17,5 +18,6 @@ export const METHODS: Readonly<Record<MethodCode, Method>> = {
   marketShare,
   funnel,
   baseline,
+  subscription,
   formula,
 };

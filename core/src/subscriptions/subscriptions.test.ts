@@ -1,0 +1,191 @@
+import { assert } from 'chai';
+import fc from 'fast-check';
+import { cohortTable, movementOf, prepaidOf, type SubscriptionInput } from './cohorts.ts';
+import { netRevenueRetention, worthOf } from './measures.ts';
+import { churnProblems, expectedMonths, plateauOf, survival, type Churn } from './survival.ts';
+
+const rate = fc.integer({ min: 0, max: 100 }).map((percent) => percent / 100);
+const someChurn: fc.Arbitrary<Churn> = fc.oneof(
+  fc.record({ kind: fc.constant('constant' as const), rate }),
+  fc.record({
+    kind: fc.constant('byAge' as const),
+    rates: fc.array(rate, { minLength: 1, maxLength: 5 }),
+  }),
+  fc.record({
+    kind: fc.constant('atRenewal' as const),
+    term: fc.integer({ min: 1, max: 13 }),
+    rate,
+  }),
+);
+const MONTHS = 18;
+const series = (value: fc.Arbitrary<number>): fc.Arbitrary<number[]> =>
+  fc.array(value, { minLength: MONTHS, maxLength: MONTHS });
+const small = fc.integer({ min: 0, max: 20 }).map((percent) => percent / 100);
+const someInput: fc.Arbitrary<SubscriptionInput> = fc.record({
+  opening: fc.record({
+    byAge: fc.array(fc.integer({ min: 0, max: 90 }), { maxLength: 15 }),
+    price: fc.integer({ min: 1, max: 30 }),
+  }),
+  starters: series(fc.integer({ min: 0, max: 80 })),
+  churn: someChurn,
+  churnFactor: fc.option(series(fc.constantFrom(1, 0.5, 2)), { nil: undefined }),
+  price: series(fc.integer({ min: 1, max: 30 })),
+  pricePolicy: fc.constantFrom('current' as const, 'keptFromStart' as const, 'atRenewal' as const),
+  term: fc.constantFrom(undefined, 6, 12),
+  promotion: fc.option(fc.record({ months: fc.integer({ min: 1, max: 6 }), off: rate }), {
+    nil: undefined,
+  }),
+  expansion: fc.option(series(small), { nil: undefined }),
+  contraction: fc.option(series(small), { nil: undefined }),
+});
+
+const near = (one: number, other: number, what: string): void =>
+  assert.isAtMost(Math.abs(one - other), 1e-9 * Math.max(1, Math.abs(one)), what);
+
+describe('subscriptions', () => {
+  it('balance in every month, in subscribers and in recurring revenue', () => {
+    fc.assert(
+      fc.property(someInput, (input) => {
+        const { opening, starters, lost, active, revenue } = movementOf(input);
+        const before = input.opening.byAge.reduce((sum, count) => sum + count, 0);
+        for (let t = 0; t < MONTHS; t += 1) {
+          const at = (of: Float64Array, month = t): number => of[month] ?? NaN;
+          near(at(opening), t === 0 ? before : at(active, t - 1), `opening ${t}`);
+          near(at(opening) + at(starters) - at(lost), at(active), `subscribers ${t}`);
+          const { new: entered, priceChange, expansion, contraction, closing } = revenue;
+          const first = before * input.opening.price;
+          near(at(revenue.opening), t === 0 ? first : at(closing, t - 1), `revenue opens ${t}`);
+          const moved = at(entered) + at(priceChange) + at(expansion) - at(contraction);
+          near(at(revenue.opening) + moved - at(revenue.lost), at(closing), `revenue ${t}`);
+        }
+      }),
+    );
+  });
+
+  it('are the sum of their cohorts', () => {
+    fc.assert(
+      fc.property(someInput, (input) => {
+        const { active } = movementOf(input);
+        const rows = cohortTable(input);
+        for (let t = 0; t < MONTHS; t += 1) {
+          const sum = rows.reduce((all, row) => all + (row.active[t] || 0), 0);
+          near(sum, active[t] ?? NaN, `month ${t}`);
+        }
+      }),
+    );
+  });
+
+  it('keep of a cohort what the curve says, which never rises', () => {
+    fc.assert(
+      fc.property(someChurn, fc.integer({ min: 1, max: 500 }), (churn, size) => {
+        const curve = survival(churn, MONTHS - 1);
+        const { active } = movementOf({
+          opening: { byAge: [], price: 1 },
+          starters: Array.from({ length: MONTHS }, (_, t) => (t === 0 ? size : 0)),
+          churn,
+          price: Array.from({ length: MONTHS }, () => 1),
+          pricePolicy: 'current',
+        });
+        curve.forEach((left, age) => {
+          near(size * left, active[age] ?? NaN, `age ${age}`);
+          assert.isAtMost(left, curve[age - 1] ?? 1);
+        });
+      }),
+    );
+  });
+
+  it('level off where a constant gain says', () => {
+    fc.assert(
+      fc.property(
+        fc.oneof(
+          fc.record({ kind: fc.constant('constant' as const), rate: fc.constantFrom(0.1, 0.3, 1) }),
+          fc.record({
+            kind: fc.constant('byAge' as const),
+            rates: fc.constantFrom([0.5, 0.2], [0, 0.3], [1], [0.2, 1, 0.4]),
+          }),
+          fc.record({
+            kind: fc.constant('atRenewal' as const),
+            term: fc.constantFrom(1, 3, 12),
+            rate: fc.constantFrom(0.4, 0.9, 1),
+          }),
+        ),
+        fc.integer({ min: 0, max: 50 }),
+        (churn, gain) => {
+          const left = survival(churn, 600).reduce((sum, part) => sum + part, 0);
+          near(gain * left, plateauOf(gain, churn).plateau ?? NaN, JSON.stringify(churn));
+        },
+      ),
+    );
+    assert.isNull(plateauOf(40, { kind: 'constant', rate: 0 }).plateau, 'nobody leaves');
+    assert.deepEqual(plateauOf(0, { kind: 'constant', rate: 0.5 }).plateau, 0);
+    assert.isNull(expectedMonths({ kind: 'byAge', rates: [0.3, 0] }));
+  });
+
+  it('count a price rise for all, for new ones only, or for those who renew', () => {
+    const starters = [10, ...Array.from({ length: MONTHS - 1 }, () => 0)];
+    const price = starters.map((_, t) => (t < 3 ? 10 : 12));
+    const closing = (pricePolicy: SubscriptionInput['pricePolicy'], term?: number): number[] => {
+      const opening = { byAge: [], price: 0 };
+      const churn = { kind: 'constant', rate: 0 } as const;
+      const input = { opening, starters, churn, price, pricePolicy, term };
+      return [...movementOf(input).revenue.closing];
+    };
+    assert.equal(closing('current')[3], 120);
+    assert.equal(closing('keptFromStart').at(-1), 100);
+    assert.deepEqual(closing('atRenewal', 6).slice(5, 7), [100, 120]);
+  });
+
+  it('take a promotion off the first months, and count its end as a price change', () => {
+    const { revenue } = movementOf({
+      opening: { byAge: [], price: 0 },
+      starters: [10, 0, 0, 0],
+      churn: { kind: 'constant', rate: 0 },
+      price: [10, 10, 10, 10],
+      pricePolicy: 'current',
+      promotion: { months: 2, off: 0.5 },
+    });
+    assert.deepEqual([...revenue.closing], [50, 50, 100, 100]);
+    assert.deepEqual([...revenue.priceChange], [0, 0, 50, 0]);
+  });
+
+  it('that are billed ahead balance: opening deferred + billed - earned = closing', () => {
+    fc.assert(
+      fc.property(
+        series(fc.integer({ min: 0, max: 80 })),
+        series(fc.integer({ min: 1, max: 200 })),
+        series(rate),
+        fc.array(fc.integer({ min: 0, max: 900 }), { maxLength: 11 }),
+        (starters, price, renewal, opening) => {
+          const { billed, earned, deferred } = prepaidOf(starters, price, renewal, opening);
+          let before = opening.reduce((sum, value) => sum + value, 0);
+          for (let t = 0; t < MONTHS; t += 1) {
+            const after = before + (billed[t] ?? NaN) - (earned[t] ?? NaN);
+            near(after, deferred[t] ?? NaN, `month ${t}`);
+            assert.isAtLeast(after, -1e-6, 'nothing is earned that was not billed');
+            before = after;
+          }
+        },
+      ),
+    );
+  });
+
+  it('say what is wrong with a churn, with its place', () => {
+    const fields = (churn: Churn): string[] => churnProblems(churn).map(({ field }) => field);
+    assert.deepEqual(fields({ kind: 'constant', rate: 1.2 }), ['rate']);
+    assert.deepEqual(fields({ kind: 'constant', rate: NaN }), ['rate']);
+    assert.deepEqual(fields({ kind: 'byAge', rates: [] }), ['rates']);
+    assert.deepEqual(fields({ kind: 'byAge', rates: [0.1, -0.1] }), ['rates.1']);
+    assert.deepEqual(fields({ kind: 'atRenewal', term: 0, rate: 2 }), ['term', 'rate']);
+    assert.isEmpty(fields({ kind: 'atRenewal', term: 12, rate: 0 }));
+  });
+
+  it('have no worth where nothing divides', () => {
+    const churn = { kind: 'constant', rate: 0 } as const;
+    assert.deepEqual(worthOf(10, 0, churn, 5), {
+      lifetime: null,
+      lifetimeValue: null,
+      monthsToPayBack: null,
+    });
+    assert.isNull(netRevenueRetention(0, 0, 0, 0));
+  });
+});

@@ -1,0 +1,206 @@
+/** The subscriptions of a scope as tables: how subscribers and recurring revenue move, and cohorts. */
+import { periodsOf, type Grain, type Period, type Span } from '../calendar/period.ts';
+import type { Month } from '../calendar/month.ts';
+import type { Scope } from '../dimensions/dimension.ts';
+import { subscriptionNumbers, type SubscriptionNumbers } from '../forecast/methods/subscription.ts';
+import { stretchOf, type Model } from '../forecast/run.ts';
+import { streamsIn } from '../forecast/structure.ts';
+import { valueOrNull, type Nature } from '../measures/nature.ts';
+import { cohortTable } from './cohorts.ts';
+import { plateauOf, type Churn, type Plateau } from './survival.ts';
+
+/** What a line of a movement counts. */
+export type SubscriptionLineCode =
+  | 'opening'
+  | 'starters'
+  | 'lost'
+  | 'active'
+  | 'revenueOpening'
+  | 'new'
+  | 'priceChange'
+  | 'expansion'
+  | 'contraction'
+  | 'revenueLost'
+  | 'revenueClosing'
+  | 'billed'
+  | 'earned'
+  | 'deferred';
+
+export interface SubscriptionLine {
+  readonly code: SubscriptionLineCode;
+  readonly name: string;
+  readonly display: 'units' | 'money';
+  /** Opening takes the first month of a period, a flow all of them, a stock the last. */
+  readonly takes: 'first' | Extract<Nature, 'flow' | 'stock'>;
+  /** By period; null where something is missing. */
+  readonly values: readonly (number | null)[];
+  readonly total: number | null;
+}
+
+/** A cohort of all streams of the scope that started in a month. */
+export interface CohortLine {
+  readonly start: Month;
+  /** Whether it was there before the first open month. */
+  readonly before: boolean;
+  readonly size: number;
+  /** By month of the span; null before it started. */
+  readonly active: readonly (number | null)[];
+}
+
+export interface SubscriptionTable {
+  readonly periods: readonly Period[];
+  readonly lines: readonly SubscriptionLine[];
+  readonly cohorts: readonly CohortLine[];
+  /** The months of the cohorts' columns. */
+  readonly months: readonly Month[];
+  /** What new subscribers and churn of the last month of the span lead to. */
+  readonly leadsTo: (Plateau & { readonly gain: number; readonly churn: number | null }) | null;
+  /** How many streams of the scope are subscriptions. */
+  readonly streams: number;
+}
+
+type Takes = SubscriptionLine['takes'];
+const LINES: readonly {
+  readonly code: SubscriptionLineCode;
+  readonly name: string;
+  readonly display: 'units' | 'money';
+  readonly takes: Takes;
+  readonly of: (numbers: SubscriptionNumbers) => Float64Array | undefined;
+}[] = [
+  ...subscribers('opening', 'Subscribers before', 'first', ({ movement }) => movement.opening),
+  ...subscribers('starters', 'New', 'flow', ({ movement }) => movement.starters),
+  ...subscribers('lost', 'Lost', 'flow', ({ movement }) => movement.lost),
+  ...subscribers('active', 'Active subscribers', 'stock', ({ movement }) => movement.active),
+  ...money(
+    'revenueOpening',
+    'Recurring revenue before',
+    'first',
+    (n) => n.movement.revenue.opening,
+  ),
+  ...money('new', 'New', 'flow', (n) => n.movement.revenue.new),
+  ...money('priceChange', 'Price change', 'flow', (n) => n.movement.revenue.priceChange),
+  ...money('expansion', 'Expansion', 'flow', (n) => n.movement.revenue.expansion),
+  ...money('contraction', 'Contraction', 'flow', (n) => n.movement.revenue.contraction),
+  ...money('revenueLost', 'Lost', 'flow', (n) => n.movement.revenue.lost),
+  ...money('revenueClosing', 'Recurring revenue', 'stock', (n) => n.movement.revenue.closing),
+  ...money('billed', 'Billed', 'flow', (n) => n.prepaid?.billed ?? n.movement.revenue.closing),
+  ...money('earned', 'Earned', 'flow', (n) => n.prepaid?.earned ?? n.movement.revenue.closing),
+  ...money('deferred', 'Deferred revenue', 'stock', (n) => n.prepaid?.deferred),
+];
+
+function subscribers(
+  code: SubscriptionLineCode,
+  name: string,
+  takes: Takes,
+  of: (numbers: SubscriptionNumbers) => Float64Array | undefined,
+) {
+  return [{ code, name, display: 'units' as const, takes, of }];
+}
+function money(
+  code: SubscriptionLineCode,
+  name: string,
+  takes: Takes,
+  of: (numbers: SubscriptionNumbers) => Float64Array | undefined,
+) {
+  return [{ code, name, display: 'money' as const, takes, of }];
+}
+
+/** What a line comes to over some months. */
+function over(series: Float64Array, takes: Takes, from: number, to: number): number {
+  if (takes === 'first') return series[from] ?? Number.NaN;
+  if (takes === 'stock') return series[to] ?? Number.NaN;
+  let sum = 0;
+  for (let t = from; t <= to; t += 1) sum += series[t] ?? Number.NaN;
+  return sum;
+}
+
+/**
+ * Adds up the subscriptions of a scope over the open months of a span. Every period balances, as
+ * every month does.
+ * @param model evaluated
+ */
+export function subscriptionTable(
+  model: Model,
+  scope: Scope,
+  span: Span,
+  grain: Grain,
+): SubscriptionTable {
+  const first = model.first + model.open;
+  const open = { from: Math.max(span.from, first), to: span.to };
+  const indexes = streamsIn(model, scope).filter((index) => {
+    const compiled = model.streams[index];
+    return compiled?.stream.method === 'subscription' && compiled.mistakes.length === 0;
+  });
+  const empty = { periods: [], lines: [], cohorts: [], months: [], leadsTo: null };
+  if (open.from > open.to) return { ...empty, streams: indexes.length };
+  const numbers = indexes.map((index) => subscriptionNumbers(stretchOf(model, index)));
+  const months = model.count - model.open;
+  const periods = periodsOf(open, grain, model.plan.calendar.fiscalStart);
+  const lines = LINES.map(({ code, name, display, takes, of }): SubscriptionLine => {
+    const sum = new Float64Array(months);
+    for (const one of numbers) of(one)?.forEach((value, t) => (sum[t] = (sum[t] ?? 0) + value));
+    const inSpan = ({ from, to }: Span): number | null =>
+      valueOrNull(over(sum, takes, from - first, to - first));
+    return { code, name, display, takes, values: periods.map(inSpan), total: inSpan(open) };
+  });
+  return {
+    periods,
+    lines,
+    ...cohortLines(numbers, first, open),
+    leadsTo: leadsTo(numbers, open.to - first),
+    streams: indexes.length,
+  };
+}
+
+function cohortLines(
+  numbers: readonly SubscriptionNumbers[],
+  first: Month,
+  { from, to }: Span,
+): Pick<SubscriptionTable, 'cohorts' | 'months'> {
+  const months = Array.from({ length: to - from + 1 }, (_, at) => from + at);
+  const byStart = new Map<number, { size: number; active: (number | null)[] }>();
+  for (const { input } of numbers) {
+    for (const { start, size, active } of cohortTable(input)) {
+      if (first + start > to) continue;
+      const line = byStart.get(start) ?? { size: 0, active: months.map(() => null) };
+      byStart.set(start, line);
+      line.size += size;
+      months.forEach((month, at) => {
+        const value = active[month - first];
+        if (value === undefined || Number.isNaN(value)) return;
+        line.active[at] = (line.active[at] ?? 0) + value;
+      });
+    }
+  }
+  const cohorts = [...byStart]
+    .sort(([one], [other]) => one - other)
+    .map(([start, line]) => ({ start: first + start, before: start < 0, ...line }));
+  return { cohorts, months };
+}
+
+/** Where new subscribers and churn of a month lead, of one subscription or of several added up. */
+function leadsTo(numbers: readonly SubscriptionNumbers[], t: number): SubscriptionTable['leadsTo'] {
+  if (numbers.length === 0) return null;
+  const each = numbers.map(({ input }) => {
+    const factor = input.churnFactor?.[t] ?? 1;
+    const { churn } = input;
+    const now: Churn = churn.kind === 'byAge' ? churn : { ...churn, rate: churn.rate * factor };
+    const gain = input.starters[t] ?? Number.NaN;
+    return { gain, churn: now, ...plateauOf(gain, now) };
+  });
+  const gain = each.reduce((sum, one) => sum + one.gain, 0);
+  if (Number.isNaN(gain)) return null;
+  const endless = each.some((one) => one.plateau === null && one.gain > 0);
+  // Subscriptions that are left alike are one; of others no rate is that of all.
+  const [first] = each;
+  const alike = first && each.every(({ churn }) => sameChurn(churn, first.churn));
+  return {
+    gain,
+    churn: alike && first.churn.kind !== 'byAge' ? first.churn.rate : null,
+    plateau: endless ? null : each.reduce((sum, one) => sum + (one.plateau ?? 0), 0),
+    monthsToFraction: alike ? first.monthsToFraction : null,
+  };
+}
+
+const sameChurn = (one: Churn, other: Churn): boolean =>
+  JSON.stringify(one) === JSON.stringify(other);

@@ -1,0 +1,68 @@
+/** Random plans of subscriptions only, with history; for property tests. */
+import fc from 'fast-check';
+import type { Plan, Subscription } from '../forecast/plan.ts';
+import { assume, COMBINATIONS, smallPlan } from './small-plan.ts';
+
+const part = fc.integer({ min: 0, max: 100 }).map((percent) => percent / 100);
+
+const someSubscription: fc.Arbitrary<Subscription> = fc.record({
+  churn: fc.constantFrom('constant' as const, 'byAge' as const, 'atRenewal' as const),
+  rates: fc.array(part, { minLength: 1, maxLength: 4 }),
+  term: fc.constantFrom(undefined, 3, 12),
+  pricePolicy: fc.constantFrom('current' as const, 'keptFromStart' as const, 'atRenewal' as const),
+  billing: fc.constantFrom('monthly' as const, 'yearly' as const),
+  promotion: fc.option(fc.record({ months: fc.integer({ min: 1, max: 5 }), off: part }), {
+    nil: undefined,
+  }),
+  opening: fc.option(fc.array(fc.integer({ min: 0, max: 90 }), { maxLength: 14 }), {
+    nil: undefined,
+  }),
+});
+
+/** Every combination a subscription, under drivers that differ by month. */
+export const someInputs: fc.Arbitrary<Plan> = fc
+  .record({
+    set: fc.array(someSubscription, {
+      minLength: COMBINATIONS.length,
+      maxLength: COMBINATIONS.length,
+    }),
+    starters: fc.array(fc.integer({ min: 0, max: 70 }), { minLength: 12, maxLength: 12 }),
+    churn: fc.array(part, { minLength: 12, maxLength: 12 }),
+    price: fc.array(fc.integer({ min: 1, max: 40 }), { minLength: 12, maxLength: 12 }),
+    expansion: part,
+    sold: fc.array(fc.integer({ min: 0, max: 60 }), {
+      minLength: COMBINATIONS.length,
+      maxLength: COMBINATIONS.length,
+    }),
+  })
+  .map(({ set, starters, churn, price, expansion, sold }) => {
+    const months = (values: readonly number[]) => ({
+      kind: 'months' as const,
+      values: Object.fromEntries(
+        values.map((value, at) => [`2026-${String(at + 1).padStart(2, '0')}`, value]),
+      ),
+    });
+    return smallPlan(
+      [
+        assume('newSubscribers', [], months(starters)),
+        assume('churnRate', [], months(churn)),
+        assume('listPrice', [], months(price)),
+        assume('expansionRate', [], expansion / 4),
+      ],
+      {
+        streams: COMBINATIONS.map(({ id }, at) => ({
+          id: at + 1,
+          combination: id,
+          method: 'subscription' as const,
+          settings: { subscription: set[at] },
+        })),
+        actuals: {
+          combination: COMBINATIONS.map(({ id }) => id),
+          month: COMBINATIONS.map(() => '2025-12'),
+          units: sold,
+          revenue: sold.map((units) => units * 900),
+          cost: sold.map(() => 0),
+        },
+      },
+    );
+  });

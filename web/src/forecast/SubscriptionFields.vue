@@ -1,0 +1,72 @@
+<script setup lang="ts">
+import Term from '../kit/Term.vue';
+import type { SubscriptionForm } from './method-form.ts';
+
+/** How the subscribers of a forecast line leave, what they pay, and who is there already. */
+const form = defineModel<SubscriptionForm>({ required: true });
+
+const CHURN = [
+  { value: 'constant', name: 'the same share every month' },
+  { value: 'byAge', name: 'a share for each age' },
+  { value: 'atRenewal', name: 'a share at the end of each term' },
+];
+const PRICES = [
+  { value: 'current', name: 'the list price of the month' },
+  { value: 'keptFromStart', name: 'the list price of their start' },
+  { value: 'atRenewal', name: 'the list price of their last renewal' },
+];
+const BILLING = [
+  { value: 'monthly', name: 'every month' },
+  { value: 'yearly', name: 'a year ahead' },
+];
+</script>
+
+<template>
+  <v-select v-model="form.churn" label="Subscribers leave" :items="CHURN" />
+  <v-textarea
+    v-if="form.churn === 'byAge'"
+    v-model="form.rates"
+    label="Churn by age in months, %"
+    placeholder="12; 6; 3"
+    hint="from the first month after the start; the last one goes on"
+    persistent-hint
+    rows="2"
+  />
+  <p v-else class="quiet">
+    How many is the driver <Term of="churn">Churn</Term>, set under Drivers.
+  </p>
+  <v-text-field
+    v-if="form.churn === 'atRenewal' || form.pricePolicy === 'atRenewal'"
+    v-model="form.term"
+    label="Months of a term"
+    inputmode="numeric"
+    placeholder="12"
+  />
+  <v-select v-model="form.pricePolicy" label="They pay" :items="PRICES" />
+  <v-select v-model="form.billing" label="Billed" :items="BILLING" />
+  <div class="row">
+    <v-text-field
+      v-model="form.promotionMonths"
+      label="Promotion, first months (optional)"
+      inputmode="numeric"
+    />
+    <v-text-field v-model="form.promotionOff" label="Off the price, %" inputmode="decimal" />
+  </div>
+  <v-textarea
+    v-model="form.opening"
+    label="Subscribers there already, by age (optional)"
+    placeholder="as many as in the last closed month"
+    rows="2"
+  />
+</template>
+
+<style scoped>
+.row {
+  display: flex;
+  gap: 8px;
+  margin-top: 6px;
+}
+.row .v-input {
+  flex: 1;
+}
+</style>

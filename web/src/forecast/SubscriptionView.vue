@@ -1,0 +1,171 @@
+<script setup lang="ts">
+import type { SubscriptionLine } from '@dravex/core';
+import { computed, ref } from 'vue';
+import { columnHeading, shortMonth } from '../format/periods.ts';
+import SheetTable from '../kit/SheetTable.vue';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+import { plateauInWords } from './plateau-words.ts';
+
+/** The subscriptions of the scope: how subscribers and revenue move, cohorts, and where it leads. */
+const plan = usePlan();
+const { formats, unit, calendar, scope, span, grain } = useFrame();
+const { data, failure } = useAnswer([scope, span, grain, () => plan.tick], async () => ({
+  span: { ...span.value },
+  table: await plan.compute().subscriptions([...scope.value], { ...span.value }, grain.value),
+}));
+const table = computed(() => data.value?.table);
+const VIEWS = [
+  { value: 'movement', name: 'Movement' },
+  { value: 'cohorts', name: 'Cohorts' },
+  { value: 'kept', name: 'Percent kept' },
+] as const;
+const shown = ref<(typeof VIEWS)[number]['value']>('movement');
+const headings = computed(() =>
+  (table.value?.periods ?? []).map((period) =>
+    columnHeading(
+      { key: period.key, label: period.key, period },
+      data.value?.span ?? span.value,
+      calendar.value.fiscalStart,
+    ),
+  ),
+);
+const BILLING: ReadonlySet<string> = new Set(['billed', 'earned', 'deferred']);
+const groups = computed(() => {
+  const all = table.value?.lines ?? [];
+  const money = formats.value.unitName(unit.value);
+  // What is billed as it is earned says nothing more than recurring revenue.
+  const ahead = all.some(({ code, total }) => code === 'deferred' && total !== 0);
+  return [
+    { name: 'Subscribers', lines: all.filter(({ display }) => display === 'units') },
+    {
+      name: `Recurring revenue, ${money}`,
+      lines: all.filter(({ code, display }) => display === 'money' && !BILLING.has(code)),
+    },
+    {
+      name: `Billed ahead, ${money}`,
+      lines: ahead ? all.filter(({ code }) => BILLING.has(code)) : [],
+    },
+  ].filter(({ lines }) => lines.length > 0);
+});
+const STOCKS: ReadonlySet<string> = new Set(['active', 'revenueClosing', 'deferred']);
+const show = ({ display }: Pick<SubscriptionLine, 'display'>, value: number | null): string =>
+  formats.value.show(value, display, display === 'money' ? unit.value : 1);
+const count = (value: number | null): string => formats.value.show(value, 'units', 1);
+const months = computed(() => (table.value?.months ?? []).map((month) => shortMonth(month, true)));
+/** A cohort's cell as it is shown, and how deep it is shaded: the part that is left. */
+function cellOf(size: number, value: number | null): { text: string; left: number } {
+  if (value === null || size === 0) return { text: '', left: 0 };
+  const left = value / size;
+  return {
+    text: shown.value === 'kept' ? formats.value.show(left, 'percent') : count(value),
+    left,
+  };
+}
+const leads = computed(() =>
+  table.value ? plateauInWords(table.value.leadsTo, plan.closedThrough + 1, formats.value) : '',
+);
+</script>
+
+<template>
+  <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
+  <p v-else-if="table && table.streams === 0" class="quiet">
+    No forecast line here is a subscription. Choose one under Methods.
+  </p>
+  <p v-else-if="table && table.periods.length === 0" class="quiet">
+    This period has no open months: subscriptions are calculated for the months ahead.
+  </p>
+  <template v-else-if="table">
+    <div class="controls">
+      <v-btn-toggle v-model="shown" mandatory density="compact" aria-label="Subscriptions shown as">
+        <v-btn v-for="view in VIEWS" :key="view.value" :value="view.value">{{ view.name }}</v-btn>
+      </v-btn-toggle>
+      <p role="status">{{ leads }}</p>
+    </div>
+    <div class="subscriptions" tabindex="0" role="region" aria-label="Subscriptions">
+      <SheetTable
+        v-if="shown === 'movement'"
+        about="Subscribers and recurring revenue, open months"
+      >
+        <thead>
+          <tr>
+            <th scope="col"></th>
+            <th scope="col">Total</th>
+            <th v-for="heading in headings" :key="heading" scope="col">{{ heading }}</th>
+          </tr>
+        </thead>
+        <tbody v-for="group in groups" :key="group.name">
+          <tr>
+            <th scope="colgroup" class="group" :colspan="headings.length + 2">{{ group.name }}</th>
+          </tr>
+          <tr
+            v-for="line in group.lines"
+            :key="line.code"
+            :class="{ stock: STOCKS.has(line.code) }"
+          >
+            <th scope="row">{{ line.name }}</th>
+            <td class="total">{{ show(line, line.total) }}</td>
+            <td v-for="(value, place) in line.values" :key="place">{{ show(line, value) }}</td>
+          </tr>
+        </tbody>
+      </SheetTable>
+      <SheetTable v-else about="Cohorts by the month of their start">
+        <thead>
+          <tr>
+            <th scope="col">Started in</th>
+            <th scope="col">Subscribers</th>
+            <th v-for="month in months" :key="month" scope="col">{{ month }}</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr v-for="cohort in table.cohorts" :key="cohort.start">
+            <th scope="row">
+              {{ shortMonth(cohort.start, true) }}
+              <span v-if="cohort.before" class="quiet">there before</span>
+            </th>
+            <td class="total">{{ count(cohort.size) }}</td>
+            <td
+              v-for="(value, place) in cohort.active"
+              :key="place"
+              class="kept"
+              :style="{ '--left': cellOf(cohort.size, value).left }"
+            >
+              {{ cellOf(cohort.size, value).text }}
+            </td>
+          </tr>
+        </tbody>
+      </SheetTable>
+    </div>
+  </template>
+</template>
+
+<style scoped>
+.subscriptions {
+  overflow: auto;
+  height: 270px;
+  flex: none;
+  background: var(--surface);
+  border-top: 1px solid var(--ink);
+}
+tbody th[scope='row'] {
+  padding-block: 3px;
+  color: var(--ink);
+  border-bottom: 1px solid var(--line-soft);
+}
+tbody td {
+  padding-block: 3px;
+}
+.group {
+  font-weight: 620;
+  padding-top: 6px;
+}
+.total,
+.stock th,
+.stock td {
+  font-weight: 620;
+}
+.kept {
+  background: color-mix(in srgb, var(--harbour) calc(var(--left) * 22%), transparent);
+}
+</style>
