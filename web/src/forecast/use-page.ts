@@ -71,7 +71,7 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
     const { measure, span, grain } = answer.query;
     const instead = plan.workspace?.closedMonths === 'instead';
     const closed = instead ? '; closed months as forecast at their close' : '';
-    const weeks = grain === 'week' ? '; open months divided by days' : '';
+    const weeks = grain === 'week' ? '; open weeks by days' : '';
     return `${measureInWords(measure, unit.value, formats.value)}, ${spanInWords(span)}, ${closedInWords(span, plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario${closed}${weeks}`;
   });
 

@@ -157,8 +157,16 @@ const left = computed(() => {
   padding: 26px 28px;
 }
 .months {
-  max-height: 260px;
+  max-height: 330px;
   overflow: auto;
+}
+/* However many months there are, their sum is in sight. */
+.months tfoot td {
+  position: sticky;
+  bottom: 0;
+  font-weight: 620;
+  background: var(--surface);
+  border-top: 1px solid var(--ink);
 }
 .form {
   display: grid;

@@ -27,6 +27,13 @@ const STEPS: readonly { step: Step; name: string }[] = [
 const MORE = [{ key: DIMENSION, label: 'Dimension' }];
 /** What is written down stands in place of a file. */
 const at = computed(() => (step.value === 'bare' ? 'file' : step.value));
+const columnsHeading = computed(() => {
+  const name = file.value?.name ?? '';
+  if (look.value?.rows.length === 0) return `${name} has no rows below its header`;
+  return lacking.value.length === 0
+    ? `${name}: check what the columns hold`
+    : `${name}: choose the column for ${lacking.value.join(', ')}`;
+});
 const dropping = ref(false);
 function drop(event: DragEvent): void {
   dropping.value = false;
@@ -80,13 +87,7 @@ function drop(event: DragEvent): void {
     </section>
     <BareStart v-else-if="step === 'bare'" @begin="begin" @back="step = 'file'" />
     <section v-else-if="step === 'columns' && look" class="sheet wide">
-      <h1>
-        {{
-          lacking.length === 0
-            ? `${file?.name ?? ''}: check what the columns hold`
-            : `${file?.name ?? ''}: choose the column for ${lacking.join(', ')}`
-        }}
-      </h1>
+      <h1>{{ columnsHeading }}</h1>
       <p class="quiet">
         A dimension is what you plan and compare by: shop, product, region, customer group. What is
         not needed is not imported.
@@ -95,7 +96,7 @@ function drop(event: DragEvent): void {
         <v-btn
           color="primary"
           variant="flat"
-          :disabled="busy !== '' || lacking.length > 0"
+          :disabled="busy !== '' || lacking.length > 0 || look.rows.length === 0"
           @click="propose"
         >
           Continue
@@ -196,8 +197,9 @@ function drop(event: DragEvent): void {
 .start {
   min-height: 100vh;
   overflow: auto;
-  padding: 9vh 12vw;
+  padding: 9vh clamp(24px, 12vw, 180px);
   display: grid;
+  grid-template-columns: minmax(0, 1fr);
   align-content: start;
   gap: 18px;
 }
@@ -231,6 +233,14 @@ function drop(event: DragEvent): void {
 }
 .wide {
   max-width: none;
+}
+@media (max-width: 1100px) {
+  .start {
+    padding: 5vh 24px;
+  }
+}
+.sheet > * {
+  min-width: 0;
 }
 .wide :deep(.scroll) {
   max-height: 56vh;
