@@ -16,6 +16,8 @@ const { ensureBuilt, fillWithSample, PLANNER, startOrderBook, startServer } =
 const { startCluster } = await import('./cluster.mjs');
 const { createDatabase, dropDatabase } = await import('./databases.mjs');
 
+/** What fades in or out has done so by then. */
+const SETTLE_MS = 400;
 const FOLDER = `${ROOT}/docs/screenshots`;
 const DATABASE = 'pictures';
 const YEAR = 'from=2026-04&to=2027-03';
@@ -196,6 +198,9 @@ try {
     await page.locator(ready).first().waitFor();
     await act?.(page);
     await page.evaluate('document.fonts.ready');
+    // What is still fading, or under way, is no picture of the room.
+    await page.getByText('Saving', { exact: true }).waitFor({ state: 'hidden' });
+    await page.waitForTimeout(SETTLE_MS);
     await page.screenshot({ path: `${FOLDER}/${name}.png` });
     console.log(`docs/screenshots/${name}.png`);
   }
