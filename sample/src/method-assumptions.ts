@@ -193,7 +193,7 @@ export function plans(): object[] {
     ),
     ...monthly.map((line) =>
       assume(
-        'refillStarters',
+        chosenFor(line).method === 'formula' ? 'refillStarters' : 'newSubscribers',
         { channel: line.channel, product: line.product.code, region: line.region },
         {
           kind: 'growth',
@@ -206,11 +206,13 @@ export function plans(): object[] {
         'As before, slowly more',
       ),
     ),
-    assume(
-      'refillChurn',
-      { product: 'plan-month' },
-      value(0.034),
-      'A little above what is usual since the trial offer',
+    ...['churnRate', 'refillChurn'].map((driver) =>
+      assume(
+        driver,
+        { product: 'plan-month' },
+        value(0.034),
+        'A little above what is usual since the trial offer',
+      ),
     ),
   ];
 }

@@ -43,8 +43,13 @@ export function chosenFor(line: Line): Chosen {
     const why = 'One framework contract with the office parks: what is invoiced is agreed';
     return { method: 'amount', settings: { why } };
   }
+  if (product.code === 'plan-month' && line.region !== 'capital') {
+    const why = 'Subscribers by the month of their start: who comes, who leaves, what they pay';
+    const subscription = { churn: 'constant', pricePolicy: 'current', billing: 'monthly' };
+    return { method: 'subscription', settings: { why, subscription } };
+  }
   if (product.code === 'plan-month') {
-    const why = 'Who was there, less who leaves, plus who starts';
+    const why = 'Who was there, less who leaves, plus who starts, as it was planned before';
     const units = 'lag(units, 1) * (1 - refillChurn) + refillStarters';
     return { method: 'formula', settings: { why, formula: { units, revenue: null, names: [] } } };
   }

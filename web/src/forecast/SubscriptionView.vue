@@ -1,16 +1,19 @@
 <script setup lang="ts">
 import type { SubscriptionLine } from '@dravex/core';
 import { computed, ref } from 'vue';
-import { columnHeading, shortMonth } from '../format/periods.ts';
+import { columnHeading, shortMonth, spanInWords } from '../format/periods.ts';
+import { saveLines } from '../grid/grid-file.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { useWriting } from '../writing/use-writing.ts';
 import { plateauInWords } from './plateau-words.ts';
+import { cohortLines, movementLines } from './subscription-file.ts';
 
 /** The subscriptions of the scope: how subscribers and revenue move, cohorts, and where it leads. */
 const plan = usePlan();
-const { formats, unit, calendar, scope, span, grain } = useFrame();
+const { formats, unit, calendar, scope, span, grain, subject } = useFrame();
 const { data, failure } = useAnswer([scope, span, grain, () => plan.tick], async () => ({
   span: { ...span.value },
   table: await plan.compute().subscriptions([...scope.value], { ...span.value }, grain.value),
@@ -63,6 +66,19 @@ function cellOf(size: number, value: number | null): { text: string; left: numbe
     left,
   };
 }
+const { failure: unsaved, write } = useWriting();
+/** The table in sight as a file: numbers in full, whose they are above them. */
+function save(format: 'csv' | 'xlsx'): Promise<unknown> {
+  const made = table.value;
+  if (!made) return Promise.resolve();
+  const movement = shown.value === 'movement';
+  const lines = movement
+    ? movementLines(made, plan.workspace?.plan.currency.code ?? '')
+    : cohortLines(made, shown.value === 'kept');
+  const name = movement ? 'Subscriptions' : 'Cohorts';
+  const about = [subject.value, spanInWords(data.value?.span ?? span.value)];
+  return write(() => saveLines(format, name, about, lines));
+}
 const leads = computed(() =>
   table.value ? plateauInWords(table.value.leadsTo, plan.closedThrough + 1, formats.value) : '',
 );
@@ -82,7 +98,11 @@ const leads = computed(() =>
         <v-btn v-for="view in VIEWS" :key="view.value" :value="view.value">{{ view.name }}</v-btn>
       </v-btn-toggle>
       <p role="status">{{ leads }}</p>
+      <span class="push" />
+      <v-btn variant="plain" @click="save('csv')">Save as CSV</v-btn>
+      <v-btn variant="plain" @click="save('xlsx')">Save as workbook</v-btn>
     </div>
+    <p v-if="unsaved" class="failure" role="alert">{{ unsaved }}</p>
     <div class="subscriptions" tabindex="0" role="region" aria-label="Subscriptions">
       <SheetTable
         v-if="shown === 'movement'"

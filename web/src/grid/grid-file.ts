@@ -16,7 +16,8 @@ export interface GridParts {
   readonly rows: readonly GridRow[];
 }
 
-type Line = ShownTable['lines'][number];
+/** A line of a file: words, numbers, nothing. */
+export type Line = ShownTable['lines'][number];
 
 /** A number in the unit shown and in full, a percent as a fraction; words where it is none. */
 function fieldOf(cell: GridCell | undefined): Line[number] {
@@ -51,13 +52,22 @@ export function linesOf({ heading, columns, rows }: GridParts): Line[] {
 }
 
 /** Saves a table as it is shown. @throws Error, or ApiProblem, with the reason */
-export async function saveGrid(
+export function saveGrid(
   format: 'csv' | 'xlsx',
   name: string,
   about: readonly string[],
   parts: GridParts,
 ): Promise<void> {
-  const lines = linesOf(parts);
+  return saveLines(format, name, about, linesOf(parts));
+}
+
+/** Saves lines as a file. @throws Error, or ApiProblem, with the reason */
+export async function saveLines(
+  format: 'csv' | 'xlsx',
+  name: string,
+  about: readonly string[],
+  lines: Line[],
+): Promise<void> {
   if (lines.length * (lines[0]?.length ?? 0) > MOST_FILE_CELLS) {
     throw new Error(
       `This table has more than ${MOST_FILE_CELLS} cells; narrow it, or fold rows, before it is saved`,
