@@ -7,6 +7,7 @@ import { call } from '../shell/client.ts';
 import { useForm } from '../writing/use-form.ts';
 import EntrySheet from './EntrySheet.vue';
 import { useSession } from './use-session.ts';
+import { useFirstFocus } from '../kit/use-first-focus.ts';
 
 /** Where the link of an invitation or a reset leads: somebody chooses their own password. */
 const route = useRoute();
@@ -27,6 +28,7 @@ const { form, field, submit, busy, failure } = useForm({
   done: () => router.replace('/'),
 });
 const same = computed(() => form.value.password === form.value.again);
+useFirstFocus('firstField');
 </script>
 
 <template>
@@ -38,10 +40,10 @@ const same = computed(() => form.value.password === form.value.again);
     <template v-else-if="person">
       <v-text-field
         v-bind="field('password')"
+        ref="firstField"
         label="Password, at least 10 characters"
         type="password"
         autocomplete="new-password"
-        autofocus
       />
       <v-text-field
         v-bind="field('again')"

@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { useForm } from '../writing/use-form.ts';
 import EntrySheet from './EntrySheet.vue';
 import { useSession } from './use-session.ts';
+import { useFirstFocus } from '../kit/use-first-focus.ts';
 
 const session = useSession();
 const router = useRouter();
@@ -17,16 +18,17 @@ const { field, submit, busy, failure } = useForm({
     return router.replace(typeof next === 'string' && next.startsWith('/') ? next : '/');
   },
 });
+useFirstFocus('firstField');
 </script>
 
 <template>
   <EntrySheet about="What we will sell, who sells it, how we did." @submit="submit">
     <v-text-field
       v-bind="field('email')"
+      ref="firstField"
       label="E-mail address"
       type="email"
       autocomplete="username"
-      autofocus
     />
     <v-text-field
       v-bind="field('password')"

@@ -7,6 +7,7 @@ import { longMonth, monthName } from '../format/periods.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { currencies, HORIZONS, locales } from './lists.ts';
 import type { Company } from './use-first-file.ts';
+import { useFirstFocus } from '../kit/use-first-focus.ts';
 
 /** What a first file comes to, by month and by dimension, and what it does not say of the company. */
 const props = defineProps<{ proposal: WorkspaceProposal; busy: boolean }>();
@@ -58,6 +59,7 @@ const left = computed(() => {
       : []),
   ].join(', ');
 });
+useFirstFocus('firstField');
 </script>
 
 <template>
@@ -127,11 +129,11 @@ const left = computed(() => {
       @submit.prevent="emit('make', { name, currency, fiscalStart, locale, years })"
     >
       <v-text-field
+        ref="firstField"
         v-model="name"
         label="Company name"
         autocomplete="organization"
         required
-        autofocus
       />
       <v-autocomplete v-model="currency" label="Currency" :items="CURRENCIES" />
       <v-select v-model="fiscalStart" label="Fiscal year starts in" :items="MONTHS" />
