@@ -53,6 +53,8 @@ export const test = base.extend<
     origin: string;
     /** An installation in which nothing is planned yet, with a person who can sign in. */
     emptyOrigin: string;
+    /** Says what stood on the screen when a task failed: where it runs, nobody else sees it. */
+    lastSeen: void;
   },
   {
     /** The process that serves whatever the tasks of one worker need. */
@@ -72,6 +74,15 @@ export const test = base.extend<
     ({ host }, use) =>
       served(host, undefined, use, (url) => Promise.resolve(createPerson(url, PLANNER))),
     { scope: 'test' },
+  ],
+  lastSeen: [
+    async ({ page }, use, info) => {
+      await use();
+      if (info.status === info.expectedStatus) return;
+      const text = await page.locator('body').innerText({ timeout: 2000 });
+      process.stderr.write(`On the screen of "${info.title}":\n${text.slice(0, 1500)}\n`);
+    },
+    { auto: true },
   ],
   colleague: async ({ browser, planner, origin }, use) => {
     await planner.letIn({
