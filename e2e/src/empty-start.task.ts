@@ -150,8 +150,15 @@ test('a bakery’s till export becomes a forecast, and lives through three month
   // How it was paid is nothing to plan by.
   await desk.choose(page.getByLabel('Column Bezahlt holds'), 'Do not import');
   await expect(page.getByLabel('Column Bezahlt holds')).toHaveValue('Do not import');
+  // Something to plan by that the till does not know, because it is the same for all it sells.
+  await page.getByRole('button', { name: 'Add a dimension that no column holds' }).click();
+  await page.getByLabel('Dimension', { exact: true }).fill('Sold through');
+  await page.getByLabel('Value for all rows', { exact: true }).fill('Own shops');
+  await page.keyboard.press('Enter');
+  await expect(page.getByText('All rows have Sold through: Own shops')).toBeVisible();
   await page.getByRole('button', { name: 'Continue' }).click();
-  await expect(heading).toHaveText('731 sales lines with 2 dimensions');
+  await expect(heading).toHaveText('731 sales lines with 3 dimensions');
+  await expect(page.getByRole('row', { name: /^Sold through/ })).toContainText('1Own shops');
   await expect(page.getByText('Left out: 24 rows are totals.')).toBeVisible();
   await expect(page.getByRole('row', { name: /^Filiale/ })).toContainText('3Hafen, Markt, Walk-in');
   await page.getByLabel('Company name').fill('Bäckerei Korn');

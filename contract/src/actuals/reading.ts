@@ -317,18 +317,33 @@ export const tableLookSchema = z.object({
 });
 export type TableLook = z.infer<typeof tableLookSchema>;
 
-/** How a first file is to be read: also which columns are dimensions; what is not said is proposed. */
+/** A dimension of a first file: a column, or a value that all its rows have. */
+const firstDimensionSchema = z.union([
+  z.strictObject({ column: z.number().int().min(0).max(16_384), name: nameSchema }),
+  z.strictObject({ value: nameSchema, name: nameSchema }),
+]);
+export type FirstDimensionChoice = z.infer<typeof firstDimensionSchema>;
+
+/** How a first file is to be read: also what are its dimensions; what is not said is proposed. */
 export const firstFileChoiceSchema = readingChoiceSchema.extend({
   dimensions: z
-    .array(z.strictObject({ column: z.number().int().min(0).max(16_384), name: nameSchema }))
-    .max(12, 'at most 12 columns can be dimensions')
+    .array(firstDimensionSchema)
+    .max(12, 'a file can have at most 12 dimensions')
     .optional(),
 });
 export type FirstFileChoice = z.infer<typeof firstFileChoiceSchema>;
 
 /** A first file as it would be read: its dimensions are among the fields. */
 export const firstFileLookSchema = tableLookSchema.extend({
-  dimensions: z.array(z.object({ column: z.number(), code: z.string(), name: z.string() })),
+  dimensions: z.array(
+    z.object({
+      /** Nothing for a dimension that has one value in all rows. */
+      column: z.number().nullable(),
+      value: z.string().nullable(),
+      code: z.string(),
+      name: z.string(),
+    }),
+  ),
 });
 export type FirstFileLook = z.infer<typeof firstFileLookSchema>;
 

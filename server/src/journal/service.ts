@@ -8,7 +8,7 @@ import type { RequestKey } from '../platform/request-key.ts';
 import { lockWorkspace, raiseRevision, setPlanRevision } from '../workspaces/store.ts';
 import { differences, type CellName, type Cells } from './cells.ts';
 import * as store from './store.ts';
-import type { ChangeRow } from './store.ts';
+import type { Change } from './store.ts';
 import type { Json } from './tables.ts';
 import { changesPlan, kindOf, type Kind } from './things.ts';
 
@@ -17,7 +17,7 @@ export const CHANNEL = 'dravex';
 
 /** Writes down what one write changes; handed to the work that makes the change. */
 export class Recorder {
-  readonly #changes: Omit<ChangeRow, 'workspaceId' | 'journalId' | 'place'>[] = [];
+  readonly #changes: Change[] = [];
   what = '';
   why = '';
   undoable = true;
@@ -46,7 +46,7 @@ export class Recorder {
     }
   }
 
-  get changes(): readonly Omit<ChangeRow, 'workspaceId' | 'journalId' | 'place'>[] {
+  get changes(): readonly Change[] {
     return this.#changes;
   }
 }
@@ -122,10 +122,7 @@ async function finish(
     return;
   }
   await store.setRecord(tx, workspaceId, journalId, { what, why, undoable });
-  await store.insertChanges(
-    tx,
-    changes.map((change, place) => ({ workspaceId, journalId, place, ...change })),
-  );
+  await store.insertChanges(tx, workspaceId, journalId, changes);
   if (changes.some(({ thing }) => changesPlan(kindOf(thing).affects))) {
     await setPlanRevision(tx, workspaceId, revision);
   }

@@ -6,6 +6,8 @@ import { answeredRequest, journal, journalChange, type Json } from './tables.ts'
 
 export type JournalRow = typeof journal.$inferSelect;
 export type ChangeRow = typeof journalChange.$inferSelect;
+/** A change of a cell as a record collects it. */
+export type Change = Omit<ChangeRow, 'workspaceId' | 'journalId' | 'place'>;
 
 /** Changes of a record that are listed with it; the rest are counted. */
 const LISTED = 40;
@@ -33,12 +35,28 @@ export async function deleteRecord(db: Database, workspaceId: number, id: number
   await db.delete(journal).where(and(eq(journal.workspaceId, workspaceId), eq(journal.id, id)));
 }
 
+/** So many changes go to the database at once: their text stays far below what it takes. */
+const PORTION = 20_000;
+
+/**
+ * Writes the changes of a record in their order. As one JSON text they take an eighth of the time
+ * that they take as values of their own, and whoever makes many forecast lines waits for them.
+ */
 export async function insertChanges(
   db: Database,
-  rows: readonly (typeof journalChange.$inferInsert)[],
+  workspaceId: number,
+  journalId: number,
+  changes: readonly Change[],
 ): Promise<void> {
-  for (let start = 0; start < rows.length; start += 4000) {
-    await db.insert(journalChange).values(rows.slice(start, start + 4000));
+  for (let start = 0; start < changes.length; start += PORTION) {
+    const portion = JSON.stringify(changes.slice(start, start + PORTION));
+    await db.execute(sql`
+      insert into ${journalChange}
+        (workspace_id, journal_id, place, thing, thing_id, cell, label, unit, before, after)
+      select ${workspaceId}::int, ${journalId}::int, ${start}::int + place - 1,
+        one ->> 'thing', one ->> 'thingId', one ->> 'cell', one ->> 'label', one ->> 'unit',
+        nullif(one -> 'before', 'null'), nullif(one -> 'after', 'null')
+      from jsonb_array_elements(${portion}::jsonb) with ordinality as changes (one, place)`);
   }
 }
 

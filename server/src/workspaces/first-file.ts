@@ -1,6 +1,7 @@
 /** Understands a first file of sales, of a company that nothing is known of yet. */
 import {
   importFields,
+  type FirstDimensionChoice,
   type FirstFileChoice,
   type ImportField,
   type NewDimension,
@@ -10,9 +11,10 @@ import { decimalSignOf, monthColumns, plainHeading, readNumber, type Cell } from
 import { customsOf, missingFields, understand, type UnderstoodTable } from '../exchange/reading.ts';
 import { openTableFile } from '../exchange/table-file.ts';
 
-/** A column that cuts sales: its values are members. */
+/** What cuts sales: a column whose values are members, or one member that all rows belong to. */
 export interface FirstDimension {
-  readonly column: number;
+  readonly column: number | null;
+  readonly value: string | null;
   readonly code: string;
   readonly name: string;
 }
@@ -134,17 +136,21 @@ function decimalIn(
 const AMOUNT = /^[-+(]?[\d.,'’\s]*\d\)?-?$/;
 
 /** Dimensions with codes of their own: two columns of one name are told apart. */
-function withCodes(list: NonNullable<FirstFileChoice['dimensions']>): FirstDimension[] {
+function withCodes(list: readonly FirstDimensionChoice[]): FirstDimension[] {
   const taken = new Set(importFields('sales', []).map(({ key }) => key));
-  return list.map(({ column, name }) => {
+  return list.map((said) => {
+    const { name } = said;
     const wanted = codeOf(name) || 'dimension';
     let code = wanted;
     for (let more = 2; taken.has(code); more += 1) code = `${wanted}-${more}`;
     taken.add(code);
-    return { column, code, name };
+    const of = 'column' in said ? { column: said.column } : { value: said.value };
+    return { column: null, value: null, ...of, code, name };
   });
 }
 
+const columnOf = (said: FirstDimensionChoice): number | null =>
+  'column' in said ? said.column : null;
 const asDimension = ({ code, name }: FirstDimension) => ({ code, name, members: [] });
 
 /**
@@ -170,7 +176,7 @@ export async function withFirstFile<T>(
     const { header, shape } = understood.reading;
     const months = shape === 'wide' ? monthColumns(header) : new Map<number, string>();
     const freeOf = (held: Readonly<Record<string, number | null>>): number[] => {
-      const taken = new Set([...Object.values(held), ...(said ?? []).map(({ column }) => column)]);
+      const taken = new Set([...Object.values(held), ...(said ?? []).map(columnOf)]);
       return header.flatMap((_, place) => (taken.has(place) || months.has(place) ? [] : [place]));
     };
     const tells = reading.decimal !== undefined || understood.detected.includes('decimal');
@@ -180,11 +186,15 @@ export async function withFirstFile<T>(
     const table = { ...understood, reading: { ...understood.reading, decimal } };
     const found = reading.columns ? {} : guessed(table, freeOf(table.reading.columns));
     const held = { ...table.reading.columns, ...found };
-    const chosen = (said ?? proposed(table, freeOf(held)) ?? []).filter(
-      ({ column }) => column < table.reading.header.length && !months.has(column),
-    );
+    const chosen = (said ?? proposed(table, freeOf(held)) ?? []).filter((one) => {
+      const column = columnOf(one);
+      return column === null || (column < table.reading.header.length && !months.has(column));
+    });
     const dimensions = withCodes(chosen);
     const byColumn = new Set(dimensions.map(({ column }) => column));
+    const constants = dimensions.flatMap(({ code, value }) =>
+      value === null ? [] : [[code, value]],
+    );
     const read: Reading = {
       ...table.reading,
       columns: {
@@ -196,6 +206,7 @@ export async function withFirstFile<T>(
         ),
         ...Object.fromEntries(dimensions.map(({ code, column }) => [code, column])),
       },
+      constants: { ...table.reading.constants, ...Object.fromEntries(constants) },
     };
     const fields = importFields('sales', dimensions.map(asDimension));
     return await work({

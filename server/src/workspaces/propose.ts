@@ -164,7 +164,9 @@ export function proposeWorkspace(
         // A row that is blank but for what is no part of a line is blank.
         if (held.every((column) => (cells[column] ?? '') === '')) continue;
         counts.rows += 1;
-        const texts = all.map(({ dimension }) => String(cellOf(cells, dimension.column)).trim());
+        const texts = all.map(({ dimension: { column, value } }) =>
+          column === null ? (value ?? '') : String(cellOf(cells, column)).trim(),
+        );
         if (isTotalRow(cells)) {
           counts.totals += 1;
           continue;

@@ -179,6 +179,23 @@ describe('workspaces', () => {
     );
   });
 
+  it('have a dimension that no column of the first file holds', async () => {
+    const text = 'date,net amount\n2025-01-02,1.50\n2025-02-03,2\n';
+    const dimensions = [{ name: 'Sold through', value: 'Own shops' }];
+    const { body: look } = await first<FirstFileLook>(text, { dimensions }, 'first-file');
+    assert.deepEqual(look.dimensions, [
+      { column: null, value: 'Own shops', code: 'sold-through', name: 'Sold through' },
+    ]);
+    assert.deepEqual(look.missing, []);
+    const { body } = await first<WorkspaceProposal>(text, { dimensions });
+    assert.deepEqual(body.dimensions[0]?.members, [
+      { code: 'own-shops', name: 'Own shops', parent: null },
+    ]);
+    assert.deepEqual(body.reading.constants, { 'sold-through': 'Own shops' });
+    const { status } = await first(text, { dimensions: [{ name: 'x' }] } as FirstFileChoice);
+    assert.equal(status, 400);
+  });
+
   it('come from months across and from amounts alone', async () => {
     const wide = [
       'Depot,Article,Jan 2025,Feb 2025,Mar 2025',

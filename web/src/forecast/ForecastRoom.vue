@@ -18,6 +18,7 @@ import FileItems from '../shell/FileItems.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import ViewsChoice from '../views/ViewsChoice.vue';
+import { useWork } from '../writing/use-work.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import ForecastCharts from './ForecastCharts.vue';
 import LevelsChoice from './LevelsChoice.vue';
@@ -73,13 +74,19 @@ const embedding = ref(false);
 const notForecast = useAnswer([() => plan.tick], () => plan.compute().notForecast());
 const unforecast = computed(() => notForecast.data.value ?? []);
 const { busy: making, failure: refusing, write } = useWriting();
+const work = useWork();
+const countOf = (lines: number): string =>
+  `${lines.toLocaleString(plan.locale)} forecast ${lines === 1 ? 'line' : 'lines'}`;
 /** Adds forecast lines for what is sold and not forecast; it can be undone. */
 const propose = (combinations: number[]) =>
   write(
-    () => plan.ask(forecastOperations.proposeStreams, {}, { combinations }),
+    () =>
+      work.during(`Creating ${countOf(combinations.length)}`, () =>
+        plan.ask(forecastOperations.proposeStreams, {}, { combinations }),
+      ),
     ({ streams }) => {
       plan.said = {
-        text: `Added ${streams} forecast ${streams === 1 ? 'line' : 'lines'}`,
+        text: `Added ${countOf(streams)}`,
         undo: 'forecast',
       };
       return open('');

@@ -7,6 +7,7 @@ import FilePick from '../kit/FilePick.vue';
 import SheetTable from '../kit/SheetTable.vue';
 import BareStart from './BareStart.vue';
 import CompanyForm from './CompanyForm.vue';
+import FixedDimensions from './FixedDimensions.vue';
 import { DIMENSION, useFirstFile, type Step } from './use-first-file.ts';
 
 /** An empty start: a first file of sales, what its columns hold, the workspace made from it, the first forecast. */
@@ -15,7 +16,8 @@ const router = useRouter();
 const first = useFirstFile();
 const { step, file, choice, look, proposal, preview, workspaceId, busy, failure, faults } = first;
 const { begin, negative, turn } = first;
-const { lacking, choose, readAs, assign, propose, make, apply, forecast } = first;
+const { lacking, choose, readAs, assign, fixDimensions } = first;
+const { propose, make, apply, forecast } = first;
 
 const STEPS: readonly { step: Step; name: string }[] = [
   { step: 'file', name: 'Sales' },
@@ -115,6 +117,7 @@ function drop(event: DragEvent): void {
           >Take it as it stands</v-btn
         >
       </p>
+      <FixedDimensions :dimensions="look.dimensions" :busy="busy !== ''" @change="fixDimensions" />
       <ReadingSheet
         :look="look"
         :said="choice"

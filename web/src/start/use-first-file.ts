@@ -2,6 +2,7 @@ import {
   actualsOperations,
   forecastOperations,
   workspaceOperations,
+  type FirstDimensionChoice,
   type FirstFileChoice,
   type FirstFileLook,
   type ImportPreview,
@@ -103,9 +104,7 @@ export function useFirstFile() {
     for (const [key, at] of Object.entries(now.reading.columns)) {
       if (!codes.has(key)) columns[key] = at === column ? null : at;
     }
-    const dimensions = now.dimensions
-      .filter((one) => one.column !== column)
-      .map(({ column: at, name }) => ({ column: at, name }));
+    const dimensions = now.dimensions.filter((one) => one.column !== column).map(asSaid);
     if (field === DIMENSION) {
       const heading = now.reading.header[column]?.trim() ?? '';
       dimensions.push({ column, name: heading === '' ? `Column ${column + 1}` : heading });
@@ -113,12 +112,20 @@ export function useFirstFile() {
     return readAs({ ...choice.value, columns, dimensions });
   }
 
+  /** Says which dimensions have one value in all rows; those that are columns stay. */
+  function fixDimensions(fixed: readonly { name: string; value: string }[]): Promise<void> {
+    const now = look.value;
+    if (!now) return Promise.resolve();
+    const columns = now.dimensions.filter(({ column }) => column !== null).map(asSaid);
+    return readAs({ ...choice.value, dimensions: [...columns, ...fixed] });
+  }
+
   /** Reads the file whole: what a workspace is made from. */
   function propose(): Promise<void> {
     const [sent, now] = [file.value, look.value];
     if (!sent || !now) return Promise.resolve();
     return working(`Reading ${sent.name}`, async () => {
-      const dimensions = now.dimensions.map(({ column, name }) => ({ column, name }));
+      const dimensions = now.dimensions.map(asSaid);
       const codes = new Set(now.dimensions.map(({ code }) => code));
       const columns = Object.fromEntries(
         Object.entries(now.reading.columns).filter(([key]) => !codes.has(key)),
@@ -259,8 +266,17 @@ export function useFirstFile() {
   return {
     ...{ negative, turn },
     ...{ step, file, choice, look, proposal, preview, workspaceId, busy, failure, faults, lacking },
-    ...{ begin, choose, readAs, assign, propose, make, apply, forecast },
+    ...{ begin, choose, readAs, assign, fixDimensions, propose, make, apply, forecast },
   };
+}
+
+/** A dimension of a look as it is said when the file is looked at again. */
+function asSaid({
+  column,
+  value,
+  name,
+}: FirstFileLook['dimensions'][number]): FirstDimensionChoice {
+  return column === null ? { name, value: value ?? '' } : { name, column };
 }
 
 /** A code for each name, no two the same. */
