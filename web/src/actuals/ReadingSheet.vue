@@ -77,7 +77,8 @@ const open = computed(() =>
       reading.value.columns[key] === null &&
       content !== 'day' &&
       !(months.value && key === reading.value.values) &&
-      (content === 'member' || need === 'always'),
+      // Where nothing is planned by yet, there are no members to choose from.
+      (content === 'member' ? props.valuesFor !== undefined : need === 'always'),
   ),
 );
 const labelOf = (key: string): string =>

@@ -87,7 +87,7 @@ const columns = computed<GridColumn[]>(() => {
   const head = (key: ColumnKey, heading: string, part: Partial<GridColumn> = {}): GridColumn => ({
     key,
     heading,
-    size: 96,
+    size: 92,
     ...arrowOf(key),
     ...part,
   });
@@ -95,8 +95,8 @@ const columns = computed<GridColumn[]>(() => {
     head('actual', 'Actual', { closed: true }),
     head('plan', props.againstName),
     head('variance', 'Variance'),
-    head('percent', 'in %'),
-    head('mark', props.picture, { size: 112, align: 'center' }),
+    head('percent', 'in %', { size: 72 }),
+    head('mark', props.picture, { size: 104, align: 'center' }),
   ];
 });
 /** The rows whose actual sales were entered by hand only. */

@@ -107,7 +107,7 @@ const inWords = computed(() => {
     :disabled="like === undefined || form.name.trim() === ''"
     @submit="submit"
   >
-    <v-text-field v-bind="field('name')" label="Name" maxlength="120" autofocus />
+    <v-text-field v-bind="field('name')" label="Name" maxlength="120" />
     <v-select
       v-model="form.dimension"
       label="New member of"

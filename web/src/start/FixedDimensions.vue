@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { nameSchema, type FirstFileLook } from '@dravex/contract';
-import { computed, ref } from 'vue';
+import { computed, nextTick, ref, useTemplateRef } from 'vue';
 
 /** Dimensions that no column of a first file holds: all of its rows have the same value. */
 const props = defineProps<{ dimensions: FirstFileLook['dimensions']; busy: boolean }>();
@@ -15,6 +15,11 @@ const value = ref('');
 const ready = computed(
   () => nameSchema.safeParse(name.value).success && nameSchema.safeParse(value.value).success,
 );
+const first = useTemplateRef<{ focus(): void }>('first');
+function begin(): void {
+  adding.value = true;
+  void nextTick(() => first.value?.focus());
+}
 function add(): void {
   if (!ready.value) return;
   emit('change', [...fixed.value, { name: name.value.trim(), value: value.value.trim() }]);
@@ -24,8 +29,8 @@ function add(): void {
 
 <template>
   <div class="fixed">
-    <p v-for="one in fixed" :key="one.name" class="quiet">
-      All rows have {{ one.name }}: <b>{{ one.value }}</b>
+    <p v-for="one in fixed" :key="one.name" class="quiet controls">
+      <span>All rows have {{ one.name }}: {{ one.value }}</span>
       <v-btn
         variant="plain"
         :disabled="busy"
@@ -47,24 +52,25 @@ function add(): void {
       @submit.prevent="add"
       @keydown.esc="adding = false"
     >
-      <v-text-field v-model="name" label="Dimension" placeholder="Channel" width="160" autofocus />
+      <v-text-field
+        v-model="name"
+        ref="first"
+        label="Dimension"
+        placeholder="Channel"
+        width="160"
+      />
       <v-text-field v-model="value" label="Value for all rows" placeholder="Shops" width="160" />
       <v-btn type="submit" color="primary" variant="flat" :disabled="busy || !ready">Add</v-btn>
       <v-btn color="primary" @click="adding = false">Cancel</v-btn>
     </form>
-    <v-btn
-      v-else
-      variant="plain"
-      :disabled="busy || dimensions.length >= MOST"
-      @click="adding = true"
-    >
+    <v-btn v-else variant="plain" :disabled="busy || dimensions.length >= MOST" @click="begin">
       Add a dimension that no column holds
     </v-btn>
   </div>
 </template>
 
 <style scoped>
-.controls {
+form {
   align-items: flex-end;
 }
 </style>
