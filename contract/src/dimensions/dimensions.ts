@@ -108,6 +108,8 @@ export const toldApartSchema = z.object({
   /** Sales lines that get another member, and forecast lines that go with their products. */
   lines: z.number(),
   streams: z.number(),
+  /** Customers of the rule that have bought nothing yet; no more than twenty are listed. */
+  withoutSales: z.array(z.string()),
 });
 export type ToldApart = z.infer<typeof toldApartSchema>;
 

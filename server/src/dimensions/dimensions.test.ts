@@ -304,9 +304,10 @@ describe('dimensions', () => {
       after.forEach((sum, at) => assert.closeTo(sum, before[at] ?? NaN, 1e-3));
       const nothing = await told({
         by: 'customer',
-        rules: [{ member: 'partner', values: [customer] }],
+        rules: [{ member: 'partner', values: [customer, "O'Hara"] }],
       });
       assert.equal(nothing.body.lines, 0, 'they are there already');
+      assert.deepEqual(nothing.body.withoutSales, ["O'Hara"], 'nobody knows that one');
     });
 
     it('refuses what cannot be, with its place', async () => {

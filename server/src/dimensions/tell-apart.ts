@@ -140,7 +140,26 @@ async function effectOf(
               where s.workspace_id = ${workspaceId} and told.member <> c.members[${place}]`)
           ).rows,
         );
-  return { members, lines: rows.reduce((sum, row) => sum + row.lines, 0), ...moving };
+  return {
+    members,
+    lines: rows.reduce((sum, row) => sum + row.lines, 0),
+    ...moving,
+    withoutSales: by.kind === 'customer' ? await strangers(db, workspaceId, by.told) : [],
+  };
+}
+
+/** Customers that have bought nothing, as far as the sales lines say: some are spelled wrong. */
+async function strangers(
+  db: Database,
+  workspaceId: number,
+  told: ReadonlyMap<string, number>,
+): Promise<string[]> {
+  const { rows } = await db.execute<{ value: string }>(sql`
+    select told.value from ${pairs(told)}
+    where told.value not in
+      (select l.customer from ${COUNTED} l where l.workspace_id = ${workspaceId} and l.customer is not null)
+    order by told.value limit 20`);
+  return rows.map(({ value }) => value);
 }
 
 /** Makes what combinations become, and keeps which become which in the temporary table `merging`. */

@@ -108,7 +108,7 @@ const { data: effect, failure: refusal } = useAnswer(
     action="Apply"
     :busy="busy"
     :failure="failure || refusal"
-    :disabled="!effect || effect.lines + effect.streams === 0"
+    :disabled="!effect || effect.lines + effect.streams + effect.withoutSales.length === 0"
     :width="620"
     @submit="submit"
   >
@@ -152,7 +152,11 @@ const { data: effect, failure: refusal } = useAnswer(
         </tr>
       </tbody>
     </SheetTable>
-    <p v-if="effect && effect.lines + effect.streams === 0" class="quiet">
+    <p v-if="effect && effect.withoutSales.length > 0" class="waits">
+      No sales are known of {{ effect.withoutSales.join(', ') }}. Check how they are written; later
+      sales follow the rule.
+    </p>
+    <p v-else-if="effect && effect.lines + effect.streams === 0" class="quiet">
       Everything is where this rule puts it.
     </p>
     <p v-if="effect && effect.streams > 0">
