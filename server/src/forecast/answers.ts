@@ -70,7 +70,7 @@ export async function tableFor(
     grain: address.grain,
   };
   const table = rollUp(figures, loaded.model.tree, query, loaded.plan.calendar.fiscalStart);
-  return { table, query, version: await versionName(connections, actor, address.version) };
+  return { table, query, version: await versionName(connections, actor, address) };
 }
 
 /** The forecast line, with its weeks and what was kept of closed months where an address wants them. */
@@ -91,9 +91,10 @@ export async function forecastLine(
 async function versionName(
   { db }: Connections,
   { workspaceId }: Actor,
-  version: number | undefined,
+  { version, closed }: Pick<TableAddress, 'version' | 'closed'>,
 ): Promise<string> {
-  return version === undefined ? 'Forecast' : (await versionById(db, workspaceId, version)).name;
+  if (version !== undefined) return (await versionById(db, workspaceId, version)).name;
+  return closed === 'kept' ? 'Forecast kept at close' : 'Forecast';
 }
 
 /** The table of several measures that an address asks for. */
@@ -129,6 +130,6 @@ export async function measuredFor(
   return {
     table: measuredTable(figures, loaded.market, model.tree, query, fiscalStart),
     query,
-    version: await versionName(connections, actor, address.version),
+    version: await versionName(connections, actor, address),
   };
 }

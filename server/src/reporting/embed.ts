@@ -60,8 +60,8 @@ function tableHtml({ columns, rows, total }: ViewTable, show: Show): string {
 const WIDTH = 376;
 const HEIGHT = 224;
 const BASE = 202;
-/** Labels that find room beside each other. */
-const MOST_LABELS = 7;
+/** A letter of a label, in the drawing's units. */
+const LETTER = 7.6;
 /** Bars that can be told apart. */
 const MOST_BARS = 60;
 
@@ -89,7 +89,7 @@ function barsOf({ columns, rows, total, bars }: ViewTable): Bar[] {
   return list.slice(0, MOST_BARS);
 }
 
-/** Bars from zero, closed periods solid, open ones lighter; every second label where they are many. */
+/** Bars from zero, closed periods solid, open ones lighter; as many labels as find room side by side. */
 function chartHtml(view: ViewTable, show: Show): string {
   const list = barsOf(view);
   const values = list.map(({ value }) => value ?? 0);
@@ -97,17 +97,31 @@ function chartHtml(view: ViewTable, show: Show): string {
   const lowest = Math.min(0, ...values);
   const y = (value: number): number => BASE - ((value - lowest) / (highest - lowest)) * (BASE - 24);
   const step = WIDTH / Math.max(1, list.length);
-  const every = Math.ceil(list.length / MOST_LABELS);
-  const bars = list.map(({ label, value, display, open }, at) => {
-    const top = Math.min(y(value ?? 0), y(0));
+  const tops = list.map(({ value }) => Math.min(y(value ?? 0), y(0)));
+  const words = list.map(({ label, value, display }) => ({ label, number: show(value, display) }));
+  const longest = Math.max(
+    1,
+    ...words.map(({ label, number }) => Math.max(label.length, number.length)),
+  );
+  const half = (longest * LETTER) / 2;
+  const every = Math.ceil((2 * half + LETTER) / step);
+  /** A text over its bar, within the drawing. */
+  const text = (at: number, top: number, content: string): string => {
+    const middle = Math.min(WIDTH - half, Math.max(half, at * step + step / 2));
+    return `<text x="${middle.toFixed(1)}" y="${top.toFixed(1)}" text-anchor="middle">${escaped(content)}</text>`;
+  };
+  /** Above the bars that a label reaches over. */
+  const clear = (at: number): number => {
+    const reach = Math.ceil(half / step);
+    return Math.min(...tops.slice(Math.max(0, at - reach), at + reach + 1)) - 4;
+  };
+  const bars = list.map(({ value, open }, at) => {
+    const top = tops[at] ?? BASE;
+    const { label = '', number = '' } = words[at] ?? {};
     const height = Math.max(1, Math.abs(y(value ?? 0) - y(0)));
     const x = at * step + step * 0.15;
-    const middle = at * step + step / 2;
-    const words =
-      at % every === 0
-        ? `<text x="${middle.toFixed(1)}" y="${HEIGHT - 8}" text-anchor="middle">${escaped(label)}</text><text x="${middle.toFixed(1)}" y="${(top - 4).toFixed(1)}" text-anchor="middle">${show(value, display)}</text>`
-        : '';
-    return `<rect class="${open ? 'open' : 'bar'}" x="${x.toFixed(1)}" y="${top.toFixed(1)}" width="${(step * 0.7).toFixed(1)}" height="${height.toFixed(1)}"><title>${escaped(label)}: ${show(value, display)}</title></rect>${words}`;
+    const said = at % every === 0 ? text(at, HEIGHT - 8, label) + text(at, clear(at), number) : '';
+    return `<rect class="${open ? 'open' : 'bar'}" x="${x.toFixed(1)}" y="${top.toFixed(1)}" width="${(step * 0.7).toFixed(1)}" height="${height.toFixed(1)}"><title>${escaped(label)}: ${number}</title></rect>${said}`;
   });
   return `<svg viewBox="0 0 ${WIDTH} ${HEIGHT}" role="img" aria-label="${escaped(view.words)}">${bars.join('')}</svg>`;
 }

@@ -133,6 +133,9 @@ function counted(origin: 'all' | 'books'): string {
   return origin === 'books' ? ', only what is in the books' : '';
 }
 
+/** `2026-W14` becomes `W14`: the years stand in the line above. */
+const weekOf = (week: string): string => week.slice(week.indexOf('W'));
+
 type Of<Kind extends ViewQuery['of']> = Extract<ViewQuery, { readonly of: Kind }>;
 
 async function forecastView(
@@ -152,8 +155,10 @@ async function forecastView(
   const end = monthFrom(plan.calendar.closedThrough);
   const month = shortMonths(loaded);
   const { display } = MEASURES[measure];
+  const named = (label: string, from: number): string =>
+    grain === 'month' ? month(monthText(from)) : grain === 'week' ? weekOf(label) : label;
   const times = table.columns.map(({ label, period }) => ({
-    label: grain === 'month' && period ? month(monthText(period.from)) : label,
+    label: period ? named(label, period.from) : label,
     display,
     open: period === null ? span.to > end : period.to > end,
   }));
@@ -164,7 +169,7 @@ async function forecastView(
   });
   const subject = subjectOf(loaded, MEASURES[measure].name, display, scope);
   return {
-    words: `${subject}; ${monthText(span.from)} to ${monthText(span.to)}, closed through ${plan.calendar.closedThrough}, forecast after${counted(origin)}`,
+    words: `${subject}; ${monthText(span.from)} to ${monthText(span.to)}, closed through ${plan.calendar.closedThrough}${closed === 'kept' ? ', as forecast when each month was closed' : ''}, forecast after${counted(origin)}`,
     columns: [...times, { label: 'Total', display, open: span.to > end }],
     rows: table.rows.map(row),
     total: row(table.total),
