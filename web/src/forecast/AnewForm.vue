@@ -150,7 +150,7 @@ const take = () =>
     <v-select
       v-if="overridden > 0"
       v-model="overrides"
-      :label="`${overridden} manual overrides`"
+      :label="`${overridden} manual ${overridden === 1 ? 'override' : 'overrides'}`"
       :items="OVERRIDES"
     />
     <p v-if="refusal" class="waits">{{ refusal }}</p>
