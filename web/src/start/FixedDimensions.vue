@@ -53,8 +53,8 @@ function add(): void {
       @keydown.esc="adding = false"
     >
       <v-text-field
-        v-model="name"
         ref="first"
+        v-model="name"
         label="Dimension"
         placeholder="Channel"
         width="160"
