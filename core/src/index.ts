@@ -104,5 +104,6 @@ export * from './supply/supply.ts';
 export * from './tables/day-columns.ts';
 export * from './subscriptions/cohorts.ts';
 export * from './subscriptions/measures.ts';
+export * from './subscriptions/observed.ts';
 export * from './subscriptions/survival.ts';
 export * from './subscriptions/table.ts';

@@ -1,5 +1,5 @@
 /** Subscribers of the monthly refill plan by cohort; the trial offer of March 2026 brought people who leave. */
-import { monthFrom, type Month } from '@dravex/core';
+import { monthFrom, monthText, type Month } from '@dravex/core';
 import { CALENDAR, type Line } from './company.ts';
 
 const START = monthFrom(CALENDAR.first);
@@ -36,4 +36,47 @@ export function cohortsIn(line: Line, month: Month): CohortMonth[] {
 /** Active subscribers of a month in all. */
 export function activeIn(line: Line, month: Month): number {
   return cohortsIn(line, month).reduce((sum, { active }) => sum + active, 0);
+}
+
+/** A day of a month that comes again for the same subscriber: they are spread over it evenly. */
+const dayIn = (month: Month, n: number): string =>
+  `${monthText(month)}-${String(1 + ((n * 11) % 27)).padStart(2, '0')}`;
+
+/**
+ * Subscribers one by one, as the shop's records have them: who was there before the history as a
+ * cohort of the month before it, which is when they were taken over from the old system.
+ */
+export function subscriberRecords(lines: readonly Line[]): string[] {
+  const closed = monthFrom(CALENDAR.closedThrough);
+  const rows = ['subscriber,channel,product,customer group,region,start,end'];
+  for (const line of lines) {
+    const { channel, product, group, region } = line;
+    const activeOf = (start: Month, month: Month): number => {
+      if (month < START) return Math.round(line.base);
+      const cohort = start < START ? null : start;
+      return cohortsIn(line, month).find((one) => one.cohort === cohort)?.active ?? 0;
+    };
+    for (let start = START - 1; start <= closed; start += 1) {
+      let there = activeOf(start, start);
+      const first = there;
+      const ends = new Map<number, Month>();
+      for (let month = start + 1; month <= closed; month += 1) {
+        const left = activeOf(start, month);
+        // Who leaves is told by chance that comes out the same: every seventh of those there.
+        for (; there > left; there -= 1) {
+          let n = (there * 7) % first;
+          while (ends.has(n)) n = (n + 1) % first;
+          ends.set(n, month);
+        }
+      }
+      const place = region.slice(0, 2).toUpperCase();
+      for (let n = 0; n < first; n += 1) {
+        const code = `${place}${monthText(start).replace('-', '')}-${String(n + 1).padStart(4, '0')}`;
+        const end = ends.get(n);
+        const ended = end === undefined ? '' : dayIn(end, n + 3);
+        rows.push([code, channel, product.code, group, region, dayIn(start, n), ended].join(','));
+      }
+    }
+  }
+  return rows;
 }

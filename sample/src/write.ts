@@ -14,6 +14,7 @@ import {
 import { faultyFile } from './faulty.ts';
 import { ledgerHistory, measuredFacts, messyWorkbook, subscribers, wideTable } from './messy.ts';
 import { streams } from './methods.ts';
+import { subscriberRecords } from './subscribers.ts';
 import { drivers, measuredRows } from './drivers.ts';
 import { assumptions, budgetRows, targets } from './plans.ts';
 import { keptForecasts } from './closes.ts';
@@ -43,6 +44,7 @@ const top = (names: Readonly<Record<string, { name: string } | string>>) =>
 rmSync(DATA, { recursive: true, force: true });
 mkdirSync(`${DATA}sales`, { recursive: true });
 mkdirSync(`${DATA}facts`, { recursive: true });
+mkdirSync(`${DATA}subscribers`, { recursive: true });
 mkdirSync(TRY, { recursive: true });
 
 json('workspace.json', {
@@ -93,6 +95,11 @@ const october = combinations().flatMap((line) => book.month(line, closed + 1, 11
 sales('october-2026-first-days', october);
 
 writeFileSync(`${DATA}facts/measured.csv`, `${measuredRows().join('\n')}\n`);
+const monthly = combinations().filter(({ product }) => product.code === 'plan-month');
+writeFileSync(
+  `${DATA}subscribers/refill-plan-monthly.csv`,
+  `${subscriberRecords(monthly).join('\n')}\n`,
+);
 json('drivers.json', drivers());
 json('streams.json', { streams: streams() });
 json('assumptions.json', { assumptions: assumptions() });

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { monthSchema, nameSchema } from '../common.ts';
+import { idListSchema, listSchema, monthSchema, nameSchema } from '../common.ts';
 import { operations } from '../operation.ts';
 
 const windowSchema = z.strictObject({ from: monthSchema, to: monthSchema });
@@ -63,6 +63,48 @@ export const subscribersSchema = z.object({
 });
 export type Subscribers = z.infer<typeof subscribersSchema>;
 
+const churnSchema = z.discriminatedUnion('kind', [
+  z.object({ kind: z.literal('constant'), rate: z.number() }),
+  z.object({ kind: z.literal('byAge'), rates: z.array(z.number()).readonly() }),
+  z.object({ kind: z.literal('atRenewal'), term: z.number(), rate: z.number() }),
+]);
+
+/** Subscribers by the month of their start, as their records have them. */
+export const cohortsSchema = z.object({
+  /** The last month that is known whole. */
+  through: monthSchema,
+  /** Oldest first: how many there were at the end of each month, from that of the start on. */
+  cohorts: z.array(
+    z.object({
+      start: monthSchema,
+      active: z.array(z.number()),
+      /** What it lost beyond its elders; null where it did not do worse. */
+      worse: z.object({ lost: z.number(), expected: z.number() }).nullable(),
+      /** Whether the curve leaves it out. */
+      without: z.boolean(),
+    }),
+  ),
+  /** From age 1 on, of the cohorts that count: how many could leave, how many did, and their share. */
+  ages: z.array(
+    z.object({
+      age: z.number(),
+      atRisk: z.number(),
+      lost: z.number(),
+      rate: z.number().nullable(),
+    }),
+  ),
+  /** The curve that fits them; null where too few have left. */
+  fitted: z
+    .object({
+      churn: churnSchema,
+      left: z.array(z.object({ s: z.number(), low: z.number(), high: z.number() })).readonly(),
+      atRisk: z.number(),
+      lost: z.number(),
+    })
+    .nullable(),
+});
+export type SubscriberCohorts = z.infer<typeof cohortsSchema>;
+
 const base = '/workspaces/{workspaceId}';
 
 export const factOperations = operations({
@@ -109,7 +151,19 @@ export const factOperations = operations({
     path: `${base}/subscribers`,
     summary: 'Subscribers by month: opening, new, lost, closing',
     access: 'reads',
-    query: windowSchema,
+    query: windowSchema.extend({ scope: idListSchema }),
     answer: subscribersSchema,
+  },
+  readCohorts: {
+    method: 'get',
+    path: `${base}/subscribers/cohorts`,
+    summary: 'Subscribers by the month of their start, churn by age, and the curve that fits it',
+    access: 'reads',
+    query: z.strictObject({
+      scope: idListSchema,
+      /** Cohorts that the curve leaves out, by the month of their start. */
+      without: listSchema.pipe(z.array(monthSchema).max(240)).default([]),
+    }),
+    answer: cohortsSchema,
   },
 });

@@ -1,7 +1,5 @@
 import { assert } from 'chai';
-import fc from 'fast-check';
-import { monthFrom, monthText } from '../calendar/month.ts';
-import { factOverTime, ledgerShares, likelyNature, subscriberMonths } from './facts.ts';
+import { factOverTime, ledgerShares, likelyNature } from './facts.ts';
 
 describe('measured facts', () => {
   it('roll up over time by their nature', () => {
@@ -18,36 +16,6 @@ describe('measured facts', () => {
     assert.equal(likelyNature('Satisfaction score'), 'level');
     assert.equal(likelyNature('Active plans'), 'stock');
     assert.equal(likelyNature('Open rate'), 'ratio');
-  });
-});
-
-describe('subscriberMonths', () => {
-  it('balances in every month, whoever comes and goes', () => {
-    const day = fc
-      .tuple(fc.integer({ min: 0, max: 40 }), fc.integer({ min: 1, max: 28 }))
-      .map(
-        ([month, of]) =>
-          `${monthText(monthFrom('2023-01') + month)}-${String(of).padStart(2, '0')}`,
-      );
-    const span = fc.tuple(day, fc.option(day)).map(([start, end]) => ({
-      start,
-      end: end !== null && end < start ? start : end,
-    }));
-    const from = monthFrom('2024-01');
-    const to = monthFrom('2025-06');
-    fc.assert(
-      fc.property(fc.array(span, { maxLength: 40 }), (spans) => {
-        for (const { month, opening, added, lost, closing } of subscriberMonths(spans, from, to)) {
-          assert.equal(opening + added - lost, closing);
-          const active = spans.filter(({ start, end }) => {
-            const begin = monthFrom(start.slice(0, 7));
-            const left = end === null ? Infinity : Math.max(begin + 1, monthFrom(end.slice(0, 7)));
-            return begin <= month && left > month;
-          });
-          assert.equal(closing, active.length);
-        }
-      }),
-    );
   });
 });
 

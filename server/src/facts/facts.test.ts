@@ -1,4 +1,11 @@
-import type { Facts, ImportPreview, Ledger, Subscribers } from '@dravex/contract';
+import type {
+  Facts,
+  ImportPreview,
+  Ledger,
+  SubscriberCohorts,
+  Subscribers,
+} from '@dravex/contract';
+import type { Dimension } from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
@@ -118,7 +125,11 @@ describe('what was measured besides sales', () => {
     );
   });
 
+  const subscribers = async (more = ''): Promise<Subscribers> =>
+    (await sample.planner.send<Subscribers>('GET', `${SAMPLE}/subscribers?${window}${more}`)).body;
+
   it('subscribers with start and end, corrected by a repair', async () => {
+    const before = await subscribers();
     const preview = await bring(
       'subscribers',
       [
@@ -138,19 +149,54 @@ describe('what was measured besides sales', () => {
     );
     assert.deepEqual([repaired.body.good, repaired.body.faulty], [3, 1]);
     await sample.planner.send('POST', `${SAMPLE}/imports/${preview.id}/apply`);
-    const { body } = await sample.planner.send<Subscribers>(
-      'GET',
-      `${SAMPLE}/subscribers?${window}`,
-    );
-    assert.deepInclude(body, { known: 3, active: 2 });
+    const body = await subscribers();
+    assert.deepEqual([body.known - before.known, body.active - before.active], [3, 2]);
+    const numbers = ({ months }: Subscribers): number[][] =>
+      months.map(({ opening, added, lost, closing }) => [opening, added, lost, closing]);
     assert.deepEqual(
-      body.months.map(({ opening, added, lost, closing }) => [opening, added, lost, closing]),
+      numbers(body).map((row, at) =>
+        row.map((value, place) => value - (numbers(before)[at]?.[place] ?? NaN)),
+      ),
       [
         [1, 1, 0, 2],
         [2, 1, 1, 2],
         [2, 0, 0, 2],
       ],
     );
+  });
+
+  it('subscribers by cohort, in a scope, with the one that does worse than its elders', async () => {
+    const dimensions = (
+      await sample.planner.send<{ plan: { dimensions: Dimension[] } }>('GET', `${SAMPLE}/plan`)
+    ).body.plan.dimensions;
+    const idOf = (code: string): number =>
+      dimensions.flatMap(({ members }) => members).find((one) => one.code === code)?.id ?? 0;
+    const cohorts = async (more: string): Promise<SubscriberCohorts> =>
+      (
+        await sample.planner.send<SubscriberCohorts>(
+          'GET',
+          `${SAMPLE}/subscribers/cohorts?scope=${idOf('plan-month')},${idOf('north')}${more}`,
+        )
+      ).body;
+    const body = await cohorts('');
+    const scope = `&scope=${idOf('plan-month')},${idOf('north')}`;
+    const now = body.cohorts.reduce((sum, { active }) => sum + (active.at(-1) ?? 0), 0);
+    assert.equal(now, (await subscribers(scope)).months.at(-1)?.closing);
+    const bad = body.cohorts.filter(({ worse }) => worse !== null);
+    assert.deepEqual(
+      bad.map(({ start }) => start),
+      ['2026-03'],
+      'those whom the trial offer brought',
+    );
+    assert.isAbove(bad[0]?.worse?.lost ?? 0, 3 * (bad[0]?.worse?.expected ?? NaN));
+    // Without them one rate explains what is left.
+    const { fitted, cohorts: rest } = await cohorts('&without=2026-03');
+    assert.equal(fitted?.churn.kind, 'constant');
+    assert.closeTo(fitted?.churn.kind === 'constant' ? fitted.churn.rate : 0, 0.031, 0.002);
+    assert.isTrue(rest.find(({ start }) => start === '2026-03')?.without);
+    const nobody = await sample.planner.send('GET', `${SAMPLE}/subscribers/cohorts?scope=99999`);
+    assert.equal(nobody.status, 400);
+    assert.include(nobody.problem?.detail, 'There is no member 99999');
   });
 
   it('refuse what is no such table, and say what is missing', async () => {

@@ -3,6 +3,7 @@ import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../routing/routes.ts';
 import * as service from './service.ts';
+import { readCohorts, readSubscribers } from './subscribers.ts';
 
 /** What was measured besides sales. */
 export function factRoutes(connections: Connections): Router {
@@ -13,6 +14,7 @@ export function factRoutes(connections: Connections): Router {
     readLedger: ({ actor, query }) => service.readLedger(connections, actor, query),
     changeAccount: ({ actor, name, body }) =>
       service.changeAccount(connections, actor, name('account'), body),
-    readSubscribers: ({ actor, query }) => service.readSubscribers(connections, actor, query),
+    readCohorts: ({ actor, query }) => readCohorts(connections, actor, query),
+    readSubscribers: ({ actor, query }) => readSubscribers(connections, actor, query),
   });
 }

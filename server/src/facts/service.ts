@@ -1,19 +1,19 @@
-import type { FactMeasure, Facts, Ledger, Subscribers } from '@dravex/contract';
-import { factOverTime, ledgerShares, monthFrom, monthText, subscriberMonths } from '@dravex/core';
+import type { FactMeasure, Facts, Ledger } from '@dravex/contract';
+import { factOverTime, ledgerShares, monthFrom, monthText } from '@dravex/core';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import { toFirst, type Connections } from '../platform/database.ts';
 import { badRequest, notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
 
-interface Window {
+export interface Window {
   readonly from: string;
   readonly to: string;
 }
 const MOST_MONTHS = 240;
 
 /** The months of a window in order. @throws HttpProblem 400 for one that ends before it starts */
-function monthsOf({ from, to }: Window): string[] {
+export function monthsOf({ from, to }: Window): string[] {
   const first = monthFrom(from);
   const count = monthFrom(to) - first + 1;
   if (count < 1 || count > MOST_MONTHS) {
@@ -149,22 +149,4 @@ export async function changeAccount(
     }));
     return {};
   });
-}
-
-export async function readSubscribers(
-  { db }: Pick<Connections, 'db'>,
-  { workspaceId }: Pick<Actor, 'workspaceId'>,
-  window: Window,
-): Promise<Subscribers> {
-  const months = monthsOf(window);
-  const rows = await store.subscribers(db, workspaceId);
-  const counted = subscriberMonths(rows, monthFrom(window.from), monthFrom(window.to));
-  return {
-    known: rows.length,
-    active: rows.filter(({ end }) => end === null).length,
-    months: counted.map(({ month: _, ...count }, place) => ({
-      month: months[place] ?? '',
-      ...count,
-    })),
-  };
 }

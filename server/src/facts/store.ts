@@ -142,10 +142,19 @@ export async function ledgerAmounts(db: Database, workspaceId: number, from: str
   return rows;
 }
 
-export async function subscribers(db: Database, workspaceId: number) {
-  const { rows } = await db.execute<{ start: string; end: string | null }>(sql`
-    select start::text as start, "end"::text as "end" from (
-      select distinct on (f.code) f.start, f."end" from subscriber f ${COUNTED}
-      where f.workspace_id = ${workspaceId} order by f.code, ${NEWEST}) known`);
+/** How many subscribers of each scope started in a month and left in another; the newest record counts. */
+export async function subscriberCounts(db: Database, workspaceId: number) {
+  const { rows } = await db.execute<{
+    members: number[];
+    start: string;
+    end: string | null;
+    count: number;
+  }>(sql`
+    select members, to_char(start, 'YYYY-MM') as start, to_char("end", 'YYYY-MM') as "end",
+      count(*)::int as count
+    from (
+      select distinct on (f.code) f.members, f.start, f."end" from subscriber f ${COUNTED}
+      where f.workspace_id = ${workspaceId} order by f.code, ${NEWEST}) known
+    group by 1, 2, 3`);
   return rows;
 }

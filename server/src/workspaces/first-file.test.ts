@@ -27,7 +27,7 @@ describe('members of a first file', () => {
     );
     fc.assert(
       fc.property(fc.array(value, { minLength: 1, maxLength: 30 }), (values) => {
-        const members = new FirstMembers({ column: 0, code: 'place', name: 'Place' });
+        const members = new FirstMembers({ column: 0, value: null, code: 'place', name: 'Place' });
         for (const text of values) members.add(text);
         const made = members.made().members;
         const wanted = new Set(values.map((text) => text.toLowerCase()));
@@ -43,7 +43,7 @@ describe('members of a first file', () => {
   });
 
   it('bear their usual spelling, and a code that files can hold', () => {
-    const members = new FirstMembers({ column: 0, code: 'place', name: 'Place' });
+    const members = new FirstMembers({ column: 0, value: null, code: 'place', name: 'Place' });
     for (const text of ['hafen', 'Hafen', 'Markt 2', 'HAFEN', 'Hafen']) members.add(text);
     assert.deepEqual(
       members.made().members.map(({ code, name }) => [code, name]),

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import FactsView from '../facts/FactsView.vue';
+import SubscribersView from '../subscriptions/SubscribersView.vue';
 import { usePlanner } from '../people/use-planner.ts';
 import ImportPreview from './ImportPreview.vue';
 import ReadingForm from './ReadingForm.vue';
@@ -35,6 +36,7 @@ function drop(event: DragEvent): void {
     <ImportPreview v-else-if="importing.preview" :preview="importing.preview" />
     <SummaryTable v-else-if="view.key === 'summary'" :planner="planner" @batch="importing.show" />
     <SalesTable v-else-if="view.key === 'table'" />
+    <SubscribersView v-else-if="view.key === 'subscribers'" />
     <FactsView v-else :kind="view.key" />
   </div>
 </template>

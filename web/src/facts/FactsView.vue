@@ -3,7 +3,7 @@ import { factOperations, type BodyOf } from '@dravex/contract';
 import { monthFrom, monthText, type Nature } from '@dravex/core';
 import { computed } from 'vue';
 import { DASH } from '../format/numbers.ts';
-import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
+import { shortMonth, spanInWords } from '../format/periods.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import ActualsPage from '../actuals/ActualsPage.vue';
 import { usePlanner } from '../people/use-planner.ts';
@@ -12,8 +12,8 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
 
-/** What happened besides sales: measured facts, subscribers, the ledger's history. */
-const props = defineProps<{ kind: 'facts' | 'subscribers' | 'ledger' }>();
+/** What happened besides sales: measured facts, and the ledger's history. */
+const props = defineProps<{ kind: 'facts' | 'ledger' }>();
 const planner = usePlanner();
 const plan = usePlan();
 const { minor, span, formats, unit } = useFrame();
@@ -25,13 +25,8 @@ const facts = useAnswer(sources, async () =>
 const ledger = useAnswer(sources, async () =>
   props.kind === 'ledger' ? plan.ask(factOperations.readLedger, months.value) : undefined,
 );
-const subscribers = useAnswer(sources, async () =>
-  props.kind === 'subscribers' ? plan.ask(factOperations.readSubscribers, months.value) : undefined,
-);
 const { failure: refusal, write } = useWriting();
-const failure = computed(
-  () => refusal.value || facts.failure.value || ledger.failure.value || subscribers.failure.value,
-);
+const failure = computed(() => refusal.value || facts.failure.value || ledger.failure.value);
 const head = (month: string): string => shortMonth(monthFrom(month));
 const number = (value: number | null): string =>
   value === null ? DASH : value.toLocaleString(plan.locale, { maximumFractionDigits: 2 });
@@ -55,7 +50,6 @@ const BEHAVIOURS = [
 ] as const;
 const NOTHING = {
   facts: 'market size, visits, quiz counts, scores, each by month',
-  subscribers: 'a code, a plan, a start and an end',
   ledger: 'an account, a month, an amount',
 } as const;
 
@@ -66,14 +60,6 @@ const headline = computed(() => {
     return count === 0
       ? 'No measures besides sales in this period'
       : `${measures} ${measures === 1 ? 'measure' : 'measures'} besides sales, in ${count} ${count === 1 ? 'row' : 'rows'}`;
-  }
-  if (props.kind === 'subscribers') {
-    const found = subscribers.data.value;
-    if (!found || found.known === 0) return 'No subscribers yet';
-    const last = found.months.at(-1);
-    const first = found.months[0];
-    const change = (last?.closing ?? 0) - (first?.opening ?? 0);
-    return `${number(last?.closing ?? 0)} subscribers at the end of ${last ? longMonth(monthFrom(last.month)) : ''}, ${number(Math.abs(change))} ${change >= 0 ? 'more' : 'less'} than before ${first ? longMonth(monthFrom(first.month)) : ''}`;
   }
   const accounts = ledger.data.value?.accounts ?? [];
   if (accounts.length === 0) return 'No ledger history is imported yet';
@@ -131,33 +117,6 @@ const changeAccount = (account: string, change: BodyOf<typeof factOperations.cha
                 :aria-label="`How ${row.measure} rolls up`"
                 @update:model-value="changeMeasure(row.measure, $event)"
               />
-            </td>
-          </tr>
-        </tbody>
-      </SheetTable>
-      <SheetTable
-        v-else-if="
-          kind === 'subscribers' && subscribers.data.value && subscribers.data.value.known > 0
-        "
-        about="Subscribers by month"
-      >
-        <thead>
-          <tr>
-            <th scope="col" class="words">Month</th>
-            <th scope="col">Opening</th>
-            <th scope="col">New</th>
-            <th scope="col">Lost</th>
-            <th scope="col">Closing</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="month in subscribers.data.value.months" :key="month.month">
-            <td class="words">{{ longMonth(monthFrom(month.month)) }}</td>
-            <td>{{ number(month.opening) }}</td>
-            <td>{{ number(month.added) }}</td>
-            <td>{{ number(month.lost) }}</td>
-            <td>
-              <b>{{ number(month.closing) }}</b>
             </td>
           </tr>
         </tbody>

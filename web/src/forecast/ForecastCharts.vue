@@ -13,7 +13,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import FunnelView from './FunnelView.vue';
 import { loadKnown } from './load-known.ts';
-import SubscriptionView from './SubscriptionView.vue';
+import SubscriptionView from '../subscriptions/SubscriptionView.vue';
 import { isOfParts, useArrangement } from './use-arrangement.ts';
 import { useForecastLine } from './use-tables.ts';
 import SheetTable from '../kit/SheetTable.vue';

@@ -1,0 +1,87 @@
+<script setup lang="ts">
+import { shortMonth } from '../format/periods.ts';
+import SheetTable from '../kit/SheetTable.vue';
+import { useFrame } from '../shell/use-frame.ts';
+import { keptOf, type CohortRow } from './cohort-row.ts';
+
+/** Cohorts one below the other: how many are left, or which part; shaded by the part that is left. */
+const props = defineProps<{
+  about: string;
+  headings: readonly string[];
+  rows: readonly CohortRow[];
+  /** Whether percentages stand in place of counts. */
+  percent: boolean;
+}>();
+const { formats } = useFrame();
+const count = (value: number | null): string => formats.value.show(value, 'units', 1);
+const textOf = (row: CohortRow, value: number | null): string =>
+  value === null
+    ? ''
+    : props.percent
+      ? formats.value.show(keptOf(row, value), 'percent')
+      : count(value);
+const worseInWords = ({ worse }: CohortRow): string =>
+  worse ? `lost ${count(worse.lost)}; those before would have lost ${count(worse.expected)}` : '';
+</script>
+
+<template>
+  <SheetTable :about="about" class="cohorts">
+    <thead>
+      <tr>
+        <th scope="col" class="words">Started in</th>
+        <th scope="col">Subscribers</th>
+        <th v-for="heading in headings" :key="heading" scope="col">{{ heading }}</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="row in rows" :key="row.start">
+        <th scope="row" class="words">
+          {{ shortMonth(row.start, true) }}
+          <span v-if="row.before" class="quiet">there before</span>
+          <span v-if="row.worse" class="bad" :title="worseInWords(row)">
+            <span aria-hidden="true">◇</span> {{ worseInWords(row) }}
+          </span>
+        </th>
+        <td class="size">{{ count(row.size) }}</td>
+        <td
+          v-for="(value, place) in row.cells"
+          :key="place"
+          class="kept"
+          :class="{ open: place >= row.forecastFrom }"
+          :style="{ '--left': keptOf(row, value) ?? 0 }"
+        >
+          {{ textOf(row, value) }}
+        </td>
+      </tr>
+    </tbody>
+  </SheetTable>
+</template>
+
+<style scoped>
+tbody th,
+tbody td {
+  padding-block: 3px;
+  white-space: nowrap;
+  border-bottom: 1px solid var(--line-soft);
+}
+tbody th {
+  position: sticky;
+  left: 0;
+  background: var(--surface);
+  color: var(--ink);
+}
+.size {
+  font-weight: 620;
+}
+.bad {
+  color: var(--bad);
+}
+.kept {
+  background: color-mix(in srgb, var(--harbour) calc(var(--left) * 22%), transparent);
+}
+/* What is forecast is written in the forecast's colour, as everywhere. */
+.open {
+  color: var(--harbour);
+  font-style: italic;
+}
+</style>

@@ -1,0 +1,251 @@
+<script setup lang="ts">
+import { factOperations } from '@dravex/contract';
+import { monthFrom, monthText } from '@dravex/core';
+import { computed, ref } from 'vue';
+import ActualsPage from '../actuals/ActualsPage.vue';
+import RetentionChart from '../charts/RetentionChart.vue';
+import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
+import { saveLines, type Line } from '../grid/grid-file.ts';
+import EmptyState from '../kit/EmptyState.vue';
+import SheetTable from '../kit/SheetTable.vue';
+import { useAnswer } from '../plan/use-answer.ts';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+import { useWriting } from '../writing/use-writing.ts';
+import { byAge, keptOf } from './cohort-row.ts';
+import CohortTable from './CohortTable.vue';
+import { churnInWords, cohortsInWords } from './retention-words.ts';
+
+/** Subscribers as their records have them: how they move, by cohort, and how long they stay. */
+const plan = usePlan();
+const { span, scope, subject, formats } = useFrame();
+const VIEWS = [
+  { value: 'movement', name: 'By month' },
+  { value: 'cohorts', name: 'Cohorts' },
+  { value: 'kept', name: 'Percent kept' },
+  { value: 'churn', name: 'Churn by age' },
+] as const;
+const shown = ref<(typeof VIEWS)[number]['value']>('movement');
+const months = computed(() => ({ from: monthText(span.value.from), to: monthText(span.value.to) }));
+const inScope = computed(() => scope.value.join());
+const { data: movement, failure: unmoved } = useAnswer(
+  [months, inScope, () => plan.tick, () => plan.savedAt],
+  async () => plan.ask(factOperations.readSubscribers, { ...months.value, scope: inScope.value }),
+);
+/** Cohorts that the curve leaves out. */
+const without = ref<readonly string[]>([]);
+const { data: cohorts, failure: uncounted } = useAnswer(
+  [inScope, without, () => plan.tick, () => plan.savedAt],
+  async () =>
+    plan.ask(factOperations.readCohorts, {
+      scope: inScope.value,
+      without: without.value.join(','),
+    }),
+);
+const { failure: unsaved, write } = useWriting();
+const count = (value: number | null): string => formats.value.show(value, 'units', 1);
+const percent = (value: number | null): string => formats.value.show(value, 'percent');
+
+const oldest = computed(() =>
+  Math.max(0, ...(cohorts.value?.cohorts ?? []).map(({ active }) => active.length - 1)),
+);
+const rows = computed(() => byAge(cohorts.value, undefined, oldest.value));
+const headings = computed(() => Array.from({ length: oldest.value + 1 }, (_, age) => String(age)));
+const ages = computed(() =>
+  (cohorts.value?.ages ?? []).map((one, at) => ({
+    ...one,
+    fitted: cohorts.value?.fitted?.left[at + 1] ?? null,
+  })),
+);
+/** The part that is left by what was observed, age by age. */
+const observed = computed(() => {
+  const left: (number | null)[] = [1];
+  for (const { rate } of cohorts.value?.ages ?? []) {
+    const before = left.at(-1) ?? null;
+    left.push(before === null || rate === null ? null : before * (1 - rate));
+  }
+  return left;
+});
+const worse = computed(() =>
+  rows.value
+    .filter((row) => row.worse !== null)
+    .map((row) => ({
+      name: shortMonth(row.start, true),
+      kept: row.cells.map((value) => keptOf(row, value)),
+    })),
+);
+const leaveOut = (start: string, out: boolean): void => {
+  without.value = out
+    ? [...without.value, start]
+    : without.value.filter((other) => other !== start);
+};
+const pointedOut = computed(() =>
+  (cohorts.value?.cohorts ?? []).filter((one) => one.worse !== null || one.without),
+);
+const heading = computed(() => {
+  const found = movement.value;
+  if (!found || !cohorts.value) return '';
+  if (found.known === 0) return `No subscribers ${inScope.value === '' ? 'yet' : 'here'}`;
+  if (shown.value === 'churn') return churnInWords(cohorts.value, formats.value);
+  if (shown.value !== 'movement') return cohortsInWords(rows.value, formats.value);
+  const [first, last] = [found.months[0], found.months.at(-1)];
+  const change = (last?.closing ?? 0) - (first?.opening ?? 0);
+  return `${count(last?.closing ?? 0)} subscribers at the end of ${last ? longMonth(monthFrom(last.month)) : ''}, ${count(Math.abs(change))} ${change >= 0 ? 'more' : 'fewer'} than before ${first ? longMonth(monthFrom(first.month)) : ''}`;
+});
+const state = computed(() =>
+  shown.value === 'movement'
+    ? spanInWords(span.value)
+    : `All cohorts through ${longMonth(plan.closedThrough)}, months after the start`,
+);
+const failure = computed(() => unmoved.value || uncounted.value || unsaved.value);
+
+/** What is in sight as lines of a file, numbers in full. */
+function lines(): Line[] {
+  if (shown.value === 'movement') {
+    return [
+      ['Month', 'Opening', 'New', 'Lost', 'Closing'],
+      ...(movement.value?.months ?? []).map(({ month, opening, added, lost, closing }) => [
+        ...[month, opening, added, lost, closing],
+      ]),
+    ];
+  }
+  if (shown.value === 'churn') {
+    return [
+      ['Age', 'Could leave', 'Left', 'Churn', 'Kept, fitted', 'At least', 'At most'],
+      ...ages.value.map(({ age, atRisk, lost, rate, fitted }) => [
+        ...[age, atRisk, lost, rate],
+        ...[fitted?.s ?? null, fitted?.low ?? null, fitted?.high ?? null],
+      ]),
+    ];
+  }
+  return [
+    ['Started in', 'Subscribers', ...headings.value],
+    ...rows.value.map((row) => [
+      monthText(row.start),
+      row.size,
+      ...row.cells.map((value) => (shown.value === 'kept' ? keptOf(row, value) : value)),
+    ]),
+  ];
+}
+const save = (format: 'csv' | 'xlsx') =>
+  write(() => saveLines(format, 'Subscribers', [subject.value, state.value], lines()));
+</script>
+
+<template>
+  <ActualsPage :heading="heading" :state="state" :failure="failure" :shows="[]">
+    <EmptyState v-if="movement && movement.known === 0" :heading="heading">
+      <p>
+        Import a file with a code, a start and an end for each subscriber; cohorts and churn are
+        counted from it.
+      </p>
+    </EmptyState>
+    <template v-else-if="movement && cohorts">
+      <div class="controls">
+        <v-btn-toggle v-model="shown" mandatory density="compact" aria-label="Subscribers shown as">
+          <v-btn v-for="view in VIEWS" :key="view.value" :value="view.value">
+            {{ view.name }}
+          </v-btn>
+        </v-btn-toggle>
+        <span class="push" />
+        <v-btn variant="plain" @click="save('csv')">Save as CSV</v-btn>
+        <v-btn variant="plain" @click="save('xlsx')">Save as workbook</v-btn>
+      </div>
+      <template v-if="shown === 'churn'">
+        <div
+          v-if="pointedOut.length > 0"
+          class="controls"
+          role="group"
+          aria-label="Cohorts left out"
+        >
+          <v-checkbox
+            v-for="one in pointedOut"
+            :key="one.start"
+            :label="`Leave out ${longMonth(monthFrom(one.start))}, which lost more than those before`"
+            :model-value="one.without"
+            @update:model-value="leaveOut(one.start, $event === true)"
+          />
+        </div>
+        <div class="curve">
+          <RetentionChart
+            label="Part of the subscribers that is left, by months after the start; the table holds the same numbers"
+            :observed="observed"
+            :fitted="cohorts.fitted?.left ?? []"
+            :worse="worse"
+            :show="(value: number) => formats.show(value, 'percent')"
+          />
+        </div>
+      </template>
+      <div class="scroll" tabindex="0" role="region" :aria-label="heading">
+        <SheetTable v-if="shown === 'movement'" about="Subscribers by month">
+          <thead>
+            <tr>
+              <th scope="col" class="words">Month</th>
+              <th scope="col">Opening</th>
+              <th scope="col">New</th>
+              <th scope="col">Lost</th>
+              <th scope="col">Closing</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="month in movement.months" :key="month.month">
+              <td class="words">{{ longMonth(monthFrom(month.month)) }}</td>
+              <td>{{ count(month.opening) }}</td>
+              <td>{{ count(month.added) }}</td>
+              <td>{{ count(month.lost) }}</td>
+              <td>
+                <b>{{ count(month.closing) }}</b>
+              </td>
+            </tr>
+          </tbody>
+        </SheetTable>
+        <SheetTable v-else-if="shown === 'churn'" about="Churn by age">
+          <thead>
+            <tr>
+              <th scope="col">Months after the start</th>
+              <th scope="col">Could leave</th>
+              <th scope="col">Left</th>
+              <th scope="col">Churn</th>
+              <th scope="col">Kept, fitted</th>
+              <th scope="col">Nine in ten between</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="one in ages" :key="one.age">
+              <td>{{ one.age }}</td>
+              <td>{{ count(one.atRisk) }}</td>
+              <td>{{ count(one.lost) }}</td>
+              <td>
+                <b>{{ percent(one.rate) }}</b>
+              </td>
+              <td>{{ percent(one.fitted?.s ?? null) }}</td>
+              <td>
+                <template v-if="one.fitted">
+                  {{ percent(one.fitted.low) }} and {{ percent(one.fitted.high) }}
+                </template>
+              </td>
+            </tr>
+          </tbody>
+        </SheetTable>
+        <CohortTable
+          v-else
+          about="Cohorts by months after the start"
+          :headings="headings"
+          :rows="rows"
+          :percent="shown === 'kept'"
+        />
+      </div>
+    </template>
+  </ActualsPage>
+</template>
+
+<style scoped>
+.scroll {
+  flex: 1;
+  min-height: 0;
+  overflow: auto;
+}
+.curve {
+  height: 210px;
+  flex: none;
+}
+</style>
