@@ -39,7 +39,8 @@ const worseInWords = ({ worse }: CohortRow): string =>
           {{ shortMonth(row.start, true) }}
           <span v-if="row.before" class="quiet">there before</span>
           <span v-if="row.worse" class="bad" :title="worseInWords(row)">
-            <span aria-hidden="true">◇</span> {{ worseInWords(row) }}
+            <span aria-hidden="true">◇</span> leaves faster
+            <span class="hidden-but-read">{{ worseInWords(row) }}</span>
           </span>
         </th>
         <td class="size">{{ count(row.size) }}</td>

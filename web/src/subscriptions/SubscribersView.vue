@@ -26,7 +26,16 @@ const VIEWS = [
   { value: 'churn', name: 'Churn by age' },
 ] as const;
 const shown = ref<(typeof VIEWS)[number]['value']>('movement');
-const months = computed(() => ({ from: monthText(span.value.from), to: monthText(span.value.to) }));
+/** Records are known whole through the last closed month; nothing is said of those after it. */
+const known = computed(() => ({
+  from: span.value.from,
+  to: Math.min(span.value.to, plan.closedThrough),
+}));
+const ahead = computed(() => known.value.to < known.value.from);
+const months = computed(() => ({
+  from: monthText(ahead.value ? known.value.to : known.value.from),
+  to: monthText(known.value.to),
+}));
 const inScope = computed(() => scope.value.join());
 const { data: movement, failure: unmoved } = useAnswer(
   [months, inScope, () => plan.tick, () => plan.savedAt],
@@ -49,7 +58,8 @@ const percent = (value: number | null): string => formats.value.show(value, 'per
 const oldest = computed(() =>
   Math.max(0, ...(cohorts.value?.cohorts ?? []).map(({ active }) => active.length - 1)),
 );
-const rows = computed(() => byAge(cohorts.value, undefined, oldest.value));
+/** The youngest first: what is wrong now is in sight. */
+const rows = computed(() => byAge(cohorts.value, undefined, oldest.value).reverse());
 const headings = computed(() => Array.from({ length: oldest.value + 1 }, (_, age) => String(age)));
 const ages = computed(() =>
   (cohorts.value?.ages ?? []).map((one, at) => ({
@@ -88,13 +98,14 @@ const heading = computed(() => {
   if (found.known === 0) return `No subscribers ${inScope.value === '' ? 'yet' : 'here'}`;
   if (shown.value === 'churn') return churnInWords(cohorts.value, formats.value);
   if (shown.value !== 'movement') return cohortsInWords(rows.value, formats.value);
+  if (ahead.value) return 'Subscribers are known for closed months; choose a period that has some';
   const [first, last] = [found.months[0], found.months.at(-1)];
   const change = (last?.closing ?? 0) - (first?.opening ?? 0);
   return `${count(last?.closing ?? 0)} subscribers at the end of ${last ? longMonth(monthFrom(last.month)) : ''}, ${count(Math.abs(change))} ${change >= 0 ? 'more' : 'fewer'} than before ${first ? longMonth(monthFrom(first.month)) : ''}`;
 });
 const state = computed(() =>
   shown.value === 'movement'
-    ? spanInWords(span.value)
+    ? spanInWords(ahead.value ? span.value : known.value)
     : `All cohorts through ${longMonth(plan.closedThrough)}, months after the start`,
 );
 const failure = computed(() => unmoved.value || uncounted.value || unsaved.value);
@@ -176,7 +187,7 @@ const save = (format: 'csv' | 'xlsx') =>
         </div>
       </template>
       <div class="scroll" tabindex="0" role="region" :aria-label="heading">
-        <SheetTable v-if="shown === 'movement'" about="Subscribers by month">
+        <SheetTable v-if="shown === 'movement' && !ahead" about="Subscribers by month">
           <thead>
             <tr>
               <th scope="col" class="words">Month</th>
@@ -227,7 +238,7 @@ const save = (format: 'csv' | 'xlsx') =>
           </tbody>
         </SheetTable>
         <CohortTable
-          v-else
+          v-else-if="shown !== 'movement'"
           about="Cohorts by months after the start"
           :headings="headings"
           :rows="rows"
