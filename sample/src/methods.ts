@@ -1,7 +1,8 @@
 /** By which method each combination is forecast, and why; with the drivers that Ondwell adds. */
-import { scopeOf } from './assume.ts';
+import { FIRST_OPEN, scopeOf } from './assume.ts';
 import { combinations, type Line } from './company.ts';
 import { funnelOf } from './funnels.ts';
+import { byAgeIn } from './subscribers.ts';
 
 /** Combinations that are forecast: all but the discontinued carafe. */
 export function forecastLines(): Line[] {
@@ -45,7 +46,8 @@ export function chosenFor(line: Line): Chosen {
   }
   if (product.code === 'plan-month' && line.region !== 'capital') {
     const why = 'Subscribers by the month of their start: who comes, who leaves, what they pay';
-    const subscription = { churn: 'constant', pricePolicy: 'current', billing: 'monthly' };
+    const opening = byAgeIn(line, FIRST_OPEN - 1);
+    const subscription = { churn: 'constant', pricePolicy: 'current', billing: 'monthly', opening };
     return { method: 'subscription', settings: { why, subscription } };
   }
   if (product.code === 'plan-month') {

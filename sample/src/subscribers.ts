@@ -38,6 +38,15 @@ export function activeIn(line: Line, month: Month): number {
   return cohortsIn(line, month).reduce((sum, { active }) => sum + active, 0);
 }
 
+/** Who is there at the end of a month, by age: who was there before the history started the month before it. */
+export function byAgeIn(line: Line, month: Month): number[] {
+  const ages: number[] = [];
+  for (const { cohort, active } of cohortsIn(line, month)) {
+    ages[month - (cohort ?? START - 1)] = active;
+  }
+  return ages;
+}
+
 /** A day of a month that comes again for the same subscriber: they are spread over it evenly. */
 const dayIn = (month: Month, n: number): string =>
   `${monthText(month)}-${String(1 + ((n * 11) % 27)).padStart(2, '0')}`;

@@ -1,5 +1,5 @@
 import { z } from 'zod';
-import { idListSchema, listSchema, monthSchema, nameSchema } from '../common.ts';
+import { idListSchema, idSchema, listSchema, monthSchema, nameSchema } from '../common.ts';
 import { operations } from '../operation.ts';
 
 const windowSchema = z.strictObject({ from: monthSchema, to: monthSchema });
@@ -161,6 +161,8 @@ export const factOperations = operations({
     access: 'reads',
     query: z.strictObject({
       scope: idListSchema,
+      /** Only those who are wholly of one of these combinations; of any where none is named. */
+      combinations: listSchema.transform((ids) => ids.map(Number)).pipe(z.array(idSchema).max(400)),
       /** Cohorts that the curve leaves out, by the month of their start. */
       without: listSchema.pipe(z.array(monthSchema).max(240)).default([]),
     }),

@@ -55,8 +55,8 @@ export interface SubscriptionTable {
   readonly months: readonly Month[];
   /** What new subscribers and churn of the last month of the span lead to. */
   readonly leadsTo: (Plateau & { readonly gain: number; readonly churn: number | null }) | null;
-  /** How many streams of the scope are subscriptions. */
-  readonly streams: number;
+  /** The combinations of the streams of the scope that are subscriptions. */
+  readonly combinations: readonly number[];
 }
 
 type Takes = SubscriptionLine['takes'];
@@ -132,7 +132,8 @@ export function subscriptionTable(
     return compiled?.stream.method === 'subscription' && compiled.mistakes.length === 0;
   });
   const empty = { periods: [], lines: [], cohorts: [], months: [], leadsTo: null };
-  if (open.from > open.to) return { ...empty, streams: indexes.length };
+  const combinations = indexes.flatMap((index) => model.streams[index]?.combination.id ?? []);
+  if (open.from > open.to) return { ...empty, combinations };
   const numbers = indexes.map((index) => subscriptionNumbers(stretchOf(model, index)));
   const months = model.count - model.open;
   const periods = periodsOf(open, grain, model.plan.calendar.fiscalStart);
@@ -148,7 +149,7 @@ export function subscriptionTable(
     lines,
     ...cohortLines(numbers, first, open),
     leadsTo: leadsTo(numbers, open.to - first),
-    streams: indexes.length,
+    combinations,
   };
 }
 

@@ -13,7 +13,7 @@ import {
   type SubscriberCount,
 } from '@dravex/core';
 import type { Actor } from '../people/actor.ts';
-import { dimensionsOf } from '../dimensions/store.ts';
+import { combinationsOf, dimensionsOf } from '../dimensions/store.ts';
 import { fromFirst, type Connections } from '../platform/database.ts';
 import { badRequest, notFound } from '../platform/errors.ts';
 import { workspaceById } from '../workspaces/store.ts';
@@ -28,6 +28,7 @@ async function countsIn(
   { db }: Reading,
   { workspaceId }: Whose,
   scope: Scope,
+  combinations: readonly number[] = [],
 ): Promise<SubscriberCount[]> {
   const tree = new MemberTree(await dimensionsOf(db, workspaceId));
   const strange = scope.find((id) => !tree.has(id));
@@ -36,8 +37,15 @@ async function countsIn(
     throw badRequest(message, [{ path: 'scope', message }]);
   }
   const rows = await subscriberCounts(db, workspaceId);
+  const keyOf = (members: readonly number[]): string => members.toSorted((a, b) => a - b).join();
+  const wanted = new Set(combinations);
+  const known = combinations.length > 0 ? await combinationsOf(db, workspaceId) : [];
+  const wholly = new Set(
+    known.filter(({ id }) => wanted.has(id)).map(({ members }) => keyOf(members)),
+  );
   return rows
     .filter(({ members }) => {
+      if (combinations.length > 0 && !wholly.has(keyOf(members))) return false;
       // A record names the members that it has; a dimension that it does not name holds it nowhere.
       const byDimension: number[] = [];
       for (const id of members) byDimension[tree.dimensionOf(id)] = id;
@@ -78,12 +86,20 @@ export async function readSubscribers(
 export async function readCohorts(
   connections: Reading,
   whose: Whose,
-  { scope, without }: { readonly scope: Scope; readonly without: readonly string[] },
+  {
+    scope,
+    combinations,
+    without,
+  }: {
+    readonly scope: Scope;
+    readonly combinations: readonly number[];
+    readonly without: readonly string[];
+  },
 ): Promise<SubscriberCohorts> {
   const workspace = await workspaceById(connections.db, whose.workspaceId);
   if (!workspace) throw notFound('such workspace');
   const closedThrough = fromFirst(workspace.closedThrough);
-  const counts = await countsIn(connections, whose, scope);
+  const counts = await countsIn(connections, whose, scope, combinations);
   const cohorts = observedCohorts(counts, monthFrom(closedThrough));
   const worse = new Map(worseThanElders(cohorts).map((one) => [one.start, one]));
   const left = new Set(without.map(monthFrom));

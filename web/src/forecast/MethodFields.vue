@@ -72,7 +72,11 @@ function addName(): void {
   />
   <v-select v-if="method === 'growthPeriod'" v-model="form.base" label="On" :items="BASES" />
   <BaselineFields v-if="method === 'baseline'" v-model="form" :first="first" />
-  <SubscriptionFields v-if="method === 'subscription'" v-model="form.subscription" />
+  <SubscriptionFields
+    v-if="method === 'subscription'"
+    v-model="form.subscription"
+    :scope="first?.members ?? []"
+  />
   <template v-if="method === 'formula'">
     <v-text-field
       v-model="form.units"

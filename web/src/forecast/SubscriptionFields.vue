@@ -1,9 +1,22 @@
 <script setup lang="ts">
+import type { Churn, Scope } from '@dravex/core';
 import Term from '../kit/Term.vue';
+import { useFrame } from '../shell/use-frame.ts';
+import FromRecords from '../subscriptions/FromRecords.vue';
 import type { SubscriptionForm } from './method-form.ts';
 
 /** How the subscribers of a forecast line leave, what they pay, and who is there already. */
 const form = defineModel<SubscriptionForm>({ required: true });
+/** Of the forecast line that the form follows; its subscriber records are offered. */
+defineProps<{ scope: Scope }>();
+const { formats } = useFrame();
+const listed = (values: readonly number[], percent: boolean): string =>
+  values.map((value) => formats.value.typed(value, percent)).join('; ');
+function take(churn: Churn): void {
+  form.value.churn = churn.kind;
+  if (churn.kind === 'byAge') form.value.rates = listed(churn.rates, true);
+  if (churn.kind === 'atRenewal') form.value.term = String(churn.term);
+}
 
 const CHURN = [
   { value: 'constant', name: 'the same share every month' },
@@ -57,6 +70,11 @@ const BILLING = [
     label="Subscribers there already, by age (optional)"
     placeholder="as many as in the last closed month"
     rows="2"
+  />
+  <FromRecords
+    :scope="scope"
+    @churn="take"
+    @opening="(byAge) => (form.opening = listed(byAge, false))"
   />
 </template>
 

@@ -34,7 +34,7 @@ const worseInWords = ({ worse }: CohortRow): string =>
       </tr>
     </thead>
     <tbody>
-      <tr v-for="row in rows" :key="row.start">
+      <tr v-for="row in rows" :key="`${row.start} ${row.before}`">
         <th scope="row" class="words">
           {{ shortMonth(row.start, true) }}
           <span v-if="row.before" class="quiet">there before</span>
@@ -61,8 +61,8 @@ const worseInWords = ({ worse }: CohortRow): string =>
 <style scoped>
 tbody th,
 tbody td {
-  padding-block: 3px;
-  white-space: nowrap;
+  height: 22px;
+  padding-block: 0;
   border-bottom: 1px solid var(--line-soft);
 }
 tbody th {

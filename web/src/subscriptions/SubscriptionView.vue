@@ -1,13 +1,16 @@
 <script setup lang="ts">
+import { factOperations } from '@dravex/contract';
 import type { SubscriptionLine } from '@dravex/core';
 import { computed, ref } from 'vue';
-import { columnHeading, shortMonth, spanInWords } from '../format/periods.ts';
+import { columnHeading, spanInWords } from '../format/periods.ts';
 import { saveLines } from '../grid/grid-file.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { byAge } from './cohort-row.ts';
+import CohortTable from './CohortTable.vue';
 import { plateauInWords } from './plateau-words.ts';
 import { cohortLines, movementLines } from './subscription-file.ts';
 
@@ -24,6 +27,20 @@ const VIEWS = [
   { value: 'cohorts', name: 'Cohorts' },
   { value: 'kept', name: 'Percent kept' },
 ] as const;
+/** Cohorts as their records have them; what is forecast goes on from there. */
+const LONGEST = 1500;
+const whose = computed(() => table.value?.combinations.join() ?? '');
+const { data: records } = useAnswer([whose, () => plan.savedAt], async () =>
+  whose.value === ''
+    ? undefined
+    : plan.ask(
+        factOperations.readCohorts,
+        // An address has an end; beyond it, the scope says nearly the same.
+        whose.value.length < LONGEST
+          ? { combinations: whose.value }
+          : { scope: scope.value.join() },
+      ),
+);
 const shown = ref<(typeof VIEWS)[number]['value']>('movement');
 const headings = computed(() =>
   (table.value?.periods ?? []).map((period) =>
@@ -55,17 +72,15 @@ const groups = computed(() => {
 const STOCKS: ReadonlySet<string> = new Set(['active', 'revenueClosing', 'deferred']);
 const show = ({ display }: Pick<SubscriptionLine, 'display'>, value: number | null): string =>
   formats.value.show(value, display, display === 'money' ? unit.value : 1);
-const count = (value: number | null): string => formats.value.show(value, 'units', 1);
-const months = computed(() => (table.value?.months ?? []).map((month) => shortMonth(month, true)));
-/** A cohort's cell as it is shown, and how deep it is shaded: the part that is left. */
-function cellOf(size: number, value: number | null): { text: string; left: number } {
-  if (value === null || size === 0) return { text: '', left: 0 };
-  const left = value / size;
-  return {
-    text: shown.value === 'kept' ? formats.value.show(left, 'percent') : count(value),
-    left,
-  };
-}
+/** So many months after the start are shown: what is forecast of the oldest cohort. */
+const oldest = computed(() => {
+  const { cohorts = [], months = [] } = table.value ?? {};
+  const last = months.at(-1) ?? plan.closedThrough;
+  return Math.max(0, ...cohorts.map(({ start }) => last - start));
+});
+/** The youngest that there are now come first, those to come after them. */
+const rows = computed(() => byAge(records.value, table.value, oldest.value).reverse());
+const ages = computed(() => Array.from({ length: oldest.value + 1 }, (_, age) => String(age)));
 const { failure: unsaved, write } = useWriting();
 /** The table in sight as a file: numbers in full, whose they are above them. */
 function save(format: 'csv' | 'xlsx'): Promise<unknown> {
@@ -74,7 +89,7 @@ function save(format: 'csv' | 'xlsx'): Promise<unknown> {
   const movement = shown.value === 'movement';
   const lines = movement
     ? movementLines(made, plan.workspace?.plan.currency.code ?? '')
-    : cohortLines(made, shown.value === 'kept');
+    : cohortLines(rows.value, ages.value, shown.value === 'kept', plan.closedThrough);
   const name = movement ? 'Subscriptions' : 'Cohorts';
   const about = [subject.value, spanInWords(data.value?.span ?? span.value)];
   return write(() => saveLines(format, name, about, lines));
@@ -86,7 +101,7 @@ const leads = computed(() =>
 
 <template>
   <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-  <p v-else-if="table && table.streams === 0" class="quiet">
+  <p v-else-if="table && table.combinations.length === 0" class="quiet">
     No forecast line here is a subscription. Choose one under Methods.
   </p>
   <p v-else-if="table && table.periods.length === 0" class="quiet">
@@ -97,8 +112,7 @@ const leads = computed(() =>
       <v-btn-toggle v-model="shown" mandatory density="compact" aria-label="Subscriptions shown as">
         <v-btn v-for="view in VIEWS" :key="view.value" :value="view.value">{{ view.name }}</v-btn>
       </v-btn-toggle>
-      <p role="status">{{ leads }}</p>
-      <span class="push" />
+      <p role="status" class="leads">{{ leads }}</p>
       <v-btn variant="plain" @click="save('csv')">Save as CSV</v-btn>
       <v-btn variant="plain" @click="save('xlsx')">Save as workbook</v-btn>
     </div>
@@ -130,32 +144,13 @@ const leads = computed(() =>
           </tr>
         </tbody>
       </SheetTable>
-      <SheetTable v-else about="Cohorts by the month of their start">
-        <thead>
-          <tr>
-            <th scope="col">Started in</th>
-            <th scope="col">Subscribers</th>
-            <th v-for="month in months" :key="month" scope="col">{{ month }}</th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="cohort in table.cohorts" :key="cohort.start">
-            <th scope="row">
-              {{ shortMonth(cohort.start, true) }}
-              <span v-if="cohort.before" class="quiet">there before</span>
-            </th>
-            <td class="total">{{ count(cohort.size) }}</td>
-            <td
-              v-for="(value, place) in cohort.active"
-              :key="place"
-              class="kept"
-              :style="{ '--left': cellOf(cohort.size, value).left }"
-            >
-              {{ cellOf(cohort.size, value).text }}
-            </td>
-          </tr>
-        </tbody>
-      </SheetTable>
+      <CohortTable
+        v-else
+        about="Cohorts by months after the start"
+        :headings="ages"
+        :rows="rows"
+        :percent="shown === 'kept'"
+      />
     </div>
   </template>
 </template>
@@ -169,12 +164,17 @@ const leads = computed(() =>
   border-top: 1px solid var(--ink);
 }
 tbody th[scope='row'] {
-  padding-block: 3px;
   color: var(--ink);
   border-bottom: 1px solid var(--line-soft);
 }
+tbody th,
 tbody td {
-  padding-block: 3px;
+  height: 22px;
+  padding-block: 0;
+}
+.leads {
+  flex: 1;
+  min-width: 0;
 }
 .group {
   font-weight: 620;
@@ -184,8 +184,5 @@ tbody td {
 .stock th,
 .stock td {
   font-weight: 620;
-}
-.kept {
-  background: color-mix(in srgb, var(--harbour) calc(var(--left) * 22%), transparent);
 }
 </style>

@@ -15,9 +15,16 @@ export interface CohortRow {
   readonly worse: { readonly lost: number; readonly expected: number } | null;
 }
 
+type Counted = SubscriberCohorts['cohorts'][number];
+type Planned = SubscriptionTable['cohorts'][number];
+
+/** Whether a forecast goes on where the records end: it begins with as many as they have. */
+const goesOn = (known: Counted, planned: Planned): boolean =>
+  !planned.before || Math.abs((known.active.at(-1) ?? 0) - planned.size) <= 1;
+
 /**
- * Cohorts by age: as their records have them through the last closed month, and as they are forecast
- * after it. A cohort of the forecast goes on one of the records where its age is known.
+ * Cohorts by age, oldest first: as their records have them through the last closed month, and as they
+ * are forecast after it. An opening base that is one cohort, whatever its ages, is a row of its own.
  * @param ages how many months after the start are shown at most
  */
 export function byAge(
@@ -25,15 +32,8 @@ export function byAge(
   forecast: Pick<SubscriptionTable, 'cohorts' | 'months'> | undefined,
   ages: number,
 ): CohortRow[] {
-  const counted = new Map(
-    (records?.cohorts ?? []).map((cohort) => [monthFrom(cohort.start), cohort]),
-  );
-  const ahead = new Map((forecast?.cohorts ?? []).map((cohort) => [cohort.start, cohort]));
   const [first = 0] = forecast?.months ?? [];
-  const starts = [...new Set([...counted.keys(), ...ahead.keys()])].sort((a, b) => a - b);
-  return starts.map((start): CohortRow => {
-    const known = counted.get(start);
-    const planned = ahead.get(start);
+  const row = (start: Month, known?: Counted, planned?: Planned): CohortRow => {
     const cells: (number | null)[] = [...(known?.active ?? [])];
     const forecastFrom = cells.length;
     planned?.active.forEach((value, at) => {
@@ -48,19 +48,18 @@ export function byAge(
       before: known === undefined && planned?.before === true,
       worse: known?.worse ?? null,
     };
+  };
+  const counted = new Map(
+    (records?.cohorts ?? []).map((cohort) => [monthFrom(cohort.start), cohort]),
+  );
+  const planned = new Map((forecast?.cohorts ?? []).map((cohort) => [cohort.start, cohort]));
+  const starts = [...new Set([...counted.keys(), ...planned.keys()])].sort((a, b) => a - b);
+  return starts.flatMap((start) => {
+    const [known, ahead] = [counted.get(start), planned.get(start)];
+    return known && ahead && !goesOn(known, ahead)
+      ? [row(start, known), row(start, undefined, ahead)]
+      : [row(start, known, ahead)];
   });
-}
-
-/** Cohorts of a forecast in the months of its span. */
-export function byMonth({ cohorts }: Pick<SubscriptionTable, 'cohorts'>): CohortRow[] {
-  return cohorts.map(({ start, size, before, active }) => ({
-    start,
-    size,
-    cells: active,
-    forecastFrom: 0,
-    before,
-    worse: null,
-  }));
 }
 
 /** The part of a cohort that is there; null where nothing is known. */

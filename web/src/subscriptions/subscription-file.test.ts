@@ -2,6 +2,7 @@ import { monthFrom, type SubscriptionTable } from '@dravex/core';
 import { assert } from 'chai';
 import { formatsFor } from '../format/numbers.ts';
 import { plateauInWords } from './plateau-words.ts';
+import { byAge } from './cohort-row.ts';
 import { cohortLines, movementLines } from './subscription-file.ts';
 
 const first = monthFrom('2026-10');
@@ -28,12 +29,28 @@ describe('files of subscriptions', () => {
   });
 
   it('hold cohorts by the month of their start, as counts or as parts', () => {
-    assert.deepEqual(cohortLines(table, false), [
-      ['Started in', 'There before', 'Subscribers', '2026-10', '2026-11'],
-      ['2026-09', 'yes', 10, 9, 8],
-      ['2026-11', 'no', 4, null, 4],
+    const rows = byAge(undefined, table, 2);
+    assert.deepEqual(cohortLines(rows, ['0', '1', '2'], false, first - 1), [
+      ['Started in', 'Counted through', 'Subscribers', '0', '1', '2'],
+      ['2026-09', 'forecast', 10, null, 9, 8],
+      ['2026-11', 'forecast', 4, 4, null, null],
     ]);
-    assert.deepEqual(cohortLines(table, true)[1]?.slice(3), [0.9, 0.8]);
+    assert.deepEqual(cohortLines(rows, [], true, first)[1]?.slice(4), [0.9, 0.8]);
+  });
+
+  it('go on from the records, where the forecast begins with as many as they have', () => {
+    const cohort = { start: '2026-09', worse: null, without: false };
+    const [met, ...rest] = byAge({ cohorts: [{ ...cohort, active: [10] }] }, table, 2);
+    assert.deepEqual([met?.cells, met?.forecastFrom, rest.length], [[10, 9, 8], 1, 1]);
+    const apart = byAge({ cohorts: [{ ...cohort, active: [40] }] }, table, 2);
+    assert.deepEqual(
+      apart.map(({ cells, before }) => [before, ...cells]),
+      [
+        [false, 40, null, null],
+        [true, null, 9, 8],
+        [false, 4, null, null],
+      ],
+    );
   });
 });
 

@@ -1,5 +1,6 @@
-import { monthText, type SubscriptionTable } from '@dravex/core';
+import { monthText, type Month, type SubscriptionTable } from '@dravex/core';
 import type { Line } from '../grid/grid-file.ts';
+import { keptOf, type CohortRow } from './cohort-row.ts';
 
 /**
  * Movements as lines of a file, one a row with its unit; money in full.
@@ -21,20 +22,24 @@ export function movementLines(
 }
 
 /**
- * Cohorts as lines of a file, one a cohort: its month, its size, and how many are left in each month.
+ * Cohorts as lines of a file, one a cohort: its month, its size, and how many are left at each age.
+ * @param ages the headings of the ages
  * @param kept whether the part that is left stands in place of the count, as a fraction
+ * @param closedThrough the last month that is counted; what is later is forecast
  */
 export function cohortLines(
-  { cohorts, months }: Pick<SubscriptionTable, 'cohorts' | 'months'>,
+  rows: readonly CohortRow[],
+  ages: readonly string[],
   kept: boolean,
+  closedThrough: Month,
 ): Line[] {
   return [
-    ['Started in', 'There before', 'Subscribers', ...months.map(monthText)],
-    ...cohorts.map(({ start, before, size, active }) => [
-      monthText(start),
-      before ? 'yes' : 'no',
-      size,
-      ...active.map((value) => (value === null || !kept ? value : value / size)),
+    ['Started in', 'Counted through', 'Subscribers', ...ages],
+    ...rows.map((row) => [
+      monthText(row.start),
+      row.forecastFrom > 0 ? monthText(closedThrough) : 'forecast',
+      row.size,
+      ...row.cells.map((value) => (kept ? keptOf(row, value) : value)),
     ]),
   ];
 }
