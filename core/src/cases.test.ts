@@ -25,6 +25,7 @@ import {
   prepaidOf,
   smooth,
   wholeCustomersLeave,
+  expectedMonths,
   worthOf,
   type Child,
   type Churn,
@@ -206,7 +207,7 @@ function retentionAnswer(
   const { price, margin, churnRate, acquisitionCost, opening, lost } = input;
   const churn = { kind: 'constant', rate: churnRate } as const;
   return {
-    ...worthOf(price, margin, churn, acquisitionCost),
+    ...worthOf(price, margin, expectedMonths(churn), acquisitionCost),
     netRevenueRetention: netRevenueRetention(opening, lost, input.expansion, input.contraction),
   };
 }

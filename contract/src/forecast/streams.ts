@@ -39,6 +39,17 @@ const stretch = { from: z.number().int().min(0).max(240), to: z.number().int().m
 
 const named = { name: codeOfDriver, measure: measured };
 
+const funnelSteps = z
+  .array(
+    z.strictObject({
+      name: nameSchema,
+      rate: codeOfDriver,
+      lag: z.number().int().min(0).max(60),
+      opening: z.array(z.number().min(0).max(1e12)).max(60),
+      cost: codeOfDriver.nullable(),
+    }),
+  )
+  .max(20);
 const funnelSchema = z.strictObject({
   sources: z
     .array(
@@ -46,21 +57,13 @@ const funnelSchema = z.strictObject({
         name: nameSchema,
         kind: z.enum(['typed', 'paid', 'times']),
         drivers: z.array(codeOfDriver).min(1).max(2),
+        /** Steps of its own, before it enters the common ones. */
+        steps: funnelSteps.optional(),
         enters: z.number().int().min(0).max(20),
       }),
     )
     .max(20),
-  steps: z
-    .array(
-      z.strictObject({
-        name: nameSchema,
-        rate: codeOfDriver,
-        lag: z.number().int().min(0).max(60),
-        opening: z.array(z.number().min(0).max(1e12)).max(60),
-        cost: codeOfDriver.nullable(),
-      }),
-    )
-    .max(20),
+  steps: funnelSteps,
 });
 
 const baselineSchema = z.strictObject({
@@ -85,6 +88,7 @@ const subscriptionSchema = z
     term: z.number().int().min(1, 'a term has at least one month').max(60).optional(),
     pricePolicy: z.enum(['current', 'keptFromStart', 'atRenewal']),
     billing: z.enum(['monthly', 'yearly']),
+    counts: z.enum(['earned', 'billed']).optional(),
     promotion: z.strictObject({ months: z.number().int().min(1).max(60), off: part }).optional(),
     opening: z.array(z.number().min(0, 'a count is at least 0').max(1e9)).max(240).optional(),
     deferred: z.array(z.number().min(0).max(1e12)).max(60).optional(),

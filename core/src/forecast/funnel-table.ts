@@ -65,19 +65,27 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
     const stretch = stretchOf(model, index);
     const { funnel } = stretch.stream.settings ?? {};
     if (!funnel) continue;
-    const { sources, stages, came, passed, costs } = funnelNumbers(stretch);
+    const numbers = funnelNumbers(stretch);
+    const { sources } = numbers;
     funnel.sources.forEach(({ name }, place) => add('source', name, sources[place] ?? []));
-    funnel.steps.forEach(({ name, cost }, place) => {
-      add('step', name, stages[place + 1] ?? []);
+    const chains = [...funnel.sources.map((source) => source.steps ?? []), funnel.steps];
+    const steps = [...numbers.chains, numbers].flatMap(({ stages, came, passed, costs }, chain) =>
+      (chains[chain] ?? []).map((step, place) => ({
+        ...{ step, stage: stages[place + 1] ?? [] },
+        ...{ came: came[place], passed: passed[place], costs: costs[place] },
+      })),
+    );
+    steps.forEach(({ step: { name, cost }, stage, came, passed, costs }) => {
+      add('step', name, stage);
       const stageSums = tried.get(name) ?? {
         base: new Float64Array(months),
         passed: new Float64Array(months),
       };
       tried.set(name, {
-        base: stageSums.base.map((sum, t) => sum + (came[place]?.[t] ?? NaN)),
-        passed: stageSums.passed.map((sum, t) => sum + (passed[place]?.[t] ?? NaN)),
+        base: stageSums.base.map((sum, t) => sum + (came?.[t] ?? NaN)),
+        passed: stageSums.passed.map((sum, t) => sum + (passed?.[t] ?? NaN)),
       });
-      if (cost !== null) add('cost', name, costs[place] ?? []);
+      if (cost !== null) add('cost', name, costs ?? []);
     });
     const price = stretch.inputs.at(-3)?.subarray(model.open) ?? [];
     const discount = stretch.inputs.at(-2)?.subarray(model.open) ?? [];

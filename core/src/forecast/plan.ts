@@ -93,7 +93,9 @@ export interface FunnelSource {
   readonly kind: 'typed' | 'paid' | 'times';
   /** One driver, or two for `paid` (spend, cost of one) and `times` (referrals, yield). */
   readonly drivers: readonly string[];
-  /** After how many steps they enter: 0 before the first. */
+  /** Steps of its own, which they pass before they enter the common ones; none where left out. */
+  readonly steps?: readonly FunnelStep[] | undefined;
+  /** After how many common steps they enter: 0 before the first. */
   readonly enters: number;
 }
 
@@ -131,7 +133,10 @@ export interface AnewMonths {
   readonly baseline: BaselineChoice;
 }
 
-/** How subscribers of a stream stay, pay and leave. */
+/**
+ * How subscribers of a stream stay, pay and leave. New ones are a driver, or come out of the stream's
+ * funnel where it has one.
+ */
 export interface Subscription {
   /** With one rate a month, with a rate for each age, or at the end of each term. */
   readonly churn: Churn['kind'];
@@ -140,11 +145,16 @@ export interface Subscription {
   /** Months of a term, for churn and prices at renewal; 12 where it is left out. */
   readonly term?: number | undefined;
   readonly pricePolicy: PricePolicy;
-  /** Yearly plans are billed ahead and earned by the month. */
+  /** Yearly plans are billed ahead, at a list price for the year, and earned by the month. */
   readonly billing: 'monthly' | 'yearly';
+  /**
+   * Of yearly billing, what its units and revenue are: subscribers and what is earned of them, or the
+   * terms that begin and what is billed for them, as sales lines have it.
+   */
+  readonly counts?: 'earned' | 'billed' | undefined;
   /** Off the price for the first so many months, as a part of it. */
   readonly promotion?: { readonly months: number; readonly off: number } | undefined;
-  /** Those who are there before the first open month, by age; the units of that month where left out. */
+  /** Those who are there before the first open month, by age; from the history where left out. */
   readonly opening?: readonly number[] | undefined;
   /** Of yearly billing: what was billed before and is earned in the open months, one by one. */
   readonly deferred?: readonly number[] | undefined;

@@ -1,6 +1,5 @@
 /** What a subscriber is worth, and what keeps them. Source: calculations, *Subscriptions*. */
 import { ratio } from '../measures/nature.ts';
-import { expectedMonths, type Churn } from './survival.ts';
 
 /** Figures of one plan; null where there is nothing to divide by. */
 export interface Worth {
@@ -15,20 +14,20 @@ export interface Worth {
 /**
  * @param price a month, in currency units
  * @param margin the part of it that is left, as a fraction
- * @param acquisitionCost of one new subscriber
+ * @param lifetime in months, as `expectedMonths` has it; null where nobody leaves
+ * @param acquisitionCost of one new subscriber; null where nothing is known to be spent
  */
 export function worthOf(
   price: number,
   margin: number,
-  churn: Churn,
-  acquisitionCost: number,
+  lifetime: number | null,
+  acquisitionCost: number | null,
 ): Worth {
-  const lifetime = expectedMonths(churn);
   const kept = price * margin;
   return {
     lifetime,
     lifetimeValue: lifetime === null ? null : kept * lifetime,
-    monthsToPayBack: ratio(acquisitionCost, kept),
+    monthsToPayBack: acquisitionCost === null ? null : ratio(acquisitionCost, kept),
   };
 }
 

@@ -181,7 +181,7 @@ describe('subscriptions', () => {
 
   it('have no worth where nothing divides', () => {
     const churn = { kind: 'constant', rate: 0 } as const;
-    assert.deepEqual(worthOf(10, 0, churn, 5), {
+    assert.deepEqual(worthOf(10, 0, expectedMonths(churn), 5), {
       lifetime: null,
       lifetimeValue: null,
       monthsToPayBack: null,

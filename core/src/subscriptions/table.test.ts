@@ -1,6 +1,7 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
+import type { Plan } from '../forecast/plan.ts';
 import { compile, evaluate } from '../forecast/run.ts';
 import { someInputs } from '../testing/subscriptions.ts';
 import { assume, COMBINATIONS, smallPlan } from '../testing/small-plan.ts';
@@ -37,8 +38,10 @@ describe('the subscriptions of a scope', () => {
               value('revenueLost', at);
             near(moved, value('revenueClosing', at), `revenue, ${period.key}`);
             const t = period.to - model.first;
+            // Terms that are billed are counted in their month, subscribers at its end.
+            const terms = plan.streams.some(({ settings }) => settings?.subscription?.counts);
             const units = model.results.units.reduce((sum, of) => sum + (of[t] ?? NaN), 0);
-            near(units, value('active', at), `units, ${period.key}`);
+            if (!terms) near(units, value('active', at), `units, ${period.key}`);
             const months = period.to - span.from;
             const left = cohorts.reduce((sum, one) => sum + (one.active[months] ?? 0), 0);
             near(left, value('active', at), `cohorts, ${period.key}`);
@@ -52,6 +55,66 @@ describe('the subscriptions of a scope', () => {
   });
 
   const [first] = COMBINATIONS;
+  /** Sales of the year before the first open month: ten terms in January, twenty in each other month. */
+  const billedBefore = (combination: number): Plan['actuals'] => {
+    const months = Array.from({ length: 12 }, (_, at) => `2025-${String(at + 1).padStart(2, '0')}`);
+    const units = months.map((_, at) => (at === 0 ? 10 : 20));
+    return {
+      combination: months.map(() => combination),
+      month: months,
+      units,
+      revenue: units.map((count) => count * 100 * 100),
+      cost: units.map(() => 0),
+    };
+  };
+  /** A subscription that nobody has yet: visits that are paid for, and sellers. */
+  const fed = (): Plan =>
+    smallPlan(
+      [
+        assume('churnRate', [], 0.04),
+        assume('listPrice', [], 9),
+        assume('amount', [], 100),
+        assume('unitCost', [], 0),
+        assume('grossUnits', [], 3),
+        assume('marketSize', [], 2),
+        assume('attachRate', [], 0.5),
+        assume('marketShare', [], 0.2),
+        assume('newSubscribers', [], 3),
+      ],
+      {
+        streams: [
+          {
+            id: 1,
+            combination: first?.id ?? 0,
+            method: 'subscription',
+            settings: {
+              subscription: { churn: 'constant', pricePolicy: 'current', billing: 'monthly' },
+              funnel: {
+                sources: [
+                  {
+                    ...{ name: 'Paid visits', kind: 'paid', enters: 0 },
+                    drivers: ['amount', 'marketSize'],
+                    steps: [
+                      { name: 'Trial', rate: 'attachRate', lag: 1, opening: [20], cost: null },
+                    ],
+                  },
+                  {
+                    ...{ name: 'Sellers', kind: 'times', enters: 1 },
+                    drivers: ['grossUnits', 'marketSize'],
+                  },
+                ],
+                steps: [
+                  {
+                    ...{ name: 'Stays', rate: 'marketShare', lag: 0, opening: [] },
+                    cost: 'newSubscribers',
+                  },
+                ],
+              },
+            },
+          },
+        ],
+      },
+    );
   const one = (more: object = {}) =>
     smallPlan(
       [assume('newSubscribers', [], 40), assume('churnRate', [], 0.04), assume('listPrice', [], 9)],
@@ -96,14 +159,79 @@ describe('the subscriptions of a scope', () => {
   });
 
   it('earn what was billed ahead in twelfths, those of before counted', () => {
+    // The list price is that of a year: 9.
     const plan = one({ billing: 'yearly', churn: 'atRenewal', opening: [12, 0, 0, 0, 0, 0, 6] });
     const model = evaluate(compile(plan));
     const { lines } = subscriptionTable(model, [], span, 'month');
     const billed = find(lines, 'billed').values;
-    assert.closeTo(billed[0] ?? NaN, 40 * 9 * 12, 1e-9);
+    assert.closeTo(billed[0] ?? NaN, 40 * 9, 1e-9);
     // Six began six months before the first month's end: they renew in the sixth.
-    assert.closeTo(billed[5] ?? NaN, (40 + 6 * 0.96) * 9 * 12, 1e-9);
-    assert.closeTo(find(lines, 'earned').values[0] ?? NaN, (40 + 18) * 9, 1e-9);
+    assert.closeTo(billed[5] ?? NaN, (40 + 6 * 0.96) * 9, 1e-9);
+    assert.closeTo(find(lines, 'earned').values[0] ?? NaN, ((40 + 18) * 9) / 12, 1e-9);
+  });
+
+  it('count terms as sales lines have them, with renewals of what was billed a year before', () => {
+    const plan = one({
+      billing: 'yearly',
+      churn: 'atRenewal',
+      counts: 'billed',
+      opening: undefined,
+    });
+    const sold = { ...plan, actuals: billedBefore(first?.id ?? 0) };
+    const model = evaluate(compile(sold));
+    const [units, revenue] = [model.results.units[0] ?? [], model.results.revenue[0] ?? []];
+    // Ten terms began in January a year before, twenty in February: 96 % of them go on.
+    assert.closeTo(units[model.open] ?? NaN, 40 + 10 * 0.96, 1e-9);
+    assert.closeTo(units[model.open + 1] ?? NaN, 40 + 20 * 0.96, 1e-9);
+    assert.closeTo(revenue[model.open] ?? NaN, (40 + 9.6) * 9, 1e-9);
+    const { lines } = subscriptionTable(model, [], span, 'month');
+    const [earned, deferred] = [find(lines, 'earned').values, find(lines, 'deferred').values];
+    const billed = find(lines, 'billed').values;
+    // Of the year before, January's is earned; a twelfth of each other month's, and of the new ones.
+    const twelfth = (20 * 100) / 12;
+    assert.closeTo(earned[0] ?? NaN, 11 * twelfth + ((40 + 9.6) * 9) / 12, 1e-9);
+    // Still to be earned: eleven twelfths of December's, down to one of February's.
+    const opening = 66 * twelfth;
+    assert.closeTo(deferred[0] ?? NaN, opening + (billed[0] ?? NaN) - (earned[0] ?? NaN), 1e-9);
+    const node = explainResult(model, 0, 'units', model.open);
+    assert.deepEqual(
+      node.parts.map(({ label }) => label),
+      ['New subscribers', 'Renewals'],
+    );
+  });
+
+  it('are won by sources side by side, each with its steps, its revenue and its cost', () => {
+    const model = evaluate(compile(fed()));
+    const { sources, lines, worth } = subscriptionTable(model, [], span, 'month');
+    const of = (name: string) => sources.find((source) => source.name === name);
+    // 100 for 2 each are 50 visits; 20 were under way, half of whom try; a fifth of those stay.
+    assert.closeTo(of('Paid visits')?.starters.values[0] ?? NaN, 20 * 0.5 * 0.2, 1e-9);
+    assert.closeTo(of('Paid visits')?.starters.values[1] ?? NaN, 50 * 0.5 * 0.2, 1e-9);
+    assert.closeTo(of('Sellers')?.starters.values[0] ?? NaN, 3 * 2, 1e-9);
+    // The spend, and three for each who passes the step that costs.
+    assert.closeTo(of('Paid visits')?.cost.values[1] ?? NaN, 100 + 5 * 3, 1e-9);
+    assert.closeTo(of('Paid visits')?.costOfOne.values[1] ?? NaN, 115 / 5, 1e-9);
+    assert.isNull(of('Sellers')?.costOfOne.total);
+    const all = (code: SubscriptionLineCode): number => find(lines, code).total ?? NaN;
+    const won = sources.reduce((sum, { starters }) => sum + (starters.total ?? NaN), 0);
+    assert.closeTo(won, all('starters'), 1e-9);
+    // Nobody was there before: all revenue comes from a source.
+    const last = sources.reduce((sum, { revenue }) => sum + (revenue.values.at(-1) ?? NaN), 0);
+    assert.closeTo(last, find(lines, 'revenueClosing').total ?? NaN, 1e-6);
+    assert.closeTo(worth?.lifetimeValue ?? NaN, 9 * 25, 1e-6);
+    assert.closeTo(worth?.monthsToPayBack ?? NaN, (worth?.acquisitionCost ?? NaN) / 9, 1e-9);
+    const node = explainResult(model, 0, 'units', model.open + 1);
+    assert.include(JSON.stringify(node), 'Paid visits, Trial');
+  });
+
+  it('lose and keep parts of what was there at the start of a period', () => {
+    const { rates } = subscriptionTable(evaluate(compile(one())), [], span, 'year');
+    const rate = (code: string): number | null | undefined =>
+      rates.find((one) => one.code === code)?.total;
+    const { lines } = subscriptionTable(evaluate(compile(one())), [], span, 'year');
+    assert.closeTo(rate('logoChurn') ?? NaN, (find(lines, 'lost').total ?? NaN) / 100, 1e-9);
+    const [opening, lost] = [find(lines, 'revenueOpening').total, find(lines, 'revenueLost').total];
+    assert.closeTo(rate('netRetention') ?? NaN, 1 - (lost ?? NaN) / (opening ?? NaN), 1e-9);
   });
 
   it('cannot be computed by a curve that is none, and say so', () => {

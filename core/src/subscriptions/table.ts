@@ -5,9 +5,17 @@ import type { Scope } from '../dimensions/dimension.ts';
 import { subscriptionNumbers, type SubscriptionNumbers } from '../forecast/methods/subscription.ts';
 import { stretchOf, type Model } from '../forecast/run.ts';
 import { streamsIn } from '../forecast/structure.ts';
-import { valueOrNull, type Nature } from '../measures/nature.ts';
+import { ratio, valueOrNull, type Nature } from '../measures/nature.ts';
 import { cohortTable } from './cohorts.ts';
 import { plateauOf, type Churn, type Plateau } from './survival.ts';
+import {
+  rateLines,
+  sourceLines,
+  worthOfOne,
+  type RateLine,
+  type SourceLine,
+  type WorthOfOne,
+} from './worth-table.ts';
 
 /** What a line of a movement counts. */
 export type SubscriptionLineCode =
@@ -53,6 +61,12 @@ export interface SubscriptionTable {
   readonly cohorts: readonly CohortLine[];
   /** The months of the cohorts' columns. */
   readonly months: readonly Month[];
+  /** New subscribers, what they bring and cost, by source. */
+  readonly sources: readonly SourceLine[];
+  /** Churn and retention of each period. */
+  readonly rates: readonly RateLine[];
+  /** What a new subscriber is worth at the end of the span; null without a subscription. */
+  readonly worth: WorthOfOne | null;
   /** What new subscribers and churn of the last month of the span lead to. */
   readonly leadsTo: (Plateau & { readonly gain: number; readonly churn: number | null }) | null;
   /** The combinations of the streams of the scope that are subscriptions. */
@@ -131,10 +145,17 @@ export function subscriptionTable(
     const compiled = model.streams[index];
     return compiled?.stream.method === 'subscription' && compiled.mistakes.length === 0;
   });
-  const empty = { periods: [], lines: [], cohorts: [], months: [], leadsTo: null };
+  const empty = {
+    ...{ periods: [], lines: [], cohorts: [], months: [], leadsTo: null },
+    ...{ sources: [], rates: [], worth: null },
+  };
   const combinations = indexes.flatMap((index) => model.streams[index]?.combination.id ?? []);
   if (open.from > open.to) return { ...empty, combinations };
-  const numbers = indexes.map((index) => subscriptionNumbers(stretchOf(model, index)));
+  const computed = indexes.map((index) => {
+    const stretch = stretchOf(model, index);
+    return { stretch, numbers: subscriptionNumbers(stretch) };
+  });
+  const numbers = computed.map((one) => one.numbers);
   const months = model.count - model.open;
   const periods = periodsOf(open, grain, model.plan.calendar.fiscalStart);
   const lines = LINES.map(({ code, name, display, takes, of }): SubscriptionLine => {
@@ -144,11 +165,25 @@ export function subscriptionTable(
       valueOrNull(over(sum, takes, from - first, to - first));
     return { code, name, display, takes, values: periods.map(inSpan), total: inSpan(open) };
   });
+  const leads = leadsTo(numbers, open.to - first);
+  const sources = sourceLines(computed, periods, open, first);
+  const last = model.open + open.to - first;
+  const sold = (code: 'revenue' | 'cost'): number =>
+    indexes.reduce((sum, index) => sum + (model.results[code][index]?.[last] ?? Number.NaN), 0);
   return {
     periods,
     lines,
     ...cohortLines(numbers, first, open),
-    leadsTo: leadsTo(numbers, open.to - first),
+    sources,
+    rates: rateLines(computed, periods, open, first),
+    worth:
+      computed.length === 0
+        ? null
+        : worthOfOne(computed, sources, lifetimeOf(leads), open.to - first, {
+            revenue: sold('revenue'),
+            cost: sold('cost'),
+          }),
+    leadsTo: leads,
     combinations,
   };
 }
@@ -178,6 +213,10 @@ function cohortLines(
     .map(([start, line]) => ({ start: first + start, before: start < 0, ...line }));
   return { cohorts, months };
 }
+
+/** How long one stays, of several subscriptions on average by their new ones. */
+const lifetimeOf = (leads: SubscriptionTable['leadsTo']): number | null =>
+  leads === null || leads.plateau === null ? null : ratio(leads.plateau, leads.gain);
 
 /** Where new subscribers and churn of a month lead, of one subscription or of several added up. */
 function leadsTo(numbers: readonly SubscriptionNumbers[], t: number): SubscriptionTable['leadsTo'] {

@@ -6,7 +6,7 @@ import type { Assumption, Profile } from '../drivers/assumption.ts';
 import { DRIVERS } from '../drivers/catalogue.ts';
 import type { Driver } from '../drivers/driver.ts';
 import { LEFT_BLANK } from '../forecast/anew.ts';
-import type { Override, Plan, Stream, StreamSettings } from '../forecast/plan.ts';
+import type { Funnel, Override, Plan, Stream, StreamSettings } from '../forecast/plan.ts';
 import { own as ownDriver } from './own-driver.ts';
 import { COMBINATIONS, M, smallPlan } from './small-plan.ts';
 
@@ -128,6 +128,30 @@ export const someAdjustments: fc.Arbitrary<Omit<Adjustment, 'id'>[]> = fc.array(
 
 /** A combination that a stream reads; the fewer that follow each other, the fewer circles. */
 const other = fc.constantFrom(...COMBINATIONS.map(({ id }) => id));
+/** A funnel of three sources, one of which has a step of its own. */
+const someFunnel: fc.Arbitrary<Funnel> = fc
+  .record({ lag: fc.nat(2), opening: amount, enters: fc.nat(1), own: fc.boolean() })
+  .map(({ lag, opening, enters, own }) => {
+    const later = { lag, opening: Array.from({ length: lag }, () => opening) };
+    const call = { name: 'Call', rate: 'conversion', ...later, cost: 'visitCost' };
+    return {
+      sources: [
+        { name: 'Paid visits', kind: 'paid', drivers: ['spend', 'visitCost'], enters: 0 },
+        { name: 'Walk-ins', kind: 'typed', drivers: ['grossUnits'], enters },
+        {
+          name: 'Referrals',
+          kind: 'times',
+          drivers: ['visits', 'conversion'],
+          steps: own ? [call] : [],
+          enters: 1,
+        },
+      ],
+      steps: [
+        { name: 'Trial', rate: 'conversion', ...later, cost: null },
+        { name: 'Customer', rate: 'conversion', lag: 0, opening: [], cost: 'visitCost' },
+      ],
+    };
+  });
 const settings: Readonly<Record<Stream['method'], fc.Arbitrary<StreamSettings>>> = {
   amount: fc.constant({}),
   marketShare: fc.constant({}),
@@ -142,27 +166,7 @@ const settings: Readonly<Record<Stream['method'], fc.Arbitrary<StreamSettings>>>
     of: fc.constantFrom('units', 'revenue'),
     base: fc.constantFrom('month', 'quarter'),
   }),
-  funnel: fc
-    .record({ lag: fc.nat(2), opening: amount, enters: fc.nat(1) })
-    .map(({ lag, opening, enters }) => ({
-      funnel: {
-        sources: [
-          { name: 'Paid visits', kind: 'paid', drivers: ['spend', 'visitCost'], enters: 0 },
-          { name: 'Walk-ins', kind: 'typed', drivers: ['grossUnits'], enters },
-          { name: 'Referrals', kind: 'times', drivers: ['visits', 'conversion'], enters: 1 },
-        ],
-        steps: [
-          {
-            name: 'Trial',
-            rate: 'conversion',
-            lag,
-            opening: Array.from({ length: lag }, () => opening),
-            cost: null,
-          },
-          { name: 'Customer', rate: 'conversion', lag: 0, opening: [], cost: 'visitCost' },
-        ],
-      },
-    })),
+  funnel: someFunnel.map((funnel) => ({ funnel })),
   baseline: fc
     .record({
       of: fc.constantFrom('units', 'revenue'),
@@ -177,10 +181,16 @@ const settings: Readonly<Record<Stream['method'], fc.Arbitrary<StreamSettings>>>
       term: fc.constantFrom(undefined, 3, 12),
       pricePolicy: fc.constantFrom('current', 'keptFromStart', 'atRenewal'),
       billing: fc.constantFrom('monthly', 'yearly'),
+      counts: fc.constantFrom(undefined, 'earned', 'billed'),
       promotion: fc.constantFrom(undefined, { months: 2, off: 0.5 }),
       opening: fc.constantFrom(undefined, [5, 0, 12]),
     })
-    .map((subscription) => ({ subscription })),
+    .chain((subscription) =>
+      // New ones come out of a funnel, or are a driver.
+      fc
+        .option(someFunnel, { nil: undefined })
+        .map((funnel) => ({ subscription, ...(funnel ? { funnel } : {}) })),
+    ),
   formula: fc
     .record({
       combination: other,

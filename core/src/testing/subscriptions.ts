@@ -11,6 +11,7 @@ const someSubscription: fc.Arbitrary<Subscription> = fc.record({
   term: fc.constantFrom(undefined, 3, 12),
   pricePolicy: fc.constantFrom('current' as const, 'keptFromStart' as const, 'atRenewal' as const),
   billing: fc.constantFrom('monthly' as const, 'yearly' as const),
+  counts: fc.constantFrom(undefined, 'billed' as const),
   promotion: fc.option(fc.record({ months: fc.integer({ min: 1, max: 5 }), off: part }), {
     nil: undefined,
   }),

@@ -1,7 +1,7 @@
 /** Funnel of conversion steps with lags, several sources, and what was under way at the start. */
 import { valueOrNull } from '../../measures/nature.ts';
 import type { TraceNode } from '../../trace/trace.ts';
-import type { Funnel, FunnelSource, Stream } from '../plan.ts';
+import type { Funnel, FunnelSource, FunnelStep, Stream } from '../plan.ts';
 import {
   at,
   explainValued,
@@ -10,7 +10,6 @@ import {
   oneMinus,
   valueUnits,
   type Explaining,
-  type Explanation,
   type Method,
   type Stretch,
 } from './method.ts';
@@ -64,10 +63,17 @@ export function funnelStages(
 const NONE: Funnel = { sources: [], steps: [] };
 const funnelOf = ({ settings }: Stream): Funnel => settings?.funnel ?? NONE;
 
+/** All steps of a funnel: those of each source by itself, then the common ones. */
+export const stepsOf = ({ sources, steps }: Funnel): FunnelStep[] => [
+  ...sources.flatMap((source) => source.steps ?? []),
+  ...steps,
+];
+
 /** The drivers of a funnel in the order in which they are read: sources, rates, costs. */
-function driversOf({ sources, steps }: Funnel): string[] {
+export function funnelDrivers(funnel: Funnel): string[] {
+  const steps = stepsOf(funnel);
   return [
-    ...sources.flatMap(({ drivers }) => drivers),
+    ...funnel.sources.flatMap(({ drivers }) => drivers),
     ...steps.map(({ rate }) => rate),
     ...steps.flatMap(({ cost }) => (cost === null ? [] : [cost])),
   ];
@@ -81,10 +87,8 @@ function brings(kind: FunnelSource['kind'], first: number, second: number): numb
   return Number.isFinite(items) ? items : Number.NaN;
 }
 
-/** A funnel's numbers over the open months. */
-export interface FunnelNumbers {
-  /** What each source brings. */
-  readonly sources: readonly Float64Array[];
+/** Steps one after the other over the open months. */
+export interface ChainNumbers {
   /** What is at each stage: entries, then what passed each step. */
   readonly stages: readonly Float64Array[];
   /** What came to each step: what the step before had, its lag earlier. */
@@ -95,9 +99,60 @@ export interface FunnelNumbers {
   readonly costs: readonly Float64Array[];
 }
 
+/** A funnel's numbers: those of the common steps, and of each source. */
+export interface FunnelNumbers extends ChainNumbers {
+  /** What each source brings. */
+  readonly sources: readonly Float64Array[];
+  /** What a source spends by itself: what is paid for what it brings. 0 where it costs nothing. */
+  readonly spent: readonly Float64Array[];
+  /** The steps of each source by itself; what is at the last stage enters the common ones. */
+  readonly chains: readonly ChainNumbers[];
+}
+
+/** The series of a step: its rate, and what an item that passes costs. */
+interface StepSeries {
+  readonly rate: Float64Array;
+  readonly cost: Float64Array | undefined;
+}
+
+/** Takes items through steps, by what enters at each stage. */
+function chainNumbers(
+  entering: readonly (Float64Array | undefined)[],
+  steps: readonly FunnelStep[],
+  seriesOf: ReadonlyMap<FunnelStep, StepSeries>,
+  months: number,
+  underWay = true,
+): ChainNumbers {
+  const laid = steps.map((step): LaidStep => {
+    const { lag, opening } = step;
+    return {
+      rate: seriesOf.get(step)?.rate ?? [],
+      lag,
+      opening: underWay ? opening : Array.from({ length: lag }, () => 0),
+    };
+  });
+  const stages = funnelStages(entering, laid, months);
+  const passed = steps.map((_, index) => {
+    const entered = entering[index + 1];
+    const there = stages[index + 1] ?? new Float64Array(months);
+    return entered ? there.map((value, t) => value - (entered[t] ?? Number.NaN)) : there;
+  });
+  const came = laid.map((step, index) =>
+    Float64Array.from({ length: months }, (_, t) => cameTo(step, stages[index], t)),
+  );
+  const costs = steps.map((step, index) => {
+    const each = seriesOf.get(step)?.cost;
+    if (!each) return new Float64Array(months);
+    return each.map((value, t) => value * (passed[index]?.[t] ?? Number.NaN));
+  });
+  return { stages, came, passed, costs };
+}
+
 /**
  * The numbers of a stream's funnel.
- * @param only of one source alone, without what was under way at the start
+ * @param inputs the series of its drivers, in their order
+ * @param only of one source alone, with what was under way in its own steps and without what was in
+ *   the common ones
  */
 export function funnelNumbers(
   { stream, inputs, open, count }: Pick<Stretch, 'stream' | 'inputs' | 'open' | 'count'>,
@@ -107,40 +162,87 @@ export function funnelNumbers(
   const months = count - open;
   let place = 0;
   const next = (): Float64Array => (inputs[place++] ?? new Float64Array()).subarray(open, count);
-  const sources = funnel.sources.map(({ kind, drivers }) => {
+  const none = new Float64Array(months);
+  const [sources, spent]: [Float64Array[], Float64Array[]] = [[], []];
+  for (const { kind, drivers } of funnel.sources) {
     const [first, second] = drivers.map(next);
-    return Float64Array.from({ length: months }, (_, t) =>
-      brings(kind, at(first, t), at(second, t)),
+    sources.push(
+      Float64Array.from({ length: months }, (_, t) => brings(kind, at(first, t), at(second, t))),
     );
-  });
-  const rates = funnel.steps.map(next);
+    spent.push(kind === 'paid' && first ? first : none);
+  }
+  const all = stepsOf(funnel);
+  const rates = all.map(next);
+  const series = new Map(
+    all.map((step, index): [FunnelStep, StepSeries] => [
+      step,
+      { rate: rates[index] ?? none, cost: step.cost === null ? undefined : next() },
+    ]),
+  );
+  const chains = funnel.sources.map(({ steps = [] }, index) =>
+    chainNumbers([sources[index]], steps, series, months),
+  );
   const entering: (Float64Array | undefined)[] = [];
   funnel.sources.forEach(({ enters }, index) => {
     if (only !== undefined && only !== index) return;
-    const source = sources[index];
+    const arrives = chains[index]?.stages.at(-1);
     const there = entering[enters];
-    entering[enters] = there && source ? there.map((value, t) => value + (source[t] ?? 0)) : source;
+    entering[enters] = there && arrives ? there.map((v, t) => v + (arrives[t] ?? 0)) : arrives;
   });
-  const steps = funnel.steps.map(({ lag, opening }, index) => ({
-    rate: rates[index] ?? [],
-    lag,
-    opening: only === undefined ? opening : Array.from({ length: lag }, () => 0),
-  }));
-  const stages = funnelStages(entering, steps, months);
-  const passed = funnel.steps.map((_, index) => {
-    const entered = entering[index + 1];
-    const there = stages[index + 1] ?? new Float64Array(months);
-    return entered ? there.map((value, t) => value - (entered[t] ?? Number.NaN)) : there;
-  });
-  const came = steps.map((step, index) =>
-    Float64Array.from({ length: months }, (_, t) => cameTo(step, stages[index], t)),
-  );
-  const costs = funnel.steps.map(({ cost }, index) => {
-    if (cost === null) return new Float64Array(months);
-    const each = next();
-    return each.map((value, t) => value * (passed[index]?.[t] ?? Number.NaN));
-  });
-  return { sources, stages, came, passed, costs };
+  const common = chainNumbers(entering, funnel.steps, series, months, only === undefined);
+  return { sources, spent, chains, ...common };
+}
+
+/** What passed a step: what came to it, times its rate. @param before what the step before had */
+function explainStep(
+  { stretch, driver, setting }: Explaining,
+  { name, rate, lag, opening }: FunnelStep,
+  m: number,
+  before: (m: number) => TraceNode,
+): TraceNode {
+  const came =
+    m < lag
+      ? setting(`Under way before ${name}`, 'units', opening[m] ?? Number.NaN)
+      : before(m - lag);
+  const leaf = driver(rate, stretch.open + m);
+  const product = (came.value ?? Number.NaN) * (leaf.value ?? Number.NaN);
+  return {
+    label: name,
+    display: 'units',
+    value: valueOrNull(product),
+    incomplete: Number.isNaN(product),
+    shape: 'product',
+    parts: [came, leaf],
+  };
+}
+
+/** What a source brings to the common steps: what it has by itself, through its own steps. */
+function explainSource(
+  explaining: Explaining,
+  { sources }: Pick<FunnelNumbers, 'sources'>,
+  index: number,
+  m: number,
+  stage?: number,
+): TraceNode {
+  const source = funnelOf(explaining.stretch.stream).sources[index];
+  const { name = '', kind, drivers = [], steps = [] } = source ?? {};
+  const at = stage ?? steps.length;
+  const step = steps[at - 1];
+  if (step) {
+    const passed = explainStep(explaining, step, m, (before) =>
+      explainSource(explaining, { sources }, index, before, at - 1),
+    );
+    return { ...passed, label: `${name}, ${step.name}` };
+  }
+  const brought = sources[index]?.[m] ?? Number.NaN;
+  return {
+    label: name,
+    display: 'units',
+    value: valueOrNull(brought),
+    incomplete: Number.isNaN(brought),
+    shape: kind === 'paid' ? 'ratio' : 'product',
+    parts: drivers.map((code) => explaining.driver(code, explaining.stretch.open + m)),
+  };
 }
 
 /** Why a stage has what it has in a month of the horizon. */
@@ -150,41 +252,17 @@ function explainStage(
   stage: number,
   m: number,
 ): TraceNode {
-  const { stretch, driver, setting } = explaining;
+  const { stretch, setting } = explaining;
   const { sources, steps } = funnelOf(stretch.stream);
-  const month = stretch.open + m;
   const step = steps[stage - 1];
   const value = numbers.stages[stage]?.[m] ?? Number.NaN;
   const parts: TraceNode[] = [];
   if (step) {
-    const { lag, opening, name, rate } = step;
-    const before =
-      m < lag
-        ? setting(`Under way before ${name}`, 'units', opening[m] ?? Number.NaN)
-        : explainStage(explaining, numbers, stage - 1, m - lag);
-    const leaf = driver(rate, month);
-    const product = (before.value ?? Number.NaN) * (leaf.value ?? Number.NaN);
-    parts.push({
-      label: name,
-      display: 'units',
-      value: valueOrNull(product),
-      incomplete: Number.isNaN(product),
-      shape: 'product',
-      parts: [before, leaf],
-    });
+    const before = (t: number): TraceNode => explainStage(explaining, numbers, stage - 1, t);
+    parts.push(explainStep(explaining, step, m, before));
   }
-  sources.forEach(({ name, kind, drivers, enters }, index) => {
-    if (enters !== stage) return;
-    const leaves = drivers.map((code) => driver(code, month));
-    const brought = numbers.sources[index]?.[m] ?? Number.NaN;
-    parts.push({
-      label: name,
-      display: 'units',
-      value: valueOrNull(brought),
-      incomplete: Number.isNaN(brought),
-      shape: kind === 'paid' ? 'ratio' : 'product',
-      parts: leaves,
-    });
+  sources.forEach(({ enters }, index) => {
+    if (enters === stage) parts.push(explainSource(explaining, numbers, index, m));
   });
   const [only] = parts;
   if (parts.length === 1 && only) return only;
@@ -198,11 +276,62 @@ function explainStage(
   };
 }
 
-function explainUnits(explaining: Explaining): Explanation {
-  const { stretch, t, driver } = explaining;
+/** Why so many come out of a stream's funnel in a month. @param stretch with the funnel's own inputs */
+export function explainFunnel(explaining: Explaining): TraceNode {
+  const { stretch, t } = explaining;
   const last = funnelOf(stretch.stream).steps.length;
-  const passed = explainStage(explaining, funnelNumbers(stretch), last, t - stretch.open);
-  return { shape: 'product', parts: [passed, oneMinus(driver('returnRate'))] };
+  return explainStage(explaining, funnelNumbers(stretch), last, t - stretch.open);
+}
+
+/** What is wrong with a funnel, in words. */
+export function funnelMistakes({ sources, steps }: Funnel): string[] {
+  const mistakes: string[] = [];
+  if (sources.length === 0) mistakes.push('Its funnel has no source');
+  for (const { name, kind, drivers, enters } of sources) {
+    const wanted = kind === 'typed' ? 1 : 2;
+    if (drivers.length !== wanted) {
+      mistakes.push(`${name} names ${drivers.length} drivers; it takes ${wanted}`);
+    }
+    if (enters < 0 || enters > steps.length) {
+      mistakes.push(`${name} enters after step ${enters}; there are ${steps.length}`);
+    }
+  }
+  for (const { name, lag, opening } of stepsOf({ sources, steps })) {
+    if (opening.length < lag) {
+      mistakes.push(
+        `What was under way before ${name} is missing: ${lag} months, oldest first; there are ${opening.length}`,
+      );
+    }
+  }
+  return mistakes;
+}
+
+/**
+ * What a funnel's driver acts on in a month: rates on what comes to their step, costs on what passes,
+ * yields and costs of one on items. Undefined for a driver that is none of these.
+ */
+export function funnelActsOn(
+  code: string,
+  stretch: Pick<Stretch, 'stream' | 'inputs' | 'open' | 'count'>,
+  t: number,
+): number | undefined {
+  const funnel = funnelOf(stretch.stream);
+  const { sources, steps } = funnel;
+  const month = t - stretch.open;
+  const numbers = funnelNumbers(stretch);
+  const chains = [...numbers.chains, numbers];
+  const lists = [...sources.map((source) => source.steps ?? []), steps];
+  for (const [chain, list] of lists.entries()) {
+    const step = list.findIndex(({ rate, cost }) => rate === code || cost === code);
+    if (step < 0) continue;
+    const { passed = [], came = [] } = chains[chain] ?? {};
+    return at((list[step]?.cost === code ? passed : came)[step], month);
+  }
+  const source = sources.findIndex(({ drivers }) => drivers[1] === code);
+  if (source < 0) return undefined;
+  const { kind, drivers = [] } = sources[source] ?? {};
+  const place = funnelDrivers(funnel).indexOf(drivers[0] ?? '');
+  return kind === 'paid' ? at(numbers.sources[source], month) : at(stretch.inputs[place], t);
 }
 
 /** Funnel: the last step's items are gross units; returns, list price and discount make revenue. */
@@ -213,29 +342,8 @@ export const funnel: Method = {
   needs:
     'At least one source, a rate for every step, what was under way at the start, and a list price.',
   writes: ['units', 'revenue'],
-  inputs: (stream) => [...driversOf(funnelOf(stream)), ...PRICED, 'returnRate'],
-  problems({ stream }) {
-    const { sources, steps } = funnelOf(stream);
-    const mistakes: string[] = [];
-    if (sources.length === 0) mistakes.push('Its funnel has no source');
-    for (const { name, kind, drivers, enters } of sources) {
-      const wanted = kind === 'typed' ? 1 : 2;
-      if (drivers.length !== wanted) {
-        mistakes.push(`${name} names ${drivers.length} drivers; it takes ${wanted}`);
-      }
-      if (enters < 0 || enters > steps.length) {
-        mistakes.push(`${name} enters after step ${enters}; there are ${steps.length}`);
-      }
-    }
-    for (const { name, lag, opening } of steps) {
-      if (opening.length < lag) {
-        mistakes.push(
-          `What was under way before ${name} is missing: ${lag} months, oldest first; there are ${opening.length}`,
-        );
-      }
-    }
-    return mistakes;
-  },
+  inputs: (stream) => [...funnelDrivers(funnelOf(stream)), ...PRICED, 'returnRate'],
+  problems: ({ stream }) => funnelMistakes(funnelOf(stream)),
   compute(stretch) {
     const { inputs, results, from, to, open } = stretch;
     const { stages } = funnelNumbers(stretch);
@@ -246,23 +354,12 @@ export const funnel: Method = {
     }
     valueUnits(stretch, inputs.length - 3);
   },
-  /** Rates act on what comes to their step, costs on what passes, yields and costs of one on items. */
-  actsOn(code, stretch, t) {
-    const { sources, steps } = funnelOf(stretch.stream);
-    const step = steps.findIndex(({ rate, cost }) => rate === code || cost === code);
-    const source = sources.findIndex(({ drivers }) => drivers[1] === code);
-    if (step < 0 && source < 0) return undefined;
-    const numbers = funnelNumbers(stretch);
-    const month = t - stretch.open;
-    if (step < 0) {
-      const { kind } = sources[source] ?? {};
-      const place = driversOf(funnelOf(stretch.stream)).indexOf(sources[source]?.drivers[0] ?? '');
-      return kind === 'paid' ? at(numbers.sources[source], month) : at(stretch.inputs[place], t);
-    }
-    return steps[step]?.cost === code
-      ? at(numbers.passed[step], month)
-      : at(numbers.came[step], month);
-  },
+  actsOn: funnelActsOn,
   explain: (result, explaining) =>
-    result === 'units' ? explainUnits(explaining) : explainValued(explaining),
+    result === 'units'
+      ? {
+          shape: 'product',
+          parts: [explainFunnel(explaining), oneMinus(explaining.driver('returnRate'))],
+        }
+      : explainValued(explaining),
 };

@@ -6,23 +6,52 @@ import {
   stillToEarn,
   termsBegun,
   type Movement,
+  type OpeningBase,
   type Prepaid,
   type SubscriptionInput,
 } from '../../subscriptions/cohorts.ts';
 import { churnProblems, type Churn } from '../../subscriptions/survival.ts';
 import type { TraceNode } from '../../trace/trace.ts';
 import type { Stream, Subscription } from '../plan.ts';
-import { at, type Explaining, type Explanation, type Method, type Stretch } from './method.ts';
+import {
+  explainFunnel,
+  funnelActsOn,
+  funnelDrivers,
+  funnelMistakes,
+  funnelNumbers,
+} from './funnel.ts';
+import {
+  at,
+  oneMinus,
+  type Explaining,
+  type Explanation,
+  type Method,
+  type Stretch,
+} from './method.ts';
 
 const USUAL: Subscription = { churn: 'constant', pricePolicy: 'current', billing: 'monthly' };
 export const subscriptionOf = ({ settings }: Stream): Subscription =>
   settings?.subscription ?? USUAL;
 
-/** The drivers it reads. Where each age has a rate of its own, none is read from the driver. */
-function driversOf(stream: Stream): string[] {
-  const all = ['newSubscribers', 'listPrice', 'discount', 'expansionRate', 'contractionRate'];
-  return subscriptionOf(stream).churn === 'byAge' ? all : [...all, 'churnRate'];
+/** The drivers that it reads by itself; where each age has a rate of its own, no churn is read. */
+function ownDrivers(stream: Stream): string[] {
+  const { churn } = subscriptionOf(stream);
+  return [
+    ...(stream.settings?.funnel ? [] : ['newSubscribers']),
+    ...['listPrice', 'discount', 'expansionRate', 'contractionRate'],
+    ...(churn === 'byAge' ? [] : ['churnRate']),
+  ];
 }
+/** Those drivers, then the ones of the funnel that new subscribers come out of. */
+function driversOf(stream: Stream): string[] {
+  const funnel = stream.settings?.funnel;
+  return [...ownDrivers(stream), ...(funnel ? funnelDrivers(funnel) : [])];
+}
+/** The stretch as its funnel reads it: with the inputs of the funnel alone. */
+const throughFunnel = (stretch: Stretch): Stretch => ({
+  ...stretch,
+  inputs: stretch.inputs.slice(ownDrivers(stretch.stream).length),
+});
 
 /** The curve by which subscribers leave; of one rate a month the driver says how many. */
 function curveOf({ churn, rates = [], term = PREPAID_TERM }: Subscription): Churn {
@@ -36,35 +65,74 @@ function curveOf({ churn, rates = [], term = PREPAID_TERM }: Subscription): Chur
   }
 }
 
+/** Whether units and revenue are terms and what is billed for them, as sales lines have it. */
+const countsBilled = ({ billing, counts }: Subscription): boolean =>
+  billing === 'yearly' && counts === 'billed';
+
 /** Everything a subscription comes to, over the open months. */
 export interface SubscriptionNumbers {
   readonly input: SubscriptionInput;
   readonly movement: Movement;
   /** Of yearly billing; null where each month is billed by itself. */
   readonly prepaid: Prepaid | null;
+  /** Of yearly billing: how many terms begin, new ones and renewals. */
+  readonly begun: Float64Array | null;
 }
 
 /**
- * Computes a subscription over its open months. Those who were there are its opening base: an age
- * table where one is set, else the units of the last closed month as one cohort.
+ * Those who are there before the first open month: an age table where one is set. Else the units of
+ * the last closed month as one cohort; or, where they are terms, those of the last twelve months,
+ * each of the age of its month.
  */
-export function subscriptionNumbers(stretch: Stretch): SubscriptionNumbers {
-  const { stream, inputs, results, open, count } = stretch;
+function openingOf({ stream, results, open }: Stretch, price: number): OpeningBase {
   const set = subscriptionOf(stream);
-  const codes = driversOf(stream);
+  const units = open > 0 ? at(results.units, open - 1) : 0;
+  if (set.billing === 'monthly') {
+    const revenue = open > 0 ? at(results.revenue, open - 1) : 0;
+    return {
+      byAge: set.opening ?? (units > 0 ? [units] : []),
+      price: units > 0 ? revenue / units : price,
+    };
+  }
+  const terms = Array.from({ length: Math.min(PREPAID_TERM, open) }, (_, age) =>
+    Math.max(0, at(results.units, open - 1 - age)),
+  );
+  const one = units > 0 ? [units] : [];
+  return { byAge: set.opening ?? (countsBilled(set) ? terms : one), price };
+}
+
+/** What was billed before and is earned in the open months, one by one. */
+function deferredOf({ stream, results, open }: Stretch, opening: OpeningBase): readonly number[] {
+  const set = subscriptionOf(stream);
+  if (set.deferred) return set.deferred;
+  if (!countsBilled(set)) return stillToEarn(opening);
+  // What sales lines have of the last twelve months was billed then, for a year.
+  return Array.from({ length: PREPAID_TERM - 1 }, (_, t) => {
+    let sum = 0;
+    for (let age = 0; age < Math.min(PREPAID_TERM, open); age += 1) {
+      if (age + t + 1 < PREPAID_TERM) sum += at(results.revenue, open - 1 - age) / PREPAID_TERM;
+    }
+    return sum;
+  });
+}
+
+/** Computes a subscription over its open months. */
+export function subscriptionNumbers(stretch: Stretch): SubscriptionNumbers {
+  const { stream, inputs, open, count } = stretch;
+  const set = subscriptionOf(stream);
+  const codes = ownDrivers(stream);
   const series = (code: string): Float64Array =>
     (inputs[codes.indexOf(code)] ?? new Float64Array(count)).subarray(open, count);
   const discount = series('discount');
-  const price = series('listPrice').map((value, t) => value * (1 - at(discount, t)));
-  const units = open > 0 ? at(results.units, open - 1) : 0;
-  const revenue = open > 0 ? at(results.revenue, open - 1) : 0;
+  const billed = series('listPrice').map((value, t) => value * (1 - at(discount, t)));
+  // A year's list price is for twelve months.
+  const price = set.billing === 'yearly' ? billed.map((value) => value / PREPAID_TERM) : billed;
+  const opening = openingOf(stretch, at(price, 0));
   const input: SubscriptionInput = {
-    opening: {
-      byAge: set.opening ?? (units > 0 ? [units] : []),
-      // What is billed ahead in a month says nothing of what a subscriber pays a month.
-      price: units > 0 && set.billing === 'monthly' ? revenue / units : at(price, 0),
-    },
-    starters: series('newSubscribers'),
+    opening,
+    starters: stream.settings?.funnel
+      ? (funnelNumbers(throughFunnel(stretch)).stages.at(-1) ?? new Float64Array(count - open))
+      : series('newSubscribers'),
     churn: curveOf(set),
     churnFactor: set.churn === 'byAge' ? undefined : series('churnRate'),
     price,
@@ -75,10 +143,67 @@ export function subscriptionNumbers(stretch: Stretch): SubscriptionNumbers {
     contraction: series('contractionRate'),
   };
   const movement = movementOf(input);
-  if (set.billing === 'monthly') return { input, movement, prepaid: null };
-  const annual = price.map((value) => value * PREPAID_TERM);
-  const before = set.deferred ?? stillToEarn(input.opening);
-  return { input, movement, prepaid: billedAhead(termsBegun(input), annual, before) };
+  if (set.billing === 'monthly') return { input, movement, prepaid: null, begun: null };
+  const begun = termsBegun(input);
+  return {
+    input,
+    movement,
+    begun,
+    prepaid: billedAhead(begun, billed, deferredOf(stretch, opening)),
+  };
+}
+
+/** What one source of new subscribers comes to; the last is what was under way when it began. */
+export interface SubscriptionSource {
+  readonly name: string;
+  readonly starters: Float64Array;
+  /** What those who came from it bring: what is earned, or billed, as the revenue of the stream. */
+  readonly revenue: Float64Array;
+  /** What was spent to win them. */
+  readonly cost: Float64Array;
+}
+
+/** New ones who were on their way before the first open month, whatever their source. */
+export const UNDER_WAY_BEFORE = 'Under way at the start';
+
+/**
+ * New subscribers, what they bring and what they cost, source by source; with what was under way they
+ * add up to those of the stream. Without a funnel there is one source, which costs nothing.
+ */
+export function subscriptionSources(
+  stretch: Stretch,
+  { input }: Pick<SubscriptionNumbers, 'input'>,
+): SubscriptionSource[] {
+  const { stream, open, count } = stretch;
+  const { funnel } = stream.settings ?? {};
+  const set = subscriptionOf(stream);
+  const none = new Float64Array(count - open);
+  const bringing = (starters: ArrayLike<number>): Float64Array => {
+    const alone = { ...input, opening: { ...input.opening, byAge: [] }, starters };
+    if (set.billing === 'monthly') return movementOf(alone).revenue.closing;
+    const annual = Float64Array.from(input.price, (price) => price * PREPAID_TERM);
+    const { billed, earned } = billedAhead(termsBegun(alone), annual);
+    return countsBilled(set) ? billed : earned;
+  };
+  if (!funnel) {
+    const starters = Float64Array.from(input.starters);
+    return [{ name: 'New subscribers', starters, revenue: bringing(starters), cost: none }];
+  }
+  const left = Float64Array.from(input.starters);
+  const through = throughFunnel(stretch);
+  const sources = funnel.sources.map(({ name }, index): SubscriptionSource => {
+    const { stages, costs, chains, spent } = funnelNumbers(through, index);
+    const starters = stages.at(-1) ?? none;
+    starters.forEach((value, t) => (left[t] = (left[t] ?? 0) - value));
+    const all = [spent[index] ?? none, ...(chains[index]?.costs ?? []), ...costs];
+    const cost = none.map((_, t) => all.reduce((sum, one) => sum + (one[t] ?? Number.NaN), 0));
+    return { name, starters, revenue: bringing(starters), cost };
+  });
+  if (left.every((value) => Math.abs(value) < 1e-9)) return sources;
+  return [
+    ...sources,
+    { name: UNDER_WAY_BEFORE, starters: left, revenue: bringing(left), cost: none },
+  ];
 }
 
 /** A number that follows from the cohorts. */
@@ -105,10 +230,26 @@ const less = (node: TraceNode): TraceNode => ({
   parts: [node],
 });
 
-function explainSubscribers({ stretch, t, driver }: Explaining): Explanation {
+/** Why so many are new: the driver, or what came out of the funnel. */
+function explainNew(explaining: Explaining): TraceNode {
+  const { stretch, driver } = explaining;
+  return stretch.stream.settings?.funnel
+    ? explainFunnel({ ...explaining, stretch: throughFunnel(stretch) })
+    : driver('newSubscribers');
+}
+
+function explainSubscribers(explaining: Explaining): Explanation {
+  const { stretch, t, driver } = explaining;
   const { stream, open } = stretch;
-  const { movement } = subscriptionNumbers(stretch);
+  const { movement, begun } = subscriptionNumbers(stretch);
   const month = t - open;
+  if (begun && countsBilled(subscriptionOf(stream))) {
+    const renewed = at(begun, month) - at(movement.starters, month);
+    return {
+      shape: 'plus',
+      parts: [explainNew(explaining), counted(stream, 'Renewals', 'units', renewed)],
+    };
+  }
   const opening = counted(stream, 'Subscribers before', 'units', movement.opening[month]);
   const lost = counted(stream, 'Lost', 'units', movement.lost[month]);
   // With one rate, those who leave are a part of those who were there.
@@ -116,15 +257,20 @@ function explainSubscribers({ stretch, t, driver }: Explaining): Explanation {
     subscriptionOf(stream).churn === 'constant'
       ? { ...lost, shape: 'product', parts: [opening, driver('churnRate')] }
       : lost;
-  return { shape: 'plus', parts: [opening, driver('newSubscribers'), less(left)] };
+  return { shape: 'plus', parts: [opening, explainNew(explaining), less(left)] };
 }
 
-function explainRevenue({ stretch, t }: Explaining): Explanation {
+function explainRevenue(explaining: Explaining): Explanation {
+  const { stretch, t, cell, driver } = explaining;
   const { stream, open } = stretch;
   const { movement, prepaid } = subscriptionNumbers(stretch);
   const month = t - open;
   const money = (label: string, series: Float64Array): TraceNode =>
     counted(stream, label, 'money', series[month]);
+  if (prepaid && countsBilled(subscriptionOf(stream))) {
+    const price = [driver('listPrice'), oneMinus(driver('discount'))];
+    return { shape: 'product', parts: [cell('units', t), ...price] };
+  }
   if (prepaid) {
     return { shape: 'plus', parts: [money('Earned of what was billed', prepaid.earned)] };
   }
@@ -142,7 +288,10 @@ function explainRevenue({ stretch, t }: Explaining): Explanation {
   };
 }
 
-/** Subscription: units are active subscribers, revenue is what is earned in the month. */
+/**
+ * Subscription: units are active subscribers, revenue is what is earned in the month; or the terms
+ * that begin and what is billed for them.
+ */
 export const subscription: Method = {
   code: 'subscription',
   name: 'Subscription',
@@ -159,20 +308,26 @@ export const subscription: Method = {
       ...(ages < 0 ? [] : [`The opening base has no count of 0 or more at age ${ages}`]),
     ];
   },
+  problems: ({ stream }) => (stream.settings?.funnel ? funnelMistakes(stream.settings.funnel) : []),
   compute(stretch) {
-    const { results, from, to, open } = stretch;
-    const { movement, prepaid } = subscriptionNumbers(stretch);
-    const revenue = prepaid?.earned ?? movement.revenue.closing;
+    const { stream, results, from, to, open } = stretch;
+    const { movement, prepaid, begun } = subscriptionNumbers(stretch);
+    const billed = countsBilled(subscriptionOf(stream));
+    const units = billed && begun ? begun : movement.active;
+    const ahead = billed ? prepaid?.billed : prepaid?.earned;
+    const revenue = ahead ?? movement.revenue.closing;
     for (let t = from; t < to; t += 1) {
-      results.units[t] = at(movement.active, t - open);
+      results.units[t] = at(units, t - open);
       results.revenue[t] = at(revenue, t - open);
     }
   },
   actsOn(code, stretch, t) {
-    if (code !== 'churnRate' && code !== 'expansionRate' && code !== 'contractionRate') {
-      return undefined;
+    if (code === 'churnRate' || code === 'expansionRate' || code === 'contractionRate') {
+      return at(subscriptionNumbers(stretch).movement.opening, t - stretch.open);
     }
-    return at(stretch.results.units, t - 1);
+    return stretch.stream.settings?.funnel
+      ? funnelActsOn(code, throughFunnel(stretch), t)
+      : undefined;
   },
   explain: (result, explaining) =>
     result === 'units' ? explainSubscribers(explaining) : explainRevenue(explaining),
