@@ -108,4 +108,3 @@ export * from './subscriptions/observed.ts';
 export * from './subscriptions/survival.ts';
 export * from './subscriptions/table.ts';
 export * from './subscriptions/worth-table.ts';
-export { UNDER_WAY_BEFORE } from './forecast/methods/subscription.ts';

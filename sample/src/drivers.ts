@@ -1,7 +1,7 @@
 /** Ondwell's own drivers, and what is measured of the world outside its books. */
 import { monthFrom, monthText } from '@dravex/core';
 import { CALENDAR, REGIONS, type Region } from './company.ts';
-import { funnelIn } from './funnels.ts';
+import { funnelIn, startersOfYear } from './funnels.ts';
 import { FIRST_OPEN } from './assume.ts';
 import { marketIn } from './method-assumptions.ts';
 
@@ -22,6 +22,7 @@ const MEASURES = {
   referrals: 'Partner referrals',
   quizzes: 'Quizzes taken',
   trials: 'Trials started',
+  starters: 'New yearly subscribers',
   market: 'Dispensers sold by all',
 } as const;
 
@@ -30,7 +31,7 @@ const measured = (measure: string, per: string | null = null) => ({ history: { m
 /** The drivers that Ondwell adds to those that methods read themselves, and where all of them are measured. */
 export function drivers(): object[] {
   const percent = { maximum: 1, unit: '%' };
-  const { visits, own, paid, spend, referrals, quizzes, trials, market } = MEASURES;
+  const { visits, own, paid, spend, referrals, quizzes, trials, starters, market } = MEASURES;
   return [
     { code: 'marketSize', ...measured(market) },
     ownDriver('ownVisits', 'Visits by themselves', 'count', { unit: 'visits', ...measured(own) }),
@@ -56,7 +57,7 @@ export function drivers(): object[] {
     ownDriver('trialRate', 'Quizzes that start a trial', 'percent', percent),
     ownDriver('subscribeRate', 'Trials that subscribe', 'percent', {
       ...percent,
-      ...measured('units', trials),
+      ...measured(starters, trials),
     }),
     ownDriver('trialCost', 'Cost of a trial', 'moneyPerUnit', { unit: 'per trial', maximum: 100 }),
     ownDriver('refillStarters', 'New refill subscribers', 'count', { unit: 'a month' }),
@@ -75,7 +76,8 @@ export function measuredRows(): string[] {
   for (let month = monthFrom(CALENDAR.first); month < FIRST_OPEN; month += 1) {
     for (const region of Object.keys(REGIONS) as Region[]) {
       const { own, spend, paid, referrals, quizzes, trials } = funnelIn(region, month);
-      const all = { visits: own + paid, own, paid, spend, referrals, quizzes, trials };
+      const starters = startersOfYear(region, month);
+      const all = { visits: own + paid, own, paid, spend, referrals, quizzes, trials, starters };
       for (const [key, value] of Object.entries(all)) {
         const name = MEASURES[key as keyof typeof all];
         rows.push([monthText(month), name, 'web', 'plan-year', region, value].join(','));

@@ -7,7 +7,7 @@ import { assume, FIRST_OPEN, value } from './assume.ts';
 export const FUNNEL = {
   quizRate: 0.15,
   trialRate: 0.12,
-  subscribeRate: 0.4,
+  subscribeRate: 0.16,
   costPerVisit: 0.8,
   trialCost: 4.5,
   referralYield: 0.3,
@@ -32,7 +32,9 @@ export function funnelIn(region: Region, month: Month) {
   const { own, spend, referrals } = visitsIn(region, month);
   const paid = Math.round(spend / FUNNEL.costPerVisit);
   const quizzes = Math.round((own + paid) * FUNNEL.quizRate);
-  const referred = Math.round(referrals * FUNNEL.referralYield);
+  // Whoever a partner sends tries a month later.
+  const before = visitsIn(region, month - 1);
+  const referred = Math.round(before.referrals * FUNNEL.referralYield);
   return {
     own,
     spend,
@@ -43,16 +45,36 @@ export function funnelIn(region: Region, month: Month) {
   };
 }
 
+/** Where a yearly plan ends with its year: whoever stays tries and subscribes anew. */
+export const ENDS_WITH_ITS_YEAR: Region = 'capital';
+/** Of those who try there, the ones who had it before are among them. */
+const SUBSCRIBE_ANEW = 0.4;
+const subscribing = (region: Region): number =>
+  region === ENDS_WITH_ITS_YEAR ? SUBSCRIBE_ANEW : FUNNEL.subscribeRate;
+
+/** New yearly subscribers of a month: those who tried the month before, and stay. */
+export const startersOfYear = (region: Region, month: Month): number =>
+  Math.round(funnelIn(region, month - 1).trials * subscribing(region));
+
 export function funnelOf({ region }: Line): object {
-  const { trials } = funnelIn(region, FIRST_OPEN - 1);
+  const { trials, referrals } = funnelIn(region, FIRST_OPEN - 1);
   return {
     sources: [
       { name: 'Visits by themselves', kind: 'typed', drivers: ['ownVisits'], enters: 0 },
       { name: 'Paid visits', kind: 'paid', drivers: ['adSpend', 'costPerVisit'], enters: 0 },
       {
         name: 'Partner referrals',
-        kind: 'times',
-        drivers: ['referrals', 'referralYield'],
+        kind: 'typed',
+        drivers: ['referrals'],
+        steps: [
+          {
+            name: 'Referred trial',
+            rate: 'referralYield',
+            lag: 1,
+            opening: [referrals],
+            cost: null,
+          },
+        ],
         enters: 2,
       },
     ],
@@ -95,6 +117,12 @@ export function funnels(): object[] {
       ];
     }),
     ...rates.map((code) => assume(code, web, value(FUNNEL[code]), 'As measured')),
+    assume(
+      'subscribeRate',
+      { ...web, region: ENDS_WITH_ITS_YEAR },
+      value(SUBSCRIBE_ANEW),
+      'Those who had it before subscribe anew',
+    ),
     assume('costPerVisit', web, value(FUNNEL.costPerVisit), 'As the advertisers charge'),
     assume('trialCost', web, value(FUNNEL.trialCost), 'A cartridge and the parcel'),
   ];

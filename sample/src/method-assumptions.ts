@@ -173,9 +173,16 @@ function markets(): object[] {
   return [...sizes, ...shares];
 }
 
+/** Of those with a care plan, so many leave in a month; of yearly plans, so many are not renewed. */
+const CARE_CHURN = 0.012;
+const NOT_RENEWED = 0.4;
+
 export function plans(): object[] {
   const planLines = forecastLines().filter(({ product }) => product.family === 'plans');
   const agreed = planLines.filter((line) => chosenFor(line).method === 'amount');
+  const care = planLines.filter(
+    (line) => line.product.code === 'plan-care' && chosenFor(line).method === 'subscription',
+  );
   const monthly = planLines.filter(({ product }) => product.code === 'plan-month');
   const euros = (line: Line, month: Month): number =>
     Math.round(
@@ -205,6 +212,27 @@ export function plans(): object[] {
         },
         'As before, slowly more',
       ),
+    ),
+    ...care.map((line) =>
+      assume(
+        'newSubscribers',
+        scopeOf(line),
+        {
+          kind: 'months',
+          values: months((month) => {
+            const [before, then] = [expectedUnits(line, month - 1), expectedUnits(line, month)];
+            return Math.max(0, Math.round(then - before * (1 - CARE_CHURN)));
+          }),
+        },
+        'Contracts that are signed',
+      ),
+    ),
+    assume('churnRate', { product: 'plan-care' }, value(CARE_CHURN), 'Few offices leave'),
+    assume(
+      'churnRate',
+      { product: 'plan-year' },
+      value(NOT_RENEWED),
+      'Of ten whose year ends, six renew',
     ),
     ...['churnRate', 'refillChurn'].map((driver) =>
       assume(

@@ -1,7 +1,7 @@
 /** By which method each combination is forecast, and why; with the drivers that Ondwell adds. */
 import { FIRST_OPEN, scopeOf } from './assume.ts';
 import { combinations, type Line } from './company.ts';
-import { funnelOf } from './funnels.ts';
+import { ENDS_WITH_ITS_YEAR, funnelOf } from './funnels.ts';
 import { byAgeIn } from './subscribers.ts';
 
 /** Combinations that are forecast: all but the discontinued carafe. */
@@ -44,6 +44,11 @@ export function chosenFor(line: Line): Chosen {
     const why = 'One framework contract with the office parks: what is invoiced is agreed';
     return { method: 'amount', settings: { why } };
   }
+  if (product.code === 'plan-care') {
+    const why = 'Offices sign for the month and stay for years';
+    const subscription = { churn: 'constant', pricePolicy: 'current', billing: 'monthly' };
+    return { method: 'subscription', settings: { why, subscription } };
+  }
   if (product.code === 'plan-month' && line.region !== 'capital') {
     const why = 'Subscribers by the month of their start: who comes, who leaves, what they pay';
     const opening = byAgeIn(line, FIRST_OPEN - 1);
@@ -55,9 +60,18 @@ export function chosenFor(line: Line): Chosen {
     const units = 'lag(units, 1) * (1 - refillChurn) + refillStarters';
     return { method: 'formula', settings: { why, formula: { units, revenue: null, names: [] } } };
   }
-  if (product.code === 'plan-year') {
-    const why = 'Yearly plans come from visits: quiz, trial, subscriber';
+  if (product.code === 'plan-year' && line.region === ENDS_WITH_ITS_YEAR) {
+    const why =
+      'Here the plan ends with its year: whoever stays comes through the funnel once more';
     return { method: 'funnel', settings: { why, funnel: funnelOf(line) } };
+  }
+  if (product.code === 'plan-year') {
+    const why = 'Yearly plans are won by visits and partners, and renewed after twelve months';
+    const subscription = {
+      ...{ churn: 'atRenewal', term: 12, pricePolicy: 'atRenewal' },
+      ...{ billing: 'yearly', counts: 'billed' },
+    };
+    return { method: 'subscription', settings: { why, subscription, funnel: funnelOf(line) } };
   }
   if (product.family === 'dispensers') {
     const why = 'The trade association counts the dispensers that are sold in each region';

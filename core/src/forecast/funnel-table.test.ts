@@ -2,7 +2,8 @@ import { assert } from 'chai';
 import { DRIVERS } from '../drivers/catalogue.ts';
 import { own } from '../testing/own-driver.ts';
 import { assume, COMBINATIONS, smallPlan } from '../testing/small-plan.ts';
-import { funnelTable, TYPED_OVER, UNDER_WAY, type FunnelLine } from './funnel-table.ts';
+import { funnelTable, TYPED_OVER, type FunnelLine } from './funnel-table.ts';
+import { UNDER_WAY } from './methods/funnel.ts';
 import { compile, evaluate, type Model } from './run.ts';
 import type { Funnel, Override } from './plan.ts';
 

@@ -5,7 +5,9 @@ import { periodsOf } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import { FORECAST_RESULTS, type ForecastResult } from '../measures/catalogue.ts';
 import { netUnitsOf, revenueOf } from './methods/method.ts';
-import { funnelNumbers } from './methods/funnel.ts';
+import { funnelNumbers, UNDER_WAY, type FunnelNumbers } from './methods/funnel.ts';
+import { subscriptionNumbers, subscriptionSources, throughFunnel } from './methods/subscription.ts';
+import type { Funnel } from './plan.ts';
 import { stretchOf, type Model } from './run.ts';
 import { anewAt, streamsIn } from './structure.ts';
 
@@ -28,9 +30,6 @@ export interface FunnelTable {
   readonly streams: number;
 }
 
-/** What was in the funnel before the first open month, beside the sources. */
-export const UNDER_WAY = 'Under way at the start';
-
 /** What is typed over the streams instead of what their funnels bring. */
 export const TYPED_OVER = 'Typed over';
 
@@ -46,9 +45,10 @@ export const FORECAST_ANEW = 'Forecast anew';
 export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain): FunnelTable {
   const first = model.first + model.open;
   const open = { from: Math.max(span.from, first), to: span.to };
-  const indexes = streamsIn(model, scope).filter(
-    (index) => model.streams[index]?.stream.method === 'funnel',
-  );
+  const indexes = streamsIn(model, scope).filter((index) => {
+    const { method, settings } = model.streams[index]?.stream ?? {};
+    return method === 'funnel' || (method === 'subscription' && settings?.funnel !== undefined);
+  });
   const { fiscalStart } = model.plan.calendar;
   const periods = open.from <= open.to ? periodsOf(open, grain, fiscalStart) : [];
   const months = model.count - model.open;
@@ -61,11 +61,8 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
       sumOfSource.by[t] = (sumOfSource.by[t] ?? 0) + (series[t] ?? NaN);
   };
   const tried = new Map<string, { base: Float64Array; passed: Float64Array }>();
-  for (const index of indexes) {
-    const stretch = stretchOf(model, index);
-    const { funnel } = stretch.stream.settings ?? {};
-    if (!funnel) continue;
-    const numbers = funnelNumbers(stretch);
+  /** What enters from where, what passes each step, and what that costs. */
+  const addSteps = (funnel: Funnel, numbers: FunnelNumbers): void => {
     const { sources } = numbers;
     funnel.sources.forEach(({ name }, place) => add('source', name, sources[place] ?? []));
     const chains = [...funnel.sources.map((source) => source.steps ?? []), funnel.steps];
@@ -87,6 +84,21 @@ export function funnelTable(model: Model, scope: Scope, span: Span, grain: Grain
       });
       if (cost !== null) add('cost', name, costs ?? []);
     });
+  };
+  for (const index of indexes) {
+    const stretch = stretchOf(model, index);
+    const { method, settings } = stretch.stream;
+    const { funnel } = settings ?? {};
+    if (!funnel) continue;
+    if (method === 'subscription') {
+      addSteps(funnel, funnelNumbers(throughFunnel(stretch)));
+      for (const source of subscriptionSources(stretch, subscriptionNumbers(stretch))) {
+        add('units', source.name, source.starters);
+        add('revenue', source.name, source.revenue);
+      }
+      continue;
+    }
+    addSteps(funnel, funnelNumbers(stretch));
     const price = stretch.inputs.at(-3)?.subarray(model.open) ?? [];
     const discount = stretch.inputs.at(-2)?.subarray(model.open) ?? [];
     const returns = stretch.inputs.at(-1)?.subarray(model.open) ?? [];

@@ -1,15 +1,23 @@
 <script setup lang="ts">
 import type { Driver, Funnel } from '@dravex/core';
 import { computed } from 'vue';
-import { useFrame } from '../shell/use-frame.ts';
+import StepsFields from './StepsFields.vue';
 
 /** A funnel: where items come from, and the steps that they pass with their lags and costs. */
 const funnel = defineModel<Funnel>({ required: true });
-const props = defineProps<{ drivers: readonly Driver[] }>();
-const { formats } = useFrame();
+const props = withDefaults(
+  defineProps<{
+    drivers: readonly Driver[];
+    /** So many common steps there are at least. */
+    fewest?: number;
+  }>(),
+  { fewest: 1 },
+);
+const stepsHeading = computed(() =>
+  funnel.value.sources.length > 1 ? 'Steps of all sources' : 'Steps',
+);
 
 type Source = Funnel['sources'][number];
-type Step = Funnel['steps'][number];
 
 const inputs = computed(() =>
   props.drivers.filter(({ kind }) => kind !== 'choice' && kind !== 'yesNo'),
@@ -17,10 +25,6 @@ const inputs = computed(() =>
 const rates = computed(() =>
   props.drivers.filter(({ kind }) => kind === 'percent' || kind === 'ratio'),
 );
-const costs = computed(() => [
-  { code: null, name: 'none' },
-  ...props.drivers.filter(({ kind }) => kind === 'moneyPerUnit'),
-]);
 const KINDS = [
   { value: 'typed', name: 'entered' },
   { value: 'paid', name: 'spend / cost of one' },
@@ -34,14 +38,8 @@ const places = computed(() => [
 function setSources(sources: readonly Source[]): void {
   funnel.value = { ...funnel.value, sources };
 }
-function setSteps(steps: readonly Step[]): void {
-  funnel.value = { ...funnel.value, steps };
-}
 function setSource(place: number, change: Partial<Source>): void {
   setSources(funnel.value.sources.map((one, at) => (at === place ? { ...one, ...change } : one)));
-}
-function setStep(place: number, change: Partial<Step>): void {
-  setSteps(funnel.value.steps.map((one, at) => (at === place ? { ...one, ...change } : one)));
 }
 const without = <T,>(list: readonly T[], place: number): T[] =>
   list.filter((_, at) => at !== place);
@@ -49,11 +47,6 @@ function addSource(): void {
   const drivers = [inputs.value[0]?.code ?? ''];
   const added: Source = { name: 'Another source', kind: 'typed', drivers, enters: 0 };
   setSources([...funnel.value.sources, added]);
-}
-function addStep(): void {
-  const rate = rates.value[0]?.code ?? '';
-  const added: Step = { name: 'Another step', rate, lag: 0, opening: [], cost: null };
-  setSteps([...funnel.value.steps, added]);
 }
 /** What two drivers make together needs a second one. */
 function setKind(place: number, kind: Source['kind']): void {
@@ -63,14 +56,6 @@ function setKind(place: number, kind: Source['kind']): void {
 function setDriver(place: number, which: number, code: string): void {
   const own = funnel.value.sources[place]?.drivers ?? [];
   setSource(place, { drivers: own.map((before, at) => (at === which ? code : before)) });
-}
-function setOpening(place: number, typed: string): void {
-  const opening = typed
-    .split(/[;\s]+/)
-    .filter((part) => part !== '')
-    .map((part) => formats.value.read(part, false) ?? Number.NaN)
-    .filter((value) => !Number.isNaN(value));
-  setStep(place, { opening });
 }
 </script>
 
@@ -110,6 +95,15 @@ function setOpening(place: number, typed: string): void {
         :items="places"
         @update:model-value="setSource(place, { enters: $event })"
       />
+      <div class="own">
+        <StepsFields
+          :model-value="source.steps ?? []"
+          :drivers="drivers"
+          :fewest="0"
+          :add="`Add a step of ${source.name} alone`"
+          @update:model-value="(steps) => setSource(place, { steps })"
+        />
+      </div>
       <v-btn
         v-if="funnel.sources.length > 1"
         variant="plain"
@@ -120,58 +114,14 @@ function setOpening(place: number, typed: string): void {
       </v-btn>
     </div>
     <v-btn variant="plain" @click="addSource">Add source</v-btn>
-    <h3>Steps</h3>
-    <div
-      v-for="(step, place) in funnel.steps"
-      :key="`step ${place}`"
-      class="line"
-      role="group"
-      :aria-label="`Step ${step.name}`"
-    >
-      <v-text-field
-        :model-value="step.name"
-        label="Name"
-        @update:model-value="setStep(place, { name: $event })"
-      />
-      <v-autocomplete
-        :model-value="step.rate"
-        label="Conversion"
-        :items="rates"
-        item-value="code"
-        @update:model-value="setStep(place, { rate: $event })"
-      />
-      <v-text-field
-        type="number"
-        min="0"
-        max="60"
-        label="Months later"
-        :model-value="step.lag"
-        @update:model-value="setStep(place, { lag: Number($event) })"
-      />
-      <v-text-field
-        v-if="step.lag > 0"
-        label="Already under way, oldest first"
-        :model-value="step.opening.join(' ')"
-        :placeholder="`${step.lag} numbers`"
-        @change="setOpening(place, ($event.target as HTMLInputElement).value)"
-      />
-      <v-select
-        :model-value="step.cost"
-        label="Cost"
-        :items="costs"
-        item-value="code"
-        @update:model-value="setStep(place, { cost: $event })"
-      />
-      <v-btn
-        v-if="funnel.steps.length > 1"
-        variant="plain"
-        :aria-label="`Remove ${step.name}`"
-        @click="setSteps(without(funnel.steps, place))"
-      >
-        Remove
-      </v-btn>
-    </div>
-    <v-btn variant="plain" @click="addStep">Add step</v-btn>
+    <h3>{{ stepsHeading }}</h3>
+    <StepsFields
+      :model-value="funnel.steps"
+      :drivers="drivers"
+      :fewest="fewest"
+      add="Add step"
+      @update:model-value="(steps) => (funnel = { ...funnel, steps })"
+    />
   </div>
 </template>
 
@@ -192,6 +142,10 @@ function setOpening(place: number, typed: string): void {
 }
 .line .v-btn {
   justify-self: start;
+}
+.own {
+  grid-column: 1 / -1;
+  padding-left: 14px;
 }
 h3 {
   font-size: 12px;

@@ -75,7 +75,9 @@ function addName(): void {
   <SubscriptionFields
     v-if="method === 'subscription'"
     v-model="form.subscription"
+    v-model:funnel="form.funnel"
     :scope="first?.members ?? []"
+    :drivers="drivers"
   />
   <template v-if="method === 'formula'">
     <v-text-field

@@ -1,14 +1,19 @@
 <script setup lang="ts">
-import type { Churn, Scope } from '@dravex/core';
+import type { Churn, Driver, Funnel, Scope } from '@dravex/core';
 import Term from '../kit/Term.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import FromRecords from '../subscriptions/FromRecords.vue';
+import FunnelForm from './FunnelForm.vue';
 import type { SubscriptionForm } from './method-form.ts';
 
 /** How the subscribers of a forecast line leave, what they pay, and who is there already. */
 const form = defineModel<SubscriptionForm>({ required: true });
-/** Of the forecast line that the form follows; its subscriber records are offered. */
-defineProps<{ scope: Scope }>();
+const funnel = defineModel<Funnel>('funnel', { required: true });
+defineProps<{
+  /** Of the forecast line that the form follows; its subscriber records are offered. */
+  scope: Scope;
+  drivers: readonly Driver[];
+}>();
 const { formats } = useFrame();
 const listed = (values: readonly number[], percent: boolean): string =>
   values.map((value) => formats.value.typed(value, percent)).join('; ');
@@ -28,6 +33,14 @@ const PRICES = [
   { value: 'keptFromStart', name: 'the list price of their start' },
   { value: 'atRenewal', name: 'the list price of their last renewal' },
 ];
+const FROM = [
+  { value: 'driver', name: 'the driver New subscribers' },
+  { value: 'funnel', name: 'a funnel of sources and steps' },
+];
+const COUNTS = [
+  { value: 'earned', name: 'subscribers, and what is earned a month' },
+  { value: 'billed', name: 'the years that begin, and what is billed' },
+];
 const BILLING = [
   { value: 'monthly', name: 'every month' },
   { value: 'yearly', name: 'a year ahead' },
@@ -35,6 +48,8 @@ const BILLING = [
 </script>
 
 <template>
+  <v-select v-model="form.from" label="New subscribers" :items="FROM" />
+  <FunnelForm v-if="form.from === 'funnel'" v-model="funnel" :drivers="drivers" :fewest="0" />
   <v-select v-model="form.churn" label="Subscribers leave" :items="CHURN" />
   <v-textarea
     v-if="form.churn === 'byAge'"
@@ -57,6 +72,10 @@ const BILLING = [
   />
   <v-select v-model="form.pricePolicy" label="They pay" :items="PRICES" />
   <v-select v-model="form.billing" label="Billed" :items="BILLING" />
+  <template v-if="form.billing === 'yearly'">
+    <p class="quiet">The list price is that of a year.</p>
+    <v-select v-model="form.counts" label="Units and revenue are" :items="COUNTS" />
+  </template>
   <div class="row">
     <v-text-field
       v-model="form.promotionMonths"
@@ -68,7 +87,7 @@ const BILLING = [
   <v-textarea
     v-model="form.opening"
     label="Subscribers there already, by age (optional)"
-    placeholder="as many as in the last closed month"
+    placeholder="from the history"
     rows="2"
   />
   <FromRecords

@@ -49,6 +49,10 @@ export interface SubscriptionForm {
   term: string;
   pricePolicy: Subscription['pricePolicy'];
   billing: Subscription['billing'];
+  /** Of yearly billing: what its units and revenue are. */
+  counts: 'earned' | 'billed';
+  /** Where new subscribers come from: the driver, or the funnel. */
+  from: 'driver' | 'funnel';
   promotionMonths: string;
   promotionOff: string;
   /** Subscribers by age, with semicolons between them; the last closed month's where it is empty. */
@@ -85,13 +89,14 @@ export function methodFormOf(
     revenue: formula?.revenue ?? '',
     names: (formula?.names ?? []).map((name) => ({ ...name })),
     funnel: JSON.parse(JSON.stringify(funnel ?? blankFunnel())) as Funnel,
-    subscription: subscriptionFormOf(subscription, formats),
+    subscription: subscriptionFormOf(subscription, funnel !== undefined, formats),
     why: why ?? '',
   };
 }
 
 function subscriptionFormOf(
   set: Subscription | undefined,
+  fed: boolean,
   { typed }: Pick<Formats, 'typed'>,
 ): SubscriptionForm {
   const listed = (values: readonly number[] | undefined, percent: boolean): string =>
@@ -102,6 +107,8 @@ function subscriptionFormOf(
     term: typed(set?.term ?? null, false),
     pricePolicy: set?.pricePolicy ?? 'current',
     billing: set?.billing ?? 'monthly',
+    counts: set?.counts ?? 'earned',
+    from: set !== undefined && fed ? 'funnel' : 'driver',
     promotionMonths: typed(set?.promotion?.months ?? null, false),
     promotionOff: typed(set?.promotion?.off ?? null, true),
     opening: listed(set?.opening, false),
@@ -110,7 +117,7 @@ function subscriptionFormOf(
 
 /** What a form says of a subscription; what cannot be read is left out. */
 function subscriptionOf(form: SubscriptionForm, { read }: Pick<Formats, 'read'>): Subscription {
-  const { churn, pricePolicy, billing } = form;
+  const { churn, pricePolicy, billing, counts } = form;
   const numbers = (text: string, percent: boolean): number[] =>
     text
       .split(/[;\n]/)
@@ -122,6 +129,7 @@ function subscriptionOf(form: SubscriptionForm, { read }: Pick<Formats, 'read'>)
   const off = read(form.promotionOff, true);
   return {
     ...{ churn, pricePolicy, billing },
+    ...(billing === 'yearly' && counts === 'billed' ? { counts } : {}),
     ...(churn === 'byAge' ? { rates } : {}),
     ...(term === undefined ? {} : { term }),
     ...(months === undefined || off === undefined ? {} : { promotion: { months, off } }),
@@ -180,7 +188,8 @@ export function settingsOf(
       // What the form has no field for stays as it is.
       const { deferred } = before?.subscription ?? {};
       const said = subscriptionOf(form.subscription, formats);
-      return { subscription: { ...said, ...(deferred ? { deferred } : {}) }, ...why };
+      const fed = form.subscription.from === 'funnel' ? { funnel: form.funnel } : {};
+      return { subscription: { ...said, ...(deferred ? { deferred } : {}) }, ...fed, ...why };
     }
     case 'formula':
       return {

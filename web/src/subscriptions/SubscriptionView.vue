@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { factOperations } from '@dravex/contract';
-import type { SubscriptionLine } from '@dravex/core';
+import type { PeriodValues, SourceLine, SubscriptionLine } from '@dravex/core';
 import { computed, ref } from 'vue';
+import PlateauChart from '../charts/PlateauChart.vue';
 import { columnHeading, spanInWords } from '../format/periods.ts';
 import { saveLines } from '../grid/grid-file.ts';
 import SheetTable from '../kit/SheetTable.vue';
@@ -12,7 +13,8 @@ import { useWriting } from '../writing/use-writing.ts';
 import { byAge } from './cohort-row.ts';
 import CohortTable from './CohortTable.vue';
 import { plateauInWords } from './plateau-words.ts';
-import { cohortLines, movementLines } from './subscription-file.ts';
+import { cohortLines, movementLines, sourceFileLines } from './subscription-file.ts';
+import WorthTable from './WorthTable.vue';
 
 /** The subscriptions of the scope: how subscribers and revenue move, cohorts, and where it leads. */
 const plan = usePlan();
@@ -26,6 +28,9 @@ const VIEWS = [
   { value: 'movement', name: 'Movement' },
   { value: 'cohorts', name: 'Cohorts' },
   { value: 'kept', name: 'Percent kept' },
+  { value: 'sources', name: 'Sources' },
+  { value: 'worth', name: 'Worth' },
+  { value: 'curve', name: 'Curve' },
 ] as const;
 /** Cohorts as their records have them; what is forecast goes on from there. */
 const LONGEST = 1500;
@@ -70,8 +75,10 @@ const groups = computed(() => {
   ].filter(({ lines }) => lines.length > 0);
 });
 const STOCKS: ReadonlySet<string> = new Set(['active', 'revenueClosing', 'deferred']);
-const show = ({ display }: Pick<SubscriptionLine, 'display'>, value: number | null): string =>
-  formats.value.show(value, display, display === 'money' ? unit.value : 1);
+const show = (
+  { display }: { display: SubscriptionLine['display'] | 'price' },
+  value: number | null,
+): string => formats.value.show(value, display, display === 'money' ? unit.value : 1);
 /** So many months after the start are shown: what is forecast of the oldest cohort. */
 const oldest = computed(() => {
   const { cohorts = [], months = [] } = table.value ?? {};
@@ -81,16 +88,48 @@ const oldest = computed(() => {
 /** The youngest that there are now come first, those to come after them. */
 const rows = computed(() => byAge(records.value, table.value, oldest.value).reverse());
 const ages = computed(() => Array.from({ length: oldest.value + 1 }, (_, age) => String(age)));
+/** New subscribers by source: how many, what they bring, what they cost. */
+const bySource = computed(() => {
+  const money = formats.value.unitName(unit.value);
+  const of = (
+    name: string,
+    display: 'units' | 'money' | 'price',
+    pick: (line: SourceLine) => PeriodValues,
+  ) => ({
+    name,
+    lines: (table.value?.sources ?? []).map((line) => ({
+      name: line.name,
+      display,
+      ...pick(line),
+    })),
+  });
+  const spent = (table.value?.sources ?? []).some(({ cost }) => cost.total !== 0);
+  return [
+    of('New subscribers', 'units', ({ starters }) => starters),
+    of(`Revenue of those who are won, ${money}`, 'money', ({ revenue }) => revenue),
+    ...(spent
+      ? [
+          of(`Spent, ${money}`, 'money', ({ cost }) => cost),
+          of('Spent for one', 'price', ({ costOfOne }) => costOfOne),
+        ]
+      : []),
+  ];
+});
+const active = computed(() => table.value?.lines.find(({ code }) => code === 'active'));
+const plateau = computed(() => table.value?.leadsTo?.plateau ?? null);
 const { failure: unsaved, write } = useWriting();
 /** The table in sight as a file: numbers in full, whose they are above them. */
 function save(format: 'csv' | 'xlsx'): Promise<unknown> {
   const made = table.value;
   if (!made) return Promise.resolve();
-  const movement = shown.value === 'movement';
-  const lines = movement
-    ? movementLines(made, plan.workspace?.plan.currency.code ?? '')
-    : cohortLines(rows.value, ages.value, shown.value === 'kept', plan.closedThrough);
-  const name = movement ? 'Subscriptions' : 'Cohorts';
+  const currency = plan.workspace?.plan.currency.code ?? '';
+  const cohorts = shown.value === 'cohorts' || shown.value === 'kept';
+  const lines = cohorts
+    ? cohortLines(rows.value, ages.value, shown.value === 'kept', plan.closedThrough)
+    : shown.value === 'sources'
+      ? sourceFileLines(made, currency)
+      : movementLines(made, currency);
+  const name = cohorts ? 'Cohorts' : 'Subscriptions';
   const about = [subject.value, spanInWords(data.value?.span ?? span.value)];
   return write(() => saveLines(format, name, about, lines));
 }
@@ -144,6 +183,35 @@ const leads = computed(() =>
           </tr>
         </tbody>
       </SheetTable>
+      <SheetTable v-else-if="shown === 'sources'" about="New subscribers by source, open months">
+        <thead>
+          <tr>
+            <th scope="col"></th>
+            <th scope="col">Total</th>
+            <th v-for="heading in headings" :key="heading" scope="col">{{ heading }}</th>
+          </tr>
+        </thead>
+        <tbody v-for="group in bySource" :key="group.name">
+          <tr>
+            <th scope="colgroup" class="group" :colspan="headings.length + 2">{{ group.name }}</th>
+          </tr>
+          <tr v-for="line in group.lines" :key="line.name">
+            <th scope="row">{{ line.name }}</th>
+            <td class="total">{{ show(line, line.total) }}</td>
+            <td v-for="(value, place) in line.values" :key="place">{{ show(line, value) }}</td>
+          </tr>
+        </tbody>
+      </SheetTable>
+      <WorthTable v-else-if="shown === 'worth'" :table="table" :headings="headings" />
+      <PlateauChart
+        v-else-if="shown === 'curve' && active"
+        label="Active subscribers, and the level at which they end; the movement holds the same numbers"
+        :headings="headings"
+        :values="active.values"
+        :plateau="plateau"
+        :plateau-name="`levels off at ${formats.show(plateau, 'units', 1)}`"
+        :show="(value: number) => formats.show(value, 'units', 1)"
+      />
       <CohortTable
         v-else
         about="Cohorts by months after the start"

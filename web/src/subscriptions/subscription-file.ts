@@ -22,6 +22,33 @@ export function movementLines(
 }
 
 /**
+ * Sources of new subscribers as lines of a file: how many, what they bring, what they cost.
+ * @param currency of the money
+ */
+export function sourceFileLines(
+  { periods, sources }: Pick<SubscriptionTable, 'periods' | 'sources'>,
+  currency: string,
+): Line[] {
+  const KINDS = [
+    { key: 'starters', unit: 'subscribers' },
+    { key: 'revenue', unit: currency },
+    { key: 'cost', unit: currency },
+    { key: 'costOfOne', unit: currency },
+  ] as const;
+  const NAMES = { starters: 'New', revenue: 'Revenue', cost: 'Spent', costOfOne: 'Spent for one' };
+  return [
+    ['Source', 'Line', 'Unit', ...periods.map(({ key }) => key), 'Total'],
+    ...sources.flatMap((source) =>
+      KINDS.map(({ key, unit }) => [
+        ...[source.name, NAMES[key], unit],
+        ...source[key].values,
+        source[key].total,
+      ]),
+    ),
+  ];
+}
+
+/**
  * Cohorts as lines of a file, one a cohort: its month, its size, and how many are left at each age.
  * @param ages the headings of the ages
  * @param kept whether the part that is left stands in place of the count, as a fraction

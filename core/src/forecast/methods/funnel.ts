@@ -60,6 +60,9 @@ export function funnelStages(
   return stages;
 }
 
+/** What was in the common steps before the first open month, beside the sources. */
+export const UNDER_WAY = 'Under way at the start';
+
 const NONE: Funnel = { sources: [], steps: [] };
 const funnelOf = ({ settings }: Stream): Funnel => settings?.funnel ?? NONE;
 

@@ -19,6 +19,7 @@ import {
   funnelDrivers,
   funnelMistakes,
   funnelNumbers,
+  UNDER_WAY,
 } from './funnel.ts';
 import {
   at,
@@ -47,8 +48,8 @@ function driversOf(stream: Stream): string[] {
   const funnel = stream.settings?.funnel;
   return [...ownDrivers(stream), ...(funnel ? funnelDrivers(funnel) : [])];
 }
-/** The stretch as its funnel reads it: with the inputs of the funnel alone. */
-const throughFunnel = (stretch: Stretch): Stretch => ({
+/** A subscription's stretch as its funnel reads it: with the inputs of the funnel alone. */
+export const throughFunnel = (stretch: Stretch): Stretch => ({
   ...stretch,
   inputs: stretch.inputs.slice(ownDrivers(stretch.stream).length),
 });
@@ -163,9 +164,6 @@ export interface SubscriptionSource {
   readonly cost: Float64Array;
 }
 
-/** New ones who were on their way before the first open month, whatever their source. */
-export const UNDER_WAY_BEFORE = 'Under way at the start';
-
 /**
  * New subscribers, what they bring and what they cost, source by source; with what was under way they
  * add up to those of the stream. Without a funnel there is one source, which costs nothing.
@@ -200,10 +198,7 @@ export function subscriptionSources(
     return { name, starters, revenue: bringing(starters), cost };
   });
   if (left.every((value) => Math.abs(value) < 1e-9)) return sources;
-  return [
-    ...sources,
-    { name: UNDER_WAY_BEFORE, starters: left, revenue: bringing(left), cost: none },
-  ];
+  return [...sources, { name: UNDER_WAY, starters: left, revenue: bringing(left), cost: none }];
 }
 
 /** A number that follows from the cohorts. */

@@ -1,0 +1,113 @@
+import { expect, test, type Desk } from './ondwell.ts';
+
+/** A number of the subscriptions' table: by the row's name and the place of its column, 0 for the total. */
+async function subscribed({ page }: Desk, row: RegExp, column: number): Promise<number> {
+  const cells = page
+    .getByRole('region', { name: 'Subscriptions' })
+    .getByRole('row', { name: row })
+    .getByRole('cell');
+  const text = await cells.nth(column).innerText();
+  return Number(text.replaceAll(/[^\d.\-\u2212]/g, '').replace('\u2212', '-'));
+}
+
+test('the cohort that leaves faster is found, and churn is forecast without it', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Actuals');
+  await page.getByRole('tab', { name: 'Subscribers' }).click();
+  await expect(planner.heading).toHaveText(
+    /^9,547 subscribers at the end of September 2026, 99 fewer than before April 2026$/,
+  );
+  await page.getByRole('button', { name: 'Cohorts', exact: true }).click();
+  await expect(planner.heading).toHaveText(
+    /^Those who started in March 2026 leave faster: 6\d\.\d% have left, of those before 1\d\.\d% had$/,
+  );
+  const cohorts = page.getByRole('table', { name: 'Cohorts by months after the start' });
+  await expect(cohorts.getByRole('row', { name: /^Mar 26/ })).toContainText('leaves faster');
+  await page.getByRole('button', { name: 'Churn by age' }).click();
+  await expect(planner.heading).toHaveText(/^Subscribers leave at 3\.5% in the first month/);
+  await page.getByLabel(/^Leave out March 2026/).check();
+  await expect(planner.heading).toHaveText(
+    /^Subscribers leave at 3\.1% a month; 6\d\.\d% are still there after 12 months$/,
+  );
+  const saving = page.waitForEvent('download');
+  await page.getByRole('button', { name: 'Save as workbook' }).click();
+  expect((await saving).suggestedFilename()).toBe('Subscribers.xlsx');
+
+  // The forecast counts it in; by the records of the others fewer leave.
+  const chart = `${planner.origin}/w/1/forecast?scope=product:plan-month,region:north&from=2026-10&to=2027-03&chart=subscriptions`;
+  await page.goto(chart);
+  const shown = page.getByRole('region', { name: 'Subscriptions' });
+  await expect(shown.getByRole('row', { name: /^Active subscribers/ })).toBeVisible();
+  const lost = await subscribed(planner, /^Lost/, 0);
+  await page.getByRole('button', { name: 'Methods' }).click();
+  const panel = page.getByRole('complementary', { name: 'Forecast methods' });
+  await expect(panel).toContainText('Subscribers leave at 3.1% a month');
+  await expect(panel).toContainText('without March 2026');
+  await panel.getByRole('button', { name: 'Use this churn' }).click();
+  await expect.poll(() => subscribed(planner, /^Lost/, 0)).toBeLessThan(lost);
+  await expect(page.getByText(/At \d+ new a month and 3\.1% churn/)).toBeVisible();
+  // Cohorts of the forecast go on from those of the records.
+  await page.getByRole('button', { name: 'Cohorts', exact: true }).click();
+  await expect(shown.getByRole('row', { name: /^Sep 26/ })).toHaveCount(1);
+  await expect(shown.getByRole('row', { name: /^Mar 26/ })).toContainText('leaves faster');
+});
+
+test('from a web budget to recurring revenue', async ({ planner }) => {
+  const { page } = planner;
+  const where = 'scope=product:plan-year,region:north&from=2026-10&to=2027-03';
+  const chart = `${planner.origin}/w/1/forecast?${where}&chart=subscriptions`;
+  const paid = async (): Promise<number> => {
+    await page.goto(chart);
+    await page.getByRole('button', { name: 'Sources', exact: true }).click();
+    return subscribed(planner, /^Paid visits/, 3);
+  };
+  const before = await paid();
+  expect(before).toBeGreaterThan(0);
+  await page.getByRole('button', { name: 'Movement', exact: true }).click();
+  const recurring = await subscribed(planner, /^Billed/, 0);
+
+  await page.goto(`${planner.origin}/w/1/drivers?${where}`);
+  await planner.driver('Advertising');
+  await (await planner.cell('Everything', 'Nov')).click();
+  await page.keyboard.type('x2');
+  await page.keyboard.press('Enter');
+  await planner.saved();
+  // Whoever came in November tried in November, and subscribes a month later.
+  expect(await paid()).toBeGreaterThan(1.9 * before);
+  await page.getByRole('button', { name: 'Movement', exact: true }).click();
+  await expect.poll(() => subscribed(planner, /^Billed/, 0)).toBeGreaterThan(recurring);
+  await page.getByRole('button', { name: 'Worth', exact: true }).click();
+  await expect(page.getByRole('row', { name: /^Acquisition cost/ })).toContainText(
+    'spent on all sources / new subscribers',
+  );
+  await page.getByLabel('Subscribers that one person serves').fill('50');
+  await page.keyboard.press('Enter');
+  expect(await subscribed(planner, /^People needed/, 0)).toBeGreaterThan(0);
+  await page.goto(`${planner.origin}/w/1/forecast?${where}&measures=units`);
+  await planner.explain(await planner.cell('Units', 'Dec'));
+  await expect(planner.trace).toContainText('Renewals');
+});
+
+test('what a point of churn is worth over three years', async ({ planner }) => {
+  const { page } = planner;
+  const where = 'scope=product:plan-month&from=2026-10&to=2029-03&grain=year';
+  await page.goto(`${planner.origin}/w/1/forecast?${where}`);
+  const before = await planner.figure('Revenue', 'Total');
+  await page.goto(`${planner.origin}/w/1/drivers?${where}`);
+  await planner.driver('Churn');
+  const years = await page.getByRole('columnheader', { name: /FY 20/ }).allInnerTexts();
+  expect(years.length).toBe(3);
+  for (const year of years) {
+    await (await planner.cell('Everything', year)).click();
+    await page.keyboard.type('+1pt');
+    await page.keyboard.press('Enter');
+  }
+  await planner.saved();
+  await page.goto(`${planner.origin}/w/1/forecast?${where}`);
+  await expect.poll(() => planner.figure('Revenue', 'Total')).toBeLessThan(0.95 * before);
+  await planner.explain(await planner.cell('Revenue', 'Total'));
+  await planner.trace.getByRole('button', { name: /1% more of each driver/ }).click();
+  await expect(planner.trace.getByRole('link', { name: 'Churn', exact: true })).toBeVisible();
+});

@@ -1,0 +1,108 @@
+<script setup lang="ts">
+import { headsFor, type SubscriptionTable } from '@dravex/core';
+import { computed } from 'vue';
+import { useRoute } from 'vue-router';
+import SheetTable from '../kit/SheetTable.vue';
+import { useFrame } from '../shell/use-frame.ts';
+import { worthLines } from './worth-lines.ts';
+
+/** What a new subscriber is worth and how each figure is made; churn and retention; people needed. */
+const props = defineProps<{ table: SubscriptionTable; headings: readonly string[] }>();
+const { formats, set } = useFrame();
+const route = useRoute();
+const MOST = 1_000_000;
+/** So many subscribers one person, or one machine, can serve; it stands in the address. */
+const perHead = computed(() => {
+  const said = Number(route.query['perHead']);
+  return said > 0 && said <= MOST ? said : null;
+});
+function setPerHead(typed: string): void {
+  const value = formats.value.read(typed, false);
+  set({ perHead: value !== undefined && value > 0 && value <= MOST ? String(value) : undefined });
+}
+const figures = computed(() =>
+  props.table.worth ? worthLines(props.table.worth, formats.value) : [],
+);
+const active = computed(() => props.table.lines.find(({ code }) => code === 'active'));
+const heads = (count: number | null): string =>
+  count === null || perHead.value === null
+    ? ''
+    : formats.value.show(headsFor(count, perHead.value), 'units', 1);
+</script>
+
+<template>
+  <SheetTable about="What a new subscriber is worth, at the end of the period">
+    <thead>
+      <tr>
+        <th scope="col" class="words">A new subscriber</th>
+        <th scope="col"></th>
+        <th scope="col" class="words">How it is calculated</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="figure in figures" :key="figure.name">
+        <th scope="row" class="words">
+          {{ figure.name }}
+        </th>
+        <td class="value">{{ figure.value }}</td>
+        <td class="words quiet">{{ figure.how }}</td>
+      </tr>
+    </tbody>
+  </SheetTable>
+  <SheetTable about="Churn, retention and people needed, by period">
+    <thead>
+      <tr>
+        <th scope="col" class="words">Kept and lost</th>
+        <th scope="col">Total</th>
+        <th v-for="heading in headings" :key="heading" scope="col">{{ heading }}</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr v-for="line in table.rates" :key="line.code">
+        <th scope="row" class="words">{{ line.name }}</th>
+        <td class="value">{{ formats.show(line.total, 'percent') }}</td>
+        <td v-for="(value, place) in line.values" :key="place">
+          {{ formats.show(value, 'percent') }}
+        </td>
+      </tr>
+      <tr>
+        <th scope="row" class="words">
+          <label class="heads">
+            People needed, one for
+            <v-text-field
+              width="84"
+              inputmode="numeric"
+              aria-label="Subscribers that one person serves"
+              :model-value="perHead === null ? '' : formats.typed(perHead, false)"
+              @change="setPerHead(($event.target as HTMLInputElement).value)"
+            />
+            subscribers
+          </label>
+        </th>
+        <td class="value">{{ heads(active?.total ?? null) }}</td>
+        <td v-for="(value, place) in active?.values ?? []" :key="place">{{ heads(value) }}</td>
+      </tr>
+    </tbody>
+  </SheetTable>
+</template>
+
+<style scoped>
+tbody th,
+tbody td {
+  height: 22px;
+  padding-block: 0;
+  border-bottom: 1px solid var(--line-soft);
+}
+tbody th {
+  color: var(--ink);
+}
+.value {
+  font-weight: 620;
+}
+.heads {
+  display: flex;
+  align-items: center;
+  gap: 6px;
+  color: var(--ink);
+}
+</style>
