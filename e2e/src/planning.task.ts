@@ -116,7 +116,7 @@ test('raise prices in one channel from a month on, and see volume, price and sha
 test('find why one number is what it is, and change it from the trace', async ({ planner }) => {
   const { page } = planner;
   await page.goto(
-    `${planner.origin}/w/1/forecast?from=2026-10&to=2027-09&scope=channel:web,product:plan-year,region:north&unit=1`,
+    `${planner.origin}/w/1/forecast?from=2026-10&to=2027-09&scope=channel:web,product:plan-year,region:capital&unit=1`,
   );
   const december = await planner.cell('Revenue', 'Dec 26');
   const before = await planner.figure('Revenue', 'Dec 26');
@@ -141,7 +141,9 @@ test('find why one number is what it is, and change it from the trace', async ({
   await expect(page).toHaveURL(/\/drivers\?.*driver=subscribeRate/);
 
   // The reference stands beside it; the value is changed there, for a year.
-  await expect(page.getByText(/Measured as units over trials started/)).toBeVisible();
+  await expect(
+    page.getByText(/Measured as new yearly subscribers over trials started/),
+  ).toBeVisible();
   const rate = await planner.cell('Everything', 'Dec 26');
   await planner.type(rate, '50');
   await planner.saved();
