@@ -104,7 +104,15 @@ const PICTURES = [
   { name: 'closing', path: `closing?${YEAR}`, ready: '.plan-grid .figure' },
   { name: 'accuracy', path: `closing?view=accuracy&${YEAR}`, ready: '.plan-grid .figure' },
   { name: 'comparison', path: `comparison?${YEAR}`, ready: '.plan-grid .figure' },
-  { name: 'settings', path: `settings?${YEAR}`, ready: '.sheet-table td' },
+  {
+    name: 'subscriptions',
+    path: 'forecast?from=2026-10&to=2027-09&chart=subscriptions&measures=revenue,activeSubscribers&scope=product:plans',
+    ready: '.plan-grid .figure',
+    act: async (page) => {
+      await page.getByRole('button', { name: 'Cohorts', exact: true }).click();
+      await page.getByRole('table', { name: 'Cohorts by months after the start' }).waitFor();
+    },
+  },
   {
     name: 'import',
     path: `actuals?${YEAR}`,

@@ -86,6 +86,7 @@ export * from './checking/check-plan.ts';
 export * from './forecast/like.ts';
 export * from './forecast/propose.ts';
 export * from './forecast/propose-methods.ts';
+export * from './forecast/funnel-chain.ts';
 export * from './forecast/funnel-table.ts';
 export { bandOf } from './forecast/methods/baseline.ts';
 export * from './targets/explain-target.ts';
@@ -103,6 +104,11 @@ export * from './facts/held-facts.ts';
 export * from './supply/supply.ts';
 export * from './tables/day-columns.ts';
 export * from './subscriptions/cohorts.ts';
+export {
+  subscriberFigures,
+  subscriberSum,
+  type SubscriberFigures,
+} from './subscriptions/figures.ts';
 export * from './subscriptions/measures.ts';
 export * from './subscriptions/observed.ts';
 export * from './subscriptions/survival.ts';

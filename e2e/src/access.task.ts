@@ -231,6 +231,17 @@ test('measures, charts and panels of the forecast hold to it', async ({ planner 
   await page.goto(`${place}&chart=funnel`);
   await expect(page.getByRole('region', { name: 'Funnels' })).toBeVisible();
   await check('funnels');
+  await page.goto(`${place}&chart=subscriptions`);
+  for (const view of ['Cohorts', 'Sources', 'Worth', 'Curve']) {
+    await page.getByRole('button', { name: view, exact: true }).click();
+    await check(`subscriptions, ${view}`);
+  }
+  await page.goto(`${origin}/w/1/actuals?view=subscribers`);
+  for (const view of ['Percent kept', 'Churn by age']) {
+    await page.getByRole('button', { name: view, exact: true }).click();
+    await check(`subscribers, ${view}`);
+  }
+  await page.goto(`${place}&chart=funnel`);
   await page.getByRole('button', { name: 'Add forecast lines', exact: true }).click();
   await expect(page.getByRole('button', { name: 'Add 0 forecast lines' })).toBeVisible();
   await check('new streams');

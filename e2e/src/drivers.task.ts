@@ -55,7 +55,7 @@ test('spread a typed number of units over the streams below, to the unit', async
   const everything = await planner.cell('Everything', 'Dec 26');
   await planner.type(everything, '75001');
   await expect(everything).toHaveText('75,001');
-  await expect(page.getByText('Spread over 27 forecast lines, in proportion.')).toBeVisible();
+  await expect(page.getByText('Spread over 24 forecast lines, in proportion.')).toBeVisible();
   await planner.saved();
   await expect(everything).toHaveText('75,001');
   await expect(planner.heading).not.toHaveText(heading);

@@ -87,9 +87,17 @@ test('from a web budget to recurring revenue', async ({ planner }) => {
   await page.getByLabel('Subscribers that one person serves').fill('50');
   await page.keyboard.press('Enter');
   expect(await subscribed(planner, /^People needed/, 0)).toBeGreaterThan(0);
-  await page.goto(`${planner.origin}/w/1/forecast?${where}&measures=units`);
+  await page.goto(`${planner.origin}/w/1/forecast?${where}&measures=units,activeSubscribers`);
   await planner.explain(await planner.cell('Units', 'Dec'));
   await expect(planner.trace).toContainText('Renewals');
+  // Of subscribers the total is the last month's.
+  expect(await planner.figure('Active subscribers', 'Total')).toBe(
+    await planner.figure('Active subscribers', 'Mar'),
+  );
+  await planner.explain(await planner.cell('Active subscribers', 'Dec'));
+  for (const part of ['Subscribers before', 'New', 'Less lost']) {
+    await expect(planner.trace).toContainText(part);
+  }
 });
 
 test('what a point of churn is worth over three years', async ({ planner }) => {
@@ -110,4 +118,29 @@ test('what a point of churn is worth over three years', async ({ planner }) => {
   await planner.explain(await planner.cell('Revenue', 'Total'));
   await planner.trace.getByRole('button', { name: /1% more of each driver/ }).click();
   await expect(planner.trace.getByRole('link', { name: 'Churn', exact: true })).toBeVisible();
+});
+
+test('a funnel is read as a chain, and each of its drivers is where it is typed', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  const where = 'scope=product:plan-year,region:north&from=2026-10&to=2027-03';
+  await page.goto(`${planner.origin}/w/1/drivers?${where}&driver=adSpend`);
+  await page.getByRole('button', { name: 'Funnel', exact: true }).click();
+  const panel = page.getByRole('complementary', { name: 'Funnel' });
+  await planner.choose(panel.getByLabel('Month'), 'December 2026');
+  const subscribers = panel.getByRole('listitem', { name: 'Step Subscriber' });
+  await expect(subscribers).toContainText(/16\.0% trials that subscribe/);
+  await expect(subscribers).toContainText(/1 month later/);
+  await expect(subscribers).toContainText(/measured 1\d\.\d%/);
+  const partners = panel.getByRole('listitem', { name: 'Source Partner referrals' });
+  await expect(partners).toContainText(/30\.0% trials of a referral/);
+  await subscribers.getByRole('button', { name: /trials that subscribe/ }).click();
+  await expect(page).toHaveURL(/driver=subscribeRate/);
+  const out = panel.getByRole('listitem').filter({ hasText: 'Comes out' });
+  const before = await out.innerText();
+  await planner.type(await planner.cell('Everything', 'Dec 26'), '32');
+  await planner.saved();
+  await expect(out).not.toHaveText(before);
+  await expect(subscribers).toContainText(/32\.0% trials that subscribe/);
 });

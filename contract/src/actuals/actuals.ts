@@ -31,6 +31,7 @@ export const rowProblemSchema = z.object({
     'too-large',
     'repeated-line',
     'already-there',
+    'overlapping',
     'wrong-columns',
     'totals-row',
     'header-again',

@@ -1,7 +1,8 @@
 import { assert } from 'chai';
 import { DRIVERS } from '../drivers/catalogue.ts';
 import { own } from '../testing/own-driver.ts';
-import { assume, COMBINATIONS, smallPlan } from '../testing/small-plan.ts';
+import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
+import { funnelChain } from './funnel-chain.ts';
 import { funnelTable, TYPED_OVER, type FunnelLine } from './funnel-table.ts';
 import { UNDER_WAY } from './methods/funnel.ts';
 import { compile, evaluate, type Model } from './run.ts';
@@ -46,6 +47,29 @@ function modelOf(overrides: readonly Override[] = []): Model {
   );
   return evaluate(compile({ ...plan, streams }));
 }
+
+describe('the chain of funnels', () => {
+  it('has what enters, passes and comes out in a month, of all streams of the scope', () => {
+    const model = modelOf();
+    const { sources, steps, out, streams } = funnelChain(model, [], model.first + model.open);
+    assert.deepEqual([streams, out], [2, 40]);
+    assert.deepEqual(
+      sources.map(({ name, brings, enters }) => [name, brings, enters]),
+      [
+        ['Visits', 2000, 0],
+        ['Referrals', 40, 1],
+      ],
+    );
+    assert.deepEqual(steps, [
+      { name: 'Trial', driver: 'trial', lag: 0, came: 2000, passed: 200, rate: 0.1 },
+      { name: 'Buyer', driver: 'buy', lag: 2, came: 80, passed: 40, rate: 0.5 },
+    ]);
+    // Two months later those who tried in the first one come, referred ones among them.
+    const later = funnelChain(model, [], model.first + model.open + 2);
+    assert.equal(later.steps[1]?.came, 240);
+    assert.equal(funnelChain(model, [M.stores], model.first + model.open).streams, 0);
+  });
+});
 
 describe('the table of funnels', () => {
   const span = (model: Model) => ({ from: model.first, to: model.first + model.count - 1 });

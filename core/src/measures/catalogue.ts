@@ -22,6 +22,9 @@ export type Sense = 'moreIsGood' | 'moreIsBad';
 /** What adds up over combinations: a result, or one result less another. */
 export type AddingCode = ResultCode | 'margin';
 
+/** What is shown of subscriptions: those who are there, and what they bring; who is new; who is kept. */
+export type SubscriberPart = 'active' | 'recurring' | 'starters' | 'churn' | 'netRetention';
+
 /** How a measure is made. */
 export type Making =
   | { readonly kind: 'result'; readonly of: ResultCode }
@@ -38,6 +41,8 @@ export type Making =
       readonly of: ForecastResult;
       readonly on: 'year' | 'period';
     }
+  /** Of the lines that are forecast as subscriptions. */
+  | { readonly kind: 'subscription'; readonly of: SubscriberPart }
   /** How many sales lines there are. */
   | { readonly kind: 'lines' };
 
@@ -61,6 +66,11 @@ const ratioOf = <Kind extends Making>(
   making: Kind,
   sense: Sense = 'moreIsGood',
 ): Measure & { readonly making: Kind } => ({ name, nature: 'ratio', display, sense, making });
+
+const stock = (name: string, display: Display, making: Making): Measure => ({
+  ...flow(name, display, making),
+  nature: 'stock',
+});
 
 const CATALOGUE = {
   revenue: flow('Revenue', 'money', { kind: 'result', of: 'revenue' }),
@@ -100,6 +110,22 @@ const CATALOGUE = {
     kind: 'growth',
     of: 'units',
     on: 'period',
+  }),
+  activeSubscribers: stock('Active subscribers', 'units', { kind: 'subscription', of: 'active' }),
+  recurringRevenue: stock('Recurring revenue a month', 'money', {
+    kind: 'subscription',
+    of: 'recurring',
+  }),
+  newSubscribers: flow('New subscribers', 'units', { kind: 'subscription', of: 'starters' }),
+  subscriberChurn: ratioOf(
+    'Subscriber churn',
+    'percent',
+    { kind: 'subscription', of: 'churn' },
+    'moreIsBad',
+  ),
+  netRetention: ratioOf('Net revenue retention', 'percent', {
+    kind: 'subscription',
+    of: 'netRetention',
   }),
   lines: flow('Sales lines', 'units', { kind: 'lines' }),
 } as const satisfies Record<string, Measure>;

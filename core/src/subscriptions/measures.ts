@@ -31,6 +31,14 @@ export function worthOf(
   };
 }
 
+/** What is left of the recurring revenue that was there, with what those who stay pay more and less. */
+export const revenueKept = (
+  opening: number,
+  lost: number,
+  expansion: number,
+  contraction: number,
+): number => opening - lost + expansion - contraction;
+
 /** (opening - lost + expansion - contraction) / opening, of recurring revenue. */
 export function netRevenueRetention(
   opening: number,
@@ -38,7 +46,7 @@ export function netRevenueRetention(
   expansion: number,
   contraction: number,
 ): number | null {
-  return ratio(opening - lost + expansion - contraction, opening);
+  return ratio(revenueKept(opening, lost, expansion, contraction), opening);
 }
 
 /** Whole people or machines for so many customers: the next whole number of customers / per head. */

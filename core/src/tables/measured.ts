@@ -9,8 +9,10 @@ import {
   type ForecastResult,
   type MeasureCode,
   type MeasuredCode,
+  type SubscriberPart,
 } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
+import { subscriberSum, type SubscriberFigures } from '../subscriptions/figures.ts';
 import {
   rollUp,
   type Table,
@@ -69,6 +71,7 @@ class Measuring {
     readonly tree: MemberTree,
     readonly query: MeasuredQuery,
     readonly fiscalStart: number,
+    readonly subscribers: () => SubscriberFigures | undefined,
   ) {
     this.#held = inScope(tree, figures.combinations, query.scope);
     const any = new Set([...this.#held].filter((index) => this.#hasNumbers(index)));
@@ -113,6 +116,8 @@ class Measuring {
         return this.#growth(making.of, making.on);
       case 'market':
         return this.#ofMarket(making.of);
+      case 'subscription':
+        return this.#ofSubscribers(making.of);
       default:
         return this.#rolled(code as MeasureCode, span);
     }
@@ -185,6 +190,36 @@ class Measuring {
       columns: units.columns,
       rows: units.rows.map((row, place) => rowOf(row, nodes[place]?.parts ?? [])),
       total: rowOf(units.total, this.#held),
+    };
+  }
+
+  /** Of subscriptions: the same rows and columns, nothing where nothing is one. */
+  #ofSubscribers(of: SubscriberPart): Table {
+    const units = this.#rolled('units', this.query.span);
+    const { tree, figures, query } = this;
+    const subscribers = this.subscribers();
+    const position = tree.dimensions.findIndex(({ code }) => code === query.columns);
+    const nodes = rowTree(tree, figures.combinations, query.rows, this.#included);
+    const cell = ({ from, to, days }: Span, parts: Iterable<number>): TableCell =>
+      // Days within a month are not told apart: nobody comes or goes by the week.
+      subscribers && (!days || of === 'active' || of === 'recurring')
+        ? subscriberSum(subscribers, of, parts, from - figures.first, to - figures.first)
+        : NONE;
+    const below = (parts: readonly number[], top: number): number[] =>
+      parts.filter(
+        (part) => tree.path(figures.combinations[part]?.members[position] ?? -1)[0] === top,
+      );
+    const rowOf = (row: TableRow, parts: readonly number[]): TableRow => ({
+      ...row,
+      cells: units.columns.map(({ key, period }) =>
+        period ? cell(period, parts) : cell(query.span, below(parts, Number(key))),
+      ),
+      total: cell(query.span, parts),
+    });
+    return {
+      columns: units.columns,
+      rows: units.rows.map((row, place) => rowOf(row, [...(nodes[place]?.parts ?? [])])),
+      total: rowOf(units.total, [...this.#held]),
     };
   }
 
@@ -261,6 +296,7 @@ function shares(table: Table): Table {
  * Makes a table of one or several measures: as lines of each row, or as columns over the window.
  * Rows are those in which anything is sold or forecast, the same for every measure.
  * @param market behind the figures' combinations, for shares of it
+ * @param subscribers of the forecast, laid out when they are asked for; no other source has them
  * @throws RangeError for a dimension that is not there, and without a measure
  */
 export function measuredTable(
@@ -269,8 +305,9 @@ export function measuredTable(
   tree: MemberTree,
   query: MeasuredQuery,
   fiscalStart: number,
+  subscribers: () => SubscriberFigures | undefined = () => undefined,
 ): MeasuredTable {
-  const measuring = new Measuring(figures, market, tree, query, fiscalStart);
+  const measuring = new Measuring(figures, market, tree, query, fiscalStart, subscribers);
   const tables = query.measures.map((code) => ({ code, table: measuring.table(code) }));
   const [main] = tables;
   if (!main) throw new RangeError('A table shows at least one measure');

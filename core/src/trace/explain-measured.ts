@@ -3,12 +3,18 @@ import { monthText, type Month } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import { MARKET_SIZE } from '../drivers/catalogue.ts';
 import type { Model } from '../forecast/run.ts';
-import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
+import { MEASURES, type MeasureCode, type SubscriberPart } from '../measures/catalogue.ts';
 import type { Figures } from '../tables/figures.ts';
 import { marketFacts, marketOf } from '../tables/market.ts';
 import { daysByMonth, partOfMonth } from './explain-days.ts';
 import { yearBeforeSource } from '../sources/source.ts';
-import { ratio } from '../measures/nature.ts';
+import { ratio, valueOrNull } from '../measures/nature.ts';
+import {
+  movedParts,
+  ratioParts,
+  subscriberFigures,
+  subscriberSum,
+} from '../subscriptions/figures.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 import type { TraceNode, TraceQuestion, TraceSource } from './trace.ts';
 
@@ -51,10 +57,89 @@ export function explainMeasured(
       const { units, market } = marketParts(model, question, figures, ofTable);
       return making.of === 'size' ? { ...market, question } : divided(question, [units, market]);
     }
+    case 'subscription':
+      return explainSubscriptions(model, question, making.of);
     default:
       return ofTable({ ...table, measure: question.measure as MeasureCode });
   }
 }
+
+const counted = (
+  label: string,
+  display: TraceNode['display'],
+  { value, incomplete }: Pick<TraceNode, 'value' | 'incomplete'>,
+  source: TraceSource,
+): TraceNode => ({ label, display, value, incomplete, shape: 'value', parts: [], source });
+
+/** Of subscriptions: a sum by its lines; of one line what was there, who came and who left. */
+function explainSubscriptions(model: Model, question: Question, of: SubscriberPart): TraceNode {
+  const { measure, scope, span } = question;
+  const { name, display } = MEASURES[measure];
+  const figures = subscriberFigures(model);
+  const held = [...inScope(model.tree, model.plan.combinations, scope)].filter((index) =>
+    figures.places.has(index),
+  );
+  const [from, to] = [span.from - model.first, span.to - model.first];
+  const sum = (part: SubscriberPart, parts: readonly number[], start = from) =>
+    subscriberSum(figures, part, parts, start, to);
+  const node = { label: name, display, ...sum(of, held), question };
+  const [only] = held;
+  if (only === undefined || from > to) {
+    return { ...node, shape: 'value', parts: [], source: { kind: 'nothing' } };
+  }
+  const stream = model.streams.find(
+    ({ combination }) => combination.id === model.plan.combinations[only]?.id,
+  )?.stream;
+  const cohorts: TraceSource = { kind: 'cohorts', stream: stream?.id ?? 0 };
+  if (to < model.open) {
+    const { members = [] } = model.plan.combinations[only] ?? {};
+    const source: TraceSource =
+      held.length === 1 ? { kind: 'sales', scope: members, span } : { kind: 'sales', scope, span };
+    return { ...node, shape: 'value', parts: [], source };
+  }
+  if (of === 'churn' || of === 'netRetention') {
+    const parts = ratioParts(figures, of, held, from, to).map(([label, shown, value]) =>
+      counted(
+        label,
+        shown,
+        { value: valueOrNull(value), incomplete: Number.isNaN(value) },
+        cohorts,
+      ),
+    );
+    return { ...node, shape: 'ratio', parts };
+  }
+  if (held.length > 1) {
+    const parts = held.map((index): TraceNode => {
+      const { members = [] } = model.plan.combinations[index] ?? {};
+      return {
+        ...{ label: model.tree.label(members), display, ...sum(of, [index]) },
+        ...{ shape: 'value', parts: [], question: { ...question, scope: members } },
+      };
+    });
+    return { ...node, shape: 'sum', parts };
+  }
+  const parts = movedParts(figures, of, only, Math.max(from, model.open), to).map(
+    ([label, value, leaves]) => {
+      const leaf = counted(
+        label,
+        display,
+        { value: valueOrNull(value), incomplete: Number.isNaN(value) },
+        cohorts,
+      );
+      return leaves ? lessOf(leaf) : leaf;
+    },
+  );
+  return { ...node, shape: 'plus', parts };
+}
+
+const lessOf = (node: TraceNode): TraceNode => ({
+  ...node,
+  label: `Less ${node.label.toLowerCase()}`,
+  value: node.value === null ? null : -node.value,
+  shape: 'apply',
+  operation: 'negate',
+  parts: [node],
+});
 
 /** A number with its question, to be opened when it is asked for. */
 function asLeaf(node: TraceNode): TraceNode {

@@ -81,7 +81,7 @@ export async function rowSinkFor(db: Database, taking: Taking): Promise<RowSink>
   if (kind !== 'sales') {
     const other = OTHER_KINDS[kind];
     const staging = new Staging(client, workspaceId, batchId, combinations, other.target);
-    return new OtherRows(rules, other, staging, `${workspaceId}\t${batchId}\t`);
+    return new OtherRows(rules, kind, other, staging, workspaceId, batchId);
   }
   const staging = new Staging(client, workspaceId, batchId, combinations);
   const salesRules: SalesRules = {
@@ -189,10 +189,7 @@ class SalesRows implements RowSink {
     codes.dimensions.forEach(({ code }, place) => {
       values[code] = codes.tree.member(line.members[place] ?? 0).code;
     });
-    const cells: Cell[] = reading.header.map(() => '');
-    for (const [field, column] of Object.entries(reading.columns)) {
-      if (column !== null) cells[column] = values[field] ?? '';
-    }
+    const cells = asCells(reading, values);
     const problemOfLine = { row: line.row, field: 'document', value: line.document, ...problem };
     return {
       workspaceId,
@@ -206,15 +203,26 @@ class SalesRows implements RowSink {
   }
 }
 
+/** Values by field as they would stand in a row of the file. */
+function asCells(reading: RowRules['reading'], values: Readonly<Record<string, Cell>>): Cell[] {
+  const cells: Cell[] = reading.header.map(() => '');
+  for (const [field, column] of Object.entries(reading.columns)) {
+    if (column !== null) cells[column] = values[field] ?? '';
+  }
+  return cells;
+}
+
 /** Rows of measured facts, the ledger or subscribers. */
 class OtherRows implements RowSink {
   readonly #reader: RowReader;
 
   constructor(
     private readonly rules: RowRules,
+    private readonly name: ImportKind,
     private readonly kind: OtherKind,
     private readonly staging: Staging,
-    private readonly start: string,
+    private readonly workspaceId: number,
+    private readonly batchId: number,
   ) {
     this.#reader = new RowReader(rules);
   }
@@ -233,16 +241,41 @@ class OtherRows implements RowSink {
           await this.staging.aside(cells, row, part, reader.explained(), false);
           continue;
         }
-        text += `${this.start}${row}\t${line}\n`;
+        text += `${this.workspaceId}\t${this.batchId}\t${row}\t${line}\n`;
         count += 1;
       }
     }
     await this.staging.takeText(text, count);
   }
 
-  async finish(): Promise<{ good: number; faulty: number }> {
+  async finish(tx: Database): Promise<{ good: number; faulty: number }> {
     await this.staging.finish();
-    return { good: this.staging.good, faulty: this.staging.faulty };
+    const dropped = this.name === 'subscribers' ? await this.#dropOverlapping(tx) : 0;
+    return { good: this.staging.good - dropped, faulty: this.staging.faulty + dropped };
+  }
+
+  /** Leaves subscriptions out that begin before an earlier one of the same code ended. */
+  async #dropOverlapping(tx: Database): Promise<number> {
+    const { workspaceId, batchId } = this;
+    const { reading, codes } = this.rules;
+    const dropped = await store.dropOverlapping(tx, workspaceId, batchId);
+    const rows = dropped.map(({ row, code, members, start, end, first }) => {
+      const values: Record<string, Cell> = { subscriber: code, start, end: end ?? '' };
+      for (const id of members) {
+        const dimension = codes.dimensions[codes.tree.dimensionOf(id)];
+        if (dimension) values[dimension.code] = codes.tree.member(id).code;
+      }
+      const message = `${code} subscribes in row ${first} already, and has not left by ${start}`;
+      return {
+        ...{ workspaceId, batchId, row, part: -1, taken: false },
+        cells: asCells(reading, values),
+        problems: [{ row, field: 'start', value: start, code: 'overlapping' as const, message }],
+      };
+    });
+    for (let start = 0; start < rows.length; start += 2000) {
+      await store.insertRows(tx, rows.slice(start, start + 2000));
+    }
+    return rows.length;
   }
 
   cancel(): Promise<void> {

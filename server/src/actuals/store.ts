@@ -10,6 +10,7 @@ export * from './store-jobs.ts';
 export * from './store-lines.ts';
 export * from './store-memory.ts';
 export * from './store-rows.ts';
+export * from './store-subscribers.ts';
 export * from './store-sums.ts';
 
 export type BatchRow = typeof importBatch.$inferSelect & {

@@ -138,19 +138,28 @@ describe('what was measured besides sales', () => {
         'S-2,plan-month,2026-07-10,2026-08-15',
         'S-3,plan-yer,2026-08-01,',
         'S-4,plan-care,2026-08-05,2026-07-01',
+        // Whoever has left may come back; whoever has not may not.
+        'S-2,plan-month,2026-07-20,',
+        'S-2,plan-month,2026-08-15,2026-09-02',
       ].join('\n'),
       false,
     );
-    assert.deepEqual([preview.good, preview.faulty], [2, 2]);
+    assert.deepEqual([preview.good, preview.faulty], [3, 3]);
+    const overlaps = preview.groups.find(({ code }) => code === 'overlapping');
+    assert.equal(overlaps?.rows, 1);
+    assert.include(
+      preview.problems.map(({ message }) => message).join(),
+      'S-2 subscribes in row 3 already, and has not left by 2026-07-20',
+    );
     const repaired = await sample.planner.send<ImportPreview>(
       'POST',
       `${SAMPLE}/imports/${preview.id}/repair`,
       { replace: [{ field: 'product', from: 'plan-yer', to: 'plan-year', remember: true }] },
     );
-    assert.deepEqual([repaired.body.good, repaired.body.faulty], [3, 1]);
+    assert.deepEqual([repaired.body.good, repaired.body.faulty], [4, 2]);
     await sample.planner.send('POST', `${SAMPLE}/imports/${preview.id}/apply`);
     const body = await subscribers();
-    assert.deepEqual([body.known - before.known, body.active - before.active], [3, 2]);
+    assert.deepEqual([body.known - before.known, body.active - before.active], [4, 2]);
     const numbers = ({ months }: Subscribers): number[][] =>
       months.map(({ opening, added, lost, closing }) => [opening, added, lost, closing]);
     assert.deepEqual(
@@ -159,8 +168,8 @@ describe('what was measured besides sales', () => {
       ),
       [
         [1, 1, 0, 2],
-        [2, 1, 1, 2],
-        [2, 0, 0, 2],
+        [2, 2, 1, 3],
+        [3, 0, 1, 2],
       ],
     );
   });

@@ -142,7 +142,10 @@ export async function ledgerAmounts(db: Database, workspaceId: number, from: str
   return rows;
 }
 
-/** How many subscribers of each scope started in a month and left in another; the newest record counts. */
+/**
+ * How many subscribers of each scope started in a month and left in another. Of one code the rows of
+ * the file that was applied last count, all of them: whoever came back has two.
+ */
 export async function subscriberCounts(db: Database, workspaceId: number) {
   const { rows } = await db.execute<{
     members: number[];
@@ -153,8 +156,10 @@ export async function subscriberCounts(db: Database, workspaceId: number) {
     select members, to_char(start, 'YYYY-MM') as start, to_char("end", 'YYYY-MM') as "end",
       count(*)::int as count
     from (
-      select distinct on (f.code) f.members, f.start, f."end" from subscriber f ${COUNTED}
-      where f.workspace_id = ${workspaceId} order by f.code, ${NEWEST}) known
+      select f.members, f.start, f."end",
+        rank() over (partition by f.code order by b.applied_at desc, b.id desc) as place
+      from subscriber f ${COUNTED} where f.workspace_id = ${workspaceId}) known
+    where place = 1
     group by 1, 2, 3`);
   return rows;
 }

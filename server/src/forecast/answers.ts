@@ -3,6 +3,7 @@ import type { Changes, MeasuredAddress, TableAddress, WorkspacePlan } from '@dra
 import {
   measuredTable,
   rollUp,
+  subscriberFigures,
   withKept,
   type Figures,
   type MeasuredQuery,
@@ -128,7 +129,9 @@ export async function measuredFor(
   const { model, plan } = loaded;
   const { fiscalStart } = plan.calendar;
   return {
-    table: measuredTable(figures, loaded.market, model.tree, query, fiscalStart),
+    table: measuredTable(figures, loaded.market, model.tree, query, fiscalStart, () =>
+      address.version === undefined ? subscriberFigures(model) : undefined,
+    ),
     query,
     version: await versionName(connections, actor, address),
   };

@@ -15,6 +15,7 @@ export const PROBLEM_KINDS: Record<RowProblem['code'], string> = {
   'too-large': 'too large',
   'repeated-line': 'repeated document line',
   'already-there': 'imported before',
+  overlapping: 'overlaps another subscription',
   'wrong-columns': 'wrong number of columns',
   'totals-row': 'subtotal row',
   'header-again': 'repeated header row',

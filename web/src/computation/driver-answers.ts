@@ -10,6 +10,7 @@ import {
   DriverRollUp,
   driverUses,
   flattened,
+  funnelChain,
   lastSeason,
   observedHistory,
   planOf,
@@ -25,6 +26,7 @@ import {
   type DriverQuery,
   type DriverUse,
   type Flattened,
+  type FunnelChain,
   type Month,
   type Problem,
   type Reference,
@@ -76,6 +78,11 @@ export function driverAnswers(session: Session) {
         season: lastSeason(model, driver, scope),
         lines: streamsBelow(model, driver, scope).length,
       };
+    },
+
+    /** The funnels of a scope in a month, as chains. */
+    funnelChain(scope: Scope, month: Month): FunnelChain {
+      return funnelChain(session.model, scope, month);
     },
 
     /** What an assumption would give in every month of the plan; NaN where it does not cover. */

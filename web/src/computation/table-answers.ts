@@ -28,6 +28,7 @@ import {
   type TableQuery,
   type TableRow,
   type TraceNode,
+  subscriberFigures,
   type TraceQuestion,
 } from '@dravex/core';
 import { transfer } from 'comlink';
@@ -48,7 +49,9 @@ export function tableAnswers(session: Session) {
       const { model } = session;
       const { fiscalStart } = model.plan.calendar;
       const figures = session.figures(source);
-      const table = measuredTable(figures, session.market, model.tree, query, fiscalStart);
+      const subscribers = () => (source.kind === 'forecast' ? subscriberFigures(model) : undefined);
+      const { market } = session;
+      const table = measuredTable(figures, market, model.tree, query, fiscalStart, subscribers);
       const packed = packTable(table);
       return transfer(packed, [packed.values.buffer, packed.incomplete.buffer]);
     },

@@ -20,6 +20,7 @@ import CopyScopeDialog from './CopyScopeDialog.vue';
 import DriverFacts from './DriverFacts.vue';
 import DriverForm from './DriverForm.vue';
 import DriverTree from './DriverTree.vue';
+import FunnelPanel from './FunnelPanel.vue';
 import { unitOf } from './driver-format.ts';
 import ProfileEditor from './ProfileEditor.vue';
 import StatesPanel from './StatesPanel.vue';
@@ -64,8 +65,9 @@ const result = useAnswer(
 );
 
 /** The profile is set for the row that was last gone to, else for the scope of the frame. */
-const panel = ref<'' | 'profile' | 'states'>('');
-function togglePanel(which: 'profile' | 'states'): void {
+type Panel = '' | 'profile' | 'states' | 'funnel';
+const panel = ref<Panel>('');
+function togglePanel(which: Panel): void {
   panel.value = panel.value === which ? '' : which;
 }
 const allRows = computed(() => table.data.value ?? []);
@@ -89,6 +91,16 @@ const depths = computed(() => {
 
 const uses = useAnswer([() => plan.tick], () => plan.compute().driverUses(), BESIDE_MS);
 const use = computed(() => uses.data.value?.find(({ code }) => code === driver.value?.code));
+/** Whether what is in sight has a funnel, whose steps can be shown as a chain. */
+const funnels = useAnswer(
+  [scope, () => open.value.from, () => plan.tick],
+  async () =>
+    open.value.from > open.value.to
+      ? 0
+      : (await plan.compute().funnelChain([...scope.value], open.value.from)).streams,
+  BESIDE_MS,
+);
+const inFunnel = computed(() => (funnels.data.value ?? 0) > 0);
 /** What actuals say, with what it is of: an answer that is overtaken must not stand beside another. */
 function useSaid(of: Ref<Scope>, wanted: () => boolean = () => true) {
   const key = computed(() => `${driver.value?.code ?? ''} ${of.value.join()}`);
@@ -193,6 +205,14 @@ const state = computed(() => {
       <v-btn v-if="editable && profileScope.length > 0" color="primary" @click="copying = true">
         Copy inputs
       </v-btn>
+      <v-btn
+        v-if="inFunnel"
+        color="primary"
+        :aria-pressed="panel === 'funnel'"
+        @click="togglePanel('funnel')"
+      >
+        Funnel
+      </v-btn>
       <v-btn color="primary" :aria-pressed="panel === 'states'" @click="togglePanel('states')">
         History of values
       </v-btn>
@@ -265,6 +285,13 @@ const state = computed(() => {
         :driver="driver"
         :scope="profileScope"
         :said="saidHere"
+        @close="panel = ''"
+      />
+      <FunnelPanel
+        v-if="panel === 'funnel' && open.from <= open.to"
+        :scope="scope"
+        :from="open.from"
+        :to="open.to"
         @close="panel = ''"
       />
       <StatesPanel

@@ -5,7 +5,7 @@ import { columnHeading } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
-import SheetTable from '../kit/SheetTable.vue';
+import GroupedTable, { type GroupedLine, type LineGroup } from '../kit/GroupedTable.vue';
 
 /** The funnels of the scope: what enters from where, what passes each step, and what it brings. */
 const plan = usePlan();
@@ -30,20 +30,26 @@ const GROUPS: readonly { kind: FunnelLine['kind']; name: string }[] = [
   { kind: 'units', name: 'Units' },
   { kind: 'revenue', name: 'Revenue' },
 ];
-const groups = computed(() =>
+const MONEY: ReadonlySet<string> = new Set(['cost', 'revenue']);
+const groups = computed((): LineGroup[] =>
   GROUPS.map(({ kind, name }) => ({
-    name:
-      kind === 'cost' || kind === 'revenue'
-        ? `${name}, ${formats.value.unitName(unit.value)}`
-        : name,
-    kind,
-    lines: (data.value?.table.lines ?? []).filter((line) => line.kind === kind),
+    name: MONEY.has(kind) ? `${name}, ${formats.value.unitName(unit.value)}` : name,
+    lines: (data.value?.table.lines ?? []).filter((line) => line.kind === kind).flatMap(linesOf),
   })).filter(({ lines }) => lines.length > 0),
 );
-function show(kind: FunnelLine['kind'], value: number | null): string {
-  return kind === 'cost' || kind === 'revenue'
-    ? formats.value.show(value, 'money', unit.value)
-    : formats.value.show(value, 'units', 1);
+/** A line, and below that of a step which part of the step before passes it. */
+function linesOf({ kind, name, values, rates, total }: FunnelLine): GroupedLine[] {
+  const show = (value: number | null): string =>
+    MONEY.has(kind)
+      ? formats.value.show(value, 'money', unit.value)
+      : formats.value.show(value, 'units', 1);
+  const line = { key: `${kind} ${name}`, name, total: show(total), cells: values.map(show) };
+  if (rates.length === 0) return [line];
+  const cells = rates.map((rate) => formats.value.show(rate, 'percent'));
+  return [
+    line,
+    { key: `${line.key} rate`, name: 'of the step before', total: '', cells, below: true },
+  ];
 }
 </script>
 
@@ -56,42 +62,11 @@ function show(kind: FunnelLine['kind'], value: number | null): string {
     This period has no open months: funnels are calculated for the months ahead.
   </p>
   <div v-else-if="data" class="funnels" tabindex="0" role="region" aria-label="Funnels">
-    <SheetTable
+    <GroupedTable
       :about="`${data.table.streams} ${data.table.streams === 1 ? 'funnel' : 'funnels'}, open months`"
-    >
-      <thead>
-        <tr>
-          <th scope="col"></th>
-          <th scope="col">Total</th>
-          <th v-for="heading in headings" :key="heading" scope="col">{{ heading }}</th>
-        </tr>
-      </thead>
-      <tbody v-for="group in groups" :key="group.kind">
-        <tr>
-          <th scope="colgroup" class="group" :colspan="headings.length + 2">{{ group.name }}</th>
-        </tr>
-        <template v-for="line in group.lines" :key="line.name">
-          <tr>
-            <th scope="row">{{ line.name }}</th>
-            <td class="total">{{ show(line.kind, line.total) }}</td>
-            <td
-              v-for="(value, place) in line.values"
-              :key="place"
-              :title="formats.full(value, 'units')"
-            >
-              {{ show(line.kind, value) }}
-            </td>
-          </tr>
-          <tr v-if="line.rates.length > 0" class="quiet">
-            <th scope="row" class="rate">of the step before</th>
-            <td></td>
-            <td v-for="(rate, place) in line.rates" :key="place">
-              {{ formats.show(rate, 'percent') }}
-            </td>
-          </tr>
-        </template>
-      </tbody>
-    </SheetTable>
+      :headings="headings"
+      :groups="groups"
+    />
   </div>
 </template>
 
@@ -102,15 +77,5 @@ function show(kind: FunnelLine['kind'], value: number | null): string {
   flex: none;
   background: var(--surface);
   border-top: 1px solid var(--ink);
-}
-.group {
-  font-weight: 620;
-  padding-top: 6px;
-}
-.rate {
-  padding-left: 20px !important;
-}
-.total {
-  font-weight: 620;
 }
 </style>

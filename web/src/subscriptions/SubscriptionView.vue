@@ -5,7 +5,7 @@ import { computed, ref } from 'vue';
 import PlateauChart from '../charts/PlateauChart.vue';
 import { columnHeading, spanInWords } from '../format/periods.ts';
 import { saveLines } from '../grid/grid-file.ts';
-import SheetTable from '../kit/SheetTable.vue';
+import GroupedTable, { type GroupedLine, type LineGroup } from '../kit/GroupedTable.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -57,28 +57,37 @@ const headings = computed(() =>
   ),
 );
 const BILLING: ReadonlySet<string> = new Set(['billed', 'earned', 'deferred']);
-const groups = computed(() => {
+const STOCKS: ReadonlySet<string> = new Set(['active', 'revenueClosing', 'deferred']);
+const show = (display: SubscriptionLine['display'] | 'price', value: number | null): string =>
+  formats.value.show(value, display, display === 'money' ? unit.value : 1);
+/** A line of the tables, as it is shown. */
+const shownLine = (
+  name: string,
+  display: SubscriptionLine['display'] | 'price',
+  { values, total }: PeriodValues,
+  key = name,
+): GroupedLine => ({
+  ...{ key, name, strong: STOCKS.has(key), total: show(display, total) },
+  cells: values.map((value) => show(display, value)),
+});
+const groups = computed((): LineGroup[] => {
   const all = table.value?.lines ?? [];
   const money = formats.value.unitName(unit.value);
   // What is billed as it is earned says nothing more than recurring revenue.
   const ahead = all.some(({ code, total }) => code === 'deferred' && total !== 0);
+  const group = (name: string, of: (line: SubscriptionLine) => boolean): LineGroup => ({
+    name,
+    lines: all.filter(of).map((line) => shownLine(line.name, line.display, line, line.code)),
+  });
   return [
-    { name: 'Subscribers', lines: all.filter(({ display }) => display === 'units') },
-    {
-      name: `Recurring revenue, ${money}`,
-      lines: all.filter(({ code, display }) => display === 'money' && !BILLING.has(code)),
-    },
-    {
-      name: `Billed ahead, ${money}`,
-      lines: ahead ? all.filter(({ code }) => BILLING.has(code)) : [],
-    },
+    group('Subscribers', ({ display }) => display === 'units'),
+    group(
+      `Recurring revenue, ${money}`,
+      ({ code, display }) => display === 'money' && !BILLING.has(code),
+    ),
+    group(`Billed ahead, ${money}`, ({ code }) => ahead && BILLING.has(code)),
   ].filter(({ lines }) => lines.length > 0);
 });
-const STOCKS: ReadonlySet<string> = new Set(['active', 'revenueClosing', 'deferred']);
-const show = (
-  { display }: { display: SubscriptionLine['display'] | 'price' },
-  value: number | null,
-): string => formats.value.show(value, display, display === 'money' ? unit.value : 1);
 /** So many months after the start are shown: what is forecast of the oldest cohort. */
 const oldest = computed(() => {
   const { cohorts = [], months = [] } = table.value ?? {};
@@ -89,28 +98,25 @@ const oldest = computed(() => {
 const rows = computed(() => byAge(records.value, table.value, oldest.value).reverse());
 const ages = computed(() => Array.from({ length: oldest.value + 1 }, (_, age) => String(age)));
 /** New subscribers by source: how many, what they bring, what they cost. */
-const bySource = computed(() => {
+const bySource = computed((): LineGroup[] => {
   const money = formats.value.unitName(unit.value);
-  const of = (
+  const sources = table.value?.sources ?? [];
+  const group = (
     name: string,
     display: 'units' | 'money' | 'price',
     pick: (line: SourceLine) => PeriodValues,
-  ) => ({
+  ): LineGroup => ({
     name,
-    lines: (table.value?.sources ?? []).map((line) => ({
-      name: line.name,
-      display,
-      ...pick(line),
-    })),
+    lines: sources.map((line) => shownLine(line.name, display, pick(line))),
   });
-  const spent = (table.value?.sources ?? []).some(({ cost }) => cost.total !== 0);
+  const spent = sources.some(({ cost }) => cost.total !== 0);
   return [
-    of('New subscribers', 'units', ({ starters }) => starters),
-    of(`Revenue of those who are won, ${money}`, 'money', ({ revenue }) => revenue),
+    group('New subscribers', 'units', ({ starters }) => starters),
+    group(`Revenue of those who came from it, ${money}`, 'money', ({ revenue }) => revenue),
     ...(spent
       ? [
-          of(`Spent, ${money}`, 'money', ({ cost }) => cost),
-          of('Spent for one', 'price', ({ costOfOne }) => costOfOne),
+          group(`Spent, ${money}`, 'money', ({ cost }) => cost),
+          group('Spent for one', 'price', ({ costOfOne }) => costOfOne),
         ]
       : []),
   ];
@@ -157,51 +163,18 @@ const leads = computed(() =>
     </div>
     <p v-if="unsaved" class="failure" role="alert">{{ unsaved }}</p>
     <div class="subscriptions" tabindex="0" role="region" aria-label="Subscriptions">
-      <SheetTable
+      <GroupedTable
         v-if="shown === 'movement'"
         about="Subscribers and recurring revenue, open months"
-      >
-        <thead>
-          <tr>
-            <th scope="col"></th>
-            <th scope="col">Total</th>
-            <th v-for="heading in headings" :key="heading" scope="col">{{ heading }}</th>
-          </tr>
-        </thead>
-        <tbody v-for="group in groups" :key="group.name">
-          <tr>
-            <th scope="colgroup" class="group" :colspan="headings.length + 2">{{ group.name }}</th>
-          </tr>
-          <tr
-            v-for="line in group.lines"
-            :key="line.code"
-            :class="{ stock: STOCKS.has(line.code) }"
-          >
-            <th scope="row">{{ line.name }}</th>
-            <td class="total">{{ show(line, line.total) }}</td>
-            <td v-for="(value, place) in line.values" :key="place">{{ show(line, value) }}</td>
-          </tr>
-        </tbody>
-      </SheetTable>
-      <SheetTable v-else-if="shown === 'sources'" about="New subscribers by source, open months">
-        <thead>
-          <tr>
-            <th scope="col"></th>
-            <th scope="col">Total</th>
-            <th v-for="heading in headings" :key="heading" scope="col">{{ heading }}</th>
-          </tr>
-        </thead>
-        <tbody v-for="group in bySource" :key="group.name">
-          <tr>
-            <th scope="colgroup" class="group" :colspan="headings.length + 2">{{ group.name }}</th>
-          </tr>
-          <tr v-for="line in group.lines" :key="line.name">
-            <th scope="row">{{ line.name }}</th>
-            <td class="total">{{ show(line, line.total) }}</td>
-            <td v-for="(value, place) in line.values" :key="place">{{ show(line, value) }}</td>
-          </tr>
-        </tbody>
-      </SheetTable>
+        :headings="headings"
+        :groups="groups"
+      />
+      <GroupedTable
+        v-else-if="shown === 'sources'"
+        about="New subscribers by source, open months"
+        :headings="headings"
+        :groups="bySource"
+      />
       <WorthTable v-else-if="shown === 'worth'" :table="table" :headings="headings" />
       <PlateauChart
         v-else-if="shown === 'curve' && active"
@@ -231,26 +204,8 @@ const leads = computed(() =>
   background: var(--surface);
   border-top: 1px solid var(--ink);
 }
-tbody th[scope='row'] {
-  color: var(--ink);
-  border-bottom: 1px solid var(--line-soft);
-}
-tbody th,
-tbody td {
-  height: 22px;
-  padding-block: 0;
-}
 .leads {
   flex: 1;
   min-width: 0;
-}
-.group {
-  font-weight: 620;
-  padding-top: 6px;
-}
-.total,
-.stock th,
-.stock td {
-  font-weight: 620;
 }
 </style>

@@ -46,7 +46,8 @@ export function cohortsInWords(rows: readonly CohortRow[], formats: Show): strin
       row.worse ? [{ row, ...row.worse, more: row.worse.lost - row.worse.expected }] : [],
     )
     .sort((a, b) => b.more - a.more);
-  if (!worst) return `${rows.length} cohorts, and none leaves faster than those before it`;
+  if (!worst)
+    return `${rows.length} ${rows.length === 1 ? 'cohort' : 'cohorts'}, and none leaves faster than those before it`;
   const { row, lost, expected } = worst;
   const gone = (part: number): string => percent(formats, keptOf(row, part));
   return `Those who started in ${longMonth(row.start)} leave faster: ${gone(lost)} have left, of those before ${gone(expected)} had`;

@@ -1,0 +1,167 @@
+/** Subscribers and recurring revenue by combination and month, for tables of any rows and columns. */
+import { subscriptionNumbers, subscriptionOf } from '../forecast/methods/subscription.ts';
+import { stretchOf, type Model } from '../forecast/run.ts';
+import type { SubscriberPart } from '../measures/catalogue.ts';
+import { ratio, valueOrNull } from '../measures/nature.ts';
+import { PREPAID_TERM, type Movement } from './cohorts.ts';
+import { revenueKept } from './measures.ts';
+
+/** What a movement has of each month. */
+const PARTS = {
+  active: ({ active }) => active,
+  opening: ({ opening }) => opening,
+  starters: ({ starters }) => starters,
+  lost: ({ lost }) => lost,
+  recurring: ({ revenue }) => revenue.closing,
+  revenueOpening: ({ revenue }) => revenue.opening,
+  entered: ({ revenue }) => revenue.new,
+  priceChange: ({ revenue }) => revenue.priceChange,
+  revenueLost: ({ revenue }) => revenue.lost,
+  expansion: ({ revenue }) => revenue.expansion,
+  contraction: ({ revenue }) => revenue.contraction,
+} as const satisfies Record<string, (movement: Movement) => Float64Array>;
+type Part = keyof typeof PARTS;
+const CODES = Object.keys(PARTS) as Part[];
+
+/** Series by combination and month, months innermost. NaN where nothing is known. */
+export interface SubscriberFigures {
+  readonly count: number;
+  readonly of: Readonly<Record<Part, Float64Array>>;
+  /** The places of the combinations that are forecast as subscriptions. */
+  readonly places: ReadonlySet<number>;
+}
+
+/**
+ * Lays the subscriptions of a plan out. Closed months have no movement. Who is active in them, and
+ * what that brings, is what was sold: a subscriber is a unit a month, or a term of twelve months.
+ * @param model evaluated
+ */
+export function subscriberFigures(model: Model): SubscriberFigures {
+  const { count, open } = model;
+  const combinations = model.plan.combinations.length;
+  const place = new Map(model.plan.combinations.map(({ id }, index) => [id, index]));
+  const of = {} as Record<Part, Float64Array>;
+  for (const code of CODES) of[code] = new Float64Array(combinations * count);
+  const places = new Set<number>();
+  model.streams.forEach(({ stream, combination, mistakes }, index) => {
+    const at = place.get(combination.id);
+    if (stream.method !== 'subscription' || mistakes.length > 0 || at === undefined) return;
+    places.add(at);
+    const stretch = stretchOf(model, index);
+    const { movement } = subscriptionNumbers(stretch);
+    for (const code of CODES) {
+      of[code].fill(Number.NaN, at * count, at * count + open);
+      of[code].set(PARTS[code](movement), at * count + open);
+    }
+    const { units, revenue } = stretch.results;
+    const set = subscriptionOf(stream);
+    const term = set.billing === 'yearly' && set.counts === 'billed' ? PREPAID_TERM : 1;
+    for (let t = term - 1; t < open; t += 1) {
+      const last = (series: Float64Array): number =>
+        series.subarray(t - term + 1, t + 1).reduce((sum, value) => sum + value, 0);
+      of.active[at * count + t] = last(units);
+      of.recurring[at * count + t] = last(revenue) / term;
+    }
+  });
+  return { count, of, places };
+}
+
+const summed = (
+  { of, count }: SubscriberFigures,
+  code: Part,
+  held: readonly number[],
+  from: number,
+  to: number,
+): number => {
+  let total = 0;
+  for (const index of held) {
+    for (let t = from; t <= to; t += 1) total += of[code][index * count + t] ?? Number.NaN;
+  }
+  return total;
+};
+
+/**
+ * What moved one line from the start of some open months to their end: labels, numbers, and whether
+ * they are taken away. Added up they are the active subscribers, the recurring revenue, or who is new.
+ */
+export function movedParts(
+  figures: SubscriberFigures,
+  part: SubscriberPart,
+  index: number,
+  from: number,
+  to: number,
+): (readonly [label: string, value: number, leaves: boolean])[] {
+  const all = (code: Part): number => summed(figures, code, [index], from, to);
+  const start = (code: Part): number => summed(figures, code, [index], from, from);
+  if (part === 'starters') return [['New subscribers', all('starters'), false]];
+  return part === 'active'
+    ? [
+        ['Subscribers before', start('opening'), false],
+        ['New', all('starters'), false],
+        ['Lost', all('lost'), true],
+      ]
+    : [
+        ['Recurring revenue before', start('revenueOpening'), false],
+        ['New', all('entered'), false],
+        ['Price change', all('priceChange'), false],
+        ['Expansion', all('expansion'), false],
+        ['Contraction', all('contraction'), true],
+        ['Lost', all('revenueLost'), true],
+      ];
+}
+
+/** What a churn or a retention is one over the other of. */
+export function ratioParts(
+  figures: SubscriberFigures,
+  part: SubscriberPart,
+  held: readonly number[],
+  from: number,
+  to: number,
+): (readonly [label: string, display: 'units' | 'money', value: number])[] {
+  const all = (code: Part): number => summed(figures, code, held, from, to);
+  const start = (code: Part): number => summed(figures, code, held, from, from);
+  if (part === 'churn') {
+    return [
+      ['Lost', 'units', all('lost')],
+      ['Subscribers before', 'units', start('opening')],
+    ];
+  }
+  const before = start('revenueOpening');
+  const kept = revenueKept(before, all('revenueLost'), all('expansion'), all('contraction'));
+  return [
+    ['Recurring revenue kept', 'money', kept],
+    ['Recurring revenue before', 'money', before],
+  ];
+}
+
+/** A number of some combinations over some months, and whether a part of it is missing. */
+export interface SubscriberSum {
+  readonly value: number | null;
+  readonly incomplete: boolean;
+}
+
+/**
+ * What a measure of subscriptions comes to. Active subscribers and recurring revenue are those of the
+ * last month; new subscribers add; churn and retention are parts of what was there at the start.
+ * @param from the first month, as an index from the plan's first one; `to` the last
+ */
+export function subscriberSum(
+  figures: SubscriberFigures,
+  part: SubscriberPart,
+  parts: Iterable<number>,
+  from: number,
+  to: number,
+): SubscriberSum {
+  const held = [...parts].filter((index) => figures.places.has(index));
+  if (held.length === 0) return { value: null, incomplete: false };
+  const first = Math.max(0, from);
+  if (part === 'churn' || part === 'netRetention') {
+    const [[, , above = 0] = [], [, , below = 0] = []] = ratioParts(figures, part, held, first, to);
+    return { value: ratio(above, below), incomplete: Number.isNaN(above + below) };
+  }
+  const value =
+    part === 'starters'
+      ? summed(figures, part, held, first, to)
+      : summed(figures, part, held, to, to);
+  return { value: valueOrNull(value), incomplete: Number.isNaN(value) };
+}
