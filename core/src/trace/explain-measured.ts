@@ -16,7 +16,7 @@ import {
   subscriberSum,
 } from '../subscriptions/figures.ts';
 import { inScope } from '../dimensions/row-tree.ts';
-import type { TraceNode, TraceQuestion, TraceSource } from './trace.ts';
+import { lessOf, type TraceNode, type TraceQuestion, type TraceSource } from './trace.ts';
 
 type Question = Extract<TraceQuestion, { kind: 'measured' }>;
 type TableQuestion = Extract<TraceQuestion, { kind: 'table' }>;
@@ -131,15 +131,6 @@ function explainSubscriptions(model: Model, question: Question, of: SubscriberPa
   );
   return { ...node, shape: 'plus', parts };
 }
-
-const lessOf = (node: TraceNode): TraceNode => ({
-  ...node,
-  label: `Less ${node.label.toLowerCase()}`,
-  value: node.value === null ? null : -node.value,
-  shape: 'apply',
-  operation: 'negate',
-  parts: [node],
-});
 
 /** A number with its question, to be opened when it is asked for. */
 function asLeaf(node: TraceNode): TraceNode {

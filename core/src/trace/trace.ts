@@ -185,6 +185,16 @@ function applied(
   }
 }
 
+/** What is taken away: the number with the other sign. */
+export const lessOf = (node: TraceNode): TraceNode => ({
+  ...node,
+  label: `Less ${node.label.toLowerCase()}`,
+  value: node.value === null ? null : -node.value,
+  shape: 'apply',
+  operation: 'negate',
+  parts: [node],
+});
+
 /**
  * Works an explanation out again from its parts, all the way down to its leaves.
  * @returns what the number should be; null where it has no value

@@ -20,7 +20,7 @@ defineProps<{ about: string; headings: readonly string[]; groups: readonly LineG
 </script>
 
 <template>
-  <SheetTable :about="about" class="grouped">
+  <SheetTable :about="about" class="dense">
     <thead>
       <tr>
         <th scope="col"></th>
@@ -46,15 +46,6 @@ defineProps<{ about: string; headings: readonly string[]; groups: readonly LineG
 </template>
 
 <style scoped>
-tbody th,
-tbody td {
-  height: 22px;
-  padding-block: 0;
-}
-tbody th[scope='row'] {
-  color: var(--ink);
-  border-bottom: 1px solid var(--line-soft);
-}
 .below th[scope='row'] {
   padding-left: 20px;
   color: var(--ink-quiet);

@@ -25,7 +25,7 @@ const worseInWords = ({ worse }: CohortRow): string =>
 </script>
 
 <template>
-  <SheetTable :about="about" class="cohorts">
+  <SheetTable :about="about" class="dense">
     <thead>
       <tr>
         <th scope="col" class="words">Started in</th>
@@ -59,17 +59,10 @@ const worseInWords = ({ worse }: CohortRow): string =>
 </template>
 
 <style scoped>
-tbody th,
-tbody td {
-  height: 22px;
-  padding-block: 0;
-  border-bottom: 1px solid var(--line-soft);
-}
 tbody th {
   position: sticky;
   left: 0;
   background: var(--surface);
-  color: var(--ink);
 }
 .size {
   font-weight: 620;

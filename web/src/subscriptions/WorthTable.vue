@@ -31,7 +31,7 @@ const heads = (count: number | null): string =>
 </script>
 
 <template>
-  <SheetTable about="What a new subscriber is worth, at the end of the period">
+  <SheetTable class="dense" about="What a new subscriber is worth, at the end of the period">
     <thead>
       <tr>
         <th scope="col" class="words">A new subscriber</th>
@@ -49,7 +49,7 @@ const heads = (count: number | null): string =>
       </tr>
     </tbody>
   </SheetTable>
-  <SheetTable about="Churn, retention and people needed, by period">
+  <SheetTable class="dense" about="Churn, retention and people needed, by period">
     <thead>
       <tr>
         <th scope="col" class="words">Kept and lost</th>
@@ -87,15 +87,6 @@ const heads = (count: number | null): string =>
 </template>
 
 <style scoped>
-tbody th,
-tbody td {
-  height: 22px;
-  padding-block: 0;
-  border-bottom: 1px solid var(--line-soft);
-}
-tbody th {
-  color: var(--ink);
-}
 .value {
   font-weight: 620;
 }

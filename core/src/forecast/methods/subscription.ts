@@ -11,7 +11,7 @@ import {
   type SubscriptionInput,
 } from '../../subscriptions/cohorts.ts';
 import { churnProblems, type Churn } from '../../subscriptions/survival.ts';
-import type { TraceNode } from '../../trace/trace.ts';
+import { lessOf, type TraceNode } from '../../trace/trace.ts';
 import type { Stream, Subscription } from '../plan.ts';
 import {
   explainFunnel,
@@ -216,15 +216,6 @@ const counted = (
   parts: [],
   source: { kind: 'cohorts', stream: stream.id },
 });
-const less = (node: TraceNode): TraceNode => ({
-  ...node,
-  label: `Less ${node.label.toLowerCase()}`,
-  value: node.value === null ? null : -node.value,
-  shape: 'apply',
-  operation: 'negate',
-  parts: [node],
-});
-
 /** Why so many are new: the driver, or what came out of the funnel. */
 function explainNew(explaining: Explaining): TraceNode {
   const { stretch, driver } = explaining;
@@ -252,7 +243,7 @@ function explainSubscribers(explaining: Explaining): Explanation {
     subscriptionOf(stream).churn === 'constant'
       ? { ...lost, shape: 'product', parts: [opening, driver('churnRate')] }
       : lost;
-  return { shape: 'plus', parts: [opening, explainNew(explaining), less(left)] };
+  return { shape: 'plus', parts: [opening, explainNew(explaining), lessOf(left)] };
 }
 
 function explainRevenue(explaining: Explaining): Explanation {
@@ -277,8 +268,8 @@ function explainRevenue(explaining: Explaining): Explanation {
       money('New', revenue.new),
       money('Price change', revenue.priceChange),
       money('Expansion', revenue.expansion),
-      less(money('Contraction', revenue.contraction)),
-      less(money('Lost', revenue.lost)),
+      lessOf(money('Contraction', revenue.contraction)),
+      lessOf(money('Lost', revenue.lost)),
     ],
   };
 }
