@@ -87,7 +87,9 @@ test('from a web budget to recurring revenue', async ({ planner }) => {
   await page.getByLabel('Subscribers that one person serves').fill('50');
   await page.keyboard.press('Enter');
   await expect.poll(() => subscribed(planner, /^People needed/, 0)).toBeGreaterThan(0);
-  await page.goto(`${planner.origin}/w/1/forecast?${where}&measures=units,activeSubscribers&unit=1`);
+  await page.goto(
+    `${planner.origin}/w/1/forecast?${where}&measures=units,activeSubscribers&unit=1`,
+  );
   await planner.explain(await planner.cell('All\\s*units', 'Dec'));
   await expect(planner.trace).toContainText('Renewals');
   // Of subscribers the total is the last month's.

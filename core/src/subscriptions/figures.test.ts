@@ -99,6 +99,32 @@ describe('measures of subscriptions', () => {
     );
   });
 
+  it('leave a line out of which an input is missing, and say so', () => {
+    const [one, other] = COMBINATIONS;
+    const set = { churn: 'constant', pricePolicy: 'current', billing: 'monthly' } as const;
+    const model = evaluate(
+      compile(
+        smallPlan(
+          [
+            assume('newSubscribers', one?.members ?? [], 10),
+            assume('churnRate', [], 0.1),
+            assume('listPrice', [], 5),
+          ],
+          {
+            streams: [one, other].map((combination, at) => ({
+              ...{ id: at + 1, combination: combination?.id ?? 0, method: 'subscription' as const },
+              settings: { subscription: { ...set, opening: [100] } },
+            })),
+          },
+        ),
+      ),
+    );
+    const total = measured(model, 'activeSubscribers', 'month').totals[0];
+    assert.deepEqual(total?.cells[0], { value: 100, incomplete: true });
+    const churn = measured(model, 'subscriberChurn', 'month').totals[0];
+    assert.closeTo(churn?.cells[0]?.value ?? NaN, 0.1, 1e-9);
+  });
+
   it('know of closed months what was sold, and nothing of who came', () => {
     const [first] = COMBINATIONS;
     const subscription = { churn: 'constant', pricePolicy: 'current', billing: 'yearly' } as const;

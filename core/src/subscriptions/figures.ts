@@ -2,7 +2,7 @@
 import { subscriptionNumbers, subscriptionOf } from '../forecast/methods/subscription.ts';
 import { stretchOf, type Model } from '../forecast/run.ts';
 import type { SubscriberPart } from '../measures/catalogue.ts';
-import { ratio, valueOrNull } from '../measures/nature.ts';
+import { ratio } from '../measures/nature.ts';
 import { PREPAID_TERM, type Movement } from './cohorts.ts';
 import { revenueKept } from './measures.ts';
 
@@ -140,9 +140,37 @@ export interface SubscriberSum {
   readonly incomplete: boolean;
 }
 
+/** What a measure comes to over some lines; NaN where a part of it is missing. */
+function numberOf(
+  figures: SubscriberFigures,
+  part: SubscriberPart,
+  held: readonly number[],
+  from: number,
+  to: number,
+): number {
+  if (part === 'churn' || part === 'netRetention') {
+    const [[, , above = 0] = [], [, , below = 0] = []] = ratioParts(figures, part, held, from, to);
+    return Number.isNaN(above + below) ? Number.NaN : (ratio(above, below) ?? Infinity);
+  }
+  const start = part === 'starters' ? from : to;
+  return summed(figures, part, held, start, to);
+}
+
+/** Those of some combinations that are subscriptions of which nothing is missing in the months. */
+export function knownOf(
+  figures: SubscriberFigures,
+  part: SubscriberPart,
+  held: readonly number[],
+  from: number,
+  to: number,
+): number[] {
+  return held.filter((index) => !Number.isNaN(numberOf(figures, part, [index], from, to)));
+}
+
 /**
  * What a measure of subscriptions comes to. Active subscribers and recurring revenue are those of the
- * last month; new subscribers add; churn and retention are parts of what was there at the start.
+ * last month; new subscribers add; churn and retention are parts of what was there at the start. A
+ * line of which something is missing is left out, and that is said.
  * @param from the first month, as an index from the plan's first one; `to` the last
  */
 export function subscriberSum(
@@ -153,15 +181,11 @@ export function subscriberSum(
   to: number,
 ): SubscriberSum {
   const held = [...parts].filter((index) => figures.places.has(index));
-  if (held.length === 0) return { value: null, incomplete: false };
   const first = Math.max(0, from);
-  if (part === 'churn' || part === 'netRetention') {
-    const [[, , above = 0] = [], [, , below = 0] = []] = ratioParts(figures, part, held, first, to);
-    return { value: ratio(above, below), incomplete: Number.isNaN(above + below) };
-  }
-  const value =
-    part === 'starters'
-      ? summed(figures, part, held, first, to)
-      : summed(figures, part, held, to, to);
-  return { value: valueOrNull(value), incomplete: Number.isNaN(value) };
+  const known = knownOf(figures, part, held, first, to);
+  const incomplete = known.length < held.length;
+  if (known.length === 0) return { value: null, incomplete };
+  const value = numberOf(figures, part, known, first, to);
+  const nothing = !Number.isFinite(value) || (incomplete && value === 0);
+  return { value: nothing ? null : value, incomplete };
 }

@@ -10,6 +10,7 @@ import { daysByMonth, partOfMonth } from './explain-days.ts';
 import { yearBeforeSource } from '../sources/source.ts';
 import { ratio, valueOrNull } from '../measures/nature.ts';
 import {
+  knownOf,
   movedParts,
   ratioParts,
   subscriberFigures,
@@ -98,7 +99,8 @@ function explainSubscriptions(model: Model, question: Question, of: SubscriberPa
     return { ...node, shape: 'value', parts: [], source };
   }
   if (of === 'churn' || of === 'netRetention') {
-    const parts = ratioParts(figures, of, held, from, to).map(([label, shown, value]) =>
+    const known = knownOf(figures, of, held, from, to);
+    const parts = ratioParts(figures, of, known, from, to).map(([label, shown, value]) =>
       counted(
         label,
         shown,
