@@ -232,7 +232,7 @@ test('measures, charts and panels of the forecast hold to it', async ({ planner 
   await expect(page.getByRole('region', { name: 'Funnels' })).toBeVisible();
   await check('funnels');
   await page.goto(`${place}&chart=subscriptions`);
-  for (const view of ['Cohorts', 'Sources', 'Worth', 'Curve']) {
+  for (const view of ['Cohorts', 'Cohort revenue', 'Sources', 'Worth', 'Curve']) {
     await page.getByRole('button', { name: view, exact: true }).click();
     await check(`subscriptions, ${view}`);
   }

@@ -187,6 +187,20 @@ export interface CohortRow {
   readonly size: number;
   /** By month from the first on; NaN before it started. */
   readonly active: Float64Array;
+  /** The recurring revenue that those who are left bring; NaN before it started. */
+  readonly revenue: Float64Array;
+}
+
+/** The recurring revenue of one cohort: the movement of nobody else. */
+function revenueOf(input: SubscriptionInput, start: number, size: number): Float64Array {
+  const count = input.starters.length;
+  const starters = new Float64Array(count);
+  if (start >= 0) starters[start] = size;
+  const byAge = Array.from({ length: Math.max(0, -start) }, (_, age) =>
+    age === -1 - start ? size : 0,
+  );
+  const alone = { ...input, starters, opening: { ...input.opening, byAge } };
+  return movementOf(alone).revenue.closing.fill(Number.NaN, 0, Math.max(0, start));
 }
 
 /** The cohorts one by one; computed when they are looked at, and the same as the sums of the movement. */
@@ -200,7 +214,7 @@ export function cohortTable(input: SubscriptionInput): CohortRow[] {
       left *= 1 - leaving(input, t - start, t);
       active[t] = left;
     }
-    return { start, size, active };
+    return { start, size, active, revenue: revenueOf(input, start, size) };
   });
 }
 

@@ -45,6 +45,8 @@ describe('the subscriptions of a scope', () => {
             const months = period.to - span.from;
             const left = cohorts.reduce((sum, one) => sum + (one.active[months] ?? 0), 0);
             near(left, value('active', at), `cohorts, ${period.key}`);
+            const paid = cohorts.reduce((sum, one) => sum + (one.revenue[months] ?? 0), 0);
+            near(paid, value('revenueClosing', at), `revenue of cohorts, ${period.key}`);
             const before = at === 0 ? undefined : value('active', at - 1);
             if (before !== undefined) near(before, value('opening', at), `opens, ${period.key}`);
           });

@@ -53,6 +53,8 @@ export interface CohortLine {
   readonly size: number;
   /** By month of the span; null before it started. */
   readonly active: readonly (number | null)[];
+  /** The recurring revenue that they bring. */
+  readonly revenue: readonly (number | null)[];
 }
 
 export interface SubscriptionTable {
@@ -194,18 +196,26 @@ function cohortLines(
   { from, to }: Span,
 ): Pick<SubscriptionTable, 'cohorts' | 'months'> {
   const months = Array.from({ length: to - from + 1 }, (_, at) => from + at);
-  const byStart = new Map<number, { size: number; active: (number | null)[] }>();
+  interface Sums {
+    size: number;
+    readonly active: (number | null)[];
+    readonly revenue: (number | null)[];
+  }
+  const byStart = new Map<number, Sums>();
+  const none = (): null[] => months.map(() => null);
   for (const { input } of numbers) {
-    for (const { start, size, active } of cohortTable(input)) {
+    for (const { start, size, ...series } of cohortTable(input)) {
       if (first + start > to) continue;
-      const line = byStart.get(start) ?? { size: 0, active: months.map(() => null) };
+      const line = byStart.get(start) ?? { size: 0, active: none(), revenue: none() };
       byStart.set(start, line);
       line.size += size;
-      months.forEach((month, at) => {
-        const value = active[month - first];
-        if (value === undefined || Number.isNaN(value)) return;
-        line.active[at] = (line.active[at] ?? 0) + value;
-      });
+      for (const of of ['active', 'revenue'] as const) {
+        months.forEach((month, at) => {
+          const value = series[of][month - first];
+          if (value === undefined || Number.isNaN(value)) return;
+          line[of][at] = (line[of][at] ?? 0) + value;
+        });
+      }
     }
   }
   const cohorts = [...byStart]

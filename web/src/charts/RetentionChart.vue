@@ -2,7 +2,7 @@
 import type { ChartData } from 'chart.js';
 import { computed } from 'vue';
 import { Line } from 'vue-chartjs';
-import { endLabels, huesNow, timeOptions } from './chart-look.ts';
+import { endLabels, FONT, huesNow, timeOptions } from './chart-look.ts';
 import './register.ts';
 
 /** How many of those who start are left at each age: as observed, as fitted with its band. */
@@ -57,7 +57,15 @@ const options = computed(() => {
     ...plain,
     scales: {
       ...plain.scales,
-      x: { ...plain.scales?.['x'], title: { display: true, text: 'Months after the start' } },
+      x: {
+        ...plain.scales?.['x'],
+        title: {
+          display: true,
+          text: 'Months after the start',
+          color: hues.value.quiet,
+          font: FONT,
+        },
+      },
       y: { ...plain.scales?.['y'], max: 1 },
     },
     plugins: {

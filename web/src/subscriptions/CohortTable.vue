@@ -9,17 +9,20 @@ const props = defineProps<{
   about: string;
   headings: readonly string[];
   rows: readonly CohortRow[];
-  /** Whether percentages stand in place of counts. */
-  percent: boolean;
+  /** How many there are, which part that is, or what they bring. */
+  as: 'count' | 'percent' | 'money';
 }>();
-const { formats } = useFrame();
+const { formats, unit } = useFrame();
 const count = (value: number | null): string => formats.value.show(value, 'units', 1);
-const textOf = (row: CohortRow, value: number | null): string =>
-  value === null
-    ? ''
-    : props.percent
-      ? formats.value.show(keptOf(row, value), 'percent')
-      : count(value);
+function textOf(row: CohortRow, value: number | null): string {
+  if (value === null) return '';
+  if (props.as === 'percent') return formats.value.show(keptOf(row, value), 'percent');
+  return props.as === 'money' ? formats.value.show(value, 'money', unit.value) : count(value);
+}
+/** Shade says which part is left; of money which part of the month that brought most. */
+const most = (row: CohortRow): number => Math.max(0, ...row.cells.map((value) => value ?? 0));
+const shade = (row: CohortRow, value: number | null): number =>
+  (props.as === 'money' ? keptOf({ size: most(row) }, value) : keptOf(row, value)) ?? 0;
 const worseInWords = ({ worse }: CohortRow): string =>
   worse ? `lost ${count(worse.lost)}; those before would have lost ${count(worse.expected)}` : '';
 </script>
@@ -49,7 +52,7 @@ const worseInWords = ({ worse }: CohortRow): string =>
           :key="place"
           class="kept"
           :class="{ open: place >= row.forecastFrom }"
-          :style="{ '--left': keptOf(row, value) ?? 0 }"
+          :style="{ '--left': shade(row, value) }"
         >
           {{ textOf(row, value) }}
         </td>

@@ -242,7 +242,7 @@ const save = (format: 'csv' | 'xlsx') =>
           about="Cohorts by months after the start"
           :headings="headings"
           :rows="rows"
-          :percent="shown === 'kept'"
+          :as="shown === 'kept' ? 'percent' : 'count'"
         />
       </div>
     </template>

@@ -28,6 +28,7 @@ const VIEWS = [
   { value: 'movement', name: 'Movement' },
   { value: 'cohorts', name: 'Cohorts' },
   { value: 'kept', name: 'Percent kept' },
+  { value: 'paid', name: 'Cohort revenue' },
   { value: 'sources', name: 'Sources' },
   { value: 'worth', name: 'Worth' },
   { value: 'curve', name: 'Curve' },
@@ -95,7 +96,11 @@ const oldest = computed(() => {
   return Math.max(0, ...cohorts.map(({ start }) => last - start));
 });
 /** The youngest that there are now come first, those to come after them. */
-const rows = computed(() => byAge(records.value, table.value, oldest.value).reverse());
+const rows = computed(() => {
+  const of = shown.value === 'paid' ? 'revenue' : 'active';
+  return byAge(records.value, table.value, oldest.value, of).reverse();
+});
+const COHORTS: ReadonlySet<string> = new Set(['cohorts', 'kept', 'paid']);
 const ages = computed(() => Array.from({ length: oldest.value + 1 }, (_, age) => String(age)));
 /** New subscribers by source: how many, what they bring, what they cost. */
 const bySource = computed((): LineGroup[] => {
@@ -129,13 +134,14 @@ function save(format: 'csv' | 'xlsx'): Promise<unknown> {
   const made = table.value;
   if (!made) return Promise.resolve();
   const currency = plan.workspace?.plan.currency.code ?? '';
-  const cohorts = shown.value === 'cohorts' || shown.value === 'kept';
+  const cohorts = COHORTS.has(shown.value);
   const lines = cohorts
     ? cohortLines(rows.value, ages.value, shown.value === 'kept', plan.closedThrough)
     : shown.value === 'sources'
       ? sourceFileLines(made, currency)
       : movementLines(made, currency);
-  const name = cohorts ? 'Cohorts' : 'Subscriptions';
+  const name =
+    shown.value === 'paid' ? `Cohort revenue ${currency}` : cohorts ? 'Cohorts' : 'Subscriptions';
   const about = [subject.value, spanInWords(data.value?.span ?? span.value)];
   return write(() => saveLines(format, name, about, lines));
 }
@@ -187,10 +193,14 @@ const leads = computed(() =>
       />
       <CohortTable
         v-else
-        about="Cohorts by months after the start"
+        :about="
+          shown === 'paid'
+            ? `Recurring revenue by months after the start, ${formats.unitName(unit)}`
+            : 'Cohorts by months after the start'
+        "
         :headings="ages"
         :rows="rows"
-        :percent="shown === 'kept'"
+        :as="shown === 'kept' ? 'percent' : shown === 'paid' ? 'money' : 'count'"
       />
     </div>
   </template>

@@ -26,17 +26,20 @@ const goesOn = (known: Counted, planned: Planned): boolean =>
  * Cohorts by age, oldest first: as their records have them through the last closed month, and as they
  * are forecast after it. An opening base that is one cohort, whatever its ages, is a row of its own.
  * @param ages how many months after the start are shown at most
+ * @param shown how many there are, or what they bring, of which records say nothing
  */
 export function byAge(
   records: Pick<SubscriberCohorts, 'cohorts'> | undefined,
   forecast: Pick<SubscriptionTable, 'cohorts' | 'months'> | undefined,
   ages: number,
+  shown: 'active' | 'revenue' = 'active',
 ): CohortRow[] {
   const [first = 0] = forecast?.months ?? [];
   const row = (start: Month, known?: Counted, planned?: Planned): CohortRow => {
-    const cells: (number | null)[] = [...(known?.active ?? [])];
-    const forecastFrom = cells.length;
-    planned?.active.forEach((value, at) => {
+    const there = known?.active ?? [];
+    const forecastFrom = there.length;
+    const cells: (number | null)[] = there.map((count) => (shown === 'active' ? count : null));
+    planned?.[shown].forEach((value, at) => {
       const age = first + at - start;
       if (age >= forecastFrom && value !== null) cells[age] = value;
     });

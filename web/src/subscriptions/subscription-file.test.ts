@@ -14,8 +14,8 @@ const table: Pick<SubscriptionTable, 'periods' | 'lines' | 'cohorts' | 'months'>
   ],
   months: [first, first + 1],
   cohorts: [
-    { start: first - 1, before: true, size: 10, active: [9, 8] },
-    { start: first + 1, before: false, size: 4, active: [null, 4] },
+    { start: first - 1, before: true, size: 10, active: [9, 8], revenue: [90, 80] },
+    { start: first + 1, before: false, size: 4, active: [null, 4], revenue: [null, 40] },
   ],
 };
 
@@ -42,6 +42,8 @@ describe('files of subscriptions', () => {
     const cohort = { start: '2026-09', worse: null, without: false };
     const [met, ...rest] = byAge({ cohorts: [{ ...cohort, active: [10] }] }, table, 2);
     assert.deepEqual([met?.cells, met?.forecastFrom, rest.length], [[10, 9, 8], 1, 1]);
+    const [paid] = byAge({ cohorts: [{ ...cohort, active: [10] }] }, table, 2, 'revenue');
+    assert.deepEqual([paid?.cells, paid?.size], [[null, 90, 80], 10]);
     const apart = byAge({ cohorts: [{ ...cohort, active: [40] }] }, table, 2);
     assert.deepEqual(
       apart.map(({ cells, before }) => [before, ...cells]),
