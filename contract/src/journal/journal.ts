@@ -85,6 +85,13 @@ export const noticeSchema = z.object({
 });
 export type Notice = z.infer<typeof noticeSchema>;
 
+/** How far a long write of one's own is; `key` is the idempotency key that it was sent under. */
+export const progressSchema = z.object({
+  key: z.string(),
+  share: z.number().min(0).max(1),
+});
+export type Progress = z.infer<typeof progressSchema>;
+
 const base = '/workspaces/{workspaceId}';
 
 export const journalOperations = operations({
@@ -138,7 +145,8 @@ export const journalOperations = operations({
   followNotices: {
     method: 'get',
     path: `${base}/notices`,
-    summary: 'Change notices as server-sent events',
+    summary:
+      'Change notices as server-sent events; beside them, how far a long write of one’s own is',
     access: 'reads',
     writes: 'text/event-stream',
   },

@@ -81,6 +81,7 @@ export async function addAssumptions(
   record: Recorder,
 ): Promise<number[]> {
   const ids = await store.insertAssumptions(tx, workspaceId, personId, rows);
+  record.worked(1);
   rows.forEach((row, index) => {
     const id = ids[index] ?? 0;
     record.changed(

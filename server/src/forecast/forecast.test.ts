@@ -13,7 +13,7 @@ import {
   type Table,
 } from '@dravex/core';
 import { assert } from 'chai';
-import { SAMPLE, withSample } from '../testing/serve.ts';
+import { SAMPLE, until, withSample } from '../testing/serve.ts';
 
 describe('forecast', () => {
   const sample = withSample();
@@ -153,6 +153,35 @@ describe('forecast', () => {
     assert.equal(again.status, 400, 'they are forecast by now');
     const after = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     assert.equal(after.body.plan.streams.length, body.plan.streams.length + 3);
+    await sample.planner.send('POST', `${SAMPLE}/undo`);
+  });
+
+  it('tells whoever makes many lines how far that is, and nobody else', async () => {
+    const colleague = await sample.served.colleague();
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const all = body.plan.streams.map(({ id }) => id);
+    await sample.planner.send('POST', `${SAMPLE}/streams/delete`, { streams: all });
+    const [own, others] = [await sample.planner.follow(SAMPLE), await colleague.follow(SAMPLE)];
+    const key = 'many-lines-at-once';
+    const made = await sample.planner.send(
+      'POST',
+      `${SAMPLE}/streams/from-sales`,
+      {},
+      { 'idempotency-key': key },
+    );
+    assert.equal(made.status, 201, made.text);
+    await until(() => own.heard.length > 0 && others.heard.length > 0, 'the notice of the write');
+    const shares = own.progress.map(({ share }) => share);
+    assert.isNotEmpty(shares);
+    assert.deepEqual(
+      shares,
+      shares.toSorted((a, b) => a - b),
+    );
+    assert.isTrue(own.progress.every((one) => one.key === key));
+    assert.isEmpty(others.progress);
+    own.stop();
+    others.stop();
+    await sample.planner.send('POST', `${SAMPLE}/undo`);
     await sample.planner.send('POST', `${SAMPLE}/undo`);
   });
 

@@ -127,6 +127,9 @@ export async function addStreams(
   }
 }
 
+/** Finding and keeping the lines, of all the work; the rest is what is assumed for them. */
+const SHARE_OF_STREAMS = 0.3;
+
 /** Makes streams for whatever was sold lately and is not forecast, as the core proposes them. */
 export function streamsFromSales(
   connections: Connections,
@@ -166,6 +169,7 @@ export function streamsFromSales(
         members: members.get(combination) ?? [],
       }));
       await addStreams(tx, workspaceId, streams, tree, record);
+      record.worked(SHARE_OF_STREAMS);
       const assumptions = proposed.flatMap((stream) => stream.assumptions);
       await addAssumptions(tx, actor, assumptions, { tree, drivers: plan.drivers }, record);
       record.say(`Added ${streams.length} forecast lines from sales`);

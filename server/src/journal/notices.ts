@@ -1,12 +1,17 @@
-import { noticeSchema, type Notice } from '@dravex/contract';
+import { noticeSchema, progressSchema } from '@dravex/contract';
 import type { Request, Response } from 'express';
 import pg from 'pg';
 import type { Logger } from 'pino';
 import { z } from 'zod';
+import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
-import { CHANNEL } from './service.ts';
+import { CHANNEL, PROGRESS_CHANNEL } from './channels.ts';
 
 const heardSchema = noticeSchema.extend({ workspaceId: z.number() });
+const progressHeardSchema = progressSchema.extend({
+  workspaceId: z.number(),
+  personId: z.number(),
+});
 
 /** So that nothing between here and the browser thinks the stream is dead. */
 const HEARTBEAT_MS = 20_000;
@@ -17,7 +22,8 @@ const RETRY_MS = 1000;
  * workspace. One connection to the database a process, opened when the first browser comes.
  */
 export class Notices {
-  readonly #streams = new Map<number, Set<Response>>();
+  /** By workspace: the browsers that look at it, and whose they are. */
+  readonly #streams = new Map<number, Map<Response, number>>();
   #client: Promise<pg.Client> | undefined;
   #closed = false;
 
@@ -30,7 +36,7 @@ export class Notices {
   async follow(
     request: Request,
     response: Response,
-    workspaceId: number,
+    { workspaceId, personId }: Actor,
     revision: () => Promise<number>,
   ): Promise<void> {
     await this.#listen();
@@ -39,9 +45,9 @@ export class Notices {
       'cache-control': 'no-store',
       'x-accel-buffering': 'no',
     });
-    const streams = this.#streams.get(workspaceId) ?? new Set<Response>();
+    const streams = this.#streams.get(workspaceId) ?? new Map<Response, number>();
     this.#streams.set(workspaceId, streams);
-    streams.add(response);
+    streams.set(response, personId);
     const heartbeat = setInterval(() => response.write(': still here\n\n'), HEARTBEAT_MS);
     request.on('close', () => {
       clearInterval(heartbeat);
@@ -54,8 +60,22 @@ export class Notices {
     );
   }
 
-  #tell(workspaceId: number, notice: Notice): void {
-    for (const response of this.#streams.get(workspaceId) ?? []) {
+  /** Tells everybody of a write, and its own person how far a long one is. */
+  #tell(channel: string, heard: unknown): void {
+    if (channel === PROGRESS_CHANNEL) {
+      const { success, data } = progressHeardSchema.safeParse(heard);
+      if (!success) return;
+      const { workspaceId, personId, ...progress } = data;
+      for (const [response, whose] of this.#streams.get(workspaceId) ?? []) {
+        if (whose !== personId) continue;
+        response.write(`event: progress\ndata: ${JSON.stringify(progress)}\n\n`);
+      }
+      return;
+    }
+    const { success, data } = heardSchema.safeParse(heard);
+    if (!success) return;
+    const { workspaceId, ...notice } = data;
+    for (const [response] of this.#streams.get(workspaceId) ?? []) {
       response.write(`event: change\nid: ${notice.revision}\ndata: ${JSON.stringify(notice)}\n\n`);
     }
   }
@@ -70,12 +90,9 @@ export class Notices {
 
   async #open(): Promise<pg.Client> {
     const client = new pg.Client({ connectionString: this.connections.url });
-    client.on('notification', ({ payload }) => {
-      const heard = heardSchema.safeParse(JSON.parse(payload ?? 'null'));
-      if (!heard.success) return;
-      const { workspaceId, ...notice } = heard.data;
-      this.#tell(workspaceId, notice);
-    });
+    client.on('notification', ({ channel, payload }) =>
+      this.#tell(channel, JSON.parse(payload ?? 'null')),
+    );
     client.on('error', (error) => this.log.warn({ error }, 'the line for change notices broke'));
     client.on('end', () => {
       this.#client = undefined;
@@ -83,12 +100,14 @@ export class Notices {
       if (!this.#closed) this.#endStreams();
     });
     await client.connect();
-    await client.query(`listen ${CHANNEL}`);
+    await client.query(`listen ${CHANNEL}; listen ${PROGRESS_CHANNEL}`);
     return client;
   }
 
   #endStreams(): void {
-    for (const streams of this.#streams.values()) for (const response of streams) response.end();
+    for (const streams of this.#streams.values()) {
+      for (const [response] of streams) response.end();
+    }
     this.#streams.clear();
   }
 

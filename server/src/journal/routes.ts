@@ -17,7 +17,7 @@ export function journalRoutes(connections: Connections, notices: Notices): Route
     undo: ({ actor, query }) => undo(connections, actor, query),
     redo: ({ actor, query }) => redo(connections, actor, query),
     followNotices: ({ actor, request, response }) =>
-      notices.follow(request, response, actor.workspaceId, async () => {
+      notices.follow(request, response, actor, async () => {
         const workspace = await workspaceById(connections.db, actor.workspaceId);
         return workspace?.revision ?? 0;
       }),

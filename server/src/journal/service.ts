@@ -11,9 +11,8 @@ import * as store from './store.ts';
 import type { Change } from './store.ts';
 import type { Json } from './tables.ts';
 import { changesPlan, kindOf, type Kind } from './things.ts';
-
-/** The channel on which every server process hears of every write. */
-export const CHANNEL = 'dravex';
+import { CHANNEL } from './channels.ts';
+import { tellingShare, type TellShare } from './progress.ts';
 
 /** Writes down what one write changes; handed to the work that makes the change. */
 export class Recorder {
@@ -25,7 +24,18 @@ export class Recorder {
   constructor(
     readonly journalId: number,
     readonly revision: number,
+    private readonly tell: TellShare = () => undefined,
   ) {}
+
+  /** Tells how far the work is, from 0 to 1; writing it down comes after it and is as long again. */
+  worked(share: number): void {
+    this.tell(share / 2);
+  }
+
+  /** Tells how far the changes are written down. */
+  written(share: number): void {
+    this.tell((1 + share) / 2);
+  }
 
   /** Says in a sentence what was done. */
   say(what: string, why = ''): void {
@@ -79,7 +89,8 @@ export function journaled<T>(
     // Whoever held the lock may have been this very request.
     const answerBefore = await answered();
     if (answerBefore) return answerBefore.answer as T;
-    return recorded(tx, actor, room, (record) => work(tx, record, client), kind);
+    const tell = tellingShare(connections, actor);
+    return recorded(tx, actor, room, (record) => work(tx, record, client), kind, tell);
   });
 }
 
@@ -90,6 +101,7 @@ export async function recorded<T>(
   room: JournalRoom,
   work: (record: Recorder) => Promise<T>,
   kind?: RecordKind,
+  tell?: TellShare,
 ): Promise<T> {
   const { workspaceId, personId, requestKey } = actor;
   const revision = await raiseRevision(tx, workspaceId);
@@ -103,7 +115,7 @@ export async function recorded<T>(
     ofId: kind?.ofId ?? null,
     requestKey: requestKey?.key ?? null,
   });
-  const record = new Recorder(journalId, revision);
+  const record = new Recorder(journalId, revision, tell);
   const result = await work(record);
   await finish(tx, actor, room, record);
   return result;
@@ -122,7 +134,7 @@ async function finish(
     return;
   }
   await store.setRecord(tx, workspaceId, journalId, { what, why, undoable });
-  await store.insertChanges(tx, workspaceId, journalId, changes);
+  await store.insertChanges(tx, workspaceId, journalId, changes, (share) => record.written(share));
   if (changes.some(({ thing }) => changesPlan(kindOf(thing).affects))) {
     await setPlanRevision(tx, workspaceId, revision);
   }

@@ -4,9 +4,11 @@ import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import {
   noticeSchema,
+  progressSchema,
   problemSchema,
   sessionSchema,
   type Notice,
+  type Progress,
   type ProblemDetails,
 } from '@dravex/contract';
 import { pino } from 'pino';
@@ -66,27 +68,31 @@ export class Visitor {
   }
 
   /** Follows change notices: what was heard so far, and how to stop. */
-  async follow(workspace: string): Promise<{ heard: Notice[]; stop(): void }> {
+  async follow(
+    workspace: string,
+  ): Promise<{ heard: Notice[]; progress: Progress[]; stop(): void }> {
     const ending = new AbortController();
     const response = await fetch(`${this.origin}/api${workspace}/notices`, {
       headers: { cookie: this.cookie },
       signal: ending.signal,
     });
     const heard: Notice[] = [];
+    const progress: Progress[] = [];
     const reader = response.body?.pipeThrough(new TextDecoderStream()).getReader();
     const read = async (): Promise<void> => {
       for (;;) {
         const { value, done } = (await reader?.read()) ?? { value: '', done: true };
-        for (const [, data = ''] of (value ?? '').matchAll(
-          /^event: change\n(?:id.*\n)?data: (.*)$/gm,
+        for (const [, event, data = ''] of (value ?? '').matchAll(
+          /^event: (\w+)\n(?:id.*\n)?data: (.*)$/gm,
         )) {
-          heard.push(noticeSchema.parse(JSON.parse(data)));
+          if (event === 'change') heard.push(noticeSchema.parse(JSON.parse(data)));
+          if (event === 'progress') progress.push(progressSchema.parse(JSON.parse(data)));
         }
         if (done) return;
       }
     };
     void read().catch(() => undefined);
-    return { heard, stop: () => ending.abort() };
+    return { heard, progress, stop: () => ending.abort() };
   }
 
   async signIn(email: string, password: string): Promise<Answer<unknown>> {

@@ -81,8 +81,13 @@ const countOf = (lines: number): string =>
 const propose = (combinations: number[]) =>
   write(
     () =>
-      work.during(`Creating ${countOf(combinations.length)}`, () =>
-        plan.ask(forecastOperations.proposeStreams, {}, { combinations }),
+      work.during(`Creating ${countOf(combinations.length)}`, (said) =>
+        plan.ask(
+          forecastOperations.proposeStreams,
+          {},
+          { combinations },
+          { onShare: (share) => (said.share = share) },
+        ),
       ),
     ({ streams }) => {
       plan.said = {

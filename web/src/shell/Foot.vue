@@ -10,6 +10,7 @@ import { computed, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { dayInWords, longMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
+import WorkShare from '../kit/WorkShare.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useWork } from '../writing/use-work.ts';
 import { useFrame } from './use-frame.ts';
@@ -100,10 +101,7 @@ const selected = computed(() => {
       }}<template v-if="one.arrived !== undefined"
         >, {{ Math.round(one.arrived / 1000) }} kB</template
       >
-      <template v-if="one.share !== undefined">
-        <v-progress-linear :model-value="one.share * 100" :aria-label="one.name" />
-        <span class="figures">{{ Math.round(one.share * 100) }} %</span>
-      </template>
+      <WorkShare v-if="one.share !== undefined" :name="one.name" :share="one.share" />
       <v-btn v-if="one.stop" variant="plain" @click="one.stop">Stop</v-btn>
     </span>
     <RouterLink v-if="attention.data.value?.waiting" :to="`${base}/actuals`">
@@ -172,9 +170,6 @@ const selected = computed(() => {
   display: flex;
   gap: 8px;
   align-items: center;
-}
-.work .v-progress-linear {
-  width: 120px;
 }
 .keys {
   display: flex;

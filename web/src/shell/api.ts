@@ -1,4 +1,10 @@
-import { problemSchema, type AskedRecord, type Conflict, type FieldError } from '@dravex/contract';
+import {
+  problemSchema,
+  type AskedRecord,
+  type Conflict,
+  type FieldError,
+  type Progress,
+} from '@dravex/contract';
 
 /** An answer of the server that is not success, in its own words. */
 export class ApiProblem extends Error {
@@ -41,10 +47,19 @@ export function whenReached(hear: (reached: boolean) => void): void {
 
 type Body = object | Blob | undefined;
 
-/** How a request goes about a server that does not answer. */
+/** How a request goes about a server that does not answer, or not yet. */
 export interface Patience {
   /** Whether it is sent again until it is answered: nothing of what a person typed is given up. */
   readonly patient?: boolean;
+  /** Hears how far a long write is, from 0 to 1. */
+  onShare?(share: number): void;
+}
+
+/** Whoever waits for a long write, by its key. */
+const waiting = new Map<string, (share: number) => void>();
+/** Tells whoever waits for a write how far it is. */
+export function hearProgress({ key, share }: Progress): void {
+  waiting.get(key)?.(share);
 }
 
 /** How often a write whose answer was lost is sent again, and how long it waits the first time. */
@@ -148,10 +163,16 @@ export async function request<T>(
   patience: Patience = {},
 ): Promise<T> {
   const key = method === 'GET' ? undefined : freshKey();
-  let response = await send(method, path, body, key, patience);
-  while (response.status === 401 && path !== '/session' && signInAgain) {
-    if (!(await signInAgain())) break;
+  if (key && patience.onShare) waiting.set(key, (share) => patience.onShare?.(share));
+  let response: Response;
+  try {
     response = await send(method, path, body, key, patience);
+    while (response.status === 401 && path !== '/session' && signInAgain) {
+      if (!(await signInAgain())) break;
+      response = await send(method, path, body, key, patience);
+    }
+  } finally {
+    if (key) waiting.delete(key);
   }
   if (response.status === 204) return undefined as T;
   if (response.ok) return (await response.json().catch(() => undefined)) as T;

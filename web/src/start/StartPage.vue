@@ -5,6 +5,7 @@ import ReadingSheet from '../actuals/ReadingSheet.vue';
 import { useSession } from '../people/use-session.ts';
 import FilePick from '../kit/FilePick.vue';
 import SheetTable from '../kit/SheetTable.vue';
+import WorkShare from '../kit/WorkShare.vue';
 import BareStart from './BareStart.vue';
 import CompanyForm from './CompanyForm.vue';
 import FixedDimensions from './FixedDimensions.vue';
@@ -14,7 +15,8 @@ import { DIMENSION, useFirstFile, type Step } from './use-first-file.ts';
 const session = useSession();
 const router = useRouter();
 const first = useFirstFile();
-const { step, file, choice, look, proposal, preview, workspaceId, busy, failure, faults } = first;
+const { step, file, choice, look, proposal, preview, workspaceId, busy, share, failure, faults } =
+  first;
 const { begin, negative, turn } = first;
 const { lacking, choose, readAs, assign, fixDimensions } = first;
 const { propose, make, apply, forecast } = first;
@@ -36,6 +38,9 @@ const columnsHeading = computed(() => {
     ? `${name}: check what the columns hold`
     : `${name}: choose the column for ${lacking.value.join(', ')}`;
 });
+const dimensionNames = computed(() =>
+  (proposal.value?.dimensions ?? []).map(({ name }) => name.toLowerCase()).join(', '),
+);
 const dropping = ref(false);
 function drop(event: DragEvent): void {
   dropping.value = false;
@@ -170,9 +175,9 @@ function drop(event: DragEvent): void {
     <section v-else-if="step === 'streams'" class="sheet">
       <h1>Your sales are imported. Create the first forecast</h1>
       <p>
-        A forecast line is created for each product and channel sold in the last twelve closed
-        months: units of the same month last year, at their average price. Change the drivers
-        afterwards.
+        A forecast line is created for everything sold in the last twelve closed months, by
+        {{ dimensionNames }}: units of the same month last year, at their average price. Change the
+        drivers afterwards.
       </p>
       <p class="controls">
         <v-btn
@@ -186,7 +191,9 @@ function drop(event: DragEvent): void {
         <v-btn color="primary" :to="`/w/${workspaceId}/actuals`">Show sales first</v-btn>
       </p>
     </section>
-    <p v-if="busy" class="quiet" role="status">{{ busy }} …</p>
+    <p v-if="busy" class="quiet busy" role="status">
+      {{ busy }} … <WorkShare v-if="share !== undefined" :name="busy" :share="share" />
+    </p>
     <div v-if="failure" class="failure" role="alert">
       {{ failure }}
       <ul v-if="faults.length > 1">
@@ -222,6 +229,11 @@ function drop(event: DragEvent): void {
   color: var(--ink);
   font-weight: 650;
   border-bottom: 2px solid var(--ember);
+}
+.busy {
+  display: flex;
+  gap: 8px;
+  align-items: center;
 }
 .numeral {
   font-size: 11px;

@@ -14,6 +14,7 @@ import { daysBetween, monthFrom, monthText, readNumber } from '@dravex/core';
 import { computed, ref, shallowRef } from 'vue';
 import { codeFrom } from '../actuals/code-from.ts';
 import { useSession } from '../people/use-session.ts';
+import { followNotices } from '../plan/follow-notices.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
 import { call, callWithFile } from '../shell/client.ts';
 import { minorDigits } from './lists.ts';
@@ -48,6 +49,8 @@ export function useFirstFile() {
   const preview = shallowRef<ImportPreview>();
   const workspaceId = ref(0);
   const busy = ref('');
+  /** How far what is under way is, where that is known. */
+  const share = ref<number>();
   const failure = ref('');
   const faults = shallowRef<readonly string[]>([]);
 
@@ -65,8 +68,14 @@ export function useFirstFile() {
           : [];
     } finally {
       busy.value = '';
+      share.value = undefined;
     }
   }
+  /** A file is read while it is sent: how much of it is sent is how far it is. */
+  const sending = {
+    onProgress: (sent: number, total: number) =>
+      (share.value = sent < total ? sent / total : undefined),
+  };
   const sentAs = (name: string, reading: FirstFileChoice) => ({
     fileName: name,
     reading: JSON.stringify(reading),
@@ -76,7 +85,12 @@ export function useFirstFile() {
 
   async function lookAt(sent: File, next: FirstFileChoice): Promise<void> {
     const inputs = sentAs(sent.name, next);
-    look.value = await callWithFile(workspaceOperations.lookAtFirstFile, inputs, startOf(sent));
+    look.value = await callWithFile(
+      workspaceOperations.lookAtFirstFile,
+      inputs,
+      startOf(sent),
+      sending,
+    );
     choice.value = next;
   }
 
@@ -131,7 +145,12 @@ export function useFirstFile() {
         Object.entries(now.reading.columns).filter(([key]) => !codes.has(key)),
       );
       const inputs = sentAs(sent.name, { ...choice.value, columns, dimensions });
-      proposal.value = await callWithFile(workspaceOperations.proposeWorkspace, inputs, sent);
+      proposal.value = await callWithFile(
+        workspaceOperations.proposeWorkspace,
+        inputs,
+        sent,
+        sending,
+      );
       step.value = 'workspace';
     });
   }
@@ -190,7 +209,7 @@ export function useFirstFile() {
         fileName: sent.name,
         reading: JSON.stringify(found.reading),
       };
-      preview.value = await callWithFile(actualsOperations.previewImport, inputs, sent);
+      preview.value = await callWithFile(actualsOperations.previewImport, inputs, sent, sending);
       step.value = 'check';
     });
   }
@@ -221,7 +240,18 @@ export function useFirstFile() {
   }
   function forecast(done: () => Promise<unknown>): Promise<void> {
     return working('Creating the forecast', async () => {
-      await call(forecastOperations.proposeStreams, { workspaceId: workspaceId.value }, {});
+      const inputs = { workspaceId: workspaceId.value };
+      const unfollow = followNotices(inputs.workspaceId, () => undefined);
+      try {
+        await call(
+          forecastOperations.proposeStreams,
+          inputs,
+          {},
+          { onShare: (known) => (share.value = known) },
+        );
+      } finally {
+        unfollow();
+      }
       await done();
     });
   }
@@ -265,7 +295,20 @@ export function useFirstFile() {
   }
   return {
     ...{ negative, turn },
-    ...{ step, file, choice, look, proposal, preview, workspaceId, busy, failure, faults, lacking },
+    ...{
+      step,
+      file,
+      choice,
+      look,
+      proposal,
+      preview,
+      workspaceId,
+      busy,
+      share,
+      failure,
+      faults,
+      lacking,
+    },
     ...{ begin, choose, readAs, assign, fixDimensions, propose, make, apply, forecast },
   };
 }
