@@ -116,4 +116,24 @@ describe('proposeStreams', () => {
       ['amount'],
     );
   });
+
+  it('takes up the inputs that a deleted line left', () => {
+    const bare = smallPlan([], {
+      streams: [],
+      actuals: {
+        combination: [100],
+        month: ['2025-06'],
+        units: [10],
+        revenue: [1000],
+        cost: [0],
+      },
+    });
+    const [first] = proposeStreams(bare);
+    const [units, price] = first?.assumptions ?? [];
+    if (!units || !price) throw new Error('A start has units and a price');
+    const left = { ...bare, assumptions: [{ ...units, id: 1 }] };
+    assert.deepEqual(proposeStreams(left)[0]?.assumptions, [price]);
+    const ends = { ...bare, assumptions: [{ ...units, id: 1, to: '2025-12' }] };
+    assert.lengthOf(proposeStreams(ends)[0]?.assumptions ?? [], 2);
+  });
 });

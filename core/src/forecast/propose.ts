@@ -1,5 +1,6 @@
 import { monthFrom, monthText, type Month } from '../calendar/month.ts';
 import type { Assumption } from '../drivers/assumption.ts';
+import { scopeKey } from '../drivers/scope-key.ts';
 import { actualFigures } from '../tables/figures.ts';
 import type { Plan } from './plan.ts';
 
@@ -33,6 +34,11 @@ export function proposeStreams(plan: Plan): ProposedStream[] {
   const closed = monthFrom(plan.calendar.closedThrough);
   const last = monthFrom(plan.calendar.last);
   const proposals: ProposedStream[] = [];
+  const set = new Set(
+    plan.assumptions
+      .filter(({ from, to }) => from === null && to === null)
+      .map(({ driver, scope }) => `${driver} ${scopeKey(scope)}`),
+  );
   plan.combinations.forEach(({ id, members }, index) => {
     if (forecast.has(id)) return;
     const at = (measure: 'units' | 'revenue', month: Month): number =>
@@ -78,7 +84,10 @@ export function proposeStreams(plan: Plan): ProposedStream[] {
     } as const;
     // Without amounts nobody knows the price: it is missing until somebody sets it.
     const priced = units > 0 && revenue > 0;
-    const assumptions = priced ? [asBefore, price] : [asBefore];
+    const assumptions = (priced ? [asBefore, price] : [asBefore]).filter(
+      // A line that was deleted left its inputs: they are taken up, and not set twice.
+      ({ driver, scope }) => !set.has(`${driver} ${scopeKey(scope)}`),
+    );
     proposals.push({ combination: id, method, discontinued, assumptions });
   });
   return proposals;
