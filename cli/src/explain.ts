@@ -3,7 +3,9 @@ import {
   compile,
   evaluate,
   explain,
+  grownOn,
   MEASURE_CODES,
+  MEASURED_CODES,
   parseMonth,
   Sources,
   versionSource,
@@ -71,18 +73,24 @@ export function explainLines(file: PlanFile, asked: ExplainArguments): string[] 
   const model = evaluate(compile(file.plan as Plan));
   const sources = sourcesOf(file, model);
   const scope = scopeOf(file, asked.scope);
-  const measure = MEASURE_CODES.find((code) => code === asked.measure);
-  if (!measure) throw new UnreadablePlan(`--measure is one of ${MEASURE_CODES.join(', ')}`);
+  const measure = MEASURED_CODES.find((code) => code === asked.measure);
+  if (!measure) throw new UnreadablePlan(`--measure is one of ${MEASURED_CODES.join(', ')}`);
   const from = monthOf(asked.from, 'from');
   const to = monthOf(asked.to, 'to');
   if (from > to) throw new UnreadablePlan('--from is later than --to');
   if (asked.driver !== undefined && !file.plan.drivers.some(({ code }) => code === asked.driver)) {
     throw new UnreadablePlan(`There is no driver "${asked.driver}"`);
   }
+  const span = { from, to };
+  const source = sourceOf(file, asked.source);
+  const plain = MEASURE_CODES.find((code) => code === measure);
+  const before = grownOn(measure, span, null, 'month');
   const question: TraceQuestion =
     asked.driver !== undefined
       ? { kind: 'driver', driver: asked.driver, scope, month: asked.from }
-      : { kind: 'table', source: sourceOf(file, asked.source), measure, scope, span: { from, to } };
+      : plain
+        ? { kind: 'table', source, measure: plain, scope, span }
+        : { kind: 'measured', source, measure, scope, span, before, whole: [] };
   const lines: string[] = [];
   const visit = (node: TraceNode, level: number, left: number): void => {
     lines.push(

@@ -225,6 +225,16 @@ describe('plan file', () => {
     for (const words of ['Gross units', 'List price', 'After discount', '(assumption ']) {
       assert.include(told.out, words);
     }
+    const recurring = await called([
+      ...['explain', path, '--from', '2026-12', '--measure', 'recurringRevenue', '--depth', '2'],
+    ]);
+    for (const words of [
+      'Recurring revenue a month: ',
+      'Recurring revenue before: ',
+      'Less lost: -',
+    ]) {
+      assert.include(recurring.out, words);
+    }
     assert.include(
       (await called(['explain', path, '--from', '2026-12', '--driver', 'discount'])).out,
       'Web shop',

@@ -1,4 +1,5 @@
 /** Plain days as ISO text, `2026-10-12`: no clock and no time zone. */
+import { monthFrom, monthInWords } from './month.ts';
 
 const DAY_MS = 86_400_000;
 
@@ -10,6 +11,11 @@ export interface Days {
 
 function timeOf(day: string): number {
   return Date.parse(`${day}T00:00:00Z`);
+}
+
+/** A day as people say it: `12 October 2026`. */
+export function dayInWords(day: string): string {
+  return `${Number(day.slice(8, 10))} ${monthInWords(monthFrom(day.slice(0, 7)))}`;
 }
 
 /** The day so many days later, or earlier. */

@@ -1,4 +1,5 @@
 /** Whether a month can be closed. */
+import { dayInWords } from '../calendar/day.ts';
 import { monthFrom, monthInWords, monthText, type MonthText } from '../calendar/month.ts';
 import type { Calendar } from '../forecast/plan.ts';
 import type { Figures } from '../tables/figures.ts';
@@ -32,7 +33,7 @@ export function closeRefusal(
     return cannot(`The horizon ends with ${words(next)}; make it longer before you close it`);
   }
   if (!isOver(monthFrom(month), calendar.asOf)) {
-    return sure(`${words(month)} is not over: the as-of date is ${calendar.asOf}`);
+    return sure(`${words(month)} is not over: the as-of date is ${dayInWords(calendar.asOf)}`);
   }
   const t = monthFrom(month) - actual.first;
   const { revenue, units } = actual.measures;

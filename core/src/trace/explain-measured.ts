@@ -100,6 +100,10 @@ function explainSubscriptions(model: Model, question: Question, of: SubscriberPa
   }
   if (of === 'churn' || of === 'netRetention') {
     const known = knownOf(figures, of, held, from, to);
+    // Closed months have no movement: there is nothing to show of a span that starts in them.
+    if (known.length === 0) {
+      return { ...node, shape: 'value', parts: [], source: { kind: 'nothing' } };
+    }
     const parts = ratioParts(figures, of, known, from, to).map(([label, shown, value]) =>
       counted(
         label,

@@ -1,5 +1,6 @@
 /** Applies a batch in the background: one unit, with progress, and it can be stopped. */
 import type { ImportBatch } from '@dravex/contract';
+import { dayInWords } from '@dravex/core';
 import { sql } from 'drizzle-orm';
 import { z } from 'zod';
 import { answeredOnce, journaled, recorded } from '../journal/service.ts';
@@ -116,7 +117,7 @@ async function followLines(
   await recorded(tx, actor, 'workspace', async (record) => {
     if (await moveAsOf(tx, actor, record, latest)) {
       record.undoable = false;
-      record.say(`The as-of date is ${latest}, the last day of ${fileName}`);
+      record.say(`The as-of date is ${dayInWords(latest)}, the last day of ${fileName}`);
     }
   });
 }

@@ -1,6 +1,6 @@
 /** What happens on its day: the as-of date follows the real day, and months are closed. */
 
-import { closingDay, monthFrom, monthText } from '@dravex/core';
+import { closingDay, dayInWords, monthFrom, monthText } from '@dravex/core';
 import { z } from 'zod';
 import { recorded } from '../journal/service.ts';
 import { actorIn } from '../people/service.ts';
@@ -26,7 +26,7 @@ export async function followTheDay(connections: Connections): Promise<void> {
       await lockWorkspace(tx, workspaceId);
       await recorded(tx, actor, 'workspace', async (record) => {
         record.undoable = false;
-        record.say(`The as-of date is ${today}, the real day`);
+        record.say(`The as-of date is ${dayInWords(today)}, the real day`);
         await moveAsOf(tx, actor, record, today);
       });
     });

@@ -230,7 +230,10 @@ describe('closing a month', () => {
     assert.match(cut.problem?.detail ?? '', /^Months of \d+ inputs and months of Budget FY 2027/);
     assert.equal((await change({ last: '2026-09' })).status, 400);
     assert.equal((await change({ last: '2040-01' })).status, 400);
-    assert.include((await change({ asOf: '2026-10-01' })).problem?.detail, 'reach to 2026-11-04');
+    assert.include(
+      (await change({ asOf: '2026-10-01' })).problem?.detail,
+      'reach to 4 November 2026',
+    );
     assert.equal((await change({ last: '2027-03', sure: true })).status, 204);
     // What lies beyond rests: the plan computes, and travels.
     assert.equal((await sample.planner.send('GET', `${SAMPLE}/table?${ALL}`)).status, 200);

@@ -9,6 +9,7 @@ import type {
 } from '@dravex/contract';
 import {
   closeRefusal,
+  dayInWords,
   keepForecast,
   monthFrom,
   monthInWords,
@@ -226,7 +227,10 @@ export async function setCalendar(
     if (asOf !== undefined) {
       const latest = await latestLine(tx, workspaceId);
       if (latest !== null && asOf < latest) {
-        throw badAt('asOf', `Sales lines reach to ${latest}; the as-of date is that day or later`);
+        throw badAt(
+          'asOf',
+          `Sales lines reach to ${dayInWords(latest)}; the as-of date is that day or later`,
+        );
       }
       const end = last ?? workspace.lastMonth.slice(0, 7);
       if (asOf.slice(0, 7) > end) throw badAt('asOf', `The horizon ends with ${words(end)}`);

@@ -1,7 +1,7 @@
 import {
+  dayInWords,
   fiscalYearOf,
   MONTH_NAMES,
-  monthFrom,
   monthInWords,
   monthInYear,
   yearOf,
@@ -9,6 +9,8 @@ import {
   type Span,
   type TableColumn,
 } from '@dravex/core';
+
+export { dayInWords } from '@dravex/core';
 
 const SHORT = ['Jan', 'Feb', 'Mar', 'Apr', 'May', 'Jun', 'Jul', 'Aug', 'Sep', 'Oct', 'Nov', 'Dec'];
 const COUNTS = [
@@ -62,12 +64,6 @@ export function closedInWords({ from, to }: Span, closedThrough: Month): string 
   const closed = Math.min(to, closedThrough) - from + 1;
   if (closed <= 0) return 'all open';
   return closed >= to - from + 1 ? 'all closed' : `${monthsInWords(closed)} closed`;
-}
-
-/** A day, `12 October 2026`, from `2026-10-12`. */
-export function dayInWords(date: string): string {
-  const month = monthFrom(date.slice(0, 7));
-  return `${Number(date.slice(8, 10))} ${longMonth(month)}`;
 }
 
 /** The heading of a column: a month, `Q1 27`, `FY 2027`, with a mark where the window cuts it short. */
