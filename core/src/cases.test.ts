@@ -21,10 +21,10 @@ import {
   METHODS,
   movementOf,
   netRevenueRetention,
+  billedAhead,
   plateauOf,
-  prepaidOf,
+  termsBegun,
   smooth,
-  wholeCustomersLeave,
   expectedMonths,
   worthOf,
   type Child,
@@ -76,10 +76,15 @@ const ANSWERS: Record<string, (input: never) => unknown> = {
   crossover: ({ a, b }: { a: number[]; b: number[] }) => crossover(a, b),
   'annual-prepaid': (input: { new: number[]; renewalRate: number; annualPrice: number[] }) =>
     asLists(
-      prepaidOf(
-        input.new,
+      billedAhead(
+        termsBegun({
+          opening: { byAge: [], price: 0 },
+          starters: input.new,
+          churn: { kind: 'atRenewal', term: 12, rate: 1 - input.renewalRate },
+          price: input.annualPrice,
+          pricePolicy: 'current',
+        }),
         input.annualPrice,
-        input.new.map(() => input.renewalRate),
       ),
     ),
   'cohorts-at-renewal-current': cohortsAnswer,
@@ -95,7 +100,18 @@ const ANSWERS: Record<string, (input: never) => unknown> = {
   'retention-measures': retentionAnswer,
   'whole-customers-leave-every-n-months': (
     input: Record<'opening' | 'every' | 'rate', number> & { new: number[] },
-  ) => asLists(wholeCustomersLeave(input.opening, input.new, input.every, input.rate)),
+  ) => {
+    const { active, lost } = movementOf({
+      opening: { byAge: [input.opening], price: 1 },
+      starters: input.new,
+      churn: { kind: 'atRenewal', term: input.every, rate: input.rate },
+      churnFactor: input.new.map(() => input.rate),
+      price: input.new.map(() => 1),
+      pricePolicy: 'current',
+      whole: { every: input.every, first: 0 },
+    });
+    return asLists({ active, lost });
+  },
   headcount: ({ customers, perHead }: { customers: number[]; perHead: number }) =>
     customers.map((count) => headsFor(count, perHead)),
   'forecast-accuracy': (input: Record<'actual' | 'forecast' | 'history', number[]>) =>
@@ -116,6 +132,7 @@ function compute(
     inputs,
     results: { units, revenue, cost: new Float64Array(count) },
     others: [],
+    givers: () => [],
     from: open,
     to: count,
     open,

@@ -83,9 +83,11 @@ const part = z.number().min(0).max(1);
 
 const subscriptionSchema = z
   .strictObject({
-    churn: z.enum(['constant', 'byAge', 'atRenewal']),
+    churn: z.enum(['constant', 'byAge', 'atRenewal', 'whole']),
     rates: z.array(part).max(120).optional(),
     term: z.number().int().min(1, 'a term has at least one month').max(60).optional(),
+    /** Of `whole`: the month from which months are counted. */
+    countedFrom: monthSchema.optional(),
     pricePolicy: z.enum(['current', 'keptFromStart', 'atRenewal']),
     billing: z.enum(['monthly', 'yearly']),
     counts: z.enum(['earned', 'billed']).optional(),
@@ -97,6 +99,11 @@ const subscriptionSchema = z
     message: 'name a rate for age 1',
     path: ['rates'],
   });
+
+const changes = {
+  age: z.number().int().min(1, 'they change at an age of at least one month').max(240),
+  share: part,
+};
 
 const openMonths = { from: monthSchema, to: monthSchema };
 
@@ -124,6 +131,7 @@ const formulas = { units: formulaText, revenue: formulaText };
 export const streamSettingsSchema = z.strictObject({
   ...common,
   attached: z.strictObject({ combination: idSchema, ...stretch }).optional(),
+  changesOver: z.strictObject({ combination: idSchema, ...changes }).optional(),
   formula: z
     .strictObject({
       ...formulas,
@@ -136,6 +144,7 @@ export const streamSettingsSchema = z.strictObject({
 const newSettingsSchema = z.strictObject({
   ...common,
   attached: z.strictObject({ members: z.record(codeSchema, codeSchema), ...stretch }).optional(),
+  changesOver: z.strictObject({ members: z.record(codeSchema, codeSchema), ...changes }).optional(),
   formula: z
     .strictObject({
       ...formulas,

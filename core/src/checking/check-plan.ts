@@ -177,6 +177,14 @@ function methodProblems(model: Model): Problem[] {
       problems.push(problem('unknown-driver', message, { ...where, driver: code }));
     }
     for (const message of mistakes) problems.push(problem('method', `${label}: ${message}`, where));
+    for (const { combination: fed } of METHODS[stream.method].feeds?.(stream) ?? []) {
+      const other = model.streams[model.placeOf.get(fed) ?? -1];
+      if (other?.stream.method === stream.method) continue;
+      const message = other
+        ? `${label}: ${model.tree.label(other.combination.members)} is no ${METHODS[stream.method].name.toLowerCase()}, so nobody can change over to it`
+        : `${label}: The forecast line that subscribers change over to is not there`;
+      problems.push(problem('method', message, where));
+    }
     const stretches = [
       stretchOf(model, index),
       ...anew.map((months) => stretchAnew(model, index, months)),

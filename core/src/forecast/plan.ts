@@ -6,7 +6,7 @@ import type { Driver } from '../drivers/driver.ts';
 import type { Adjustment } from '../drivers/adjustment.ts';
 import type { ForecastResult } from '../measures/catalogue.ts';
 import type { Nature } from '../measures/nature.ts';
-import type { PricePolicy } from '../subscriptions/cohorts.ts';
+import type { Changes, PricePolicy } from '../subscriptions/cohorts.ts';
 import type { Churn } from '../subscriptions/survival.ts';
 
 /** When we are. No calculation reads the clock. */
@@ -138,12 +138,17 @@ export interface AnewMonths {
  * funnel where it has one.
  */
 export interface Subscription {
-  /** With one rate a month, with a rate for each age, or at the end of each term. */
-  readonly churn: Churn['kind'];
+  /**
+   * With one rate a month, with a rate for each age, or at the end of each term; or whole customers at
+   * the end of every n-th month, without cohorts.
+   */
+  readonly churn: Churn['kind'] | 'whole';
   /** Of `byAge`: the part of those of each age that leaves, from age 1 on; the last goes on. */
   readonly rates?: readonly number[] | undefined;
-  /** Months of a term, for churn and prices at renewal; 12 where it is left out. */
+  /** Months of a term, for churn and prices at renewal, and n of whole customers; 12 where left out. */
   readonly term?: number | undefined;
+  /** Of whole customers: the month from which months are counted; the first open one where left out. */
+  readonly countedFrom?: MonthText | undefined;
   readonly pricePolicy: PricePolicy;
   /** Yearly plans are billed ahead, at a list price for the year, and earned by the month. */
   readonly billing: 'monthly' | 'yearly';
@@ -176,12 +181,20 @@ export interface StreamFormula {
   readonly names: readonly StreamName[];
 }
 
+/** Subscribers who go over to another subscription when they reach an age. */
+export interface ChangesOver extends Changes {
+  /** The combination of the stream that they go to. */
+  readonly combination: number;
+}
+
 /** How a method is set for one stream; each method reads its own part. */
 export interface StreamSettings {
   /** Why it is forecast so, in the planner's words; no calculation reads it. */
   readonly why?: string | undefined;
   /** Of volume x price: where units come from; the driver where it is left out. */
   readonly attached?: Attached | undefined;
+  /** Of a subscription: who goes over to another one. */
+  readonly changesOver?: ChangesOver | undefined;
   /** Of growth: what grows. Units are valued by the price drivers; revenue takes units along. */
   readonly of?: ForecastResult | undefined;
   /** Of growth on the period before. */

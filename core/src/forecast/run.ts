@@ -159,7 +159,7 @@ export function stretchAnew(
 ): Stretch {
   const whole = stretchWith(undefined, model, index, from, to);
   const inputs = anew.codes.map((code) => seriesOfDriver(model, index, code)?.values ?? NO_MONTHS);
-  const stretch = { ...whole, stream: anew.stream, inputs, others: [] };
+  const stretch = { ...whole, stream: anew.stream, inputs, others: [], givers: () => [] };
   if (!anew.prepared) {
     const prepared = METHODS[anew.stream.method].prepare?.(stretch);
     anew.prepared = prepared && { ...prepared, words: `Forecast anew: ${prepared.words}` };
@@ -207,6 +207,7 @@ function stretchWith(
     inputs: arraysOfStream,
     results: resultsOf(model, index),
     others: compiled.others.map((other) => (other < 0 ? undefined : resultsOf(model, other))),
+    givers: () => compiled.givers.map((giver) => stretchOf(model, giver)),
     from,
     to,
     open: model.open,
@@ -398,7 +399,9 @@ export function runUnder(beneath: Model, layers: Layers): Model {
   const others = divided.map((driver) => ({ driver, scope: [] }));
   const using = resolveAnew(model, touchedBy(model, [...adjustments, ...others]));
   const typed = overrides ? [...beneath.overrides.keys(), ...model.overrides.keys()] : [];
-  const components = componentsFrom(model, [...changed, ...using, ...typed]);
+  // Who was fed by a stream that was set otherwise is fed by it no more.
+  const fed = changed.flatMap((place) => beneath.readers.get(place) ?? []);
+  const components = componentsFrom(model, [...changed, ...fed, ...using, ...typed]);
   for (const part of components.flatMap(({ parts }) => parts)) {
     model.beforeOverride.delete(part);
     for (const code of RESULTS) {

@@ -7,7 +7,7 @@ import { COST_DRIVERS } from '../drivers/catalogue.ts';
 import type { Driver } from '../drivers/driver.ts';
 import { streamAnew } from './anew.ts';
 import { METHODS } from './methods/index.ts';
-import type { Prepared } from './methods/method.ts';
+import type { Prepared, StreamReading } from './methods/method.ts';
 import type { StablePlan, Stream } from './plan.ts';
 
 /** Months of a stream that are forecast anew, laid out. */
@@ -34,6 +34,8 @@ export interface CompiledStream {
   readonly needed: number;
   /** The places of the streams it reads; -1 for one that is not there. */
   readonly others: readonly number[];
+  /** The places of the streams that feed it. */
+  readonly givers: readonly number[];
   /** Why it cannot be computed as it is set; empty when it can. */
   readonly mistakes: readonly string[];
   /** What its method found out from its history; made when it is asked for at first. */
@@ -126,6 +128,7 @@ function streamCompiler(
       needed: methodInputs.length,
       others:
         reads.length > 0 ? reads.map(({ combination }) => placeOf.get(combination) ?? -1) : NOBODY,
+      givers: NOBODY,
       mistakes: method.mistakes?.(stream, drivers, count) ?? [],
       prepared: undefined,
       anew,
@@ -133,17 +136,41 @@ function streamCompiler(
   };
 }
 
+/** Streams with those that feed them. */
+function withGivers(
+  streams: readonly CompiledStream[],
+  placeOf: ReadonlyMap<number, number>,
+): readonly CompiledStream[] {
+  const givers = new Map<number, number[]>();
+  streams.forEach(({ stream }, giver) => {
+    for (const { combination } of METHODS[stream.method].feeds?.(stream) ?? []) {
+      const place = placeOf.get(combination);
+      if (place !== undefined) givers.set(place, [...(givers.get(place) ?? []), giver]);
+    }
+  });
+  return streams.map((one, place) => {
+    const now = givers.get(place) ?? NOBODY;
+    return now.join() === one.givers.join() ? one : { ...one, givers: now };
+  });
+}
+
 /** The order of streams, and who reads whom. */
 function orderOf(
   streams: readonly CompiledStream[],
   placeOf: ReadonlyMap<number, number>,
 ): Pick<Structure, 'components' | 'componentOf' | 'readers'> {
-  const readings = streams.map(({ stream }) =>
-    (METHODS[stream.method].reads?.(stream) ?? []).flatMap(({ combination, lag }) => {
+  const placed = (list: readonly StreamReading[] = []): { of: number; lag: number }[] =>
+    list.flatMap(({ combination, lag }) => {
       const of = placeOf.get(combination);
       return of === undefined ? [] : [{ of, lag }];
-    }),
-  );
+    });
+  const readings = streams.map(({ stream }) => placed(METHODS[stream.method].reads?.(stream)));
+  // Who is fed by a stream reads it.
+  streams.forEach(({ stream }, giver) => {
+    for (const { of, lag } of placed(METHODS[stream.method].feeds?.(stream))) {
+      readings[of]?.push({ of: giver, lag });
+    }
+  });
   const components = componentsOf(readings);
   const componentOf = new Int32Array(streams.length);
   components.forEach(({ parts }, place) => {
@@ -185,8 +212,9 @@ export function structureOf(plan: StablePlan): Structure {
     }
     placeOf.set(combination.id, place);
   });
-  const streams = plan.streams.map(
-    streamCompiler(plan.drivers, combinations, placeOf, { first, count, open }),
+  const streams = withGivers(
+    plan.streams.map(streamCompiler(plan.drivers, combinations, placeOf, { first, count, open })),
+    placeOf,
   );
   return {
     plan,
@@ -209,14 +237,15 @@ export function withStreams(structure: Structure, changed: readonly Stream[]): S
   const { plan, placeOf } = structure;
   const combinations = new Map(plan.combinations.map((c) => [c.id, c]));
   const compiled = streamCompiler(plan.drivers, combinations, placeOf, structure);
-  const streams = structure.streams.slice();
+  const replaced = structure.streams.slice();
   const list = plan.streams.slice();
   for (const stream of changed) {
     const place = placeOf.get(stream.combination);
     if (place === undefined) continue;
-    streams[place] = compiled(stream);
+    replaced[place] = compiled(stream);
     list[place] = stream;
   }
+  const streams = withGivers(replaced, placeOf);
   return {
     ...structure,
     plan: { ...plan, streams: list },

@@ -38,16 +38,42 @@ export interface SubscriptionInput {
   /** More and less that those who stay pay, as parts of what they paid a month before. */
   readonly expansion?: ArrayLike<number> | undefined;
   readonly contraction?: ArrayLike<number> | undefined;
+  /** Those who come from another plan: they begin here as new ones do, and are not new. */
+  readonly changedIn?: ArrayLike<number> | undefined;
+  /** Of those who are there at an age, once they have not left, so many go to another plan. */
+  readonly changes?: Changes | undefined;
+  /** Customers leave whole, in some months only: then there are no cohorts. */
+  readonly whole?: WholeRule | undefined;
+}
+
+/** A change to another plan, of those who reach an age of at least one month. */
+export interface Changes {
+  readonly age: number;
+  /** The part of them that changes. */
+  readonly share: number;
+}
+
+/** Whole customers leave in every n-th month. */
+export interface WholeRule {
+  readonly every: number;
+  /** The month from which months are counted, from the first one on; below 0 before it. */
+  readonly first: number;
 }
 
 /** Movements of a subscription, one value a month; they balance in every one. */
 export interface Movement {
-  /** Subscribers: opening + starters - lost = active. */
+  /** Subscribers: opening + starters - lost + changedIn - changedOut = active. */
   readonly opening: Float64Array;
   readonly starters: Float64Array;
   readonly lost: Float64Array;
+  /** From another plan, and to another one. */
+  readonly changedIn: Float64Array;
+  readonly changedOut: Float64Array;
   readonly active: Float64Array;
-  /** Recurring revenue: opening + new + priceChange + expansion - contraction - lost = closing. */
+  /**
+   * Recurring revenue: opening + new + priceChange + expansion - contraction - lost + changedIn -
+   * changedOut = closing.
+   */
   readonly revenue: {
     readonly opening: Float64Array;
     readonly new: Float64Array;
@@ -55,6 +81,8 @@ export interface Movement {
     readonly expansion: Float64Array;
     readonly contraction: Float64Array;
     readonly lost: Float64Array;
+    readonly changedIn: Float64Array;
+    readonly changedOut: Float64Array;
     readonly closing: Float64Array;
   };
 }
@@ -67,12 +95,13 @@ interface Cohort {
 }
 
 /** The cohorts that a subscription has: those of the opening base first. */
-function cohortsOf({ opening, starters }: SubscriptionInput): Cohort[] {
+function cohortsOf({ opening, starters, changedIn, whole }: SubscriptionInput): Cohort[] {
+  if (whole) return [];
   return [
     ...opening.byAge.map((size, age) => ({ start: -1 - age, size })),
     ...Array.from({ length: starters.length }, (_, start) => ({
       start,
-      size: starters[start] ?? Number.NaN,
+      size: at(starters, start) + at(changedIn, start),
     })),
   ].filter(({ size }) => size !== 0);
 }
@@ -116,12 +145,15 @@ function leavingByAge({ churn, opening }: SubscriptionInput, count: number): Flo
  * @returns NaN from the month on in which an input is missing
  */
 export function movementOf(input: SubscriptionInput): Movement {
+  if (input.whole) return wholeMovement(input, input.whole);
   const count = input.starters.length;
   const series = (): Float64Array => new Float64Array(count);
   const [opening, starters, lost, active] = [series(), series(), series(), series()];
   // Each by its own name: they are written in the innermost loop.
   const [before, entered, priceChange, expansion] = [series(), series(), series(), series()];
   const [contraction, left, closing] = [series(), series(), series()];
+  const [changedIn, changedOut, paidIn, paidOut] = [series(), series(), series(), series()];
+  const { age: changeAge, share: changeShare } = input.changes ?? { age: -1, share: 0 };
   const byAge = leavingByAge(input, count);
   const factor = numbers(input.churnFactor, count, 1);
   const list = numbers(input.price, count);
@@ -138,11 +170,14 @@ export function movementOf(input: SubscriptionInput): Movement {
       for (let t = Math.max(0, start); t < count; t += 1) own[t] = pricePaid(input, start, t);
     }
     if (start >= 0) {
-      const first = size * (own[start] ?? Number.NaN);
-      starters[start] = (starters[start] ?? 0) + size;
+      const pays = own[start] ?? Number.NaN;
+      const changed = at(input.changedIn, start);
+      starters[start] = size - changed;
+      changedIn[start] = changed;
       active[start] = (active[start] ?? 0) + size;
-      entered[start] = (entered[start] ?? 0) + first;
-      closing[start] = (closing[start] ?? 0) + first;
+      entered[start] = (size - changed) * pays;
+      paidIn[start] = changed * pays;
+      closing[start] = (closing[start] ?? 0) + size * pays;
     }
     const from = Math.max(0, start + 1);
     let then = from === 0 ? input.opening.price : (own[from - 1] ?? Number.NaN);
@@ -150,8 +185,14 @@ export function movementOf(input: SubscriptionInput): Movement {
       const now = own[t] ?? Number.NaN;
       const leaves = (byAge[t - start] ?? 0) * (factor[t] ?? 1);
       const gone = there * (leaves > 1 ? 1 : leaves < 0 ? 0 : leaves);
-      const stay = there - gone;
+      let stay = there - gone;
       const paid = grown * then;
+      if (t - start === changeAge) {
+        const goes = stay * changeShare;
+        stay -= goes;
+        changedOut[t] = (changedOut[t] ?? 0) + goes;
+        paidOut[t] = (paidOut[t] ?? 0) + goes * paid;
+      }
       const stayPaid = stay * grown * now;
       opening[t] = (opening[t] ?? 0) + there;
       lost[t] = (lost[t] ?? 0) + gone;
@@ -172,12 +213,61 @@ export function movementOf(input: SubscriptionInput): Movement {
     }
   }
   return {
-    ...{ opening, starters, lost, active },
+    ...{ opening, starters, lost, changedIn, changedOut, active },
     revenue: {
-      ...{ opening: before, new: entered, priceChange, expansion },
-      ...{ contraction, lost: left, closing },
+      ...{ opening: before, new: entered, priceChange, expansion, contraction },
+      ...{ lost: left, changedIn: paidIn, changedOut: paidOut, closing },
     },
   };
+}
+
+/**
+ * The movement of customers who leave whole. Without cohorts all of them pay the list price of the
+ * month, and share what was taken more or less of.
+ */
+function wholeMovement(input: SubscriptionInput, { every, first }: WholeRule): Movement {
+  const count = input.starters.length;
+  const series = (): Float64Array => new Float64Array(count);
+  const starters = numbers(input.starters, count);
+  const changedIn = numbers(input.changedIn, count);
+  const base = input.opening.byAge.reduce((sum, size) => sum + size, 0);
+  const { active, lost } = wholeCustomersLeave(
+    base,
+    starters.map((value, t) => value + at(changedIn, t)),
+    every,
+    numbers(input.churnFactor, count, 1),
+    first,
+  );
+  const revenue = {
+    ...{ opening: series(), new: series(), priceChange: series(), expansion: series() },
+    ...{ contraction: series(), lost: series(), changedIn: series(), changedOut: series() },
+    closing: series(),
+  };
+  let [there, recurring, then] = [base, base * input.opening.price, input.opening.price];
+  for (let t = 0; t < count; t += 1) {
+    const now = at(input.price, t);
+    const left = there === 0 ? 0 : (recurring * at(lost, t)) / there;
+    const stays = recurring - left;
+    const priced = then === 0 ? (there - at(lost, t)) * now : (stays * now) / then;
+    revenue.opening[t] = recurring;
+    revenue.lost[t] = left;
+    revenue.priceChange[t] = priced - stays;
+    revenue.expansion[t] = priced * at(input.expansion, t);
+    revenue.contraction[t] = priced * at(input.contraction, t);
+    revenue.new[t] = at(starters, t) * now;
+    revenue.changedIn[t] = at(changedIn, t) * now;
+    recurring =
+      priced +
+      (revenue.expansion[t] ?? 0) -
+      (revenue.contraction[t] ?? 0) +
+      (revenue.new[t] ?? 0) +
+      (revenue.changedIn[t] ?? 0);
+    revenue.closing[t] = recurring;
+    there = at(active, t);
+    then = now;
+  }
+  const opening = active.map((_, t) => (t === 0 ? base : at(active, t - 1)));
+  return { ...{ opening, starters, lost, changedIn, changedOut: series(), active }, revenue };
 }
 
 /** A cohort as it is looked at: how many are left at each age, and what they bring. */
@@ -199,7 +289,7 @@ function revenueOf(input: SubscriptionInput, start: number, size: number): Float
   const byAge = Array.from({ length: Math.max(0, -start) }, (_, age) =>
     age === -1 - start ? size : 0,
   );
-  const alone = { ...input, starters, opening: { ...input.opening, byAge } };
+  const alone = { ...input, starters, changedIn: undefined, opening: { ...input.opening, byAge } };
   return movementOf(alone).revenue.closing.fill(Number.NaN, 0, Math.max(0, start));
 }
 
@@ -212,6 +302,7 @@ export function cohortTable(input: SubscriptionInput): CohortRow[] {
     let left = size;
     for (let t = Math.max(0, start + 1); t < count; t += 1) {
       left *= 1 - leaving(input, t - start, t);
+      if (t - start === input.changes?.age) left *= 1 - input.changes.share;
       active[t] = left;
     }
     return { start, size, active, revenue: revenueOf(input, start, size) };
@@ -225,20 +316,25 @@ export interface WholeMovement {
 }
 
 /**
- * Whole customers leave in months n, 2n, … counted from the first: floor(rate x opening + 1e-9).
+ * Whole customers leave in months n, 2n, … counted from a first one: floor(rate x opening + 1e-9).
  * @param every n, at least 1
+ * @param rate one a month
+ * @param first the month that is counted as 1, from the first one of the series on
  */
 export function wholeCustomersLeave(
   opening: number,
   starters: ArrayLike<number>,
   every: number,
-  rate: number,
+  rate: ArrayLike<number>,
+  first = 0,
 ): WholeMovement {
   const active = new Float64Array(starters.length);
   const lost = new Float64Array(starters.length);
   let there = opening;
   for (let t = 0; t < starters.length; t += 1) {
-    const gone = (t + 1) % every === 0 ? Math.floor(rate * there + 1e-9) : 0;
+    const month = t - first + 1;
+    const leaves = month > 0 && month % every === 0;
+    const gone = leaves ? Math.floor(at(rate, t) * there + 1e-9) : 0;
     there += (starters[t] ?? Number.NaN) - gone;
     lost[t] = gone;
     active[t] = there;
@@ -284,24 +380,6 @@ export function billedAhead(
     deferred[t] = left;
   }
   return { billed, earned, deferred };
-}
-
-/**
- * Yearly terms of new subscribers of whom a part renews.
- * @param renewal the part of a term that renews, by the month in which it would
- */
-export function prepaidOf(
-  starters: ArrayLike<number>,
-  annualPrice: ArrayLike<number>,
-  renewal: ArrayLike<number>,
-  before: ArrayLike<number> = [],
-): Prepaid {
-  const begun = new Float64Array(starters.length);
-  for (let t = 0; t < starters.length; t += 1) {
-    const renewed = t < PREPAID_TERM ? 0 : at(begun, t - PREPAID_TERM) * at(renewal, t);
-    begun[t] = at(starters, t) + renewed;
-  }
-  return billedAhead(begun, annualPrice, before);
 }
 
 /** How many yearly terms of a subscription begin in each month, of whatever cohort. */

@@ -12,6 +12,8 @@ const PARTS = {
   opening: ({ opening }) => opening,
   starters: ({ starters }) => starters,
   lost: ({ lost }) => lost,
+  changedIn: ({ changedIn }) => changedIn,
+  changedOut: ({ changedOut }) => changedOut,
   recurring: ({ revenue }) => revenue.closing,
   revenueOpening: ({ revenue }) => revenue.opening,
   entered: ({ revenue }) => revenue.new,
@@ -19,6 +21,8 @@ const PARTS = {
   revenueLost: ({ revenue }) => revenue.lost,
   expansion: ({ revenue }) => revenue.expansion,
   contraction: ({ revenue }) => revenue.contraction,
+  revenueIn: ({ revenue }) => revenue.changedIn,
+  revenueOut: ({ revenue }) => revenue.changedOut,
 } as const satisfies Record<string, (movement: Movement) => Float64Array>;
 type Part = keyof typeof PARTS;
 const CODES = Object.keys(PARTS) as Part[];
@@ -94,11 +98,18 @@ export function movedParts(
   const all = (code: Part): number => summed(figures, code, [index], from, to);
   const start = (code: Part): number => summed(figures, code, [index], from, from);
   if (part === 'starters') return [['New subscribers', all('starters'), false]];
+  // Only where anybody changes plans.
+  const changed = ([into, out]: readonly [number, number]) =>
+    [
+      ['Changed in', into, false],
+      ['Changed out', out, true],
+    ].filter(([, value]) => value !== 0) as [string, number, boolean][];
   return part === 'active'
     ? [
         ['Subscribers before', start('opening'), false],
         ['New', all('starters'), false],
         ['Lost', all('lost'), true],
+        ...changed([all('changedIn'), all('changedOut')]),
       ]
     : [
         ['Recurring revenue before', start('revenueOpening'), false],
@@ -107,6 +118,7 @@ export function movedParts(
         ['Expansion', all('expansion'), false],
         ['Contraction', all('contraction'), true],
         ['Lost', all('revenueLost'), true],
+        ...changed([all('revenueIn'), all('revenueOut')]),
       ];
 }
 

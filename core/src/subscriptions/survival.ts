@@ -1,5 +1,7 @@
 /** How long subscribers stay: the part of a cohort that is left at an age. Source: calculations, *Subscriptions*. */
 
+import type { Changes } from './cohorts.ts';
+
 /**
  * How subscribers leave. In the month of their start nobody does.
  * - `constant`: the same part of those who are there every month.
@@ -61,11 +63,24 @@ export function survival(churn: Churn, ages: number): Float64Array {
   return left;
 }
 
+/** The sum of S over the ages below one. */
+const monthsBelow = (churn: Churn, age: number): number =>
+  survival(churn, age - 1).reduce((sum, left) => sum + left, 0);
+
 /**
  * The months that a subscriber stays on average, which is the sum of S over all ages: 1 / c with one
  * rate. Null where nobody ever leaves.
+ * @param changes those who go to another plan stay no longer in this one
  */
-export function expectedMonths(churn: Churn): number | null {
+export function expectedMonths(churn: Churn, changes?: Changes): number | null {
+  const all = monthsAtAll(churn);
+  if (!changes) return all;
+  const before = monthsBelow(churn, changes.age);
+  if (all === null) return changes.share === 1 ? before : null;
+  return before + (1 - changes.share) * (all - before);
+}
+
+function monthsAtAll(churn: Churn): number | null {
   switch (churn.kind) {
     case 'constant':
       return churn.rate === 0 ? null : 1 / churn.rate;
@@ -98,11 +113,12 @@ export interface Plateau {
  * rate, also the first whole month at which a part of the way is done:
  * ceil(ln(1 - f) / ln(1 - c) - 1e-9).
  * @param fraction of the way, from 0 to below 1
+ * @param changes those who go to another plan
  */
-export function plateauOf(gain: number, churn: Churn, fraction = 0.9): Plateau {
-  const months = expectedMonths(churn);
+export function plateauOf(gain: number, churn: Churn, fraction = 0.9, changes?: Changes): Plateau {
+  const months = expectedMonths(churn, changes);
   const way =
-    churn.kind !== 'constant' || churn.rate === 0
+    churn.kind !== 'constant' || churn.rate === 0 || changes
       ? null
       : Math.max(0, Math.ceil(Math.log(1 - fraction) / Math.log(1 - churn.rate) - 1e-9));
   return { plateau: months === null ? null : gain * months, monthsToFraction: way };

@@ -1,4 +1,5 @@
 import { assert } from 'chai';
+import { modelProblems } from '../checking/check-plan.ts';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
 import type { Plan } from '../forecast/plan.ts';
@@ -27,8 +28,10 @@ describe('the subscriptions of a scope', () => {
           periods.forEach((period, at) => {
             const near = (one: number, other: number, what: string): void =>
               assert.isAtMost(Math.abs(one - other), 1e-6 * Math.max(1, Math.abs(one)), what);
+            const net = (code: SubscriptionLineCode): number =>
+              lines.find((line) => line.code === code)?.values[at] ?? 0;
             const active = value('opening', at) + value('starters', at) - value('lost', at);
-            near(active, value('active', at), `subscribers, ${period.key}`);
+            near(active + net('changed'), value('active', at), `subscribers, ${period.key}`);
             const moved =
               value('revenueOpening', at) +
               value('new', at) +
@@ -36,7 +39,11 @@ describe('the subscriptions of a scope', () => {
               value('expansion', at) -
               value('contraction', at) -
               value('revenueLost', at);
-            near(moved, value('revenueClosing', at), `revenue, ${period.key}`);
+            near(
+              moved + net('revenueChanged'),
+              value('revenueClosing', at),
+              `revenue, ${period.key}`,
+            );
             const t = period.to - model.first;
             // Terms that are billed are counted in their month, subscribers at its end.
             const terms = plan.streams.some(({ settings }) => settings?.subscription?.counts);
@@ -44,15 +51,138 @@ describe('the subscriptions of a scope', () => {
             if (!terms) near(units, value('active', at), `units, ${period.key}`);
             const months = period.to - span.from;
             const left = cohorts.reduce((sum, one) => sum + (one.active[months] ?? 0), 0);
-            near(left, value('active', at), `cohorts, ${period.key}`);
+            // Customers who leave whole have no cohorts.
+            const whole = (result: 'units' | 'revenue'): number =>
+              plan.streams.reduce(
+                (sum, { settings }, place) =>
+                  settings?.subscription?.churn === 'whole'
+                    ? sum + (model.results[result][place]?.[t] ?? NaN)
+                    : sum,
+                0,
+              );
+            near(left + whole('units'), value('active', at), `cohorts, ${period.key}`);
             const paid = cohorts.reduce((sum, one) => sum + (one.revenue[months] ?? 0), 0);
-            near(paid, value('revenueClosing', at), `revenue of cohorts, ${period.key}`);
+            near(
+              paid + whole('revenue'),
+              value('revenueClosing', at),
+              `revenue of cohorts, ${period.key}`,
+            );
             const before = at === 0 ? undefined : value('active', at - 1);
             if (before !== undefined) near(before, value('opening', at), `opens, ${period.key}`);
           });
         }
       }),
       { numRuns: 40 },
+    );
+  });
+
+  it('feed each other: who changes over at an age is lost to one and begins in the other', () => {
+    const [a, b] = COMBINATIONS;
+    const feeding = (change: Partial<Record<'a' | 'b', number>>) =>
+      smallPlan(
+        [
+          assume('newSubscribers', a?.members ?? [], 50),
+          assume('newSubscribers', b?.members ?? [], 20),
+          assume('churnRate', [], 0.1),
+          assume('listPrice', a?.members ?? [], 10),
+          assume('listPrice', b?.members ?? [], 8),
+        ],
+        {
+          streams: [a, b].map((one, place) => {
+            const to = [b, a][place]?.id ?? 0;
+            const share = place === 0 ? change.a : change.b;
+            return {
+              id: place + 1,
+              combination: one?.id ?? 0,
+              method: 'subscription' as const,
+              settings: share ? { changesOver: { combination: to, age: 2, share } } : {},
+            };
+          }),
+        },
+      );
+    for (const change of [{ a: 0.5 }, { a: 0.5, b: 0.25 }]) {
+      const model = evaluate(compile(feeding(change)));
+      // The same, month by month: how many there are of each age.
+      const ages: number[][] = [[], []];
+      const share = [change.a, 'b' in change ? change.b : 0];
+      for (let t = 0; t < 12; t += 1) {
+        const gone = ages.map((list, one) => (list[1] ?? 0) * 0.9 * (share[one] ?? 0));
+        const next = ages.map((list, one) =>
+          list.map((count, age) => count * 0.9 - (age === 1 ? (gone[one] ?? 0) : 0)),
+        );
+        ages[0] = [50 + (gone[1] ?? 0), ...(next[0] ?? [])];
+        ages[1] = [20 + (gone[0] ?? 0), ...(next[1] ?? [])];
+        for (const [one, list] of ages.entries()) {
+          const there = list.reduce((sum, count) => sum + count, 0);
+          assert.closeTo(model.results.units[one]?.[model.open + t] ?? NaN, there, 1e-9, `${t}`);
+          const price = one === 0 ? 10 : 8;
+          const revenue = model.results.revenue[one]?.[model.open + t] ?? NaN;
+          assert.closeTo(revenue, there * price, 1e-9, `${t}`);
+        }
+      }
+      const { lines, leadsTo } = subscriptionTable(model, [], span, 'year');
+      assert.closeTo(find(lines, 'changed').total ?? NaN, 0, 1e-9, 'of both, nobody left');
+      assert.isBelow(find(lines, 'revenueChanged').total ?? NaN, -1, 'they pay less there');
+      assert.equal(leadsTo?.gain, 70, 'who changes over is no gain of both');
+    }
+    const alone = subscriptionTable(
+      evaluate(compile(feeding({ a: 0.5 }))),
+      b?.members ?? [],
+      span,
+      'month',
+    );
+    // Of the second plan alone: 20, and half of the 50 who are left after two months.
+    assert.closeTo(alone.leadsTo?.gain ?? NaN, 20 + 50 * 0.81 * 0.5, 1e-9);
+    assert.closeTo(alone.leadsTo?.plateau ?? NaN, (20 + 50 * 0.81 * 0.5) / 0.1, 1e-9);
+    const first = alone.lines.find(({ code }) => code === 'changed')?.values;
+    assert.deepEqual(first?.slice(0, 2), [0, 0]);
+    const nowhere = feeding({ a: 0.5 });
+    const [one] = nowhere.streams;
+    const problems = modelProblems(
+      evaluate(compile({ ...nowhere, streams: one ? [one] : [] })),
+    ).map(({ message }) => message);
+    assert.match(problems.join(), /change over to is not there/);
+  });
+
+  it('lose whole customers in every n-th month, counted from a named one, and no cohorts', () => {
+    const [a] = COMBINATIONS;
+    const plan = smallPlan(
+      [assume('newSubscribers', [], 0), assume('churnRate', [], 0.3), assume('listPrice', [], 10)],
+      {
+        streams: [
+          {
+            id: 1,
+            combination: a?.id ?? 0,
+            method: 'subscription',
+            settings: {
+              subscription: {
+                ...{ churn: 'whole', term: 3, countedFrom: '2025-12', opening: [10] },
+                ...{ pricePolicy: 'current', billing: 'monthly' },
+              },
+            },
+          },
+        ],
+      },
+    );
+    const { lines, cohorts } = subscriptionTable(evaluate(compile(plan)), [], span, 'month');
+    // December is the first month, February the third: floor(0.3 x 10), then floor(0.3 x 7).
+    assert.deepEqual(find(lines, 'lost').values.slice(0, 6), [0, 3, 0, 0, 2, 0]);
+    assert.deepEqual(find(lines, 'revenueClosing').values.slice(0, 3), [100, 70, 70]);
+    assert.isEmpty(cohorts);
+    const [stream] = plan.streams;
+    const wrong = {
+      ...stream,
+      settings: {
+        subscription: {
+          ...({ churn: 'whole', pricePolicy: 'keptFromStart', billing: 'yearly' } as const),
+          promotion: { months: 1, off: 0.5 },
+        },
+      },
+    } as typeof stream;
+    const told = modelProblems(evaluate(compile({ ...plan, streams: wrong ? [wrong] : [] })));
+    assert.lengthOf(
+      told.filter(({ message }) => message.includes('leave whole')),
+      3,
     );
   });
 

@@ -6,12 +6,13 @@ import { subscriptionNumbers, type SubscriptionNumbers } from '../forecast/metho
 import { stretchOf, type Model } from '../forecast/run.ts';
 import { streamsIn } from '../forecast/structure.ts';
 import { ratio, valueOrNull, type Nature } from '../measures/nature.ts';
-import { cohortTable } from './cohorts.ts';
+import { cohortTable, type Movement } from './cohorts.ts';
 import { plateauOf, type Churn, type Plateau } from './survival.ts';
 import {
   rateLines,
   sourceLines,
   worthOfOne,
+  type ComputedSubscription,
   type RateLine,
   type SourceLine,
   type WorthOfOne,
@@ -22,6 +23,7 @@ export type SubscriptionLineCode =
   | 'opening'
   | 'starters'
   | 'lost'
+  | 'changed'
   | 'active'
   | 'revenueOpening'
   | 'new'
@@ -29,6 +31,7 @@ export type SubscriptionLineCode =
   | 'expansion'
   | 'contraction'
   | 'revenueLost'
+  | 'revenueChanged'
   | 'revenueClosing'
   | 'billed'
   | 'earned'
@@ -61,6 +64,8 @@ export interface SubscriptionTable {
   readonly periods: readonly Period[];
   readonly lines: readonly SubscriptionLine[];
   readonly cohorts: readonly CohortLine[];
+  /** Whether customers of some streams leave whole: they are in no cohort. */
+  readonly withoutCohorts: boolean;
   /** The months of the cohorts' columns. */
   readonly months: readonly Month[];
   /** New subscribers, what they bring and cost, by source. */
@@ -75,6 +80,9 @@ export interface SubscriptionTable {
   readonly combinations: readonly number[];
 }
 
+/** Lines that are shown only where somebody changes plans. */
+const CHANGED: ReadonlySet<SubscriptionLineCode> = new Set(['changed', 'revenueChanged']);
+
 type Takes = SubscriptionLine['takes'];
 const LINES: readonly {
   readonly code: SubscriptionLineCode;
@@ -86,6 +94,7 @@ const LINES: readonly {
   ...subscribers('opening', 'Subscribers before', 'first', ({ movement }) => movement.opening),
   ...subscribers('starters', 'New', 'flow', ({ movement }) => movement.starters),
   ...subscribers('lost', 'Lost', 'flow', ({ movement }) => movement.lost),
+  ...subscribers('changed', 'Changed plan', 'flow', ({ movement }) => netOf(movement)),
   ...subscribers('active', 'Active subscribers', 'stock', ({ movement }) => movement.active),
   ...money(
     'revenueOpening',
@@ -98,11 +107,16 @@ const LINES: readonly {
   ...money('expansion', 'Expansion', 'flow', (n) => n.movement.revenue.expansion),
   ...money('contraction', 'Contraction', 'flow', (n) => n.movement.revenue.contraction),
   ...money('revenueLost', 'Lost', 'flow', (n) => n.movement.revenue.lost),
+  ...money('revenueChanged', 'Changed plan', 'flow', (n) => netOf(n.movement.revenue)),
   ...money('revenueClosing', 'Recurring revenue', 'stock', (n) => n.movement.revenue.closing),
   ...money('billed', 'Billed', 'flow', (n) => n.prepaid?.billed ?? n.movement.revenue.closing),
   ...money('earned', 'Earned', 'flow', (n) => n.prepaid?.earned ?? n.movement.revenue.closing),
   ...money('deferred', 'Deferred revenue', 'stock', (n) => n.prepaid?.deferred),
 ];
+
+/** Who came from other plans less who went to one. */
+const netOf = ({ changedIn, changedOut }: Pick<Movement, 'changedIn' | 'changedOut'>) =>
+  changedIn.map((value, t) => value - (changedOut[t] ?? Number.NaN));
 
 function subscribers(
   code: SubscriptionLineCode,
@@ -148,7 +162,7 @@ export function subscriptionTable(
     return compiled?.stream.method === 'subscription' && compiled.mistakes.length === 0;
   });
   const empty = {
-    ...{ periods: [], lines: [], cohorts: [], months: [], leadsTo: null },
+    ...{ periods: [], lines: [], cohorts: [], withoutCohorts: false, months: [], leadsTo: null },
     ...{ sources: [], rates: [], worth: null },
   };
   const combinations = indexes.flatMap((index) => model.streams[index]?.combination.id ?? []);
@@ -160,14 +174,19 @@ export function subscriptionTable(
   const numbers = computed.map((one) => one.numbers);
   const months = model.count - model.open;
   const periods = periodsOf(open, grain, model.plan.calendar.fiscalStart);
-  const lines = LINES.map(({ code, name, display, takes, of }): SubscriptionLine => {
+  const changing = indexes.some((index) => {
+    const { stream, givers = [] } = model.streams[index] ?? {};
+    return stream?.settings?.changesOver !== undefined || givers.length > 0;
+  });
+  const shown = LINES.filter(({ code }) => changing || !CHANGED.has(code));
+  const lines = shown.map(({ code, name, display, takes, of }): SubscriptionLine => {
     const sum = new Float64Array(months);
     for (const one of numbers) of(one)?.forEach((value, t) => (sum[t] = (sum[t] ?? 0) + value));
     const inSpan = ({ from, to }: Span): number | null =>
       valueOrNull(over(sum, takes, from - first, to - first));
     return { code, name, display, takes, values: periods.map(inSpan), total: inSpan(open) };
   });
-  const leads = leadsTo(numbers, open.to - first);
+  const leads = leadsTo(computed, open.to - first);
   const sources = sourceLines(computed, periods, open, first);
   const last = model.open + open.to - first;
   const sold = (code: 'revenue' | 'cost'): number =>
@@ -176,6 +195,7 @@ export function subscriptionTable(
     periods,
     lines,
     ...cohortLines(numbers, first, open),
+    withoutCohorts: numbers.some(({ input }) => input.whole !== undefined),
     sources,
     rates: rateLines(computed, periods, open, first),
     worth:
@@ -229,21 +249,37 @@ const lifetimeOf = (leads: SubscriptionTable['leadsTo']): number | null =>
   leads === null || leads.plateau === null ? null : ratio(leads.plateau, leads.gain);
 
 /** Where new subscribers and churn of a month lead, of one subscription or of several added up. */
-function leadsTo(numbers: readonly SubscriptionNumbers[], t: number): SubscriptionTable['leadsTo'] {
-  if (numbers.length === 0) return null;
-  const each = numbers.map(({ input }) => {
+function leadsTo(
+  computed: readonly ComputedSubscription[],
+  t: number,
+): SubscriptionTable['leadsTo'] {
+  if (computed.length === 0) return null;
+  const streams = new Set(computed.map(({ stretch }) => stretch.stream.id));
+  const each = computed.map(({ numbers: { input, changedFrom } }) => {
     const factor = input.churnFactor?.[t] ?? 1;
     const { churn } = input;
     const now: Churn = churn.kind === 'byAge' ? churn : { ...churn, rate: churn.rate * factor };
-    const gain = input.starters[t] ?? Number.NaN;
-    return { gain, churn: now, ...plateauOf(gain, now) };
+    const gained = (input.starters[t] ?? Number.NaN) + (input.changedIn?.[t] ?? 0);
+    // Who comes from a plan of the same scope was gained there.
+    const inside = changedFrom
+      .filter(({ giverId }) => streams.has(giverId))
+      .reduce((sum, { series }) => sum + (series[t] ?? Number.NaN), 0);
+    const { changes } = input;
+    return {
+      gained,
+      gain: gained - inside,
+      churn: now,
+      changes,
+      ...plateauOf(gained, now, PART_OF_THE_WAY, changes),
+    };
   });
   const gain = each.reduce((sum, one) => sum + one.gain, 0);
   if (Number.isNaN(gain)) return null;
-  const endless = each.some((one) => one.plateau === null && one.gain > 0);
+  const endless = each.some((one) => one.plateau === null && one.gained > 0);
   // Subscriptions that are left alike are one; of others no rate is that of all.
   const [first] = each;
-  const alike = first && each.every(({ churn }) => sameChurn(churn, first.churn));
+  const alike =
+    first && each.every(({ churn, changes }) => !changes && sameChurn(churn, first.churn));
   return {
     gain,
     churn: alike && first.churn.kind !== 'byAge' ? first.churn.rate : null,
@@ -251,6 +287,9 @@ function leadsTo(numbers: readonly SubscriptionNumbers[], t: number): Subscripti
     monthsToFraction: alike ? first.monthsToFraction : null,
   };
 }
+
+/** Of the way to the plateau, the part that is said. */
+const PART_OF_THE_WAY = 0.9;
 
 const sameChurn = (one: Churn, other: Churn): boolean =>
   JSON.stringify(one) === JSON.stringify(other);

@@ -176,7 +176,7 @@ const settings: Readonly<Record<Stream['method'], fc.Arbitrary<StreamSettings>>>
     .map((baseline) => ({ baseline })),
   subscription: fc
     .record({
-      churn: fc.constantFrom('constant', 'byAge', 'atRenewal'),
+      churn: fc.constantFrom('constant', 'byAge', 'atRenewal', 'whole'),
       rates: fc.constantFrom([0.2, 0.1], [0.5]),
       term: fc.constantFrom(undefined, 3, 12),
       pricePolicy: fc.constantFrom('current', 'keptFromStart', 'atRenewal'),
@@ -188,8 +188,22 @@ const settings: Readonly<Record<Stream['method'], fc.Arbitrary<StreamSettings>>>
     .chain((subscription) =>
       // New ones come out of a funnel, or are a driver.
       fc
-        .option(someFunnel, { nil: undefined })
-        .map((funnel) => ({ subscription, ...(funnel ? { funnel } : {}) })),
+        .record({
+          funnel: fc.option(someFunnel, { nil: undefined }),
+          // Some go over to another stream, which may be a subscription or none.
+          changesOver: fc.option(
+            fc.record({
+              combination: other,
+              age: fc.integer({ min: 1, max: 4 }),
+              share: fc.constantFrom(0.3, 1),
+            }),
+            { nil: undefined },
+          ),
+        })
+        .map(({ funnel, changesOver }) => ({
+          ...{ subscription, ...(funnel ? { funnel } : {}) },
+          ...(changesOver ? { changesOver } : {}),
+        })),
     ),
   formula: fc
     .record({

@@ -5,20 +5,42 @@ import { assume, COMBINATIONS, smallPlan } from './small-plan.ts';
 
 const part = fc.integer({ min: 0, max: 100 }).map((percent) => percent / 100);
 
-const someSubscription: fc.Arbitrary<Subscription> = fc.record({
-  churn: fc.constantFrom('constant' as const, 'byAge' as const, 'atRenewal' as const),
-  rates: fc.array(part, { minLength: 1, maxLength: 4 }),
-  term: fc.constantFrom(undefined, 3, 12),
-  pricePolicy: fc.constantFrom('current' as const, 'keptFromStart' as const, 'atRenewal' as const),
-  billing: fc.constantFrom('monthly' as const, 'yearly' as const),
-  counts: fc.constantFrom(undefined, 'billed' as const),
-  promotion: fc.option(fc.record({ months: fc.integer({ min: 1, max: 5 }), off: part }), {
-    nil: undefined,
-  }),
-  opening: fc.option(fc.array(fc.integer({ min: 0, max: 90 }), { maxLength: 14 }), {
-    nil: undefined,
-  }),
-});
+const someSubscription: fc.Arbitrary<Subscription> = fc
+  .record({
+    churn: fc.constantFrom(
+      ...['constant' as const, 'byAge' as const, 'atRenewal' as const, 'whole' as const],
+    ),
+    rates: fc.array(part, { minLength: 1, maxLength: 4 }),
+    term: fc.constantFrom(undefined, 3, 12),
+    pricePolicy: fc.constantFrom(
+      'current' as const,
+      'keptFromStart' as const,
+      'atRenewal' as const,
+    ),
+    billing: fc.constantFrom('monthly' as const, 'yearly' as const),
+    counts: fc.constantFrom(undefined, 'billed' as const),
+    promotion: fc.option(fc.record({ months: fc.integer({ min: 1, max: 5 }), off: part }), {
+      nil: undefined,
+    }),
+    opening: fc.option(fc.array(fc.integer({ min: 0, max: 90 }), { maxLength: 14 }), {
+      nil: undefined,
+    }),
+  })
+  .map((set) =>
+    set.churn === 'whole'
+      ? { ...set, pricePolicy: 'current', billing: 'monthly', promotion: undefined }
+      : set,
+  );
+
+/** A change to a combination so many places on; no stream changes to itself. */
+function changesTo(
+  change: { readonly on: number; readonly age: number; readonly share: number } | undefined,
+  at: number,
+) {
+  const to = COMBINATIONS[(at + (change?.on ?? 0)) % COMBINATIONS.length];
+  if (!change || !to) return {};
+  return { changesOver: { combination: to.id, age: change.age, share: change.share } };
+}
 
 /** Every combination a subscription, under drivers that differ by month. */
 export const someInputs: fc.Arbitrary<Plan> = fc
@@ -27,6 +49,18 @@ export const someInputs: fc.Arbitrary<Plan> = fc
       minLength: COMBINATIONS.length,
       maxLength: COMBINATIONS.length,
     }),
+    // Who changes plans: to the next combination but so many, at an age.
+    changes: fc.array(
+      fc.option(
+        fc.record({
+          on: fc.integer({ min: 1, max: 3 }),
+          age: fc.integer({ min: 1, max: 5 }),
+          share: part,
+        }),
+        { nil: undefined },
+      ),
+      { minLength: COMBINATIONS.length, maxLength: COMBINATIONS.length },
+    ),
     starters: fc.array(fc.integer({ min: 0, max: 70 }), { minLength: 12, maxLength: 12 }),
     churn: fc.array(part, { minLength: 12, maxLength: 12 }),
     price: fc.array(fc.integer({ min: 1, max: 40 }), { minLength: 12, maxLength: 12 }),
@@ -36,7 +70,7 @@ export const someInputs: fc.Arbitrary<Plan> = fc
       maxLength: COMBINATIONS.length,
     }),
   })
-  .map(({ set, starters, churn, price, expansion, sold }) => {
+  .map(({ set, changes, starters, churn, price, expansion, sold }) => {
     const months = (values: readonly number[]) => ({
       kind: 'months' as const,
       values: Object.fromEntries(
@@ -55,7 +89,10 @@ export const someInputs: fc.Arbitrary<Plan> = fc
           id: at + 1,
           combination: id,
           method: 'subscription' as const,
-          settings: { subscription: set[at] },
+          settings: {
+            subscription: set[at],
+            ...(set[at]?.churn === 'whole' ? {} : changesTo(changes[at], at)),
+          },
         })),
         actuals: {
           combination: COMBINATIONS.map(({ id }) => id),

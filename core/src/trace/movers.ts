@@ -21,10 +21,10 @@ function driversBelow(model: Model, indexes: readonly number[]): string[] {
   const reached = new Set(indexes);
   const driversReached = new Set<string>();
   for (const index of reached) {
-    const { codes = [], others = [] } = model.streams[index] ?? {};
+    const { codes = [], others = [], givers = [] } = model.streams[index] ?? {};
     for (const code of codes) driversReached.add(code);
-    // Other streams that these read depend on drivers of their own.
-    for (const other of others) if (other >= 0) reached.add(other);
+    // Other streams that these read, or that feed them, depend on drivers of their own.
+    for (const other of [...others, ...givers]) if (other >= 0) reached.add(other);
   }
   for (const code of driversReached) {
     for (const name of model.drivers.formulas.get(code)?.names ?? []) driversReached.add(name);

@@ -101,11 +101,13 @@ export async function moveCombinations(db: Database, workspaceId: number): Promi
     update forecast_override o set combination_id = p.other from merging p
     where o.workspace_id = ${workspaceId} and o.combination_id = p.old`);
   // Streams that read another one read the one it has become.
-  await db.execute(sql`
-    update stream s
-    set settings = jsonb_set(s.settings, '{attached,combination}', to_jsonb(p.other))
-    from merging p where s.workspace_id = ${workspaceId}
-      and (s.settings->'attached'->>'combination')::int = p.old`);
+  for (const field of ['attached', 'changesOver']) {
+    await db.execute(sql`
+      update stream s
+      set settings = jsonb_set(s.settings, array[${field}, 'combination'], to_jsonb(p.other))
+      from merging p where s.workspace_id = ${workspaceId}
+        and (s.settings->${field}->>'combination')::int = p.old`);
+  }
   await db.execute(sql`
     update stream s set settings = jsonb_set(s.settings, '{formula,names}', (
       select jsonb_agg(case when p.other is null then n

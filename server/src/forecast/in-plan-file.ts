@@ -5,10 +5,13 @@ import { insertStreams, putOverrides } from './store.ts';
 
 /** Settings that name the workspace's combinations in place of the file's. */
 function settingsOf(settings: StreamSettings, idOf: (id: number) => number): StreamSettings {
-  const { attached, formula } = settings;
+  const { attached, changesOver, formula } = settings;
   return {
     ...settings,
     ...(attached ? { attached: { ...attached, combination: idOf(attached.combination) } } : {}),
+    ...(changesOver
+      ? { changesOver: { ...changesOver, combination: idOf(changesOver.combination) } }
+      : {}),
     ...(formula
       ? {
           formula: {

@@ -192,6 +192,52 @@ describe('methods, drivers of one’s own and overrides', () => {
     assert.equal((await reader.send('PUT', `${SAMPLE}/streams/method`, body)).status, 403);
   });
 
+  it('subscribers change over to another subscription, and to nothing else', async () => {
+    const streams = (await plan()).streams.filter(({ method }) => method === 'subscription');
+    const [monthly, yearly] = streams;
+    if (!monthly || !yearly) throw new Error('The sample has subscriptions');
+    const other = await streamAt(0);
+    const before = await value(yearly, 'units', '2028-06');
+    const changing = (combination: number, more: object = {}) => ({
+      streams: [monthly.id],
+      method: 'subscription',
+      settings: {
+        ...monthly.settings,
+        changesOver: { combination, age: 3, share: 0.2, ...more },
+      },
+    });
+    const set = (body: object) => sample.planner.send('PUT', `${SAMPLE}/streams/method`, body);
+    const refusals: [object, string][] = [
+      [changing(other.combination), 'is no subscription'],
+      [changing(monthly.combination), 'not to their own'],
+      [changing(999_999), 'is not there'],
+      [changing(yearly.combination, { age: 0 }), 'at least one month'],
+      [changing(yearly.combination, { share: 1.5 }), ''],
+      [changing(yearly.combination, { share: null }), ''],
+    ];
+    for (const [body, message] of refusals) {
+      const refused = await set(body);
+      assert.equal(refused.status, 400, message);
+      assert.include(refused.problem?.detail, message);
+    }
+    assert.equal((await set(changing(yearly.combination))).status, 200);
+    assert.isAbove(await value(yearly, 'units', '2028-06'), before);
+    const gone = await sample.planner.send('POST', `${SAMPLE}/streams/delete`, {
+      streams: [yearly.id],
+    });
+    assert.equal(gone.status, 409);
+    assert.include(gone.problem?.detail, 'change over to');
+    const file = (
+      await sample.planner.send<{ plan: { streams: Stream[] } }>('GET', `${SAMPLE}/plan-file`)
+    ).body;
+    assert.deepInclude(
+      file.plan.streams.map(({ settings }) => settings?.changesOver),
+      { combination: yearly.combination, age: 3, share: 0.2 },
+    );
+    await must('POST', '/undo');
+    assert.equal(await value(yearly, 'units', '2028-06'), before);
+  });
+
   it('a subscription is set, computed from new subscribers and churn, and refused where it cannot be', async () => {
     const line = await streamAt(5);
     const { combinations } = await plan();

@@ -10,6 +10,7 @@ import {
   proposeStreams,
   type MemberTree,
   type Stream,
+  type StreamReading,
   type StreamSettings,
 } from '@dravex/core';
 import { MemberCodes } from '../dimensions/codes.ts';
@@ -73,7 +74,7 @@ export async function createStreams(
 
 /** Settings with combinations in place of the members that name them. */
 function withCombinations(
-  { attached, formula, ...rest }: NewStreamSettings,
+  { attached, changesOver, formula, ...rest }: NewStreamSettings,
   idOf: (members: Readonly<Record<string, string>>, path: string) => number,
 ): StreamSettings {
   return {
@@ -84,6 +85,15 @@ function withCombinations(
             combination: idOf(attached.members, 'attached.members'),
             from: attached.from,
             to: attached.to,
+          },
+        }
+      : {}),
+    ...(changesOver
+      ? {
+          changesOver: {
+            combination: idOf(changesOver.members, 'changesOver.members'),
+            age: changesOver.age,
+            share: changesOver.share,
           },
         }
       : {}),
@@ -205,15 +215,26 @@ export function removeStreams(
       const combinations = new Set(gone.map(({ combination }) => combination));
       for (const stream of plan.streams) {
         if (wanted.has(stream.id)) continue;
-        const reads = METHODS[stream.method].reads?.(stream) ?? [];
-        const read = reads.find(
-          ({ combination }) => combination !== stream.combination && combinations.has(combination),
-        );
-        if (!read) continue;
-        throw conflict(
-          `${label(stream.combination)} follows ${label(read.combination)}; let it follow another one first`,
-          'streams',
-        );
+        const { reads, feeds } = METHODS[stream.method];
+        const goes = (list: readonly StreamReading[] = []) =>
+          list.find(
+            ({ combination }) =>
+              combination !== stream.combination && combinations.has(combination),
+          )?.combination;
+        const [read, fed] = [goes(reads?.(stream)), goes(feeds?.(stream))];
+        const own = label(stream.combination);
+        if (read !== undefined) {
+          throw conflict(
+            `${own} follows ${label(read)}; let it follow another one first`,
+            'streams',
+          );
+        }
+        if (fed !== undefined) {
+          throw conflict(
+            `Subscribers of ${own} change over to ${label(fed)}; change that first`,
+            'streams',
+          );
+        }
       }
       await deleteStreams(
         tx,

@@ -24,6 +24,13 @@ const method = computed(() => form.value.method);
 const lines = computed(() =>
   props.others.map(({ stream, label }) => ({ value: stream.combination, name: label })),
 );
+/** Subscriptions that one can change over to. */
+const plans = computed(() => [
+  { value: 0, name: 'nobody' },
+  ...props.others
+    .filter(({ stream }) => stream.method === 'subscription')
+    .map(({ stream, label }) => ({ value: stream.combination, name: `to ${label}` })),
+]);
 const follows = computed(() => [
   { value: 0, name: 'entered under Drivers' },
   ...lines.value.map(({ value, name }) => ({ value, name: `follow ${name}` })),
@@ -78,6 +85,7 @@ function addName(): void {
     v-model:funnel="form.funnel"
     :scope="first?.members ?? []"
     :drivers="drivers"
+    :plans="plans"
   />
   <template v-if="method === 'formula'">
     <v-text-field

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Churn, Driver, Funnel, Scope } from '@dravex/core';
+import { computed } from 'vue';
 import Term from '../kit/Term.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import FromRecords from '../subscriptions/FromRecords.vue';
@@ -13,8 +14,11 @@ defineProps<{
   /** Of the forecast line that the form follows; its subscriber records are offered. */
   scope: Scope;
   drivers: readonly Driver[];
+  /** What one can change over to, by combination; 0 for nobody. */
+  plans: readonly { readonly value: number; readonly name: string }[];
 }>();
-const { formats } = useFrame();
+const { formats, calendar } = useFrame();
+const whole = computed(() => form.value.churn === 'whole');
 const listed = (values: readonly number[], percent: boolean): string =>
   values.map((value) => formats.value.typed(value, percent)).join('; ');
 function take(churn: Churn): void {
@@ -27,6 +31,7 @@ const CHURN = [
   { value: 'constant', name: 'the same share every month' },
   { value: 'byAge', name: 'a share for each age' },
   { value: 'atRenewal', name: 'a share at the end of each term' },
+  { value: 'whole', name: 'whole customers, every so many months' },
 ];
 const PRICES = [
   { value: 'current', name: 'the list price of the month' },
@@ -64,26 +69,55 @@ const BILLING = [
     How many is the driver <Term of="churn">Churn</Term>, set under Drivers.
   </p>
   <v-text-field
-    v-if="form.churn === 'atRenewal' || form.pricePolicy === 'atRenewal'"
+    v-if="!whole && (form.churn === 'atRenewal' || form.pricePolicy === 'atRenewal')"
     v-model="form.term"
     label="Months of a term"
     inputmode="numeric"
     placeholder="12"
   />
-  <v-select v-model="form.pricePolicy" label="They pay" :items="PRICES" />
-  <v-select v-model="form.billing" label="Billed" :items="BILLING" />
-  <template v-if="form.billing === 'yearly'">
-    <p class="quiet">The list price is that of a year.</p>
-    <v-select v-model="form.counts" label="Units and revenue are" :items="COUNTS" />
+  <template v-if="whole">
+    <div class="row">
+      <v-text-field
+        v-model="form.term"
+        label="Every so many months"
+        inputmode="numeric"
+        placeholder="12"
+      />
+      <v-text-field
+        v-model="form.countedFrom"
+        type="month"
+        label="Counted from (optional)"
+        :max="calendar.last"
+      />
+    </div>
+    <p class="quiet">
+      All pay the list price of the month. When each of them came is not known, so there are no
+      cohorts.
+    </p>
   </template>
-  <div class="row">
-    <v-text-field
-      v-model="form.promotionMonths"
-      label="Promotion, first months (optional)"
-      inputmode="numeric"
-    />
-    <v-text-field v-model="form.promotionOff" label="Off the price, %" inputmode="decimal" />
-  </div>
+  <template v-else>
+    <v-select v-model="form.pricePolicy" label="They pay" :items="PRICES" />
+    <v-select v-model="form.billing" label="Billed" :items="BILLING" />
+    <template v-if="form.billing === 'yearly'">
+      <p class="quiet">The list price is that of a year.</p>
+      <v-select v-model="form.counts" label="Units and revenue are" :items="COUNTS" />
+    </template>
+    <div class="row">
+      <v-text-field
+        v-model="form.promotionMonths"
+        label="Promotion, first months (optional)"
+        inputmode="numeric"
+      />
+      <v-text-field v-model="form.promotionOff" label="Off the price, %" inputmode="decimal" />
+    </div>
+    <template v-if="plans.length > 1">
+      <v-autocomplete v-model="form.changesTo" label="Change to another plan" :items="plans" />
+      <div v-if="form.changesTo !== 0" class="row">
+        <v-text-field v-model="form.changesShare" label="Share, %" inputmode="decimal" />
+        <v-text-field v-model="form.changesAge" label="After so many months" inputmode="numeric" />
+      </div>
+    </template>
+  </template>
   <v-textarea
     v-model="form.opening"
     label="Subscribers there already, by age (optional)"

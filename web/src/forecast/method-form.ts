@@ -57,6 +57,12 @@ export interface SubscriptionForm {
   promotionOff: string;
   /** Subscribers by age, with semicolons between them; the last closed month's where it is empty. */
   opening: string;
+  /** Of whole customers: the month from which months are counted; the first open one where empty. */
+  countedFrom: string;
+  /** The combination that subscribers change over to, 0 for none; at which age, and which share. */
+  changesTo: number;
+  changesAge: string;
+  changesShare: string;
 }
 
 /** What a baseline continues, or a growth is on. */
@@ -70,8 +76,8 @@ export function methodFormOf(
   stream: Pick<Stream, 'method' | 'settings'> | undefined,
   formats: Pick<Formats, 'typed'>,
 ): MethodForm {
-  const { attached, of, base, baseline, formula, funnel, subscription, why } =
-    stream?.settings ?? {};
+  const settings = stream?.settings ?? {};
+  const { attached, of, base, baseline, formula, funnel, why } = settings;
   return {
     method: stream?.method ?? 'volumePrice',
     of: baseline?.of ?? of ?? 'revenue',
@@ -89,14 +95,13 @@ export function methodFormOf(
     revenue: formula?.revenue ?? '',
     names: (formula?.names ?? []).map((name) => ({ ...name })),
     funnel: JSON.parse(JSON.stringify(funnel ?? blankFunnel())) as Funnel,
-    subscription: subscriptionFormOf(subscription, funnel !== undefined, formats),
+    subscription: subscriptionFormOf(settings, formats),
     why: why ?? '',
   };
 }
 
 function subscriptionFormOf(
-  set: Subscription | undefined,
-  fed: boolean,
+  { subscription: set, funnel, changesOver }: StreamSettings,
   { typed }: Pick<Formats, 'typed'>,
 ): SubscriptionForm {
   const listed = (values: readonly number[] | undefined, percent: boolean): string =>
@@ -108,16 +113,24 @@ function subscriptionFormOf(
     pricePolicy: set?.pricePolicy ?? 'current',
     billing: set?.billing ?? 'monthly',
     counts: set?.counts ?? 'earned',
-    from: set !== undefined && fed ? 'funnel' : 'driver',
+    from: set !== undefined && funnel !== undefined ? 'funnel' : 'driver',
     promotionMonths: typed(set?.promotion?.months ?? null, false),
     promotionOff: typed(set?.promotion?.off ?? null, true),
     opening: listed(set?.opening, false),
+    countedFrom: set?.countedFrom ?? '',
+    changesTo: changesOver?.combination ?? 0,
+    changesAge: typed(changesOver?.age ?? null, false),
+    changesShare: typed(changesOver?.share ?? null, true),
   };
 }
 
 /** What a form says of a subscription; what cannot be read is left out. */
 function subscriptionOf(form: SubscriptionForm, { read }: Pick<Formats, 'read'>): Subscription {
-  const { churn, pricePolicy, billing, counts } = form;
+  const { churn, counts, countedFrom } = form;
+  // Nobody knows when each of whole customers came: they have nothing that goes by age.
+  const whole = churn === 'whole';
+  const pricePolicy = whole ? 'current' : form.pricePolicy;
+  const billing = whole ? 'monthly' : form.billing;
   const numbers = (text: string, percent: boolean): number[] =>
     text
       .split(/[;\n]/)
@@ -132,9 +145,21 @@ function subscriptionOf(form: SubscriptionForm, { read }: Pick<Formats, 'read'>)
     ...(billing === 'yearly' && counts === 'billed' ? { counts } : {}),
     ...(churn === 'byAge' ? { rates } : {}),
     ...(term === undefined ? {} : { term }),
-    ...(months === undefined || off === undefined ? {} : { promotion: { months, off } }),
+    ...(whole && countedFrom !== '' ? { countedFrom } : {}),
+    ...(whole || months === undefined || off === undefined ? {} : { promotion: { months, off } }),
     ...(opening.length > 0 ? { opening } : {}),
   };
+}
+
+/** Who changes over to another subscription; what cannot be read is refused where it is kept. */
+function changesOf(
+  { churn, changesTo, changesAge, changesShare }: SubscriptionForm,
+  { read }: Pick<Formats, 'read'>,
+): Pick<StreamSettings, 'changesOver'> {
+  if (changesTo === 0 || churn === 'whole') return {};
+  const age = read(changesAge, false) ?? Number.NaN;
+  const share = read(changesShare, true) ?? Number.NaN;
+  return { changesOver: { combination: changesTo, age, share } };
 }
 
 /** What is chosen of a baseline; what is left empty is found in the history. */
@@ -189,7 +214,8 @@ export function settingsOf(
       const { deferred } = before?.subscription ?? {};
       const said = subscriptionOf(form.subscription, formats);
       const fed = form.subscription.from === 'funnel' ? { funnel: form.funnel } : {};
-      return { subscription: { ...said, ...(deferred ? { deferred } : {}) }, ...fed, ...why };
+      const subscription = { ...said, ...(deferred ? { deferred } : {}) };
+      return { subscription, ...changesOf(form.subscription, formats), ...fed, ...why };
     }
     case 'formula':
       return {

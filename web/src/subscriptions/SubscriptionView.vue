@@ -167,6 +167,9 @@ const leads = computed(() =>
       <v-btn variant="plain" @click="save('csv')">Save as CSV</v-btn>
       <v-btn variant="plain" @click="save('xlsx')">Save as workbook</v-btn>
     </div>
+    <p v-if="table.withoutCohorts && COHORTS.has(shown)" class="quiet">
+      Customers who leave whole are in no cohort: when each of them came is not known.
+    </p>
     <p v-if="unsaved" class="failure" role="alert">{{ unsaved }}</p>
     <div class="subscriptions" tabindex="0" role="region" aria-label="Subscriptions">
       <GroupedTable

@@ -22,6 +22,8 @@ export interface Stretch {
   readonly results: StreamResults;
   /** The results of the streams that it reads, in the order of `reads`; undefined for none. */
   readonly others: readonly (StreamResults | undefined)[];
+  /** The streams that feed it, in the order of the plan, each as it is computed itself. */
+  givers(): readonly Stretch[];
   /** First month to compute, as an index from the plan's first month. */
   readonly from: number;
   /** One past the last month to compute. */
@@ -78,6 +80,8 @@ export interface Method {
   readonly readsClosedMonths?: boolean;
   /** The other streams it reads; left out where it reads none. */
   reads?(stream: Stream): readonly StreamReading[];
+  /** The streams that it feeds, from the side of what they read; left out where it feeds none. */
+  feeds?(stream: Stream): readonly StreamReading[];
   /** What it finds out from a stream's closed months. */
   prepare?(stretch: Stretch): Prepared;
   /** Why a stream cannot be computed as it is set, in words: it has no numbers then. */

@@ -11,6 +11,7 @@ import {
   type SubscriptionInput,
 } from '../../subscriptions/cohorts.ts';
 import { churnProblems, type Churn } from '../../subscriptions/survival.ts';
+import { monthFrom } from '../../calendar/month.ts';
 import { lessOf, type TraceNode } from '../../trace/trace.ts';
 import type { Stream, Subscription } from '../plan.ts';
 import {
@@ -59,6 +60,8 @@ function curveOf({ churn, rates = [], term = PREPAID_TERM }: Subscription): Chur
   switch (churn) {
     case 'byAge':
       return { kind: 'byAge', rates };
+    // What stays of one who came is the same when only whole customers leave, in every n-th month.
+    case 'whole':
     case 'atRenewal':
       return { kind: 'atRenewal', term, rate: 1 };
     case 'constant':
@@ -73,6 +76,8 @@ const countsBilled = ({ billing, counts }: Subscription): boolean =>
 /** Everything a subscription comes to, over the open months. */
 export interface SubscriptionNumbers {
   readonly input: SubscriptionInput;
+  /** Those of `input.changedIn`, by the subscription that they come from. */
+  readonly changedFrom: readonly ChangedFrom[];
   readonly movement: Movement;
   /** Of yearly billing; null where each month is billed by itself. */
   readonly prepaid: Prepaid | null;
@@ -117,9 +122,44 @@ function deferredOf({ stream, results, open }: Stretch, opening: OpeningBase): r
   });
 }
 
-/** Computes a subscription over its open months. */
-export function subscriptionNumbers(stretch: Stretch): SubscriptionNumbers {
-  const { stream, inputs, open, count } = stretch;
+/** Who comes from one other subscription, by open month. */
+interface ChangedFrom {
+  readonly giverId: number;
+  readonly series: Float64Array;
+}
+
+/** Movements that were computed on the way, by stream and month. */
+type Known = Map<string, Movement>;
+
+/**
+ * Who comes from other subscriptions in the months before one. Who changes over does so at an age of at
+ * least a month: two subscriptions that feed each other are computed from ever fewer months of the other.
+ * @param until one past the last of these months
+ */
+function changedInto(stretch: Stretch, until: number, known: Known): ChangedFrom[] {
+  return stretch.givers().map((giver) => {
+    const series = new Float64Array(stretch.count - stretch.open);
+    const giverId = giver.stream.id;
+    if (until <= 0) return { giverId, series };
+    if ((subscription.mistakes?.(giver.stream, [], giver.count) ?? []).length > 0) {
+      return { giverId, series: series.fill(Number.NaN) };
+    }
+    const after = until - (giver.stream.settings?.changesOver?.age ?? until);
+    const key = `${giverId} ${after}`;
+    const movement = known.get(key) ?? movementOf(inputOf(giver, after, known).input);
+    known.set(key, movement);
+    series.set(movement.changedOut.subarray(0, until));
+    return { giverId, series };
+  });
+}
+
+/** What a subscription is computed from. @param until who comes from others is told before this month */
+function inputOf(
+  stretch: Stretch,
+  until: number,
+  known: Known,
+): Pick<SubscriptionNumbers, 'input' | 'changedFrom'> {
+  const { stream, inputs, open, count, first } = stretch;
   const set = subscriptionOf(stream);
   const codes = ownDrivers(stream);
   const series = (code: string): Float64Array =>
@@ -128,9 +168,11 @@ export function subscriptionNumbers(stretch: Stretch): SubscriptionNumbers {
   const billed = series('listPrice').map((value, t) => value * (1 - at(discount, t)));
   // A year's list price is for twelve months.
   const price = set.billing === 'yearly' ? billed.map((value) => value / PREPAID_TERM) : billed;
-  const opening = openingOf(stretch, at(price, 0));
-  const input: SubscriptionInput = {
-    opening,
+  const { changesOver } = stream.settings ?? {};
+  const { term = PREPAID_TERM, countedFrom } = set;
+  const changedFrom = changedInto(stretch, until, known);
+  const input = {
+    opening: openingOf(stretch, at(price, 0)),
     starters: stream.settings?.funnel
       ? (funnelNumbers(throughFunnel(stretch)).stages.at(-1) ?? new Float64Array(count - open))
       : series('newSubscribers'),
@@ -142,15 +184,38 @@ export function subscriptionNumbers(stretch: Stretch): SubscriptionNumbers {
     promotion: set.promotion,
     expansion: series('expansionRate'),
     contraction: series('contractionRate'),
+    changedIn: changedFrom.length === 0 ? undefined : sumOf(changedFrom, count - open),
+    changes: changesOver,
+    whole:
+      set.churn === 'whole'
+        ? { every: term, first: countedFrom ? monthFrom(countedFrom) - first - open : 0 }
+        : undefined,
   };
+  return { input, changedFrom };
+}
+
+function sumOf(all: readonly ChangedFrom[], months: number): Float64Array {
+  const sum = new Float64Array(months);
+  for (const { series } of all) series.forEach((value, t) => (sum[t] = at(sum, t) + value));
+  return sum;
+}
+
+/** Computes a subscription over its open months. */
+export function subscriptionNumbers(stretch: Stretch): SubscriptionNumbers {
+  const { stream, open, count } = stretch;
+  const set = subscriptionOf(stream);
+  const { input, changedFrom } = inputOf(stretch, count - open, new Map());
   const movement = movementOf(input);
-  if (set.billing === 'monthly') return { input, movement, prepaid: null, begun: null };
+  if (set.billing === 'monthly')
+    return { input, changedFrom, movement, prepaid: null, begun: null };
   const begun = termsBegun(input);
+  const annual = Float64Array.from(input.price, (price) => price * PREPAID_TERM);
   return {
     input,
+    changedFrom,
     movement,
     begun,
-    prepaid: billedAhead(begun, billed, deferredOf(stretch, opening)),
+    prepaid: billedAhead(begun, annual, deferredOf(stretch, input.opening)),
   };
 }
 
@@ -177,7 +242,10 @@ export function subscriptionSources(
   const set = subscriptionOf(stream);
   const none = new Float64Array(count - open);
   const bringing = (starters: ArrayLike<number>): Float64Array => {
-    const alone = { ...input, opening: { ...input.opening, byAge: [] }, starters };
+    const alone = {
+      ...{ ...input, starters, changedIn: undefined },
+      opening: { ...input.opening, byAge: [] },
+    };
     if (set.billing === 'monthly') return movementOf(alone).revenue.closing;
     const annual = Float64Array.from(input.price, (price) => price * PREPAID_TERM);
     const { billed, earned } = billedAhead(termsBegun(alone), annual);
@@ -224,26 +292,50 @@ function explainNew(explaining: Explaining): TraceNode {
     : driver('newSubscribers');
 }
 
+/** Who came from another plan and who went to one, where anybody does. */
+function changedParts(
+  { changedIn, changedOut }: Pick<Movement, 'changedIn' | 'changedOut'>,
+  month: number,
+  leaf: (label: string, value: number | undefined) => TraceNode,
+): TraceNode[] {
+  return [
+    ...(changedIn[month] === 0 ? [] : [leaf('Changed in', changedIn[month])]),
+    ...(changedOut[month] === 0 ? [] : [lessOf(leaf('Changed out', changedOut[month]))]),
+  ];
+}
+
 function explainSubscribers(explaining: Explaining): Explanation {
   const { stretch, t, driver } = explaining;
   const { stream, open } = stretch;
   const { movement, begun } = subscriptionNumbers(stretch);
   const month = t - open;
   if (begun && countsBilled(subscriptionOf(stream))) {
-    const renewed = at(begun, month) - at(movement.starters, month);
+    const came = at(movement.starters, month) + at(movement.changedIn, month);
+    const renewed = at(begun, month) - came;
     return {
       shape: 'plus',
-      parts: [explainNew(explaining), counted(stream, 'Renewals', 'units', renewed)],
+      parts: [
+        explainNew(explaining),
+        counted(stream, 'Renewals', 'units', renewed),
+        ...changedParts(
+          { ...movement, changedOut: new Float64Array(month + 1) },
+          month,
+          (label, value) => counted(stream, label, 'units', value),
+        ),
+      ],
     };
   }
   const opening = counted(stream, 'Subscribers before', 'units', movement.opening[month]);
+  const changed = changedParts(movement, month, (label, value) =>
+    counted(stream, label, 'units', value),
+  );
   const lost = counted(stream, 'Lost', 'units', movement.lost[month]);
   // With one rate, those who leave are a part of those who were there.
   const left: TraceNode =
     subscriptionOf(stream).churn === 'constant'
       ? { ...lost, shape: 'product', parts: [opening, driver('churnRate')] }
       : lost;
-  return { shape: 'plus', parts: [opening, explainNew(explaining), lessOf(left)] };
+  return { shape: 'plus', parts: [opening, explainNew(explaining), lessOf(left), ...changed] };
 }
 
 function explainRevenue(explaining: Explaining): Explanation {
@@ -270,8 +362,20 @@ function explainRevenue(explaining: Explaining): Explanation {
       money('Expansion', revenue.expansion),
       lessOf(money('Contraction', revenue.contraction)),
       lessOf(money('Lost', revenue.lost)),
+      ...changedParts(revenue, month, (label, value) => counted(stream, label, 'money', value)),
     ],
   };
+}
+
+/** What whole customers cannot have: nobody knows when each of them came. */
+function wholeMistakes({ billing, pricePolicy, promotion }: Subscription, changes: boolean) {
+  const cannot = [
+    ...(billing === 'yearly' ? ['be billed a year ahead'] : []),
+    ...(pricePolicy === 'current' ? [] : ['keep an earlier price']),
+    ...(promotion ? ['have a promotion'] : []),
+    ...(changes ? ['change over at an age'] : []),
+  ];
+  return cannot.map((what) => `Customers who leave whole have no age: they cannot ${what}`);
 }
 
 /**
@@ -285,12 +389,21 @@ export const subscription: Method = {
   needs: 'New subscribers, a list price, and how many leave.',
   writes: ['units', 'revenue'],
   inputs: driversOf,
+  feeds({ settings }) {
+    const { combination, age } = settings?.changesOver ?? {};
+    return combination === undefined || age === undefined ? [] : [{ combination, lag: age }];
+  },
   mistakes(stream) {
     const set = subscriptionOf(stream);
+    const { changesOver } = stream.settings ?? {};
     const wrong = churnProblems(curveOf(set)).map(({ message }) => `Churn: ${message}`);
     const ages = (set.opening ?? []).findIndex((count) => !(count >= 0));
     return [
       ...wrong,
+      ...(set.churn === 'whole' ? wholeMistakes(set, changesOver !== undefined) : []),
+      ...(changesOver?.combination === stream.combination
+        ? ['Subscribers change over to another forecast line, not to their own']
+        : []),
       ...(ages < 0 ? [] : [`The opening base has no count of 0 or more at age ${ages}`]),
     ];
   },
