@@ -104,11 +104,15 @@ export * from './facts/held-facts.ts';
 export * from './supply/supply.ts';
 export * from './tables/day-columns.ts';
 export * from './subscriptions/cohorts.ts';
+export * from './subscriptions/bridge.ts';
 export {
   subscriberFigures,
   subscriberSum,
+  SUBSCRIBER_SERIES,
   type SubscriberFigures,
+  type SubscriberSeries,
 } from './subscriptions/figures.ts';
+export * from './subscriptions/kept.ts';
 export * from './subscriptions/measures.ts';
 export * from './subscriptions/observed.ts';
 export * from './subscriptions/survival.ts';

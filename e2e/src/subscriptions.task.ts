@@ -107,6 +107,12 @@ test('what a point of churn is worth over three years', async ({ planner }) => {
   const where = 'scope=product:plan-month&from=2026-10&to=2029-03&grain=year';
   await page.goto(`${planner.origin}/w/1/forecast?${where}`);
   const before = await planner.figure('Revenue', 'Total');
+  await planner.room('Budget');
+  await page.getByRole('button', { name: 'Save forecast as version' }).click();
+  await page.getByRole('dialog').getByLabel('Name').fill('Before the point');
+  await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(planner.heading).toHaveText(/Before the point/);
+  const version = new URL(page.url()).searchParams.get('version') ?? '';
   await page.goto(`${planner.origin}/w/1/drivers?${where}`);
   await planner.driver('Churn');
   // The whole row, month by month, a point more.
@@ -120,6 +126,15 @@ test('what a point of churn is worth over three years', async ({ planner }) => {
   await planner.explain(await planner.cell('Revenue', 'Total'));
   await planner.trace.getByRole('button', { name: /1% more of each driver/ }).click();
   await expect(planner.trace.getByRole('link', { name: 'Churn', exact: true })).toBeVisible();
+
+  // Beside what was kept before: nothing but churn moves recurring revenue.
+  await page.goto(`${planner.origin}/w/1/forecast?${where}&chart=subscriptions&version=${version}`);
+  await page.getByRole('button', { name: 'Against version', exact: true }).click();
+  await expect(page.locator('[data-bridge]')).toHaveText(
+    /^Recurring revenue in March 2029 is \d+ thousand under Before the point: churn −\d+ thousand\.$/,
+  );
+  expect(await subscribed(planner, /^Churn/, 0)).toBeLessThan(-1);
+  expect(await subscribed(planner, /^Variance/, 0)).toBe(0);
 });
 
 test('a funnel is read as a chain, and each of its drivers is where it is typed', async ({

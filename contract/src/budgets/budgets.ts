@@ -1,5 +1,10 @@
 import { z } from 'zod';
-import { TYPED_CODES, type SpreadBasis } from '@dravex/core';
+import {
+  TYPED_CODES,
+  type KeptSubscribers,
+  type SpreadBasis,
+  type SubscriberSeries,
+} from '@dravex/core';
 import {
   idListSchema,
   idSchema,
@@ -37,6 +42,19 @@ export const versionSchema = z.object({
 });
 export type Version = z.infer<typeof versionSchema>;
 
+const series = z.array(z.number());
+/** Subscriptions as they were kept with a version: how they move, by combination and month. */
+export const keptSubscribersSchema = z.object({
+  combination: z.array(idSchema),
+  month: z.array(monthSchema),
+  ...({
+    ...{ active: series, opening: series, starters: series, lost: series },
+    ...{ changedIn: series, changedOut: series, recurring: series, revenueOpening: series },
+    ...{ entered: series, priceChange: series, revenueLost: series, expansion: series },
+    ...{ contraction: series, revenueIn: series, revenueOut: series },
+  } satisfies Record<SubscriberSeries, typeof series>),
+}) satisfies z.ZodType<KeptSubscribers>;
+
 /** A version's cells, one column a field; money in minor units, null where it is not planned. */
 export const versionCellsSchema = z.object({
   combination: z.array(idSchema),
@@ -46,6 +64,8 @@ export const versionCellsSchema = z.object({
   cost: z.array(z.number().nullable()),
   /** Which cells have entries, by their places. */
   touched: z.array(z.number()).optional(),
+  /** Of a version that was kept of a forecast with subscriptions. */
+  subscribers: keptSubscribersSchema.optional(),
 });
 export type VersionCells = z.infer<typeof versionCellsSchema>;
 

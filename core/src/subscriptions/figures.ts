@@ -24,8 +24,10 @@ const PARTS = {
   revenueIn: ({ revenue }) => revenue.changedIn,
   revenueOut: ({ revenue }) => revenue.changedOut,
 } as const satisfies Record<string, (movement: Movement) => Float64Array>;
-type Part = keyof typeof PARTS;
-const CODES = Object.keys(PARTS) as Part[];
+export type SubscriberSeries = keyof typeof PARTS;
+type Part = SubscriberSeries;
+/** The series that are known of a subscription. */
+export const SUBSCRIBER_SERIES = Object.keys(PARTS) as [Part, ...Part[]];
 
 /** Series by combination and month, months innermost. NaN where nothing is known. */
 export interface SubscriberFigures {
@@ -45,7 +47,7 @@ export function subscriberFigures(model: Model): SubscriberFigures {
   const combinations = model.plan.combinations.length;
   const place = new Map(model.plan.combinations.map(({ id }, index) => [id, index]));
   const of = {} as Record<Part, Float64Array>;
-  for (const code of CODES) of[code] = new Float64Array(combinations * count);
+  for (const code of SUBSCRIBER_SERIES) of[code] = new Float64Array(combinations * count);
   const places = new Set<number>();
   model.streams.forEach(({ stream, combination, mistakes }, index) => {
     const at = place.get(combination.id);
@@ -53,7 +55,7 @@ export function subscriberFigures(model: Model): SubscriberFigures {
     places.add(at);
     const stretch = stretchOf(model, index);
     const { movement } = subscriptionNumbers(stretch);
-    for (const code of CODES) {
+    for (const code of SUBSCRIBER_SERIES) {
       of[code].fill(Number.NaN, at * count, at * count + open);
       of[code].set(PARTS[code](movement), at * count + open);
     }
@@ -101,8 +103,8 @@ export function movedParts(
   // Only where anybody changes plans.
   const changed = ([into, out]: readonly [number, number]) =>
     [
-      ['Changed in', into, false],
-      ['Changed out', out, true],
+      ['From another plan', into, false],
+      ['To another plan', out, true],
     ].filter(([, value]) => value !== 0) as [string, number, boolean][];
   return part === 'active'
     ? [

@@ -6,7 +6,7 @@ import { subscriptionNumbers, type SubscriptionNumbers } from '../forecast/metho
 import { stretchOf, type Model } from '../forecast/run.ts';
 import { streamsIn } from '../forecast/structure.ts';
 import { ratio, valueOrNull, type Nature } from '../measures/nature.ts';
-import { cohortTable, type Movement } from './cohorts.ts';
+import { cohortTable } from './cohorts.ts';
 import { plateauOf, type Churn, type Plateau } from './survival.ts';
 import {
   rateLines,
@@ -23,7 +23,8 @@ export type SubscriptionLineCode =
   | 'opening'
   | 'starters'
   | 'lost'
-  | 'changed'
+  | 'changedIn'
+  | 'changedOut'
   | 'active'
   | 'revenueOpening'
   | 'new'
@@ -31,7 +32,8 @@ export type SubscriptionLineCode =
   | 'expansion'
   | 'contraction'
   | 'revenueLost'
-  | 'revenueChanged'
+  | 'revenueChangedIn'
+  | 'revenueChangedOut'
   | 'revenueClosing'
   | 'billed'
   | 'earned'
@@ -81,7 +83,9 @@ export interface SubscriptionTable {
 }
 
 /** Lines that are shown only where somebody changes plans. */
-const CHANGED: ReadonlySet<SubscriptionLineCode> = new Set(['changed', 'revenueChanged']);
+const CHANGED: ReadonlySet<SubscriptionLineCode> = new Set([
+  ...(['changedIn', 'changedOut', 'revenueChangedIn', 'revenueChangedOut'] as const),
+]);
 
 type Takes = SubscriptionLine['takes'];
 const LINES: readonly {
@@ -94,7 +98,8 @@ const LINES: readonly {
   ...subscribers('opening', 'Subscribers before', 'first', ({ movement }) => movement.opening),
   ...subscribers('starters', 'New', 'flow', ({ movement }) => movement.starters),
   ...subscribers('lost', 'Lost', 'flow', ({ movement }) => movement.lost),
-  ...subscribers('changed', 'Changed plan', 'flow', ({ movement }) => netOf(movement)),
+  ...subscribers('changedIn', 'From another plan', 'flow', (n) => n.movement.changedIn),
+  ...subscribers('changedOut', 'To another plan', 'flow', (n) => n.movement.changedOut),
   ...subscribers('active', 'Active subscribers', 'stock', ({ movement }) => movement.active),
   ...money(
     'revenueOpening',
@@ -107,16 +112,13 @@ const LINES: readonly {
   ...money('expansion', 'Expansion', 'flow', (n) => n.movement.revenue.expansion),
   ...money('contraction', 'Contraction', 'flow', (n) => n.movement.revenue.contraction),
   ...money('revenueLost', 'Lost', 'flow', (n) => n.movement.revenue.lost),
-  ...money('revenueChanged', 'Changed plan', 'flow', (n) => netOf(n.movement.revenue)),
+  ...money('revenueChangedIn', 'From another plan', 'flow', (n) => n.movement.revenue.changedIn),
+  ...money('revenueChangedOut', 'To another plan', 'flow', (n) => n.movement.revenue.changedOut),
   ...money('revenueClosing', 'Recurring revenue', 'stock', (n) => n.movement.revenue.closing),
   ...money('billed', 'Billed', 'flow', (n) => n.prepaid?.billed ?? n.movement.revenue.closing),
   ...money('earned', 'Earned', 'flow', (n) => n.prepaid?.earned ?? n.movement.revenue.closing),
   ...money('deferred', 'Deferred revenue', 'stock', (n) => n.prepaid?.deferred),
 ];
-
-/** Who came from other plans less who went to one. */
-const netOf = ({ changedIn, changedOut }: Pick<Movement, 'changedIn' | 'changedOut'>) =>
-  changedIn.map((value, t) => value - (changedOut[t] ?? Number.NaN));
 
 function subscribers(
   code: SubscriptionLineCode,

@@ -40,17 +40,19 @@ export async function dropOverlapping(
   workspaceId: number,
   batchId: number,
 ): Promise<DroppedSubscriber[]> {
+  // In one pass: of rows that have only just come the database knows no numbers, and whatever reads
+  // them a second time for each of them takes minutes where it takes milliseconds.
   const { rows } = await db.execute<SubscriberRow>(sql`
-    select row, code, members, start::text as start, "end"::text as "end" from subscriber
-    where workspace_id = ${workspaceId} and batch_id = ${batchId} and code in (
-      select code from subscriber where workspace_id = ${workspaceId} and batch_id = ${batchId}
-      group by code having count(*) > 1)
-    order by row`);
+    select row, code, members, start, "end" from (
+      select row, code, members, start::text as start, "end"::text as "end",
+        count(*) over (partition by code) as times
+      from subscriber where workspace_id = ${workspaceId} and batch_id = ${batchId}) listed
+    where times > 1 order by row`);
   const found = new Map(overlapping(rows).map(({ row, first }) => [row, first]));
   if (found.size > 0) {
     await db.execute(sql`
-      delete from subscriber s using jsonb_array_elements(${JSON.stringify([...found.keys()])}::jsonb) o
-      where s.workspace_id = ${workspaceId} and s.batch_id = ${batchId} and s.row = o::int`);
+      delete from subscriber where workspace_id = ${workspaceId} and batch_id = ${batchId}
+        and row = any(${sql.param([...found.keys()])}::int[])`);
   }
   return rows.flatMap((one) => {
     const first = found.get(one.row);

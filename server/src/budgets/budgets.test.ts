@@ -1,5 +1,5 @@
-import type { Version, VersionCells, WorkspacePlan } from '@dravex/contract';
-import type { Comparison, Table } from '@dravex/core';
+import type { PlanFile, Version, VersionCells, WorkspacePlan } from '@dravex/contract';
+import type { Comparison, MeasuredTable, Table } from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
@@ -46,6 +46,40 @@ describe('versions and comparison', () => {
       createdBy: 'Mara Ellingsen',
       cells: cells.month.length,
     });
+  });
+
+  it('keep subscriptions as they move, which are measures of the version and travel with it', async () => {
+    const months = { from: '2026-04', to: '2027-09' };
+    const { body } = await keep({ name: 'With subscriptions', ...months });
+    const cells = `${SAMPLE}/versions/${body.id}/cells`;
+    const kept = (await sample.planner.send<VersionCells>('GET', cells)).body.subscribers;
+    // Closed months have no movement.
+    assert.equal(kept?.month.toSorted()[0], '2026-10');
+    const asked = `${SAMPLE}/table/measured?measures=activeSubscribers,recurringRevenue,newSubscribers&rows=channel,product&from=2026-10&to=2027-09&scope=`;
+    const now = (await sample.planner.send<MeasuredTable>('GET', asked)).body;
+    const measuresOf = (table: MeasuredTable) =>
+      [...table.rows, ...table.totals].map(({ measure, label, total, cells: values }) => [
+        ...[measure, label, total.value, values.map(({ value }) => value)],
+      ]);
+    const ofVersion = async () =>
+      (await sample.planner.send<MeasuredTable>('GET', `${asked}&version=${body.id}`)).body;
+    assert.deepEqual(measuresOf(await ofVersion()), measuresOf(now));
+    await sample.planner.send('PUT', `${SAMPLE}/drivers/churnRate/values`, {
+      values: [{ scope: [], month: '2026-11', value: 0.9 }],
+    });
+    assert.deepEqual(measuresOf(await ofVersion()), measuresOf(now));
+    const file = (await sample.planner.send<PlanFile>('GET', `${SAMPLE}/plan-file`)).body;
+    const travels = file.versions.find(({ name }) => name === 'With subscriptions');
+    assert.deepEqual(travels?.cells.subscribers, kept);
+    const broken = structuredClone(file);
+    broken.name = 'Broken';
+    broken.versions
+      .find(({ name }) => name === 'With subscriptions')
+      ?.cells.subscribers?.lost.pop();
+    const refused = await sample.planner.send('POST', '/workspaces/plan-file', broken);
+    assert.equal(refused.status, 400, refused.text);
+    assert.include(refused.problem?.detail, 'unequal length');
+    await sample.planner.send('POST', `${SAMPLE}/undo`);
   });
 
   it('refuse a name that is taken, no name, and months outside the horizon', async () => {

@@ -2,13 +2,24 @@
 import type { PlanFile } from '@dravex/contract';
 import { inColumns, rowsOfCells } from '@dravex/core';
 import type { FilePart } from '../journal/file-part.ts';
-import { cellsNow, insertCells, insertVersion, versions } from './store.ts';
+import {
+  cellsNow,
+  insertCells,
+  insertSubscribers,
+  insertVersion,
+  subscribersOf,
+  versions,
+} from './store.ts';
 
 export const versionsInPlanFile: FilePart = {
   async give(db, workspaceId) {
     const kept: PlanFile['versions'] = [];
     for (const { id, name, from, to, note, state } of await versions(db, workspaceId)) {
-      const cells = inColumns(await cellsNow(db, workspaceId, id));
+      const subscribers = await subscribersOf(db, workspaceId, id);
+      const cells = {
+        ...inColumns(await cellsNow(db, workspaceId, id)),
+        ...(subscribers ? { subscribers } : {}),
+      };
       kept.push({ id, name, from, to, note, state, cells });
     }
     return { versions: kept };
@@ -29,6 +40,12 @@ export const versionsInPlanFile: FilePart = {
         combination: combination(cell.combination),
       }));
       await insertCells(tx, workspaceId, id, rows);
+      const { subscribers } = cells;
+      if (!subscribers) continue;
+      await insertSubscribers(tx, workspaceId, id, {
+        ...subscribers,
+        combination: subscribers.combination.map(combination),
+      });
     }
   },
 };

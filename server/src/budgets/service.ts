@@ -4,11 +4,15 @@ import {
   figuresFromRows,
   inColumns,
   keepForecast,
+  keepSubscribers,
+  keptSubscriberFigures,
   monthFrom,
   monthText,
   type Figures,
+  type KeptSubscribers,
   type BudgetCell,
   type Plan,
+  type SubscriberFigures,
 } from '@dravex/core';
 import { ensureCombinations } from '../dimensions/store.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
@@ -40,7 +44,8 @@ export async function cellsOf(
   await versionById(db, workspaceId, versionId);
   const cells = await store.cellsNow(db, workspaceId, versionId);
   const touched = cells.flatMap(({ entries }, place) => (entries > 0 ? [place] : []));
-  return { ...inColumns(cells), touched };
+  const subscribers = await store.subscribersOf(db, workspaceId, versionId);
+  return { ...inColumns(cells), touched, ...(subscribers ? { subscribers } : {}) };
 }
 
 /** A version laid out over a plan, for tables and comparisons. @throws HttpProblem 404 */
@@ -52,6 +57,17 @@ export async function versionFigures(
 ): Promise<Figures> {
   await versionById(db, workspaceId, versionId);
   return figuresFromRows(plan, await store.cellsNow(db, workspaceId, versionId));
+}
+
+/** The subscriptions that were kept with a version, laid out over a plan; undefined without any. */
+export async function versionSubscribers(
+  { db }: Pick<Connections, 'db'>,
+  { workspaceId }: Pick<Actor, 'workspaceId'>,
+  { model }: Pick<LoadedPlan, 'model'>,
+  versionId: number,
+): Promise<SubscriberFigures | undefined> {
+  const kept = await store.subscribersOf(db, workspaceId, versionId);
+  return kept && keptSubscriberFigures(model, kept);
 }
 
 /** @throws HttpProblem 400 for months outside the plan */
@@ -74,6 +90,7 @@ async function keep<T>(
   say: string,
   toRows: (ensure: Ensure, tx: Database) => Promise<readonly BudgetCell[]>,
   answer: (id: number) => T,
+  subscribers?: KeptSubscribers,
 ): Promise<T> {
   const { workspaceId, personId } = actor;
   return journaled(connections, actor, 'budget', async (tx, record) => {
@@ -87,6 +104,7 @@ async function keep<T>(
     });
     const ensure: Ensure = (members) => ensureCombinations(tx, workspaceId, members);
     await store.insertCells(tx, workspaceId, id, await toRows(ensure, tx));
+    if (subscribers) await store.insertSubscribers(tx, workspaceId, id, subscribers);
     const cells = versionCells({ name: input.name, note: input.note, state: 'open' });
     record.changed('version', id, null, cells, versionNames(input.name));
     record.say(say);
@@ -131,6 +149,7 @@ export async function keepVersion(
     `Kept the forecast as ${input.name}`,
     () => Promise.resolve(rows),
     (id) => ({ id, missing }),
+    keepSubscribers(loaded.model, span),
   );
 }
 

@@ -1,10 +1,18 @@
-import type { Version, VersionEntries } from '@dravex/contract';
-import { monthFrom, monthText, type BudgetCell, type Month } from '@dravex/core';
+import type { Version, VersionCells, VersionEntries } from '@dravex/contract';
+import {
+  monthFrom,
+  monthText,
+  SUBSCRIBER_SERIES,
+  type BudgetCell,
+  type KeptSubscribers,
+  type Month,
+  type SubscriberSeries,
+} from '@dravex/core';
 import { and, asc, eq, isNull, ne, sql } from 'drizzle-orm';
 import { journal } from '../journal/tables.ts';
 import { person } from '../people/tables.ts';
-import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
-import { version, versionCell, versionEntry } from './tables.ts';
+import { fromFirst, inPortions, one, toFirst, type Database } from '../platform/database.ts';
+import { version, versionCell, versionEntry, versionSubscription } from './tables.ts';
 
 export async function insertVersion(
   db: Database,
@@ -31,6 +39,50 @@ export async function insertCells(
     }));
     await db.insert(versionCell).values(cells);
   }
+}
+
+/** Keeps how subscriptions of a version move. */
+export async function insertSubscribers(
+  db: Database,
+  workspaceId: number,
+  versionId: number,
+  kept: KeptSubscribers,
+): Promise<void> {
+  const rows = kept.combination.map((combinationId, row) => ({
+    ...{ workspaceId, versionId, combinationId, month: toFirst(kept.month[row] ?? '') },
+    ...(Object.fromEntries(SUBSCRIBER_SERIES.map((code) => [code, kept[code][row] ?? 0])) as Record<
+      SubscriberSeries,
+      number
+    >),
+  }));
+  await inPortions(rows, (portion) => db.insert(versionSubscription).values(portion));
+}
+
+/** How subscriptions of a version were kept; undefined where none were. */
+export async function subscribersOf(
+  db: Database,
+  workspaceId: number,
+  versionId: number,
+): Promise<VersionCells['subscribers']> {
+  const rows = await db
+    .select()
+    .from(versionSubscription)
+    .where(
+      and(
+        eq(versionSubscription.workspaceId, workspaceId),
+        eq(versionSubscription.versionId, versionId),
+      ),
+    )
+    .orderBy(asc(versionSubscription.combinationId), asc(versionSubscription.month));
+  if (rows.length === 0) return undefined;
+  const columns = Object.fromEntries(
+    SUBSCRIBER_SERIES.map((code) => [code, rows.map((row) => row[code])]),
+  ) as Record<SubscriberSeries, number[]>;
+  return {
+    combination: rows.map(({ combinationId }) => combinationId),
+    month: rows.map(({ month }) => fromFirst(month)),
+    ...columns,
+  };
 }
 
 /** Appends entries; those that change nothing are left out. */

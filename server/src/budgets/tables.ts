@@ -2,6 +2,7 @@ import {
   bigint,
   boolean,
   date,
+  doublePrecision,
   foreignKey,
   index,
   integer,
@@ -59,6 +60,43 @@ export const versionCell = pgTable(
     units: numeric({ precision: 18, scale: 3 }).notNull(),
     revenue: bigint({ mode: 'number' }).notNull(),
     cost: bigint({ mode: 'number' }),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.versionId, t.combinationId, t.month] }),
+    foreignKey({
+      columns: [t.workspaceId, t.versionId],
+      foreignColumns: [version.workspaceId, version.id],
+    }),
+    foreignKey({
+      columns: [t.workspaceId, t.combinationId],
+      foreignColumns: [combination.workspaceId, combination.id],
+    }),
+  ],
+);
+
+/** How a subscription of a version moves in a month; money a month in currency units, as computed. */
+export const versionSubscription = pgTable(
+  'version_subscription',
+  {
+    workspaceId: workspaceId(),
+    versionId: integer().notNull(),
+    combinationId: integer().notNull(),
+    month: date().notNull(),
+    active: doublePrecision().notNull(),
+    opening: doublePrecision().notNull(),
+    starters: doublePrecision().notNull(),
+    lost: doublePrecision().notNull(),
+    changedIn: doublePrecision().notNull(),
+    changedOut: doublePrecision().notNull(),
+    recurring: doublePrecision().notNull(),
+    revenueOpening: doublePrecision().notNull(),
+    entered: doublePrecision().notNull(),
+    priceChange: doublePrecision().notNull(),
+    revenueLost: doublePrecision().notNull(),
+    expansion: doublePrecision().notNull(),
+    contraction: doublePrecision().notNull(),
+    revenueIn: doublePrecision().notNull(),
+    revenueOut: doublePrecision().notNull(),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.versionId, t.combinationId, t.month] }),

@@ -1,6 +1,7 @@
 /** Merging one member into another: combinations are rewritten, facts follow, nothing is lost. */
 import type { MergeEffect } from '@dravex/contract';
-import { sql } from 'drizzle-orm';
+import { SUBSCRIBER_SERIES } from '@dravex/core';
+import { sql, type SQL } from 'drizzle-orm';
 import { addToSums, keyOf, sumsOfSums, type SumTable } from '../actuals/line-sums.ts';
 import { SCOPE_COLUMNS } from '../journal/scope-columns.ts';
 import { one, type Database } from '../platform/database.ts';
@@ -87,6 +88,19 @@ export async function moveCombinations(db: Database, workspaceId: number): Promi
       revenue = version_cell.revenue + excluded.revenue,
       cost = case when version_cell.cost is null then excluded.cost
         else version_cell.cost + coalesce(excluded.cost, 0) end`);
+  const series = SUBSCRIBER_SERIES.map((code) => code.replaceAll(/[A-Z]/g, (one) => `_${one}`));
+  const listed = (of: (column: string) => string): SQL =>
+    sql.raw(series.map((column) => of(column.toLowerCase())).join(', '));
+  await db.execute(sql`
+    with gone as (
+      delete from version_subscription s using merging p
+      where s.workspace_id = ${workspaceId} and s.combination_id = p.old returning s.*)
+    insert into version_subscription
+      (workspace_id, version_id, combination_id, month, ${listed((column) => column)})
+    select g.workspace_id, g.version_id, p.other, g.month, ${listed((column) => `sum(g.${column})`)}
+    from gone g join merging p on p.old = g.combination_id group by 1, 2, 3, 4
+    on conflict (workspace_id, version_id, combination_id, month) do update set
+      ${listed((column) => `${column} = version_subscription.${column} + excluded.${column}`)}`);
   await db.execute(sql`
     update version_entry e set combination_id = p.other from merging p
     where e.workspace_id = ${workspaceId} and e.combination_id = p.old`);

@@ -13,7 +13,7 @@ import {
   type TableQuery,
 } from '@dravex/core';
 import { withWeeks } from '../actuals/weeks.ts';
-import { versionById, versionFigures } from '../budgets/service.ts';
+import { versionById, versionFigures, versionSubscribers } from '../budgets/service.ts';
 import type { Actor } from '../people/actor.ts';
 import { keptMonths } from '../closing/store.ts';
 import type { Connections } from '../platform/database.ts';
@@ -128,10 +128,13 @@ export async function measuredFor(
   };
   const { model, plan } = loaded;
   const { fiscalStart } = plan.calendar;
+  const kept =
+    address.version === undefined
+      ? undefined
+      : await versionSubscribers(connections, actor, loaded, address.version);
+  const subscribers = () => (address.version === undefined ? subscriberFigures(model) : kept);
   return {
-    table: measuredTable(figures, loaded.market, model.tree, query, fiscalStart, () =>
-      address.version === undefined ? subscriberFigures(model) : undefined,
-    ),
+    table: measuredTable(figures, loaded.market, model.tree, query, fiscalStart, subscribers),
     query,
     version: await versionName(connections, actor, address),
   };

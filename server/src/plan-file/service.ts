@@ -71,14 +71,21 @@ const UNFINISHED: ReadonlySet<string> = new Set([
 function checkVersions({ versions: kept, plan }: PlanFile): void {
   const combinationIds = new Set(plan.combinations.map(({ id }) => id));
   kept.forEach(({ name, cells }, index) => {
-    const lengths = new Set(Object.values(cells).map((column) => column.length));
-    const strange = cells.combination.find((id) => !combinationIds.has(id));
-    if (lengths.size === 1 && strange === undefined) return;
-    const message =
-      strange === undefined
-        ? `The columns of ${name} are of unequal length`
-        : `${name} names combination ${strange}, which is not there`;
-    throw badRequest(message, [{ path: `versions.${index}.cells`, message }]);
+    const { touched: _, subscribers, ...own } = cells;
+    for (const columns of [own, ...(subscribers ? [subscribers] : [])]) {
+      const { combination, month } = columns;
+      const lengths = new Set(Object.values(columns).map((column) => column.length));
+      const strange = combination.find((id) => !combinationIds.has(id));
+      const keys = new Set(combination.map((id, row) => `${id} ${month[row] ?? ''}`));
+      if (lengths.size === 1 && strange === undefined && keys.size === combination.length) continue;
+      const message =
+        lengths.size !== 1
+          ? `The columns of ${name} are of unequal length`
+          : strange === undefined
+            ? `${name} has a month of a combination twice`
+            : `${name} names combination ${strange}, which is not there`;
+      throw badRequest(message, [{ path: `versions.${index}.cells`, message }]);
+    }
   });
 }
 

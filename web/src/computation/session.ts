@@ -4,6 +4,7 @@ import {
   compile,
   evaluate,
   figuresFromRows,
+  keptSubscriberFigures,
   marketOf,
   missingInputs,
   monthFrom,
@@ -20,6 +21,7 @@ import {
   type Month,
   type Problem,
   type Source,
+  type SubscriberFigures,
   type Span,
   type Table,
   type TableQuery,
@@ -94,6 +96,12 @@ export class Session {
   setVersion(id: number, lastEntry: number, cells: VersionCells): void {
     this.#versions.set(id, { lastEntry, cells });
     this.#sources?.forgetVersion(id);
+  }
+
+  /** The subscriptions that were kept with a version, laid out; undefined without any. */
+  keptSubscribers(id: number): SubscriberFigures | undefined {
+    const { subscribers } = this.cellsOf(id);
+    return subscribers && keptSubscriberFigures(this.model, subscribers);
   }
 
   hasVersion(id: number, lastEntry: number): boolean {

@@ -8,6 +8,9 @@ import {
   movers,
   partsOf,
   rollUp,
+  inScope,
+  periodsOf,
+  subscriptionBridge,
   subscriptionTable,
   type Comparison,
   type ComparisonQuery,
@@ -22,6 +25,7 @@ import {
   type Scope,
   type Source,
   type Span,
+  type SubscriptionBridge,
   type SubscriptionTable,
   type Table,
   type TableCell,
@@ -49,7 +53,12 @@ export function tableAnswers(session: Session) {
       const { model } = session;
       const { fiscalStart } = model.plan.calendar;
       const figures = session.figures(source);
-      const subscribers = () => (source.kind === 'forecast' ? subscriberFigures(model) : undefined);
+      const subscribers = () =>
+        source.kind === 'forecast'
+          ? subscriberFigures(model)
+          : source.kind === 'version'
+            ? session.keptSubscribers(source.id)
+            : undefined;
       const { market } = session;
       const table = measuredTable(figures, market, model.tree, query, fiscalStart, subscribers);
       const packed = packTable(table);
@@ -70,6 +79,23 @@ export function tableAnswers(session: Session) {
     /** The subscriptions of a scope: movements, cohorts, and where they lead. */
     subscriptions(scope: Scope, span: Span, grain: Grain): SubscriptionTable {
       return subscriptionTable(session.model, scope, span, grain);
+    },
+
+    /** Why recurring revenue is another one than a version has; undefined where it kept none. */
+    subscriptionBridge(
+      version: number,
+      scope: Scope,
+      span: Span,
+      grain: Grain,
+    ): SubscriptionBridge | undefined {
+      const { model } = session;
+      const kept = session.keptSubscribers(version);
+      const from = Math.max(span.from, model.first + model.open);
+      if (!kept || from > span.to) return undefined;
+      const periods = periodsOf({ from, to: span.to }, grain, model.plan.calendar.fiscalStart);
+      const held = inScope(model.tree, model.plan.combinations, scope);
+      const now = subscriberFigures(model);
+      return subscriptionBridge(kept, now, held, periods, from, model.first);
     },
 
     /** Which numbers of a table of sales were entered by hand only: 1 where they were; nothing where none were. */

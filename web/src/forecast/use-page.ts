@@ -24,7 +24,7 @@ import { useForecastLine, useForecastTotals } from './use-tables.ts';
 /** What the page of the forecast says of its totals: heading, state, chart, last year and growth. */
 export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) {
   const plan = usePlan();
-  const { formats, unit, subjectOf, calendar, books, counted } = useFrame();
+  const { formats, unit, subjectOf, isMany, calendar, books, counted } = useFrame();
   const { data, failure } = useForecastTotals();
   const shown = useForecastLine();
 
@@ -55,7 +55,7 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
     return forecastHeadline(
       {
         subject: subjectOf(answer.query.scope),
-        many: answer.query.scope.length > 1,
+        many: isMany(answer.query.scope),
         measure: answer.query.measure,
         value: answer.table.total.total.value,
         span: answer.query.span,

@@ -192,6 +192,10 @@ export function useFrame() {
     const last = names.at(-1) ?? '';
     return names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${last}` : last;
   }
+  /** Whether a sentence about a scope speaks of several: several members, or one named in the plural. */
+  function isMany(members: Scope): boolean {
+    return members.length > 1 || (members.length === 1 && /[^s]s$/.test(subjectOf(members)));
+  }
   const subject = computed(() => subjectOf(scope.value));
 
   return {
@@ -217,6 +221,7 @@ export function useFrame() {
     fiscalYear,
     subject,
     subjectOf,
+    isMany,
     set,
     addressOf: (members: Scope) => ({ scope: scopeText(members) }),
     setSpan: (from: Month, to: Month) => set({ from: monthText(from), to: monthText(to) }),

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import type { Scope } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { DASH, type Display } from '../format/numbers.ts';
@@ -25,12 +26,13 @@ import {
 /** The first thing in the morning: where we stand, what waits, what moved. */
 const plan = usePlan();
 const route = useRoute();
-const { formats, unit, subjectOf, books } = useFrame();
+const { formats, unit, subjectOf, isMany, books } = useFrame();
+const saidOf = (of: Scope) => ({ subject: subjectOf(of), many: isMany(of) });
 const { data, failure } = useStanding();
 const waiting = useWaiting();
 
 const headline = computed(() =>
-  data.value ? standingHeadline(data.value, subjectOf(data.value.scope), formats.value) : '',
+  data.value ? standingHeadline(data.value, saidOf(data.value.scope), formats.value) : '',
 );
 const state = computed(() => {
   const found = data.value;

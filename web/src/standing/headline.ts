@@ -5,7 +5,7 @@ import type { Standing } from './use-standing.ts';
 /** Where the company stands, as a sentence made from the lines below it. */
 export function standingHeadline(
   { lines, fiscalYear }: Pick<Standing, 'lines' | 'fiscalYear'>,
-  subject: string,
+  { subject, many }: { readonly subject: string; readonly many: boolean },
   formats: Formats,
 ): string {
   const outlook = lines.find(({ forecast }) => forecast);
@@ -20,7 +20,7 @@ export function standingHeadline(
     parts.push(`${subject} sold ${formats.inWords(date.now)} to date, ${told(date, nameOf(date))}`);
   }
   if (outlook) {
-    const start = date ? 'the year is heading' : `${subject} is heading`;
+    const start = date ? 'the year is heading' : `${subject} ${many ? 'are' : 'is'} heading`;
     parts.push(`${start} for ${formats.inWords(outlook.now)}, ${told(outlook, nameOf(outlook))}`);
   }
   return parts.join('; ');

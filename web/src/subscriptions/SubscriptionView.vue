@@ -10,6 +10,7 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import AgainstVersion from './AgainstVersion.vue';
 import { byAge } from './cohort-row.ts';
 import CohortTable from './CohortTable.vue';
 import { plateauInWords } from './plateau-words.ts';
@@ -32,6 +33,7 @@ const VIEWS = [
   { value: 'sources', name: 'Sources' },
   { value: 'worth', name: 'Worth' },
   { value: 'curve', name: 'Curve' },
+  { value: 'against', name: 'Against version' },
 ] as const;
 /** Cohorts as their records have them; what is forecast goes on from there. */
 const LONGEST = 1500;
@@ -183,6 +185,13 @@ const leads = computed(() =>
         about="New subscribers by source, open months"
         :headings="headings"
         :groups="bySource"
+      />
+      <AgainstVersion
+        v-else-if="shown === 'against'"
+        :scope="scope"
+        :span="data?.span ?? span"
+        :grain="grain"
+        :headings="headings"
       />
       <WorthTable v-else-if="shown === 'worth'" :table="table" :headings="headings" />
       <PlateauChart

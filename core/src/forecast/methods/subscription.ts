@@ -299,8 +299,8 @@ function changedParts(
   leaf: (label: string, value: number | undefined) => TraceNode,
 ): TraceNode[] {
   return [
-    ...(changedIn[month] === 0 ? [] : [leaf('Changed in', changedIn[month])]),
-    ...(changedOut[month] === 0 ? [] : [lessOf(leaf('Changed out', changedOut[month]))]),
+    ...(changedIn[month] === 0 ? [] : [leaf('From another plan', changedIn[month])]),
+    ...(changedOut[month] === 0 ? [] : [lessOf(leaf('To another plan', changedOut[month]))]),
   ];
 }
 
