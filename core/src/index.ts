@@ -113,6 +113,7 @@ export {
   type SubscriberSeries,
 } from './subscriptions/figures.ts';
 export * from './subscriptions/kept.ts';
+export type { LeadsTo } from './subscriptions/leads-to.ts';
 export * from './subscriptions/measures.ts';
 export * from './subscriptions/observed.ts';
 export * from './subscriptions/survival.ts';

@@ -18,6 +18,7 @@ const STEPS = Object.keys(BRIDGE_STEPS) as BridgeStep[];
 
 /** The recurring revenue of two plans at the end of each period, and what lies between them. */
 export interface SubscriptionBridge {
+  readonly periods: readonly Period[];
   /** By period; null where one of the two does not know the months. */
   readonly plan: readonly (number | null)[];
   readonly now: readonly (number | null)[];
@@ -117,6 +118,7 @@ export function subscriptionBridge(
       ),
     );
   return {
+    periods,
     plan: last(sums.plan),
     now: last(sums.now),
     steps: STEPS.map((step) => ({ step, values: last(steps[step]) })),

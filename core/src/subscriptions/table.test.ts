@@ -7,6 +7,7 @@ import { compile, evaluate } from '../forecast/run.ts';
 import { someInputs } from '../testing/subscriptions.ts';
 import { assume, COMBINATIONS, smallPlan } from '../testing/small-plan.ts';
 import { explainResult } from '../trace/explain-stream.ts';
+import { plateauOf } from './survival.ts';
 import { subscriptionTable, type SubscriptionLine, type SubscriptionLineCode } from './table.ts';
 
 const span = { from: monthFrom('2026-01'), to: monthFrom('2026-12') };
@@ -277,8 +278,25 @@ describe('the subscriptions of a scope', () => {
 
   it('say where new subscribers and churn lead', () => {
     const { leadsTo } = subscriptionTable(evaluate(compile(one())), [], span, 'month');
-    assert.deepInclude(leadsTo, { gain: 40, churn: 0.04, monthsToFraction: 57 });
+    assert.deepInclude(leadsTo, { gain: 40, churn: 0.04 });
     assert.closeTo(leadsTo?.plateau ?? NaN, 1000, 1e-9);
+    // From nothing, the first month is the one that the formula says.
+    const nothing = subscriptionTable(
+      evaluate(compile(one({ opening: [0] }))),
+      [],
+      span,
+      'month',
+    ).leadsTo;
+    const { monthsToFraction } = plateauOf(40, { kind: 'constant', rate: 0.04 });
+    assert.equal(monthsToFraction, 57);
+    assert.deepEqual(nothing?.near, { month: span.from + 57 - 1, from: 'below' });
+    const near = (opening: number) =>
+      subscriptionTable(evaluate(compile(one({ opening: [opening] }))), [], span, 'month').leadsTo
+        ?.near;
+    assert.deepEqual(near(950), { month: span.from, from: 'there' });
+    // 5,000 come down to 1,100: 4,000 of them more than there will be, of whom 0.96 stay each month.
+    const months = Math.ceil(Math.log(100 / 4000) / Math.log(0.96));
+    assert.deepEqual(near(5000), { month: span.from + months - 1, from: 'above' });
   });
 
   it('explain subscribers by those before, the new and the lost', () => {

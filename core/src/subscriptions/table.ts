@@ -5,14 +5,13 @@ import type { Scope } from '../dimensions/dimension.ts';
 import { subscriptionNumbers, type SubscriptionNumbers } from '../forecast/methods/subscription.ts';
 import { stretchOf, type Model } from '../forecast/run.ts';
 import { streamsIn } from '../forecast/structure.ts';
-import { ratio, valueOrNull, type Nature } from '../measures/nature.ts';
+import { valueOrNull, type Nature } from '../measures/nature.ts';
 import { cohortTable } from './cohorts.ts';
-import { plateauOf, type Churn, type Plateau } from './survival.ts';
+import { leadsTo, lifetimeOf, type LeadsTo } from './leads-to.ts';
 import {
   rateLines,
   sourceLines,
   worthOfOne,
-  type ComputedSubscription,
   type RateLine,
   type SourceLine,
   type WorthOfOne,
@@ -77,7 +76,7 @@ export interface SubscriptionTable {
   /** What a new subscriber is worth at the end of the span; null without a subscription. */
   readonly worth: WorthOfOne | null;
   /** What new subscribers and churn of the last month of the span lead to. */
-  readonly leadsTo: (Plateau & { readonly gain: number; readonly churn: number | null }) | null;
+  readonly leadsTo: LeadsTo | null;
   /** The combinations of the streams of the scope that are subscriptions. */
   readonly combinations: readonly number[];
 }
@@ -188,7 +187,7 @@ export function subscriptionTable(
       valueOrNull(over(sum, takes, from - first, to - first));
     return { code, name, display, takes, values: periods.map(inSpan), total: inSpan(open) };
   });
-  const leads = leadsTo(computed, open.to - first);
+  const leads = leadsTo(computed, open.to - first, first);
   const sources = sourceLines(computed, periods, open, first);
   const last = model.open + open.to - first;
   const sold = (code: 'revenue' | 'cost'): number =>
@@ -245,53 +244,3 @@ function cohortLines(
     .map(([start, line]) => ({ start: first + start, before: start < 0, ...line }));
   return { cohorts, months };
 }
-
-/** How long one stays, of several subscriptions on average by their new ones. */
-const lifetimeOf = (leads: SubscriptionTable['leadsTo']): number | null =>
-  leads === null || leads.plateau === null ? null : ratio(leads.plateau, leads.gain);
-
-/** Where new subscribers and churn of a month lead, of one subscription or of several added up. */
-function leadsTo(
-  computed: readonly ComputedSubscription[],
-  t: number,
-): SubscriptionTable['leadsTo'] {
-  if (computed.length === 0) return null;
-  const streams = new Set(computed.map(({ stretch }) => stretch.stream.id));
-  const each = computed.map(({ numbers: { input, changedFrom } }) => {
-    const factor = input.churnFactor?.[t] ?? 1;
-    const { churn } = input;
-    const now: Churn = churn.kind === 'byAge' ? churn : { ...churn, rate: churn.rate * factor };
-    const gained = (input.starters[t] ?? Number.NaN) + (input.changedIn?.[t] ?? 0);
-    // Who comes from a plan of the same scope was gained there.
-    const inside = changedFrom
-      .filter(({ giverId }) => streams.has(giverId))
-      .reduce((sum, { series }) => sum + (series[t] ?? Number.NaN), 0);
-    const { changes } = input;
-    return {
-      gained,
-      gain: gained - inside,
-      churn: now,
-      changes,
-      ...plateauOf(gained, now, PART_OF_THE_WAY, changes),
-    };
-  });
-  const gain = each.reduce((sum, one) => sum + one.gain, 0);
-  if (Number.isNaN(gain)) return null;
-  const endless = each.some((one) => one.plateau === null && one.gained > 0);
-  // Subscriptions that are left alike are one; of others no rate is that of all.
-  const [first] = each;
-  const alike =
-    first && each.every(({ churn, changes }) => !changes && sameChurn(churn, first.churn));
-  return {
-    gain,
-    churn: alike && first.churn.kind !== 'byAge' ? first.churn.rate : null,
-    plateau: endless ? null : each.reduce((sum, one) => sum + (one.plateau ?? 0), 0),
-    monthsToFraction: alike ? first.monthsToFraction : null,
-  };
-}
-
-/** Of the way to the plateau, the part that is said. */
-const PART_OF_THE_WAY = 0.9;
-
-const sameChurn = (one: Churn, other: Churn): boolean =>
-  JSON.stringify(one) === JSON.stringify(other);

@@ -11,6 +11,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import AgainstVersion from './AgainstVersion.vue';
+import { bridgeFileLines, type Against } from './bridge-lines.ts';
 import { byAge } from './cohort-row.ts';
 import CohortTable from './CohortTable.vue';
 import { plateauInWords } from './plateau-words.ts';
@@ -19,7 +20,7 @@ import WorthTable from './WorthTable.vue';
 
 /** The subscriptions of the scope: how subscribers and revenue move, cohorts, and where it leads. */
 const plan = usePlan();
-const { formats, unit, calendar, scope, span, grain, subject } = useFrame();
+const { formats, unit, calendar, scope, span, grain, subject, version } = useFrame();
 const { data, failure } = useAnswer([scope, span, grain, () => plan.tick], async () => ({
   span: { ...span.value },
   table: await plan.compute().subscriptions([...scope.value], { ...span.value }, grain.value),
@@ -50,6 +51,19 @@ const { data: records } = useAnswer([whose, () => plan.savedAt], async () =>
       ),
 );
 const shown = ref<(typeof VIEWS)[number]['value']>('movement');
+/** How the forecast differs from the version in force; asked for when it is looked at. */
+const { data: against } = useAnswer(
+  [scope, span, grain, version, shown, () => plan.tick],
+  async (): Promise<Against | undefined> => {
+    const chosen = version.value;
+    if (!chosen || shown.value !== 'against') return undefined;
+    await plan.loadVersion(chosen.id);
+    const bridge = await plan
+      .compute()
+      .subscriptionBridge(chosen.id, [...scope.value], { ...span.value }, grain.value);
+    return { name: chosen.name, bridge };
+  },
+);
 const headings = computed(() =>
   (table.value?.periods ?? []).map((period) =>
     columnHeading(
@@ -141,14 +155,16 @@ function save(format: 'csv' | 'xlsx'): Promise<unknown> {
     ? cohortLines(rows.value, ages.value, shown.value === 'kept', plan.closedThrough)
     : shown.value === 'sources'
       ? sourceFileLines(made, currency)
-      : movementLines(made, currency);
+      : shown.value === 'against' && against.value
+        ? bridgeFileLines(against.value, currency)
+        : movementLines(made, currency);
   const name =
     shown.value === 'paid' ? `Cohort revenue ${currency}` : cohorts ? 'Cohorts' : 'Subscriptions';
   const about = [subject.value, spanInWords(data.value?.span ?? span.value)];
   return write(() => saveLines(format, name, about, lines));
 }
 const leads = computed(() =>
-  table.value ? plateauInWords(table.value.leadsTo, plan.closedThrough + 1, formats.value) : '',
+  table.value ? plateauInWords(table.value.leadsTo, formats.value) : '',
 );
 </script>
 
@@ -186,13 +202,7 @@ const leads = computed(() =>
         :headings="headings"
         :groups="bySource"
       />
-      <AgainstVersion
-        v-else-if="shown === 'against'"
-        :scope="scope"
-        :span="data?.span ?? span"
-        :grain="grain"
-        :headings="headings"
-      />
+      <AgainstVersion v-else-if="shown === 'against'" :against="against" :headings="headings" />
       <WorthTable v-else-if="shown === 'worth'" :table="table" :headings="headings" />
       <PlateauChart
         v-else-if="shown === 'curve' && active"

@@ -58,22 +58,18 @@ describe('files of subscriptions', () => {
 
 describe('where subscriptions lead', () => {
   const formats = formatsFor('en-GB', 'EUR');
-  const words = (leadsTo: SubscriptionTable['leadsTo']): string =>
-    plateauInWords(leadsTo, first, formats);
+  const words = (leadsTo: SubscriptionTable['leadsTo']): string => plateauInWords(leadsTo, formats);
 
   it('is said in a sentence', () => {
     assert.equal(
-      words({ gain: 40, churn: 0.04, plateau: 1000, monthsToFraction: 57 }),
-      'At 40 new a month and 4.0% churn, subscribers level off at 1,000; from nothing, nine tenths of it would be reached by June 2031.',
+      words({ gain: 40, churn: 0.04, plateau: 1000, near: { month: first, from: 'below' } }),
+      'At 40 new a month and 4.0% churn, subscribers level off at 1,000; nine tenths of it are reached in October 2026.',
     );
     assert.equal(
-      words({ gain: 40, churn: null, plateau: 1000, monthsToFraction: null }),
+      words({ gain: 40, churn: null, plateau: 1000, near: null }),
       'At 40 new a month, subscribers level off at 1,000.',
     );
-    assert.include(
-      words({ gain: 40, churn: 0, plateau: null, monthsToFraction: null }),
-      'there is no level',
-    );
+    assert.include(words({ gain: 40, churn: 0, plateau: null, near: null }), 'there is no level');
     assert.equal(words(null), '');
   });
 });
