@@ -2,7 +2,7 @@
  * What subscriptions take beside a bare triple loop over subscriptions, cohorts and months that
  * counts subscribers and recurring revenue only, in one run.
  */
-import { movementOf, type SubscriptionInput } from '@dravex/core';
+import { runOf, type SubscriptionInput } from '@dravex/core';
 import { median, report, say } from './report.ts';
 
 const [STREAMS, MONTHS] = [200, 60];
@@ -36,7 +36,7 @@ function bare(): { active: Float64Array; revenue: Float64Array } {
 
 const expected = bare();
 inputs.forEach((input, stream) => {
-  const { active, revenue } = movementOf(input);
+  const { active, revenue } = runOf(input).movement;
   for (let t = 0; t < MONTHS; t += 1) {
     const off = Math.abs((active[t] ?? NaN) - (expected.active[stream * MONTHS + t] ?? NaN));
     const money = Math.abs(
@@ -46,12 +46,36 @@ inputs.forEach((input, stream) => {
   }
 });
 say(`Subscriptions, ${STREAMS} x ${MONTHS} cohorts x ${MONTHS} months`);
-for (let warm = 0; warm < 5; warm += 1) inputs.forEach(movementOf);
+for (let warm = 0; warm < 5; warm += 1) inputs.forEach((input) => void runOf(input));
 const loop = median(15, () => void bare());
 report('bare triple loop', loop, loop, 'bare loop');
 report(
   'all movements',
-  median(15, () => inputs.forEach(movementOf)),
+  median(15, () => inputs.forEach((input) => void runOf(input))),
+  loop,
+  'bare loop',
+);
+
+/** The same with the churn of one month typed over, late in the horizon. */
+const LATE = 48;
+const steady: SubscriptionInput[] = inputs.map((input) => ({
+  ...input,
+  churnFactor: new Float64Array(MONTHS).fill(1),
+}));
+const typed = steady.map((input) => ({
+  ...input,
+  churnFactor: Float64Array.from({ length: MONTHS }, (_, t) => (t === LATE ? 1.2 : 1)),
+}));
+const runs = steady.map((input) => runOf(input));
+report(
+  'all movements, churn by month',
+  median(15, () => steady.forEach((input) => void runOf(input))),
+  loop,
+  'bare loop',
+);
+report(
+  `churn of month ${LATE} typed over`,
+  median(15, () => typed.forEach((input, stream) => void runOf(input, runs[stream]))),
   loop,
   'bare loop',
 );

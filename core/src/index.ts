@@ -104,6 +104,8 @@ export * from './facts/held-facts.ts';
 export * from './supply/supply.ts';
 export * from './tables/day-columns.ts';
 export * from './subscriptions/cohorts.ts';
+export * from './subscriptions/movement.ts';
+export * from './subscriptions/prepaid.ts';
 export * from './subscriptions/bridge.ts';
 export {
   subscriberFigures,

@@ -216,7 +216,7 @@ test('subscriptions by cohort: what comes, who leaves, and where it leads', asyn
   await page.goto(place('capital', '&chart=subscriptions'));
   const leads = page.getByRole('status').filter({ hasText: 'level off' });
   await expect(leads).toHaveText(
-    /^At 120 new a month and 4\.0% churn, subscribers level off at 3,000; nine tenths of it are reached in June 2031\.$/,
+    /^At 120 new a month and 4\.0% churn, subscribers level off at 3,000; nine tenths of it are reached in November 2027\.$/,
   );
   const shown = page.getByRole('region', { name: 'Subscriptions' });
   await expect(shown.getByRole('row', { name: /^Active subscribers/ })).toBeVisible();

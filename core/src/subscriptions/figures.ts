@@ -3,7 +3,8 @@ import { subscriptionNumbers, subscriptionOf } from '../forecast/methods/subscri
 import { stretchOf, type Model } from '../forecast/run.ts';
 import type { SubscriberPart } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
-import { PREPAID_TERM, type Movement } from './cohorts.ts';
+import type { Movement } from './movement.ts';
+import { PREPAID_TERM } from './prepaid.ts';
 import { revenueKept } from './measures.ts';
 
 /** What a movement has of each month. */

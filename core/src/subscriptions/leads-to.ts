@@ -1,7 +1,7 @@
 /** Where new subscribers and churn lead: the level at which a constant gain ends, and when it is near. */
 import type { Month } from '../calendar/month.ts';
 import { ratio } from '../measures/nature.ts';
-import { movementOf, type SubscriptionInput } from './cohorts.ts';
+import { movementOf, type SubscriptionInput } from './movement.ts';
 import { plateauOf, type Churn } from './survival.ts';
 import type { ComputedSubscription } from './worth-table.ts';
 

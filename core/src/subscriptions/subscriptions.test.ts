@@ -1,6 +1,8 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
-import { billedAhead, cohortTable, movementOf, type SubscriptionInput } from './cohorts.ts';
+import { cohortTable } from './cohorts.ts';
+import { movementOf, runOf, type SubscriptionInput } from './movement.ts';
+import { billedAhead } from './prepaid.ts';
 import { netRevenueRetention, worthOf } from './measures.ts';
 import { churnProblems, expectedMonths, plateauOf, survival, type Churn } from './survival.ts';
 
@@ -89,6 +91,43 @@ describe('subscriptions', () => {
         }
       }),
     );
+  });
+
+  it('go on from an earlier run where only later months are others, to the same numbers', () => {
+    fc.assert(
+      fc.property(
+        fc.oneof(someInput, someWhole),
+        fc.nat(MONTHS - 1),
+        fc.constantFrom('starters', 'churnFactor', 'price', 'expansion', 'changedIn'),
+        (input, month, code) => {
+          const before = runOf(input);
+          const others = Array.from(
+            input[code] ?? Array.from({ length: MONTHS }, () => (code === 'churnFactor' ? 1 : 0)),
+          );
+          others[month] = (others[month] ?? 0) + 0.25;
+          const changed = { ...input, [code]: others };
+          assert.deepEqual(runOf(changed, before), runOf(changed));
+          assert.strictEqual(runOf({ ...input }, before), before);
+          assert.deepEqual(runOf({ ...changed, term: 7 }, before), runOf({ ...changed, term: 7 }));
+        },
+      ),
+    );
+    // What came before is not computed again: it is what it was, whatever it was.
+    const starters = Array.from({ length: MONTHS }, () => 10);
+    const input: SubscriptionInput = {
+      opening: { byAge: [5], price: 1 },
+      starters,
+      churn: { kind: 'constant', rate: 1 },
+      churnFactor: starters.map(() => 0.1),
+      price: starters,
+      pricePolicy: 'current',
+    };
+    const before = runOf(input);
+    before.movement.lost[9] = 4711;
+    const churnFactor = starters.map((_, t) => (t < 10 ? 0.1 : 0.2));
+    const after = runOf({ ...input, churnFactor }, before);
+    assert.equal(after.movement.lost[9], 4711);
+    assert.closeTo(after.movement.lost[10] ?? NaN, 0.2 * (before.movement.active[9] ?? NaN), 1e-9);
   });
 
   it('keep of a cohort what the curve says, which never rises', () => {

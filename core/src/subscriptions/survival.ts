@@ -1,6 +1,6 @@
 /** How long subscribers stay: the part of a cohort that is left at an age. Source: calculations, *Subscriptions*. */
 
-import type { Changes } from './cohorts.ts';
+import type { Changes } from './movement.ts';
 
 /**
  * How subscribers leave. In the month of their start nobody does.

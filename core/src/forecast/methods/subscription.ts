@@ -1,15 +1,19 @@
 /** Subscription: new subscribers by cohort, what they pay, and when they leave. */
 import {
-  billedAhead,
   movementOf,
+  runOf,
+  type CohortRun,
+  type Movement,
+  type OpeningBase,
+  type SubscriptionInput,
+} from '../../subscriptions/movement.ts';
+import {
+  billedAhead,
   PREPAID_TERM,
   stillToEarn,
   termsBegun,
-  type Movement,
-  type OpeningBase,
   type Prepaid,
-  type SubscriptionInput,
-} from '../../subscriptions/cohorts.ts';
+} from '../../subscriptions/prepaid.ts';
 import { churnProblems, type Churn } from '../../subscriptions/survival.ts';
 import { monthFrom } from '../../calendar/month.ts';
 import { lessOf, type TraceNode } from '../../trace/trace.ts';
@@ -200,12 +204,20 @@ function sumOf(all: readonly ChangedFrom[], months: number): Float64Array {
   return sum;
 }
 
+/**
+ * How each subscription was computed last. Whatever is asked of it next is mostly the same, and what
+ * is typed changes months from one on: those before it stand. It rests on its inputs alone.
+ */
+const RUNS = new WeakMap<Stream, CohortRun>();
+
 /** Computes a subscription over its open months. */
 export function subscriptionNumbers(stretch: Stretch): SubscriptionNumbers {
   const { stream, open, count } = stretch;
   const set = subscriptionOf(stream);
   const { input, changedFrom } = inputOf(stretch, count - open, new Map());
-  const movement = movementOf(input);
+  const run = runOf(input, RUNS.get(stream));
+  RUNS.set(stream, run);
+  const { movement } = run;
   if (set.billing === 'monthly')
     return { input, changedFrom, movement, prepaid: null, begun: null };
   const begun = termsBegun(input);
