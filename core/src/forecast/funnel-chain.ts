@@ -3,7 +3,7 @@ import type { Month } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import { ratio, valueOrNull } from '../measures/nature.ts';
 import { funnelNumbers, type ChainNumbers } from './methods/funnel.ts';
-import { throughFunnel } from './methods/subscription.ts';
+import { throughFunnel } from './methods/subscription-numbers.ts';
 import type { FunnelSource, FunnelStep } from './plan.ts';
 import { stretchOf, type Model } from './run.ts';
 import { streamsIn } from './structure.ts';

@@ -6,7 +6,11 @@ import type { Scope } from '../dimensions/dimension.ts';
 import { FORECAST_RESULTS, type ForecastResult } from '../measures/catalogue.ts';
 import { netUnitsOf, revenueOf } from './methods/method.ts';
 import { funnelNumbers, UNDER_WAY, type FunnelNumbers } from './methods/funnel.ts';
-import { subscriptionNumbers, subscriptionSources, throughFunnel } from './methods/subscription.ts';
+import {
+  subscriptionNumbers,
+  subscriptionSources,
+  throughFunnel,
+} from './methods/subscription-numbers.ts';
 import type { Funnel } from './plan.ts';
 import { stretchOf, type Model } from './run.ts';
 import { anewAt, streamsIn } from './structure.ts';

@@ -6,8 +6,8 @@ import type { Driver } from '../drivers/driver.ts';
 import type { Adjustment } from '../drivers/adjustment.ts';
 import type { ForecastResult } from '../measures/catalogue.ts';
 import type { Nature } from '../measures/nature.ts';
-import type { Changes, PricePolicy } from '../subscriptions/movement.ts';
-import type { Churn } from '../subscriptions/survival.ts';
+import type { PricePolicy } from '../subscriptions/movement.ts';
+import type { Changes, Churn } from '../subscriptions/survival.ts';
 
 /** When we are. No calculation reads the clock. */
 export interface Calendar {

@@ -1,5 +1,5 @@
 /** Subscribers and recurring revenue by combination and month, for tables of any rows and columns. */
-import { subscriptionNumbers, subscriptionOf } from '../forecast/methods/subscription.ts';
+import { subscriptionNumbers, subscriptionOf } from '../forecast/methods/subscription-numbers.ts';
 import { stretchOf, type Model } from '../forecast/run.ts';
 import type { SubscriberPart } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';

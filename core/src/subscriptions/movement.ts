@@ -1,7 +1,7 @@
 /**
  * How subscribers and the recurring revenue that they bring move. Source: calculations, *Subscriptions*.
  */
-import { churnAt, type Churn } from './survival.ts';
+import { churnAt, type Changes, type Churn } from './survival.ts';
 
 /**
  * Which list price a subscriber pays: that of the month, that of the start, or that of the month in
@@ -43,13 +43,6 @@ export interface SubscriptionInput {
   readonly changes?: Changes | undefined;
   /** Customers leave whole, in some months only: then there are no cohorts. */
   readonly whole?: WholeRule | undefined;
-}
-
-/** A change to another plan, of those who reach an age of at least one month. */
-export interface Changes {
-  readonly age: number;
-  /** The part of them that changes. */
-  readonly share: number;
 }
 
 /** Whole customers leave in every n-th month. */
@@ -259,6 +252,38 @@ interface Running {
   readonly byAge: Float64Array;
 }
 
+/** What leaves is a part of those who are there, whatever the months do to the curve. */
+const within = (part: number): number => (part > 1 ? 1 : part < 0 ? 0 : part);
+
+/** Those of one cohort who leave in a month. */
+export interface Loss {
+  /** The month that they started in, counted from the first; below 0 before it. */
+  readonly start: number;
+  /** How many were there before. */
+  readonly count: number;
+  /** The part of them that leaves. */
+  readonly leaves: number;
+  /** What each of them paid a month before. */
+  readonly pays: number;
+}
+
+/** Who leaves in a month, cohort by cohort; those of whom nobody does are left out. */
+export function lossesIn({ input, there, grown }: CohortRun, t: number): Loss[] {
+  if (input.whole) return [];
+  const base = input.opening.byAge.length;
+  const before = rowStart(base, t);
+  const losses: Loss[] = [];
+  for (let cohort = 0; cohort < base + t; cohort += 1) {
+    const start = cohort - base;
+    const count = there[before + cohort] ?? Number.NaN;
+    const leaves = within(churnAt(input.churn, t - start) * valueAt(input.churnFactor, t, 1));
+    const then = t === 0 ? input.opening.price : pricePaid(input, start, t - 1);
+    if (count * leaves === 0) continue;
+    losses.push({ start, count, leaves, pays: (grown?.[before + cohort] ?? 1) * then });
+  }
+  return losses;
+}
+
 /** A month of cohorts that all pay the list price of the month. */
 function monthOfAll(run: Running, t: number): void {
   const { input, movement, there, base, byAge } = run;
@@ -274,7 +299,7 @@ function monthOfAll(run: Running, t: number): void {
     if (count === 0) continue;
     const age = t + base - cohort;
     const leaves = (byAge[age] ?? 0) * factor;
-    const gone = count * (leaves > 1 ? 1 : leaves < 0 ? 0 : leaves);
+    const gone = count * within(leaves);
     let stay = count - gone;
     if (age === changeAge) {
       const goes = stay * share;
@@ -319,7 +344,7 @@ function monthOfEach(run: Running, grown: Float64Array, t: number): void {
     const then = t === 0 ? input.opening.price : pricePaid(input, start, t - 1);
     const now = pricePaid(input, start, t);
     const leaves = (byAge[t - start] ?? 0) * factor;
-    const gone = count * (leaves > 1 ? 1 : leaves < 0 ? 0 : leaves);
+    const gone = count * within(leaves);
     let stay = count - gone;
     const pays = beside * then;
     if (t - start === changeAge) {

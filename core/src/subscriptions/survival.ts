@@ -1,7 +1,5 @@
 /** How long subscribers stay: the part of a cohort that is left at an age. Source: calculations, *Subscriptions*. */
 
-import type { Changes } from './movement.ts';
-
 /**
  * How subscribers leave. In the month of their start nobody does.
  * - `constant`: the same part of those who are there every month.
@@ -12,6 +10,13 @@ export type Churn =
   | { readonly kind: 'constant'; readonly rate: number }
   | { readonly kind: 'byAge'; readonly rates: readonly number[] }
   | { readonly kind: 'atRenewal'; readonly term: number; readonly rate: number };
+
+/** A change to another plan, of those who reach an age of at least one month. */
+export interface Changes {
+  readonly age: number;
+  /** The part of them that changes. */
+  readonly share: number;
+}
 
 /** What is wrong with a churn, in words, with the field; empty where nothing is. */
 export function churnProblems(churn: Churn): { field: string; message: string }[] {

@@ -311,6 +311,25 @@ describe('the subscriptions of a scope', () => {
       ],
     );
     assert.equal(model.results.revenue[0]?.[model.open], 136 * 9);
+    // By age, those who leave are told cohort by cohort: how many were there, and which part goes.
+    const aged = evaluate(
+      compile(one({ churn: 'byAge', rates: [0.5, 0.1], opening: [20, 0, 10] })),
+    );
+    const [, , less] = explainResult(aged, 0, 'units', aged.open + 1).parts;
+    const [lost] = less?.parts ?? [];
+    assert.deepEqual(
+      lost?.parts.map(({ label, value, parts }) => [
+        label,
+        value,
+        ...parts.map((part) => part.value),
+      ]),
+      [
+        ['Started in October 2025', 9 * 0.1, 9, 0.1],
+        ['Started in December 2025', 1, 10, 0.1],
+        ['Started in January 2026', 20, 40, 0.5],
+      ],
+    );
+    assert.equal(lost?.parts[2]?.parts[1]?.label, 'Leave at age 1');
   });
 
   it('earn what was billed ahead in twelfths, those of before counted', () => {

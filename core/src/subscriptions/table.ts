@@ -2,7 +2,10 @@
 import { periodsOf, type Grain, type Period, type Span } from '../calendar/period.ts';
 import type { Month } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
-import { subscriptionNumbers, type SubscriptionNumbers } from '../forecast/methods/subscription.ts';
+import {
+  subscriptionNumbers,
+  type SubscriptionNumbers,
+} from '../forecast/methods/subscription-numbers.ts';
 import { stretchOf, type Model } from '../forecast/run.ts';
 import { streamsIn } from '../forecast/structure.ts';
 import { valueOrNull, type Nature } from '../measures/nature.ts';

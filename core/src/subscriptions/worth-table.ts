@@ -4,7 +4,7 @@ import {
   subscriptionSources,
   type SubscriptionNumbers,
   type SubscriptionSource,
-} from '../forecast/methods/subscription.ts';
+} from '../forecast/methods/subscription-numbers.ts';
 import type { Stretch } from '../forecast/methods/method.ts';
 import { ratio, valueOrNull } from '../measures/nature.ts';
 import { netRevenueRetention, worthOf, type Worth } from './measures.ts';

@@ -17,6 +17,13 @@ import {
   subscriberSum,
 } from '../subscriptions/figures.ts';
 import { inScope } from '../dimensions/row-tree.ts';
+import {
+  explainActive,
+  explainNew,
+  explainRecurring,
+} from '../forecast/methods/explain-subscription.ts';
+import type { Explaining } from '../forecast/methods/method.ts';
+import { explainingOf } from './explain-stream.ts';
 import { lessOf, type TraceNode, type TraceQuestion, type TraceSource } from './trace.ts';
 
 type Question = Extract<TraceQuestion, { kind: 'measured' }>;
@@ -124,6 +131,10 @@ function explainSubscriptions(model: Model, question: Question, of: SubscriberPa
     });
     return { ...node, shape: 'sum', parts };
   }
+  if (from === to && stream) {
+    const place = model.placeOf.get(stream.combination) ?? -1;
+    return { ...node, ...explainMonth(explainingOf(model, place, to), of, question) };
+  }
   const parts = movedParts(figures, of, only, Math.max(from, model.open), to).map(
     ([label, value, leaves]) => {
       const leaf = counted(
@@ -136,6 +147,24 @@ function explainSubscriptions(model: Model, question: Question, of: SubscriberPa
     },
   );
   return { ...node, shape: 'plus', parts };
+}
+
+/** A month of one subscription: what was there before opens further, month by month. */
+function explainMonth(
+  explaining: Explaining,
+  of: Exclude<SubscriberPart, 'churn' | 'netRetention'>,
+  question: Question,
+): Pick<TraceNode, 'shape' | 'parts'> {
+  if (of === 'starters') return { shape: 'sum', parts: [explainNew(explaining)] };
+  const { shape, parts } =
+    of === 'active' ? explainActive(explaining) : explainRecurring(explaining);
+  const [before, ...rest] = parts;
+  const month = question.span.from - 1;
+  if (!before || month < explaining.stretch.first + explaining.stretch.open)
+    return { shape, parts };
+  const asked = { ...question, span: { from: month, to: month } };
+  const { source: _, ...opens } = before;
+  return { shape, parts: [{ ...opens, question: asked }, ...rest] };
 }
 
 /** A number with its question, to be opened when it is asked for. */

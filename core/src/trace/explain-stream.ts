@@ -115,13 +115,23 @@ function explainComputed(
 ): TraceNode {
   const compiled = model.streams[index];
   if (!compiled) throw new RangeError(`There is no stream at ${index}`);
-  const { stream, others, combination } = compiled;
+  const { stream } = compiled;
   const circle = model.components[model.componentOf[index] ?? 0]?.circle;
   const base = { ...cellOf(model, compiled, result, t, value), label: MEASURES[result].name };
   const anew = anewAt(compiled, t);
   const mistaken = !anew && compiled.mistakes.length > 0;
   if (circle || mistaken) return { ...base, source: { kind: 'nothing' } };
-  const explaining: Explaining = {
+  const explaining = explainingOf(model, index, t);
+  return { ...base, ...METHODS[(anew?.stream ?? stream).method].explain(result, explaining) };
+}
+
+/** What the method of a stream needs to explain a number of a month. */
+export function explainingOf(model: Model, index: number, t: number): Explaining {
+  const compiled = model.streams[index];
+  if (!compiled) throw new RangeError(`There is no stream at ${index}`);
+  const { stream, others, combination } = compiled;
+  const anew = anewAt(compiled, t);
+  return {
     stretch: anew ? stretchAnew(model, index, anew) : stretchOf(model, index),
     t,
     driver: (code, month = t) => driverLeaf(model, index, code, monthText(model.first + month)),
@@ -160,5 +170,4 @@ function explainComputed(
       },
     }),
   };
-  return { ...base, ...METHODS[(anew?.stream ?? stream).method].explain(result, explaining) };
 }
