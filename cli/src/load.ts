@@ -14,6 +14,7 @@ const nodeSchema = z.object({
   kind: z.string(),
   scope: z.record(z.string(), z.string()),
   seller: z.string().optional(),
+  until: z.string().optional(),
   part: partSchema,
 });
 const targetsFileSchema = z.object({
@@ -157,8 +158,8 @@ async function loadTargets(client: Client, base: string, folder: string): Promis
     .parse(await client.send('PUT', address, { objective: file.objective }));
   const add = async (parent: number, node: Node): Promise<number> => {
     const scope = Object.entries(node.scope).map(([dimension, code]) => idOf(dimension, code));
-    const { name, kind, part, seller } = node;
-    const body = { parent, name, kind, scope, part, seller: seller ?? null };
+    const { name, kind, part, seller = null, until = null } = node;
+    const body = { parent, name, kind, scope, part, seller, until };
     return createdSchema.parse(await client.send('POST', `${address}/nodes`, body)).id;
   };
   const [top] = tree.nodes;

@@ -6,7 +6,9 @@ test('set next year’s objective, divide it, and keep what is unassigned in sig
 }) => {
   const { page } = planner;
   await planner.room('Targets');
-  await expect(planner.heading).toHaveText('1.3 million of 26.5 million unassigned');
+  await expect(planner.heading).toHaveText(
+    '795 thousand of 26.5 million unassigned; 509 thousand unassigned below 4 teams',
+  );
   await page.goto(`${planner.origin}/w/1/targets?from=2027-04&to=2028-03&unit=1`);
   await expect(planner.heading).toHaveText('FY 2028 has no target yet');
   await page.getByLabel('Revenue target').fill('28000000.01');
@@ -33,7 +35,7 @@ test('set next year’s objective, divide it, and keep what is unassigned in sig
   // Too much is said, not swallowed.
   await planner.type(await planner.cell('North', 'Share'), '101');
   await expect(page.getByText('the percents add up to 101.0%')).toBeVisible();
-  await expect(planner.heading).toContainText('over the target of 28 million is assigned');
+  await expect(planner.heading).toContainText(/over-assigned below Ondwell/);
 
   // What cannot be a part is refused and the old one stays.
   const coast = await planner.cell('Coast', 'Target');
@@ -43,6 +45,21 @@ test('set next year’s objective, divide it, and keep what is unassigned in sig
   await page.reload();
   await expect(await planner.cell('Coast', 'Target')).toHaveText('10,000,000');
   await expect(page.getByText('the percents add up to 101.0%')).toBeVisible();
+
+  // What would count twice is refused, and what was typed stays.
+  await (await planner.cell('Coast', 'Target')).click();
+  await page.getByRole('button', { name: 'Add below Coast' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill('Somebody else');
+  await dialog.getByLabel('Seller code').fill('S01');
+  await dialog.getByLabel(/^Target: an amount/).fill('5%');
+  await dialog.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(dialog).toContainText('S01 is Ivo Tarnow already');
+  await dialog.getByLabel('Seller code').fill('S99');
+  await dialog.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(dialog).toContainText('No sales line bears the seller S99');
+  await expect(dialog.getByLabel('Name')).toHaveValue('Somebody else');
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
 
   // The table is saved as it is shown.
   const saving = page.waitForEvent('download');
@@ -124,4 +141,32 @@ test('targets are typed, changed and pasted as in a spreadsheet, each act undone
   }
   for (let step = 0; step < 5; step += 1) await page.keyboard.press('Control+z');
   await expect(north).toHaveText(before);
+});
+
+test('somebody leaves: nothing is forecast of them, what nobody sells is a row, and it adds up', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03&unit=1`);
+  const of = (row: string) => planner.figure(row, 'Forecast');
+  const before = await of('Ivo Tarnow');
+  const north = await of('North');
+  await (await planner.cell('Ivo Tarnow', 'Target')).click({ button: 'right' });
+  await page.getByRole('menuitem').filter({ hasText: 'Last month of Ivo Tarnow' }).click();
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel(/^Last month/).fill('2026-10');
+  await dialog.getByRole('button', { name: 'Save', exact: true }).click();
+  await expect(dialog).toBeHidden();
+  await expect.poll(() => of('Ivo Tarnow\\s*to Oct 26')).toBeLessThan(before - 1000);
+  expect(await of('North')).toBe(north);
+  // Nobody sells what Ivo would have sold: the row below the parts of North has it.
+  const left = before - (await of('Ivo Tarnow\\s*to Oct 26'));
+  expect(Math.abs((await of('Unassigned')) - left)).toBeLessThanOrEqual(1);
+  await planner.explain(await planner.cell('Ivo Tarnow\\s*to Oct 26', 'To date'));
+  await expect(planner.trace).toContainText(
+    'Part of the year that was sold by now the year before',
+  );
+  await planner.saved();
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => of('Ivo Tarnow')).toBe(before);
 });

@@ -209,10 +209,11 @@ export function targets() {
           part: { kind: 'percent' as const, percent: web },
         },
         ...sellersOfRegion.map((seller, place) => ({
-          name: seller.left ? `${seller.name}, until July` : seller.name,
+          name: seller.name,
           kind: 'person' as const,
           scope: { region, channel: seller.channel },
           seller: seller.code,
+          ...(seller.left ? { until: seller.left.slice(0, 7) } : {}),
           part: { kind: 'percent' as const, percent: people[place] ?? 0 },
         })),
       ],

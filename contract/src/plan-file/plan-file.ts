@@ -41,6 +41,7 @@ const planFileTargetSchema = z.strictObject({
   name: nameSchema,
   scope: scopeSchema,
   seller: z.string().nullable(),
+  until: monthSchema.optional(),
   part: targetPartSchema,
 });
 

@@ -1,6 +1,13 @@
 import type { TargetPart } from '@dravex/core';
 import { z } from 'zod';
-import { codeSchema, idSchema, minorSchema, nameSchema, scopeSchema } from '../common.ts';
+import {
+  codeSchema,
+  idSchema,
+  minorSchema,
+  monthSchema,
+  nameSchema,
+  scopeSchema,
+} from '../common.ts';
 import { frameShape } from '../forecast/tables.ts';
 import { operations } from '../operation.ts';
 
@@ -36,6 +43,8 @@ export const newTargetNodeSchema = z.strictObject({
   kind: targetKindSchema.exclude(['company']),
   scope: scopeSchema.default([]),
   seller: codeSchema.nullable().default(null),
+  /** The last month of a person who leaves: nothing is forecast of them after it. */
+  until: monthSchema.nullable().default(null),
   part: targetPartSchema,
 });
 export type NewTargetNode = z.infer<typeof newTargetNodeSchema>;
@@ -43,11 +52,16 @@ export type NewTargetNode = z.infer<typeof newTargetNodeSchema>;
 export const targetNodeChangeSchema = z
   .strictObject({
     name: nameSchema.optional(),
+    /** The last month of a person who leaves; null for one who stays. */
+    until: monthSchema.nullable().optional(),
     part: targetPartSchema.optional(),
     /** The part that was seen. */
     saw: targetPartSchema.optional(),
   })
-  .refine((c) => c.name !== undefined || c.part !== undefined, 'nothing to change');
+  .refine(
+    (c) => c.name !== undefined || c.part !== undefined || c.until !== undefined,
+    'nothing to change',
+  );
 export type TargetNodeChange = z.infer<typeof targetNodeChangeSchema>;
 
 /** Several nodes' parts, typed or pasted in one go: one act, which is undone as one. */
@@ -66,6 +80,15 @@ export const targetPartsSchema = z.strictObject({
 });
 export type TargetParts = z.infer<typeof targetPartsSchema>;
 
+const standing = {
+  /** Actual sales of the year before, all of it. */
+  lastYear: z.number(),
+  /** Actual sales of the closed months of the year. */
+  actual: z.number(),
+  /** Actual of the closed months and forecast of the open ones. */
+  outlook: z.number(),
+};
+
 /** A node of the tree with what it comes to; money in minor units, ratios as fractions. */
 export const targetNodeSchema = z.object({
   id: idSchema,
@@ -73,8 +96,13 @@ export const targetNodeSchema = z.object({
   level: z.number(),
   name: z.string(),
   kind: targetKindSchema,
+  /** Its own scope and seller code. */
   scope: scopeSchema,
   seller: z.string().nullable(),
+  /** The last month of a person who leaves. */
+  until: monthSchema.nullable(),
+  /** What it counts: the scopes above it narrowed by its own, and whose sales; null where its parts are all it has. */
+  counts: z.object({ scope: scopeSchema, seller: z.string().nullable() }).nullable(),
   part: targetPartSchema,
   /** Who changed the node last, and when; null where the journal does not know. */
   typed: z.object({ by: z.string(), at: z.string() }).nullable(),
@@ -87,18 +115,21 @@ export const targetNodeSchema = z.object({
   overAssigned: z.number().nullable(),
   /** The percents typed below it, added up. */
   percentsBelow: z.number(),
-  /** Actual sales of the year before, all of it. */
-  lastYear: z.number(),
-  /** Actual sales of the closed months of the year. */
-  actual: z.number(),
+  ...standing,
+  /** What is sold in it by none of its parts; null when it has none. */
+  others: z.object(standing).nullable(),
   /** Forecast of the scope in the open months of the year. */
   ahead: z.number(),
   /** Of the forecast ahead, the part that is this holder's, as a fraction. */
   aheadShare: z.number(),
-  /** Actual of the closed months and forecast of the open ones. */
-  outlook: z.number(),
+  /** Of the year’s target, the part that is due by the last closed month, by the season of its own year before. */
+  due: z.number().nullable(),
   /** actual / target of the year; null when the target is zero. */
   attained: z.number().nullable(),
+  /** actual / target that is due; null where nothing is. */
+  toDate: z.number().nullable(),
+  /** What each month left has to bring; null when no month is left. */
+  pace: z.number().nullable(),
 });
 export type TargetNode = z.infer<typeof targetNodeSchema>;
 

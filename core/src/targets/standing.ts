@@ -1,11 +1,10 @@
 import { fiscalYearSpan } from '../calendar/period.ts';
 import { monthFrom, type Month } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
-import type { Model } from '../forecast/run.ts';
-import { actualFigures, forecastFigures, type Figures } from '../tables/figures.ts';
-import { ratio } from '../measures/nature.ts';
-import { targetFigures } from './target-figures.ts';
 import { inScope } from '../dimensions/row-tree.ts';
+import type { Model } from '../forecast/run.ts';
+import { ratio } from '../measures/nature.ts';
+import { actualFigures, forecastFigures, type Figures } from '../tables/figures.ts';
 
 /** Sales of one seller in one combination and month, in minor units. */
 export interface SellerSales {
@@ -19,20 +18,23 @@ export interface SellerSales {
 export interface Holder {
   readonly scope: Scope;
   readonly seller: string | null;
+  /** The last month of somebody who leaves; nothing is forecast of them after it. */
+  readonly until: Month | null;
 }
 
-/** Where somebody stands in a fiscal year; in currency units. */
-export interface YearStanding {
-  /** Actual sales of the whole year before. */
-  readonly lastYear: number;
+/** Months of a fiscal year: how many there are, and how many of them are closed. */
+const YEAR = 12;
+
+/** Where somebody stands in a fiscal year, month by month; in currency units. */
+export interface YearMonths {
+  /** Actual sales of the twelve months of the year before. */
+  readonly before: readonly number[];
   /** Actual sales of the closed months of the year. */
-  readonly actual: number;
+  readonly actual: readonly number[];
   /** Forecast of the scope in the open months of the year. */
-  readonly ahead: number;
+  readonly ahead: readonly number[];
   /** Of what is ahead, the holder's part, as a fraction: 1 for a scope. */
   readonly aheadShare: number;
-  /** Actual of the closed months and forecast of the open ones. */
-  readonly outlook: number;
 }
 
 /** Answers for one fiscal year where anybody in the target tree stands. */
@@ -41,6 +43,7 @@ export class YearStandings {
   readonly #forecast: Figures;
   readonly #closed: Month;
   readonly #start: Month;
+  readonly #sales = new Map<string, SellerSales[]>();
 
   /**
    * @param model evaluated
@@ -49,8 +52,8 @@ export class YearStandings {
    */
   constructor(
     private readonly model: Model,
-    private readonly sellerSales: readonly SellerSales[],
-    private readonly fiscalYear: number,
+    sellerSales: readonly SellerSales[],
+    fiscalYear: number,
     books = false,
   ) {
     const { calendar } = model.plan;
@@ -58,74 +61,76 @@ export class YearStandings {
     this.#forecast = forecastFigures(model, this.#actual);
     this.#closed = monthFrom(calendar.closedThrough);
     this.#start = fiscalYearSpan(fiscalYear, calendar.fiscalStart).from;
+    for (const sale of sellerSales) {
+      const known = this.#sales.get(sale.seller);
+      if (known) known.push(sale);
+      else this.#sales.set(sale.seller, [sale]);
+    }
   }
 
-  /** Actual and forecast of a scope. A missing forecast is left out. */
-  #sum(figures: Figures, scope: Scope, from: Month, to: Month): number {
-    let sum = 0;
+  /** The sellers whose codes sales lines bear. */
+  get sellers(): ReadonlySet<string> {
+    return new Set(this.#sales.keys());
+  }
+
+  /** Closed months of the year, 0 to 12. */
+  get closedMonths(): number {
+    return Math.min(YEAR, Math.max(0, this.#closed - this.#start + 1));
+  }
+
+  /** Actual or forecast of a scope by month. A missing forecast is left out. */
+  #months(figures: Figures, scope: Scope, from: Month, to: Month): number[] {
+    const months = new Array<number>(Math.max(0, to - from + 1)).fill(0);
     for (const index of inScope(this.model.tree, figures.combinations, scope)) {
       for (let month = from; month <= to; month += 1) {
         const t = month - figures.first;
         if (t < 0 || t >= figures.count) continue;
-        sum += figures.measures.revenue[index * figures.count + t] || 0;
+        const place = month - from;
+        const value = figures.measures.revenue[index * figures.count + t] || 0;
+        months[place] = (months[place] ?? 0) + value;
       }
     }
-    return sum;
+    return months;
   }
 
-  #sold({ scope, seller }: Holder, from: Month, to: Month): number {
-    if (seller === null) return this.#sum(this.#actual, scope, from, to);
-    const held = inScope(this.model.tree, this.model.plan.combinations, scope);
-    const inside = new Set([...held].map((index) => this.model.plan.combinations[index]?.id ?? -1));
-    let minor = 0;
-    for (const sale of this.sellerSales) {
-      const counts = sale.seller === seller && inside.has(sale.combination);
-      if (counts && sale.month >= from && sale.month <= to) minor += sale.revenue;
+  #sold({ scope, seller }: Holder, from: Month, to: Month): number[] {
+    if (seller === null) return this.#months(this.#actual, scope, from, to);
+    const { combinations, currency } = this.model.plan;
+    const held = inScope(this.model.tree, combinations, scope);
+    const inside = new Set([...held].map((index) => combinations[index]?.id ?? -1));
+    const months = new Array<number>(Math.max(0, to - from + 1)).fill(0);
+    for (const { combination, month, revenue } of this.#sales.get(seller) ?? []) {
+      if (month < from || month > to || !inside.has(combination)) continue;
+      months[month - from] = (months[month - from] ?? 0) + revenue;
     }
-    return minor / 10 ** this.model.plan.currency.minorDigits;
+    return months.map((minor) => minor / 10 ** currency.minorDigits);
   }
 
   /**
    * Where a holder stands. A seller's forecast is the forecast of the scope times the seller's
-   * share of its last twelve closed months; nothing where the scope sold nothing.
+   * share of its last twelve closed months; nothing where the scope sold nothing, and nothing after
+   * the month in which the seller leaves.
    */
-  of(holder: Holder): YearStanding {
-    const end = this.#start + 11;
-    const closedEnd = Math.min(end, this.#closed);
-    const actual = this.#sold(holder, this.#start, closedEnd);
-    const ahead = this.#sum(
-      this.#forecast,
-      holder.scope,
-      Math.max(this.#start, this.#closed + 1),
-      end,
-    );
-    const aheadShare = this.#share(holder);
+  of(holder: Holder): YearMonths {
+    const end = this.#start + YEAR - 1;
+    const open = Math.max(this.#start, this.#closed + 1);
+    const until = holder.until ?? end;
     return {
-      ahead,
-      aheadShare,
-      lastYear: this.#sold(holder, this.#start - 12, this.#start - 1),
-      actual,
-      outlook: actual + ahead * aheadShare,
+      before: this.#sold(holder, this.#start - YEAR, this.#start - 1),
+      actual: this.#sold(holder, this.#start, Math.min(end, this.#closed)),
+      ahead: this.#months(this.#forecast, holder.scope, open, end).map((value, place) =>
+        open + place <= until ? value : 0,
+      ),
+      aheadShare: this.#share(holder),
     };
   }
 
   #share(holder: Holder): number {
     if (holder.seller === null) return 1;
-    const from = this.#closed - 11;
-    const whole = this.#sum(this.#actual, holder.scope, from, this.#closed);
-    return ratio(this.#sold(holder, from, this.#closed), whole) ?? 0;
-  }
-
-  /**
-   * Which part of a year's sales its closed months have by the season of the year before, as a
-   * fraction; null when nothing was sold then.
-   */
-  due(): number | null {
-    const one = { fiscalYear: this.fiscalYear, objective: 1 };
-    const phased = targetFigures(this.model.plan, this.#forecast, one);
-    const end = Math.min(this.#start + 11, this.#closed);
-    return this.#sum(this.#forecast, [], this.#start - 12, this.#start - 1) > 0
-      ? this.#sum(phased, [], this.#start, end)
-      : null;
+    const from = this.#closed - YEAR + 1;
+    const whole = sum(this.#months(this.#actual, holder.scope, from, this.#closed));
+    return ratio(sum(this.#sold(holder, from, this.#closed)), whole) ?? 0;
   }
 }
+
+const sum = (values: readonly number[]): number => values.reduce((all, value) => all + value, 0);

@@ -87,6 +87,8 @@ describe('shareOut', () => {
   });
 });
 
+const summed = (values: readonly number[]): number => values.reduce((all, value) => all + value, 0);
+
 describe('YearStandings', () => {
   const month = (text: string, revenue: number, combination = 100) => ({
     text,
@@ -109,15 +111,18 @@ describe('YearStandings', () => {
   const standings = new YearStandings(evaluate(compile(plan)), salesOfSeller, 2026);
 
   it('takes a scope with its actuals and its forecast', () => {
-    const web = standings.of({ scope: [M.web], seller: null });
-    assert.deepInclude(web, { lastYear: 400, actual: 0, outlook: 4 * 12 * 5 });
+    const web = standings.of({ scope: [M.web], seller: null, until: null });
+    assert.deepInclude(web, { actual: [], ahead: Array.from({ length: 12 }, () => 20) });
+    assert.deepEqual([web.before[2], web.before[8], summed(web.before)], [100, 300, 400]);
   });
 
   it('gives a seller the share of the forecast that the last twelve closed months say', () => {
-    const seller = standings.of({ scope: [M.web], seller: 'S1' });
-    assert.equal(seller.lastYear, 200);
-    assert.closeTo(seller.outlook, 240 * (200 / 400), 1e-9);
-    assert.equal(standings.of({ scope: [M.stores], seller: 'S1' }).lastYear, 0);
+    const seller = standings.of({ scope: [M.web], seller: 'S1', until: null });
+    assert.equal(summed(seller.before), 200);
+    assert.equal(seller.aheadShare, 200 / 400);
+    assert.equal(summed(standings.of({ scope: [M.stores], seller: 'S1', until: null }).before), 0);
+    const leaves = { scope: [M.web], seller: 'S1', until: monthFrom('2026-02') };
+    assert.deepEqual(standings.of(leaves).ahead.slice(0, 4), [20, 20, 0, 0]);
   });
 
   it('lays an objective out by what was sold the year before, cell by cell', () => {
@@ -161,10 +166,5 @@ describe('YearStandings', () => {
         else assert.closeTo(sum, objective, 1e-9 * Math.max(1, objective));
       }),
     );
-  });
-
-  it('knows how much of a year its closed months have by the season before', () => {
-    assert.equal(standings.due(), 0);
-    assert.isNull(new YearStandings(evaluate(compile(plan)), [], 2025).due());
   });
 });

@@ -5,17 +5,25 @@ import type {
   TargetParts,
   TargetTree,
 } from '@dravex/contract';
-import { fiscalYearSpan, monthText, YearStandings, type TargetPart } from '@dravex/core';
+import {
+  fiscalYearSpan,
+  monthFrom,
+  monthInWords,
+  monthText,
+  targetProblems,
+  YearStandings,
+  type TargetPart,
+} from '@dravex/core';
 import type { Plans } from '../plan/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { journaled } from '../journal/service.ts';
 import { changedSince, lastChanges } from '../journal/store.ts';
-import type { Connections, Database } from '../platform/database.ts';
+import { toFirst, type Connections, type Database } from '../platform/database.ts';
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
 import type { Cells } from '../journal/cells.ts';
 import { targetCells, targetNames } from './thing.ts';
-import { layOut, partOf } from './tree.ts';
+import { entryOf, layOut, partOf } from './tree.ts';
 
 function toColumns(part: TargetPart): { percent: string | null; amount: number | null } {
   return part.kind === 'percent'
@@ -40,7 +48,7 @@ export async function treeOf(
     store.sellerSales(db, workspaceId, lastYear < closedThrough ? lastYear : closedThrough, origin),
   ]);
   const standings = new YearStandings(model, sales, fiscalYear, origin === 'books');
-  return layOut(fiscalYear, rows, standings, plan.currency.minorDigits, typed);
+  return layOut(fiscalYear, rows, standings, model.tree, plan.currency.minorDigits, typed);
 }
 
 /** Runs a change of the tree, and writes down what became of the nodes it changes. */
@@ -151,6 +159,7 @@ export async function addNode(
 ): Promise<number> {
   mustPlan(actor);
   const { model } = await plans.current(actor.workspaceId);
+  const sellers = await store.sellerCodes(connections.db, actor.workspaceId);
   const unknown = input.scope.find((member) => !model.tree.has(member));
   if (unknown !== undefined) {
     throw badRequest(`There is no member ${unknown}`, [
@@ -160,11 +169,20 @@ export async function addNode(
   const [id = 0] = await changing(connections, actor, fiscalYear, async (tx, rows) => {
     const above = rows.find(({ id }) => id === input.parent);
     if (!above) throw notFound('such node in this year');
-    const { parent, part, ...rest } = input;
+    const { parent, part, until, ...rest } = input;
+    const entry = { id: 0, parent, part, ...rest, until: until === null ? null : monthFrom(until) };
+    const problems = targetProblems(entry, rows.map(entryOf), model.tree, sellers);
+    if (problems.length > 0) {
+      throw badRequest(
+        problems[0]?.message ?? '',
+        problems.map(({ field, message }) => ({ path: field, message })),
+      );
+    }
     const id = await store.insertNode(tx, {
       workspaceId: actor.workspaceId,
       fiscalYear,
       parentId: parent,
+      untilMonth: until === null ? null : toFirst(until),
       ...rest,
       ...toColumns(part),
     });
@@ -184,10 +202,21 @@ export async function changeNode(
   await changing(connections, actor, fiscalYear, async (tx, rows) => {
     const row = rows.find((candidate) => candidate.id === id);
     if (!row) throw notFound('such node in this year');
-    const { name, part, saw } = change;
+    const { name, part, saw, until } = change;
     if (part) refuse(await changePart(tx, row, part, saw, 'part'));
     if (name !== undefined) await store.updateNode(tx, actor.workspaceId, id, { name });
-    return { ids: [id], what: part ? `Changed the target of ${row.name}` : `Renamed ${row.name}` };
+    if (until !== undefined) {
+      const untilMonth = until === null ? null : toFirst(until);
+      await store.updateNode(tx, actor.workspaceId, id, { untilMonth });
+    }
+    const what = part
+      ? `Changed the target of ${row.name}`
+      : until === undefined
+        ? `Renamed ${row.name}`
+        : until === null
+          ? `${row.name} stays`
+          : `${row.name} leaves in ${monthInWords(monthFrom(until))}`;
+    return { ids: [id], what };
   });
 }
 

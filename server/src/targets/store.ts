@@ -94,6 +94,28 @@ export async function deleteNode(db: Database, workspaceId: number, id: number):
     .where(and(eq(targetNode.workspaceId, workspaceId), eq(targetNode.id, id)));
 }
 
+/** The codes of sellers that applied sales lines bear. */
+export async function sellerCodes(db: Database, workspaceId: number): Promise<Set<string>> {
+  const rows = await db
+    .selectDistinct({ seller: salesLine.seller })
+    .from(salesLine)
+    .innerJoin(
+      importBatch,
+      and(
+        eq(importBatch.workspaceId, salesLine.workspaceId),
+        eq(importBatch.id, salesLine.batchId),
+      ),
+    )
+    .where(
+      and(
+        eq(salesLine.workspaceId, workspaceId),
+        isNotNull(salesLine.seller),
+        eq(importBatch.state, 'applied'),
+      ),
+    );
+  return new Set(rows.flatMap(({ seller }) => seller ?? []));
+}
+
 /** What each seller sold by combination and month, from a month on; of all, or in the books only. */
 export async function sellerSales(
   db: Database,

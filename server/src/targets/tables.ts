@@ -1,5 +1,6 @@
 import {
   bigint,
+  date,
   foreignKey,
   index,
   integer,
@@ -26,6 +27,8 @@ export const targetNode = pgTable(
     position: integer().notNull(),
     scope: integer().array().notNull(),
     seller: text(),
+    /** The last month of a person who leaves. */
+    untilMonth: date(),
     /** One of the two is set: a percent of the target above, or an amount in minor units. */
     percent: numeric({ precision: 12, scale: 6 }),
     amount: bigint({ mode: 'number' }),

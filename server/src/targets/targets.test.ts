@@ -16,7 +16,65 @@ describe('targets', () => {
       const parts = nodes.filter(({ parent }) => parent === node.id);
       const sum = parts.reduce((all, { amount }) => all + amount, 0);
       assert.equal(sum + (node.unassigned ?? 0) - (node.overAssigned ?? 0), node.amount, node.name);
+      for (const code of ['lastYear', 'actual', 'outlook'] as const) {
+        const sold = parts.reduce((all, part) => all + part[code], node.others?.[code] ?? 0);
+        assert.equal(sold, node[code], `${node.name}, ${code}`);
+      }
     }
+  });
+
+  it('narrow the scope of the node above, and end the forecast of who left', async () => {
+    const { nodes } = await tree(2027);
+    const karel = nodes.find(({ seller }) => seller === 'S05');
+    assert.deepInclude(karel, { until: '2026-07', outlook: karel?.actual });
+    const coast = nodes.find(({ id }) => id === karel?.parent);
+    assert.isAbove(
+      coast?.others?.outlook ?? 0,
+      coast?.others?.actual ?? 0,
+      'nobody sells there now',
+    );
+    // A part below a person counts what that person sells of it, and no more.
+    const { body: plan } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const product = plan.plan.dimensions.find(({ code }) => code === 'product');
+    const carafes = product?.members.find(({ name }) => name === 'Carafes')?.id ?? 0;
+    const ivo = nodes.find(({ seller }) => seller === 'S01');
+    const added = await sample.planner.send<{ id: number; tree: TargetTree }>(
+      'POST',
+      at(2027, '/nodes'),
+      {
+        parent: ivo?.id,
+        name: 'Carafes',
+        kind: 'area',
+        scope: [carafes],
+        part: { kind: 'percent', percent: 10 },
+      },
+    );
+    assert.equal(added.status, 201, added.text);
+    const part = added.body.tree.nodes.find(({ id }) => id === added.body.id);
+    const { rows } = await sample.served.connections.pool.query<{ sold: string }>(
+      `select sum(l.net_amount) as sold from sales_line l
+         join combination c on c.id = l.combination_id join member m on m.id = any(c.members)
+       where l.seller = 'S01' and m.parent_id = $1 and l.date between '2026-04-01' and '2026-09-30'`,
+      [carafes],
+    );
+    assert.equal(part?.actual, Number(rows[0]?.sold));
+    assert.isBelow(part?.actual ?? 0, ivo?.actual ?? 0);
+    await sample.planner.send('POST', `${SAMPLE}/undo`);
+  });
+
+  it('are changed when somebody leaves, and back', async () => {
+    const ivo = (await tree(2027)).nodes.find(({ seller }) => seller === 'S01');
+    const set = (until: string | null) =>
+      sample.planner.send<TargetTree>('PATCH', at(2027, `/nodes/${ivo?.id}`), { until });
+    const { body } = await set('2026-10');
+    const leaves = body.nodes.find(({ id }) => id === ivo?.id);
+    assert.equal(leaves?.until, '2026-10');
+    assert.isBelow(leaves?.outlook ?? 0, ivo?.outlook ?? 0);
+    assert.isAbove(leaves?.outlook ?? 0, ivo?.actual ?? 0);
+    await sample.planner.send('POST', `${SAMPLE}/undo`);
+    const back = (await tree(2027)).nodes.find(({ id }) => id === ivo?.id);
+    assert.deepEqual({ ...back, typed: null }, { ...ivo, typed: null });
+    assert.equal((await set('October')).status, 400);
   });
 
   it('count a sales line for the seller whose code it bears', async () => {
@@ -216,6 +274,21 @@ describe('targets', () => {
         },
         400,
       ],
+      ...[{}, { seller: 'S99' }, { seller: 'S01' }, { seller: 'S02', scope: nodes[1]?.scope }].map(
+        (more): [string, string, object, number] => [
+          'POST',
+          at(2027, '/nodes'),
+          {
+            ...{
+              parent: nodes.find(({ name }) => name === 'Coast')?.id,
+              name: 'X',
+              kind: 'person',
+            },
+            ...{ part: { kind: 'amount', amount: 1 }, ...more },
+          },
+          400,
+        ],
+      ),
     ];
     for (const [method, path, body, status] of refused) {
       const answer = await sample.planner.send(method, path, body);

@@ -1,5 +1,6 @@
 import type { CellName, Cells } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
+import { fromFirst, toFirst } from '../platform/database.ts';
 import { conflict } from '../platform/errors.ts';
 import type { TargetRow } from './store.ts';
 import * as store from './store.ts';
@@ -12,16 +13,19 @@ export function targetCells(row: Row): Cells {
   return {
     node: { fiscalYear, parentId, kind, position, scope, seller },
     name,
+    ...(row.untilMonth === null ? {} : { until: fromFirst(row.untilMonth) }),
     // One of the two is set; a percent is kept as the decimal that was typed.
     ...(percent === null ? { amount } : { percent: Number(percent) / 100 }),
   };
 }
 
 function rowOf(cells: Cells): Row {
-  const node = cells['node'] as unknown as Omit<Row, 'name' | 'percent' | 'amount'>;
+  const node = cells['node'] as unknown as Omit<Row, 'name' | 'percent' | 'amount' | 'untilMonth'>;
   const percent = cells['percent'];
+  const until = cells['until'];
   return {
     ...node,
+    untilMonth: typeof until === 'string' ? toFirst(until) : null,
     name: String(cells['name']),
     percent: typeof percent === 'number' ? (percent * 100).toFixed(6) : null,
     amount: typeof percent === 'number' ? null : Number(cells['amount'] ?? 0),
@@ -34,6 +38,7 @@ export function targetNames({ name, fiscalYear }: Pick<Row, 'name' | 'fiscalYear
     const label = `Target FY ${fiscalYear}, ${name}`;
     if (cell === 'percent') return { label: `${label}, share`, unit: 'percent' };
     if (cell === 'amount') return { label, unit: 'minor' };
+    if (cell === 'until') return { label: `${label}, last month`, unit: 'text' };
     return { label: cell === 'name' ? `${label}, name` : label, unit: 'text' };
   };
 }

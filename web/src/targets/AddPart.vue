@@ -9,7 +9,8 @@ import { readPart } from './read-part.ts';
 
 /** Adds a team or a person below a node. */
 const parent = defineModel<TargetNode | undefined>({ required: true });
-const emit = defineEmits<{ add: [node: NewTargetNode] }>();
+/** Adds it; refused in the server's words, which the form shows. */
+const props = defineProps<{ add: (node: NewTargetNode) => Promise<unknown> }>();
 
 const plan = usePlan();
 const { formats, minor } = useFrame();
@@ -24,7 +25,7 @@ const shown = computed({
   },
 });
 const members = computed(() => [
-  { id: null, name: 'Same as above it' },
+  { id: null, name: 'Same as above; of a team, what its parts sell' },
   ...(plan.workspace?.plan.dimensions ?? []).flatMap((dimension) =>
     plan.tree
       .inOrder(dimension)
@@ -38,23 +39,25 @@ const { form, field, wrong, submit, failure } = useForm({
     name: '',
     seller: '',
     member: null as number | null,
+    until: '',
     part: '',
   }),
   schema: newTargetNodeSchema,
-  body: ({ kind, name, seller, member, part }) => {
+  body: ({ kind, name, seller, member, until, part }) => {
     const read = readPart(part, formats.value, minor.value);
     return {
       parent: parent.value?.id ?? 0,
       name,
       kind,
       scope: member === null ? [] : [member],
-      seller: kind === 'person' ? seller : null,
+      seller: kind === 'person' && seller.trim() !== '' ? seller.trim() : null,
+      until: kind === 'person' && until !== '' ? until : null,
       // What cannot be read is no part; the field says why.
       part: 'part' in read ? read.part : { kind: 'amount' as const, amount: Number.NaN },
     };
   },
   send: async (node) => {
-    emit('add', newTargetNodeSchema.parse(node));
+    await props.add(newTargetNodeSchema.parse(node));
     parent.value = undefined;
   },
 });
@@ -84,6 +87,14 @@ const unread = computed(() => {
       hint="As in the sales lines"
       persistent-hint
       autocomplete="off"
+    />
+    <v-text-field
+      v-if="form.kind === 'person'"
+      v-bind="field('until')"
+      type="month"
+      label="Last month, if leaving (optional)"
+      hint="Nothing is forecast of them after it"
+      persistent-hint
     />
     <v-autocomplete v-model="form.member" label="Sales of" :items="members" item-value="id" />
     <v-text-field

@@ -15,23 +15,28 @@ import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import type { Asked } from '../trace/use-trace.ts';
 import AddPart from './AddPart.vue';
+import LeaveDialog from './LeaveDialog.vue';
 import {
   explainActual,
   explainAttained,
   explainLastYear,
   explainNode,
+  explainOthers,
   explainOutlook,
   explainRestOf,
   explainShareOf,
+  explainToDate,
   type TargetTreeView,
 } from './explain.ts';
+import { targetHeadline } from './headline.ts';
 import { readPart } from './read-part.ts';
 import { linesOf, sizeIn, targetColumns, targetRow } from './target-rows.ts';
 import { useTargets } from './use-targets.ts';
 
 const plan = usePlan();
 const { formats, unit, scope, setScope, calendar, books } = useFrame();
-const { tree, failure, fiscalYear, minor, typed, setObjective, add, remove } = useTargets();
+const { tree, failure, fiscalYear, minor, typed, setObjective, add, remove, setUntil } =
+  useTargets();
 const { message, failed, refused, waiting, doubts } = typed;
 
 const planner = usePlanner();
@@ -40,27 +45,17 @@ const top = computed(() => nodes.value[0]);
 const refusal = ref('');
 const objective = ref('');
 const addingTo = ref<TargetNode>();
-
-const unassigned = computed(() =>
-  nodes.value.reduce((sum, node) => sum + (node.unassigned ?? 0), 0),
-);
-const over = computed(() => nodes.value.reduce((sum, node) => sum + (node.overAssigned ?? 0), 0));
+/** Who is asked about the last month of. */
+const leaving = ref<TargetNode>();
 
 function words(cents: number): string {
   return formats.value.inWords(cents / minor.value);
 }
 
-const headline = computed(() => {
-  const node = top.value;
-  if (!node) return `FY ${fiscalYear.value} has no target yet`;
-  if (over.value > 0)
-    return `${words(over.value)} over the target of ${words(node.amount)} is assigned`;
-  if (unassigned.value === 0) return `The target of ${words(node.amount)} is fully assigned`;
-  return `${words(unassigned.value)} of ${words(node.amount)} unassigned`;
-});
+const headline = computed(() => targetHeadline(nodes.value, fiscalYear.value, words));
 const state = computed(
   () =>
-    `Revenue target, FY ${fiscalYear.value} (the fiscal year of the period), ${formats.value.unitName(unit.value)}; attainment through ${longMonth(plan.closedThrough)}, the tick marks the target to date by season${books.value ? '; books only' : ''}`,
+    `Revenue target, FY ${fiscalYear.value} (the fiscal year of the period), ${formats.value.unitName(unit.value)}; attainment through ${longMonth(plan.closedThrough)}, the tick marks each target to date by its own season${books.value ? '; books only' : ''}`,
 );
 
 const { order, turnOrder, arrowOf } = useRowOrder();
@@ -88,7 +83,6 @@ const rows = computed(() => {
     formats: formats.value,
     unit: unit.value,
     minor: minor.value,
-    due: tree.value?.due ?? null,
   };
   return visible.value.map((line) => ({ ...targetRow(line, look), folded: line.folded }));
 });
@@ -123,8 +117,9 @@ const EXPLAINED = {
   lastYear: explainLastYear,
   outlook: explainOutlook,
   actual: explainActual,
-  mark: explainAttained,
+  mark: explainToDate,
   attained: explainAttained,
+  toDate: explainToDate,
 } as const;
 /** How a number of the table came about. */
 function ask({ row, column }: GridPlace): Asked | undefined {
@@ -132,7 +127,9 @@ function ask({ row, column }: GridPlace): Asked | undefined {
   if (!line) return undefined;
   const node =
     line.kind === 'rest'
-      ? explainRestOf(view.value, line.of)
+      ? column === 'lastYear' || column === 'actual' || column === 'outlook'
+        ? explainOthers(view.value, line.of, column)
+        : explainRestOf(view.value, line.of)
       : EXPLAINED[column as keyof typeof EXPLAINED](view.value, line.node);
   return {
     kind: 'node',
@@ -158,6 +155,9 @@ function rowActions(row: string) {
   return [
     ...(mayAdd(node)
       ? [{ name: `Add below ${node.name}`, act: () => void (addingTo.value = node) }]
+      : []),
+    ...(planner.value && node.kind === 'person'
+      ? [{ name: `Last month of ${node.name}`, act: () => void (leaving.value = node) }]
       : []),
     ...(mayRemove(node) ? [{ name: `Remove ${node.name}`, act: () => void remove(node) }] : []),
   ];
@@ -222,7 +222,8 @@ function rowActions(row: string) {
         />
       </div>
     </template>
-    <AddPart v-model="addingTo" @add="add" />
+    <AddPart v-model="addingTo" :add="add" />
+    <LeaveDialog v-model="leaving" :set="setUntil" />
   </RoomPage>
 </template>
 

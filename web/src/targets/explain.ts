@@ -1,5 +1,6 @@
 import type { TargetNode } from '@dravex/contract';
 import {
+  monthFrom,
   explainAttainment,
   explainRest,
   explainShare,
@@ -27,9 +28,9 @@ function above({ nodes }: TargetTreeView, node: TargetNode): TargetNode | undefi
   return nodes.find(({ id }) => id === node.parent);
 }
 
-/** A node's scope: its own, or the one of the node above it. */
+/** The scope in which a node counts; a team that only groups its parts has the one above it. */
 export function scopeOf(view: TargetTreeView, node: TargetNode): Scope {
-  if (node.scope.length > 0) return node.scope;
+  if (node.counts) return node.counts.scope;
   const parent = above(view, node);
   return parent ? scopeOf(view, parent) : [];
 }
@@ -70,9 +71,16 @@ function sold(
   label: string,
   amount: number,
   span: Span,
+  /** The same of a part, where the node is what its parts are. */
+  of: (part: TargetNode) => TraceNode,
 ): TraceNode {
-  const scope = scopeOf(view, node);
-  const seller = node.seller === null ? {} : { seller: node.seller };
+  const base = { label, display: 'money', value: amount / view.minor, incomplete: false } as const;
+  if (!node.counts) {
+    const parts = view.nodes.filter(({ parent }) => parent === node.id);
+    return { ...base, shape: 'sum', parts: parts.map((part) => of(part)) };
+  }
+  const { scope } = node.counts;
+  const seller = node.counts.seller === null ? {} : { seller: node.counts.seller };
   return {
     label,
     display: 'money',
@@ -85,16 +93,37 @@ function sold(
 }
 
 export function explainActual(view: TargetTreeView, node: TargetNode): TraceNode {
-  return sold(view, node, `Sold by ${node.name}`, node.actual, view.closed);
+  return sold(view, node, `Sold by ${node.name}`, node.actual, view.closed, (part) =>
+    explainActual(view, part),
+  );
 }
 
 export function explainLastYear(view: TargetTreeView, node: TargetNode): TraceNode {
-  return sold(view, node, `Sold by ${node.name} the year before`, node.lastYear, view.before);
+  return sold(
+    view,
+    node,
+    `Sold by ${node.name} the year before`,
+    node.lastYear,
+    view.before,
+    (part) => explainLastYear(view, part),
+  );
 }
 
 /** Actual of the closed months, and the holder's share of what its scope is forecast to sell. */
 export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNode {
   const { minor, closed, year } = view;
+  if (!node.counts) {
+    const parts = view.nodes.filter(({ parent }) => parent === node.id);
+    return {
+      label: `Forecast of ${node.name}`,
+      display: 'money',
+      value: node.outlook / minor,
+      incomplete: false,
+      shape: 'sum',
+      parts: parts.map((part) => explainOutlook(view, part)),
+    };
+  }
+  const until = node.until === null ? year.to : Math.min(year.to, monthFrom(node.until));
   const ahead: TraceNode = {
     label: 'Forecast of the open months',
     display: 'money',
@@ -107,7 +136,7 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
       source: FORECAST,
       measure: 'revenue',
       scope: scopeOf(view, node),
-      span: { from: Math.max(year.from, closed.to + 1), to: year.to },
+      span: { from: Math.max(year.from, closed.to + 1), to: until },
     },
   };
   const share: TraceNode = {
@@ -119,7 +148,7 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
     parts: [],
   };
   const own: TraceNode =
-    node.seller === null
+    node.counts.seller === null
       ? ahead
       : {
           label: `${node.name}’s share of what is ahead`,
@@ -135,10 +164,64 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
     value: node.outlook / minor,
     incomplete: false,
     shape: 'sum',
-    parts: [explainActual(view, node), own],
+    // Nothing is ahead of somebody who has left.
+    parts: [explainActual(view, node), ...(until > closed.to ? [own] : [])],
   };
 }
 
 export function explainAttained(view: TargetTreeView, node: TargetNode): TraceNode {
   return explainAttainment(explainActual(view, node), explainNode(view, node));
+}
+
+/** Actual over the target that is due by the season of the year before. */
+export function explainToDate(view: TargetTreeView, node: TargetNode): TraceNode {
+  const target = explainNode(view, node);
+  const season: TraceNode = {
+    label: 'Part of the year that was sold by now the year before',
+    display: 'percent',
+    value: node.due,
+    incomplete: false,
+    shape: 'value',
+    parts: [],
+  };
+  const due: TraceNode = {
+    label: `Target of ${node.name} to date`,
+    display: 'money',
+    value: node.due === null || target.value === null ? null : target.value * node.due,
+    incomplete: false,
+    shape: 'product',
+    parts: [target, season],
+  };
+  return { ...explainAttainment(explainActual(view, node), due), label: 'Attained to date' };
+}
+
+/** What is sold in a node by none of its parts. */
+export function explainOthers(
+  view: TargetTreeView,
+  node: TargetNode,
+  which: 'lastYear' | 'actual' | 'outlook',
+): TraceNode {
+  const explained = { lastYear: explainLastYear, actual: explainActual, outlook: explainOutlook }[
+    which
+  ];
+  const parts = view.nodes
+    .filter(({ parent }) => parent === node.id)
+    .map((part) => explained(view, part));
+  const value = parts.reduce((sum, part) => sum + (part.value ?? 0), 0);
+  const together: TraceNode = {
+    label: `Parts of ${node.name}`,
+    display: 'money',
+    value,
+    incomplete: false,
+    shape: 'sum',
+    parts,
+  };
+  return {
+    label: `In ${node.name}, by none of its parts`,
+    display: 'money',
+    value: (node.others?.[which] ?? 0) / view.minor,
+    incomplete: false,
+    shape: 'difference',
+    parts: [explained(view, node), together],
+  };
 }

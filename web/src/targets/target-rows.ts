@@ -1,5 +1,6 @@
-import type { TargetNode, TargetTree } from '@dravex/contract';
-import { ratio } from '@dravex/core';
+import type { TargetNode } from '@dravex/contract';
+import { monthFrom, ratio } from '@dravex/core';
+import { shortMonth } from '../format/periods.ts';
 import { DASH, type Formats, type Unit } from '../format/numbers.ts';
 import type { Dress, GridCell, GridColumn, GridRow } from '../grid/plan-grid.ts';
 import { TERMS } from '../kit/terms.ts';
@@ -11,6 +12,12 @@ export type TargetLine =
   | { readonly kind: 'node'; readonly key: string; readonly node: TargetNode }
   | { readonly kind: 'rest'; readonly key: string; readonly of: TargetNode };
 
+/** Whether anything is left beside the parts of a node: of its target, or of what is sold in it. */
+function hasRest({ unassigned, overAssigned, others }: TargetNode): boolean {
+  const { lastYear = 0, actual = 0, outlook = 0 } = others ?? {};
+  return [unassigned, overAssigned, lastYear, actual, outlook].some((value) => (value ?? 0) !== 0);
+}
+
 /** The rows in the order of display; what the parts of a target leave stands after the last of them. */
 export function linesOf(nodes: readonly TargetNode[]): TargetLine[] {
   const lines: TargetLine[] = [];
@@ -18,7 +25,7 @@ export function linesOf(nodes: readonly TargetNode[]): TargetLine[] {
   const close = (level: number): void => {
     for (let last = open.at(-1); last && last.level >= level; last = open.at(-1)) {
       open.pop();
-      if ((last.unassigned ?? 0) > 0 || (last.overAssigned ?? 0) > 0) {
+      if (hasRest(last)) {
         lines.push({ kind: 'rest', key: `rest ${last.id}`, of: last });
       }
     }
@@ -55,6 +62,9 @@ export function targetColumns(planner: boolean): GridColumn[] {
     read('attained', 'Attained', 'Calculated from actual and target', {
       means: TERMS.attainment.says,
     }),
+    read('toDate', 'To date', 'Calculated from actual and the target to date', {
+      means: `Actual over the target to date. ${TERMS.targetToDate.says}`,
+    }),
   ];
 }
 
@@ -73,6 +83,8 @@ export function sizeIn(line: TargetLine, column: string): number | null {
       return node.outlook;
     case 'actual':
       return node.actual;
+    case 'toDate':
+      return node.toDate;
     default:
       return node.attained;
   }
@@ -86,7 +98,6 @@ export interface TargetLook {
   readonly formats: Formats;
   readonly unit: Unit;
   readonly minor: number;
-  readonly due: TargetTree['due'];
 }
 
 /** A line as a row of the grid, in the order of the columns. */
@@ -115,7 +126,7 @@ export function targetRow(line: TargetLine, look: TargetLook): Omit<GridRow, 'fo
         : undefined;
     return {
       key: line.key,
-      label: over ? 'Over-assigned' : 'Unassigned',
+      label: over ? 'Over-assigned' : (of.unassigned ?? 0) > 0 ? 'Unassigned' : 'Others',
       ...(added ? { tail: added } : {}),
       level: of.level + 1,
       parent: false,
@@ -124,15 +135,17 @@ export function targetRow(line: TargetLine, look: TargetLook): Omit<GridRow, 'fo
       cells: [
         { ...money(rest ?? 0, 'missing'), fixed },
         { ...percent(ratio(rest ?? 0, of.amount), 'missing'), fixed },
-        ...Array.from({ length: 5 }, () => none),
+        money(of.others?.lastYear ?? 0, 'books'),
+        money(of.others?.outlook ?? 0, 'forecast'),
+        money(of.others?.actual ?? 0, 'books'),
+        ...Array.from({ length: 3 }, () => none),
       ],
     };
   }
   const { node } = line;
   const typed = (kind: TargetNode['part']['kind']): Dress =>
     node.part.kind === kind ? 'typed' : 'plain';
-  const { due } = look;
-  const behind = due !== null && node.attained !== null && node.attained < due * BEHIND;
+  const behind = node.toDate !== null && node.toDate < BEHIND;
   const cells: GridCell[] = [
     money(node.amount, typed('amount')),
     node.parent === null
@@ -143,13 +156,15 @@ export function targetRow(line: TargetLine, look: TargetLook): Omit<GridRow, 'fo
     money(node.actual, 'books'),
     {
       ...none,
-      mark: { kind: 'bar' as const, is: node.attained ?? 0, should: due, full: 1 },
+      mark: { kind: 'bar' as const, is: node.attained ?? 0, should: node.due, full: 1 },
     },
-    { ...percent(node.attained, 'plain'), judgement: behind ? 'bad' : 'even' },
+    percent(node.attained, 'plain'),
+    { ...percent(node.toDate, 'plain'), judgement: behind ? 'bad' : 'even' },
   ];
   return {
     key: line.key,
     label: node.name,
+    ...(node.until === null ? {} : { tail: `to ${shortMonth(monthFrom(node.until), true)}` }),
     level: node.level,
     parent: node.unassigned !== null,
     strong: node.level < 2,

@@ -1,6 +1,7 @@
 import type { TargetNode } from '@dravex/contract';
 import { assert } from 'chai';
 import { formatsFor } from '../format/numbers.ts';
+import { targetHeadline } from './headline.ts';
 import { readPart, readTyped, type TargetEdit } from './read-part.ts';
 import { linesOf, sizeIn, targetColumns, targetRow } from './target-rows.ts';
 
@@ -16,6 +17,12 @@ function nodeOf(id: number, level: number, part: Partial<TargetNode> = {}): Targ
     kind: 'area',
     scope: [],
     seller: null,
+    until: null,
+    counts: { scope: [], seller: null },
+    others: null,
+    due: 0.5,
+    toDate: 0.9,
+    pace: 1,
     part: { kind: 'percent', percent: 25 },
     typed: null,
     amount: 1_000_000,
@@ -102,23 +109,44 @@ describe('the rows of targets', () => {
   });
 
   it('show what was typed, what is behind, and why some cells are not typed into', () => {
-    const look = { formats, unit: 1000 as const, minor: MINOR, due: 0.5 };
+    const look = { formats, unit: 1000 as const, minor: MINOR };
     const [top, , part, rest] = linesOf(nodes).map((line) => targetRow(line, look));
     const texts = (row: typeof top): string[] =>
-      Array.from({ length: 7 }, (_, at) => row?.cells.at(at)?.text ?? '');
-    assert.deepEqual(texts(part), ['10', '25.0%', '9', '10', '5', '', '45.0%']);
+      Array.from({ length: 8 }, (_, at) => row?.cells.at(at)?.text ?? '');
+    assert.deepEqual(texts(part), ['10', '25.0%', '9', '10', '5', '', '45.0%', '90.0%']);
     assert.equal(part?.cells.at(1)?.dress, 'typed');
-    assert.equal(part?.cells.at(6)?.judgement, 'bad', 'under half where half is due');
+    assert.equal(part?.cells.at(7)?.judgement, 'bad', 'nine tenths of what is due');
     assert.include(top?.cells.at(1)?.fixed ?? '', 'an amount');
     assert.equal(rest?.label, 'Over-assigned');
     assert.include(rest?.tail ?? '', 'the percents add up to 101.0%');
     assert.isDefined(rest?.cells.at(0)?.fixed);
     const fixed = targetColumns(true).filter((column) => column.fixed !== undefined);
-    assert.lengthOf(fixed, 5);
+    assert.lengthOf(fixed, 6);
     const sizes = targetColumns(false).map(({ key }) =>
       sizeIn({ kind: 'node', key: '3', node: nodeOf(3, 2) }, key),
     );
-    assert.deepEqual(sizes, [1_000_000, 0.25, 900_000, 950_000, 450_000, 0.45, 0.45]);
+    assert.deepEqual(sizes, [1_000_000, 0.25, 900_000, 950_000, 450_000, 0.45, 0.45, 0.9]);
     assert.isNull(sizeIn({ kind: 'rest', key: 'rest 1', of: nodeOf(1, 0) }, 'target'));
+  });
+});
+
+describe('the heading of targets', () => {
+  const said = (nodes: TargetNode[]): string =>
+    targetHeadline(nodes, 2027, (amount) => `${amount / MINOR}`);
+
+  it('is true of every level', () => {
+    const top = nodeOf(1, 0, { amount: 100_000, unassigned: 30_000, overAssigned: 0 });
+    const team = (id: number, left: number, over: number): TargetNode =>
+      nodeOf(id, 1, { unassigned: left, overAssigned: over });
+    assert.equal(said([]), 'FY 2027 has no target yet');
+    assert.equal(said([nodeOf(1, 0, { amount: 100_000 })]), 'The target is 1000, not divided yet');
+    assert.equal(
+      said([{ ...top, unassigned: 0 }, team(2, 0, 0)]),
+      'The target of 1000 is fully assigned',
+    );
+    assert.equal(
+      said([top, team(2, 0, 6_300), team(3, 1_000, 0), team(4, 2_000, 0)]),
+      '300 of 1000 unassigned; 63 over-assigned below N2; 30 unassigned below 2 teams',
+    );
   });
 });

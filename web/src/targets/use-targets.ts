@@ -161,8 +161,15 @@ export function useTargets() {
     typed: { ...typed, edit },
     setObjective: (objective: number) =>
       change(() => plan.write(targetOperations.setObjective, inYear(), { objective })),
+    /** @throws ApiProblem in the server's words; whoever asked shows them */
     add: (node: NewTargetNode) =>
-      change(async () => (await plan.write(targetOperations.addTarget, inYear(), node)).tree),
+      plan.inLine(async () =>
+        take((await plan.write(targetOperations.addTarget, inYear(), node)).tree),
+      ),
+    setUntil: ({ id }: TargetNode, until: string | null) =>
+      change(() =>
+        plan.write(targetOperations.changeTarget, { ...inYear(), nodeId: id }, { until }),
+      ),
     remove: ({ id }: TargetNode) =>
       change(() => plan.write(targetOperations.removeTarget, { ...inYear(), nodeId: id })),
   };

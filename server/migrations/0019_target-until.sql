@@ -1,0 +1,1 @@
+ALTER TABLE "target_node" ADD COLUMN "until_month" date;
