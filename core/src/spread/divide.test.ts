@@ -95,6 +95,21 @@ describe('allocate', () => {
 
   it('leaves the rest unassigned when all are locked', () => {
     assert.deepEqual(allocate(100, [{ weight: 1, locked: 60 }]), { amounts: [60], unassigned: 40 });
+    const locked = (amount: number) => [{ weight: 1, locked: amount }, { weight: 1 }];
+    for (const [total, lock, excess] of [
+      [5, 100, 95],
+      [0, 100, 100],
+      [-50, 100, 150],
+      [-50, -80, 30],
+    ] as const) {
+      assert.throws(
+        () => allocate(total, locked(lock)),
+        new RegExp(`beyond the total by ${excess}`),
+      );
+    }
+    assert.deepEqual(allocate(-50, locked(-20)).amounts, [-20, -30]);
+    assert.deepEqual(allocate(50, locked(-20)).amounts, [-20, 70]);
+    assert.deepEqual(allocate(-50, locked(0)).amounts, [0, -50]);
   });
 });
 

@@ -82,8 +82,9 @@ export function allocate(total: number, children: readonly Child[]): Allocation 
   requireWhole(total);
   const locked = children.reduce((sum, child) => sum + (child.locked ?? 0), 0);
   const rest = total - locked;
-  const sign = Math.sign(total) || 1;
-  if (rest * sign < 0) {
+  // Locks of credits go beyond a total of credits downwards; any others go beyond it upwards.
+  const beyond = total < 0 && locked <= 0 ? rest > 0 : rest < 0;
+  if (beyond) {
     throw new DivisionError(
       'over-committed',
       `What is locked goes beyond the total by ${Math.abs(rest)}`,
