@@ -84,7 +84,7 @@ function fileOf({ rows, seed, late }: { rows: number; seed: number; late: boolea
     const product = PRODUCTS[n % PRODUCTS.length];
     const quantity = ((n % 11) - 2) / 2;
     const group = n % 3 === 0 ? '' : 'households';
-    return `${date},${channel},${product},${group},north,${quantity},${(n * 7.31 - 40).toFixed(2)},${(n * 2.07).toFixed(2)},E-${n},1,K-${n % CUSTOMERS},`;
+    return `${date},${channel},${product},${group},north,${quantity},${(n * 7.31 - 40).toFixed(2)},${(n * 2.07).toFixed(2)},E-${n},1,K-${n % CUSTOMERS},${n % 4 === 0 ? '' : `S${n % 3}`}`;
   });
   return [HEADER, ...lines].join('\n');
 }

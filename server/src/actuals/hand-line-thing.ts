@@ -9,6 +9,7 @@ import {
   dropEmptySums,
   keyOf,
   sumColumns,
+  sumSellers,
   sumsOfLines,
   takeFromSums,
 } from './line-sums.ts';
@@ -98,6 +99,7 @@ export async function insertLine(
       ${line.quantity}::numeric, ${line.netAmount}, ${line.cost}, ${`by hand ${id}`}, 1,
       ${line.customer}, ${line.seller}, 'hand', ${line.note})`);
   await count(db, workspaceId, line, 1);
+  await sumSellers(db, workspaceId, batchId);
 }
 
 export async function deleteLine(db: Database, workspaceId: number, id: number): Promise<void> {
@@ -106,6 +108,7 @@ export async function deleteLine(db: Database, workspaceId: number, id: number):
   await db.execute(sql`
     delete from sales_line where workspace_id = ${workspaceId} and origin = 'hand' and row = ${id}`);
   await count(db, workspaceId, line, -1);
+  await sumSellers(db, workspaceId, line.batchId);
 }
 
 /** A line as the journal keeps it: one cell, because it is never changed in part. */

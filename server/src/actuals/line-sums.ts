@@ -5,9 +5,13 @@
 import { sql, type SQL } from 'drizzle-orm';
 import type { Database } from '../platform/database.ts';
 
-/** By batch, month and combination; and of lines that count, by month, combination and origin. */
+/**
+ * By batch, month and combination, and of lines that bear a seller by seller, too; of lines that count,
+ * by month, combination and origin.
+ */
 const KEYS = {
   import_month: ['workspace_id', 'batch_id', 'month', 'combination_id'],
+  seller_month: ['workspace_id', 'batch_id', 'month', 'combination_id', 'seller'],
   sales_month: ['workspace_id', 'month', 'combination_id', 'origin'],
 } as const;
 export type SumTable = keyof typeof KEYS;
@@ -24,6 +28,25 @@ const COLUMNS = Object.keys(SUMS) as (keyof typeof SUMS)[];
 
 const each = (say: (column: keyof typeof SUMS) => string): SQL =>
   sql.raw(COLUMNS.map(say).join(', '));
+
+/**
+ * Sums the lines of sellers anew: of a batch, or of all.
+ * @param batchId undefined for all batches
+ */
+export async function sumSellers(
+  db: Database,
+  workspaceId: number,
+  batchId?: number,
+): Promise<void> {
+  const which = sql`workspace_id = ${workspaceId}
+    ${batchId === undefined ? sql`` : sql`and batch_id = ${batchId}`}`;
+  await db.execute(sql`delete from seller_month where ${which}`);
+  await db.execute(sql`
+    insert into seller_month (${keyOf('seller_month')}, ${sumColumns})
+    select workspace_id, batch_id, date_trunc('month', date)::date, combination_id, seller,
+      ${sumsOfLines}
+    from sales_line where ${which} and seller is not null group by 1, 2, 3, 4, 5`);
+}
 
 /** The summed columns, in the order in which every statement of this file has them. */
 export const sumColumns = each((column) => column);

@@ -114,5 +114,20 @@ export async function summaryDifferences(db: Database, workspaceId: number): Pro
     select count(*)::int as differences
     from counted c full join kept k using (month, combination_id, origin)
     where ${sumsDiffer('c', 'k')}`);
+  return one(rows).differences + (await sellerDifferences(db, workspaceId));
+}
+
+/** The same of what sellers sold, batch by batch. */
+async function sellerDifferences(db: Database, workspaceId: number): Promise<number> {
+  const { rows } = await db.execute<{ differences: number }>(sql`
+    with counted as (
+      select batch_id, date_trunc('month', date)::date as month, combination_id, seller,
+        ${sumsOfLines}
+      from sales_line where workspace_id = ${workspaceId} and seller is not null
+      group by 1, 2, 3, 4),
+    kept as (select * from seller_month where workspace_id = ${workspaceId})
+    select count(*)::int as differences
+    from counted c full join kept k using (batch_id, month, combination_id, seller)
+    where ${sumsDiffer('c', 'k')}`);
   return one(rows).differences;
 }

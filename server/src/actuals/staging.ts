@@ -7,6 +7,7 @@ import { Copy, copyField, copyOptional } from '../platform/copy.ts';
 import type { Database } from '../platform/database.ts';
 import type { CheckedLine } from './sales-check.ts';
 import { SeenLines } from './seen.ts';
+import { sumSellers } from './line-sums.ts';
 import { insertSums } from './store.ts';
 
 /** Rows left out that are kept with a batch; of a file with more of them the rest is only counted. */
@@ -147,5 +148,6 @@ export class Staging {
       })),
     );
     await insertSums(db, rows);
+    await sumSellers(db, workspaceId, batchId);
   }
 }

@@ -7,6 +7,7 @@ import {
   dropEmptySums,
   keyOf,
   sumColumns,
+  sumSellers,
   sumsOfLines,
   takeFromSums,
 } from './line-sums.ts';
@@ -27,6 +28,7 @@ export async function sumBatch(db: Database, workspaceId: number, batchId: numbe
     select workspace_id, batch_id, date_trunc('month', date)::date, combination_id, ${sumsOfLines}
     from sales_line where workspace_id = ${workspaceId} and batch_id = ${batchId}
     group by 1, 2, 3, 4`);
+  await sumSellers(db, workspaceId, batchId);
 }
 
 /** How many lines a batch has, by its sums. */
@@ -123,7 +125,7 @@ export async function batchMonths(db: Database, workspaceId: number, batchId: nu
 
 /** Forgets the rows of files that were put away more than a month ago. */
 export async function dropPutAway(db: Database): Promise<void> {
-  for (const table of ['sales_line', 'import_row', 'import_month']) {
+  for (const table of ['sales_line', 'import_row', 'import_month', 'seller_month']) {
     await db.execute(sql`
       delete from ${sql.identifier(table)} s using import_batch b
       where b.workspace_id = s.workspace_id and b.id = s.batch_id and b.state = 'putAway'

@@ -184,6 +184,19 @@ export const importMonth = pgTable('import_month', { ...batchKey(), ...sums() },
   }).onDelete('cascade'),
 ]);
 
+/** The lines of a batch that bear a seller, summed by combination, month and seller. */
+export const sellerMonth = pgTable(
+  'seller_month',
+  { ...batchKey(), ...sums(), seller: text().notNull() },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.batchId, t.month, t.combinationId, t.seller] }),
+    foreignKey({
+      columns: [t.workspaceId, t.batchId],
+      foreignColumns: [importBatch.workspaceId, importBatch.id],
+    }).onDelete('cascade'),
+  ],
+);
+
 /** Lines that count summed by combination, month and origin, in the transaction that makes them count. */
 export const salesMonth = pgTable(
   'sales_month',

@@ -73,6 +73,7 @@ async function moveSums(db: Database, workspaceId: number, table: SumTable): Pro
 export async function moveCombinations(db: Database, workspaceId: number): Promise<void> {
   await moveSums(db, workspaceId, 'sales_month');
   await moveSums(db, workspaceId, 'import_month');
+  await moveSums(db, workspaceId, 'seller_month');
   await db.execute(sql`
     update sales_line l set combination_id = p.other from merging p
     where l.workspace_id = ${workspaceId} and l.combination_id = p.old`);

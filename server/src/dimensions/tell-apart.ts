@@ -2,7 +2,7 @@
 import type { TellApart, ToldApart } from '@dravex/contract';
 import { MemberTree, type Dimension } from '@dravex/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { addToSums, sumsOfLines } from '../actuals/line-sums.ts';
+import { addToSums, sumSellers, sumsOfLines } from '../actuals/line-sums.ts';
 import { COUNTED } from '../actuals/store.ts';
 import { journaled } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
@@ -218,6 +218,7 @@ async function byCustomers(
         from sales_line where workspace_id = ${workspaceId} group by 1, 2, 3, 4`,
     ),
   );
+  await sumSellers(db, workspaceId);
   await db.execute(sql`delete from sales_month where workspace_id = ${workspaceId}`);
   await db.execute(
     addToSums(

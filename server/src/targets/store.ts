@@ -1,6 +1,5 @@
 import { monthFrom, type SellerSales } from '@dravex/core';
-import { and, asc, eq, gte, inArray, isNotNull, max, sql } from 'drizzle-orm';
-import { importBatch, salesLine } from '../actuals/tables.ts';
+import { and, asc, eq, inArray, max, sql } from 'drizzle-orm';
 import { one, toFirst, type Database } from '../platform/database.ts';
 import { targetNode } from './tables.ts';
 
@@ -94,26 +93,15 @@ export async function deleteNode(db: Database, workspaceId: number, id: number):
     .where(and(eq(targetNode.workspaceId, workspaceId), eq(targetNode.id, id)));
 }
 
+/** Sums of sellers that count. */
+const COUNTED_SELLERS = sql`seller_month s join import_batch b
+  on b.workspace_id = s.workspace_id and b.id = s.batch_id and b.state = 'applied'`;
+
 /** The codes of sellers that applied sales lines bear. */
 export async function sellerCodes(db: Database, workspaceId: number): Promise<Set<string>> {
-  const rows = await db
-    .selectDistinct({ seller: salesLine.seller })
-    .from(salesLine)
-    .innerJoin(
-      importBatch,
-      and(
-        eq(importBatch.workspaceId, salesLine.workspaceId),
-        eq(importBatch.id, salesLine.batchId),
-      ),
-    )
-    .where(
-      and(
-        eq(salesLine.workspaceId, workspaceId),
-        isNotNull(salesLine.seller),
-        eq(importBatch.state, 'applied'),
-      ),
-    );
-  return new Set(rows.flatMap(({ seller }) => seller ?? []));
+  const { rows } = await db.execute<{ seller: string }>(sql`
+    select distinct s.seller from ${COUNTED_SELLERS} where s.workspace_id = ${workspaceId}`);
+  return new Set(rows.map(({ seller }) => seller));
 }
 
 /** What each seller sold by combination and month, from a month on; of all, or in the books only. */
@@ -123,36 +111,17 @@ export async function sellerSales(
   fromMonth: string,
   origin: 'all' | 'books',
 ): Promise<SellerSales[]> {
-  const month = sql<string>`to_char(${salesLine.date}, 'YYYY-MM')`;
-  const rows = await db
-    .select({
-      seller: salesLine.seller,
-      combination: salesLine.combinationId,
-      month,
-      revenue: sql<number>`sum(${salesLine.netAmount})::float8`,
-    })
-    .from(salesLine)
-    .innerJoin(
-      importBatch,
-      and(
-        eq(importBatch.workspaceId, salesLine.workspaceId),
-        eq(importBatch.id, salesLine.batchId),
-      ),
-    )
-    .where(
-      and(
-        eq(salesLine.workspaceId, workspaceId),
-        isNotNull(salesLine.seller),
-        eq(importBatch.state, 'applied'),
-        gte(salesLine.date, toFirst(fromMonth)),
-        origin === 'books' ? eq(salesLine.origin, 'books') : undefined,
-      ),
-    )
-    .groupBy(salesLine.seller, salesLine.combinationId, month);
-  return rows.map((row) => ({
-    seller: row.seller ?? '',
-    combination: row.combination,
-    month: monthFrom(row.month),
-    revenue: row.revenue,
-  }));
+  const { rows } = await db.execute<{
+    seller: string;
+    combination: number;
+    month: string;
+    revenue: number;
+  }>(sql`
+    select s.seller, s.combination_id as combination, to_char(s.month, 'YYYY-MM') as month,
+      sum(s.net_amount)::float8 as revenue
+    from ${COUNTED_SELLERS}
+    where s.workspace_id = ${workspaceId} and s.month >= ${toFirst(fromMonth)}::date
+      ${origin === 'books' ? sql`and b.source <> 'hand'` : sql``}
+    group by 1, 2, 3`);
+  return rows.map((row) => ({ ...row, month: monthFrom(row.month) }));
 }
