@@ -97,9 +97,12 @@ test('from a web budget to recurring revenue', async ({ planner }) => {
     await planner.figure('Active subscribers', 'Mar'),
   );
   await planner.explain(await planner.cell('Active subscribers', 'Dec'));
-  for (const part of ['Subscribers before', 'New', 'Less lost']) {
-    await expect(planner.trace).toContainText(part);
-  }
+  // Down to the funnel that new ones came out of, and to the cohorts of those who left.
+  await expect(planner.trace).toContainText('Subscribers before');
+  await expect(planner.trace).toContainText('Trials that subscribe');
+  await planner.trace.getByRole('button', { name: 'Less lost' }).click();
+  await expect(planner.trace).toContainText('Started in December 2025');
+  await expect(planner.trace).toContainText('There before');
 });
 
 test('what a point of churn is worth over three years', async ({ planner }) => {

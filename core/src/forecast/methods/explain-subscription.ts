@@ -65,7 +65,8 @@ function lostByCohort(
     ];
     const lost = count * leaves * (paid ? pays : 1);
     const label = `Started in ${monthInWords(first + open + start)}`;
-    return { ...counted(stream, label, paid ? 'money' : 'units', lost), shape: 'product', parts };
+    const { source: _, ...cohort } = counted(stream, label, paid ? 'money' : 'units', lost);
+    return { ...cohort, shape: 'product', parts };
   });
 }
 
@@ -73,13 +74,16 @@ function lostByCohort(
 function explainLost(explaining: Explaining, before: TraceNode, lost: TraceNode): TraceNode {
   const { stretch, t, driver } = explaining;
   const { churn } = subscriptionOf(stretch.stream);
-  if (churn === 'constant')
-    return { ...lost, shape: 'product', parts: [before, driver('churnRate')] };
+  // What is explained further has no source of its own.
+  const { source: _, ...explained } = lost;
+  if (churn === 'constant') {
+    return { ...explained, shape: 'product', parts: [before, driver('churnRate')] };
+  }
   const month = t - stretch.open;
   const losses = lossesIn(subscriptionNumbers(stretch).run, month);
   if (churn === 'whole' || losses.length === 0) return lost;
   const parts = lostByCohort(explaining, losses, month, lost.display === 'money');
-  return { ...lost, shape: 'sum', parts };
+  return { ...explained, shape: 'sum', parts };
 }
 
 /** Active subscribers of a month: those before, who came and who left. */
