@@ -6,7 +6,7 @@ import type { Holder } from './standing.ts';
 
 /** What is wrong with a node, with the field it stands in. */
 export interface TargetProblem {
-  readonly field: 'parent' | 'scope' | 'seller' | 'until';
+  readonly field: 'scope' | 'seller' | 'until';
   readonly message: string;
 }
 
@@ -53,6 +53,9 @@ export function targetProblems(
       message: `What lies below ${parents.at(-1)?.name ?? ''} counts the sales of ${above.seller} only`,
     });
   }
+  if (entry.until !== null && kind !== 'person') {
+    problems.push({ field: 'until', message: ONLY_PEOPLE_LEAVE });
+  }
   for (const id of scope) {
     const dimension = tree.dimensionOf(id);
     const held = above.scope.filter((member) => tree.dimensionOf(member) === dimension);
@@ -87,5 +90,7 @@ export function targetProblems(
   return problems;
 }
 
+/** Why a team or the company has no last month. */
+export const ONLY_PEOPLE_LEAVE = 'Only a person has a last month';
 /** So many seller codes are named. */
 const MOST_NAMED = 12;

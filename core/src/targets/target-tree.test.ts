@@ -200,6 +200,7 @@ describe('a node of a target tree', () => {
       refused({ parent: 2, ...person, seller: 'S9' }).join(),
       /No sales line bears .*S9.*S1, S2/,
     );
+    assert.match(refused({ parent: 1, until: 24_315 }).join(), /^until: Only a person/);
     assert.match(refused({ parent: 2, scope: [M.coast] }).join(), /^scope: coast is outside north/);
     assert.match(
       refused({ parent: 4, ...person, seller: 'S1' }).join(),

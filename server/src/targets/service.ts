@@ -10,6 +10,7 @@ import {
   monthFrom,
   monthInWords,
   monthText,
+  ONLY_PEOPLE_LEAVE,
   targetProblems,
   YearStandings,
   type TargetPart,
@@ -206,6 +207,9 @@ export async function changeNode(
     if (part) refuse(await changePart(tx, row, part, saw, 'part'));
     if (name !== undefined) await store.updateNode(tx, actor.workspaceId, id, { name });
     if (until !== undefined) {
+      if (row.kind !== 'person') {
+        throw badRequest(ONLY_PEOPLE_LEAVE, [{ path: 'until', message: ONLY_PEOPLE_LEAVE }]);
+      }
       const untilMonth = until === null ? null : toFirst(until);
       await store.updateNode(tx, actor.workspaceId, id, { untilMonth });
     }

@@ -254,6 +254,7 @@ describe('targets', () => {
         400,
       ],
       ['PATCH', at(2027, `/nodes/${nodes[1]?.id}`), {}, 400],
+      ['PATCH', at(2027, `/nodes/${top.id}`), { until: '2026-10' }, 400],
       ['PATCH', at(2027, '/nodes/99999'), { name: 'X' }, 404],
       ['DELETE', at(2027, `/nodes/${top.id}`), {}, 409],
       [
