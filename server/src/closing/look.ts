@@ -8,9 +8,6 @@ import { notFound } from '../platform/errors.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import * as store from './store.ts';
 
-/** So many jumps are listed; the largest. */
-const SHOWN = 30;
-
 /** The next month to close, or undefined where the horizon ends. */
 function nextMonth({ plan: { calendar } }: LoadedPlan): string | undefined {
   const next = monthFrom(calendar.closedThrough) + 1;
@@ -48,7 +45,7 @@ export async function readClosing(
     : { jumps: [], unsold: [] };
   const minor = 10 ** loaded.plan.currency.minorDigits;
   const shown = (list: readonly Jump[]): Closing['jumps'] =>
-    list.slice(0, SHOWN).map((jump) => ({
+    list.map((jump) => ({
       members: [...jump.combination.members],
       actual: Math.round(jump.actual * minor),
       forecast: Math.round(jump.forecast * minor),

@@ -40,14 +40,11 @@ const { data, failure } = useAnswer(
   },
 );
 
-const codes = computed(() => plan.workspace?.plan.dimensions.map(({ code }) => code) ?? []);
 const needs = computed(() =>
   data.value
     ? needsOf(data.value.closing, {
-        name: (members) =>
-          plan.tree.label(
-            members.filter((_, place) => rowCodes.value.includes(codes.value[place] ?? '')),
-          ),
+        // Every member: two lines that differ in what the rows leave out are two lines.
+        name: (members) => plan.tree.label(members),
         money: (cents) => `${formats.value.inWords(cents / minor.value)}`,
         percent: (now, before) =>
           before === 0 ? '' : formats.value.signed((now - before) / Math.abs(before), 'percent'),
