@@ -9,20 +9,33 @@ import type { Client } from './client.ts';
 
 const createdSchema = z.object({ id: z.number() });
 const partSchema = z.looseObject({ kind: z.string() });
-const nodeSchema = z.object({
+interface Node {
+  readonly name: string;
+  readonly kind: string;
+  readonly scope: Readonly<Record<string, string>>;
+  readonly part: unknown;
+  readonly below: readonly Node[];
+  /** Everything else as the request takes it. */
+  readonly [more: string]: unknown;
+}
+const nodeSchema: z.ZodType<Node> = z.looseObject({
   name: z.string(),
   kind: z.string(),
-  scope: z.record(z.string(), z.string()),
-  seller: z.string().optional(),
-  until: z.string().optional(),
+  scope: z.record(z.string(), z.string()).default({}),
   part: partSchema,
+  below: z.lazy(() => z.array(nodeSchema)).default([]),
 });
 const targetsFileSchema = z.object({
   fiscalYear: z.number(),
-  objective: z.number(),
-  areas: z.array(nodeSchema.extend({ below: z.array(nodeSchema) })),
+  objectives: z.array(
+    z.object({
+      name: z.string(),
+      measure: z.string(),
+      amount: z.number(),
+      below: z.array(nodeSchema),
+    }),
+  ),
 });
-type Node = z.infer<typeof nodeSchema>;
 const planSchema = z.object({
   plan: z.object({
     dimensions: z.array(
@@ -153,18 +166,17 @@ async function loadTargets(client: Client, base: string, folder: string): Promis
     return member.id;
   };
   const address = `${base}/targets/${file.fiscalYear}`;
-  const tree = z
-    .object({ nodes: z.array(z.object({ id: z.number() })).min(1) })
-    .parse(await client.send('PUT', address, { objective: file.objective }));
-  const add = async (parent: number, node: Node): Promise<number> => {
-    const scope = Object.entries(node.scope).map(([dimension, code]) => idOf(dimension, code));
-    const { name, kind, part, seller = null, until = null } = node;
-    const body = { parent, name, kind, scope, part, seller, until };
-    return createdSchema.parse(await client.send('POST', `${address}/nodes`, body)).id;
+  const add = async (parent: number, nodes: readonly Node[]): Promise<void> => {
+    for (const { below, scope, ...node } of nodes) {
+      const members = Object.entries(scope).map(([dimension, code]) => idOf(dimension, code));
+      const body = { parent, ...node, scope: members };
+      const { id } = createdSchema.parse(await client.send('POST', `${address}/nodes`, body));
+      await add(id, below);
+    }
   };
-  const [top] = tree.nodes;
-  for (const { below, ...area } of file.areas) {
-    const id = await add(top?.id ?? 0, area);
-    for (const node of below) await add(id, node);
+  for (const { name, measure, amount, below } of file.objectives) {
+    const body = { name, measure, start: { kind: 'amount', amount } };
+    const { id } = createdSchema.parse(await client.send('POST', `${address}/objectives`, body));
+    await add(id, below);
   }
 }

@@ -22,12 +22,15 @@ import {
   movementOf,
   netRevenueRetention,
   billedAhead,
+  capacityByMonth,
+  dealPlan,
   plateauOf,
   termsBegun,
   smooth,
   expectedMonths,
   worthOf,
   type Child,
+  type DealPlanInput,
   type Churn,
   type PricePolicy,
   type MethodCode,
@@ -39,6 +42,13 @@ interface Case {
   readonly about: string;
   readonly input: unknown;
   readonly expected: unknown;
+}
+
+interface CapacityOfCase {
+  start: number;
+  end?: number;
+  ramp: number[];
+  full: number;
 }
 
 interface VolumePriceInput {
@@ -53,6 +63,13 @@ const ANSWERS: Record<string, (input: never) => unknown> = {
     spreadAsTheyStand(total, cells),
   'spread-negative': ({ total, weights }: { total: number; weights: number[] }) =>
     divide(total, weights),
+  'ramped-capacity': ({ people, months }: { people: CapacityOfCase[]; months: number }) =>
+    capacityByMonth(
+      people.map(({ start, end, ...rest }) => ({ ...rest, from: start, until: end ?? null })),
+      0,
+      months,
+    ),
+  'deal-mix': (input: DealPlanInput) => dealPlan(input),
   allocation: ({ total, children }: { total: number; children: Child[] }) =>
     allocate(total, children),
   'allocation-over-committed': ({ total, children }: { total: number; children: Child[] }) => {

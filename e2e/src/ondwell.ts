@@ -5,6 +5,9 @@ import { test as base, expect, type Locator, type Page } from '@playwright/test'
 import { createDatabase, dropDatabase } from '../../scripts/databases.mjs';
 import { createPerson, PLANNER, startHost } from '../../scripts/application.mjs';
 
+/** What a target's name may be followed by. */
+const TAIL = '(from |to |cushion|locked|handed out|agreed|question)';
+
 export { expect };
 
 export const FAULTY_FILE = fileURLToPath(
@@ -203,11 +206,11 @@ export class Desk {
     await expect(button).toHaveAttribute('aria-pressed', 'true');
   }
 
-  /** A cell of a grid: by its row's name (the first such row) and its column's heading. */
+  /** A cell of a grid: by its row's name (the first such row; what is said behind it may be left out) and its column's heading. */
   async cell(row: string, column: string): Promise<Locator> {
     const name = this.page
       .locator('.plan-grid [role="rowheader"]')
-      .filter({ hasText: new RegExp(`^\\W*${row}\\W*$`) })
+      .filter({ hasText: new RegExp(`^\\W*${row}(\\W*|\\s*${TAIL}.*)$`) })
       .first();
     await expect(name).toBeVisible();
     const heading = this.page

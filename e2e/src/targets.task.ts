@@ -152,7 +152,7 @@ test('somebody leaves: nothing is forecast of them, what nobody sells is a row, 
   const before = await of('Ivo Tarnow');
   const north = await of('North');
   await (await planner.cell('Ivo Tarnow', 'Target')).click({ button: 'right' });
-  await page.getByRole('menuitem').filter({ hasText: 'Last month of Ivo Tarnow' }).click();
+  await page.getByRole('menuitem').filter({ hasText: 'Edit Ivo Tarnow' }).click();
   const dialog = page.getByRole('dialog');
   await dialog.getByLabel(/^Last month/).fill('2026-10');
   await dialog.getByRole('button', { name: 'Save', exact: true }).click();
@@ -169,4 +169,163 @@ test('somebody leaves: nothing is forecast of them, what nobody sells is a row, 
   await planner.saved();
   await page.keyboard.press('Control+z');
   await expect.poll(() => of('Ivo Tarnow')).toBe(before);
+});
+
+test('an objective to sellers, with locks and a cushion, by a mix that was looked at first', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03&unit=1`);
+  const act = async (row: string, action: string): Promise<void> => {
+    await (await planner.cell(row, 'Target')).click({ button: 'right' });
+    await page.getByRole('menuitem').filter({ hasText: action }).click();
+  };
+  const lene = await planner.cell('Lene Maurits', 'Target');
+  const kept = await lene.innerText();
+  await act('Lene Maurits', 'Lock Lene Maurits');
+  await expect(page.getByRole('rowheader', { name: /Lene Maurits.*locked/ })).toBeVisible();
+  await act('North', 'Divide North');
+  const panel = page.getByRole('complementary', { name: 'Divide North' });
+  await panel.getByRole('button', { name: 'Last year', exact: true }).click();
+  await panel.getByLabel('With the cushion of 4 %').check();
+  const together = panel.getByRole('row', { name: /^Together/ });
+  // 7,817,500 and the cushion of 4 %, whatever the mix.
+  await expect(together).toContainText('8,130,200');
+  const ivo = panel.getByRole('row', { name: /^Ivo Tarnow/ });
+  const proposed = await ivo.getByRole('cell').nth(2).innerText();
+  await panel.getByRole('button', { name: 'Use proposal' }).click();
+  await expect(await planner.cell('Ivo Tarnow', 'Target')).toHaveText(proposed);
+  await expect(lene).toHaveText(kept);
+  await expect(await planner.cell('Within the cushion', 'Target')).toHaveText('312,700');
+  await planner.saved();
+  await page.keyboard.press('Control+z');
+  await expect(await planner.cell('Ivo Tarnow', 'Share')).toHaveText('34.0%');
+});
+
+test('a seller leaves in October: the rest of the year goes to those who stay, and comes back', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03&unit=1`);
+  const before = await planner.figure('Mina Strandau', 'Target');
+  const coast = await planner.figure('Coast', 'Target');
+  await (await planner.cell('Rosa Velden', 'Target')).click({ button: 'right' });
+  await page.getByRole('menuitem').filter({ hasText: 'Rosa Velden leaves' }).click();
+  const panel = page.getByRole('complementary', { name: 'Rosa Velden leaves' });
+  await panel.getByLabel('Last month').fill('2026-10');
+  await expect(panel.getByRole('row', { name: /^Together/ })).toBeVisible();
+  await panel.getByRole('button', { name: 'Hand over' }).click();
+  await expect(page.getByRole('rowheader', { name: /Rosa Velden.*to Oct 26/ })).toBeVisible();
+  expect(await planner.figure('Mina Strandau', 'Target')).toBeGreaterThan(before + 500_000);
+  expect(await planner.figure('Coast', 'Target')).toBe(coast);
+  await planner.saved();
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => planner.figure('Mina Strandau', 'Target')).toBe(before);
+});
+
+test('an objective turned into deals that three sellers can handle', async ({ planner }) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03&unit=1`);
+  await (await planner.cell('Mina Strandau', 'Target')).click({ button: 'right' });
+  await page.getByRole('menuitem').filter({ hasText: 'Deal plan of Mina Strandau' }).click();
+  const panel = page.getByRole('complementary', { name: 'Deal plan of Mina Strandau' });
+  await expect(panel.getByLabel('Deals, Large')).not.toHaveValue('0');
+  await panel.getByLabel('Sellers', { exact: true }).fill('3');
+  await panel.getByLabel('Deals a seller can handle a year').fill('20');
+  await panel.getByRole('button', { name: 'Reach the target' }).click();
+  await expect(panel).toContainText('more than the target');
+  await expect(panel.getByLabel('Hints')).toContainText('are more than the 60 that can be handled');
+  await panel.getByLabel('Deals a seller can handle a year').fill('200');
+  await expect(panel.getByLabel('Hints')).toHaveCount(0);
+  const large = panel.getByLabel('Deals, Large');
+  const count = Number(await large.inputValue());
+  await panel.getByRole('button', { name: 'One Large deal less' }).click();
+  await expect(large).toHaveValue(String(count - 1));
+  await expect(panel).toContainText('missing');
+  // What cannot be is said, and nothing of it is kept.
+  await large.fill('1000000000');
+  await expect(panel.getByRole('alert')).toContainText('at most 1000000 deals');
+  await expect(panel.getByRole('button', { name: 'Save deal plan' })).toBeDisabled();
+  await large.fill(String(count));
+  await panel.getByRole('button', { name: 'Save deal plan' }).click();
+  await planner.saved();
+  await page.reload();
+  await (await planner.cell('Mina Strandau', 'Target')).click({ button: 'right' });
+  await page.getByRole('menuitem').filter({ hasText: 'Deal plan of Mina Strandau' }).click();
+  await expect(panel.getByLabel('Sellers', { exact: true })).toHaveValue('3');
+  await expect(large).toHaveValue(String(count));
+});
+
+test('a target is questioned, agreed, and changed after that only with a reason', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03`);
+  const act = async (action: string): Promise<void> => {
+    await (await planner.cell('Ivo Tarnow', 'Target')).click({ button: 'right' });
+    await page.getByRole('menuitem').filter({ hasText: action }).click();
+  };
+  const row = (state: string) => page.getByRole('rowheader', { name: `Ivo Tarnow ${state}` });
+  await act('Hand out Ivo Tarnow');
+  await expect(row('handed out')).toBeVisible();
+  await act('Question the target');
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Question').fill('Who takes over the two stores that closed?');
+  await dialog.getByRole('button', { name: 'Save' }).click();
+  await expect(page.getByText('Who takes over the two stores')).toBeVisible();
+  await act('Agree the target');
+  await expect(row('agreed')).toBeVisible();
+  // Also what changes above asks: it follows by its percent.
+  const north = await planner.cell('North', 'Share');
+  await planner.type(north, '30%');
+  await expect(dialog).toContainText('The target of Ivo Tarnow is agreed; say why it changes');
+  await dialog.getByRole('button', { name: 'Cancel' }).click();
+  await expect(north).toHaveText('29.5%');
+  await planner.type(north, '30%');
+  await dialog.getByLabel('Reason').fill('a new region');
+  await dialog.getByRole('button', { name: 'Change', exact: true }).click();
+  await expect(north).toHaveText('30.0%');
+  await expect(row('handed out')).toBeVisible();
+});
+
+test('several objectives stand side by side, each in its measure', async ({ planner }) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03`);
+  const choose = async (name: string): Promise<void> => {
+    await page.getByRole('button', { name: /^Objective: / }).click();
+    await page.getByRole('menuitemradio', { name, exact: true }).click();
+  };
+  const shown = (name: string) => page.getByRole('button', { name: `Objective: ${name}` });
+  await choose('New subscribers');
+  await expect(shown('New subscribers')).toBeVisible();
+  await expect(page.getByRole('rowheader', { name: 'Yearly plan' })).toBeVisible();
+  await expect(await planner.cell('Ondwell', 'Target')).toHaveText('4,900');
+  await choose('Service score');
+  await expect(planner.heading).toHaveText('The target is 86, not divided yet');
+  await planner.type(await planner.cell('Ondwell', 'Target'), '87.5');
+  await expect(await planner.cell('Ondwell', 'Target')).toHaveText('87.5');
+  await choose('Add objective…');
+  const dialog = page.getByRole('dialog');
+  await dialog.getByLabel('Name').fill('Margin');
+  await planner.choose(dialog.getByLabel('Measure').and(page.locator('input')), 'Gross margin');
+  await planner.choose(
+    dialog.getByLabel('Start from').and(page.locator('input')),
+    'Last year, with an uplift',
+  );
+  await dialog.getByLabel('Uplift, %').fill('8');
+  await planner.choose(
+    dialog.getByLabel('Teams and people as in').and(page.locator('input')),
+    'Revenue, FY 2027',
+  );
+  await dialog.getByRole('button', { name: 'Add', exact: true }).click();
+  await expect(shown('Margin')).toBeVisible();
+  await expect(page.getByRole('rowheader', { name: 'North' })).toBeVisible();
+  await expect(await planner.cell('North', 'Share')).toHaveText('29.5%');
+  const [target, before] = [
+    await planner.figure('Ondwell', 'Target'),
+    await planner.figure('Ondwell', 'Last year'),
+  ];
+  expect(Math.abs(target - before * 1.08)).toBeLessThanOrEqual(1);
+  await planner.inMenu('Remove objective Margin').then((item) => item.click());
+  await expect(shown('Revenue')).toBeVisible();
 });

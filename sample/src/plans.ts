@@ -1,14 +1,6 @@
-/** What Ondwell assumes, budgets and aims for: assumptions, streams, budget cells, targets. */
+/** What Ondwell assumes, and budgets: assumptions, streams, budget cells. */
 import { monthFrom, monthText } from '@dravex/core';
-import {
-  combinations,
-  DEW_ENDS,
-  PRODUCTS,
-  REGIONS,
-  SELLERS,
-  type Line,
-  type Region,
-} from './company.ts';
+import { combinations, DEW_ENDS, PRODUCTS, type Line } from './company.ts';
 import { discount, expectedUnits, listPrice, returnRate } from './demand.ts';
 import { FIRST_OPEN } from './assume.ts';
 import { methodAssumptions, monthly } from './method-assumptions.ts';
@@ -180,44 +172,4 @@ export function budgetRows(random: Random): string[] {
     }
   }
   return rows;
-}
-
-const AREAS: Readonly<
-  Record<Region, { percent: number; web: number; people: readonly [number, number, number] }>
-> = {
-  north: { percent: 29.5, web: 29, people: [34, 20, 16] },
-  coast: { percent: 27.5, web: 29, people: [33, 20, 15] },
-  lakes: { percent: 15.5, web: 28, people: [34, 20, 16] },
-  capital: { percent: 24.5, web: 30, people: [33, 19, 16] },
-};
-
-/** Targets of FY 2027: 3 % of the objective is with nobody, and parts of the areas too. */
-export function targets() {
-  const areas = (Object.keys(REGIONS) as Region[]).map((region) => {
-    const { percent, web, people } = AREAS[region];
-    const sellersOfRegion = SELLERS.filter((seller) => seller.region === region);
-    return {
-      name: REGIONS[region].name,
-      kind: 'area' as const,
-      scope: { region },
-      part: { kind: 'percent' as const, percent },
-      below: [
-        {
-          name: 'Web shop',
-          kind: 'area' as const,
-          scope: { region, channel: 'web' },
-          part: { kind: 'percent' as const, percent: web },
-        },
-        ...sellersOfRegion.map((seller, place) => ({
-          name: seller.name,
-          kind: 'person' as const,
-          scope: { region, channel: seller.channel },
-          seller: seller.code,
-          ...(seller.left ? { until: seller.left.slice(0, 7) } : {}),
-          part: { kind: 'percent' as const, percent: people[place] ?? 0 },
-        })),
-      ],
-    };
-  });
-  return { fiscalYear: 2027, objective: 2_650_000_000, areas };
 }

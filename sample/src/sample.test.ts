@@ -8,7 +8,8 @@ import { faultyFile } from './faulty.ts';
 import { FAULTY_FILE, SAMPLE_FOLDER } from './index.ts';
 import { streams } from './methods.ts';
 import { drivers } from './drivers.ts';
-import { assumptions, budgetRows, targets } from './plans.ts';
+import { assumptions, budgetRows } from './plans.ts';
+import { targets } from './targets.ts';
 import { Random } from './random.ts';
 
 type Row = Record<string, string>;

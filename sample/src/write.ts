@@ -16,7 +16,8 @@ import { ledgerHistory, measuredFacts, messyWorkbook, subscribers, wideTable } f
 import { streams } from './methods.ts';
 import { subscriberRecords } from './subscribers.ts';
 import { drivers, measuredRows } from './drivers.ts';
-import { assumptions, budgetRows, targets } from './plans.ts';
+import { assumptions, budgetRows } from './plans.ts';
+import { targets } from './targets.ts';
 import { keptForecasts } from './closes.ts';
 import { Random } from './random.ts';
 import { HEADER, historyMonths, SalesBook, toRow, type SalesLine } from './sales-lines.ts';

@@ -5,7 +5,13 @@ import { createdSchema, monthSchema, nameSchema, scopeSchema } from '../common.t
 import { adjustmentSchema, assumptionSchema } from '../drivers/drivers.ts';
 import { overrideSchema, planSchema } from '../forecast/forecast.ts';
 import { operations } from '../operation.ts';
-import { targetKindSchema, targetPartSchema } from '../targets/targets.ts';
+import {
+  dealPlanSchema,
+  targetKindSchema,
+  targetMeasureSchema,
+  targetPartSchema,
+  targetStateSchema,
+} from '../targets/targets.ts';
 import { calendarSchema } from '../workspaces/workspaces.ts';
 
 /** The format's number; a file of another one is refused. */
@@ -41,7 +47,20 @@ const planFileTargetSchema = z.strictObject({
   name: nameSchema,
   scope: scopeSchema,
   seller: z.string().nullable(),
+  account: z.string().optional(),
+  objective: nameSchema.optional(),
+  measure: targetMeasureSchema.optional(),
+  manager: z.string().optional(),
+  from: monthSchema.optional(),
   until: monthSchema.optional(),
+  ramp: z.array(z.number()).optional(),
+  full: z.number().optional(),
+  cushion: z.number().optional(),
+  locked: z.boolean().optional(),
+  months: z.array(z.number()).optional(),
+  state: targetStateSchema.optional(),
+  comment: z.string().optional(),
+  deals: dealPlanSchema.optional(),
   part: targetPartSchema,
 });
 

@@ -13,8 +13,8 @@ export type ResultCode = (typeof RESULTS)[number];
 export const FORECAST_RESULTS = ['units', 'revenue'] as const satisfies readonly ResultCode[];
 export type ForecastResult = (typeof FORECAST_RESULTS)[number];
 
-/** How numbers are shown: money in its unit of display, prices in full, rates as percentages. */
-export type Display = 'money' | 'units' | 'price' | 'percent';
+/** How numbers are shown: money in its unit of display, prices in full, rates as percentages, scores as they are. */
+export type Display = 'money' | 'units' | 'price' | 'percent' | 'score';
 
 /** Whether more of a measure is good (revenue) or bad (cost). */
 export type Sense = 'moreIsGood' | 'moreIsBad';

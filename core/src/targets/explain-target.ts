@@ -1,4 +1,5 @@
 import { ratio } from '../measures/nature.ts';
+import type { Display } from '../measures/catalogue.ts';
 import type { TraceNode } from '../trace/trace.ts';
 import type { TargetPart } from './share-out.ts';
 
@@ -16,12 +17,16 @@ export interface TargetFigure {
 /**
  * How a target came about: an amount that was typed, or a percent of the target above it, with
  * what the exact division added or took so that all parts add up to the cent.
- * @param minor how many minor units the currency unit has
+ * @param minor how many of the whole numbers in which targets are kept make one
  */
-export function explainTarget(figure: TargetFigure, minor: number): TraceNode {
+export function explainTarget(
+  figure: TargetFigure,
+  minor: number,
+  display: Display = 'money',
+): TraceNode {
   const { name, part, amount, above } = figure;
   const source = { kind: 'typed', by: '', at: '', ...figure.typed } as const;
-  const base = { label: `Target of ${name}`, display: 'money', incomplete: false } as const;
+  const base = { label: `Target of ${name}`, display, incomplete: false } as const;
   const value = amount / minor;
   if (part.kind === 'amount' || !above) {
     return { ...base, value, shape: 'value', parts: [], source };
@@ -40,7 +45,7 @@ export function explainTarget(figure: TargetFigure, minor: number): TraceNode {
     label: `${above.name} x share`,
     value: (above.amount * part.percent) / 100 / minor,
     shape: 'product',
-    parts: [explainTarget(above, minor), share],
+    parts: [explainTarget(above, minor, display), share],
   };
   const rest = (amount - (above.amount * part.percent) / 100) / minor;
   if (Math.abs(rest) < 0.5 / minor / 1e6) return { ...product, label: base.label, value };
@@ -56,9 +61,15 @@ export function explainTarget(figure: TargetFigure, minor: number): TraceNode {
 }
 
 /** A node's share of the target above it: the one over the other. */
-export function explainShare(figure: TargetFigure, minor: number): TraceNode {
+export function explainShare(
+  figure: TargetFigure,
+  minor: number,
+  display: Display = 'money',
+): TraceNode {
   const { name, amount, above } = figure;
-  const parts = above ? [explainTarget(figure, minor), explainTarget(above, minor)] : [];
+  const parts = above
+    ? [explainTarget(figure, minor, display), explainTarget(above, minor, display)]
+    : [];
   return {
     label: `Share of ${name}`,
     display: 'percent',
@@ -77,21 +88,22 @@ export function explainRest(
   figure: TargetFigure,
   parts: readonly TargetFigure[],
   minor: number,
+  display: Display = 'money',
 ): TraceNode {
   const out = parts.reduce((sum, { amount }) => sum + amount, 0);
   const assigned: TraceNode = {
     label: `Targets below ${figure.name}`,
-    display: 'money',
+    display,
     value: out / minor,
     incomplete: false,
     shape: 'sum',
-    parts: parts.map((part) => explainTarget(part, minor)),
+    parts: parts.map((part) => explainTarget(part, minor, display)),
   };
-  const target = explainTarget(figure, minor);
+  const target = explainTarget(figure, minor, display);
   const over = out > figure.amount;
   return {
     label: over ? `More than ${figure.name} has` : `Unassigned of ${figure.name}`,
-    display: 'money',
+    display,
     value: Math.abs(figure.amount - out) / minor,
     incomplete: false,
     shape: 'difference',

@@ -4,63 +4,100 @@ import type { Scope } from '../dimensions/dimension.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 import type { Model } from '../forecast/run.ts';
 import { ratio } from '../measures/nature.ts';
-import { actualFigures, forecastFigures, type Figures } from '../tables/figures.ts';
+import { subscriberFigures } from '../subscriptions/figures.ts';
+import { actualFigures, forecastFigures, seriesOf } from '../tables/figures.ts';
+import { meaningOf, type TargetMeasure } from './target-measure.ts';
 
-/** Sales of one seller in one combination and month, in minor units. */
+/** Sales of one seller to one account in one combination and month; money in minor units. */
 export interface SellerSales {
   readonly seller: string;
+  /** The customer's code where a target counts it by itself; empty for all others. */
+  readonly account: string;
   readonly combination: number;
   readonly month: Month;
   readonly revenue: number;
+  readonly units: number;
+  readonly cost: number;
 }
 
-/** Whose numbers: everything in a scope, or what one seller sold in it. */
+/** Subscribers who started, by the combination and month. */
+export interface NewSubscribers {
+  readonly combination: number;
+  readonly month: Month;
+  readonly count: number;
+}
+
+/** Whose numbers: everything in a scope, or what one seller sold in it, all or to one account. */
 export interface Holder {
   readonly scope: Scope;
   readonly seller: string | null;
+  readonly account: string | null;
+  /** The first month of somebody who joins; nothing is forecast of them before it. */
+  readonly from: Month | null;
   /** The last month of somebody who leaves; nothing is forecast of them after it. */
   readonly until: Month | null;
+  /** What of it counts elsewhere: more particular parts of the same seller. */
+  readonly less: readonly Pick<Holder, 'scope' | 'account'>[];
 }
 
 /** Months of a fiscal year: how many there are, and how many of them are closed. */
-const YEAR = 12;
+export const YEAR = 12;
 
-/** Where somebody stands in a fiscal year, month by month; in currency units. */
+/** Where somebody stands in a fiscal year, month by month; in currency units, units or subscribers. */
 export interface YearMonths {
-  /** Actual sales of the twelve months of the year before. */
+  /** Actual of the twelve months of the year before. */
   readonly before: readonly number[];
-  /** Actual sales of the closed months of the year. */
+  /** Actual of the closed months of the year. */
   readonly actual: readonly number[];
   /** Forecast of the scope in the open months of the year. */
   readonly ahead: readonly number[];
   /** Of what is ahead, the holder's part, as a fraction: 1 for a scope. */
   readonly aheadShare: number;
+  /** The most of any twelve months in a row up to the last closed one. */
+  readonly best: number;
 }
 
-/** Answers for one fiscal year where anybody in the target tree stands. */
+export interface StandingsOf {
+  /** What is counted; revenue where nothing is said. */
+  readonly measure?: TargetMeasure;
+  /** Whether only what is in the books counts, and nothing that was entered by hand. */
+  readonly books?: boolean;
+  /** Who started, by their records; for objectives of new subscribers. */
+  readonly started?: readonly NewSubscribers[];
+}
+
+/** By combination and month, months innermost. */
+interface Series {
+  readonly actual: Float64Array;
+  readonly forecast: Float64Array;
+}
+
+/** Answers for one fiscal year and one measure where anybody in the target tree stands. */
 export class YearStandings {
-  readonly #actual: Figures;
-  readonly #forecast: Figures;
+  readonly measure: TargetMeasure;
+  readonly #series: Series;
+  readonly #first: Month;
   readonly #closed: Month;
   readonly #start: Month;
   readonly #sales = new Map<string, SellerSales[]>();
+  readonly #held = new Map<string, ReadonlySet<number>>();
 
   /**
    * @param model evaluated
    * @param sellerSales of the same sales: all, or those in the books
-   * @param books whether only what is in the books counts, and nothing that was entered by hand
    */
   constructor(
     private readonly model: Model,
     sellerSales: readonly SellerSales[],
     fiscalYear: number,
-    books = false,
+    { measure = 'revenue', books = false, started = [] }: StandingsOf = {},
   ) {
     const { calendar } = model.plan;
-    this.#actual = actualFigures(model.plan, books);
-    this.#forecast = forecastFigures(model, this.#actual);
+    this.measure = measure;
+    this.#first = monthFrom(calendar.first);
     this.#closed = monthFrom(calendar.closedThrough);
     this.#start = fiscalYearSpan(fiscalYear, calendar.fiscalStart).from;
+    this.#series = this.#read(books, started);
     for (const sale of sellerSales) {
       const known = this.#sales.get(sale.seller);
       if (known) known.push(sale);
@@ -73,64 +110,134 @@ export class YearStandings {
     return new Set(this.#sales.keys());
   }
 
+  /** The first month of the year. */
+  get start(): Month {
+    return this.#start;
+  }
+
   /** Closed months of the year, 0 to 12. */
   get closedMonths(): number {
     return Math.min(YEAR, Math.max(0, this.#closed - this.#start + 1));
   }
 
-  /** Actual or forecast of a scope by month. A missing forecast is left out. */
-  #months(figures: Figures, scope: Scope, from: Month, to: Month): number[] {
+  /** Whether it is known what a holder stands at: of subscribers nobody knows the seller. */
+  knows({ seller }: Pick<Holder, 'seller'>): boolean {
+    return this.measure !== 'score' && (seller === null || meaningOf(this.measure).bySeller);
+  }
+
+  #read(books: boolean, started: readonly NewSubscribers[]): Series {
+    const { plan, count } = this.model;
+    const { measure } = this;
+    if (measure === 'score') return { actual: new Float64Array(), forecast: new Float64Array() };
+    if (measure === 'recurringRevenue') {
+      const { recurring } = subscriberFigures(this.model).of;
+      return { actual: recurring, forecast: recurring };
+    }
+    if (measure === 'newSubscribers') {
+      const actual = new Float64Array(plan.combinations.length * count);
+      const place = new Map(plan.combinations.map(({ id }, index) => [id, index]));
+      for (const { combination, month, count: some } of started) {
+        const index = place.get(combination);
+        const t = month - this.#first;
+        if (index === undefined || t < 0 || t >= count) continue;
+        actual[index * count + t] = (actual[index * count + t] ?? 0) + some;
+      }
+      return { actual, forecast: subscriberFigures(this.model).of.starters };
+    }
+    const sold = actualFigures(plan, books);
+    const ahead = forecastFigures(this.model, sold);
+    return { actual: seriesOf(sold, measure), forecast: seriesOf(ahead, measure) };
+  }
+
+  #inside(scope: Scope): ReadonlySet<number> {
+    const key = scope.join();
+    const known = this.#held.get(key);
+    if (known) return known;
+    const held = new Set(inScope(this.model.tree, this.model.plan.combinations, scope));
+    this.#held.set(key, held);
+    return held;
+  }
+
+  /** Actual or forecast of a scope by month. What is missing is left out. */
+  #months(series: Float64Array, scope: Scope, from: Month, to: Month): number[] {
+    const { count } = this.model;
     const months = new Array<number>(Math.max(0, to - from + 1)).fill(0);
-    for (const index of inScope(this.model.tree, figures.combinations, scope)) {
+    for (const index of this.#inside(scope)) {
       for (let month = from; month <= to; month += 1) {
-        const t = month - figures.first;
-        if (t < 0 || t >= figures.count) continue;
+        const t = month - this.#first;
+        if (t < 0 || t >= count) continue;
         const place = month - from;
-        const value = figures.measures.revenue[index * figures.count + t] || 0;
-        months[place] = (months[place] ?? 0) + value;
+        months[place] = (months[place] ?? 0) + (series[index * count + t] || 0);
       }
     }
     return months;
   }
 
-  #sold({ scope, seller }: Holder, from: Month, to: Month): number[] {
-    if (seller === null) return this.#months(this.#actual, scope, from, to);
-    const { combinations, currency } = this.model.plan;
-    const held = inScope(this.model.tree, combinations, scope);
-    const inside = new Set([...held].map((index) => combinations[index]?.id ?? -1));
+  #valueOf({ revenue, units, cost }: SellerSales): number {
+    const minor = 10 ** this.model.plan.currency.minorDigits;
+    if (this.measure === 'units') return units;
+    return (this.measure === 'margin' ? revenue - cost : revenue) / minor;
+  }
+
+  #sold({ scope, seller, account, less }: Holder, from: Month, to: Month): number[] {
+    if (seller === null) return this.#months(this.#series.actual, scope, from, to);
     const months = new Array<number>(Math.max(0, to - from + 1)).fill(0);
-    for (const { combination, month, revenue } of this.#sales.get(seller) ?? []) {
-      if (month < from || month > to || !inside.has(combination)) continue;
-      months[month - from] = (months[month - from] ?? 0) + revenue;
+    if (!meaningOf(this.measure).bySeller) return months;
+    const placeOf = new Map(this.model.plan.combinations.map(({ id }, index) => [id, index]));
+    const held = this.#inside(scope);
+    const elsewhere = less.map((part) => ({ ...part, held: this.#inside(part.scope) }));
+    for (const sale of this.#sales.get(seller) ?? []) {
+      const { month, combination } = sale;
+      if (month < from || month > to) continue;
+      if (account !== null && sale.account !== account) continue;
+      const place = placeOf.get(combination) ?? -1;
+      if (!held.has(place)) continue;
+      const counted = elsewhere.some(
+        (part) => (part.account === null || part.account === sale.account) && part.held.has(place),
+      );
+      if (!counted) months[month - from] = (months[month - from] ?? 0) + this.#valueOf(sale);
     }
-    return months.map((minor) => minor / 10 ** currency.minorDigits);
+    return months;
   }
 
   /**
    * Where a holder stands. A seller's forecast is the forecast of the scope times the seller's
-   * share of its last twelve closed months; nothing where the scope sold nothing, and nothing after
-   * the month in which the seller leaves.
+   * share of its last twelve closed months; nothing where the scope sold nothing, and nothing
+   * before the month in which the seller joins and after the one in which the seller leaves.
    */
   of(holder: Holder): YearMonths {
     const end = this.#start + YEAR - 1;
     const open = Math.max(this.#start, this.#closed + 1);
-    const until = holder.until ?? end;
+    const { from, until } = holder;
+    const there = (month: Month): boolean => month >= (from ?? month) && month <= (until ?? month);
     return {
       before: this.#sold(holder, this.#start - YEAR, this.#start - 1),
       actual: this.#sold(holder, this.#start, Math.min(end, this.#closed)),
-      ahead: this.#months(this.#forecast, holder.scope, open, end).map((value, place) =>
-        open + place <= until ? value : 0,
+      ahead: this.#months(this.#series.forecast, holder.scope, open, end).map((value, place) =>
+        there(open + place) ? value : 0,
       ),
       aheadShare: this.#share(holder),
+      best: bestYear(this.#sold(holder, this.#first, this.#closed)),
     };
   }
 
   #share(holder: Holder): number {
     if (holder.seller === null) return 1;
     const from = this.#closed - YEAR + 1;
-    const whole = sum(this.#months(this.#actual, holder.scope, from, this.#closed));
+    const whole = sum(this.#months(this.#series.actual, holder.scope, from, this.#closed));
     return ratio(sum(this.#sold(holder, from, this.#closed)), whole) ?? 0;
   }
+}
+
+/** The most of any twelve months in a row; of all there are where there are fewer. */
+export function bestYear(months: readonly number[]): number {
+  let running = sum(months.slice(0, YEAR));
+  let best = running;
+  for (let end = YEAR; end < months.length; end += 1) {
+    running += (months[end] ?? 0) - (months[end - YEAR] ?? 0);
+    best = Math.max(best, running);
+  }
+  return best;
 }
 
 const sum = (values: readonly number[]): number => values.reduce((all, value) => all + value, 0);

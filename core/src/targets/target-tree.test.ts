@@ -5,7 +5,13 @@ import { compile, evaluate } from '../forecast/run.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { targetProblems } from './check-entry.ts';
 import { YearStandings } from './standing.ts';
-import { targetTree, type TargetEntry, type TargetLine } from './target-tree.ts';
+import {
+  EVERYTHING,
+  PLAIN_ENTRY,
+  targetTree,
+  type TargetEntry,
+  type TargetLine,
+} from './target-tree.ts';
 
 /** Three months of the year are closed; every combination sold in both years, half of it by S1. */
 const months = ['2025-01', '2025-06', '2025-12', '2026-02'];
@@ -27,7 +33,9 @@ const halves = (seller: string) =>
   rows.map(({ combination, month, revenue }) => ({
     ...{ seller, combination },
     month: monthFrom(month),
+    account: 'A1',
     revenue: revenue / 2,
+    ...{ units: 0.5, cost: 0 },
   }));
 const standings = new YearStandings(model, [...halves('S1'), ...halves('S2').slice(0, 8)], 2026);
 const { tree } = model;
@@ -38,7 +46,7 @@ const entry = (
   more: Partial<TargetEntry> = {},
 ): TargetEntry => ({
   ...{ id, parent, name: `N${id}`, kind: parent === null ? 'company' : 'area' },
-  ...{ scope: [], seller: null, until: null },
+  ...PLAIN_ENTRY,
   part: parent === null ? { kind: 'amount', amount: 1_000_001 } : { kind: 'percent', percent: 30 },
   ...more,
 });
@@ -62,11 +70,7 @@ describe('a target tree', () => {
       entry(4, 2, { scope: [M.tap], kind: 'person', seller: 'S1' }),
       entry(5, 4, { scope: [M.web] }),
     ]);
-    assert.deepEqual(line(lines, 3).holder, {
-      scope: [M.carafe, M.north],
-      seller: null,
-      until: null,
-    });
+    assert.deepEqual(line(lines, 3).holder, { ...EVERYTHING, scope: [M.carafe, M.north] });
     const northern = COMBINATIONS.filter(({ members }) => members.includes(M.north));
     const of = (product: number): number =>
       rows
@@ -185,8 +189,14 @@ describe('a node of a target tree', () => {
     entry(3, 2, { name: 'Ada', kind: 'person', seller: 'S1', scope: [M.web] }),
     entry(4, 1, { name: 'Team' }),
   ];
+  const known = {
+    measure: 'revenue' as const,
+    tree,
+    sellers: new Set(['S1', 'S2']),
+    accounts: new Set(['A1', 'A2']),
+  };
   const refused = (more: Partial<TargetEntry> & { parent: number }) =>
-    targetProblems(entry(9, more.parent, more), entries, tree, new Set(['S1', 'S2'])).map(
+    targetProblems(entry(9, more.parent, more), entries, known).map(
       ({ field, message }) => `${field}: ${message}`,
     );
 

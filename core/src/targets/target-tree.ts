@@ -7,13 +7,15 @@ import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { inBoth } from '../dimensions/scopes.ts';
 import { ratio } from '../measures/nature.ts';
-import { attainment } from './attainment.ts';
+import { attainment, phase } from './attainment.ts';
+import { capacityByMonth, type Ramping } from './capacity.ts';
 import { shareOut, type TargetPart } from './share-out.ts';
-import type { Holder, YearMonths, YearStandings } from './standing.ts';
+import { YEAR, type Holder, type YearMonths, type YearStandings } from './standing.ts';
+import { meaningOf, type TargetMeasure } from './target-measure.ts';
 
 export type TargetKind = 'company' | 'area' | 'person';
 
-/** A node as it is kept. */
+/** A node as it is kept. Amounts are in the whole numbers in which its measure is kept. */
 export interface TargetEntry {
   readonly id: number;
   /** The node above; null at the top. */
@@ -24,34 +26,68 @@ export interface TargetEntry {
   readonly scope: Scope;
   /** Its own; below a person the seller holds too. */
   readonly seller: string | null;
+  /** Of a part below a person: the code of the customer whose sales it counts. */
+  readonly account: string | null;
+  /** The first month of a person who joins. */
+  readonly from: Month | null;
   /** The last month of a person who leaves. */
   readonly until: Month | null;
+  /** Shares of full capacity by months since the start, as fractions. */
+  readonly ramp: readonly number[];
+  /** What a person can sell in a month when in full swing; null where nobody said. */
+  readonly full: number | null;
+  /** What may be handed out beyond the target, in percent: 4 is 4 %. */
+  readonly cushion: number;
+  /** Whether its target stays when those beside it are divided anew. */
+  readonly locked: boolean;
+  /** Twelve months typed by hand, by which the target is phased; null to go by season. */
+  readonly months: readonly number[] | null;
   readonly part: TargetPart;
 }
 
-/** Where a node, or what is left beside its parts, stands; money in minor units. */
+/** What a node has that nobody has said anything about. */
+export const PLAIN_ENTRY = {
+  scope: [],
+  seller: null,
+  account: null,
+  from: null,
+  until: null,
+  ramp: [],
+  full: null,
+  cushion: 0,
+  locked: false,
+  months: null,
+} as const satisfies Partial<TargetEntry>;
+
+/** Where a node, or what is left beside its parts, stands; in whole numbers of its measure. */
 export interface TargetStanding {
-  /** Actual sales of the year before, all of it. */
+  /** Actual of the year before, all of it. */
   readonly lastYear: number;
-  /** Actual sales of the closed months of the year. */
+  /** Actual of the closed months of the year. */
   readonly actual: number;
   /** Actual of the closed months and forecast of the open ones. */
   readonly outlook: number;
 }
 
-/** A node with what it comes to; money in minor units, ratios as fractions. */
+/** A node with what it comes to; in whole numbers of its measure, ratios as fractions. */
 export interface TargetLine extends TargetStanding {
   readonly entry: TargetEntry;
   readonly level: number;
   /** What it counts: the scopes above it narrowed by its own; null for one that only groups its parts. */
   readonly holder: Holder | null;
+  /** Whether anybody knows where it stands; otherwise its standing is 0. */
+  readonly known: boolean;
   /** The target itself, exact. */
   readonly amount: number;
   /** Of the target above; null at the top or where that is zero. */
   readonly share: number | null;
-  /** Of its own target, what its parts leave or exceed; null when it has no parts. */
+  /** target x (1 + cushion): what its parts may come to. */
+  readonly assignable: number;
+  /** Of its own target, what its parts leave; beyond what is assignable; null when it has no parts. */
   readonly unassigned: number | null;
   readonly overAssigned: number | null;
+  /** What its parts come to beyond the target, as far as the cushion allows; 0 without parts. */
+  readonly cushionUsed: number;
   /** The percents typed below it, added up. */
   readonly percentsBelow: number;
   /** What is sold in it by none of its parts, so that every level adds up; null when it has none. */
@@ -59,9 +95,16 @@ export interface TargetLine extends TargetStanding {
   /** Forecast of the scope in the open months of the year, and the part of it that is the holder's. */
   readonly ahead: number;
   readonly aheadShare: number;
+  /** What its people can sell in the year; null where nobody said of any of them. */
+  readonly capacity: number | null;
+  /** The most of any twelve months in a row so far. */
+  readonly best: number;
+  /** The target over the twelve months, exact; null without any history and nothing typed. */
+  readonly months: readonly number[] | null;
   /**
-   * Of the year's target, the part that is due by the last closed month, by the season of the node's
-   * own year before, of the node above where it sold nothing; null without any history.
+   * Of the year's target, the part that is due by the last closed month: as it was typed by hand,
+   * by the season of the node's own year before, of the node above where it sold nothing; null
+   * without any history.
    */
   readonly due: number | null;
   /** Actual over the target of the year; null when the target is zero. */
@@ -72,26 +115,67 @@ export interface TargetLine extends TargetStanding {
   readonly pace: number | null;
 }
 
+type Held = Pick<TargetEntry, 'scope' | 'seller' | 'account' | 'from' | 'until'>;
+
 /** What a node counts: below a scope its own narrows it, below a person the seller holds too. */
-export function holderBelow(
-  tree: MemberTree,
-  above: Holder,
-  { scope, seller, until }: Pick<TargetEntry, 'scope' | 'seller' | 'until'>,
-): Holder {
-  const earliest = [above.until, until].filter((month) => month !== null);
+export function holderBelow(tree: MemberTree, above: Holder, entry: Held): Holder {
+  const { scope, seller, account, from, until } = entry;
+  const said = (one: Month | null, other: Month | null, which: typeof Math.min): Month | null =>
+    one === null || other === null ? (one ?? other) : which(one, other);
   return {
     scope: inBoth(tree, above.scope, scope),
     seller: seller ?? above.seller,
-    until: earliest.length === 0 ? null : Math.min(...earliest),
+    account: account ?? above.account,
+    from: said(above.from, from, Math.max),
+    until: said(above.until, until, Math.min),
+    less: [],
   };
 }
 
 /** The whole company's sales. */
-export const EVERYTHING: Holder = { scope: [], seller: null, until: null };
+export const EVERYTHING: Holder = {
+  ...{ scope: [], seller: null, account: null, from: null, until: null },
+  less: [],
+};
 
-/** Whether a node counts by itself: a team without a scope of its own is what its parts are. */
-export const isGroup = ({ parent, scope, seller }: TargetEntry): boolean =>
-  parent !== null && scope.length === 0 && seller === null;
+/**
+ * How particular a part below a person is: account and product, then account, then product, then
+ * the rest. A sale counts for the most particular one.
+ */
+export const rankOf = ({ account, scope }: Pick<TargetEntry, 'account' | 'scope'>): number =>
+  (account === null ? 0 : 2) + (scope.length === 0 ? 0 : 1);
+
+/**
+ * Whether a node counts by itself: a team without a scope of its own is what its parts are. Below a
+ * person it is the rest.
+ */
+export const isGroup = (
+  { parent, scope, seller, account }: TargetEntry,
+  above: Pick<Holder, 'seller'>,
+): boolean =>
+  parent !== null &&
+  scope.length === 0 &&
+  seller === null &&
+  account === null &&
+  above.seller === null;
+
+/** What the parts below one node count, the more particular ones before the others. */
+export function holdersBelow(
+  tree: MemberTree,
+  above: Holder,
+  children: readonly TargetEntry[],
+): Holder[] {
+  const plain = children.map((child) => holderBelow(tree, above, child));
+  if (above.seller === null) return plain;
+  return plain.map((holder, place) => {
+    const own = children[place];
+    const less = plain.filter((_, other) => {
+      const beside = children[other];
+      return own && beside && rankOf(beside) > rankOf(own);
+    });
+    return { ...holder, less: [...above.less, ...less] };
+  });
+}
 
 /** Months of several holders, added up; the whole of what is ahead is theirs. */
 function together(all: readonly YearMonths[]): YearMonths {
@@ -106,6 +190,7 @@ function together(all: readonly YearMonths[]): YearMonths {
     actual: added(({ actual }) => actual),
     ahead: added(({ ahead, aheadShare }) => ahead.map((value) => value * aheadShare)),
     aheadShare: 1,
+    best: all.reduce((best, one) => best + one.best, 0),
   };
 }
 
@@ -114,12 +199,182 @@ const sum = (values: readonly number[]): number => values.reduce((all, value) =>
 /** A year that was sold nothing in has no season. */
 const hasSeason = (weights: readonly number[]): boolean => weights.some((weight) => weight > 0);
 
+/** The months of somebody who is not there all year long: nothing before joining, nor after leaving. */
+function whileThere(weights: readonly number[], holder: Holder, start: Month): readonly number[] {
+  const inside = weights.map((_, place) => {
+    const month = start + place;
+    return month >= (holder.from ?? month) && month <= (holder.until ?? month);
+  });
+  const kept = weights.map((weight, place) => (inside[place] ? weight : 0));
+  if (hasSeason(kept) || !hasSeason(weights)) return kept;
+  // The season lies wholly outside: the months that are left are alike.
+  return inside.map((is) => (is ? 1 : 0));
+}
+
+/** What some entries come to and where they stand, bottom up, for `targetTree`. */
+class Measured {
+  readonly #below: ReadonlyMap<number | null, TargetEntry[]>;
+  readonly #months = new Map<number, YearMonths>();
+  readonly #holders = new Map<number, Holder>();
+  readonly #groups = new Set<number>();
+  readonly #sellers = new Map<number, Ramping[]>();
+
+  constructor(
+    entries: readonly TargetEntry[],
+    readonly standings: YearStandings,
+    readonly tree: MemberTree,
+    readonly minor: number,
+  ) {
+    this.#below = childrenByParent(entries);
+    for (const top of this.childrenOf(null)) this.#measure(top, EVERYTHING, EVERYTHING);
+  }
+
+  childrenOf(entry: TargetEntry | null): readonly TargetEntry[] {
+    return this.#below.get(entry === null ? null : entry.id) ?? [];
+  }
+
+  holderOf(entry: TargetEntry): Holder {
+    return this.#holders.get(entry.id) ?? EVERYTHING;
+  }
+
+  isGroup(entry: TargetEntry): boolean {
+    return this.#groups.has(entry.id);
+  }
+
+  monthsOf(entry: TargetEntry): YearMonths {
+    return this.#months.get(entry.id) ?? together([]);
+  }
+
+  #measure(entry: TargetEntry, holder: Holder, above: Holder): void {
+    this.#holders.set(entry.id, holder);
+    const children = this.childrenOf(entry);
+    const holders = holdersBelow(this.tree, holder, children);
+    children.forEach((child, place) => {
+      this.#measure(child, holders[place] ?? EVERYTHING, holder);
+    });
+    // Of a person's year, the rest is what the other parts leave, in the forecast as well.
+    children.forEach((child, place) => {
+      const own = holders[place];
+      if (holder.seller === null || !own || rankOf(child) > 0) return;
+      const others = children.filter((one) => one !== child).map((one) => this.monthsOf(one));
+      const whole = this.standings.of(holder);
+      const ahead = together([whole]).ahead.map((value, month) => {
+        return value - sum(others.map((one) => (one.ahead[month] ?? 0) * one.aheadShare));
+      });
+      this.#months.set(child.id, { ...this.monthsOf(child), ahead, aheadShare: 1 });
+    });
+    const group = isGroup(entry, above);
+    if (group) this.#groups.add(entry.id);
+    const months = group
+      ? together(children.map((child) => this.monthsOf(child)))
+      : this.standings.of(holder);
+    this.#months.set(entry.id, months);
+    const own = entry.full === null ? [] : [{ ...holder, ramp: entry.ramp, full: entry.full }];
+    const peopleBelow = children.flatMap((child) => this.#sellers.get(child.id) ?? []);
+    this.#sellers.set(entry.id, [...own, ...peopleBelow]);
+  }
+
+  /** What the people of a node can sell in the year, in whole numbers; null where nobody said. */
+  capacityOf(entry: TargetEntry): number | null {
+    const people = this.#sellers.get(entry.id) ?? [];
+    if (people.length === 0) return null;
+    return Math.round(sum(capacityByMonth(people, this.standings.start, YEAR)));
+  }
+
+  standingOf(entry: TargetEntry): TargetStanding {
+    const { before, actual, ahead, aheadShare } = this.monthsOf(entry);
+    const whole = (value: number): number => Math.round(value * this.minor);
+    if (meaningOf(this.standings.measure).nature === 'stock') {
+      const now = actual.at(-1) ?? before.at(-1) ?? 0;
+      const atEnd = ahead.at(-1);
+      return {
+        lastYear: whole(before.at(-1) ?? 0),
+        actual: whole(now),
+        outlook: whole(atEnd === undefined ? now : atEnd * aheadShare),
+      };
+    }
+    return {
+      lastYear: whole(sum(before)),
+      actual: whole(sum(actual)),
+      outlook: whole(sum(actual) + sum(ahead) * aheadShare),
+    };
+  }
+}
+
+/** What the parts of a node come to, and what is left or too much. */
+function partsOf(
+  entry: TargetEntry,
+  amount: number,
+  children: readonly TargetEntry[],
+  adds: boolean,
+): Pick<
+  TargetLine,
+  'assignable' | 'unassigned' | 'overAssigned' | 'cushionUsed' | 'percentsBelow'
+> & { readonly amounts: readonly number[] } {
+  const parts = children.map(({ part }) => part);
+  if (!adds) {
+    const amounts = parts.map((part) => (part.kind === 'amount' ? part.amount : 0));
+    const none = { unassigned: null, overAssigned: null, cushionUsed: 0, percentsBelow: 0 };
+    return { amounts, assignable: amount, ...none };
+  }
+  const { amounts, unassigned, percents } = shareOut(amount, parts);
+  const assignable = Math.round(amount + (amount * entry.cushion) / 100);
+  const out = sum(amounts);
+  const over = Math.max(0, out - assignable);
+  const has = children.length > 0;
+  return {
+    amounts,
+    assignable,
+    unassigned: has ? unassigned : null,
+    overAssigned: has ? over : null,
+    cushionUsed: has ? Math.max(0, out - amount - over) : 0,
+    percentsBelow: percents,
+  };
+}
+
 /**
- * Lays a year's entries out as a tree in the order of display, each with what it comes to. Parts are
- * divided to the cent; with what is left and what none of the parts sells, every level adds up to the
- * one above it.
+ * What the nodes of an objective's tree come to, without where they stand; in whole numbers.
+ * @param entries of one tree or of several, siblings in their order
+ */
+export function targetAmounts(
+  entries: readonly TargetEntry[],
+  measure: TargetMeasure,
+): Map<number, number> {
+  const { adds } = meaningOf(measure);
+  const below = childrenByParent(entries);
+  const amounts = new Map<number, number>();
+  const visit = (entry: TargetEntry, amount: number): void => {
+    amounts.set(entry.id, amount);
+    const children = below.get(entry.id) ?? [];
+    const shared = partsOf(entry, amount, children, adds);
+    children.forEach((child, place) => {
+      visit(child, shared.amounts[place] ?? 0);
+    });
+  };
+  for (const top of below.get(null) ?? []) visit(top, amountOfTop(top));
+  return amounts;
+}
+
+/** The target of the whole company is an amount. */
+const amountOfTop = ({ part }: TargetEntry): number => (part.kind === 'amount' ? part.amount : 0);
+
+/** Entries by the one above them. */
+function childrenByParent(entries: readonly TargetEntry[]): Map<number | null, TargetEntry[]> {
+  const below = new Map<number | null, TargetEntry[]>();
+  for (const entry of entries) {
+    const siblings = below.get(entry.parent);
+    if (siblings) siblings.push(entry);
+    else below.set(entry.parent, [entry]);
+  }
+  return below;
+}
+
+/**
+ * Lays an objective's entries out as a tree in the order of display, each with what it comes to.
+ * Parts are divided to the cent; with what is left and what none of the parts sells, every level
+ * adds up to the one above it.
  * @param entries siblings in their order
- * @param minor how many minor units the currency unit has
+ * @param minor how many of the whole numbers in which targets are kept make one: see `wholesIn`
  */
 export function targetTree(
   entries: readonly TargetEntry[],
@@ -127,29 +382,8 @@ export function targetTree(
   tree: MemberTree,
   minor: number,
 ): TargetLine[] {
-  const below = new Map<number | null, TargetEntry[]>();
-  for (const entry of entries) {
-    const siblings = below.get(entry.parent);
-    if (siblings) siblings.push(entry);
-    else below.set(entry.parent, [entry]);
-  }
-  const childrenOf = (entry: TargetEntry): readonly TargetEntry[] => below.get(entry.id) ?? [];
-  const monthsOf = new Map<number, YearMonths>();
-  const holders = new Map<number, Holder>();
-  const measure = (entry: TargetEntry, above: Holder): YearMonths => {
-    const holder = holderBelow(tree, above, entry);
-    holders.set(entry.id, holder);
-    const parts = childrenOf(entry).map((child) => measure(child, holder));
-    const months = isGroup(entry) ? together(parts) : standings.of(holder);
-    monthsOf.set(entry.id, months);
-    return months;
-  };
-  const standingOf = ({ before, actual, ahead, aheadShare }: YearMonths): TargetStanding => ({
-    lastYear: Math.round(sum(before) * minor),
-    actual: Math.round(sum(actual) * minor),
-    outlook: Math.round((sum(actual) + sum(ahead) * aheadShare) * minor),
-  });
-
+  const measured = new Measured(entries, standings, tree, minor);
+  const { adds, nature } = meaningOf(standings.measure);
   const lines: TargetLine[] = [];
   const visit = (
     entry: TargetEntry,
@@ -158,54 +392,74 @@ export function targetTree(
     level: number,
     season: readonly number[],
   ): void => {
-    const children = childrenOf(entry);
-    const shared = shareOut(
-      amount,
-      children.map(({ part }) => part),
-    );
-    const months = monthsOf.get(entry.id) ?? together([]);
-    const own = standingOf(months);
-    const parts = children.map((child) => standingOf(monthsOf.get(child.id) ?? together([])));
+    const children = measured.childrenOf(entry);
+    const { amounts, ...shared } = partsOf(entry, amount, children, adds);
+    const holder = measured.holderOf(entry);
+    const months = measured.monthsOf(entry);
+    const known = standings.knows(holder);
+    const own = measured.standingOf(entry);
+    const parts = children.map((child) => measured.standingOf(child));
     const rest = (code: keyof TargetStanding): number =>
       own[code] - parts.reduce((all, part) => all + part[code], 0);
     // A month in which more came back than was sold has no weight.
     const weights = months.before.map((value) => Math.max(0, Math.round(value * minor)));
     const shown = hasSeason(weights) ? weights : season;
-    const inMinor = (values: readonly number[], share = 1): number[] =>
+    const phased =
+      nature === 'flow' && amount >= 0
+        ? (entry.months ?? whileThere(shown, holder, standings.start))
+        : [];
+    const inWholes = (values: readonly number[], share = 1): number[] =>
       values.map((value) => value * share * minor);
-    const reached = hasSeason(shown)
-      ? attainment(amount, shown, inMinor(months.actual), inMinor(months.ahead, months.aheadShare))
+    const reached = hasSeason(phased)
+      ? attainment(
+          amount,
+          phased,
+          inWholes(months.actual),
+          inWholes(months.ahead, months.aheadShare),
+        )
       : null;
     lines.push({
       entry,
       level,
-      holder: isGroup(entry) ? null : (holders.get(entry.id) ?? EVERYTHING),
+      holder: measured.isGroup(entry) ? null : holder,
+      known,
       amount,
       ...own,
-      share: above === null ? null : ratio(amount, above),
-      unassigned: children.length > 0 ? shared.unassigned : null,
-      overAssigned: children.length > 0 ? shared.overAssigned : null,
-      percentsBelow: shared.percents,
+      ...shared,
+      share: above === null || !adds ? null : ratio(amount, above),
       others:
         children.length === 0
           ? null
           : { lastYear: rest('lastYear'), actual: rest('actual'), outlook: rest('outlook') },
       ahead: Math.round(sum(months.ahead) * minor),
       aheadShare: months.aheadShare,
-      due: dueBy(shown, standings.closedMonths),
-      attained: ratio(own.actual, amount),
-      toDate: reached?.toDate ?? null,
-      pace: reached?.pace ?? null,
+      capacity: measured.capacityOf(entry),
+      best: Math.round(months.best * minor),
+      months: hasSeason(phased) ? phase(amount, phased) : null,
+      due: hasSeason(phased) ? dueBy(phased, standings.closedMonths) : null,
+      attained: known ? ratio(own.actual, amount) : null,
+      toDate: known ? (reached?.toDate ?? null) : null,
+      pace: known && nature === 'flow' ? paceOf(amount - own.actual, holder, standings) : null,
     });
     children.forEach((child, index) => {
-      visit(child, shared.amounts[index] ?? 0, amount, level + 1, shown);
+      visit(child, amounts[index] ?? 0, amount, level + 1, shown);
     });
   };
-  for (const top of below.get(null) ?? []) {
-    measure(top, EVERYTHING);
-    visit(top, top.part.kind === 'amount' ? top.part.amount : 0, null, 0, []);
+  for (const top of measured.childrenOf(null)) {
+    visit(top, amountOfTop(top), null, 0, []);
   }
   return lines;
+}
+
+/**
+ * What each open month has to bring in which the holder is there; null when none is left.
+ * @param missing the target less what is sold
+ */
+function paceOf(missing: number, holder: Holder, standings: YearStandings): number | null {
+  const { start, closedMonths } = standings;
+  const open = Math.max(start + closedMonths, holder.from ?? start);
+  const last = Math.min(start + YEAR - 1, holder.until ?? start + YEAR - 1);
+  return ratio(missing, Math.max(0, last - open + 1));
 }
 
 /** Which part of a year is due after so many months, by its season. */

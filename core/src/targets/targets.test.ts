@@ -10,6 +10,7 @@ import { evaluateTrace } from '../trace/trace.ts';
 import { explainRest, explainShare } from './explain-target.ts';
 import { shareOut } from './share-out.ts';
 import { YearStandings } from './standing.ts';
+import { EVERYTHING } from './target-tree.ts';
 import { targetFigures } from './target-figures.ts';
 
 const percent = (p: number) => ({ kind: 'percent', percent: p }) as const;
@@ -106,22 +107,28 @@ describe('YearStandings', () => {
     },
   });
   const salesOfSeller = [
-    { seller: 'S1', combination: 100, month: monthFrom('2025-09'), revenue: 20_000 },
+    {
+      ...{ seller: 'S1', account: '', combination: 100, month: monthFrom('2025-09') },
+      ...{ revenue: 20_000, units: 1, cost: 0 },
+    },
   ];
   const standings = new YearStandings(evaluate(compile(plan)), salesOfSeller, 2026);
 
   it('takes a scope with its actuals and its forecast', () => {
-    const web = standings.of({ scope: [M.web], seller: null, until: null });
+    const web = standings.of({ ...EVERYTHING, scope: [M.web] });
     assert.deepInclude(web, { actual: [], ahead: Array.from({ length: 12 }, () => 20) });
     assert.deepEqual([web.before[2], web.before[8], summed(web.before)], [100, 300, 400]);
   });
 
   it('gives a seller the share of the forecast that the last twelve closed months say', () => {
-    const seller = standings.of({ scope: [M.web], seller: 'S1', until: null });
+    const seller = standings.of({ ...EVERYTHING, scope: [M.web], seller: 'S1' });
     assert.equal(summed(seller.before), 200);
     assert.equal(seller.aheadShare, 200 / 400);
-    assert.equal(summed(standings.of({ scope: [M.stores], seller: 'S1', until: null }).before), 0);
-    const leaves = { scope: [M.web], seller: 'S1', until: monthFrom('2026-02') };
+    assert.equal(
+      summed(standings.of({ ...EVERYTHING, scope: [M.stores], seller: 'S1' }).before),
+      0,
+    );
+    const leaves = { ...EVERYTHING, scope: [M.web], seller: 'S1', until: monthFrom('2026-02') };
     assert.deepEqual(standings.of(leaves).ahead.slice(0, 4), [20, 20, 0, 0]);
   });
 

@@ -6,12 +6,13 @@ import { sql, type SQL } from 'drizzle-orm';
 import type { Database } from '../platform/database.ts';
 
 /**
- * By batch, month and combination, and of lines that bear a seller by seller, too; of lines that count,
- * by month, combination and origin.
+ * By batch, month and combination, and of lines that bear a seller by seller, too, and by customer;
+ * of lines that count, by month, combination and origin.
  */
 const KEYS = {
   import_month: ['workspace_id', 'batch_id', 'month', 'combination_id'],
   seller_month: ['workspace_id', 'batch_id', 'month', 'combination_id', 'seller'],
+  account_month: ['workspace_id', 'batch_id', 'month', 'combination_id', 'seller', 'customer'],
   sales_month: ['workspace_id', 'month', 'combination_id', 'origin'],
 } as const;
 export type SumTable = keyof typeof KEYS;
@@ -29,6 +30,27 @@ const COLUMNS = Object.keys(SUMS) as (keyof typeof SUMS)[];
 const each = (say: (column: keyof typeof SUMS) => string): SQL =>
   sql.raw(COLUMNS.map(say).join(', '));
 
+/** Sums of the lines of sellers: in which table, and of which lines. */
+export const SELLER_SUMS = [
+  { table: 'seller_month', of: sql`seller is not null` },
+  { table: 'account_month', of: sql`seller is not null and customer is not null` },
+] as const satisfies { table: SumTable; of: SQL }[];
+
+/** A table's sums as they follow from the lines of a workspace, or of one batch of it. */
+export const countedSums = (
+  { table, of }: (typeof SELLER_SUMS)[number],
+  workspaceId: number,
+  batchId?: number,
+): SQL => {
+  const key = keyOf(table, { month: "date_trunc('month', date)::date" });
+  return sql`
+    select ${keyOf(table, { month: "date_trunc('month', date)::date as month" })}, ${sumsOfLines}
+    from sales_line where ${ofBatch(workspaceId, batchId)} and ${of} group by ${key}`;
+};
+
+const ofBatch = (workspaceId: number, batchId?: number): SQL => sql`workspace_id = ${workspaceId}
+  ${batchId === undefined ? sql`` : sql`and batch_id = ${batchId}`}`;
+
 /**
  * Sums the lines of sellers anew: of a batch, or of all.
  * @param batchId undefined for all batches
@@ -38,14 +60,13 @@ export async function sumSellers(
   workspaceId: number,
   batchId?: number,
 ): Promise<void> {
-  const which = sql`workspace_id = ${workspaceId}
-    ${batchId === undefined ? sql`` : sql`and batch_id = ${batchId}`}`;
-  await db.execute(sql`delete from seller_month where ${which}`);
-  await db.execute(sql`
-    insert into seller_month (${keyOf('seller_month')}, ${sumColumns})
-    select workspace_id, batch_id, date_trunc('month', date)::date, combination_id, seller,
-      ${sumsOfLines}
-    from sales_line where ${which} and seller is not null group by 1, 2, 3, 4, 5`);
+  for (const sums of SELLER_SUMS) {
+    const table = sql.identifier(sums.table);
+    await db.execute(sql`delete from ${table} where ${ofBatch(workspaceId, batchId)}`);
+    await db.execute(sql`
+      insert into ${table} (${keyOf(sums.table)}, ${sumColumns})
+      ${countedSums(sums, workspaceId, batchId)}`);
+  }
 }
 
 /** The summed columns, in the order in which every statement of this file has them. */

@@ -4,7 +4,7 @@ import type { ActualColumns, HandColumns } from '@dravex/core';
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
 import { COUNTED } from './store.ts';
-import { sumsDiffer, sumsOfLines } from './line-sums.ts';
+import { countedSums, keyOf, SELLER_SUMS, sumsDiffer, sumsOfLines } from './line-sums.ts';
 import { salesMonth } from './tables.ts';
 
 /** Sales lines of combinations (all, when none are named) and a stretch of months, largest first. */
@@ -42,6 +42,31 @@ export async function salesLines(
       order by abs(l.net_amount) desc, l.document, l.line_number limit ${limit} offset ${skip}`),
   ]);
   return { ...one(sums.rows), lines: lines.rows };
+}
+
+/** What each sales document is worth in some combinations and months, in minor units, the largest first. */
+export async function documentValues(
+  db: Database,
+  workspaceId: number,
+  which: {
+    readonly from: string;
+    readonly to: string;
+    readonly combinations: readonly number[] | undefined;
+    readonly seller: string | undefined;
+    readonly customer: string | undefined;
+  },
+): Promise<number[]> {
+  const { from, to, combinations, seller, customer } = which;
+  const named = sql.param([...(combinations ?? [])]);
+  const { rows } = await db.execute<{ value: number }>(sql`
+    select sum(l.net_amount)::float8 as value from ${COUNTED} l
+    where l.workspace_id = ${workspaceId}
+      and l.date >= ${toFirst(from)}::date and l.date < ${toFirst(to)}::date + interval '1 month'
+      ${combinations === undefined ? sql`` : sql`and l.combination_id = any(${named}::int[])`}
+      ${seller === undefined ? sql`` : sql`and l.seller = ${seller}`}
+      ${customer === undefined ? sql`` : sql`and l.customer = ${customer}`}
+    group by l.document having sum(l.net_amount) > 0 order by 1 desc`);
+  return rows.map(({ value }) => value);
 }
 
 /** Sales by combination and month from the summary, all origins together, and what of it is by hand. */
@@ -117,17 +142,17 @@ export async function summaryDifferences(db: Database, workspaceId: number): Pro
   return one(rows).differences + (await sellerDifferences(db, workspaceId));
 }
 
-/** The same of what sellers sold, batch by batch. */
+/** The same of what sellers sold, batch by batch, all and by customer. */
 async function sellerDifferences(db: Database, workspaceId: number): Promise<number> {
-  const { rows } = await db.execute<{ differences: number }>(sql`
-    with counted as (
-      select batch_id, date_trunc('month', date)::date as month, combination_id, seller,
-        ${sumsOfLines}
-      from sales_line where workspace_id = ${workspaceId} and seller is not null
-      group by 1, 2, 3, 4),
-    kept as (select * from seller_month where workspace_id = ${workspaceId})
-    select count(*)::int as differences
-    from counted c full join kept k using (batch_id, month, combination_id, seller)
-    where ${sumsDiffer('c', 'k')}`);
-  return one(rows).differences;
+  let differences = 0;
+  for (const sums of SELLER_SUMS) {
+    const { rows } = await db.execute<{ differences: number }>(sql`
+      with counted as (${countedSums(sums, workspaceId)}),
+      kept as (select * from ${sql.identifier(sums.table)} where workspace_id = ${workspaceId})
+      select count(*)::int as differences
+      from counted c full join kept k using (${keyOf(sums.table)})
+      where ${sumsDiffer('c', 'k')}`);
+    differences += one(rows).differences;
+  }
+  return differences;
 }

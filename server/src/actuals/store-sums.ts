@@ -7,6 +7,7 @@ import {
   dropEmptySums,
   keyOf,
   sumColumns,
+  SELLER_SUMS,
   sumSellers,
   sumsOfLines,
   takeFromSums,
@@ -125,7 +126,8 @@ export async function batchMonths(db: Database, workspaceId: number, batchId: nu
 
 /** Forgets the rows of files that were put away more than a month ago. */
 export async function dropPutAway(db: Database): Promise<void> {
-  for (const table of ['sales_line', 'import_row', 'import_month', 'seller_month']) {
+  const sellers = SELLER_SUMS.map(({ table }) => table);
+  for (const table of ['sales_line', 'import_row', 'import_month', ...sellers]) {
     await db.execute(sql`
       delete from ${sql.identifier(table)} s using import_batch b
       where b.workspace_id = s.workspace_id and b.id = s.batch_id and b.state = 'putAway'

@@ -197,6 +197,22 @@ export const sellerMonth = pgTable(
   ],
 );
 
+/** The same of lines that bear a customer, too, by customer. */
+export const accountMonth = pgTable(
+  'account_month',
+  { ...batchKey(), ...sums(), seller: text().notNull(), customer: text().notNull() },
+  (t) => [
+    primaryKey({
+      columns: [t.workspaceId, t.batchId, t.month, t.combinationId, t.seller, t.customer],
+    }),
+    index().on(t.workspaceId, t.customer),
+    foreignKey({
+      columns: [t.workspaceId, t.batchId],
+      foreignColumns: [importBatch.workspaceId, importBatch.id],
+    }).onDelete('cascade'),
+  ],
+);
+
 /** Lines that count summed by combination, month and origin, in the transaction that makes them count. */
 export const salesMonth = pgTable(
   'sales_month',

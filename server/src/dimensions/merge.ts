@@ -2,7 +2,7 @@
 import type { MergeEffect } from '@dravex/contract';
 import { SUBSCRIBER_SERIES } from '@dravex/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { addToSums, keyOf, sumsOfSums, type SumTable } from '../actuals/line-sums.ts';
+import { addToSums, keyOf, SELLER_SUMS, sumsOfSums, type SumTable } from '../actuals/line-sums.ts';
 import { SCOPE_COLUMNS } from '../journal/scope-columns.ts';
 import { one, type Database } from '../platform/database.ts';
 
@@ -73,7 +73,7 @@ async function moveSums(db: Database, workspaceId: number, table: SumTable): Pro
 export async function moveCombinations(db: Database, workspaceId: number): Promise<void> {
   await moveSums(db, workspaceId, 'sales_month');
   await moveSums(db, workspaceId, 'import_month');
-  await moveSums(db, workspaceId, 'seller_month');
+  for (const { table } of SELLER_SUMS) await moveSums(db, workspaceId, table);
   await db.execute(sql`
     update sales_line l set combination_id = p.other from merging p
     where l.workspace_id = ${workspaceId} and l.combination_id = p.old`);

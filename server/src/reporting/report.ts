@@ -22,7 +22,7 @@ import type { Actor } from '../people/actor.ts';
 import { Figure } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
-import { treeOf } from '../targets/service.ts';
+import { treeOf } from '../targets/reading.ts';
 
 type Value = string | number | Figure | null;
 type Row = Value[];
@@ -173,36 +173,44 @@ async function makeTable(
       const year =
         address.fiscalYear ??
         fiscalYearOf(monthFrom(plan.calendar.closedThrough), plan.calendar.fiscalStart);
-      const { nodes } = await treeOf(connections, plans, actor, year);
+      const asked = { fiscalYear: year };
+      const { objectives } = await treeOf(connections, plans, actor, asked);
+      const trees = await Promise.all(
+        objectives.map(({ id }) => treeOf(connections, plans, actor, { ...asked, objective: id })),
+      );
       return {
         columns: [
           'fiscal year',
+          'objective',
+          'measure',
           'id',
           'parent',
           'kind',
           'name',
           'seller',
+          'account',
           'target',
           'unassigned',
+          'state',
           'last year',
           'actual',
           'outlook',
           'attained',
         ],
-        rows: nodes.map((node) => [
-          year,
-          node.id,
-          node.parent,
-          node.kind,
-          node.name,
-          node.seller,
-          money(node.amount),
-          node.unassigned === null ? null : money(node.unassigned),
-          money(node.lastYear),
-          money(node.actual),
-          money(node.outlook),
-          node.attained,
-        ]),
+        rows: trees.flatMap(({ objective, wholes, nodes }) =>
+          nodes.map((node) => {
+            const known = (value: number): number | null => (node.known ? value / wholes : null);
+            return [
+              ...[year, objective?.name ?? '', objective?.measure ?? ''],
+              ...[node.id, node.parent, node.kind, node.name, node.seller, node.account],
+              node.amount / wholes,
+              node.unassigned === null ? null : node.unassigned / wholes,
+              node.state,
+              ...[known(node.lastYear), known(node.actual), known(node.outlook)],
+              node.attained,
+            ];
+          }),
+        ),
       };
     }
     case 'sales-lines': {

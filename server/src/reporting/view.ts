@@ -100,6 +100,7 @@ function subjectOf(
     units: 'thousand',
     price: plan.currency.code,
     percent: '%',
+    score: 'points',
   };
   const members = scope.map((id) => model.tree.member(id).name).join(', ');
   return [name, unit[display], members].filter((part) => part !== '').join(', ');

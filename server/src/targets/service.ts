@@ -1,91 +1,31 @@
-import type {
-  Conflict,
-  NewTargetNode,
-  TargetNodeChange,
-  TargetParts,
-  TargetTree,
-} from '@dravex/contract';
+/** Changing a fiscal year's targets, node by node. */
+import type { Conflict, NewTargetNode, TargetNodeChange, TargetParts } from '@dravex/contract';
 import {
-  fiscalYearSpan,
   monthFrom,
   monthInWords,
-  monthText,
-  ONLY_PEOPLE_LEAVE,
+  partProblem,
   targetProblems,
-  YearStandings,
+  type TargetEntry,
   type TargetPart,
+  type TargetProblem,
 } from '@dravex/core';
 import type { Plans } from '../plan/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
-import { journaled } from '../journal/service.ts';
-import { changedSince, lastChanges } from '../journal/store.ts';
+import { changedSince } from '../journal/store.ts';
 import { toFirst, type Connections, type Database } from '../platform/database.ts';
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
+import { changing } from './changing.ts';
 import * as store from './store.ts';
-import type { Cells } from '../journal/cells.ts';
-import { targetCells, targetNames } from './thing.ts';
-import { entryOf, layOut, partOf } from './tree.ts';
+import { entryOf, objectiveAbove, partOf, rowsBelow } from './tree.ts';
 
-function toColumns(part: TargetPart): { percent: string | null; amount: number | null } {
+/** A part in the columns in which it is kept. */
+export function toColumns(part: TargetPart): { percent: string | null; amount: number | null } {
   return part.kind === 'percent'
     ? { percent: String(part.percent), amount: null }
     : { percent: null, amount: part.amount };
 }
 
-/** A fiscal year's targets with where everybody stands. Empty when no objective is set. */
-export async function treeOf(
-  { db }: Connections,
-  plans: Plans,
-  { workspaceId }: Actor,
-  fiscalYear: number,
-  origin: 'all' | 'books' = 'all',
-): Promise<TargetTree> {
-  const { plan, model } = await plans.current(workspaceId);
-  const { fiscalStart, closedThrough } = plan.calendar;
-  const lastYear = monthText(fiscalYearSpan(fiscalYear - 1, fiscalStart).from);
-  const [rows, typed, sales] = await Promise.all([
-    store.nodesOf(db, workspaceId, fiscalYear),
-    lastChanges(db, workspaceId, 'target'),
-    store.sellerSales(db, workspaceId, lastYear < closedThrough ? lastYear : closedThrough, origin),
-  ]);
-  const standings = new YearStandings(model, sales, fiscalYear, origin === 'books');
-  return layOut(fiscalYear, rows, standings, model.tree, plan.currency.minorDigits, typed);
-}
-
-/** Runs a change of the tree, and writes down what became of the nodes it changes. */
-function changing(
-  connections: Connections,
-  actor: Actor,
-  fiscalYear: number,
-  work: (
-    tx: Database,
-    rows: store.TargetRow[],
-  ) => Promise<{ ids: readonly number[]; what: string }>,
-): Promise<readonly number[]> {
-  return journaled(connections, actor, 'targets', async (tx, record) => {
-    const { workspaceId } = actor;
-    const before = await store.nodesOf(tx, workspaceId, fiscalYear);
-    const { ids, what } = await work(tx, before);
-    const after = new Map(
-      (await store.nodesById(tx, workspaceId, ids)).map((row) => [row.id, row]),
-    );
-    for (const id of ids) {
-      const old = before.find((row) => row.id === id);
-      const now = after.get(id);
-      const named = now ?? old;
-      if (!named) continue;
-      const cells = [old, now].map((row) => (row ? targetCells(row) : null)) as [
-        Cells | null,
-        Cells | null,
-      ];
-      record.changed('target', id, ...cells, targetNames(named));
-    }
-    record.say(what);
-    return ids;
-  });
-}
-
-/** A part as the one number that it is: percent points or minor units. */
+/** A part as the one number that it is: percent points or whole numbers of the measure. */
 function numberOf(part: TargetPart): number {
   return part.kind === 'percent' ? part.percent : part.amount;
 }
@@ -116,41 +56,52 @@ async function staleness(
   ];
 }
 
-/** Sets the year's objective in minor units; the first time it makes the top of the tree. */
-export async function setObjective(
-  connections: Connections,
-  plans: Plans,
-  actor: Actor,
-  fiscalYear: number,
-  { objective, saw }: { objective: number; saw?: number | undefined },
-): Promise<void> {
-  const { name } = await plans.current(actor.workspaceId);
-  await changing(connections, actor, fiscalYear, async (tx, rows) => {
-    const { workspaceId } = actor;
-    const what = `Set the objective of FY ${fiscalYear}`;
-    const top = rows.find(({ parentId }) => parentId === null);
-    if (top) {
-      const seen = saw === undefined ? undefined : ({ kind: 'amount', amount: saw } as const);
-      const part = { kind: 'amount', amount: objective } as const;
-      refuse(await changePart(tx, top, part, seen, 'objective'));
-      return { ids: [top.id], what };
-    }
-    const id = await store.insertNode(tx, {
-      workspaceId,
-      fiscalYear,
-      parentId: null,
-      kind: 'company',
-      name,
-      scope: [],
-      seller: null,
-      percent: null,
-      amount: objective,
-    });
-    return { ids: [id], what };
-  });
+/** @throws HttpProblem 400 with what is wrong, at its fields */
+function refuseProblems(problems: readonly TargetProblem[]): void {
+  const [first] = problems;
+  if (!first) return;
+  throw badRequest(
+    first.message,
+    problems.map(({ field, message }) => ({ path: field, message })),
+  );
 }
 
-/** Puts an area or a person below a node. */
+/**
+ * Checks a node as it would stand among those that are there.
+ * @param beside a node in whose tree it is
+ * @throws HttpProblem 400
+ */
+async function check(
+  tx: Database,
+  plans: Plans,
+  rows: readonly store.TargetRow[],
+  entry: TargetEntry,
+  beside: number,
+): Promise<void> {
+  const [top] = rows;
+  const workspaceId = top?.workspaceId ?? 0;
+  const objective = objectiveAbove(rows, beside);
+  const { model } = await plans.current(workspaceId);
+  const unknown = entry.scope.find((member) => !model.tree.has(member));
+  if (unknown !== undefined) {
+    const message = `There is no member ${unknown}`;
+    throw badRequest(message, [{ path: 'scope', message }]);
+  }
+  const entries = (objective ? rowsBelow(rows, objective.id) : []).map(entryOf);
+  const known = {
+    measure: objective?.measure ?? 'revenue',
+    tree: model.tree,
+    sellers: await store.sellerCodes(tx, workspaceId),
+    accounts:
+      entry.account === null ? new Set<string>() : await store.accountCodes(tx, workspaceId),
+  };
+  refuseProblems(targetProblems(entry, entries, known));
+}
+
+const monthOf = (text: string | null): number | null => (text === null ? null : monthFrom(text));
+const firstOf = (text: string | null): string | null => (text === null ? null : toFirst(text));
+
+/** Puts an area, a person or a part below a node. */
 export async function addNode(
   connections: Connections,
   plans: Plans,
@@ -159,31 +110,23 @@ export async function addNode(
   input: NewTargetNode,
 ): Promise<number> {
   mustPlan(actor);
-  const { model } = await plans.current(actor.workspaceId);
-  const sellers = await store.sellerCodes(connections.db, actor.workspaceId);
-  const unknown = input.scope.find((member) => !model.tree.has(member));
-  if (unknown !== undefined) {
-    throw badRequest(`There is no member ${unknown}`, [
-      { path: 'scope', message: `There is no member ${unknown}` },
-    ]);
-  }
-  const [id = 0] = await changing(connections, actor, fiscalYear, async (tx, rows) => {
+  const [id = 0] = await changing(connections, actor, fiscalYear, undefined, async (tx, rows) => {
     const above = rows.find(({ id }) => id === input.parent);
     if (!above) throw notFound('such node in this year');
-    const { parent, part, until, ...rest } = input;
-    const entry = { id: 0, parent, part, ...rest, until: until === null ? null : monthFrom(until) };
-    const problems = targetProblems(entry, rows.map(entryOf), model.tree, sellers);
-    if (problems.length > 0) {
-      throw badRequest(
-        problems[0]?.message ?? '',
-        problems.map(({ field, message }) => ({ path: field, message })),
-      );
-    }
+    const { parent, part, from, until, full, ...rest } = input;
+    const entry = {
+      ...rest,
+      ...{ id: 0, parent, part, full, locked: false, months: null },
+      ...{ from: monthOf(from), until: monthOf(until) },
+    };
+    await check(tx, plans, rows, entry, parent);
     const id = await store.insertNode(tx, {
       workspaceId: actor.workspaceId,
       fiscalYear,
       parentId: parent,
-      untilMonth: until === null ? null : toFirst(until),
+      fromMonth: firstOf(from),
+      untilMonth: firstOf(until),
+      fullCapacity: full,
       ...rest,
       ...toColumns(part),
     });
@@ -192,35 +135,86 @@ export async function addNode(
   return id;
 }
 
-/** Renames a node or gives it another part. */
+/** What a change is called. */
+function whatOf(row: store.TargetRow, change: TargetNodeChange, rows: readonly store.TargetRow[]) {
+  const { name } = row;
+  const said: [unknown, string][] = [
+    [change.part, `Changed the target of ${name}`],
+    [
+      change.parent,
+      `Moved ${name} below ${rows.find(({ id }) => id === change.parent)?.name ?? ''}`,
+    ],
+    [change.name, `Renamed ${name}`],
+    [change.state === 'agreed' || undefined, `Agreed the target of ${name}`],
+    [change.state === 'questioned' || undefined, `Questioned the target of ${name}`],
+    [change.state === 'handedOut' || undefined, `Handed out the target of ${name}`],
+    [change.state === 'draft' || undefined, `Took the target of ${name} back into draft`],
+    [change.locked, `${change.locked ? 'Locked' : 'Unlocked'} the target of ${name}`],
+    [change.months, `Changed the months of ${name}`],
+    [change.deals, `Changed the deal plan of ${name}`],
+    [
+      change.until,
+      typeof change.until === 'string'
+        ? `${name} leaves in ${monthInWords(monthFrom(change.until))}`
+        : `${name} stays`,
+    ],
+  ];
+  const several = said.filter(([is]) => is !== undefined);
+  return several.length === 1 ? (several[0]?.[1] ?? '') : `Changed ${name}`;
+}
+
+/** Changes what a node is and counts, its part, months, state or deals; or moves it below another. */
 export async function changeNode(
   connections: Connections,
+  plans: Plans,
   actor: Actor,
   fiscalYear: number,
   id: number,
   change: TargetNodeChange,
 ): Promise<void> {
-  await changing(connections, actor, fiscalYear, async (tx, rows) => {
+  await changing(connections, actor, fiscalYear, change.reason, async (tx, rows) => {
     const row = rows.find((candidate) => candidate.id === id);
     if (!row) throw notFound('such node in this year');
-    const { name, part, saw, until } = change;
-    if (part) refuse(await changePart(tx, row, part, saw, 'part'));
-    if (name !== undefined) await store.updateNode(tx, actor.workspaceId, id, { name });
-    if (until !== undefined) {
-      if (row.kind !== 'person') {
-        throw badRequest(ONLY_PEOPLE_LEAVE, [{ path: 'until', message: ONLY_PEOPLE_LEAVE }]);
-      }
-      const untilMonth = until === null ? null : toFirst(until);
-      await store.updateNode(tx, actor.workspaceId, id, { untilMonth });
+    const { parent, part, saw, from, until, full, reason: _, comment, state, ...rest } = change;
+    if (parent !== undefined && row.parentId === null) {
+      throw badRequest('An objective has nothing above it', [
+        { path: 'parent', message: 'An objective has nothing above it' },
+      ]);
     }
-    const what = part
-      ? `Changed the target of ${row.name}`
-      : until === undefined
-        ? `Renamed ${row.name}`
-        : until === null
-          ? `${row.name} stays`
-          : `${row.name} leaves in ${monthInWords(monthFrom(until))}`;
-    return { ids: [id], what };
+    if (parent !== undefined && !rows.some((one) => one.id === parent)) {
+      throw notFound('such node in this year');
+    }
+    if (parent !== undefined && objectiveAbove(rows, parent)?.id !== objectiveAbove(rows, id)?.id) {
+      const message = 'A node stays within its objective';
+      throw badRequest(message, [{ path: 'parent', message }]);
+    }
+    if (state === 'questioned' && (comment ?? '') === '') {
+      throw badRequest('Say what the question is', [
+        { path: 'comment', message: 'Say what the question is' },
+      ]);
+    }
+    if (part) {
+      refuse(await staleness(tx, row, saw, part, 'part'));
+      refusePart(rows, row, part, 'part');
+    }
+    const next: store.TargetRow = {
+      ...row,
+      ...rest,
+      parentId: parent ?? row.parentId,
+      fromMonth: from === undefined ? row.fromMonth : firstOf(from),
+      untilMonth: until === undefined ? row.untilMonth : firstOf(until),
+      fullCapacity: full === undefined ? row.fullCapacity : full,
+      state: state ?? row.state,
+      comment: comment === undefined ? row.comment : comment === '' ? null : comment,
+      ...(part ? toColumns(part) : {}),
+    };
+    const { workspaceId: __, id: ___, position: ____, ...columns } = next;
+    const structural = [parent, change.scope, change.seller, change.account, from, until];
+    if (structural.some((value) => value !== undefined)) {
+      await check(tx, plans, rows, entryOf(next), id);
+    }
+    await store.updateNode(tx, actor.workspaceId, id, columns);
+    return { ids: [id], what: whatOf(row, change, rows) };
   });
 }
 
@@ -229,18 +223,24 @@ export async function setParts(
   connections: Connections,
   actor: Actor,
   fiscalYear: number,
-  { parts }: TargetParts,
+  { parts, reason }: TargetParts,
 ): Promise<void> {
-  await changing(connections, actor, fiscalYear, async (tx, rows) => {
+  await changing(connections, actor, fiscalYear, reason, async (tx, rows) => {
     const byId = new Map(rows.map((row) => [row.id, row]));
     const stale: Conflict[] = [];
     for (const [place, { node, part, saw }] of parts.entries()) {
       const row = byId.get(node);
       if (!row) throw notFound('such node in this year');
       const path = `parts.${place}.part`;
-      stale.push(...(await changePart(tx, row, part, saw, path)));
+      refusePart(rows, row, part, path);
+      stale.push(...(await staleness(tx, row, saw, part, path)));
     }
     refuse(stale);
+    await store.updateParts(
+      tx,
+      actor.workspaceId,
+      parts.map(({ node, part }) => ({ id: node, ...toColumns(part) })),
+    );
     const [first] = parts;
     const name = byId.get(first?.node ?? 0)?.name ?? '';
     return {
@@ -251,31 +251,35 @@ export async function setParts(
   });
 }
 
-/**
- * Gives a node another part.
- * @param path where the part stands in what was sent
- * @returns what clashes, where the part is not what was seen; then nothing is changed
- * @throws HttpProblem 400 for a percent at the top
- */
-async function changePart(
-  tx: Database,
+/** @throws HttpProblem 400 for a percent at the top, or of what does not add up */
+function refusePart(
+  rows: readonly store.TargetRow[],
   row: store.TargetRow,
   part: TargetPart,
-  saw: TargetPart | undefined,
   path: string,
-): Promise<Conflict[]> {
-  if (row.parentId === null && part.kind === 'percent') {
-    const message = 'The target of the whole company is an amount';
-    throw badRequest(message, [{ path, message }]);
-  }
-  const stale = await staleness(tx, row, saw, part, path);
-  if (stale.length === 0) await store.updateNode(tx, row.workspaceId, row.id, toColumns(part));
-  return stale;
+): void {
+  if (part.kind === 'amount') return;
+  const measure = objectiveAbove(rows, row.id)?.measure ?? 'revenue';
+  const message = partProblem({ parent: row.parentId, part }, measure);
+  if (message !== undefined) throw badRequest(message, [{ path, message }]);
 }
 
 /** @throws HttpProblem 409 with what clashes */
 function refuse(stale: readonly Conflict[]): void {
   if (stale.length > 0) throw changedMeanwhile(stale);
+}
+
+/** Sets the amount of an objective that is there. @throws HttpProblem 409 where it is not what was seen */
+export async function setAmount(
+  tx: Database,
+  row: store.TargetRow,
+  amount: number,
+  saw: number | undefined,
+): Promise<void> {
+  const part = { kind: 'amount', amount } as const;
+  const seen = saw === undefined ? undefined : ({ kind: 'amount', amount: saw } as const);
+  refuse(await staleness(tx, row, seen, part, 'objective'));
+  await store.updateNode(tx, row.workspaceId, row.id, toColumns(part));
 }
 
 /** Takes a node out that has nothing below it. */
@@ -285,14 +289,14 @@ export async function removeNode(
   fiscalYear: number,
   id: number,
 ): Promise<void> {
-  await changing(connections, actor, fiscalYear, async (tx, rows) => {
+  await changing(connections, actor, fiscalYear, undefined, async (tx, rows) => {
     const row = rows.find((candidate) => candidate.id === id);
     if (!row) throw notFound('such node in this year');
     const below = rows.filter(({ parentId }) => parentId === id).length;
     if (below > 0) {
       throw conflict(`${below} parts lie below it; take them out or move them first`);
     }
-    await store.deleteNode(tx, actor.workspaceId, id);
+    await store.deleteNodes(tx, actor.workspaceId, [id]);
     return { ids: [id], what: `Removed ${row.name}` };
   });
 }

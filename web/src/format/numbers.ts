@@ -1,11 +1,12 @@
 /** Numbers for people, by the workspace's locale. */
+import type { Display } from '@dravex/core';
 
 /** What stands where there is no value. */
 export const DASH = '–';
 const MINUS = '\u2212';
 
 /** How a number is shown: in which unit of display, with how many decimals. */
-export type Display = 'money' | 'price' | 'units' | 'percent';
+export type { Display };
 
 /** The units a table can be shown in. */
 export const UNITS = [1, 1000, 1_000_000] as const;
@@ -61,6 +62,7 @@ export function formatsFor(locale: string, currencyCode: string): Formats {
     money: { maximumFractionDigits: 0 },
     price: { minimumFractionDigits: 2, maximumFractionDigits: 2 },
     units: { maximumFractionDigits: 0 },
+    score: { maximumFractionDigits: 2 },
     percent: { style: 'percent', minimumFractionDigits: 1, maximumFractionDigits: 1 },
   };
 
@@ -73,7 +75,7 @@ export function formatsFor(locale: string, currencyCode: string): Formats {
     if (value === null || value === undefined || Number.isNaN(value)) return DASH;
     const scaled = display === 'money' || display === 'units' ? value / unit : value;
     const decimals =
-      unit === 1_000_000 && display !== 'price' && display !== 'percent'
+      unit === 1_000_000 && (display === 'money' || display === 'units')
         ? { minimumFractionDigits: 2, maximumFractionDigits: 2 }
         : {};
     const rounded = number({ ...OPTIONS[display], ...decimals, ...extra });

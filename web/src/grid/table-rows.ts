@@ -64,6 +64,8 @@ export function unitInWords(display: Display, unit: Unit, formats: Formats): str
       return `${formats.currency} per unit`;
     case 'percent':
       return '%';
+    case 'score':
+      return 'points';
   }
 }
 

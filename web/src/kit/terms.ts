@@ -32,6 +32,22 @@ export const TERMS = {
     name: 'Attained',
     says: 'Actual sales of the closed months as a part of the target of the whole year.',
   },
+  pace: {
+    name: 'Pace',
+    says: 'What each month that is left has to bring to reach the target.',
+  },
+  capacity: {
+    name: 'Capacity',
+    says: 'What people can sell in the year: full capacity a month, less while they ramp up, through the month in which they leave.',
+  },
+  cushion: {
+    name: 'Cushion',
+    says: 'What a manager may hand out beyond the target, so that it is reached even if one part is missed.',
+  },
+  winRate: {
+    name: 'Win rate',
+    says: 'The share of opportunities that become deals.',
+  },
   booksOnly: {
     name: 'Books only',
     says: 'Without sales that were entered by hand.',

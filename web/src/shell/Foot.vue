@@ -50,8 +50,10 @@ const attention = useAnswer(
       plan.ask(targetOperations.readTargets, { fiscalYear: thisYear.value }),
       plan.ask(closingOperations.readClosing, {}),
     ]);
-    const unassigned = targets.nodes.reduce((sum, node) => sum + (node.unassigned ?? 0), 0);
-    const over = targets.nodes.reduce((sum, node) => sum + (node.overAssigned ?? 0), 0);
+    // Other measures than revenue are followed in Targets.
+    const nodes = targets.objective?.measure === 'revenue' ? targets.nodes : [];
+    const unassigned = nodes.reduce((sum, node) => sum + (node.unassigned ?? 0), 0);
+    const over = nodes.reduce((sum, node) => sum + (node.overAssigned ?? 0), 0);
     return {
       waiting: batches.filter(({ state }) => state === 'previewed').length,
       unassigned,

@@ -100,7 +100,8 @@ export function useStanding() {
       const tree = await plan.ask(targetOperations.readTargets, {
         fiscalYear: fiscalYear.value,
       });
-      const [top] = tree.nodes;
+      // Objectives of other measures are followed in Targets.
+      const top = tree.objective?.measure === 'revenue' ? tree.nodes[0] : undefined;
       // An objective is the whole company's: what of it falls to a scope, the tree says.
       const objective = top && asked.length === 0 ? top.amount / minor.value : null;
       const target =
@@ -267,7 +268,8 @@ export function useWaiting() {
       const text = notForecastInWords(notForecast.length);
       list.push({ text, room: 'forecast' });
     }
-    for (const node of tree.nodes) {
+    const isMoney = tree.objective?.measure === 'revenue';
+    for (const node of isMoney ? tree.nodes : []) {
       const words = (cents: number): string => formats.value.inWords(cents / minor.value);
       if (node.unassigned) {
         const text = `${words(node.unassigned)} of the target of ${node.name} unassigned`;

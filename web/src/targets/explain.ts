@@ -8,20 +8,31 @@ import {
   type Scope,
   type Span,
   type TargetFigure,
+  type TargetMeasure,
   type TraceNode,
   FORECAST,
+  meaningOf,
 } from '@dravex/core';
 
 /** Everything that the explanation of a target tree's numbers needs. */
 export interface TargetTreeView {
   readonly nodes: readonly TargetNode[];
-  readonly minor: number;
+  readonly measure: TargetMeasure;
+  /** How many of the whole numbers in which targets are kept make one. */
+  readonly wholes: number;
   /** The fiscal year, its closed months, and the year before. */
   readonly year: Span;
   readonly closed: Span;
   readonly before: Span;
   /** Whether of sales only what is in the books counts. */
   readonly books: boolean;
+}
+
+const displayOf = ({ measure }: TargetTreeView) => meaningOf(measure).display;
+
+/** What sales lines and tables know; of subscribers they do not say whose they are. */
+function soldMeasure({ measure }: TargetTreeView): 'revenue' | 'units' | 'margin' | undefined {
+  return measure === 'revenue' || measure === 'units' || measure === 'margin' ? measure : undefined;
 }
 
 function above({ nodes }: TargetTreeView, node: TargetNode): TargetNode | undefined {
@@ -47,11 +58,11 @@ function figureOf(view: TargetTreeView, node: TargetNode): TargetFigure {
 }
 
 export function explainNode(view: TargetTreeView, node: TargetNode): TraceNode {
-  return explainTarget(figureOf(view, node), view.minor);
+  return explainTarget(figureOf(view, node), view.wholes, displayOf(view));
 }
 
 export function explainShareOf(view: TargetTreeView, node: TargetNode): TraceNode {
-  return explainShare(figureOf(view, node), view.minor);
+  return explainShare(figureOf(view, node), view.wholes, displayOf(view));
 }
 
 /** What the parts of a node leave of its target, or exceed it by. */
@@ -60,8 +71,17 @@ export function explainRestOf(view: TargetTreeView, node: TargetNode): TraceNode
   return explainRest(
     figureOf(view, node),
     parts.map((part) => figureOf(view, part)),
-    view.minor,
+    view.wholes,
+    displayOf(view),
   );
+}
+
+/** Whether the sales lines of a node are those of its scope and seller: a part by account has fewer. */
+function areLinesOf({ nodes }: TargetTreeView, node: TargetNode): boolean {
+  if (!node.counts || node.counts.seller === null || node.seller !== null) return true;
+  const beside = nodes.filter(({ parent, id }) => parent === node.parent && id !== node.id);
+  const isRest = node.scope.length === 0;
+  return node.counts.account === null && !isRest && beside.every(({ account }) => account === null);
 }
 
 /** What a scope, or a seller in it, sold in a stretch of months. */
@@ -74,7 +94,12 @@ function sold(
   /** The same of a part, where the node is what its parts are. */
   of: (part: TargetNode) => TraceNode,
 ): TraceNode {
-  const base = { label, display: 'money', value: amount / view.minor, incomplete: false } as const;
+  const base = {
+    label,
+    display: displayOf(view),
+    value: amount / view.wholes,
+    incomplete: false,
+  } as const;
   if (!node.counts) {
     const parts = view.nodes.filter(({ parent }) => parent === node.id);
     return { ...base, shape: 'sum', parts: parts.map((part) => of(part)) };
@@ -83,12 +108,16 @@ function sold(
   const seller = node.counts.seller === null ? {} : { seller: node.counts.seller };
   return {
     label,
-    display: 'money',
-    value: amount / view.minor,
+    display: displayOf(view),
+    value: amount / view.wholes,
     incomplete: false,
     shape: 'value',
     parts: [],
-    source: { kind: 'sales', scope, span, ...seller, ...(view.books ? { books: true } : {}) },
+    ...(soldMeasure(view) && areLinesOf(view, node)
+      ? {
+          source: { kind: 'sales', scope, span, ...seller, ...(view.books ? { books: true } : {}) },
+        }
+      : {}),
   };
 }
 
@@ -111,34 +140,53 @@ export function explainLastYear(view: TargetTreeView, node: TargetNode): TraceNo
 
 /** Actual of the closed months, and the holder's share of what its scope is forecast to sell. */
 export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNode {
-  const { minor, closed, year } = view;
+  const { wholes, closed, year } = view;
   if (!node.counts) {
     const parts = view.nodes.filter(({ parent }) => parent === node.id);
     return {
       label: `Forecast of ${node.name}`,
-      display: 'money',
-      value: node.outlook / minor,
+      display: displayOf(view),
+      value: node.outlook / wholes,
       incomplete: false,
       shape: 'sum',
       parts: parts.map((part) => explainOutlook(view, part)),
     };
   }
+  const measure = soldMeasure(view);
   const until = node.until === null ? year.to : Math.min(year.to, monthFrom(node.until));
   const ahead: TraceNode = {
     label: 'Forecast of the open months',
-    display: 'money',
-    value: node.ahead / minor,
+    display: displayOf(view),
+    value: node.ahead / wholes,
     incomplete: false,
     shape: 'value',
     parts: [],
-    question: {
-      kind: 'table',
-      source: FORECAST,
-      measure: 'revenue',
-      scope: scopeOf(view, node),
-      span: { from: Math.max(year.from, closed.to + 1), to: until },
-    },
+    ...(measure
+      ? {
+          question: {
+            kind: 'table',
+            source: FORECAST,
+            measure,
+            scope: scopeOf(view, node),
+            span: { from: Math.max(year.from, closed.to + 1), to: until },
+          },
+        }
+      : {}),
   };
+  // Of somebody's year, the rest is what the other parts leave.
+  const isRest = node.counts.seller !== null && node.seller === null && node.aheadShare === 1;
+  if (isRest) {
+    const left = { label: 'What the other parts leave of the forecast', question: undefined };
+    const { question: _, ...plain } = { ...ahead, ...left };
+    return {
+      label: `Forecast of ${node.name}`,
+      display: displayOf(view),
+      value: node.outlook / wholes,
+      incomplete: false,
+      shape: 'sum',
+      parts: [explainActual(view, node), plain],
+    };
+  }
   const share: TraceNode = {
     label: 'Share of it, as of the last twelve closed months',
     display: 'percent',
@@ -152,16 +200,16 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
       ? ahead
       : {
           label: `${node.name}’s share of what is ahead`,
-          display: 'money',
-          value: (node.ahead * node.aheadShare) / minor,
+          display: displayOf(view),
+          value: (node.ahead * node.aheadShare) / wholes,
           incomplete: false,
           shape: 'product',
           parts: [ahead, share],
         };
   return {
     label: `Forecast of ${node.name}`,
-    display: 'money',
-    value: node.outlook / minor,
+    display: displayOf(view),
+    value: node.outlook / wholes,
     incomplete: false,
     shape: 'sum',
     // Nothing is ahead of somebody who has left.
@@ -186,7 +234,7 @@ export function explainToDate(view: TargetTreeView, node: TargetNode): TraceNode
   };
   const due: TraceNode = {
     label: `Target of ${node.name} to date`,
-    display: 'money',
+    display: displayOf(view),
     value: node.due === null || target.value === null ? null : target.value * node.due,
     incomplete: false,
     shape: 'product',
@@ -210,7 +258,7 @@ export function explainOthers(
   const value = parts.reduce((sum, part) => sum + (part.value ?? 0), 0);
   const together: TraceNode = {
     label: `Parts of ${node.name}`,
-    display: 'money',
+    display: displayOf(view),
     value,
     incomplete: false,
     shape: 'sum',
@@ -218,8 +266,8 @@ export function explainOthers(
   };
   return {
     label: `In ${node.name}, by none of its parts`,
-    display: 'money',
-    value: (node.others?.[which] ?? 0) / view.minor,
+    display: displayOf(view),
+    value: (node.others?.[which] ?? 0) / view.wholes,
     incomplete: false,
     shape: 'difference',
     parts: [explained(view, node), together],

@@ -28,6 +28,12 @@ export function targetHeadline(
     ...(left.length > 0 ? [`${words(sum(left, 'unassigned'))} unassigned ${where(left)}`] : []),
   ];
   if (parts.length === 0) {
+    // What does not add up is set row by row; nothing of it is assigned.
+    if (top.unassigned === null && below.length > 0) {
+      const more =
+        below.length === 1 ? 'one row below has its' : `${below.length} rows below have their`;
+      return `The target is ${words(top.amount)}; ${more} own`;
+    }
     return top.unassigned === null
       ? `The target is ${words(top.amount)}, not divided yet`
       : `The target of ${words(top.amount)} is fully assigned`;

@@ -1,5 +1,5 @@
 import { targetPartSchema, type TargetNode } from '@dravex/contract';
-import { applyArithmetic, type TargetPart } from '@dravex/core';
+import { applyArithmetic, type Display, type TargetPart } from '@dravex/core';
 import { readArithmetic } from '../format/arithmetic.ts';
 import type { Formats, Unit } from '../format/numbers.ts';
 import { isRelative, type GridEdit } from '../grid/plan-grid.ts';
@@ -21,7 +21,7 @@ const noPart = (text: string): Reason => ({
 /**
  * Reads a part of a target as it is typed into a form: `25%` is a percent of the target above,
  * anything else an amount in the currency.
- * @param minor how many minor units make one of the currency
+ * @param minor how many of the whole numbers in which targets are kept make one
  */
 export function readPart(
   text: string,
@@ -39,6 +39,13 @@ export function readPart(
   );
 }
 
+/** How amounts of an objective are shown, and how many of the whole numbers they are kept in make one. */
+export interface TargetSize {
+  readonly display: Display;
+  readonly wholes: number;
+  readonly unit: Unit;
+}
+
 /** What is typed into the table of targets, and what it is read against. */
 export interface TargetEdit extends GridEdit {
   /** In which money is shown, and so typed. */
@@ -53,13 +60,12 @@ export function shareOf({ part, share }: TargetNode): number | null {
 /**
  * Reads what was typed over a target or a share: an amount in the unit shown, a percent of the
  * target above, or a change of what is there.
- * @param minor how many minor units make one of the currency
  */
 export function readTyped<Edit extends TargetEdit>(
   edit: Edit,
   node: TargetNode,
   formats: Formats,
-  minor: number,
+  { display, wholes }: Omit<TargetSize, 'unit'>,
 ): { readonly part: TargetPart } | Reason | { readonly doubt: Doubt<Edit> } {
   const { text, column, unit } = edit;
   if (text === '') return { reason: 'A target cannot be empty; enter 0, or remove the row' };
@@ -72,17 +78,17 @@ export function readTyped<Edit extends TargetEdit>(
   if (text.endsWith('%') && !isRelative(text)) {
     return node.parent === null
       ? { reason: 'The target of the whole company is an amount' }
-      : readPart(text, formats, minor);
+      : readPart(text, formats, wholes);
   }
-  const size = unitOf('money', unit);
+  const size = unitOf(display, unit);
   const arithmetic = readArithmetic(text, formats, false, size);
   if (!arithmetic) return noPart(text);
-  const stands = node.amount / minor;
+  const stands = node.amount / wholes;
   const [value = Number.NaN] = applyArithmetic(arithmetic, [stands], false);
   const meant = meantBy(edit, value, stands);
   if (meant !== undefined) {
     const words = (number: number): string =>
-      `${formats.full(number / size, 'money')} ${unitInWords('money', unit, formats)}`;
+      `${formats.full(number / size, display)} ${unitInWords(display, unit, formats)}`;
     return {
       doubt: {
         edit,
@@ -93,5 +99,5 @@ export function readTyped<Edit extends TargetEdit>(
       },
     };
   }
-  return checked({ kind: 'amount', amount: Math.round(value * minor) }, text);
+  return checked({ kind: 'amount', amount: Math.round(value * wholes) }, text);
 }

@@ -1,5 +1,5 @@
 import type { TargetNode } from '@dravex/contract';
-import { monthFrom, ratio } from '@dravex/core';
+import { monthFrom, ratio, type Display } from '@dravex/core';
 import { shortMonth } from '../format/periods.ts';
 import { DASH, type Formats, type Unit } from '../format/numbers.ts';
 import type { Dress, GridCell, GridColumn, GridRow } from '../grid/plan-grid.ts';
@@ -13,9 +13,28 @@ export type TargetLine =
   | { readonly kind: 'rest'; readonly key: string; readonly of: TargetNode };
 
 /** Whether anything is left beside the parts of a node: of its target, or of what is sold in it. */
-function hasRest({ unassigned, overAssigned, others }: TargetNode): boolean {
+function hasRest({ unassigned, overAssigned, cushionUsed, others }: TargetNode): boolean {
   const { lastYear = 0, actual = 0, outlook = 0 } = others ?? {};
-  return [unassigned, overAssigned, lastYear, actual, outlook].some((value) => (value ?? 0) !== 0);
+  const left = [unassigned, overAssigned, cushionUsed, lastYear, actual, outlook];
+  return left.some((value) => (value ?? 0) !== 0);
+}
+
+/** Whether a node has parts. */
+export const isDivided = ({ others }: TargetNode): boolean => others !== null;
+
+/** People and teams without parts, without the tree: to be put in order by any column. */
+export function rankedLines(nodes: readonly TargetNode[]): TargetLine[] {
+  return nodes
+    .filter(
+      ({ kind, others, counts }) =>
+        kind === 'person' || (others === null && counts?.seller === null),
+    )
+    .map((node) => ({ kind: 'node', key: String(node.id), node }));
+}
+
+/** Actual less the target to date; null where no target is due. */
+export function gapOf({ actual, amount, due, known }: TargetNode): number | null {
+  return due === null || !known ? null : actual - Math.round(amount * due);
 }
 
 /** The rows in the order of display; what the parts of a target leave stands after the last of them. */
@@ -33,38 +52,54 @@ export function linesOf(nodes: readonly TargetNode[]): TargetLine[] {
   for (const node of nodes) {
     close(node.level);
     lines.push({ kind: 'node', key: String(node.id), node });
-    if (node.unassigned !== null) open.push(node);
+    if (isDivided(node)) open.push(node);
   }
   close(0);
   return lines;
 }
 
-/** Money of other columns than the target follows from elsewhere. */
-export function targetColumns(planner: boolean): GridColumn[] {
+/**
+ * Money of other columns than the target follows from elsewhere.
+ * @param capacity whether anybody has said what people can sell
+ */
+export function targetColumns(planner: boolean, capacity: boolean): GridColumn[] {
   const read = (key: string, heading: string, fixed: string, more = {}): GridColumn => ({
     key,
     heading,
-    size: 92,
+    size: 78,
     ...(planner ? { fixed } : {}),
     ...more,
   });
   return [
-    { key: 'target', heading: 'Target', size: 100 },
-    { key: 'share', heading: 'Share', size: 76 },
+    { key: 'target', heading: 'Target', size: 86 },
+    { key: 'share', heading: 'Share', size: 72 },
     read('lastYear', 'Last year', 'Last year is actual sales', { closed: true }),
     read('outlook', 'Forecast', 'The forecast is calculated; change it in Drivers or Forecast'),
+    ...(capacity
+      ? [
+          read('capacity', 'Capacity', 'It follows from the people; edit one of them', {
+            means: TERMS.capacity.says,
+          }),
+        ]
+      : []),
     read('actual', 'Actual', 'Actual sales come from Actuals', { closed: true }),
     read('mark', 'Actual | to date', 'Calculated from actual and target', {
-      size: 150,
+      size: 122,
       align: 'left',
       means: `The tick is the ${TERMS.targetToDate.name.toLowerCase()}. ${TERMS.targetToDate.says}`,
     }),
     read('attained', 'Attained', 'Calculated from actual and target', {
+      size: 74,
       means: TERMS.attainment.says,
     }),
     read('toDate', 'To date', 'Calculated from actual and the target to date', {
+      size: 72,
       means: `Actual over the target to date. ${TERMS.targetToDate.says}`,
     }),
+    read('gap', 'Gap', 'Calculated from actual and the target to date', {
+      means: `Actual less the target to date. ${TERMS.targetToDate.says}`,
+    }),
+    read('pace', 'Pace', 'Calculated from target and actual', { means: TERMS.pace.says }),
   ];
 }
 
@@ -85,6 +120,12 @@ export function sizeIn(line: TargetLine, column: string): number | null {
       return node.actual;
     case 'toDate':
       return node.toDate;
+    case 'gap':
+      return gapOf(node);
+    case 'capacity':
+      return node.capacity;
+    case 'pace':
+      return node.pace;
     default:
       return node.attained;
   }
@@ -97,77 +138,129 @@ const BEHIND = 0.97;
 export interface TargetLook {
   readonly formats: Formats;
   readonly unit: Unit;
-  readonly minor: number;
+  readonly display: Display;
+  /** How many of the whole numbers in which targets are kept make one. */
+  readonly wholes: number;
+  readonly capacity: boolean;
 }
+
+/** What is said of a node behind its name. */
+function tailOf({ from, until, locked, state, cushion, account, name }: TargetNode): string {
+  const month = (text: string): string => shortMonth(monthFrom(text), true);
+  const parts = [
+    ...(account !== null && account !== name ? [account] : []),
+    ...(from === null ? [] : [`from ${month(from)}`]),
+    ...(until === null ? [] : [`to ${month(until)}`]),
+    ...(cushion > 0 ? [`cushion ${cushion} %`] : []),
+    ...(locked ? ['locked'] : []),
+    ...(state === 'draft' ? [] : [STATES[state]]),
+  ];
+  return parts.join(' · ');
+}
+/** How far a target is agreed, in words. */
+export const STATES: Readonly<Record<TargetNode['state'], string>> = {
+  draft: 'draft',
+  handedOut: 'handed out',
+  agreed: 'agreed',
+  questioned: 'question',
+};
 
 /** A line as a row of the grid, in the order of the columns. */
 export function targetRow(line: TargetLine, look: TargetLook): Omit<GridRow, 'folded'> {
-  const { formats, unit, minor } = look;
-  const money = (cents: number, dress: Dress): GridCell => ({
-    text: formats.show(cents / minor, 'money', unit),
-    ...typedCell(cents / minor, 'money', unit, formats),
-    dress,
-    title: formats.full(cents / minor, 'money'),
-  });
+  const { formats, unit, wholes, display, capacity } = look;
+  const none: GridCell = { text: '', typed: '', dress: 'plain' };
+  const amount = (value: number | null, dress: Dress): GridCell => {
+    if (value === null) return { ...none, text: DASH, dress };
+    return {
+      text: formats.show(value / wholes, display, unit),
+      ...typedCell(value / wholes, display, unit, formats),
+      dress,
+      title: formats.full(value / wholes, display),
+    };
+  };
   const percent = (share: number | null, dress: Dress): GridCell => ({
     text: formats.show(share, 'percent'),
     ...typedCell(share, 'percent', 1, formats),
     dress,
   });
-  const none: GridCell = { text: '', typed: '', dress: 'plain' };
-  if (line.kind === 'rest') {
-    const { of } = line;
-    const over = (of.overAssigned ?? 0) > 0;
-    const rest = over ? of.overAssigned : of.unassigned;
-    const fixed = 'It follows from the parts; change one of them';
-    const added =
-      of.percentsBelow > 100
-        ? `the percents add up to ${formats.show(of.percentsBelow / 100, 'percent')}`
-        : undefined;
-    return {
-      key: line.key,
-      label: over ? 'Over-assigned' : (of.unassigned ?? 0) > 0 ? 'Unassigned' : 'Others',
-      ...(added ? { tail: added } : {}),
-      level: of.level + 1,
-      parent: false,
-      strong: true,
-      waits: true,
-      cells: [
-        { ...money(rest ?? 0, 'missing'), fixed },
-        { ...percent(ratio(rest ?? 0, of.amount), 'missing'), fixed },
-        money(of.others?.lastYear ?? 0, 'books'),
-        money(of.others?.outlook ?? 0, 'forecast'),
-        money(of.others?.actual ?? 0, 'books'),
-        ...Array.from({ length: 3 }, () => none),
-      ],
-    };
-  }
+  if (line.kind === 'rest') return restRow(line.of, { amount, percent, none, look });
   const { node } = line;
   const typed = (kind: TargetNode['part']['kind']): Dress =>
     node.part.kind === kind ? 'typed' : 'plain';
   const behind = node.toDate !== null && node.toDate < BEHIND;
+  const known = (value: number): number | null => (node.known ? value : null);
+  const gap = gapOf(node);
+  const tail = tailOf(node);
   const cells: GridCell[] = [
-    money(node.amount, typed('amount')),
+    amount(node.amount, typed('amount')),
     node.parent === null
       ? { ...none, text: DASH, fixed: 'The target of the whole company is an amount' }
-      : percent(shareOf(node), typed('percent')),
-    money(node.lastYear, 'books'),
-    money(node.outlook, 'forecast'),
-    money(node.actual, 'books'),
-    {
-      ...none,
-      mark: { kind: 'bar' as const, is: node.attained ?? 0, should: node.due, full: 1 },
-    },
+      : display === 'score'
+        ? { ...none, text: DASH, fixed: 'A score does not add up, so it has no shares' }
+        : percent(shareOf(node), typed('percent')),
+    amount(known(node.lastYear), 'books'),
+    amount(known(node.outlook), 'forecast'),
+    ...(capacity ? [amount(node.capacity, 'plain')] : []),
+    amount(known(node.actual), 'books'),
+    node.known
+      ? { ...none, mark: { kind: 'bar', is: node.attained ?? 0, should: node.due, full: 1 } }
+      : none,
     percent(node.attained, 'plain'),
     { ...percent(node.toDate, 'plain'), judgement: behind ? 'bad' : 'even' },
+    {
+      ...amount(gap, 'plain'),
+      ...(gap === null ? {} : { text: formats.signed(gap / wholes, display, unit) }),
+      judgement: behind ? 'bad' : 'even',
+    },
+    amount(node.pace === null ? null : Math.round(node.pace), 'plain'),
   ];
   return {
     key: line.key,
     label: node.name,
-    ...(node.until === null ? {} : { tail: `to ${shortMonth(monthFrom(node.until), true)}` }),
+    ...(tail === '' ? {} : { tail }),
     level: node.level,
-    parent: node.unassigned !== null,
+    parent: isDivided(node),
     strong: node.level < 2,
     cells,
+  };
+}
+
+/** What the parts of a node leave of its target, or exceed it by, and what none of them sells. */
+function restRow(
+  of: TargetNode,
+  show: {
+    readonly amount: (value: number | null, dress: Dress) => GridCell;
+    readonly percent: (share: number | null, dress: Dress) => GridCell;
+    readonly none: GridCell;
+    readonly look: TargetLook;
+  },
+): Omit<GridRow, 'folded'> {
+  const { amount, percent, none, look } = show;
+  const over = (of.overAssigned ?? 0) > 0;
+  const within = !over && of.cushionUsed > 0;
+  const rest = over ? of.overAssigned : within ? of.cushionUsed : of.unassigned;
+  const fixed = 'It follows from the parts; change one of them';
+  const added =
+    of.percentsBelow > 100
+      ? `the percents add up to ${look.formats.show(of.percentsBelow / 100, 'percent')}`
+      : undefined;
+  const left = (of.unassigned ?? 0) > 0;
+  return {
+    key: `rest ${of.id}`,
+    label: over ? 'Over-assigned' : within ? 'Within the cushion' : left ? 'Unassigned' : 'Others',
+    ...(added ? { tail: added } : {}),
+    level: of.level + 1,
+    parent: false,
+    strong: true,
+    waits: true,
+    cells: [
+      { ...amount(rest, 'missing'), fixed },
+      { ...percent(rest === null ? null : ratio(rest, of.amount), 'missing'), fixed },
+      amount(of.others?.lastYear ?? null, 'books'),
+      amount(of.others?.outlook ?? null, 'forecast'),
+      ...(look.capacity ? [none] : []),
+      amount(of.others?.actual ?? null, 'books'),
+      ...Array.from({ length: 5 }, () => none),
+    ],
   };
 }

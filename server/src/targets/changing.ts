@@ -1,0 +1,100 @@
+/** Writing into target trees: every change is one journaled act, and what was agreed asks why. */
+import { DivisionError, targetAmounts, type TargetMeasure } from '@dravex/core';
+import type { Cells } from '../journal/cells.ts';
+import { journaled } from '../journal/service.ts';
+import type { Actor } from '../people/actor.ts';
+import type { Connections, Database } from '../platform/database.ts';
+import { badRequest, conflict } from '../platform/errors.ts';
+import * as store from './store.ts';
+import { targetCells, targetNames } from './thing.ts';
+import { entryOf, objectivesOf, rowsBelow } from './tree.ts';
+
+/** What an act has done: which nodes, in words. */
+export interface Done {
+  readonly ids: readonly number[];
+  readonly what: string;
+}
+
+/** Targets by node, and of which measure they are. */
+function amountsOf(rows: readonly store.TargetRow[]): {
+  readonly amounts: ReadonlyMap<number, number>;
+  readonly measures: ReadonlyMap<number, TargetMeasure>;
+} {
+  const amounts = new Map<number, number>();
+  const measures = new Map<number, TargetMeasure>();
+  for (const { id, measure } of objectivesOf(rows)) {
+    const own = rowsBelow(rows, id);
+    for (const [node, amount] of targetAmounts(own.map(entryOf), measure)) {
+      amounts.set(node, amount);
+      measures.set(node, measure);
+    }
+  }
+  return { amounts, measures };
+}
+
+/**
+ * Runs a change of a year's trees, and writes down what became of the nodes it changes. Whose target
+ * was agreed and becomes another one is handed out again, with the reason.
+ * @param reason why what was agreed changes
+ * @throws HttpProblem 409 at `reason` where something agreed changes without one; 400 for what cannot be divided
+ */
+export function changing(
+  connections: Connections,
+  actor: Actor,
+  fiscalYear: number,
+  reason: string | undefined,
+  work: (tx: Database, rows: store.TargetRow[]) => Promise<Done>,
+): Promise<readonly number[]> {
+  return journaled(connections, actor, 'targets', async (tx, record) => {
+    const { workspaceId } = actor;
+    const before = await store.nodesOf(tx, workspaceId, fiscalYear);
+    const { ids: changed, what } = await dividing(() => work(tx, before));
+    let now = await store.nodesOf(tx, workspaceId, fiscalYear);
+    const [old, next] = [amountsOf(before), amountsOf(now)];
+    const wasAgreed = new Set(before.filter(({ state }) => state === 'agreed').map(({ id }) => id));
+    const broken = now.filter(
+      ({ id, state }) =>
+        state === 'agreed' && wasAgreed.has(id) && next.amounts.get(id) !== old.amounts.get(id),
+    );
+    const [first] = broken;
+    if (first && reason === undefined) {
+      const others = broken.length === 1 ? '' : ` and ${broken.length - 1} more`;
+      const are = broken.length === 1 ? 'is' : 'are';
+      throw conflict(
+        `The target of ${first.name}${others} ${are} agreed; say why it changes`,
+        'reason',
+      );
+    }
+    for (const { id } of broken) {
+      await store.updateNode(tx, workspaceId, id, { state: 'handedOut', comment: reason ?? null });
+    }
+    if (broken.length > 0) now = await store.nodesOf(tx, workspaceId, fiscalYear);
+    const ids = [...new Set([...changed, ...broken.map(({ id }) => id)])];
+    const [oldRows, newRows] = [before, now].map(
+      (rows) => new Map(rows.map((row) => [row.id, row])),
+    );
+    for (const id of ids) {
+      const [was, is] = [oldRows?.get(id), newRows?.get(id)];
+      const named = is ?? was;
+      if (!named) continue;
+      const cells = [was, is].map((row) => (row ? targetCells(row) : null)) as [
+        Cells | null,
+        Cells | null,
+      ];
+      const measure = next.measures.get(id) ?? old.measures.get(id) ?? 'revenue';
+      record.changed('target', id, ...cells, targetNames(named, measure));
+    }
+    record.say(reason === undefined || broken.length === 0 ? what : `${what}: ${reason}`);
+    return changed;
+  });
+}
+
+/** @throws HttpProblem 400 in words for what cannot be divided */
+export async function dividing<T>(work: () => T | Promise<T>): Promise<T> {
+  try {
+    return await work();
+  } catch (error) {
+    if (error instanceof DivisionError) throw badRequest(error.message);
+    throw error;
+  }
+}

@@ -1,0 +1,331 @@
+import type { TargetNode, TargetProposal, TargetTree, WorkspacePlan } from '@dravex/contract';
+import { assert } from 'chai';
+import { SAMPLE, withSample } from '../testing/serve.ts';
+
+const sum = (values: readonly number[]): number => values.reduce((all, value) => all + value, 0);
+
+describe('objectives', () => {
+  const sample = withSample();
+  const at = (rest = '', year = 2027): string => `${SAMPLE}/targets/${year}${rest}`;
+  const send = <T>(method: string, path: string, body?: object) =>
+    sample.planner.send<T>(method, path, body);
+  const tree = async (objective?: number, year = 2027): Promise<TargetTree> =>
+    (
+      await send<TargetTree>(
+        'GET',
+        at(objective === undefined ? '' : `?objective=${objective}`, year),
+      )
+    ).body;
+  const undo = () => send('POST', `${SAMPLE}/undo`);
+  const named = (of: TargetTree, name: string): TargetNode => {
+    const node = of.nodes.find((one) => one.name === name);
+    assert.exists(node, name);
+    return node;
+  };
+  const below = (of: TargetTree, node: TargetNode): TargetNode[] =>
+    of.nodes.filter(({ parent }) => parent === node.id);
+  const addObjective = (body: object, year = 2027) =>
+    send<{ id: number; tree: TargetTree }>('POST', at('/objectives', year), body);
+
+  it('stand side by side, of units, margin, subscribers and scores, like another one', async () => {
+    const main = await tree();
+    assert.deepInclude(main.objective, { name: 'Revenue', measure: 'revenue' });
+    const units = await addObjective({
+      ...{ name: 'Pieces', measure: 'units', like: main.objective?.id },
+      start: { kind: 'lastYear', uplift: 10 },
+    });
+    assert.equal(units.status, 201, units.text);
+    const { tree: made } = units.body;
+    assert.equal(made.wholes, 1);
+    assert.equal(made.nodes.length, main.nodes.length);
+    assert.equal(made.nodes[0]?.amount, Math.round((made.nodes[0]?.lastYear ?? 0) * 1.1));
+    const { rows } = await sample.served.connections.pool.query<{ units: string }>(
+      `select sum(quantity) as units from sales_line where date between '2025-04-01' and '2026-03-31'`,
+    );
+    assert.equal(made.nodes[0]?.lastYear, Math.round(Number(rows[0]?.units)));
+    for (const node of made.nodes.filter(({ others }) => others)) {
+      assert.equal(
+        sum(below(made, node).map(({ actual }) => actual)) + (node.others?.actual ?? 0),
+        node.actual,
+        node.name,
+      );
+    }
+    // The main one is what it was, and is what is told where none is named.
+    const after = await tree();
+    assert.equal(after.objective?.id, main.objective?.id);
+    assert.deepEqual(
+      after.objectives.map(({ name }) => name),
+      ['Revenue', 'Pieces'],
+    );
+    const subscribers = await addObjective({
+      ...{ name: 'Subscribers', measure: 'newSubscribers' },
+      start: { kind: 'forecast', uplift: 0 },
+    });
+    const [top] = subscribers.body.tree.nodes;
+    assert.isAbove(top?.lastYear ?? 0, 0, 'by their records');
+    assert.isAbove(top?.outlook ?? 0, top?.actual ?? 0);
+    assert.isNotNull(top?.months);
+    const recurring = await addObjective({
+      ...{ name: 'Recurring', measure: 'recurringRevenue' },
+      start: { kind: 'forecast', uplift: 5 },
+    });
+    const level = recurring.body.tree.nodes[0];
+    assert.isAbove(level?.outlook ?? 0, 0);
+    assert.isBelow(level?.lastYear ?? 0, sum(main.nodes.slice(0, 1).map((n) => n.lastYear)) / 12);
+    assert.isNull(level?.months, 'a level is not phased');
+    const score = await addObjective({
+      ...{ name: 'Service', measure: 'score', like: main.objective?.id },
+      start: { kind: 'amount', amount: 850 },
+    });
+    const scores = score.body.tree;
+    assert.isNull(scores.nodes[0]?.unassigned ?? null);
+    const percent = await send('PATCH', at(`/nodes/${scores.nodes[1]?.id}`), {
+      part: { kind: 'percent', percent: 10 },
+    });
+    assert.match(percent.problem?.detail ?? '', /does not add up/);
+    const divided = await send('POST', at(`/nodes/${scores.nodes[0]?.id}/proposal`), {
+      ...{ kind: 'divide', mix: { equal: 1 } },
+    });
+    assert.match(divided.problem?.detail ?? '', /does not add up/);
+    const nobodyKnows = await addObjective({
+      ...{ name: 'Other', measure: 'score' },
+      start: { kind: 'lastYear', uplift: 0 },
+    });
+    assert.equal(nobodyKnows.status, 400);
+    for (let acts = 0; acts < 4; acts += 1) await undo();
+    assert.deepEqual((await tree()).objectives, main.objectives);
+  });
+
+  it('are renamed, refused twice, and removed with everything below, and all of it comes back', async () => {
+    const main = await tree();
+    const start = { kind: 'amount', amount: 5_000 };
+    const made = await addObjective({ name: 'Next', measure: 'margin', start }, 2029);
+    const { id } = made.body;
+    assert.equal(made.body.tree.nodes[0]?.amount, 5_000);
+    const twice = await addObjective({ name: 'next', measure: 'revenue', start }, 2029);
+    assert.equal(twice.status, 409);
+    await send('PATCH', at(`/objectives/${id}`, 2029), { name: 'Later' });
+    assert.equal((await tree(id, 2029)).objective?.name, 'Later');
+    assert.equal((await send('DELETE', at(`/objectives/${id}`))).status, 404, 'not of this year');
+    assert.equal((await send('DELETE', at(`/objectives/${id}`, 2029))).status, 200);
+    await undo();
+    await undo();
+    await undo();
+    assert.isEmpty((await tree(undefined, 2029)).objectives);
+    const gone = await send<TargetTree>('DELETE', at(`/objectives/${main.objective?.id}`));
+    assert.isEmpty(gone.body.nodes);
+    await undo();
+    const back = await tree();
+    assert.deepEqual(
+      back.nodes.map(({ typed: _, ...node }) => node),
+      main.nodes.map(({ typed: _, ...node }) => node),
+    );
+    const unknown = await send('GET', at('?objective=99999'));
+    assert.equal(unknown.status, 404);
+  });
+
+  it('are divided by a basis as it was proposed, with locks and a cushion, in one act', async () => {
+    const main = await tree();
+    const coast = named(main, 'Coast');
+    const [locked, ...free] = below(main, coast);
+    await send('PATCH', at(`/nodes/${locked?.id}`), { locked: true });
+    await send('PATCH', at(`/nodes/${coast.id}`), { cushion: 4 });
+    const division = { kind: 'divide', mix: { lastYear: 60, forecast: 40 }, withCushion: true };
+    const proposal = await send<TargetProposal>(
+      'POST',
+      at(`/nodes/${coast.id}/proposal`),
+      division,
+    );
+    const { parts } = proposal.body;
+    const assignable = Math.round(coast.amount * 1.04);
+    assert.equal(sum(parts.map(({ then }) => then)), assignable);
+    assert.deepInclude(
+      parts.find(({ node }) => node === locked?.id),
+      { then: locked?.amount, locked: true },
+    );
+    assert.deepEqual(
+      (await tree()).nodes.map(({ amount }) => amount),
+      main.nodes.map((n) => n.amount),
+    );
+    const taken = await send<TargetTree>('POST', at(`/nodes/${coast.id}/division`), { division });
+    for (const { node, then } of parts) {
+      assert.equal(taken.body.nodes.find(({ id }) => id === node)?.amount, then);
+    }
+    const now = named(taken.body, 'Coast');
+    assert.deepInclude(now, { unassigned: 0, overAssigned: 0 });
+    assert.equal(now.cushionUsed, assignable - coast.amount);
+    await undo();
+    assert.deepEqual(
+      below(await tree(), coast).map(({ amount }) => amount),
+      below(main, coast).map(({ amount }) => amount),
+    );
+    // Locks beyond the target, and nothing to divide by.
+    await send('PATCH', at(`/nodes/${locked?.id}`), {
+      part: { kind: 'amount', amount: coast.amount * 2 },
+    });
+    const beyond = await send('POST', at(`/nodes/${coast.id}/proposal`), division);
+    assert.equal(beyond.status, 400);
+    assert.match(beyond.problem?.detail ?? '', /locked/);
+    const person = free[0];
+    const leaf = await send('POST', at(`/nodes/${person?.id}/proposal`), division);
+    assert.match(leaf.problem?.detail ?? '', /Nothing lies below/);
+    const capacity = await send('POST', at(`/nodes/${main.nodes[0]?.id}/proposal`), {
+      ...{ kind: 'divide', mix: { capacity: 1 } },
+    });
+    assert.equal(capacity.status, 400, 'nobody said what people can sell');
+    await undo();
+    await undo();
+    await undo();
+  });
+
+  it('pass a change at the top down to amounts, and hand over what somebody leaves', async () => {
+    const main = await tree();
+    const [top] = main.nodes;
+    const lakes = named(main, 'Lakes');
+    await send('PATCH', at(`/nodes/${lakes.id}`), {
+      part: { kind: 'amount', amount: lakes.amount },
+    });
+    const division = { kind: 'passDown', amount: (top?.amount ?? 0) * 2 };
+    const { body } = await send<TargetTree>('POST', at(`/nodes/${top?.id}/division`), { division });
+    assert.equal(body.nodes[0]?.amount, (top?.amount ?? 0) * 2);
+    assert.approximately(named(body, 'Lakes').amount, lakes.amount * 2, 2);
+    await undo();
+    await undo();
+
+    const coast = named(main, 'Coast');
+    const rosa = named(main, 'Rosa Velden');
+    const leaves = { kind: 'handOver', until: '2026-10', mix: { forecast: 1 } };
+    const over = await send<TargetTree>('POST', at(`/nodes/${rosa.id}/division`), {
+      division: leaves,
+    });
+    assert.equal(over.status, 200, over.text);
+    const gone = named(over.body, 'Rosa Velden');
+    assert.equal(gone.until, '2026-10');
+    assert.equal(gone.amount, sum(rosa.months?.slice(0, 7) ?? []));
+    assert.deepEqual(gone.months?.slice(7), [0, 0, 0, 0, 0], 'nothing after the last month');
+    assert.equal(
+      sum(below(over.body, coast).map(({ amount }) => amount)),
+      sum(below(main, coast).map(({ amount }) => amount)),
+    );
+    await undo();
+    assert.deepInclude(named(await tree(), 'Rosa Velden'), { amount: rosa.amount, until: null });
+    const outside = await send('POST', at(`/nodes/${rosa.id}/proposal`), {
+      ...leaves,
+      until: '2028-10',
+    });
+    assert.match(outside.problem?.detail ?? '', /not in the fiscal year/);
+  });
+
+  it('count a person’s accounts and products once each', async () => {
+    const main = await tree();
+    const ivo = named(main, 'Ivo Tarnow');
+    const { body: plan } = await send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const products = plan.plan.dimensions.find(({ code }) => code === 'product')?.members ?? [];
+    const cartridges = products.find(({ name }) => name === 'Cartridges')?.id ?? 0;
+    const add = async (body: object) =>
+      send<{ tree: TargetTree }>('POST', at('/nodes'), {
+        ...{ parent: ivo.id, kind: 'area', part: { kind: 'percent', percent: 10 } },
+        ...body,
+      });
+    await add({ name: 'ST-NO-003', account: 'ST-NO-003' });
+    await add({ name: 'Cartridges', scope: [cartridges] });
+    const made = await add({ name: 'Rest' });
+    assert.equal(made.status, 201, made.text);
+    const { tree: now } = made.body;
+    const parts = below(now, ivo);
+    const { others } = named(now, 'Ivo Tarnow');
+    assert.deepInclude(others, { lastYear: 0, actual: 0 });
+    assert.isAtMost(Math.abs(others?.outlook ?? 9), 1, 'the rest is what is left');
+    const { rows } = await sample.served.connections.pool.query<{
+      account: string;
+      product: string;
+    }>(
+      `select sum(net_amount) filter (where customer = 'ST-NO-003') as account,
+         sum(net_amount) filter (where customer is distinct from 'ST-NO-003' and m.parent_id = $1) as product
+       from sales_line l join combination c on c.id = l.combination_id
+         join member m on m.id = any(c.members) and m.dimension_id =
+           (select dimension_id from member where id = $1)
+       where seller = 'S01' and date between '2026-04-01' and '2026-09-30'`,
+      [cartridges],
+    );
+    assert.equal(parts[0]?.actual, Number(rows[0]?.account));
+    assert.equal(parts[1]?.actual, Number(rows[0]?.product));
+    assert.equal(sum(parts.map(({ actual }) => actual)), ivo.actual);
+    const refused: [object, RegExp][] = [
+      [{ name: 'Again', account: 'ST-NO-003' }, /counts some of the same/],
+      [{ name: 'Nobody', account: 'no such' }, /No sales line bears the account/],
+      [{ name: 'Rest again' }, /counts some of the same/],
+    ];
+    for (const [body, why] of refused) {
+      assert.match((await add(body)).problem?.detail ?? '', why, JSON.stringify(body));
+    }
+    for (let acts = 0; acts < 3; acts += 1) await undo();
+  });
+
+  it('are handed out, questioned, agreed, and changed after that only with a reason', async () => {
+    const main = await tree();
+    const north = named(main, 'North');
+    const ivo = named(main, 'Ivo Tarnow');
+    const handed = await send<TargetTree>('POST', at(`/nodes/${north.id}/hand-out`));
+    assert.isTrue(below(handed.body, north).every(({ state }) => state === 'handedOut'));
+    const change = (node: TargetNode, body: object) =>
+      send<TargetTree>('PATCH', at(`/nodes/${node.id}`), body);
+    assert.equal((await change(ivo, { state: 'questioned' })).status, 400, 'a question has words');
+    const asked = await change(ivo, { state: 'questioned', comment: 'Why a third more?' });
+    assert.deepInclude(named(asked.body, 'Ivo Tarnow'), { comment: 'Why a third more?' });
+    await change(ivo, { state: 'agreed', comment: '' });
+    // Also a change above it that it follows by its percent.
+    const part = { kind: 'percent', percent: 35 };
+    const refused = await change(north, { part });
+    assert.equal(refused.status, 409);
+    assert.deepEqual(refused.problem?.errors?.[0]?.path, 'reason');
+    assert.match(refused.problem?.detail ?? '', /Ivo Tarnow is agreed/);
+    assert.equal(named(await tree(), 'North').amount, north.amount);
+    const taken = await change(north, { part, reason: 'the web shop lost a region' });
+    assert.deepInclude(named(taken.body, 'Ivo Tarnow'), {
+      ...{ state: 'handedOut', comment: 'the web shop lost a region' },
+    });
+    const { body } = await send<{ what: string }[]>('GET', `${SAMPLE}/journal?room=targets`);
+    assert.include(body[0]?.what, 'the web shop lost a region');
+    for (let acts = 0; acts < 4; acts += 1) await undo();
+  });
+
+  it('move people, phase by hand and by when somebody is there, and know what they can sell', async () => {
+    const main = await tree();
+    const ivo = named(main, 'Ivo Tarnow');
+    const change = async (node: TargetNode, body: object) =>
+      send<TargetTree>('PATCH', at(`/nodes/${node.id}`), body);
+    const joined = await change(ivo, { from: '2026-07', full: 1_000_000, ramp: [0.25, 0.5] });
+    const now = named(joined.body, 'Ivo Tarnow');
+    assert.deepEqual(now.months?.slice(0, 3), [0, 0, 0]);
+    assert.equal(sum(now.months ?? []), ivo.amount);
+    assert.equal(now.capacity, 7_750_000);
+    assert.equal(named(joined.body, 'North').capacity, 7_750_000);
+    const typed = await change(ivo, { months: [...Array.from({ length: 11 }, () => 0), 3] });
+    assert.deepInclude(named(typed.body, 'Ivo Tarnow'), { due: 0, monthsTyped: true });
+    const coast = named(main, 'Coast');
+    const outside = await change(ivo, { parent: coast.id });
+    assert.match(outside.problem?.detail ?? '', /outside Coast/);
+    const circle = await change(named(main, 'North'), { parent: ivo.id });
+    assert.match(circle.problem?.detail ?? '', /cannot be below what is below it/);
+    const before = await change(ivo, { until: '2026-05' });
+    assert.match(before.problem?.detail ?? '', /before the first month/);
+    const newcomer = {
+      ...{ parent: coast.id, name: 'Newcomer', kind: 'person', seller: 'S77' },
+      part: { kind: 'amount', amount: 0 },
+    };
+    assert.equal((await send('POST', at('/nodes'), newcomer)).status, 400);
+    const added = await send('POST', at('/nodes'), { ...newcomer, from: '2026-11' });
+    assert.equal(added.status, 400, 'S77 in the whole of Coast counts what others do');
+    const web = plan(await send<WorkspacePlan>('GET', `${SAMPLE}/plan`));
+    const free = await send('POST', at('/nodes'), { ...newcomer, from: '2026-11', scope: [web] });
+    assert.equal(free.status, 400, 'the web shop of Coast is an area of its own');
+    await undo();
+    await undo();
+  });
+
+  const plan = ({ body }: { body: WorkspacePlan }): number =>
+    body.plan.dimensions
+      .find(({ code }) => code === 'channel')
+      ?.members.find(({ code }) => code === 'web')?.id ?? 0;
+});

@@ -1,0 +1,110 @@
+/** Where everybody in a fiscal year's targets stands. */
+import type { TargetTree } from '@dravex/contract';
+import { monthFrom, YearStandings, type NewSubscribers, type TargetMeasure } from '@dravex/core';
+import { lastChanges } from '../journal/store.ts';
+import type { Actor } from '../people/actor.ts';
+import type { LoadedPlan, Plans } from '../plan/plans.ts';
+import type { Connections } from '../platform/database.ts';
+import { notFound } from '../platform/errors.ts';
+import * as store from './store.ts';
+import { linesOf, mainOf, objectivesOf, rowsBelow, told, type LaidOut } from './tree.ts';
+
+/** Which of a year's objectives, and what of the sales counts. */
+export interface AskedTree {
+  readonly fiscalYear: number;
+  readonly objective?: number | undefined;
+  readonly origin?: 'all' | 'books' | undefined;
+}
+
+/**
+ * A fiscal year's targets with where everybody stands: of the objective that is named, or of the
+ * first one of revenue. Empty when no objective is set.
+ * @throws HttpProblem 404 for an objective that is not of the year
+ */
+export async function layOut(
+  { db }: Pick<Connections, 'db'>,
+  plans: Plans,
+  { workspaceId }: Pick<Actor, 'workspaceId'>,
+  { fiscalYear, objective: named, origin = 'all' }: AskedTree,
+): Promise<LaidOut> {
+  const loaded = await plans.current(workspaceId);
+  const { plan, model } = loaded;
+  const all = await store.nodesOf(db, workspaceId, fiscalYear);
+  const objectives = objectivesOf(all);
+  const objective =
+    named === undefined ? mainOf(objectives) : objectives.find(({ id }) => id === named);
+  if (named !== undefined && !objective) throw notFound('such objective in this year');
+  const { minorDigits } = plan.currency;
+  const year = { fiscalYear, objectives, objective, minorDigits };
+  if (!objective) return { ...year, rows: [], lines: [] };
+  const { measure } = objective;
+  const rows = rowsBelow(all, objective.id);
+  const accounts = [...new Set(rows.flatMap(({ account }) => account ?? []))];
+  const standings = await standingsOf(db, workspaceId, loaded, {
+    ...{ fiscalYear, measure, origin, accounts },
+  });
+  return { ...year, rows, lines: linesOf(rows, standings, model.tree, minorDigits) };
+}
+
+/** Where anybody stands in a measure of a fiscal year. */
+export async function standingsOf(
+  db: Connections['db'],
+  workspaceId: number,
+  loaded: LoadedPlan,
+  asked: {
+    readonly fiscalYear: number;
+    readonly measure: TargetMeasure;
+    readonly origin?: 'all' | 'books';
+    /** The customers that are counted by themselves. */
+    readonly accounts?: readonly string[];
+  },
+): Promise<YearStandings> {
+  const { fiscalYear, measure, origin = 'all', accounts = [] } = asked;
+  const [sales, started] = await Promise.all([
+    store.sellerSales(db, workspaceId, origin, accounts),
+    measure === 'newSubscribers' ? startedIn(db, workspaceId, loaded) : [],
+  ]);
+  const books = origin === 'books';
+  return new YearStandings(loaded.model, sales, fiscalYear, { measure, books, started });
+}
+
+/** The same as it is told. */
+export async function treeOf(
+  connections: Pick<Connections, 'db'>,
+  plans: Plans,
+  actor: Actor,
+  asked: AskedTree,
+): Promise<TargetTree> {
+  const [laid, typed] = await Promise.all([
+    layOut(connections, plans, actor, asked),
+    lastChanges(connections.db, actor.workspaceId, 'target'),
+  ]);
+  return told(laid, typed);
+}
+
+/**
+ * Who started, by combination: the one whose members a record names, or the first that has them all.
+ */
+async function startedIn(
+  db: Connections['db'],
+  workspaceId: number,
+  { plan }: LoadedPlan,
+): Promise<NewSubscribers[]> {
+  const placeOf = new Map<string, number | undefined>();
+  const find = (members: readonly number[]): number | undefined => {
+    const key = members.toSorted((a, b) => a - b).join();
+    if (!placeOf.has(key)) {
+      const all = plan.combinations.filter((one) =>
+        members.every((id) => one.members.includes(id)),
+      );
+      const whole = all.find((one) => one.members.length === members.length);
+      placeOf.set(key, (whole ?? all[0])?.id);
+    }
+    return placeOf.get(key);
+  };
+  const rows = await store.startedByMembers(db, workspaceId);
+  return rows.flatMap(({ members, month, count }) => {
+    const combination = find(members);
+    return combination === undefined ? [] : [{ combination, month: monthFrom(month), count }];
+  });
+}

@@ -1,0 +1,182 @@
+<script setup lang="ts">
+import {
+  newTargetNodeSchema,
+  targetNodeChangeSchema,
+  type NewTargetNode,
+  type TargetNode,
+  type TargetNodeChange,
+} from '@dravex/contract';
+import { computed } from 'vue';
+import FormDialog from '../kit/FormDialog.vue';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+import { useForm } from '../writing/use-form.ts';
+import { changesOf, formOf, newNodeOf } from './node-form.ts';
+import { readPart, type TargetSize } from './read-part.ts';
+
+/** What is edited, or below what something is added. */
+export type NodeSubject =
+  | { readonly kind: 'add'; readonly below: TargetNode }
+  | { readonly kind: 'edit'; readonly node: TargetNode };
+
+/** Adds a team, a person or a part below a node, or changes one. */
+const subject = defineModel<NodeSubject | undefined>({ required: true });
+/** Both are refused in the server's words, which the form shows. */
+const props = defineProps<{
+  size: TargetSize;
+  /** The nodes of the tree, for what is above. */
+  nodes: readonly TargetNode[];
+  add: (node: NewTargetNode) => Promise<unknown>;
+  edit: (node: TargetNode, change: TargetNodeChange) => Promise<unknown>;
+}>();
+
+const plan = usePlan();
+const { formats } = useFrame();
+const shown = computed({
+  get: () => subject.value !== undefined,
+  set: (open) => {
+    if (!open) subject.value = undefined;
+  },
+});
+const node = computed(() => (subject.value?.kind === 'edit' ? subject.value.node : undefined));
+const above = computed(() =>
+  subject.value?.kind === 'add'
+    ? subject.value.below
+    : props.nodes.find(({ id }) => id === node.value?.parent),
+);
+/** Below a person, a part is told by account, product or both. */
+const ofPerson = computed(() => (above.value?.counts?.seller ?? null) !== null);
+const KINDS = [
+  { value: 'area', name: 'Team or area' },
+  { value: 'person', name: 'Person' },
+];
+const members = computed(() =>
+  (plan.workspace?.plan.dimensions ?? []).flatMap((dimension) =>
+    plan.tree
+      .inOrder(dimension)
+      .map(({ id, name }) => ({ id, name: `${dimension.name}: ${name}` })),
+  ),
+);
+const adding = computed(() => subject.value?.kind === 'add');
+const { form, field, wrong, submit, failure } = useForm<
+  ReturnType<typeof formOf>,
+  NewTargetNode | TargetNodeChange
+>({
+  of: () => JSON.stringify([subject.value?.kind, node.value?.id ?? above.value?.id]),
+  fresh: () => {
+    const made = formOf(node.value, above.value, formats.value, props.size);
+    return ofPerson.value ? { ...made, kind: 'area' as const } : made;
+  },
+  body: (typed) =>
+    node.value
+      ? changesOf(typed, node.value, formats.value, props.size)
+      : newNodeOf(typed, above.value?.id ?? 0, formats.value, props.size),
+  send: async (body) => {
+    if (node.value) {
+      if (Object.keys(body).length > 0) {
+        await props.edit(node.value, targetNodeChangeSchema.parse(body));
+      }
+    } else await props.add(newTargetNodeSchema.parse(body));
+    subject.value = undefined;
+  },
+  schema: {
+    safeParse: (body: unknown) =>
+      Object.keys(body as object).length === 0
+        ? { success: true, data: body }
+        : (adding.value ? newTargetNodeSchema : targetNodeChangeSchema).safeParse(body),
+  } as never,
+});
+const person = computed(() => form.value.kind === 'person');
+const isTop = computed(() => node.value?.parent === null);
+/** Why the part cannot be read, in its own words. */
+const unread = computed(() => {
+  if (wrong('part.amount').length === 0) return wrong('part');
+  const read = readPart(form.value.part, formats.value, props.size.wholes);
+  return 'reason' in read ? [read.reason] : wrong('part.amount');
+});
+</script>
+
+<template>
+  <FormDialog
+    v-model="shown"
+    :title="adding ? `Add below ${above?.name ?? ''}` : (node?.name ?? '')"
+    :action="adding ? 'Add' : 'Save'"
+    :failure="failure"
+    :width="440"
+    @submit="submit"
+  >
+    <v-select v-if="adding && !ofPerson" v-model="form.kind" label="Kind" :items="KINDS" />
+    <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
+    <template v-if="!isTop">
+      <v-text-field
+        v-if="person"
+        v-bind="field('seller')"
+        label="Seller code"
+        hint="As in the sales lines"
+        persistent-hint
+        autocomplete="off"
+      />
+      <v-text-field
+        v-if="ofPerson"
+        v-bind="field('account')"
+        label="Account (optional)"
+        hint="The customer as in the sales lines; with neither account nor sales, it is the rest"
+        persistent-hint
+        autocomplete="off"
+      />
+      <v-text-field
+        v-if="!person && !ofPerson"
+        v-bind="field('manager')"
+        label="Manager (optional)"
+        autocomplete="off"
+      />
+      <v-autocomplete
+        v-model="form.scope"
+        label="Sales of (empty: as above)"
+        :items="members"
+        item-value="id"
+        multiple
+        chips
+        closable-chips
+        :error-messages="wrong('scope')"
+      />
+    </template>
+    <template v-if="person">
+      <div class="two">
+        <v-text-field v-bind="field('from')" type="month" label="First month, if joining" />
+        <v-text-field v-bind="field('until')" type="month" label="Last month, if leaving" />
+      </div>
+      <div class="two">
+        <v-text-field v-bind="field('full')" label="Full capacity a month" autocomplete="off" />
+        <v-text-field
+          v-bind="field('ramp')"
+          label="Ramp-up by month, %"
+          placeholder="25; 50; 75"
+          autocomplete="off"
+        />
+      </div>
+    </template>
+    <v-text-field
+      v-if="!ofPerson"
+      v-bind="field('cushion')"
+      label="Cushion, % (may be handed out beyond the target)"
+      autocomplete="off"
+    />
+    <v-text-field
+      v-if="adding"
+      v-model="form.part"
+      label="Target: an amount, or a percentage of the target above"
+      placeholder="25%"
+      autocomplete="off"
+      :error-messages="unread"
+    />
+  </FormDialog>
+</template>
+
+<style scoped>
+.two {
+  display: grid;
+  grid-template-columns: 1fr 1fr;
+  gap: 12px;
+}
+</style>

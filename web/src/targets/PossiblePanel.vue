@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import type { TargetNode } from '@dravex/contract';
+import { computed } from 'vue';
+import SheetTable from '../kit/SheetTable.vue';
+import SidePanel from '../shell/SidePanel.vue';
+import { useFrame } from '../shell/use-frame.ts';
+import { isPossible } from './possible.ts';
+
+/** Whether targets can be reached: against capacity, forecast and the best twelve months so far. */
+const props = defineProps<{ nodes: readonly TargetNode[] }>();
+const emit = defineEmits<{ close: [] }>();
+const { formats } = useFrame();
+const all = computed(() => isPossible(props.nodes));
+const outliers = computed(() => all.value.filter(({ outlier }) => outlier));
+const capacity = computed(() => all.value.some(({ ofCapacity }) => ofCapacity !== null));
+const percent = (share: number | null): string => formats.value.show(share, 'percent');
+const found = computed(() => {
+  const count = outliers.value.length;
+  if (all.value.length === 0) return 'Nobody has a target yet.';
+  if (count === 0) return 'Every target is within reach.';
+  return count === 1 ? 'One target is out of line.' : `${count} targets are out of line.`;
+});
+</script>
+
+<template>
+  <SidePanel heading="Is it possible?" :width="380" @close="emit('close')">
+    <p>{{ found }}</p>
+    <p class="quiet">Each target as a share of what speaks for it; 100 % is all of it.</p>
+    <SheetTable about="Targets against forecast, best twelve months and capacity">
+      <thead>
+        <tr>
+          <th scope="col">Team, person</th>
+          <th scope="col">Forecast</th>
+          <th scope="col">Best year</th>
+          <th v-if="capacity" scope="col">Capacity</th>
+        </tr>
+      </thead>
+      <tbody>
+        <tr v-for="one in all" :key="one.node.id">
+          <td>
+            {{ one.node.name }}
+            <span class="verdict" :class="{ waits: one.outlier }">{{ one.verdict }}</span>
+          </td>
+          <td>{{ percent(one.ofForecast) }}</td>
+          <td>{{ percent(one.ofBest) }}</td>
+          <td v-if="capacity" class="number">{{ percent(one.ofCapacity) }}</td>
+        </tr>
+      </tbody>
+    </SheetTable>
+  </SidePanel>
+</template>
+
+<style scoped>
+p {
+  margin: 0;
+}
+.verdict {
+  display: block;
+  font-size: 11px;
+  color: var(--ink-quiet);
+}
+.verdict.waits {
+  color: var(--ember-ink);
+}
+</style>
