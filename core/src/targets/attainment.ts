@@ -31,13 +31,22 @@ export function attainment(
   actual: readonly number[],
   forecast: readonly number[],
 ): Attainment {
+  return attainmentOf(phase(target, weights), actual, forecast);
+}
+
+/** The same of a target that is phased already. @param months what it is in each month */
+export function attainmentOf(
+  months: readonly number[],
+  actual: readonly number[],
+  forecast: readonly number[],
+): Attainment {
   const sum = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0);
+  const target = sum(months);
   const done = sum(actual);
-  const due = sum(phase(target, weights).slice(0, actual.length));
   return {
-    toDate: ratio(done, due),
+    toDate: ratio(done, sum(months.slice(0, actual.length))),
     ofYear: ratio(done, target),
-    pace: ratio(target - done, weights.length - actual.length),
+    pace: ratio(target - done, months.length - actual.length),
     outlook: ratio(done + sum(forecast), target),
   };
 }

@@ -20,6 +20,10 @@ export interface SharedOut {
 /** Divides a target into its parts, to the cent: percents of the whole by the largest remainder. */
 export function shareOut(target: number, parts: readonly TargetPart[]): SharedOut {
   const percents = parts.map((part) => (part.kind === 'percent' ? part.percent : 0));
+  if (parts.every((part) => part.kind === 'amount')) {
+    const amounts = parts.map(({ amount }) => amount);
+    return { amounts, ...leftOf(target, amounts), percents: 0 };
+  }
   const [hundred = 100n, ...exact] = toWholeRatios([100, ...percents]);
   const together = exact.reduce((sum, percent) => sum + percent, 0n);
   const pool = together > hundred ? roundedShare(target, together, hundred) : target;
@@ -29,13 +33,15 @@ export function shareOut(target: number, parts: readonly TargetPart[]): SharedOu
   const amounts = parts.map((part, index) =>
     part.kind === 'amount' ? part.amount : (shares[index] ?? 0),
   );
+  return { amounts, ...leftOf(target, amounts), percents: Number(together) / scale };
+}
+
+function leftOf(
+  target: number,
+  amounts: readonly number[],
+): Pick<SharedOut, 'unassigned' | 'overAssigned'> {
   const left = target - amounts.reduce((sum, amount) => sum + amount, 0);
-  return {
-    amounts,
-    unassigned: Math.max(0, left),
-    overAssigned: Math.max(0, -left),
-    percents: Number(together) / scale,
-  };
+  return { unassigned: Math.max(0, left), overAssigned: Math.max(0, -left) };
 }
 
 /** total x part / whole, rounded half up, on integers. */

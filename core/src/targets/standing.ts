@@ -81,6 +81,9 @@ export class YearStandings {
   readonly #start: Month;
   readonly #sales = new Map<string, SellerSales[]>();
   readonly #held = new Map<string, ReadonlySet<number>>();
+  readonly #sums = new Map<string, Float64Array>();
+  readonly #placeOf: ReadonlyMap<number, number>;
+  readonly #minor: number;
 
   /**
    * @param model evaluated
@@ -92,7 +95,9 @@ export class YearStandings {
     fiscalYear: number,
     { measure = 'revenue', books = false, started = [] }: StandingsOf = {},
   ) {
-    const { calendar } = model.plan;
+    const { calendar, combinations, currency } = model.plan;
+    this.#placeOf = new Map(combinations.map(({ id }, index) => [id, index]));
+    this.#minor = 10 ** currency.minorDigits;
     this.measure = measure;
     this.#first = monthFrom(calendar.first);
     this.#closed = monthFrom(calendar.closedThrough);
@@ -135,9 +140,8 @@ export class YearStandings {
     }
     if (measure === 'newSubscribers') {
       const actual = new Float64Array(plan.combinations.length * count);
-      const place = new Map(plan.combinations.map(({ id }, index) => [id, index]));
       for (const { combination, month, count: some } of started) {
-        const index = place.get(combination);
+        const index = this.#placeOf.get(combination);
         const t = month - this.#first;
         if (index === undefined || t < 0 || t >= count) continue;
         actual[index * count + t] = (actual[index * count + t] ?? 0) + some;
@@ -158,46 +162,60 @@ export class YearStandings {
     return held;
   }
 
-  /** Actual or forecast of a scope by month. What is missing is left out. */
-  #months(series: Float64Array, scope: Scope, from: Month, to: Month): number[] {
+  /** Actual or forecast of a scope in all months of the plan, summed once. What is missing is left out. */
+  #seriesIn(which: keyof Series, scope: Scope): Float64Array {
+    const key = `${which} ${scope.join()}`;
+    const known = this.#sums.get(key);
+    if (known) return known;
     const { count } = this.model;
-    const months = new Array<number>(Math.max(0, to - from + 1)).fill(0);
+    const series = this.#series[which];
+    const sums = new Float64Array(count);
     for (const index of this.#inside(scope)) {
-      for (let month = from; month <= to; month += 1) {
-        const t = month - this.#first;
-        if (t < 0 || t >= count) continue;
-        const place = month - from;
-        months[place] = (months[place] ?? 0) + (series[index * count + t] || 0);
+      for (let t = 0; t < count; t += 1) {
+        sums[t] = (sums[t] ?? 0) + (series[index * count + t] || 0);
       }
     }
-    return months;
+    this.#sums.set(key, sums);
+    return sums;
   }
 
   #valueOf({ revenue, units, cost }: SellerSales): number {
-    const minor = 10 ** this.model.plan.currency.minorDigits;
     if (this.measure === 'units') return units;
-    return (this.measure === 'margin' ? revenue - cost : revenue) / minor;
+    return (this.measure === 'margin' ? revenue - cost : revenue) / this.#minor;
   }
 
-  #sold({ scope, seller, account, less }: Holder, from: Month, to: Month): number[] {
-    if (seller === null) return this.#months(this.#series.actual, scope, from, to);
-    const months = new Array<number>(Math.max(0, to - from + 1)).fill(0);
-    if (!meaningOf(this.measure).bySeller) return months;
-    const placeOf = new Map(this.model.plan.combinations.map(({ id }, index) => [id, index]));
+  /** What a holder sold in all months of the plan, summed once. */
+  #soldBy(holder: Holder): Float64Array {
+    const { scope, seller, account, less } = holder;
+    if (seller === null) return this.#seriesIn('actual', scope);
+    const key = JSON.stringify([seller, account, scope, less]);
+    const known = this.#sums.get(key);
+    if (known) return known;
+    const sums = new Float64Array(this.model.count);
+    this.#sums.set(key, sums);
+    if (!meaningOf(this.measure).bySeller) return sums;
     const held = this.#inside(scope);
     const elsewhere = less.map((part) => ({ ...part, held: this.#inside(part.scope) }));
     for (const sale of this.#sales.get(seller) ?? []) {
-      const { month, combination } = sale;
-      if (month < from || month > to) continue;
+      const t = sale.month - this.#first;
+      if (t < 0 || t >= sums.length) continue;
       if (account !== null && sale.account !== account) continue;
-      const place = placeOf.get(combination) ?? -1;
+      const place = this.#placeOf.get(sale.combination) ?? -1;
       if (!held.has(place)) continue;
       const counted = elsewhere.some(
         (part) => (part.account === null || part.account === sale.account) && part.held.has(place),
       );
-      if (!counted) months[month - from] = (months[month - from] ?? 0) + this.#valueOf(sale);
+      if (!counted) sums[t] = (sums[t] ?? 0) + this.#valueOf(sale);
     }
-    return months;
+    return sums;
+  }
+
+  /** Some months of a series; 0 outside the plan. */
+  #stretch(series: Float64Array, from: Month, to: Month): number[] {
+    return Array.from(
+      { length: Math.max(0, to - from + 1) },
+      (_, place) => series[from + place - this.#first] ?? 0,
+    );
   }
 
   /**
@@ -210,22 +228,22 @@ export class YearStandings {
     const open = Math.max(this.#start, this.#closed + 1);
     const { from, until } = holder;
     const there = (month: Month): boolean => month >= (from ?? month) && month <= (until ?? month);
+    const sold = this.#soldBy(holder);
+    const ahead = this.#stretch(this.#seriesIn('forecast', holder.scope), open, end);
     return {
-      before: this.#sold(holder, this.#start - YEAR, this.#start - 1),
-      actual: this.#sold(holder, this.#start, Math.min(end, this.#closed)),
-      ahead: this.#months(this.#series.forecast, holder.scope, open, end).map((value, place) =>
-        there(open + place) ? value : 0,
-      ),
-      aheadShare: this.#share(holder),
-      best: bestYear(this.#sold(holder, this.#first, this.#closed)),
+      before: this.#stretch(sold, this.#start - YEAR, this.#start - 1),
+      actual: this.#stretch(sold, this.#start, Math.min(end, this.#closed)),
+      ahead: ahead.map((value, place) => (there(open + place) ? value : 0)),
+      aheadShare: this.#share(holder, sold),
+      best: bestYear(this.#stretch(sold, this.#first, this.#closed)),
     };
   }
 
-  #share(holder: Holder): number {
+  #share(holder: Holder, sold: Float64Array): number {
     if (holder.seller === null) return 1;
-    const from = this.#closed - YEAR + 1;
-    const whole = sum(this.#months(this.#series.actual, holder.scope, from, this.#closed));
-    return ratio(sum(this.#sold(holder, from, this.#closed)), whole) ?? 0;
+    const last = (series: Float64Array): number =>
+      sum(this.#stretch(series, this.#closed - YEAR + 1, this.#closed));
+    return ratio(last(sold), last(this.#seriesIn('actual', holder.scope))) ?? 0;
   }
 }
 

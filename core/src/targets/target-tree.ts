@@ -7,7 +7,7 @@ import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { inBoth } from '../dimensions/scopes.ts';
 import { ratio } from '../measures/nature.ts';
-import { attainment, phase } from './attainment.ts';
+import { attainmentOf, phase } from './attainment.ts';
 import { capacityByMonth, type Ramping } from './capacity.ts';
 import { shareOut, type TargetPart } from './share-out.ts';
 import { YEAR, type Holder, type YearMonths, type YearStandings } from './standing.ts';
@@ -408,16 +408,9 @@ export function targetTree(
       nature === 'flow' && amount >= 0
         ? (entry.months ?? whileThere(shown, holder, standings.start))
         : [];
-    const inWholes = (values: readonly number[], share = 1): number[] =>
-      values.map((value) => value * share * minor);
-    const reached = hasSeason(phased)
-      ? attainment(
-          amount,
-          phased,
-          inWholes(months.actual),
-          inWholes(months.ahead, months.aheadShare),
-        )
-      : null;
+    const inWholes = (values: readonly number[]): number[] => values.map((value) => value * minor);
+    const byMonth = hasSeason(phased) ? phase(amount, phased) : null;
+    const reached = byMonth && attainmentOf(byMonth, inWholes(months.actual), []);
     lines.push({
       entry,
       level,
@@ -435,7 +428,7 @@ export function targetTree(
       aheadShare: months.aheadShare,
       capacity: measured.capacityOf(entry),
       best: Math.round(months.best * minor),
-      months: hasSeason(phased) ? phase(amount, phased) : null,
+      months: byMonth,
       due: hasSeason(phased) ? dueBy(phased, standings.closedMonths) : null,
       attained: known ? ratio(own.actual, amount) : null,
       toDate: known ? (reached?.toDate ?? null) : null,
