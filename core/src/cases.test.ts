@@ -22,6 +22,7 @@ import {
   movementOf,
   netRevenueRetention,
   billedAhead,
+  bridge,
   capacityByMonth,
   dealPlan,
   plateauOf,
@@ -69,6 +70,14 @@ const ANSWERS: Record<string, (input: never) => unknown> = {
       0,
       months,
     ),
+  'variance-bridge': ({ items }: { items: Record<'q0' | 'p0' | 'q1' | 'p1', number>[] }) => {
+    const { withoutUnits: _, ...steps } = bridge(
+      items.map(({ q0, p0, q1, p1 }) => ({
+        ...{ plannedUnits: q0, plannedRevenue: q0 * p0, units: q1, revenue: q1 * p1 },
+      })),
+    );
+    return steps;
+  },
   'deal-mix': (input: DealPlanInput) => dealPlan(input),
   allocation: ({ total, children }: { total: number; children: Child[] }) =>
     allocate(total, children),

@@ -75,6 +75,8 @@ export * from './targets/target-measure.ts';
 export * from './targets/capacity.ts';
 export * from './targets/divide-target.ts';
 export * from './targets/deal-plan.ts';
+export * from './targets/gap.ts';
+export * from './comparison/bridge.ts';
 export * from './targets/attainment.ts';
 export * from './targets/check-entry.ts';
 export * from './targets/standing.ts';

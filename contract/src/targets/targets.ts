@@ -222,6 +222,30 @@ export const madeDealsSchema = z.object({
 });
 export type MadeDeals = z.infer<typeof madeDealsSchema>;
 
+/** Why a target is ahead or behind: steps from the target to date to actual, which add up. */
+export const targetGapSchema = z.object({
+  due: z.number(),
+  actual: z.number(),
+  steps: z.array(
+    z.object({
+      kind: z.enum([
+        'growth',
+        'phasing',
+        'joiners',
+        'leavers',
+        'volume',
+        'mix',
+        'price',
+        'new',
+        'discontinued',
+        'other',
+      ]),
+      value: z.number(),
+    }),
+  ),
+});
+export type TargetGap = z.infer<typeof targetGapSchema>;
+
 /** From what an objective starts. */
 export const newObjectiveSchema = z.strictObject({
   name: nameSchema,
@@ -426,6 +450,16 @@ export const targetOperations = operations({
     summary: 'What the sales documents of a node were worth, last year and this year so far',
     access: 'reads',
     answer: madeDealsSchema,
+  },
+  explainGap: {
+    method: 'get',
+    path: `${base}/nodes/{nodeId}/gap`,
+    summary: 'Why a target is ahead or behind: growth, months, people, volume, mix and price',
+    access: 'reads',
+    answer: z.object({
+      /** Null where no target is due, or nobody knows what is sold. */
+      gap: targetGapSchema.nullable(),
+    }),
   },
   handOutTargets: {
     method: 'post',

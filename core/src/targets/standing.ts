@@ -3,9 +3,10 @@ import { monthFrom, type Month } from '../calendar/month.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 import type { Model } from '../forecast/run.ts';
+import type { BridgeItem } from '../comparison/bridge.ts';
 import { ratio } from '../measures/nature.ts';
 import { subscriberFigures } from '../subscriptions/figures.ts';
-import { actualFigures, forecastFigures, seriesOf } from '../tables/figures.ts';
+import { actualFigures, forecastFigures, seriesOf, type Figures } from '../tables/figures.ts';
 import { meaningOf, type TargetMeasure } from './target-measure.ts';
 
 /** Sales of one seller to one account in one combination and month; money in minor units. */
@@ -57,6 +58,12 @@ export interface YearMonths {
   readonly best: number;
 }
 
+/** What a holder sold of one combination in the closed months, beside the same months of last year. */
+export interface ItemSales extends BridgeItem {
+  /** The combination's place in the plan. */
+  readonly place: number;
+}
+
 export interface StandingsOf {
   /** What is counted; revenue where nothing is said. */
   readonly measure?: TargetMeasure;
@@ -76,6 +83,7 @@ interface Series {
 export class YearStandings {
   readonly measure: TargetMeasure;
   readonly #series: Series;
+  readonly #units: Float64Array;
   readonly #first: Month;
   readonly #closed: Month;
   readonly #start: Month;
@@ -102,7 +110,9 @@ export class YearStandings {
     this.#first = monthFrom(calendar.first);
     this.#closed = monthFrom(calendar.closedThrough);
     this.#start = fiscalYearSpan(fiscalYear, calendar.fiscalStart).from;
-    this.#series = this.#read(books, started);
+    const sold = actualFigures(model.plan, books);
+    this.#units = sold.measures.units;
+    this.#series = this.#read(sold, started);
     for (const sale of sellerSales) {
       const known = this.#sales.get(sale.seller);
       if (known) known.push(sale);
@@ -130,7 +140,7 @@ export class YearStandings {
     return this.measure !== 'score' && (seller === null || meaningOf(this.measure).bySeller);
   }
 
-  #read(books: boolean, started: readonly NewSubscribers[]): Series {
+  #read(sold: Figures, started: readonly NewSubscribers[]): Series {
     const { plan, count } = this.model;
     const { measure } = this;
     if (measure === 'score') return { actual: new Float64Array(), forecast: new Float64Array() };
@@ -148,7 +158,6 @@ export class YearStandings {
       }
       return { actual, forecast: subscriberFigures(this.model).of.starters };
     }
-    const sold = actualFigures(plan, books);
     const ahead = forecastFigures(this.model, sold);
     return { actual: seriesOf(sold, measure), forecast: seriesOf(ahead, measure) };
   }
@@ -184,6 +193,21 @@ export class YearStandings {
     return (this.measure === 'margin' ? revenue - cost : revenue) / this.#minor;
   }
 
+  /** The sales that count for a seller or a part of one, each with its combination's place. */
+  *#salesOf({ scope, seller, account, less }: Holder): Iterable<[SellerSales, number]> {
+    const held = this.#inside(scope);
+    const elsewhere = less.map((part) => ({ ...part, held: this.#inside(part.scope) }));
+    for (const sale of this.#sales.get(seller ?? '') ?? []) {
+      if (account !== null && sale.account !== account) continue;
+      const place = this.#placeOf.get(sale.combination) ?? -1;
+      if (!held.has(place)) continue;
+      const counted = elsewhere.some(
+        (part) => (part.account === null || part.account === sale.account) && part.held.has(place),
+      );
+      if (!counted) yield [sale, place];
+    }
+  }
+
   /** What a holder sold in all months of the plan, summed once. */
   #soldBy(holder: Holder): Float64Array {
     const { scope, seller, account, less } = holder;
@@ -194,18 +218,9 @@ export class YearStandings {
     const sums = new Float64Array(this.model.count);
     this.#sums.set(key, sums);
     if (!meaningOf(this.measure).bySeller) return sums;
-    const held = this.#inside(scope);
-    const elsewhere = less.map((part) => ({ ...part, held: this.#inside(part.scope) }));
-    for (const sale of this.#sales.get(seller) ?? []) {
+    for (const [sale] of this.#salesOf(holder)) {
       const t = sale.month - this.#first;
-      if (t < 0 || t >= sums.length) continue;
-      if (account !== null && sale.account !== account) continue;
-      const place = this.#placeOf.get(sale.combination) ?? -1;
-      if (!held.has(place)) continue;
-      const counted = elsewhere.some(
-        (part) => (part.account === null || part.account === sale.account) && part.held.has(place),
-      );
-      if (!counted) sums[t] = (sums[t] ?? 0) + this.#valueOf(sale);
+      if (t >= 0 && t < sums.length) sums[t] = (sums[t] ?? 0) + this.#valueOf(sale);
     }
     return sums;
   }
@@ -237,6 +252,47 @@ export class YearStandings {
       aheadShare: this.#share(holder, sold),
       best: bestYear(this.#stretch(sold, this.#first, this.#closed)),
     };
+  }
+
+  /**
+   * What a holder sold by combination in the closed months of the year, and in the same months of the
+   * year before as what was planned; in the measure, and in units.
+   * @param closed how many months count
+   * @param skip how many of them are left out at the beginning
+   */
+  itemsOf(holder: Holder, closed: number, skip = 0): ItemSales[] {
+    const items = new Map<number, { units: number[]; values: number[] }>();
+    const take = (place: number, month: Month, units: number, value: number): void => {
+      const year = month >= this.#start ? 1 : 0;
+      const at = month - this.#start + (year === 1 ? 0 : YEAR);
+      if (at < skip || at >= closed) return;
+      const item = items.get(place) ?? { units: [0, 0], values: [0, 0] };
+      item.units[year] = (item.units[year] ?? 0) + units;
+      item.values[year] = (item.values[year] ?? 0) + value;
+      items.set(place, item);
+    };
+    if (holder.seller === null) {
+      const { count } = this.model;
+      for (const place of this.#inside(holder.scope)) {
+        for (let month = this.#start - YEAR; month < this.#start + closed; month += 1) {
+          const t = month - this.#first;
+          if (t < 0 || t >= count) continue;
+          const at = place * count + t;
+          take(place, month, this.#units[at] || 0, this.#series.actual[at] || 0);
+        }
+      }
+    } else {
+      for (const [sale, place] of this.#salesOf(holder)) {
+        take(place, sale.month, sale.units, this.#valueOf(sale));
+      }
+    }
+    return [...items].map(([place, { units, values }]) => ({
+      place,
+      plannedUnits: units[0] ?? 0,
+      plannedRevenue: values[0] ?? 0,
+      units: units[1] ?? 0,
+      revenue: values[1] ?? 0,
+    }));
   }
 
   #share(holder: Holder, sold: Float64Array): number {

@@ -4,6 +4,7 @@ import { monthFrom } from '../calendar/month.ts';
 import { compile, evaluate } from '../forecast/run.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { targetProblems } from './check-entry.ts';
+import { explainGap } from './gap.ts';
 import { YearStandings } from './standing.ts';
 import {
   EVERYTHING,
@@ -179,6 +180,59 @@ describe('a target tree', () => {
       line(leaves, 1).others?.outlook,
       (line(stays, 1).others?.outlook ?? 0) + line(stays, 2).outlook - line(stays, 2).actual,
     );
+  });
+});
+
+describe('why a target is ahead or behind', () => {
+  const people = (more: Partial<TargetEntry> = {}): TargetLine[] =>
+    laid([
+      entry(1, null),
+      entry(2, 1, { scope: [M.north] }),
+      entry(3, 2, { kind: 'person', seller: 'S1' }),
+      entry(4, 2, { kind: 'person', seller: 'S2', ...more }),
+    ]);
+
+  it('adds up from the target to date to actual, whoever joined or left', () => {
+    const moves = fc.record({
+      from: fc.constantFrom(null, monthFrom('2025-05'), monthFrom('2026-02')),
+      until: fc.constantFrom(null, monthFrom('2026-01'), monthFrom('2026-08')),
+      months: fc.constantFrom(null, [1, 5, 0, 0, 2, 0, 0, 0, 0, 0, 0, 1]),
+    });
+    fc.assert(
+      fc.property(moves, (more) => {
+        const lines = people(more);
+        for (const { entry: own } of lines) {
+          const gap = explainGap(lines, own.id, standings, 100);
+          if (!gap) continue;
+          const sum = gap.steps.reduce((all, { value }) => all + value, gap.due);
+          assert.equal(sum, gap.actual);
+        }
+      }),
+    );
+  });
+
+  it('is the growth that the target asks, the months, the people, and volume, mix and price', () => {
+    const lines = people({ until: monthFrom('2026-02') });
+    const of = (id: number) => {
+      const gap = explainGap(lines, id, standings, 100);
+      return Object.fromEntries(gap?.steps.map(({ kind, value }) => [kind, value]) ?? []);
+    };
+    // S2 left in February, and nothing of theirs was sold in March a year before.
+    const whole = of(1);
+    assert.isUndefined(whole['joiners']);
+    assert.isUndefined(whole['leavers'], 'they sold nothing in those months last year');
+    assert.isUndefined(whole['phasing'], 'by last year’s own season');
+    const typed = laid([entry(1, null, { months: [0, 0, 0, 1, 1, 1, 1, 1, 1, 1, 1, 1] })]);
+    const phased = explainGap(typed, 1, standings, 100);
+    assert.equal(phased?.due, 0);
+    assert.isAbove(phased?.steps.find(({ kind }) => kind === 'phasing')?.value ?? 0, 0);
+  });
+
+  it('is nothing where no target is due', () => {
+    assert.isNull(explainGap(people(), 99, standings, 100));
+    const early = new YearStandings(model, [], 2027);
+    const none = targetTree([entry(1, null)], early, tree, 100);
+    assert.isNull(explainGap(none, 1, early, 100));
   });
 });
 

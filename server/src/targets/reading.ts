@@ -1,13 +1,28 @@
 /** Where everybody in a fiscal year's targets stands. */
-import type { TargetTree } from '@dravex/contract';
-import { monthFrom, YearStandings, type NewSubscribers, type TargetMeasure } from '@dravex/core';
+import type { TargetGap, TargetTree } from '@dravex/contract';
+import {
+  explainGap,
+  monthFrom,
+  wholesIn,
+  YearStandings,
+  type NewSubscribers,
+  type TargetMeasure,
+} from '@dravex/core';
 import { lastChanges } from '../journal/store.ts';
 import type { Actor } from '../people/actor.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
-import { linesOf, mainOf, objectivesOf, rowsBelow, told, type LaidOut } from './tree.ts';
+import {
+  linesOf,
+  mainOf,
+  objectiveAbove,
+  objectivesOf,
+  rowsBelow,
+  told,
+  type LaidOut,
+} from './tree.ts';
 
 /** Which of a year's objectives, and what of the sales counts. */
 export interface AskedTree {
@@ -36,14 +51,14 @@ export async function layOut(
   if (named !== undefined && !objective) throw notFound('such objective in this year');
   const { minorDigits } = plan.currency;
   const year = { fiscalYear, objectives, objective, minorDigits };
-  if (!objective) return { ...year, rows: [], lines: [] };
+  if (!objective) return { ...year, rows: [], lines: [], standings: undefined };
   const { measure } = objective;
   const rows = rowsBelow(all, objective.id);
   const accounts = [...new Set(rows.flatMap(({ account }) => account ?? []))];
   const standings = await standingsOf(db, workspaceId, loaded, {
     ...{ fiscalYear, measure, origin, accounts },
   });
-  return { ...year, rows, lines: linesOf(rows, standings, model.tree, minorDigits) };
+  return { ...year, rows, lines: linesOf(rows, standings, model.tree, minorDigits), standings };
 }
 
 /** Where anybody stands in a measure of a fiscal year. */
@@ -107,4 +122,22 @@ async function startedIn(
     const combination = find(members);
     return combination === undefined ? [] : [{ combination, month: monthFrom(month), count }];
   });
+}
+
+/** Why a node is ahead or behind. @throws HttpProblem 404 */
+export async function gapOf(
+  connections: Pick<Connections, 'db'>,
+  plans: Plans,
+  actor: Actor,
+  fiscalYear: number,
+  node: number,
+): Promise<{ gap: TargetGap | null }> {
+  const rows = await store.nodesOf(connections.db, actor.workspaceId, fiscalYear);
+  const objective = objectiveAbove(rows, node)?.id;
+  if (objective === undefined) throw notFound('such node in this year');
+  const laid = await layOut(connections, plans, actor, { fiscalYear, objective });
+  const { lines, standings, minorDigits } = laid;
+  if (!standings) return { gap: null };
+  const gap = explainGap(lines, node, standings, wholesIn(standings.measure, minorDigits));
+  return { gap: gap && { ...gap, steps: [...gap.steps] } };
 }

@@ -9,7 +9,7 @@ import { routesOf } from '../routing/routes.ts';
 import { madeDeals } from './deals.ts';
 import * as division from './division.ts';
 import * as objectives from './objectives.ts';
-import { treeOf, type AskedTree } from './reading.ts';
+import { gapOf, treeOf, type AskedTree } from './reading.ts';
 import * as service from './service.ts';
 import { nodesOf } from './store.ts';
 import { objectiveAbove } from './tree.ts';
@@ -67,6 +67,8 @@ export function targetRoutes(connections: Connections, plans: Plans): Router {
       }),
     readDeals: ({ actor, name, id }) =>
       madeDeals(connections, plans, actor, yearOf(name), id('nodeId')),
+    explainGap: ({ actor, name, id }) =>
+      gapOf(connections, plans, actor, yearOf(name), id('nodeId')),
     divideTargets: async ({ actor, name, id, body }) => {
       const asked = { fiscalYear: yearOf(name), node: id('nodeId'), division: body.division };
       await division.divide(connections, plans, actor, asked, body.reason);

@@ -85,6 +85,8 @@ export interface LaidOut {
   readonly objective: ObjectiveOf | undefined;
   readonly rows: readonly TargetRow[];
   readonly lines: readonly TargetLine[];
+  /** Where they stand; undefined where the year has no objective. */
+  readonly standings: YearStandings | undefined;
   readonly minorDigits: number;
 }
 

@@ -21,6 +21,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import type { Asked } from '../trace/use-trace.ts';
 import DealsPanel from './DealsPanel.vue';
 import DividePanel from './DividePanel.vue';
+import GapPanel from './GapPanel.vue';
 import {
   explainActual,
   explainAttained,
@@ -41,6 +42,7 @@ import PossiblePanel from './PossiblePanel.vue';
 import { readPart } from './read-part.ts';
 import ReasonDialog, { type AskedWords } from './ReasonDialog.vue';
 import {
+  gapOf,
   isDivided,
   linesOf,
   rankedLines,
@@ -225,7 +227,7 @@ const here = computed(() => {
 });
 /** What stands beside the table, and for which node. */
 const panel = ref<{ readonly kind: PanelKind; readonly node: number }>();
-type PanelKind = 'divide' | 'leave' | 'months' | 'deals' | 'possible';
+type PanelKind = 'divide' | 'leave' | 'months' | 'deals' | 'possible' | 'gap';
 const inPanel = computed(() => nodes.value.find(({ id }) => id === panel.value?.node));
 const show = (kind: PanelKind, node: TargetNode): void =>
   void (panel.value = { kind, node: node.id });
@@ -242,6 +244,9 @@ interface RowAction {
 function actionsOf(node: TargetNode): RowAction[] {
   const { name } = node;
   const reads: RowAction[] = [
+    ...(gapOf(node) === null
+      ? []
+      : [{ name: `Why ${name} is ahead or behind`, act: () => show('gap', node) }]),
     { name: 'Is it possible?', act: () => show('possible', node) },
     ...(node.months ? [{ name: `Months of ${name}`, act: () => show('months', node) }] : []),
     { name: `Deal plan of ${name}`, act: () => show('deals', node) },
@@ -468,6 +473,13 @@ function renameObjective(): void {
           :leaving="panel.kind === 'leave'"
           :propose="targets.propose"
           :take="targets.divide"
+          @close="close"
+        />
+        <GapPanel
+          v-else-if="inPanel && panel?.kind === 'gap'"
+          :node="inPanel"
+          :size="size"
+          :gap="targets.gap"
           @close="close"
         />
         <MonthsPanel

@@ -305,6 +305,7 @@ export function useTargets() {
     },
     handOut: (node: TargetNode) =>
       change(() => plan.write(targetOperations.handOutTargets, at(node))),
+    gap: (node: TargetNode) => plan.ask(targetOperations.explainGap, at(node)),
     deals: (node: TargetNode) => plan.ask(targetOperations.readDeals, at(node)),
     remove: (node: TargetNode) => change(() => plan.write(targetOperations.removeTarget, at(node))),
   };
