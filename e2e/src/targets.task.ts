@@ -329,3 +329,37 @@ test('several objectives stand side by side, each in its measure', async ({ plan
   await planner.inMenu('Remove objective Margin').then((item) => item.click());
   await expect(shown('Revenue')).toBeVisible();
 });
+
+test('targets go out as a file, and come back changed after a look; letters are printed', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03&unit=1`);
+  await expect(await planner.cell('Ondwell', 'Target')).toBeVisible();
+  const saving = page.waitForEvent('download');
+  await (await planner.inMenu('Save all targets as CSV')).click();
+  const text = await readFile(await (await saving).path(), 'utf8');
+  expect(text).toContain('Ivo Tarnow,Ondwell / North,person,S01');
+  const changed = text.replace(/^(Ivo Tarnow,.*),34,/m, '$1,35,');
+  expect(changed).not.toBe(text);
+  await (await planner.inMenu('Import targets')).click();
+  const dialog = page.getByRole('dialog');
+  const pick = (name: string, content: string) =>
+    dialog
+      .getByLabel('File of targets')
+      .setInputFiles({ name, mimeType: 'text/csv', buffer: Buffer.from(content) });
+  await pick('wrong.csv', 'name,above,share %\nTwin,Nowhere,5');
+  await expect(dialog).toContainText('Row 2: “Nowhere” is not there');
+  await expect(dialog.getByRole('button', { name: 'Apply' })).toBeDisabled();
+  await pick('targets.csv', changed);
+  await expect(dialog.getByRole('status')).toContainText('0 to add, 1 to change');
+  await dialog.getByRole('button', { name: 'Apply' }).click();
+  await expect(dialog).toBeHidden();
+  await expect(await planner.cell('Ivo Tarnow', 'Share')).toHaveText('35.0%');
+
+  await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03&view=letters`);
+  const letter = page.getByRole('article').filter({ hasText: 'Rosa Velden' });
+  await expect(letter).toContainText('manager Marek Solvang');
+  await expect(letter).toContainText('2,404,875');
+  await expect(letter.getByRole('row')).toHaveCount(14 + 4);
+});

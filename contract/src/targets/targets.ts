@@ -222,6 +222,15 @@ export const madeDealsSchema = z.object({
 });
 export type MadeDeals = z.infer<typeof madeDealsSchema>;
 
+/** What became of a file of targets. */
+export const targetsFileSchema = z.object({
+  added: z.number(),
+  changed: z.number(),
+  same: z.number(),
+  problems: z.array(z.object({ row: z.number(), message: z.string() })),
+});
+export type TargetsFile = z.infer<typeof targetsFileSchema>;
+
 /** Why a target is ahead or behind: steps from the target to date to actual, which add up. */
 export const targetGapSchema = z.object({
   due: z.number(),
@@ -410,6 +419,30 @@ export const targetOperations = operations({
     summary: 'Takes an objective out with everything below it',
     access: 'plans',
     answer: targetTreeSchema,
+  },
+  saveTargets: {
+    method: 'get',
+    path: `${base}/file.{format}`,
+    summary: 'A whole tree as a file that can be brought back: teams, people, parts and targets',
+    access: 'reads',
+    query: z.strictObject({ objective: z.coerce.number().int().positive().optional() }),
+    writes: 'text/csv',
+  },
+  bringTargets: {
+    method: 'post',
+    path: `${base}/file`,
+    summary: 'Adds and changes teams, people, parts and targets by a file; looked at first',
+    access: 'plans',
+    query: z.strictObject({
+      objective: z.coerce.number().int().positive().optional(),
+      apply: z.enum(['yes', 'no']).default('no'),
+    }),
+    file: {
+      what: 'a table as CSV, XLSX or JSON',
+      type: 'application/octet-stream',
+      largest: '16mb',
+    },
+    answer: targetsFileSchema,
   },
   addTarget: {
     method: 'post',

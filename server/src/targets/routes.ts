@@ -5,8 +5,10 @@ import type { Actor } from '../people/actor.ts';
 import type { Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { read } from '../platform/http.ts';
+import { sendTable, tableFormat } from '../platform/table-file.ts';
 import { routesOf } from '../routing/routes.ts';
 import { madeDeals } from './deals.ts';
+import { bringTargets, treeLines } from './file.ts';
 import * as division from './division.ts';
 import * as objectives from './objectives.ts';
 import { gapOf, treeOf, type AskedTree } from './reading.ts';
@@ -51,6 +53,17 @@ export function targetRoutes(connections: Connections, plans: Plans): Router {
     removeObjective: async ({ actor, name, id }) => {
       await objectives.removeObjective(connections, actor, yearOf(name), id('objectiveId'));
       return tree(actor, { fiscalYear: yearOf(name) });
+    },
+    saveTargets: async ({ actor, name, query, response }) => {
+      const fiscalYear = yearOf(name);
+      const lines = await treeLines(connections, plans, actor, { fiscalYear, ...query });
+      const { name: workspace } = await plans.current(actor.workspaceId);
+      const title = `targets FY ${fiscalYear}`;
+      await sendTable(response, tableFormat(name('format')), title, [workspace, title], lines);
+    },
+    bringTargets: ({ actor, name, query: { apply, objective }, file }) => {
+      const asked = { fiscalYear: yearOf(name), objective };
+      return bringTargets(connections, plans, actor, asked, file, apply === 'yes');
     },
     addTarget: async ({ actor, name, body }) => {
       const id = await service.addNode(connections, plans, actor, yearOf(name), body);

@@ -36,7 +36,7 @@ export class Visitor {
 
   constructor(private readonly origin: string) {}
 
-  /** Sends a request; a string is sent as it is, with the given type. */
+  /** Sends a request; a string or bytes are sent as they are, with the given type. */
   async send<T = unknown>(
     method: string,
     path: string,
@@ -53,7 +53,9 @@ export class Visitor {
       },
       ...(body === undefined
         ? {}
-        : { body: typeof body === 'string' ? body : JSON.stringify(body) }),
+        : {
+            body: typeof body === 'string' || Buffer.isBuffer(body) ? body : JSON.stringify(body),
+          }),
     });
     for (const cookie of response.headers.getSetCookie()) this.cookie = cookie.split(';')[0] ?? '';
     const text = await response.text();
@@ -65,6 +67,19 @@ export class Visitor {
       text,
       problem: problemSchema.safeParse(answer).data,
     };
+  }
+
+  /** Sends a file. */
+  async sendFile<T = unknown>(path: string, bytes: Buffer): Promise<Answer<T>> {
+    return this.send<T>('POST', path, bytes, { 'content-type': 'application/octet-stream' });
+  }
+
+  /** Reads a file. */
+  async readFile(path: string): Promise<Buffer> {
+    const response = await fetch(`${this.origin}/api${path}`, {
+      headers: { cookie: this.cookie },
+    });
+    return Buffer.from(await response.arrayBuffer());
   }
 
   /** Follows change notices: what was heard so far, and how to stop. */

@@ -121,7 +121,13 @@ const isDeep = computed(() => deep.value && !props.leaving);
       >
     </p>
     <v-text-field v-if="leaving" v-model="until" type="month" label="Last month" />
-    <v-btn-toggle v-model="chosen" multiple density="compact" aria-label="Divide by">
+    <v-btn-toggle
+      v-model="chosen"
+      multiple
+      density="compact"
+      color="primary"
+      aria-label="Divide by"
+    >
       <v-btn v-for="basis in BASES" :key="basis" :value="basis" size="small">
         {{ NAMES[basis] }}
       </v-btn>

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiMenuDown } from '@mdi/js';
-import type { TargetNode } from '@dravex/contract';
+import { targetOperations, type TargetNode } from '@dravex/contract';
 import { fiscalYearSpan, meaningOf } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
@@ -16,12 +16,11 @@ import { usePlanner } from '../people/use-planner.ts';
 import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords } from '../shell/api.ts';
+import { addressOf } from '../shell/client.ts';
+import FileItem from '../shell/FileItem.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import type { Asked } from '../trace/use-trace.ts';
-import DealsPanel from './DealsPanel.vue';
-import DividePanel from './DividePanel.vue';
-import GapPanel from './GapPanel.vue';
 import {
   explainActual,
   explainAttained,
@@ -35,14 +34,14 @@ import {
   type TargetTreeView,
 } from './explain.ts';
 import { targetHeadline } from './headline.ts';
-import MonthsPanel from './MonthsPanel.vue';
-import NodeDialog, { type NodeSubject } from './NodeDialog.vue';
+import BroughtDialog from './BroughtDialog.vue';
+import LettersView from './LettersView.vue';
+import NodeDialog from './NodeDialog.vue';
+import NodePanel from './NodePanel.vue';
 import ObjectiveDialog from './ObjectiveDialog.vue';
-import PossiblePanel from './PossiblePanel.vue';
 import { readPart } from './read-part.ts';
 import ReasonDialog, { type AskedWords } from './ReasonDialog.vue';
 import {
-  gapOf,
   isDivided,
   linesOf,
   rankedLines,
@@ -50,6 +49,7 @@ import {
   targetColumns,
   targetRow,
 } from './target-rows.ts';
+import { useNodeActions, type NodeAction } from './use-node-actions.ts';
 import { useTargets } from './use-targets.ts';
 
 const plan = usePlan();
@@ -63,8 +63,15 @@ const nodes = computed(() => tree.value?.nodes ?? []);
 const top = computed(() => nodes.value[0]);
 const refusal = ref('');
 const objective = ref('');
-const subject = ref<NodeSubject>();
 const addingObjective = ref(false);
+const bringing = ref(false);
+const fileAs = (format: 'csv' | 'xlsx'): string => {
+  const { workspaceId } = plan;
+  const of = tree.value?.objective?.id;
+  const inputs = { workspaceId, format, fiscalYear: fiscalYear.value };
+  const asked = of === undefined ? inputs : { ...inputs, objective: of };
+  return `/api${addressOf(targetOperations.saveTargets, asked)}`;
+};
 const asked = ref<AskedWords>();
 /** Something agreed is changed: why is asked for. */
 watch(reasonFor, (now) => {
@@ -96,13 +103,18 @@ function chooseObjective(id: number): void {
   else void targets.choose(id);
 }
 const RANKED = 'ranked';
+const LETTERS = 'letters';
 const VIEWS = [
   { value: 'tree', name: 'Tree' },
   { value: RANKED, name: 'Ranked' },
+  { value: LETTERS, name: 'Letters' },
 ];
 const route = useRoute();
-const view = computed(() => (route.query['view'] === RANKED ? RANKED : 'tree'));
-const setView = (to: string) => set({ view: to === RANKED ? RANKED : undefined });
+const view = computed(() => {
+  const asked = VIEWS.find(({ value }) => value === route.query['view']);
+  return asked?.value ?? 'tree';
+});
+const setView = (to: string) => set({ view: to === 'tree' ? undefined : to });
 
 const headline = computed(() => targetHeadline(nodes.value, fiscalYear.value, words));
 const state = computed(() => {
@@ -225,85 +237,11 @@ const here = computed(() => {
   // Until somebody is in a row, it is the whole.
   return line?.kind === 'node' ? line.node : (line?.of ?? top.value);
 });
-/** What stands beside the table, and for which node. */
-const panel = ref<{ readonly kind: PanelKind; readonly node: number }>();
-type PanelKind = 'divide' | 'leave' | 'months' | 'deals' | 'possible' | 'gap';
-const inPanel = computed(() => nodes.value.find(({ id }) => id === panel.value?.node));
-const show = (kind: PanelKind, node: TargetNode): void =>
-  void (panel.value = { kind, node: node.id });
-const close = (): void => void (panel.value = undefined);
+const { subject, panel, inPanel, close, actionsOf } = useNodeActions(targets, nodes, asked);
 const closedMonths = computed(() =>
   Math.min(12, Math.max(0, plan.closedThrough - year.value.from + 1)),
 );
-
-interface RowAction {
-  readonly name: string;
-  readonly act: () => unknown;
-}
-/** What can be done with a node, in the order in which one does it. */
-function actionsOf(node: TargetNode): RowAction[] {
-  const { name } = node;
-  const reads: RowAction[] = [
-    ...(gapOf(node) === null
-      ? []
-      : [{ name: `Why ${name} is ahead or behind`, act: () => show('gap', node) }]),
-    { name: 'Is it possible?', act: () => show('possible', node) },
-    ...(node.months ? [{ name: `Months of ${name}`, act: () => show('months', node) }] : []),
-    { name: `Deal plan of ${name}`, act: () => show('deals', node) },
-  ];
-  if (!planner.value) return reads;
-  const person = node.kind === 'person';
-  const adds = meaningOf(measure.value).adds;
-  return [
-    { name: `Add below ${name}`, act: () => (subject.value = { kind: 'add', below: node }) },
-    ...(isDivided(node) && adds
-      ? [{ name: `Divide ${name}`, act: () => show('divide', node) }]
-      : []),
-    { name: `Edit ${name}`, act: () => (subject.value = { kind: 'edit', node }) },
-    ...reads,
-    ...(node.parent === null
-      ? []
-      : [
-          {
-            name: node.locked ? `Unlock ${name}` : `Lock ${name}`,
-            act: () => targets.set(node, { locked: !node.locked }),
-          },
-        ]),
-    ...(person && adds ? [{ name: `${name} leaves`, act: () => show('leave', node) }] : []),
-    ...statesOf(node),
-    ...(node.parent !== null && !isDivided(node)
-      ? [{ name: `Remove ${name}`, act: () => targets.remove(node) }]
-      : []),
-  ];
-}
-/** Handing out, agreeing and questioning. */
-function statesOf(node: TargetNode): RowAction[] {
-  const { name, state } = node;
-  const become = (to: TargetNode['state'], comment = '') =>
-    targets.set(node, { state: to, comment });
-  const agree = { name: `Agree the target of ${name}`, act: () => become('agreed') };
-  const question = {
-    name: `Question the target of ${name}`,
-    act: () =>
-      (asked.value = {
-        ...{ title: `Question the target of ${name}`, label: 'Question', action: 'Save' },
-        begins: node.comment ?? '',
-        done: (comment: string) => become('questioned', comment),
-      }),
-  };
-  const back = { name: `Take ${name} back into draft`, act: () => become('draft') };
-  switch (state) {
-    case 'draft':
-      return [{ name: `Hand out ${name}`, act: () => targets.handOut(node) }];
-    case 'handedOut':
-      return [agree, question, back];
-    case 'questioned':
-      return [agree, { name: `Hand out ${name} again`, act: () => become('handedOut') }];
-    case 'agreed':
-      return [question, back];
-  }
-}
-function rowActions(row: string): RowAction[] {
+function rowActions(row: string): NodeAction[] {
   const line = byKey.value.get(row);
   const node = line?.kind === 'node' ? line.node : line?.of;
   return node ? actionsOf(node) : [];
@@ -353,7 +291,7 @@ function renameObjective(): void {
       <Choice
         v-if="top"
         about="Arranged"
-        :label="view === RANKED ? 'Ranked' : 'Tree'"
+        :label="VIEWS.find(({ value }) => value === view)?.name ?? ''"
         :options="VIEWS"
         :chosen="view"
         @choose="setView"
@@ -393,7 +331,10 @@ function renameObjective(): void {
         title="Is it possible?"
         @click="panel = { kind: 'possible', node: top.id }"
       />
+      <FileItem title="Save all targets as CSV" :address="fileAs('csv')" />
+      <FileItem title="Save all targets as workbook" :address="fileAs('xlsx')" />
       <template v-if="planner && tree?.objective">
+        <v-list-item role="menuitem" title="Import targets" @click="bringing = true" />
         <v-list-item
           role="menuitem"
           :title="`Add objective to FY ${fiscalYear}`"
@@ -441,7 +382,15 @@ function renameObjective(): void {
       </p>
       <p v-if="comment" class="quiet">{{ comment }}</p>
       <TypedQuestion :doubts="doubts" @settle="typed.settle" />
-      <div class="beside">
+      <LettersView
+        v-if="view === LETTERS"
+        :nodes="nodes"
+        :size="size"
+        :objective="tree.objective?.name ?? ''"
+        :fiscal-year="fiscalYear"
+        :start="year.from"
+      />
+      <div v-else class="beside">
         <div class="grid-place" data-grid="targets">
           <PlanGrid
             label="Targets"
@@ -464,43 +413,15 @@ function renameObjective(): void {
             @order="turnOrder"
           />
         </div>
-        <PossiblePanel v-if="panel?.kind === 'possible'" :nodes="nodes" @close="close" />
-        <DividePanel
-          v-else-if="inPanel && (panel?.kind === 'divide' || panel?.kind === 'leave')"
-          :key="`${panel.kind} ${inPanel.id}`"
+        <NodePanel
+          v-if="panel"
+          :kind="panel.kind"
           :node="inPanel"
-          :size="size"
-          :leaving="panel.kind === 'leave'"
-          :propose="targets.propose"
-          :take="targets.divide"
-          @close="close"
-        />
-        <GapPanel
-          v-else-if="inPanel && panel?.kind === 'gap'"
-          :node="inPanel"
-          :size="size"
-          :gap="targets.gap"
-          @close="close"
-        />
-        <MonthsPanel
-          v-else-if="inPanel && panel?.kind === 'months'"
-          :node="inPanel"
-          :size="size"
-          :start="year.from"
-          :editable="planner"
-          :set="targets.set"
-          @close="close"
-        />
-        <DealsPanel
-          v-else-if="inPanel && panel?.kind === 'deals'"
-          :key="inPanel.id"
-          :node="inPanel"
+          :nodes="nodes"
           :size="size"
           :start="year.from"
           :closed="closedMonths"
-          :editable="planner"
-          :deals="targets.deals"
-          :set="targets.set"
+          :targets="targets"
           @close="close"
         />
       </div>
@@ -519,6 +440,12 @@ function renameObjective(): void {
       :add="targets.addObjective"
     />
     <ReasonDialog v-model="asked" />
+    <BroughtDialog
+      v-model="bringing"
+      :fiscal-year="fiscalYear"
+      :objective="tree?.objective?.id"
+      :done="targets.load"
+    />
   </RoomPage>
 </template>
 

@@ -250,6 +250,7 @@ export function useTargets() {
     reasonFor,
     offer,
     choose,
+    load,
     typed: { ...typed, edit },
     setObjective: (objective: number) =>
       change(() => plan.write(targetOperations.setObjective, inYear(), { objective })),

@@ -1,0 +1,103 @@
+import type { TargetNode } from '@dravex/contract';
+import { meaningOf } from '@dravex/core';
+import { computed, ref, type Ref } from 'vue';
+import { usePlanner } from '../people/use-planner.ts';
+import type { NodeSubject } from './NodeDialog.vue';
+import type { AskedWords } from './ReasonDialog.vue';
+import { gapOf, isDivided } from './target-rows.ts';
+import type { useTargets } from './use-targets.ts';
+
+/** Something that can be done with a node. */
+export interface NodeAction {
+  readonly name: string;
+  readonly act: () => unknown;
+}
+export type PanelKind = 'divide' | 'leave' | 'months' | 'deals' | 'possible' | 'gap';
+
+/**
+ * What can be done with a node of the tree, and the panel that stands beside it.
+ * @param nodes those in sight
+ * @param asked where words are asked for, such as a question
+ */
+export function useNodeActions(
+  targets: ReturnType<typeof useTargets>,
+  nodes: Readonly<Ref<readonly TargetNode[]>>,
+  asked: Ref<AskedWords | undefined>,
+) {
+  const planner = usePlanner();
+  /** What is added or edited. */
+  const subject = ref<NodeSubject>();
+  /** What stands beside the table, and for which node. */
+  const panel = ref<{ readonly kind: PanelKind; readonly node: number }>();
+  const inPanel = computed(() => nodes.value.find(({ id }) => id === panel.value?.node));
+  const show = (kind: PanelKind, node: TargetNode): void =>
+    void (panel.value = { kind, node: node.id });
+  const close = (): void => void (panel.value = undefined);
+
+  /** In the order in which one does it. */
+  function actionsOf(node: TargetNode): NodeAction[] {
+    const { name } = node;
+    const reads: NodeAction[] = [
+      ...(gapOf(node) === null
+        ? []
+        : [{ name: `Why ${name} is ahead or behind`, act: () => show('gap', node) }]),
+      { name: 'Is it possible?', act: () => show('possible', node) },
+      ...(node.months ? [{ name: `Months of ${name}`, act: () => show('months', node) }] : []),
+      { name: `Deal plan of ${name}`, act: () => show('deals', node) },
+    ];
+    if (!planner.value) return reads;
+    const person = node.kind === 'person';
+    const { adds } = meaningOf(targets.measure.value);
+    return [
+      { name: `Add below ${name}`, act: () => (subject.value = { kind: 'add', below: node }) },
+      ...(isDivided(node) && adds
+        ? [{ name: `Divide ${name}`, act: () => show('divide', node) }]
+        : []),
+      { name: `Edit ${name}`, act: () => (subject.value = { kind: 'edit', node }) },
+      ...reads,
+      ...(node.parent === null
+        ? []
+        : [
+            {
+              name: node.locked ? `Unlock ${name}` : `Lock ${name}`,
+              act: () => targets.set(node, { locked: !node.locked }),
+            },
+          ]),
+      ...(person && adds ? [{ name: `${name} leaves`, act: () => show('leave', node) }] : []),
+      ...statesOf(node),
+      ...(node.parent !== null && !isDivided(node)
+        ? [{ name: `Remove ${name}`, act: () => targets.remove(node) }]
+        : []),
+    ];
+  }
+
+  /** Handing out, agreeing and questioning. */
+  function statesOf(node: TargetNode): NodeAction[] {
+    const { name, state } = node;
+    const become = (to: TargetNode['state'], comment = '') =>
+      targets.set(node, { state: to, comment });
+    const agree = { name: `Agree the target of ${name}`, act: () => become('agreed') };
+    const question = {
+      name: `Question the target of ${name}`,
+      act: () =>
+        (asked.value = {
+          ...{ title: `Question the target of ${name}`, label: 'Question', action: 'Save' },
+          begins: node.comment ?? '',
+          done: (comment: string) => become('questioned', comment),
+        }),
+    };
+    const back = { name: `Take ${name} back into draft`, act: () => become('draft') };
+    switch (state) {
+      case 'draft':
+        return [{ name: `Hand out ${name}`, act: () => targets.handOut(node) }];
+      case 'handedOut':
+        return [agree, question, back];
+      case 'questioned':
+        return [agree, { name: `Hand out ${name} again`, act: () => become('handedOut') }];
+      case 'agreed':
+        return [question, back];
+    }
+  }
+
+  return { subject, panel, inPanel, close, actionsOf };
+}
