@@ -54,7 +54,12 @@ export class Visitor {
       ...(body === undefined
         ? {}
         : {
-            body: typeof body === 'string' || Buffer.isBuffer(body) ? body : JSON.stringify(body),
+            body:
+              typeof body === 'string'
+                ? body
+                : Buffer.isBuffer(body)
+                  ? new Uint8Array(body)
+                  : JSON.stringify(body),
           }),
     });
     for (const cookie of response.headers.getSetCookie()) this.cookie = cookie.split(';')[0] ?? '';
