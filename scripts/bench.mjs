@@ -37,6 +37,7 @@ function run(name, environment = {}, args = []) {
 if (wants('core')) {
   run('core');
   run('subscriptions');
+  run('targets');
 }
 if (wants('server') || wants('edit') || wants('grid')) {
   const cluster = await startCluster('bench', { durable: true });

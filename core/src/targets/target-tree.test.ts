@@ -5,6 +5,7 @@ import { compile, evaluate } from '../forecast/run.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { targetProblems } from './check-entry.ts';
 import { explainGap } from './gap.ts';
+import { retarget } from './retarget.ts';
 import { YearStandings } from './standing.ts';
 import {
   EVERYTHING,
@@ -179,6 +180,52 @@ describe('a target tree', () => {
     assert.equal(
       line(leaves, 1).others?.outlook,
       (line(stays, 1).others?.outlook ?? 0) + line(stays, 2).outlook - line(stays, 2).actual,
+    );
+  });
+});
+
+describe('parts that are typed', () => {
+  it('make at once what reading the tree anew makes of them', () => {
+    const part = fc.oneof(
+      fc.record({
+        kind: fc.constant('percent' as const),
+        percent: fc.integer({ min: 0, max: 120 }),
+      }),
+      fc.record({
+        kind: fc.constant('amount' as const),
+        amount: fc.integer({ min: 0, max: 900_000 }),
+      }),
+    );
+    const entries = [
+      entry(1, null),
+      entry(2, 1, { scope: [M.north], cushion: 5 }),
+      entry(3, 2, { kind: 'person', seller: 'S1' }),
+      entry(4, 2, { kind: 'person', seller: 'S2' }),
+      entry(5, 1, { scope: [M.coast] }),
+    ];
+    const flat = (lines: readonly TargetLine[]) =>
+      lines.map(({ entry: { id, parent, part: own, cushion }, ...line }) => ({
+        ...{ ...line, id, parent, part: own, cushion },
+      }));
+    fc.assert(
+      fc.property(fc.array(fc.tuple(fc.integer({ min: 2, max: 5 }), part)), (typed) => {
+        const parts = new Map(typed);
+        const known = { measure: 'revenue' as const, closedMonths: standings.closedMonths };
+        const before = flat(laid(entries));
+        const now = retarget(before, parts, known);
+        const anew = flat(
+          laid(entries.map((one) => ({ ...one, part: parts.get(one.id) ?? one.part }))),
+        );
+        now.forEach((node, place) => {
+          const read = anew[place];
+          const { pace: _, months, toDate, ...rest } = node;
+          assert.deepInclude(read, rest);
+          // A month can be a cent off until it is read.
+          months?.forEach((month, at) => assert.approximately(month, read?.months?.[at] ?? NaN, 1));
+          if (node.amount > 100) assert.approximately(toDate ?? 0, read?.toDate ?? 0, 0.01);
+        });
+        assert.isTrue(before.every((node, at) => parts.size > 0 || node === now[at]));
+      }),
     );
   });
 });

@@ -302,10 +302,10 @@ class Measured {
 }
 
 /** What the parts of a node come to, and what is left or too much. */
-function partsOf(
-  entry: TargetEntry,
+export function targetParts(
+  { cushion }: Pick<TargetEntry, 'cushion'>,
   amount: number,
-  children: readonly TargetEntry[],
+  children: readonly Pick<TargetEntry, 'part'>[],
   adds: boolean,
 ): Pick<
   TargetLine,
@@ -318,7 +318,7 @@ function partsOf(
     return { amounts, assignable: amount, ...none };
   }
   const { amounts, unassigned, percents } = shareOut(amount, parts);
-  const assignable = Math.round(amount + (amount * entry.cushion) / 100);
+  const assignable = Math.round(amount + (amount * cushion) / 100);
   const out = sum(amounts);
   const over = Math.max(0, out - assignable);
   const has = children.length > 0;
@@ -346,7 +346,7 @@ export function targetAmounts(
   const visit = (entry: TargetEntry, amount: number): void => {
     amounts.set(entry.id, amount);
     const children = below.get(entry.id) ?? [];
-    const shared = partsOf(entry, amount, children, adds);
+    const shared = targetParts(entry, amount, children, adds);
     children.forEach((child, place) => {
       visit(child, shared.amounts[place] ?? 0);
     });
@@ -393,7 +393,7 @@ export function targetTree(
     season: readonly number[],
   ): void => {
     const children = measured.childrenOf(entry);
-    const { amounts, ...shared } = partsOf(entry, amount, children, adds);
+    const { amounts, ...shared } = targetParts(entry, amount, children, adds);
     const holder = measured.holderOf(entry);
     const months = measured.monthsOf(entry);
     const known = standings.knows(holder);

@@ -55,7 +55,8 @@ import { useTargets } from './use-targets.ts';
 const plan = usePlan();
 const { formats, scope, setScope, calendar, books, set } = useFrame();
 const targets = useTargets();
-const { tree, measure, size, failure, fiscalYear, reasonFor, offer, typed } = targets;
+const { tree, measure, size, year, closedMonths, failure, fiscalYear, reasonFor, offer, typed } =
+  targets;
 const { message, failed, refused, waiting, doubts } = typed;
 
 const planner = usePlanner();
@@ -192,7 +193,6 @@ async function begin(): Promise<void> {
   }
 }
 
-const year = computed(() => fiscalYearSpan(fiscalYear.value, calendar.value.fiscalStart));
 const treeView = computed<TargetTreeView>(() => {
   const { fiscalStart } = calendar.value;
   const { from, to } = year.value;
@@ -238,9 +238,6 @@ const here = computed(() => {
   return line?.kind === 'node' ? line.node : (line?.of ?? top.value);
 });
 const { subject, panel, inPanel, close, actionsOf } = useNodeActions(targets, nodes, asked);
-const closedMonths = computed(() =>
-  Math.min(12, Math.max(0, plan.closedThrough - year.value.from + 1)),
-);
 function rowActions(row: string): NodeAction[] {
   const line = byKey.value.get(row);
   const node = line?.kind === 'node' ? line.node : line?.of;

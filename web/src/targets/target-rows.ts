@@ -2,7 +2,14 @@ import type { TargetNode } from '@dravex/contract';
 import { monthFrom, ratio, type Display } from '@dravex/core';
 import { shortMonth } from '../format/periods.ts';
 import { DASH, type Formats, type Unit } from '../format/numbers.ts';
-import type { Dress, GridCell, GridColumn, GridRow } from '../grid/plan-grid.ts';
+import {
+  cellsOnDemand,
+  type Dress,
+  type GridCell,
+  type GridCells,
+  type GridColumn,
+  type GridRow,
+} from '../grid/plan-grid.ts';
 import { TERMS } from '../kit/terms.ts';
 import { typedCell } from '../grid/table-rows.ts';
 import { shareOf } from './read-part.ts';
@@ -191,7 +198,7 @@ export function targetRow(line: TargetLine, look: TargetLook): Omit<GridRow, 'fo
   const known = (value: number): number | null => (node.known ? value : null);
   const gap = gapOf(node);
   const tail = tailOf(node);
-  const cells: GridCell[] = [
+  const make = (): GridCell[] => [
     amount(node.amount, typed('amount')),
     node.parent === null
       ? { ...none, text: DASH, fixed: 'The target of the whole company is an amount' }
@@ -221,8 +228,19 @@ export function targetRow(line: TargetLine, look: TargetLook): Omit<GridRow, 'fo
     level: node.level,
     parent: isDivided(node),
     strong: node.level < 2,
-    cells,
+    cells: onDemand(capacity, make),
   };
+}
+
+/** Columns of a row. */
+const COLUMNS = 10;
+/** Cells that are made when their row comes into sight: of thousands of rows only some do. */
+function onDemand(capacity: boolean, make: () => GridCell[]): GridCells {
+  let made: GridCell[] | undefined;
+  return cellsOnDemand(COLUMNS + (capacity ? 1 : 0), (at) => {
+    made ??= make();
+    return made[at] ?? { text: '', typed: '', dress: 'plain' };
+  });
 }
 
 /** What the parts of a node leave of its target, or exceed it by, and what none of them sells. */

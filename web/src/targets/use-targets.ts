@@ -8,7 +8,13 @@ import {
   type TargetParts,
   type TargetTree,
 } from '@dravex/contract';
-import { meaningOf, type TargetMeasure, type TargetPart } from '@dravex/core';
+import {
+  fiscalYearSpan,
+  meaningOf,
+  retarget,
+  type TargetMeasure,
+  type TargetPart,
+} from '@dravex/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { GridEdit } from '../grid/plan-grid.ts';
@@ -40,7 +46,11 @@ export function useTargets() {
   const plan = usePlan();
   const route = useRoute();
   const router = useRouter();
-  const { fiscalYear, formats, unit, books } = useFrame();
+  const { fiscalYear, formats, unit, books, calendar } = useFrame();
+  const year = computed(() => fiscalYearSpan(fiscalYear.value, calendar.value.fiscalStart));
+  const closedMonths = computed(() =>
+    Math.min(12, Math.max(0, plan.closedThrough - year.value.from + 1)),
+  );
   const tree = shallowRef<TargetTree>();
   const failure = ref('');
   const reasonFor = shallowRef<AskedReason>();
@@ -189,6 +199,8 @@ export function useTargets() {
     const { year } = where;
     const again = (more: readonly Part[], because?: string) =>
       plan.inLine(() => send(more, where, nodes, because));
+    const before = tree.value;
+    const shown = showAtOnce(parts, year);
     try {
       const body = { parts: [...parts], ...withReason(reason) };
       const answer = await plan.write(targetOperations.setTargetParts, { fiscalYear: year }, body);
@@ -196,6 +208,8 @@ export function useTargets() {
       offerToPassDown(parts, nodes);
     } catch (error) {
       plan.saving = 'saved';
+      // What was shown already is not so.
+      if (shown && tree.value === shown) tree.value = before;
       if (asksReason(error, (because) => again(parts, because))) return;
       const conflicts = error instanceof ApiProblem ? error.conflicts : [];
       if (conflicts.length === 0) {
@@ -216,6 +230,17 @@ export function useTargets() {
         insist: () => again(parts.map(({ saw: _, ...one }) => one)),
       };
     }
+  }
+
+  /** What was typed is shown with all that follows from it, before the server has answered. */
+  function showAtOnce(parts: readonly Part[], year: number): TargetTree | undefined {
+    const now = tree.value;
+    if (now?.fiscalYear !== year || !now.objective) return undefined;
+    const typedParts = new Map(parts.map(({ node, part }) => [node, part]));
+    const known = { measure: now.objective.measure, closedMonths: closedMonths.value };
+    const next = { ...now, nodes: retarget(now.nodes, typedParts, known) };
+    tree.value = next;
+    return next;
   }
 
   /** Parts that are amounts do not follow what was typed above them: that is offered. */
@@ -245,6 +270,8 @@ export function useTargets() {
     tree,
     measure,
     size,
+    year,
+    closedMonths,
     failure,
     fiscalYear,
     reasonFor,
