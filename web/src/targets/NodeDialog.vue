@@ -11,7 +11,7 @@ import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
-import { changesOf, formOf, newNodeOf } from './node-form.ts';
+import { changesOf, formOf, newNodeOf, placesFor } from './node-form.ts';
 import { readPart, type TargetSize } from './read-part.ts';
 
 /** What is edited, or below what something is added. */
@@ -86,6 +86,15 @@ const { form, field, wrong, submit, failure } = useForm<
         : (adding.value ? newTargetNodeSchema : targetNodeChangeSchema).safeParse(body),
   } as never,
 });
+/** Where it can be moved: teams and people, told apart by what is above them. */
+const places = computed(() => {
+  const of = node.value;
+  if (!of || of.parent === null) return [];
+  return placesFor(of, props.nodes).map(({ id, name, parent }) => {
+    const above = props.nodes.find((one) => one.id === parent);
+    return { id, name: above && above.parent !== null ? `${above.name}: ${name}` : name };
+  });
+});
 const person = computed(() => form.value.kind === 'person');
 const isTop = computed(() => node.value?.parent === null);
 /** Why the part cannot be read, in its own words. */
@@ -107,6 +116,14 @@ const unread = computed(() => {
   >
     <v-select v-if="adding && !ofPerson" v-model="form.kind" label="Kind" :items="KINDS" />
     <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
+    <v-autocomplete
+      v-if="places.length > 1"
+      v-model="form.parent"
+      label="Below"
+      :items="places"
+      item-value="id"
+      :error-messages="wrong('parent')"
+    />
     <template v-if="!isTop">
       <v-text-field
         v-if="person"

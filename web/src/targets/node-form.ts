@@ -5,6 +5,8 @@ import { readPart, type TargetSize } from './read-part.ts';
 /** A node as it stands in its form. */
 export interface NodeForm {
   kind: 'area' | 'person';
+  /** What it lies below; of a new node, and at the top, nothing is chosen. */
+  parent: number | null;
   name: string;
   seller: string;
   account: string;
@@ -36,6 +38,7 @@ export function formOf(
   const plain = (value: number): string => formats.typed(value, false);
   return {
     kind: node?.kind === 'person' || (!node && below?.kind === 'area') ? 'person' : 'area',
+    parent: node?.parent ?? null,
     name: node?.name ?? '',
     seller: node?.seller ?? '',
     account: node?.account ?? '',
@@ -116,7 +119,18 @@ export function changesOf(
   const next = nodeOf(form, formats, size);
   const same = (key: keyof typeof next): boolean =>
     JSON.stringify(next[key]) === JSON.stringify(node[key]);
-  return Object.fromEntries(
+  const changes = Object.fromEntries(
     Object.entries(next).filter(([key]) => !same(key as keyof typeof next)),
   ) as TargetNodeChange;
+  return form.parent === null || form.parent === node.parent
+    ? changes
+    : { ...changes, parent: form.parent };
+}
+
+/** What a node can be moved below: whatever is not itself or below it. */
+export function placesFor(node: TargetNode, nodes: readonly TargetNode[]): TargetNode[] {
+  const below = new Set([node.id]);
+  // Those above stand before those below.
+  for (const { id, parent } of nodes) if (parent !== null && below.has(parent)) below.add(id);
+  return nodes.filter(({ id }) => !below.has(id));
 }

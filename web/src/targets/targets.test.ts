@@ -4,7 +4,7 @@ import fc from 'fast-check';
 import { formatsFor } from '../format/numbers.ts';
 import { targetHeadline } from './headline.ts';
 import { readPart, readTyped, type TargetEdit } from './read-part.ts';
-import { changesOf, formOf } from './node-form.ts';
+import { changesOf, formOf, placesFor } from './node-form.ts';
 import { isPossible } from './possible.ts';
 import { gapOf, linesOf, rankedLines, sizeIn, targetColumns, targetRow } from './target-rows.ts';
 
@@ -221,6 +221,18 @@ describe('whether a target can be reached', () => {
 });
 
 describe('the form of a node', () => {
+  it('moves it below whatever does not lie below it', () => {
+    const nodes = [nodeOf(1, 0), nodeOf(2, 1), nodeOf(3, 2), nodeOf(9, 1, { parent: 1 })];
+    const [, moved] = nodes;
+    assert.exists(moved);
+    assert.deepEqual(
+      placesFor(moved, nodes).map(({ id }) => id),
+      [1, 9],
+    );
+    const form = { ...formOf(moved, undefined, formats, SIZE), parent: 9 };
+    assert.deepEqual(changesOf(form, moved, formats, SIZE), { parent: 9 });
+  });
+
   it('says what is there, and nothing changes that was not touched', () => {
     const ramp = fc.array(fc.integer({ min: 0, max: 100 }).map((share) => share / 100));
     const some = fc.record({
