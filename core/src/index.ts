@@ -76,6 +76,7 @@ export * from './targets/capacity.ts';
 export * from './targets/divide-target.ts';
 export * from './targets/deal-plan.ts';
 export * from './targets/gap.ts';
+export * from './targets/shared-sale.ts';
 export * from './targets/retarget.ts';
 export * from './comparison/bridge.ts';
 export * from './targets/attainment.ts';

@@ -231,6 +231,13 @@ test('measures, charts and panels of the forecast hold to it', async ({ planner 
   await page.goto(`${place}&chart=funnel`);
   await expect(page.getByRole('region', { name: 'Funnels' })).toBeVisible();
   await check('funnels');
+});
+
+test('subscriptions, new lines and a driver’s history hold to it', async ({ planner }) => {
+  test.setTimeout(120_000);
+  const { page, origin } = planner;
+  const check = checks(page);
+  const place = `${origin}/w/1/forecast?from=2026-04&to=2027-03`;
   await page.goto(`${place}&chart=subscriptions`);
   for (const view of ['Cohorts', 'Cohort revenue', 'Sources', 'Worth', 'Curve']) {
     await page.getByRole('button', { name: view, exact: true }).click();
@@ -251,4 +258,42 @@ test('measures, charts and panels of the forecast hold to it', async ({ planner 
     'Current values',
   );
   await check('states of a driver');
+});
+
+test('panels, forms and letters of targets hold to it', async ({ planner }) => {
+  test.setTimeout(120_000);
+  const { page, origin } = planner;
+  const check = checks(page);
+  const place = `${origin}/w/1/targets?from=2026-04&to=2027-03`;
+  await page.goto(place);
+  const act = async (row: string, action: string): Promise<void> => {
+    await (await planner.cell(row, 'Target')).click({ button: 'right' });
+    await page.getByRole('menuitem').filter({ hasText: action }).click();
+  };
+  await act('North', 'Divide North');
+  const mix = page.getByRole('complementary', { name: 'Divide North' });
+  await mix.getByRole('button', { name: 'Last year', exact: true }).click();
+  await expect(mix.getByRole('row', { name: /^Together/ })).toBeVisible();
+  await check('dividing');
+  for (const [row, action, heading] of [
+    ['North', 'Is it possible?', 'Is it possible?'],
+    ['North', 'Why North is', 'Gap of North'],
+    ['North', 'Months of North', 'Months of North'],
+    ['Rosa Velden', 'Deal plan', 'Deal plan of Rosa Velden'],
+    ['Rosa Velden', 'Rosa Velden leaves', 'Rosa Velden leaves'],
+  ] as const) {
+    await act(row, action);
+    await expect(page.getByRole('complementary', { name: heading })).toBeVisible();
+    await check(heading);
+  }
+  await act('Rosa Velden', 'Edit Rosa Velden');
+  await expect(page.getByRole('dialog', { name: 'Rosa Velden' })).toBeVisible();
+  await check('a person');
+  await page.keyboard.press('Escape');
+  await (await planner.inMenu(/^Add objective/)).click();
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await check('an objective');
+  await page.goto(`${place}&view=letters`);
+  await expect(page.getByRole('article').first()).toBeVisible();
+  await check('letters');
 });

@@ -22,6 +22,7 @@ export const rowProblemSchema = z.object({
     'not-a-leaf',
     'missing-value',
     'unassigned-customer',
+    'unreadable-seller',
     'impossible-date',
     'outside-calendar',
     'not-a-number',

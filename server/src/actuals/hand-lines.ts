@@ -1,5 +1,6 @@
 /** Sales that are not in the books: entered one by one, with a reason, marked as such. */
 import type { HandLine } from '@dravex/contract';
+import { readSellers } from '@dravex/core';
 import { sql } from 'drizzle-orm';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { CombinationIds, dimensionsOf } from '../dimensions/store.ts';
@@ -57,7 +58,7 @@ export function enterLine(
       netAmount: input.netAmount,
       cost: input.cost,
       customer: input.customer || null,
-      seller: input.seller || null,
+      seller: sellerIn(input.seller) || null,
       note: input.why,
     };
     await insertLine(tx, workspaceId, batchId, id, line);
@@ -79,4 +80,11 @@ export async function dropLine(connections: Connections, actor: Actor, id: numbe
     record.changed('handLine', id, handLineCells(line), null, handLineName(line.note));
     return {};
   });
+}
+
+/** Who sold a line, as it is kept. @throws HttpProblem 400 at `seller` */
+function sellerIn(text: string): string {
+  const read = readSellers(text);
+  if ('kept' in read) return read.kept;
+  throw badRequest(read.wrong, [{ path: 'seller', message: read.wrong }]);
 }

@@ -36,6 +36,31 @@ export const SELLER_SUMS = [
   { table: 'account_month', of: sql`seller is not null and customer is not null` },
 ] as const satisfies { table: SumTable; of: SQL }[];
 
+/**
+ * Lines as each seller has them. A line that two share is there twice, each with its part: of two
+ * parts of a whole, the one that is rounded half away from zero and what is left are those by the
+ * largest remainder, which a test holds equal to the core's `sharedBetween`.
+ */
+const linesBySeller = (which: SQL): SQL => {
+  const share = (column: string, digits: number): SQL =>
+    sql.raw(`round(${column} * (part[2])::numeric / 100, ${digits})`);
+  const first = sql`${share('quantity', 3)} as quantity, ${share('net_amount', 0)} as net_amount,
+    ${share('cost', 0)} as cost`;
+  const second = sql`quantity - ${share('quantity', 3)} as quantity,
+    net_amount - ${share('net_amount', 0)} as net_amount, cost - ${share('cost', 0)} as cost`;
+  const columns = sql.raw('workspace_id, batch_id, date, combination_id, customer');
+  return sql`(
+    with shared as (
+      select *, regexp_match(seller, '^(\\S+) ([0-9.]+) [+] (\\S+) ([0-9.]+)$') as part
+      from sales_line where ${which} and position('+' in seller) > 0)
+    select ${columns}, seller, quantity, net_amount, cost from sales_line
+    where ${which} and position('+' in seller) = 0
+    union all select ${columns}, part[1], ${first} from shared where part is not null
+    union all select ${columns}, part[3], ${second} from shared where part is not null
+    union all select ${columns}, seller, quantity, net_amount, cost from shared where part is null
+  ) lines`;
+};
+
 /** A table's sums as they follow from the lines of a workspace, or of one batch of it. */
 export const countedSums = (
   { table, of }: (typeof SELLER_SUMS)[number],
@@ -45,8 +70,12 @@ export const countedSums = (
   const key = keyOf(table, { month: "date_trunc('month', date)::date" });
   return sql`
     select ${keyOf(table, { month: "date_trunc('month', date)::date as month" })}, ${sumsOfLines}
-    from sales_line where ${ofBatch(workspaceId, batchId)} and ${of} group by ${key}`;
+    from ${linesBySeller(sql`${ofBatch(workspaceId, batchId)} and ${of}`)} group by ${key}`;
 };
+
+/** Whether a line is of a seller, alone or shared. */
+export const isOfSeller = (seller: string): SQL => sql`(l.seller = ${seller}
+  or (position('+' in l.seller) > 0 and (l.seller like ${`${seller} %`} or l.seller like ${`%+ ${seller} %`})))`;
 
 const ofBatch = (workspaceId: number, batchId?: number): SQL => sql`workspace_id = ${workspaceId}
   ${batchId === undefined ? sql`` : sql`and batch_id = ${batchId}`}`;

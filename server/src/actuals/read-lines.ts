@@ -4,7 +4,14 @@ import type { ActualColumns, HandColumns } from '@dravex/core';
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
 import { COUNTED } from './store.ts';
-import { countedSums, keyOf, SELLER_SUMS, sumsDiffer, sumsOfLines } from './line-sums.ts';
+import {
+  countedSums,
+  isOfSeller,
+  keyOf,
+  SELLER_SUMS,
+  sumsDiffer,
+  sumsOfLines,
+} from './line-sums.ts';
 import { salesMonth } from './tables.ts';
 
 /** Sales lines of combinations (all, when none are named) and a stretch of months, largest first. */
@@ -19,7 +26,7 @@ export async function salesLines(
   const held = sql`l.workspace_id = ${workspaceId}
     and l.date >= ${toFirst(from)}::date and l.date < ${toFirst(to)}::date + interval '1 month'
     ${combinations === undefined ? sql`` : sql`and l.combination_id = any(${named}::int[])`}
-    ${seller === undefined ? sql`` : sql`and l.seller = ${seller}`}
+    ${seller === undefined ? sql`` : sql`and ${isOfSeller(seller)}`}
     ${fromDay === undefined ? sql`` : sql`and l.date >= ${fromDay}::date`}
     ${toDay === undefined ? sql`` : sql`and l.date <= ${toDay}::date`}
     ${document === undefined ? sql`` : sql`and l.document = ${document}`}
@@ -63,7 +70,7 @@ export async function documentValues(
     where l.workspace_id = ${workspaceId}
       and l.date >= ${toFirst(from)}::date and l.date < ${toFirst(to)}::date + interval '1 month'
       ${combinations === undefined ? sql`` : sql`and l.combination_id = any(${named}::int[])`}
-      ${seller === undefined ? sql`` : sql`and l.seller = ${seller}`}
+      ${seller === undefined ? sql`` : sql`and ${isOfSeller(seller)}`}
       ${customer === undefined ? sql`` : sql`and l.customer = ${customer}`}
     group by l.document having sum(l.net_amount) > 0 order by 1 desc`);
   return rows.map(({ value }) => value);

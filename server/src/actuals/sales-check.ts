@@ -1,6 +1,6 @@
 /** Checks rows of sales lines. */
 import type { ImportNotes, RowProblem } from '@dravex/contract';
-import type { Cell } from '@dravex/core';
+import { readSellers, type Cell } from '@dravex/core';
 import { RowReader, type RowRules } from '../exchange/row-reader.ts';
 import { followsCustomer } from '../exchange/reading.ts';
 import type { Telling } from '../dimensions/rules.ts';
@@ -100,7 +100,9 @@ export class SalesCheck {
       lineNumber = part < 0 ? row : (this.#automatic += 1);
     }
     const customer = reader.keptText('customer');
-    const seller = reader.keptText('seller');
+    const sellers = readSellers(reader.keptText('seller'));
+    if ('wrong' in sellers) reader.refuse('seller', 'unreadable-seller', sellers.wrong);
+    const seller = 'kept' in sellers ? sellers.kept : '';
     if (reader.problems.length > 0) return reader.explained();
     this.#count(date, quantity, netAmount);
     this.#look(members, quantity, netAmount);

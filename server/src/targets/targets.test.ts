@@ -1,4 +1,5 @@
 import type { TargetNode, TargetTree, WorkspacePlan } from '@dravex/contract';
+import { sharedBetween } from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
@@ -237,6 +238,54 @@ describe('targets', () => {
       before.map(({ actual, lastYear }) => [actual, lastYear]),
     );
     assert.equal((await sample.planner.send('GET', at(2027, '?origin=none'))).status, 400);
+  });
+
+  it('count a sale that two sellers share for both, to the cent', async () => {
+    const of = async (): Promise<number[]> => {
+      const { nodes } = await tree(2027);
+      return ['S01', 'S02'].map((code) => nodes.find(({ seller }) => seller === code)?.actual ?? 0);
+    };
+    const before = await of();
+    // Something that both may sell: whatever S01 sells is in neither of their scopes twice.
+    const { rows } = await sample.served.connections.pool.query<{ members: number[] }>(
+      `select c.members from sales_line l join combination c on c.id = l.combination_id
+       where l.seller = 'S01' limit 1`,
+    );
+    const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
+    const members = Object.fromEntries(
+      body.plan.dimensions.map(({ code, members: all }, place) => [
+        code,
+        all.find(({ id }) => id === rows[0]?.members[place])?.code,
+      ]),
+    );
+    const enter = (seller: string) =>
+      sample.planner.send('POST', `${SAMPLE}/hand-lines`, {
+        ...{ date: '2026-09-30', members, quantity: 1, netAmount: 10_001, seller },
+        why: 'sold together',
+      });
+    assert.equal((await enter('S01 60 + S02 30')).status, 400);
+    assert.equal((await enter('S01:62.5% + S02:37.5%')).status, 201);
+    const [first] = sharedBetween(10_001, 62.5);
+    const after = await of();
+    // S02 does not sell in that channel here: it counts for the one whose scope it is in.
+    assert.equal((after[0] ?? 0) - (before[0] ?? 0), first);
+    const { rows: sums } = await sample.served.connections.pool.query<{
+      seller: string;
+      net: string;
+    }>(
+      `select s.seller, sum(s.net_amount) as net from seller_month s join import_batch b
+         on b.id = s.batch_id where b.source = 'hand' group by 1 order by 1`,
+    );
+    assert.deepInclude(sums, { seller: 'S02', net: String(10_001 - first) });
+    const { rows: lines } = await sample.served.connections.pool.query<{ differences: number }>(
+      `select count(*)::int as differences from seller_month where seller like '%+%'`,
+    );
+    assert.equal(lines[0]?.differences, 0);
+    const found = await sample.planner.send<{ count: number }>(
+      'GET',
+      `${SAMPLE}/sales-lines?from=2026-09&to=2026-09&seller=S02`,
+    );
+    assert.isAbove(found.body.count, 0);
   });
 
   it('refuse what cannot be', async () => {

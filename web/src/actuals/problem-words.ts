@@ -33,6 +33,7 @@ export const REPAIRABLE: ReadonlySet<RowProblem['code']> = new Set([
   'not-a-leaf',
   'missing-value',
   'unassigned-customer',
+  'unreadable-seller',
   'impossible-date',
   'outside-calendar',
   'not-a-number',

@@ -39,7 +39,7 @@ const percent = (share: number | null): string => formats.value.show(share, 'per
 
 <template>
   <p v-if="people.length === 0" class="quiet">Nobody has a target yet; add people below a team.</p>
-  <div v-else class="letters">
+  <div v-else class="letters" tabindex="0" role="region" aria-label="Letters">
     <article v-for="{ node, team, parts } in people" :key="node.id" class="letter">
       <header>
         <h2>{{ node.name }}</h2>
