@@ -6,6 +6,7 @@ export const PROBLEM_KINDS: Record<RowProblem['code'], string> = {
   'not-a-leaf': 'group instead of a member',
   'missing-value': 'missing value',
   'unassigned-customer': 'customer not assigned',
+  'unreadable-seller': 'seller not readable',
   'impossible-date': 'impossible date',
   'outside-calendar': 'date outside the calendar',
   'not-a-number': 'not a number',
