@@ -436,6 +436,7 @@ export const targetOperations = operations({
     query: z.strictObject({
       objective: z.coerce.number().int().positive().optional(),
       apply: z.enum(['yes', 'no']).default('no'),
+      reason: reasonSchema,
     }),
     file: {
       what: 'a table as CSV, XLSX or JSON',

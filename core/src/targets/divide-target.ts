@@ -6,7 +6,7 @@
 import type { Month } from '../calendar/month.ts';
 import { sharesOf } from '../measures/nature.ts';
 import { allocate, divide, DivisionError } from '../spread/divide.ts';
-import { shareOut, type TargetPart } from './share-out.ts';
+import { shareOut } from './share-out.ts';
 import type { TargetEntry, TargetLine } from './target-tree.ts';
 
 /** By what a target can be divided. */
@@ -248,6 +248,3 @@ export function handOver(
     ),
   };
 }
-
-/** A part as an amount. */
-export const amountPart = (amount: number): TargetPart => ({ kind: 'amount', amount });

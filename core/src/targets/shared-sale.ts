@@ -1,15 +1,6 @@
 /** Sales that two sellers share by percent. Source: calculations, *Targets* (shared lines, exact). */
 import { divide } from '../spread/divide.ts';
 
-/** Who sold something, alone or with another one. */
-export interface Sellers {
-  readonly first: string;
-  /** Undefined where nobody shares it. */
-  readonly second?: string;
-  /** Of the first, in percent. */
-  readonly percent: number;
-}
-
 const SHARED = /^(\S+?)[\s:]+([\d.,]+)\s*%?\s*\+\s*(\S+?)[\s:]+([\d.,]+)\s*%?$/;
 const HUNDRED = 100;
 
@@ -31,13 +22,6 @@ export function readSellers(text: string): { readonly kept: string } | { readonl
     return { wrong: `The shares of ${first} and ${second} do not add up to 100 %` };
   }
   return { kept: `${first} ${percent} + ${second} ${rest}` };
-}
-
-/** Who sold a line, from what is kept of it. */
-export function sellersOf(kept: string): Sellers {
-  const [, first, percent, second] = SHARED.exec(kept) ?? [];
-  if (first === undefined || second === undefined) return { first: kept, percent: HUNDRED };
-  return { first, second, percent: Number(percent) };
 }
 
 /** What each of the two gets of whole cents or thousandths, adding up exactly. */

@@ -6,7 +6,13 @@ import {
   type NewTargetNode,
   type TargetsFile,
 } from '@dravex/contract';
-import { readNumber, targetProblems, type DecimalSign, type MemberTree } from '@dravex/core';
+import {
+  readNumber,
+  targetProblems,
+  wholesIn,
+  type DecimalSign,
+  type MemberTree,
+} from '@dravex/core';
 import { customsOf, understand } from '../exchange/reading.ts';
 import { openTableFile } from '../exchange/table-file.ts';
 import type { Actor } from '../people/actor.ts';
@@ -341,6 +347,7 @@ async function checkTree(
 /**
  * Brings teams, people and targets by file: only looked at, or applied as one act when no row is
  * wrong. What the file does not name stays as it is.
+ * @param reason why what was agreed changes; asked for where it does
  * @throws HttpProblem 400 when it is to be applied and a row is wrong
  */
 export async function bringTargets(
@@ -349,15 +356,13 @@ export async function bringTargets(
   actor: Actor,
   asked: AskedTree,
   bytes: Buffer,
-  apply: boolean,
+  { apply, reason }: { readonly apply: boolean; readonly reason?: string | undefined },
 ): Promise<TargetsFile> {
   const { workspaceId } = actor;
   const { model, locale } = await plans.current(workspaceId);
-  const { objective, lines } = await layOut(connections, plans, actor, asked);
-  if (!objective || lines.length === 0) {
-    throw badRequest(`FY ${asked.fiscalYear} has no objective yet; set one first`);
-  }
-  const { wholes } = told(await layOut(connections, plans, actor, asked), new Map());
+  const { objective, minorDigits } = await layOut(connections, plans, actor, asked);
+  if (!objective) throw badRequest(`FY ${asked.fiscalYear} has no objective yet; set one first`);
+  const wholes = wholesIn(objective.measure, minorDigits);
   const read = await readRows(bytes, locale);
   if (read.rows.length === 0) throw badRequest('The file has no rows; nothing was taken in');
   const bringing = { asked: { ...asked, objective: objective.id }, wholes, tree: model.tree, read };
@@ -372,7 +377,7 @@ export async function bringTargets(
     return looked ?? { added: 0, changed: 0, same: 0, problems: [] };
   }
   let effect: TargetsFile = { added: 0, changed: 0, same: 0, problems: [] };
-  await changing(connections, actor, asked.fiscalYear, 'by file', async (tx) => {
+  await changing(connections, actor, asked.fiscalYear, reason, async (tx) => {
     const done = await bring(tx, workspaceId, bringing);
     effect = done.effect;
     const [first] = effect.problems;

@@ -349,10 +349,16 @@ describe('objectives', () => {
     const looked = await sample.planner.sendFile<TargetsFile>(address('no'), good);
     assert.deepInclude(looked.body, { added: 1, changed: 1, problems: [] }, looked.text);
     assert.lengthOf((await tree()).nodes, main.nodes.length, 'only looked at');
-    await sample.planner.sendFile(address('yes'), good);
+    // What is agreed changes by file only with a reason, too.
+    const ivo = named(main, 'Ivo Tarnow');
+    await send('PATCH', at(`/nodes/${ivo.id}`), { state: 'agreed' });
+    assert.equal((await sample.planner.sendFile(address('yes'), good)).status, 409);
+    const why = `${address('yes')}&reason=${encodeURIComponent('new year')}`;
+    assert.equal((await sample.planner.sendFile(why, good)).status, 200);
     const now = await tree();
     assert.equal(named(now, 'Isles').share, 0.035);
     assert.deepInclude(named(now, 'Ivo Tarnow'), { full: 20_000_050, amount: 270_000_000 });
+    await undo();
     await undo();
     assert.lengthOf((await tree()).nodes, main.nodes.length);
     const wrong = [

@@ -61,9 +61,11 @@ export function targetRoutes(connections: Connections, plans: Plans): Router {
       const title = `targets FY ${fiscalYear}`;
       await sendTable(response, tableFormat(name('format')), title, [workspace, title], lines);
     },
-    bringTargets: ({ actor, name, query: { apply, objective }, file }) => {
+    bringTargets: ({ actor, name, query: { apply, objective, reason }, file }) => {
       const asked = { fiscalYear: yearOf(name), objective };
-      return bringTargets(connections, plans, actor, asked, file, apply === 'yes');
+      return bringTargets(connections, plans, actor, asked, file, {
+        ...{ apply: apply === 'yes', reason },
+      });
     },
     addTarget: async ({ actor, name, body }) => {
       const id = await service.addNode(connections, plans, actor, yearOf(name), body);

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { targetOperations, type TargetsFile } from '@dravex/contract';
-import { shallowRef, watch } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
 import FilePick from '../kit/FilePick.vue';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
@@ -18,6 +18,8 @@ const plan = usePlan();
 const { busy, failure, write, forget } = useWriting();
 const looked = shallowRef<{ readonly of: File; readonly effect: TargetsFile }>();
 const MOST_SHOWN = 12;
+/** Why something agreed changes; refused without it. */
+const reason = ref('');
 
 const send = (of: File, apply: 'yes' | 'no') =>
   callWithFile(
@@ -26,6 +28,7 @@ const send = (of: File, apply: 'yes' | 'no') =>
       workspaceId: plan.workspaceId,
       fiscalYear: props.fiscalYear,
       apply,
+      ...(reason.value.trim() === '' ? {} : { reason: reason.value.trim() }),
       ...(props.objective === undefined ? {} : { objective: props.objective }),
     },
     of,
@@ -86,6 +89,7 @@ async function apply(): Promise<void> {
         {{ looked.of.name }}: {{ looked.effect.added }} to add, {{ looked.effect.changed }} to
         change, {{ looked.effect.same }} unchanged.
       </p>
+      <v-text-field v-model="reason" label="Reason, if what is agreed changes" autocomplete="off" />
       <p
         v-for="problem in looked.effect.problems.slice(0, MOST_SHOWN)"
         :key="`${problem.row} ${problem.message}`"
