@@ -11,6 +11,8 @@ export interface ImportField extends Field {
   readonly label: string;
   /** Whether every row must have it; `amount`: at least one of these. */
   readonly need: 'always' | 'amount' | 'maybe';
+  /** The field that is taken from this one where both are held: a ledger has two columns. */
+  readonly less?: string;
 }
 
 const NUMBERS: readonly ImportField[] = [
@@ -36,9 +38,22 @@ const NUMBERS: readonly ImportField[] = [
       'umsatz',
       'betrag',
       'montant',
+      'takings',
+      'turnover',
+      'credit',
+      'haben',
+      'crédit',
     ],
     content: 'number',
     need: 'amount',
+    less: 'debit',
+  },
+  {
+    key: 'debit',
+    label: 'Debit (subtracted)',
+    names: ['debit', 'soll', 'débit'],
+    content: 'number',
+    need: 'maybe',
   },
   {
     key: 'cost',
@@ -79,6 +94,8 @@ const TEXTS: readonly ImportField[] = [
       'document no',
       'beleg',
       'rechnung',
+      'receipt',
+      'receipt no',
       'order',
       'facture',
     ],
@@ -115,6 +132,16 @@ const TEXTS: readonly ImportField[] = [
     need: 'maybe',
   },
 ];
+
+/** The fields that a table can have as a whole: what is only taken from another one is none. */
+export function wholeNumberFields<F extends Pick<ImportField, 'key' | 'content' | 'less'>>(
+  fields: readonly F[],
+): F[] {
+  const taken = new Set(fields.flatMap(({ less }) => less ?? []));
+  return fields.filter(
+    ({ key, content }) => content === 'number' && key !== 'line number' && !taken.has(key),
+  );
+}
 
 function memberFields(dimensions: readonly Dimension[], need: ImportField['need']): ImportField[] {
   return dimensions.map(({ code, name, members }) => ({
@@ -191,9 +218,28 @@ export function importFields(kind: ImportKind, dimensions: readonly Dimension[])
         {
           key: 'value',
           label: 'Amount',
-          names: ['amount', 'value', 'balance', 'net', 'betrag', 'saldo', 'montant'],
+          names: [
+            'amount',
+            'value',
+            'balance',
+            'net',
+            'betrag',
+            'saldo',
+            'montant',
+            'debit',
+            'soll',
+            'débit',
+          ],
           content: 'number',
           need: 'always',
+          less: 'credit',
+        },
+        {
+          key: 'credit',
+          label: 'Credit (subtracted)',
+          names: ['credit', 'haben', 'crédit'],
+          content: 'number',
+          need: 'maybe',
         },
       ];
     case 'subscribers':
@@ -307,6 +353,7 @@ export const tableLookSchema = z.object({
       label: z.string(),
       need: z.enum(['always', 'amount', 'maybe']),
       content: z.enum(['day', 'number', 'text', 'member']),
+      less: z.string().optional(),
     }),
   ),
   /** Fields that every row needs and no column holds. */

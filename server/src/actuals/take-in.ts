@@ -10,7 +10,7 @@ import {
 import { likeness, plainHeading } from '@dravex/core';
 import { tellings } from '../dimensions/rules.ts';
 import { dimensionsOf } from '../dimensions/store.ts';
-import { customsOf, understand, type UnderstoodTable } from '../exchange/reading.ts';
+import { customsOf, shownFields, understand, type UnderstoodTable } from '../exchange/reading.ts';
 import { openTableFile } from '../exchange/table-file.ts';
 import { calendarOf } from '../plan/calendar.ts';
 import { answeredOnce, recorded } from '../journal/service.ts';
@@ -88,7 +88,7 @@ export async function lookAt(
       reading,
       sheets: [...sheets],
       detected: [...detected],
-      fields: fields.map(({ key, label, need, content }) => ({ key, label, need, content })),
+      fields: shownFields(fields),
       missing: lacking.map(({ key }) => key),
       rows: sample.slice(0, SHOWN_ROWS).map(({ row, cells }) => ({ row, cells: [...cells] })),
       mapping:

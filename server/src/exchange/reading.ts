@@ -1,5 +1,10 @@
 /** Understands a table: where its header is, what its columns hold, how its numbers and dates are written. */
-import type { ImportField, Reading, ReadingChoice } from '@dravex/contract';
+import {
+  wholeNumberFields,
+  type ImportField,
+  type Reading,
+  type ReadingChoice,
+} from '@dravex/contract';
 import {
   dateStyleOf,
   decimalSignOf,
@@ -161,9 +166,7 @@ function* texts(rows: readonly (readonly Cell[])[], columns: readonly number[]):
 /** What a wide table holds, by what is written above it: the first number field that is named. */
 function valuesOf(above: string, fields: readonly ImportField[]): string {
   const words = ` ${plainHeading(above)} `;
-  const numbers = fields.filter(
-    ({ content, key }) => content === 'number' && key !== 'line number',
-  );
+  const numbers = wholeNumberFields(fields);
   const named = numbers.find(({ names }) =>
     names.some((name) => words.includes(` ${plainHeading(name)} `)),
   );
@@ -232,4 +235,9 @@ export function missingFields(fields: readonly ImportField[], reading: Reading):
     ...needed.filter((field) => !held(field)),
     ...(amounts.length > 0 && !amounts.some(held) ? amounts : []),
   ];
+}
+
+/** Fields as a person is shown them: not by which names they are found. */
+export function shownFields(fields: readonly ImportField[]) {
+  return fields.map(({ key, label, need, content, less }) => ({ key, label, need, content, less }));
 }

@@ -52,6 +52,8 @@ export class RowReader {
   readonly #above = new Map<string, Cell>();
   readonly #months: ReadonlyMap<number, string>;
   readonly #sign: ReadonlyMap<string, number>;
+  /** Which column is taken from a field. */
+  readonly #less: ReadonlyMap<string, string>;
   /** The columns that are taken in: those of fields and those of months. */
   readonly #held: readonly number[];
   /** How the currency of the workspace may be marked. */
@@ -74,6 +76,11 @@ export class RowReader {
       .find(({ type }) => type === 'currency')?.value;
     this.#marks = new Set([currency, ...(sign === undefined ? [] : [sign])]);
     this.#sign = new Map(reading.turn.map((field) => [field, -1]));
+    this.#less = new Map(
+      rules.fields.flatMap(({ key, less }) =>
+        less !== undefined && this.#columns.has(less) ? [[key, less]] : [],
+      ),
+    );
   }
 
   /** The parts of a row that are read on their own: -1, or the columns of its months. */
@@ -211,10 +218,20 @@ export class RowReader {
   }
 
   /**
-   * A number in its smallest parts, with the sign turned where the reading says so.
-   * @param needed an empty cell is refused; else it is 0
+   * A number in its smallest parts, less the column that is taken from it, with the sign turned
+   * where the reading says so.
+   * @param needed an empty cell is refused, where there are two both empty; else it is 0
    */
   number(field: string, digits: number, needed: boolean): number {
+    const less = this.#less.get(field);
+    const sign = this.#sign.get(field) ?? 1;
+    if (less === undefined) return this.#one(field, digits, needed) * sign || 0;
+    const alone = (this.cells[this.#columns.get(less) ?? -1] ?? '') === '';
+    const more = this.#one(field, digits, needed && alone);
+    return (more - this.#one(less, digits, false)) * sign || 0;
+  }
+
+  #one(field: string, digits: number, needed: boolean): number {
     const cell = this.cell(field);
     if (cell === '') {
       if (needed) this.refuse(field, 'missing-value', `${field} is missing`);
@@ -240,7 +257,7 @@ export class RowReader {
       this.refuse(field, 'too-large', `${String(cell).slice(0, 40)} is more than can be kept`);
       return 0;
     }
-    return parts * (this.#sign.get(field) ?? 1) || 0;
+    return parts;
   }
 
   #refuseNumber(field: string, cell: Cell, digits: number): void {

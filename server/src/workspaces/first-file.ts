@@ -107,6 +107,12 @@ function guessed(table: UnderstoodTable, free: readonly number[]): Record<string
   return found;
 }
 
+const CURRENCIES: ReadonlySet<string> = new Set(Intl.supportedValuesOf('currency'));
+/** Whether a column only says in which currency the amounts are. */
+function areCurrencies(cells: readonly Cell[]): boolean {
+  return filled(cells).every((text) => CURRENCIES.has(text.toUpperCase()));
+}
+
 /** The columns that seem to cut sales: texts whose values come again. */
 function proposed(table: UnderstoodTable, free: readonly number[]): FirstFileChoice['dimensions'] {
   const { reading, sample } = table;
@@ -114,7 +120,8 @@ function proposed(table: UnderstoodTable, free: readonly number[]): FirstFileCho
     .filter((column) => {
       const cells = sample.map((row) => row.cells[column] ?? '');
       const some = filled(cells).length > 0 && plainHeading(reading.header[column] ?? '') !== '';
-      return some && numbersIn(cells, reading.decimal) !== 'amounts' && comesAgain(cells);
+      const kind = numbersIn(cells, reading.decimal);
+      return some && kind !== 'amounts' && comesAgain(cells) && !areCurrencies(cells);
     })
     .slice(0, MOST_DIMENSIONS)
     .map((column) => ({ column, name: nameOf(reading.header[column] ?? '') }));

@@ -16,6 +16,7 @@ import {
   type Cell,
 } from '@dravex/core';
 import { badRequest } from '../platform/errors.ts';
+import { shownFields } from '../exchange/reading.ts';
 import { FirstMembers, withFirstFile, type FirstFile } from './first-file.ts';
 
 /** More members than this are no way to cut sales. */
@@ -42,7 +43,7 @@ export function lookAtFirstFile(
       reading: first.reading,
       sheets: [...first.sheets],
       detected: [...first.detected],
-      fields: first.fields.map(({ key, label, need, content }) => ({ key, label, need, content })),
+      fields: shownFields(first.fields),
       missing: first.missing.map(({ key }) => key),
       rows: first.table.sample
         .slice(0, SHOWN_ROWS)
@@ -117,20 +118,23 @@ export function proposeWorkspace(
       if (cell !== '') above.set(column, cell);
       return cell === '' ? (above.get(column) ?? '') : cell;
     };
-    const amount = (cells: readonly Cell[], field: string, month?: number): number => {
+    const less = new Map(first.fields.map((field) => [field.key, field.less ?? '']));
+    const one = (cells: readonly Cell[], field: string, month?: number): number => {
       const column =
         month !== undefined && field === reading.values ? month : reading.columns[field];
-      if (column === null || column === undefined) return Number.NaN;
+      if (column === null || column === undefined) return 0;
       const cell = cells[column] ?? '';
-      const sign = reading.turn.includes(field) ? -1 : 1;
-      return cell === '' ? 0 : sign * readNumber(cell, reading.decimal, DIGITS);
+      return cell === '' ? 0 : readNumber(cell, reading.decimal, DIGITS);
     };
+    const amount = (cells: readonly Cell[], field: string, month?: number): number =>
+      (one(cells, field, month) - one(cells, less.get(field) ?? '')) *
+      (reading.turn.includes(field) ? -1 : 1);
     const isHeld = (field: string): boolean =>
       typeof reading.columns[field] === 'number' ||
       (across !== undefined && field === reading.values);
     /** The numbers of a line in the order of AMOUNTS; undefined where one of them is none. */
     const valuesOf = (cells: readonly Cell[], month?: number): number[] | undefined => {
-      const values = AMOUNTS.map((field) => (isHeld(field) ? amount(cells, field, month) : 0));
+      const values = AMOUNTS.map((field) => amount(cells, field, month));
       return values.some(Number.isNaN) ? undefined : values;
     };
     const take = (day: string, values: readonly number[]): void => {

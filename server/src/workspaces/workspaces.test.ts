@@ -226,6 +226,23 @@ describe('workspaces', () => {
         [7.5, null],
       ],
     );
+    // Other ledgers have two columns: one is taken from the other, and a currency cuts nothing.
+    const twoColumns = [
+      'Booked;Wording;Debit;Credit;Curr',
+      '2025-01-28;Goods;;100,50;EUR',
+      '2025-01-29;Goods;20,25;;EUR',
+      ';Total;20,25;100,50;EUR',
+      ';;;;EUR',
+    ].join('\n');
+    const booked = await first<WorkspaceProposal>(twoColumns);
+    assert.deepEqual(
+      booked.body.months.map(({ lines, revenue }) => [lines, revenue]),
+      [[2, 80.25]],
+    );
+    assert.deepEqual(
+      booked.body.dimensions.map(({ name }) => name),
+      ['Wording'],
+    );
   });
 
   it('say of a first file what it lacks, whatever it is', async () => {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ReadingChoice, TableLook } from '@dravex/contract';
+import { wholeNumberFields, type ReadingChoice, type TableLook } from '@dravex/contract';
 import { monthColumns } from '@dravex/core';
 import { computed } from 'vue';
 import Choice from '../kit/Choice.vue';
@@ -84,9 +84,7 @@ const open = computed(() =>
 const labelOf = (key: string): string =>
   props.look.fields.find((field) => field.key === key)?.label ?? key;
 const numberFields = computed(() =>
-  props.look.fields
-    .filter(({ content, key }) => content === 'number' && key !== 'line number')
-    .map(({ key, label }) => ({ value: key, name: label })),
+  wholeNumberFields(props.look.fields).map(({ key, label }) => ({ value: key, name: label })),
 );
 /** Days that can be read with the day or with the month first, and nothing says which. */
 const EITHER = /^\d{1,2}[./-]\d{1,2}[./-]\d{2,4}$/;
