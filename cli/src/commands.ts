@@ -44,7 +44,7 @@ export interface Terminal {
   readonly password: string | undefined;
 }
 
-/** A command that was called wrongly: the usage follows the message. */
+/** A command that was called wrongly. */
 class CalledWrongly extends Error {}
 
 function usage(message: string): never {
@@ -220,7 +220,7 @@ export async function dravex(args: readonly string[], terminal: Terminal): Promi
   } catch (error) {
     const message = error instanceof Error ? error.message : String(error);
     if (error instanceof CalledWrongly) {
-      terminal.err(`${message}\n\n${USAGE}`);
+      terminal.err(`${message}; dravex --help says how it is called\n`);
       return 2;
     }
     const reasons = error instanceof UnreadablePlan ? error.reasons : [];

@@ -202,7 +202,7 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
 }
 .halves {
   display: grid;
-  grid-template-columns: minmax(0, 3fr) minmax(0, 2fr);
+  grid-template-columns: minmax(0, 1fr) fit-content(540px);
   gap: 24px;
   min-height: 0;
   flex: 1;

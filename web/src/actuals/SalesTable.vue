@@ -2,6 +2,7 @@
 import { ACTUAL, monthFrom, ratio } from '@dravex/core';
 import { computed } from 'vue';
 import { measureOf, useByHand, useFigures } from '../forecast/use-tables.ts';
+import { grownInWords } from '../format/numbers.ts';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
 import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
@@ -58,11 +59,7 @@ const headline = computed(() => {
     of === 'averagePrice'
       ? `at ${formats.value.currency}${formats.value.show(found.now, 'price')} a unit`
       : `${formats.value.inWords(found.now)}${of === 'units' ? ' units' : ''}`;
-  const growth = found.growth;
-  const change =
-    growth === null
-      ? ''
-      : `, ${formats.value.show(Math.abs(growth), 'percent')} ${growth >= 0 ? 'more' : 'less'} than a year before`;
+  const change = grownInWords(found.growth, formats.value);
   return `${found.subject} sold ${value} from ${spanInWords(found.closed)}${change}`;
 });
 const state = computed(() => {

@@ -10,6 +10,7 @@ import {
   SUMMARY_CODES,
 } from '@dravex/core';
 import { computed, ref, shallowRef } from 'vue';
+import { grownInWords } from '../format/numbers.ts';
 import { dayInWords, shortMonth } from '../format/periods.ts';
 import {
   cellsOnDemand,
@@ -196,11 +197,7 @@ const headline = computed(() => {
       : value === null
         ? 'no value'
         : formats.value.inWords(value);
-  const change =
-    grown === null
-      ? ''
-      : `, ${percent(Math.abs(grown))} ${grown >= 0 ? 'more' : 'less'} than a year before`;
-  return `${subject.value}: ${words} ${name}${change}`;
+  return `${subject.value}: ${words} ${name}${grownInWords(grown, formats.value)}`;
 });
 const state = computed(() => {
   const summary = data.value;

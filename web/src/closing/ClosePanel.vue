@@ -98,7 +98,8 @@ const howClosed = ({ at, by, byItself }: Close): string =>
       <dd>{{ automatic }}</dd>
       <dt>As-of date</dt>
       <dd>
-        {{ dayInWords(closing.asOf) }}, {{ closing.asOfBy === 'day' ? 'today' : 'set by hand' }}
+        {{ dayInWords(closing.asOf) }},
+        {{ closing.asOfBy === 'day' ? 'follows the real day' : 'set by hand' }}
       </dd>
     </dl>
     <p v-if="planner" class="controls">

@@ -1,13 +1,20 @@
 import { monthFrom } from '@dravex/core';
 import { assert } from 'chai';
 import fc from 'fast-check';
-import { formatsFor } from './numbers.ts';
+import { formatsFor, usualUnit } from './numbers.ts';
 import { closedInWords, columnHeading, monthsInWords, spanInWords } from './periods.ts';
 
 const irish = formatsFor('en-IE', 'EUR');
 const german = formatsFor('de-DE', 'EUR');
 
 describe('numbers', () => {
+  it('are read in the unit that suits the size of a company', () => {
+    assert.deepEqual(
+      [0, 16_000, 999_999, 1e6, 36e6, -5e6, 2e10].map(usualUnit),
+      [1, 1, 1, 1000, 1000, 1000, 1_000_000],
+    );
+  });
+
   it('are shown by locale, in the unit, with a real minus', () => {
     assert.equal(irish.show(1_234_567, 'money', 1000), '1,235');
     assert.equal(irish.show(1_234_567, 'money', 1_000_000), '1.23');

@@ -12,6 +12,17 @@ export type { Display };
 export const UNITS = [1, 1000, 1_000_000] as const;
 export type Unit = (typeof UNITS)[number];
 
+/**
+ * The unit in which the money of a company is read where nobody chose one: a year's revenue is
+ * a thousand of them or more, so that the months of its parts are not all zero.
+ * @param revenue of a year, in whole units of the currency
+ */
+export function usualUnit(revenue: number): Unit {
+  const size = Math.abs(revenue);
+  if (size < 1e6) return 1;
+  return size < 1e10 ? 1000 : 1_000_000;
+}
+
 export interface Formats {
   /** A number of the core in its display; a dash for no value, a real minus for negative ones. */
   show(value: number | null | undefined, display: Display, unit?: Unit): string;
@@ -139,4 +150,12 @@ export function formatsFor(locale: string, currencyCode: string): Formats {
     unitName: (unit) =>
       unit === 1 ? currency : `${unit === 1000 ? 'thousand' : 'million'} ${currency}`,
   };
+}
+
+/** How a figure has grown on a year before, after a comma; nothing where that is not known. */
+export function grownInWords(growth: number | null, { show }: Pick<Formats, 'show'>): string {
+  if (growth === null) return '';
+  const size = show(Math.abs(growth), 'percent');
+  if (size === show(0, 'percent')) return ', as much as a year before';
+  return `, ${size} ${growth > 0 ? 'more' : 'less'} than a year before`;
 }

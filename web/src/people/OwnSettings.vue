@@ -67,7 +67,7 @@ const password = useForm({
       />
       <v-select
         label="Unit"
-        :model-value="session.preferences.unit ?? 1000"
+        :model-value="session.preferences.unit ?? plan.workspace?.plan.unit ?? 1000"
         :items="units"
         @update:model-value="prefer({ unit: $event })"
       />

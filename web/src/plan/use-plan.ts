@@ -18,10 +18,18 @@ import {
   type Version,
   type WorkspacePlan,
 } from '@dravex/contract';
-import { MemberTree, monthFrom, type Problem, versionIn, type Source } from '@dravex/core';
+import {
+  MemberTree,
+  monthFrom,
+  monthText,
+  type Problem,
+  versionIn,
+  type Source,
+} from '@dravex/core';
 import { wrap, type Remote } from 'comlink';
 import { defineStore } from 'pinia';
 import { computed, ref, shallowRef, watch } from 'vue';
+import { usualUnit, type Unit } from '../format/numbers.ts';
 import { useSession } from '../people/use-session.ts';
 import { ApiProblem, inWords, sitting, whenReached } from '../shell/api.ts';
 import type { Computation } from '../computation/computation.ts';
@@ -70,8 +78,20 @@ type WorkspaceInForce = Omit<WorkspacePlan, 'plan'> & {
   plan: Pick<WorkspacePlan['plan'], 'calendar' | 'currency' | 'dimensions' | 'drivers'> & {
     streams: number;
     combinations: number;
+    /** The unit in which its money is read where nobody chose another one. */
+    unit: Unit;
   };
 };
+
+/** What was sold in the last twelve closed months, in whole units of the currency. */
+function yearlyRevenue({ actuals, calendar, currency }: WorkspacePlan['plan']): number {
+  const after = monthText(monthFrom(calendar.closedThrough) - 12);
+  const sum = actuals.revenue.reduce(
+    (all, amount, place) => ((actuals.month[place] ?? '') > after ? all + amount : all),
+    0,
+  );
+  return sum / 10 ** currency.minorDigits;
+}
 
 /** The workspace in force: what it is, the worker that computes it, its versions, and saving. */
 export const usePlan = defineStore('plan', () => {
@@ -159,6 +179,7 @@ export const usePlan = defineStore('plan', () => {
         drivers: plan.drivers,
         streams: plan.streams.length,
         combinations: plan.combinations.length,
+        unit: usualUnit(yearlyRevenue(plan)),
       },
     };
     versions.value = list;

@@ -62,7 +62,9 @@ watch(help, (open) => {
   <div v-if="plan.workspace" class="frame">
     <a class="skip" href="#room">Skip to the room</a>
     <div class="mark no-print">
-      <b>Dravex</b><span>{{ plan.workspace.name }}, FY {{ year }}</span>
+      <b>Dravex</b>
+      <span :title="plan.workspace.name">{{ plan.workspace.name }}</span>
+      <span>FY {{ year }}</span>
     </div>
     <Horizon class="no-print" />
     <Rail class="no-print" />
@@ -110,14 +112,20 @@ watch(help, (open) => {
 .mark {
   padding: 12px 0 0 16px;
   display: grid;
-  align-content: start;
+  grid-template-columns: minmax(0, auto) auto;
+  column-gap: 4px;
+  place-content: start;
   border-bottom: 1px solid var(--line);
 }
 .mark b {
+  grid-column: 1 / -1;
   font-size: 16px;
   line-height: 20px;
 }
 .mark span {
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
   font-size: 11.5px;
   color: var(--ink-quiet);
 }

@@ -12,11 +12,18 @@ const closed = computed(() => monthFrom(calendar.value.closedThrough));
 const today = computed(() => monthFrom(calendar.value.asOf.slice(0, 7)));
 const count = computed(() => last.value - first.value + 1);
 const months = computed(() => Array.from({ length: count.value }, (_, i) => first.value + i));
-const years = computed(() =>
-  months.value
-    .filter((month, i) => i === 0 || monthInYear(month) === calendar.value.fiscalStart)
-    .map((month) => ({ month, name: `FY ${fiscalYearOf(month, calendar.value.fiscalStart)}` })),
-);
+/** So many months of a year leave its name room. */
+const NAMED = 4;
+const years = computed(() => {
+  const starts = months.value.filter(
+    (month, i) => i === 0 || monthInYear(month) === calendar.value.fiscalStart,
+  );
+  return starts.map((month, i) => {
+    const named = (starts[i + 1] ?? last.value + 1) - month >= NAMED;
+    const name = `FY ${fiscalYearOf(month, calendar.value.fiscalStart)}`;
+    return { month, name: named ? name : '' };
+  });
+});
 
 /** The bracket while it is dragged; the address changes when it is let go. */
 const dragged = ref<{ from: Month; to: Month }>();

@@ -131,6 +131,7 @@ export function useFrame() {
     () =>
       UNITS.find((size) => String(size) === text(route.query, 'unit')) ??
       session.preferences.unit ??
+      plan.workspace?.plan.unit ??
       1000,
   );
   /** How finely time is cut where it can be read by week. */

@@ -184,17 +184,19 @@ export function useFirstFile() {
       if (workspaceId.value === 0) {
         const { closedThrough, asOf } = found.calendar;
         const today = new Date().toISOString().slice(0, 10);
+        const asOfBy = Math.abs(daysBetween(asOf, today)) <= RECENT ? 'day' : 'hand';
         const body: NewWorkspace = {
           name,
           locale,
           currency: { code: currency, minorDigits: minorDigits(currency) },
           calendar: {
             ...found.calendar,
+            asOf: asOfBy === 'day' && today > asOf ? today : asOf,
             fiscalStart,
             last: monthText(monthFrom(closedThrough) + 12 * years),
           },
           dimensions: found.dimensions,
-          asOfBy: Math.abs(daysBetween(asOf, today)) <= RECENT ? 'day' : 'hand',
+          asOfBy,
         };
         workspaceId.value = (await call(workspaceOperations.createWorkspace, {}, body)).id;
         await session.refresh();
