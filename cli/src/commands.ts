@@ -214,7 +214,11 @@ export async function dravex(args: readonly string[], terminal: Terminal): Promi
     }
     const [name, what] = positionals;
     const command = COMMANDS[name ?? ''];
-    if (!command) return usage(name ? `There is no command "${name}"` : 'Name a command');
+    if (!command) {
+      const wrong = name ? `There is no command "${name}"` : 'Name a command';
+      terminal.err(`${wrong}\n\n${USAGE}`);
+      return 2;
+    }
     if (what === undefined) return usage(`Name ${command.what}`);
     return await command.run(what, values, terminal);
   } catch (error) {

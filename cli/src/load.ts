@@ -1,7 +1,7 @@
 import { createReadStream, existsSync } from 'node:fs';
 import { readdir, readFile } from 'node:fs/promises';
 import { join } from 'node:path';
-import { importKindSchema, type ImportKind } from '@dravex/contract';
+import { importKindSchema, targetOperations, type ImportKind } from '@dravex/contract';
 import { closingDay, DRIVERS, monthFrom } from '@dravex/core';
 import { z } from 'zod';
 import { bringFile } from './bring.ts';
@@ -81,9 +81,8 @@ export async function loadFolder(
   const base = `/workspaces/${id}`;
   say('workspace, calendar and dimensions');
 
-  for (const person of z.array(z.looseObject({})).parse(await json(folder, 'people.json'))) {
-    await client.send('POST', `${base}/people`, person);
-  }
+  const people = z.array(personSchema).parse(await json(folder, 'people.json'));
+  const entered = await enter(client, base, people);
   for (const kind of importKindSchema.options) {
     for (const file of await filesIn(join(folder, kind))) {
       const how = { kind, leaveOut: true, apply: true };
@@ -110,8 +109,42 @@ export async function loadFolder(
   }
   await loadCloses(client, base, join(folder, 'closes'), say);
   await loadTargets(client, base, folder);
+  await giveParts(client, base, entered);
   say('targets');
   return id;
+}
+
+/** Somebody in `people.json`, with the teams or people of the targets that they hold, by name. */
+const personSchema = z.looseObject({
+  role: z.string(),
+  holds: z.array(z.string()).default([]),
+});
+type Entered = z.infer<typeof personSchema> & { readonly id: number };
+
+async function enter(
+  client: Client,
+  base: string,
+  people: readonly z.infer<typeof personSchema>[],
+): Promise<Entered[]> {
+  const entered: Entered[] = [];
+  for (const { holds, ...person } of people) {
+    const { id } = createdSchema.parse(await client.send('POST', `${base}/people`, person));
+    entered.push({ ...person, holds, id });
+  }
+  return entered;
+}
+
+/** Gives people what they hold, in every tree in which something of that name is. */
+async function giveParts(client: Client, base: string, people: readonly Entered[]): Promise<void> {
+  const holders = people.filter(({ holds }) => holds.length > 0);
+  if (holders.length === 0) return;
+  const known = targetOperations.listParts.answer.parse(await client.send('GET', `${base}/parts`));
+  for (const { id, role, holds } of holders) {
+    const parts = known
+      .filter(({ name }) => holds.some((one) => name.split(', ').at(-1) === one))
+      .map(({ node }) => node);
+    await client.send('PATCH', `${base}/people/${id}`, { role, parts });
+  }
 }
 
 /** The working day on which months were closed whose day nobody wrote down. */

@@ -1,10 +1,11 @@
 import type { input, output, ZodType } from 'zod';
 
 /**
- * Who may: anybody; whoever is signed in; who reads the workspace in the address; who plans in it;
- * a reporting tool with an access token.
+ * Who may: anybody; whoever is signed in; whoever is in the workspace of the address, with what is
+ * theirs of it; who reads all of it; who plans in it; who owns it; a reporting tool with an access
+ * token.
  */
-export type Access = 'anybody' | 'signedIn' | 'reads' | 'plans' | 'reports';
+export type Access = 'anybody' | 'signedIn' | 'part' | 'reads' | 'plans' | 'owns' | 'reports';
 
 /** A file that is sent as the body, in words and with the largest size that is taken. */
 export interface FileBody {

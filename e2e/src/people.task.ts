@@ -44,7 +44,11 @@ test('invite somebody who chooses their own password, make them a planner, and r
   await page.reload();
   await expect(row).not.toContainText('invited');
   await row.getByRole('button', { name: 'Actions for Nils Brandal' }).click();
-  await page.getByText('Make planner').click();
+  await page.getByText('Change role and part').click();
+  const role = page.getByRole('dialog', { name: 'Role and part of Nils Brandal' });
+  await planner.choose(role.getByLabel('Role'), 'Planner: sees and changes everything');
+  await role.getByRole('button', { name: 'Save' }).click();
+  await expect(role).toBeHidden();
   await expect(row).toContainText('planner');
   await theirs.goto(`${origin}/w/1/settings`);
   await theirs.getByRole('button', { name: 'Change password' }).click();

@@ -74,6 +74,20 @@ json('people.json', [
     password: 'read the plan',
     role: 'reader',
   },
+  {
+    email: 'manager@ondwell.example',
+    name: 'Una Keldby',
+    password: 'divide the north',
+    role: 'manager',
+    holds: ['North'],
+  },
+  {
+    email: 'seller@ondwell.example',
+    name: 'Ivo Tarnow',
+    password: 'sell in stores',
+    role: 'contributor',
+    holds: ['Ivo Tarnow'],
+  },
 ]);
 
 const book = new SalesBook(new Random(SEED));

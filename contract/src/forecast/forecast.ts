@@ -180,7 +180,7 @@ export const forecastOperations = operations({
     method: 'get',
     path: `${base}/plan`,
     summary: 'Everything the core needs, as one moment of the workspace',
-    access: 'reads',
+    access: 'part',
     answer: workspacePlanSchema,
   },
   readChanges: {

@@ -115,14 +115,14 @@ export const journalOperations = operations({
     method: 'post',
     path: `${base}/journal/{journalId}/undo`,
     summary: 'Takes back one’s own change; refused where somebody changed the same since',
-    access: 'plans',
+    access: 'part',
     answer: undoResultSchema,
   },
   doAgain: {
     method: 'post',
     path: `${base}/journal/{journalId}/redo`,
     summary: 'Does again one’s own change that is taken back',
-    access: 'plans',
+    access: 'part',
     answer: undoResultSchema,
   },
   undo: {
@@ -130,7 +130,7 @@ export const journalOperations = operations({
     path: `${base}/undo`,
     summary:
       'Takes back one’s own last change; one of another sitting or room is named and left, until its own undo is asked for',
-    access: 'plans',
+    access: 'part',
     query: hereSchema,
     answer: undoResultSchema,
   },
@@ -138,7 +138,7 @@ export const journalOperations = operations({
     method: 'post',
     path: `${base}/redo`,
     summary: 'Does again what one took back last, under the same condition',
-    access: 'plans',
+    access: 'part',
     query: hereSchema,
     answer: undoResultSchema,
   },
@@ -147,7 +147,7 @@ export const journalOperations = operations({
     path: `${base}/notices`,
     summary:
       'Change notices as server-sent events; beside them, how far a long write of one’s own is',
-    access: 'reads',
+    access: 'part',
     writes: 'text/event-stream',
   },
 });

@@ -2,9 +2,25 @@ import { z } from 'zod';
 import { createdSchema, idSchema, localeSchema, nameSchema } from '../common.ts';
 import { operations } from '../operation.ts';
 
-/** What a person may do in a workspace: a planner reads and writes all of it, a reader reads it. */
-export const roleSchema = z.enum(['planner', 'reader']);
+/**
+ * What a person may do in a workspace. An owner plans and says who may enter; a planner reads and
+ * writes all of the plan, a reader reads it. A manager sees and divides the own part of the
+ * targets, a contributor sees it; neither sees anything else.
+ */
+export const ROLES = ['owner', 'planner', 'manager', 'contributor', 'reader'] as const;
+export const roleSchema = z.enum(ROLES);
 export type Role = z.infer<typeof roleSchema>;
+
+/** Whether a role reads and writes all of the plan. */
+export const plansIn = (role: Role | undefined): boolean => role === 'owner' || role === 'planner';
+/** Whether a role reads all of the plan. */
+export const readsAllOf = (role: Role | undefined): boolean => plansIn(role) || role === 'reader';
+/** Whether a role holds a part of the targets. */
+export const holdsPart = (role: Role | undefined): boolean =>
+  role === 'manager' || role === 'contributor';
+
+/** The nodes of target trees that somebody holds, with what lies below them. */
+const partsSchema = z.array(idSchema).max(200);
 
 export const signInSchema = z.strictObject({
   email: z.string().trim().min(1).max(200),
@@ -22,7 +38,9 @@ export const newPersonSchema = z.strictObject({
 export type NewPerson = z.infer<typeof newPersonSchema>;
 
 /** Somebody who is invited: they choose their own password by a link. */
-export const invitedSchema = newPersonSchema.omit({ password: true });
+export const invitedSchema = newPersonSchema
+  .omit({ password: true })
+  .extend({ parts: partsSchema.optional() });
 export type Invited = z.infer<typeof invitedSchema>;
 
 /** Part of a link by which somebody chooses a password; it is shown once and works once. */
@@ -75,6 +93,7 @@ export const workspacePersonSchema = z.object({
   name: z.string(),
   email: z.string(),
   role: roleSchema,
+  parts: partsSchema,
   /** Whether they were invited and have not chosen a password yet. */
   invited: z.boolean(),
 });
@@ -152,7 +171,7 @@ export const peopleOperations = operations({
     method: 'post',
     path: '/workspaces/{workspaceId}/people',
     summary: 'Brings a new person into the workspace',
-    access: 'plans',
+    access: 'owns',
     body: newPersonSchema,
     answer: createdSchema,
     status: 201,
@@ -162,7 +181,7 @@ export const peopleOperations = operations({
     path: '/workspaces/{workspaceId}/people/invited',
     summary:
       'Lets somebody into the workspace; whoever is new gets a link by which they choose a password',
-    access: 'plans',
+    access: 'owns',
     body: invitedSchema,
     answer: createdSchema.extend({ link: passwordLinkSchema.nullable() }),
     status: 201,
@@ -170,21 +189,22 @@ export const peopleOperations = operations({
   changeRole: {
     method: 'patch',
     path: '/workspaces/{workspaceId}/people/{personId}',
-    summary: 'Gives somebody another role',
-    access: 'plans',
-    body: z.strictObject({ role: roleSchema }),
+    summary: 'Gives somebody another role, or another part of the targets',
+    access: 'owns',
+    /** Without parts a manager keeps those that are held; other roles have none. */
+    body: z.strictObject({ role: roleSchema, parts: partsSchema.optional() }),
   },
   removePerson: {
     method: 'delete',
     path: '/workspaces/{workspaceId}/people/{personId}',
     summary: 'Takes somebody out of the workspace',
-    access: 'plans',
+    access: 'owns',
   },
   resetPassword: {
     method: 'post',
     path: '/workspaces/{workspaceId}/people/{personId}/password-link',
     summary: 'Makes a link by which somebody chooses a new password',
-    access: 'plans',
+    access: 'owns',
     answer: passwordLinkSchema,
     status: 201,
   },

@@ -8,6 +8,7 @@ import {
   nameSchema,
   scopeSchema,
 } from '../common.ts';
+import { salesLinesAddressSchema, salesLinesSchema } from '../actuals/actuals.ts';
 import { frameShape } from '../forecast/tables.ts';
 import { operations } from '../operation.ts';
 
@@ -376,11 +377,26 @@ export type TargetTree = z.infer<typeof targetTreeSchema>;
 const base = '/workspaces/{workspaceId}/targets/{fiscalYear}';
 
 export const targetOperations = operations({
+  listParts: {
+    method: 'get',
+    path: '/workspaces/{workspaceId}/parts',
+    summary: 'The teams and people of all target trees, that somebody can hold',
+    access: 'owns',
+    answer: z.array(
+      z.object({
+        node: idSchema,
+        /** With those above it: `Ondwell, North, Mira Tol`. */
+        name: z.string(),
+        fiscalYear: z.number(),
+        objective: z.string(),
+      }),
+    ),
+  },
   readTargets: {
     method: 'get',
     path: base,
     summary: 'A fiscal year’s targets with where everybody stands',
-    access: 'reads',
+    access: 'part',
     query: z.strictObject({
       origin: frameShape.origin,
       /** The first one of revenue where none is named. */
@@ -449,7 +465,7 @@ export const targetOperations = operations({
     method: 'post',
     path: `${base}/nodes`,
     summary: 'Puts an area or a person below a node',
-    access: 'plans',
+    access: 'part',
     body: newTargetNodeSchema,
     answer: z.object({ id: z.number(), tree: targetTreeSchema }),
     status: 201,
@@ -458,7 +474,7 @@ export const targetOperations = operations({
     method: 'patch',
     path: `${base}/nodes/{nodeId}`,
     summary: 'Changes a node: what it counts, its part, months, state or deals; or moves it',
-    access: 'plans',
+    access: 'part',
     body: targetNodeChangeSchema,
     answer: targetTreeSchema,
   },
@@ -466,7 +482,7 @@ export const targetOperations = operations({
     method: 'post',
     path: `${base}/nodes/{nodeId}/proposal`,
     summary: 'What parts would become if a target were divided anew; nothing is changed',
-    access: 'plans',
+    access: 'part',
     body: targetDivisionSchema,
     answer: targetProposalSchema,
   },
@@ -474,7 +490,7 @@ export const targetOperations = operations({
     method: 'post',
     path: `${base}/nodes/{nodeId}/division`,
     summary: 'Divides a target anew, as one act',
-    access: 'plans',
+    access: 'part',
     body: z.strictObject({ division: targetDivisionSchema, reason: reasonSchema }),
     answer: targetTreeSchema,
   },
@@ -482,31 +498,41 @@ export const targetOperations = operations({
     method: 'get',
     path: `${base}/nodes/{nodeId}/deals`,
     summary: 'What the sales documents of a node were worth, last year and this year so far',
-    access: 'reads',
+    access: 'part',
     answer: madeDealsSchema,
   },
   explainGap: {
     method: 'get',
     path: `${base}/nodes/{nodeId}/gap`,
     summary: 'Why a target is ahead or behind: growth, months, people, volume, mix and price',
-    access: 'reads',
+    access: 'part',
     answer: z.object({
       /** Null where no target is due, or nobody knows what is sold. */
       gap: targetGapSchema.nullable(),
     }),
   },
+  listTargetSales: {
+    method: 'get',
+    path: `${base}/nodes/{nodeId}/sales-lines`,
+    summary: 'The sales lines of a node, with their documents',
+    access: 'part',
+    query: salesLinesAddressSchema.pick({
+      ...{ from: true, to: true, origin: true, limit: true, skip: true },
+    }),
+    answer: salesLinesSchema,
+  },
   handOutTargets: {
     method: 'post',
     path: `${base}/nodes/{nodeId}/hand-out`,
     summary: 'Hands a target out, with all drafts below it',
-    access: 'plans',
+    access: 'part',
     answer: targetTreeSchema,
   },
   setTargetParts: {
     method: 'put',
     path: `${base}/parts`,
     summary: 'Gives several nodes other parts, as one act',
-    access: 'plans',
+    access: 'part',
     body: targetPartsSchema,
     answer: targetTreeSchema,
   },
@@ -514,7 +540,7 @@ export const targetOperations = operations({
     method: 'delete',
     path: `${base}/nodes/{nodeId}`,
     summary: 'Takes a node out that has nothing below it',
-    access: 'plans',
+    access: 'part',
     answer: targetTreeSchema,
   },
 });

@@ -55,7 +55,8 @@ export type TraceSource =
       readonly kind: 'sales';
       readonly scope: Scope;
       readonly span: Span;
-      readonly seller?: string;
+      /** Of what counts for a node of the targets. */
+      readonly target?: { readonly fiscalYear: number; readonly node: number };
       /** Only those that are in the books. */
       readonly books?: true;
     }

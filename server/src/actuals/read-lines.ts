@@ -1,7 +1,7 @@
 /** Reading what counts: sales lines, and their monthly sums. */
 import type { SalesLines, SalesLinesAddress } from '@dravex/contract';
 import type { ActualColumns, HandColumns } from '@dravex/core';
-import { and, asc, eq, sql } from 'drizzle-orm';
+import { and, asc, eq, sql, type SQL } from 'drizzle-orm';
 import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
 import { COUNTED } from './store.ts';
 import {
@@ -14,19 +14,35 @@ import {
 } from './line-sums.ts';
 import { salesMonth } from './tables.ts';
 
-/** Sales lines of combinations (all, when none are named) and a stretch of months, largest first. */
+/** Whose sales lines: of combinations (all, when none are named), of a seller, of a customer. */
+export interface Whose {
+  readonly combinations?: readonly number[] | undefined;
+  readonly seller?: string | undefined;
+  readonly customer?: string | undefined;
+  /** What of it counts elsewhere. */
+  readonly less?: readonly Whose[] | undefined;
+}
+
+const oneOf = ({ combinations, seller, customer, less = [] }: Whose): SQL => sql`(true
+  ${combinations === undefined ? sql`` : sql`and l.combination_id = any(${sql.param([...combinations])}::int[])`}
+  ${seller === undefined ? sql`` : sql`and ${isOfSeller(seller)}`}
+  ${customer === undefined ? sql`` : sql`and l.customer = ${customer}`}
+  ${less.length === 0 ? sql`` : sql`and not ${ofAny(less)}`})`;
+
+/** Lines `l` that are of any of them; of none where the list is empty. */
+const ofAny = (whose: readonly Whose[]): SQL =>
+  whose.length === 0 ? sql`false` : sql`(${sql.join(whose.map(oneOf), sql` or `)})`;
+
+/** Sales lines of some and a stretch of months, largest first. */
 export async function salesLines(
   db: Database,
   workspaceId: number,
-  which: Omit<SalesLinesAddress, 'scope'> & { combinations: readonly number[] | undefined },
+  which: Omit<SalesLinesAddress, 'scope' | 'seller'> & { readonly whose: readonly Whose[] },
 ): Promise<SalesLines> {
-  const { combinations, from, to, fromDay, toDay, document, seller, batch, origin, skip, limit } =
-    which;
-  const named = sql.param([...(combinations ?? [])]);
+  const { whose, from, to, fromDay, toDay, document, batch, origin, skip, limit } = which;
   const held = sql`l.workspace_id = ${workspaceId}
     and l.date >= ${toFirst(from)}::date and l.date < ${toFirst(to)}::date + interval '1 month'
-    ${combinations === undefined ? sql`` : sql`and l.combination_id = any(${named}::int[])`}
-    ${seller === undefined ? sql`` : sql`and ${isOfSeller(seller)}`}
+    and ${ofAny(whose)}
     ${fromDay === undefined ? sql`` : sql`and l.date >= ${fromDay}::date`}
     ${toDay === undefined ? sql`` : sql`and l.date <= ${toDay}::date`}
     ${document === undefined ? sql`` : sql`and l.document = ${document}`}
@@ -51,27 +67,17 @@ export async function salesLines(
   return { ...one(sums.rows), lines: lines.rows };
 }
 
-/** What each sales document is worth in some combinations and months, in minor units, the largest first. */
+/** What each sales document is worth, of some and in months, in minor units, the largest first. */
 export async function documentValues(
   db: Database,
   workspaceId: number,
-  which: {
-    readonly from: string;
-    readonly to: string;
-    readonly combinations: readonly number[] | undefined;
-    readonly seller: string | undefined;
-    readonly customer: string | undefined;
-  },
+  { from, to, whose }: { from: string; to: string; whose: readonly Whose[] },
 ): Promise<number[]> {
-  const { from, to, combinations, seller, customer } = which;
-  const named = sql.param([...(combinations ?? [])]);
   const { rows } = await db.execute<{ value: number }>(sql`
     select sum(l.net_amount)::float8 as value from ${COUNTED} l
     where l.workspace_id = ${workspaceId}
       and l.date >= ${toFirst(from)}::date and l.date < ${toFirst(to)}::date + interval '1 month'
-      ${combinations === undefined ? sql`` : sql`and l.combination_id = any(${named}::int[])`}
-      ${seller === undefined ? sql`` : sql`and ${isOfSeller(seller)}`}
-      ${customer === undefined ? sql`` : sql`and l.customer = ${customer}`}
+      and ${ofAny(whose)}
     group by l.document having sum(l.net_amount) > 0 order by 1 desc`);
   return rows.map(({ value }) => value);
 }

@@ -11,9 +11,9 @@ import type {
   SalesLines,
   SalesLinesAddress,
 } from '@dravex/contract';
-import { inScope, monthFrom } from '@dravex/core';
+import { monthFrom } from '@dravex/core';
 import type { Response } from 'express';
-import { checkFrame } from '../plan/frame.ts';
+import { checkFrame, combinationsIn } from '../plan/frame.ts';
 import type { Plans } from '../plan/plans.ts';
 import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
@@ -189,22 +189,24 @@ export async function listSalesLines(
   connections: Connections,
   plans: Plans,
   actor: Actor,
-  address: SalesLinesAddress,
+  { scope, seller, ...address }: SalesLinesAddress,
 ): Promise<SalesLines> {
   const loaded = await plans.current(actor.workspaceId);
-  checkFrame(loaded, [], address.scope);
+  checkFrame(loaded, [], scope);
+  mustBeSpan(address);
+  return salesLines(connections.db, actor.workspaceId, {
+    ...address,
+    whose: [{ combinations: combinationsIn(loaded, scope), seller }],
+  });
+}
+
+/** @throws HttpProblem 400 where a window ends before it starts */
+export function mustBeSpan(address: { readonly from: string; readonly to: string }): void {
   if (monthFrom(address.from) > monthFrom(address.to)) {
     throw badRequest('The window ends before it starts', [
       { path: 'to', message: 'it ends before it starts' },
     ]);
   }
-  const { combinations } = loaded.plan;
-  const held = [...inScope(loaded.model.tree, combinations, address.scope)];
-  const ids = held.map((index) => combinations[index]?.id ?? -1);
-  return salesLines(connections.db, actor.workspaceId, {
-    ...address,
-    combinations: address.scope.length === 0 ? undefined : ids,
-  });
 }
 
 export function listMappings({ db }: Connections, { workspaceId }: Actor): Promise<Mapping[]> {

@@ -8,13 +8,12 @@ import type {
 import {
   budgetTotal,
   DivisionError,
-  inScope,
   monthText,
   typeBudget,
   type BudgetCell,
   type Figures,
 } from '@dravex/core';
-import { checkFrame, windowOf } from '../plan/frame.ts';
+import { checkFrame, combinationsIn, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import { journaled } from '../journal/service.ts';
 import { changedSince } from '../journal/store.ts';
@@ -39,11 +38,6 @@ export async function listEntries(
   if (!version) throw notFound('such version');
   const combinations = combinationsIn(loaded, scope);
   return store.entriesOf(connections.db, workspaceId, versionId, { combinations, from, to });
-}
-
-function combinationsIn({ plan, model }: LoadedPlan, scope: readonly number[]): number[] {
-  const held = inScope(model.tree, plan.combinations, scope);
-  return [...held].map((index) => plan.combinations[index]?.id ?? -1);
 }
 
 /** The cells that a number typed over a scope and a window lies on, as they are now. */

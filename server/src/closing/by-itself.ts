@@ -1,5 +1,6 @@
 /** What happens on its day: the as-of date follows the real day, and months are closed. */
 
+import { plansIn } from '@dravex/contract';
 import { closingDay, dayInWords, monthFrom, monthText } from '@dravex/core';
 import { z } from 'zod';
 import { recorded } from '../journal/service.ts';
@@ -57,7 +58,7 @@ export async function closeWhenDue(
 ): Promise<void> {
   const actor = await actorIn(connections, workspaceId, personId);
   const month = await dueMonth(connections.db, workspaceId);
-  if (actor?.role !== 'planner' || month === undefined) return;
+  if (!actor || !plansIn(actor.role) || month === undefined) return;
   try {
     await closeMonth(connections, plans, actor, { month, sure: false, byItself: true });
   } catch (error) {

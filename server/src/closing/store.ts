@@ -167,7 +167,7 @@ export async function closingByThemselves(
       coalesce(max(m.person_id) filter (where m.person_id = r.person_id), min(m.person_id))
         as "personId"
     from closing_rules r
-      join membership m on m.workspace_id = r.workspace_id and m.role = 'planner'
+      join membership m on m.workspace_id = r.workspace_id and m.role in ('owner', 'planner')
     where r.rules->'rule'->>'by' <> 'hand' group by r.workspace_id`);
   return rows;
 }
@@ -179,7 +179,7 @@ export async function behindTheDay(
   const { rows } = await db.execute<{ workspaceId: number; personId: number; today: string }>(sql`
     select w.id as "workspaceId", min(m.person_id) as "personId",
       to_char(current_date, 'YYYY-MM-DD') as today
-    from workspace w join membership m on m.workspace_id = w.id and m.role = 'planner'
+    from workspace w join membership m on m.workspace_id = w.id and m.role in ('owner', 'planner')
     where w.as_of_by = 'day'
       and w.as_of < least(current_date, w.last_month + interval '1 month - 1 day')::date
     group by w.id`);

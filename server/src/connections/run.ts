@@ -1,4 +1,5 @@
 /** Runs a connection: takes up where it stopped, page by page, each page and its cursor as one unit. */
+import { plansIn } from '@dravex/contract';
 import { z } from 'zod';
 import { actorIn } from '../people/service.ts';
 import { inTransaction, one, type Connections, type Database } from '../platform/database.ts';
@@ -85,7 +86,7 @@ async function runConnection(
     if (!one(rows).free) return;
     const connection = await store.connectionById(db, workspaceId, connectionId);
     const actor = await actorIn(connections, workspaceId, personId);
-    if (!connection || actor?.role !== 'planner') return;
+    if (!connection || !actor || !plansIn(actor.role)) return;
     await endDeadRuns(db, workspaceId, connectionId);
     const runId = await store.insertRun(db, workspaceId, connectionId);
     const tally = emptyTally();

@@ -1,5 +1,11 @@
 /** What is read of the forecast: the plan, what changed of it, and its tables. */
-import type { Changes, MeasuredAddress, TableAddress, WorkspacePlan } from '@dravex/contract';
+import {
+  readsAllOf,
+  type Changes,
+  type MeasuredAddress,
+  type TableAddress,
+  type WorkspacePlan,
+} from '@dravex/contract';
 import {
   measuredTable,
   rollUp,
@@ -21,10 +27,21 @@ import { workspaceById } from '../workspaces/store.ts';
 import { checkFrame, columnCount, mustBeReadable, windowOf } from '../plan/frame.ts';
 import { changedSince, type LoadedPlan, type Plans } from '../plan/plans.ts';
 
-/** The whole plan for the browser's worker. Both roles there are see everything. */
-export async function planFor(plans: Plans, actor: Actor): Promise<WorkspacePlan> {
-  const { name, locale, revision, plan, loaded } = await plans.current(actor.workspaceId);
-  return { name, locale, revision, closedMonths: loaded.closedMonths, plan };
+/**
+ * The whole plan for the browser's worker. Whoever has a part of the targets gets what one needs to
+ * read them: the calendar, the currency and the names of members; no number of anything.
+ */
+export async function planFor(plans: Plans, { workspaceId, role }: Actor): Promise<WorkspacePlan> {
+  const { name, locale, revision, plan, loaded } = await plans.current(workspaceId);
+  const { calendar, currency, dimensions } = plan;
+  const nothing = { combination: [], month: [], units: [], revenue: [], cost: [] };
+  const shown = readsAllOf(role)
+    ? plan
+    : {
+        ...{ calendar, currency, dimensions, actuals: nothing },
+        ...{ drivers: [], combinations: [], streams: [], assumptions: [], adjustments: [] },
+      };
+  return { name, locale, revision, closedMonths: loaded.closedMonths, plan: shown };
 }
 
 /** What changed since a revision: small edits as they are now, or that all has to be read anew. */

@@ -1,5 +1,5 @@
 import type { Here, UndoResult } from '@dravex/contract';
-import { mustPlan, type Actor } from '../people/actor.ts';
+import { mustDivide, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { conflict, HttpProblem, notFound, outOfSight } from '../platform/errors.ts';
 import { sameJson, type Cells } from './cells.ts';
@@ -94,7 +94,7 @@ async function run(
   nothing: string,
   here: Here = {},
 ): Promise<UndoResult> {
-  mustPlan(actor);
+  mustDivide(actor);
   const record = await find(connections.db);
   const repeats = actor.requestKey !== undefined;
   if (!record && !repeats) throw conflict(nothing);
@@ -124,7 +124,8 @@ async function run(
       });
       return { id: written.journalId, revision: written.revision };
     },
-    { kind },
+    // Of a part of the targets the thing itself says whether it is the actor's to bring back.
+    { kind, may: mustDivide },
   );
   return {
     record: await readRecord(connections.db, actor, result.id),

@@ -1,4 +1,4 @@
-import type { Role } from '@dravex/contract';
+import { plansIn, readsAllOf, type Role } from '@dravex/contract';
 import { forbidden } from '../platform/errors.ts';
 import type { RequestKey } from '../platform/request-key.ts';
 
@@ -18,7 +18,26 @@ export interface Actor {
  */
 export type Right = (actor: Actor) => void;
 
-/** The right to change whatever a workspace has. @throws HttpProblem 403 unless the actor plans */
+/** The right to change whatever a plan has. @throws HttpProblem 403 unless the actor plans */
 export const mustPlan: Right = ({ role }) => {
-  if (role !== 'planner') throw forbidden();
+  if (!plansIn(role)) throw forbidden('Changing this needs the role planner');
+};
+
+/** The right to read all of a workspace. @throws HttpProblem 403 for who has a part of the targets */
+export const mustReadAll: Right = ({ role }) => {
+  if (!readsAllOf(role)) {
+    throw forbidden(`As a ${role} you see your own part of the targets, and nothing else`);
+  }
+};
+
+/** The right to say who may enter. @throws HttpProblem 403 unless the actor owns the workspace */
+export const mustOwn: Right = ({ role }) => {
+  if (role !== 'owner') throw forbidden('Only an owner of the workspace says who may enter');
+};
+
+/** The right to divide targets: all of them, or the own part. @throws HttpProblem 403 */
+export const mustDivide: Right = ({ role }) => {
+  if (!plansIn(role) && role !== 'manager') {
+    throw forbidden('Changing targets needs the role planner or manager');
+  }
 };

@@ -77,7 +77,7 @@ describe('entry', () => {
     assert.equal((await visitor.send('GET', `${SAMPLE}/plan`)).status, 200);
   });
 
-  it('changes roles and removes people, undone by who did it, and always leaves a planner', async () => {
+  it('changes roles and removes people, undone by who did it, and always leaves an owner', async () => {
     const reader = await idOf('reader@ondwell.example');
     const planner = await idOf('planner@ondwell.example');
     const roleOf = async (id: number) => (await people()).find((one) => one.id === id)?.role;
@@ -86,7 +86,7 @@ describe('entry', () => {
       await sample.planner.send('DELETE', `${PEOPLE}/${planner}`),
     ]) {
       assert.equal(refused.status, 409);
-      assert.include(refused.problem?.detail, 'needs a planner');
+      assert.include(refused.problem?.detail, 'needs an owner');
     }
     await sample.planner.send('PATCH', `${PEOPLE}/${reader}`, { role: 'planner' });
     assert.equal(await roleOf(reader), 'planner');

@@ -1,12 +1,13 @@
-import type { Invited, PasswordLink, Role } from '@dravex/contract';
+import { holdsPart, type Invited, type PasswordLink, type Role } from '@dravex/contract';
 import { journaled } from '../journal/service.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import { conflict, HttpProblem, notFound } from '../platform/errors.ts';
+import { badRequest, conflict, HttpProblem, notFound } from '../platform/errors.ts';
 import { hashOf, newSecret } from '../platform/secrets.ts';
-import type { Actor } from './actor.ts';
+import { mustOwn, type Actor } from './actor.ts';
 import { hashPassword, passwordFits } from './passwords.ts';
+import { keepAnOwner } from './owners.ts';
 import * as store from './store.ts';
-import { membershipName } from './thing.ts';
+import { membershipCells, membershipName } from './thing.ts';
 
 /** How long a link holds by which somebody chooses a password. */
 const LINK_HOLDS_MS = 7 * 24 * 60 * 60 * 1000;
@@ -31,23 +32,53 @@ async function makeLink(
 export async function invite(
   connections: Connections,
   actor: Actor,
-  { email, name, role }: Invited,
+  { email, name, role, parts = [] }: Invited,
 ): Promise<{ id: number; link: PasswordLink | null }> {
   const address = email.toLowerCase();
   // A password that nobody knows: it cannot be used to sign in.
   const passwordHash = await hashPassword(newSecret('link').text);
-  return journaled(connections, actor, 'people', async (tx, record) => {
-    const known = await store.personByEmail(tx, address);
-    if (known && (await store.membershipOf(tx, actor.workspaceId, known.id))) {
-      throw conflict(`${known.name} can enter this workspace already`, 'email');
-    }
-    const id = known?.id ?? (await store.insertPerson(tx, { email: address, name, passwordHash }));
-    await store.setMembership(tx, actor.workspaceId, id, role);
-    const called = known?.name ?? name;
-    record.changed('membership', id, null, { role }, membershipName(called));
-    record.say(`Invited ${called} as ${role}`);
-    return { id, link: known ? null : await makeLink(tx, id, 'invitation') };
-  });
+  return journaled(
+    connections,
+    actor,
+    'people',
+    async (tx, record) => {
+      const known = await store.personByEmail(tx, address);
+      if (known && (await store.membershipOf(tx, actor.workspaceId, known.id))) {
+        throw conflict(`${known.name} can enter this workspace already`, 'email');
+      }
+      const id =
+        known?.id ?? (await store.insertPerson(tx, { email: address, name, passwordHash }));
+      const held = await partsFor(tx, actor, role, parts);
+      await store.setMembership(tx, actor.workspaceId, id, role);
+      await store.setParts(tx, actor.workspaceId, id, held);
+      const called = known?.name ?? name;
+      record.changed('membership', id, null, membershipCells(role, held), membershipName(called));
+      record.say(`Invited ${called} as ${role}`);
+      return { id, link: known ? null : await makeLink(tx, id, 'invitation') };
+    },
+    OWN,
+  );
+}
+
+const OWN = { may: mustOwn };
+
+/**
+ * What somebody of a role holds: of other roles than those that have a part, nothing.
+ * @throws HttpProblem 400 for a node that is not there
+ */
+async function partsFor(
+  db: Database,
+  { workspaceId }: Actor,
+  role: Role,
+  parts: readonly number[],
+): Promise<number[]> {
+  if (!holdsPart(role) || parts.length === 0) return [];
+  const wanted = [...new Set(parts)].sort((a, b) => a - b);
+  const there = await store.nodesThere(db, workspaceId, wanted);
+  const place = wanted.findIndex((id) => !there.has(id));
+  if (place < 0) return wanted;
+  const message = `There is no part ${wanted[place] ?? 0} in the targets`;
+  throw badRequest(message, [{ path: 'parts', message }]);
 }
 
 /** Somebody of the actor's workspace. @throws HttpProblem 404 */
@@ -57,28 +88,40 @@ async function memberOf(db: Database, { workspaceId }: Actor, personId: number) 
   return found;
 }
 
-/** @throws HttpProblem 409 where nobody would be left who plans in the workspace */
-async function keepAPlanner(db: Database, { workspaceId }: Actor, personId: number): Promise<void> {
-  const people = await store.peopleOf(db, workspaceId);
-  if (people.some(({ id, role }) => role === 'planner' && id !== personId)) return;
-  throw conflict('A workspace needs a planner; make somebody else a planner first');
-}
+/** `a manager`, `an owner`. */
+const withArticle = (role: Role): string => `${role === 'owner' ? 'an' : 'a'} ${role}`;
 
-/** Gives somebody another role. @throws HttpProblem 404, 409 */
+/**
+ * Gives somebody another role, or other parts of the targets; those that are left out stay.
+ * @throws HttpProblem 400, 404, 409
+ */
 export async function changeRole(
   connections: Connections,
   actor: Actor,
   personId: number,
-  role: Role,
+  { role, parts }: { readonly role: Role; readonly parts?: readonly number[] | undefined },
 ): Promise<void> {
-  await journaled(connections, actor, 'people', async (tx, record) => {
-    const before = await memberOf(tx, actor, personId);
-    if (role !== 'planner') await keepAPlanner(tx, actor, personId);
-    await store.setMembership(tx, actor.workspaceId, personId, role);
-    const [was, is] = [{ role: before.role }, { role }];
-    record.changed('membership', personId, was, is, membershipName(before.name));
-    record.say(`Made ${before.name} a ${role}`);
-  });
+  await journaled(
+    connections,
+    actor,
+    'people',
+    async (tx, record) => {
+      const before = await memberOf(tx, actor, personId);
+      if (role !== 'owner') await keepAnOwner(tx, actor.workspaceId, personId);
+      const held = await store.partsOf(tx, actor.workspaceId, personId);
+      const next = holdsPart(role) && !parts ? held : await partsFor(tx, actor, role, parts ?? []);
+      await store.setMembership(tx, actor.workspaceId, personId, role);
+      await store.setParts(tx, actor.workspaceId, personId, next);
+      const [was, is] = [membershipCells(before.role, held), membershipCells(role, next)];
+      record.changed('membership', personId, was, is, membershipName(before.name));
+      record.say(
+        before.role === role
+          ? `Changed the part of ${before.name}`
+          : `Made ${before.name} ${withArticle(role)}`,
+      );
+    },
+    OWN,
+  );
 }
 
 /** Takes somebody out of the workspace; what they did stays. @throws HttpProblem 404, 409 */
@@ -87,24 +130,26 @@ export async function remove(
   actor: Actor,
   personId: number,
 ): Promise<void> {
-  await journaled(connections, actor, 'people', async (tx, record) => {
-    const before = await memberOf(tx, actor, personId);
-    await keepAPlanner(tx, actor, personId);
-    await store.dropMembership(tx, actor.workspaceId, personId);
-    record.changed(
-      'membership',
-      personId,
-      { role: before.role },
-      null,
-      membershipName(before.name),
-    );
-    record.say(`Removed ${before.name}`);
-  });
+  await journaled(
+    connections,
+    actor,
+    'people',
+    async (tx, record) => {
+      const before = await memberOf(tx, actor, personId);
+      await keepAnOwner(tx, actor.workspaceId, personId);
+      const held = await store.partsOf(tx, actor.workspaceId, personId);
+      await store.dropMembership(tx, actor.workspaceId, personId);
+      const was = membershipCells(before.role, held);
+      record.changed('membership', personId, was, null, membershipName(before.name));
+      record.say(`Removed ${before.name}`);
+    },
+    OWN,
+  );
 }
 
 /**
  * Makes a link by which somebody chooses a new password. It opens everything that they may see, so
- * whoever makes it has to plan in all of their workspaces.
+ * whoever makes it has to own all of their workspaces.
  * @throws HttpProblem 404, 403
  */
 export async function offerReset(
@@ -114,9 +159,9 @@ export async function offerReset(
 ): Promise<PasswordLink> {
   const member = await memberOf(db, actor, personId);
   const own = await store.workspacesOf(db, actor.personId);
-  const planned = new Set(own.flatMap(({ id, role }) => (role === 'planner' ? [id] : [])));
+  const owned = new Set(own.flatMap(({ id, role }) => (role === 'owner' ? [id] : [])));
   const theirs = await store.workspacesOf(db, personId);
-  if (theirs.some(({ id }) => !planned.has(id))) {
+  if (theirs.some(({ id }) => !owned.has(id))) {
     throw new HttpProblem(
       403,
       'This is not yours to reset',

@@ -63,8 +63,7 @@ export function peopleRoutes(connections: Connections): Router {
       id: await service.addPerson(connections, actor, body),
     }),
     invitePerson: ({ actor, body }) => entry.invite(connections, actor, body),
-    changeRole: ({ actor, id, body }) =>
-      entry.changeRole(connections, actor, id('personId'), body.role),
+    changeRole: ({ actor, id, body }) => entry.changeRole(connections, actor, id('personId'), body),
     removePerson: ({ actor, id }) => entry.remove(connections, actor, id('personId')),
     resetPassword: ({ actor, id }) => entry.offerReset(connections, actor, id('personId')),
   });

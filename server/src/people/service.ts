@@ -2,7 +2,7 @@ import type { NewPerson, Session, WorkspacePerson } from '@dravex/contract';
 import { HttpProblem, conflict } from '../platform/errors.ts';
 import { journaled } from '../journal/service.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import type { Actor } from './actor.ts';
+import { mustOwn, type Actor } from './actor.ts';
 import { hashPassword, passwordFits } from './passwords.ts';
 import * as store from './store.ts';
 import { membershipName } from './thing.ts';
@@ -77,11 +77,17 @@ export async function addPerson(
   actor: Actor,
   input: NewPerson,
 ): Promise<number> {
-  return journaled(connections, actor, 'people', async (tx, record) => {
-    const id = await createPerson({ db: tx }, input);
-    await store.setMembership(tx, actor.workspaceId, id, input.role);
-    record.changed('membership', id, null, { role: input.role }, membershipName(input.name));
-    record.say(`Added ${input.name} as ${input.role}`);
-    return id;
-  });
+  return journaled(
+    connections,
+    actor,
+    'people',
+    async (tx, record) => {
+      const id = await createPerson({ db: tx }, input);
+      await store.setMembership(tx, actor.workspaceId, id, input.role);
+      record.changed('membership', id, null, { role: input.role }, membershipName(input.name));
+      record.say(`Added ${input.name} as ${input.role}`);
+      return id;
+    },
+    { may: mustOwn },
+  );
 }

@@ -2,7 +2,7 @@ import type { Layout, Preferences, Role, WorkspacePerson } from '@dravex/contrac
 import { and, asc, eq, gt, isNotNull, sql } from 'drizzle-orm';
 import { one, type Database } from '../platform/database.ts';
 import { workspace } from '../workspaces/tables.ts';
-import { membership, passwordLink, person, session } from './tables.ts';
+import { heldPart, membership, passwordLink, person, session } from './tables.ts';
 
 export async function personByEmail(db: Database, email: string) {
   const [row] = await db.select().from(person).where(eq(person.email, email));
@@ -85,6 +85,60 @@ export async function setMembership(
     });
 }
 
+/** Gives somebody the nodes that they hold from now on. */
+export async function setParts(
+  db: Database,
+  workspaceId: number,
+  personId: number,
+  parts: readonly number[],
+): Promise<void> {
+  const own = and(eq(heldPart.workspaceId, workspaceId), eq(heldPart.personId, personId));
+  await db.delete(heldPart).where(own);
+  if (parts.length === 0) return;
+  await db.insert(heldPart).values(parts.map((nodeId) => ({ workspaceId, personId, nodeId })));
+}
+
+/** Which of some nodes of target trees are there. */
+export async function nodesThere(
+  db: Database,
+  workspaceId: number,
+  ids: readonly number[],
+): Promise<Set<number>> {
+  const { rows } = await db.execute<{ id: number }>(sql`
+    select id from target_node
+    where workspace_id = ${workspaceId} and id = any(${sql.param([...ids])}::int[])`);
+  return new Set(rows.map(({ id }) => id));
+}
+
+/** The nodes that somebody holds, in the order of their ids. */
+export async function partsOf(
+  db: Database,
+  workspaceId: number,
+  personId: number,
+): Promise<number[]> {
+  const rows = await db
+    .select({ id: heldPart.nodeId })
+    .from(heldPart)
+    .where(and(eq(heldPart.workspaceId, workspaceId), eq(heldPart.personId, personId)))
+    .orderBy(asc(heldPart.nodeId));
+  return rows.map(({ id }) => id);
+}
+
+/** Whoever holds a node holds another one with it: its copy in another year. */
+export async function holdAlike(
+  db: Database,
+  workspaceId: number,
+  copies: ReadonlyMap<number, number>,
+): Promise<void> {
+  const [from, to] = [[...copies.keys()], [...copies.values()]];
+  await db.execute(sql`
+    insert into held_part (workspace_id, person_id, node_id)
+    select h.workspace_id, h.person_id, c.made from held_part h
+      join unnest(${sql.param(from)}::int[], ${sql.param(to)}::int[]) as c(model, made)
+        on c.model = h.node_id
+    where h.workspace_id = ${workspaceId} on conflict do nothing`);
+}
+
 export async function dropMembership(
   db: Database,
   workspaceId: number,
@@ -103,6 +157,9 @@ export function peopleOf(db: Database, workspaceId: number): Promise<WorkspacePe
       name: person.name,
       email: person.email,
       role: membership.role,
+      parts: sql<number[]>`array(select h.node_id from held_part h
+        where h.workspace_id = ${membership.workspaceId} and h.person_id = ${membership.personId}
+        order by 1)`,
       invited: sql<boolean>`${isNotNull(passwordLink.personId)}`,
     })
     .from(membership)

@@ -1,6 +1,7 @@
-import type { Layout, Preferences } from '@dravex/contract';
+import { ROLES, type Layout, type Preferences } from '@dravex/contract';
 import {
   bigint,
+  foreignKey,
   index,
   integer,
   json,
@@ -46,9 +47,29 @@ export const membership = pgTable(
     personId: integer()
       .notNull()
       .references(() => person.id),
-    role: text({ enum: ['planner', 'reader'] }).notNull(),
+    role: text({ enum: ROLES }).notNull(),
   },
   (t) => [primaryKey({ columns: [t.workspaceId, t.personId] })],
+);
+
+/**
+ * Which nodes of target trees somebody holds. A node that is removed stays named here: it is held
+ * again when its removal is undone.
+ */
+export const heldPart = pgTable(
+  'held_part',
+  {
+    workspaceId: integer().notNull(),
+    personId: integer().notNull(),
+    nodeId: integer().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.personId, t.nodeId] }),
+    foreignKey({
+      columns: [t.workspaceId, t.personId],
+      foreignColumns: [membership.workspaceId, membership.personId],
+    }).onDelete('cascade'),
+  ],
 );
 
 /** Signed-in browsers, in the form the session store expects. */

@@ -95,3 +95,12 @@ export function columnCount(
   const dimension = plan.dimensions.find(({ code }) => code === columns);
   return dimension?.members.filter(({ parent }) => parent === null).length ?? 0;
 }
+
+/** The combinations in a scope, by their ids. */
+export function combinationsIn(
+  { plan, model }: Pick<LoadedPlan, 'plan' | 'model'>,
+  scope: readonly number[],
+): number[] {
+  const held = inScope(model.tree, plan.combinations, scope);
+  return [...held].map((index) => plan.combinations[index]?.id ?? -1);
+}

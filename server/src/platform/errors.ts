@@ -37,12 +37,8 @@ export function notFound(what: string): HttpProblem {
 }
 
 /** 403: signed in, but the role does not allow it. */
-export function forbidden(): HttpProblem {
-  return new HttpProblem(
-    403,
-    'Your role does not allow this',
-    'You may read this workspace; changing it needs the role planner',
-  );
+export function forbidden(detail: string): HttpProblem {
+  return new HttpProblem(403, 'Your role does not allow this', detail);
 }
 
 /** 409: it clashes with what is there now. */

@@ -87,14 +87,21 @@ const BODY_FAULTS: Readonly<Record<string, string>> = {
 /** Turns whatever was thrown into `application/problem+json`; only what is unexpected is logged as an error. */
 export function problemHandler(log: Logger) {
   // Express knows an error handler by its four parameters.
-  return (error: unknown, _request: Request, response: Response, next: NextFunction): void => {
+  return (error: unknown, request: Request, response: Response, next: NextFunction): void => {
     if (response.headersSent) {
       next(error);
       return;
     }
     let problem: HttpProblem;
-    if (error instanceof HttpProblem) problem = error;
-    else if (isClientError(error)) {
+    if (error instanceof HttpProblem) {
+      problem = error;
+      // Who asks for what is not theirs is written down.
+      if (error.status === 403) {
+        const { actor } = response.locals as { actor?: { personId: number; role: string } };
+        const who = actor && { person: actor.personId, role: actor.role };
+        log.warn({ ...who, method: request.method, path: request.path }, 'refused: not theirs');
+      }
+    } else if (isClientError(error)) {
       const detail = BODY_FAULTS[error.type ?? ''] ?? 'The request cannot be read';
       problem = new HttpProblem(error.status, 'This cannot be read', detail);
     } else if (isBusy(error)) {

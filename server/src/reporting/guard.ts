@@ -1,4 +1,5 @@
 import type { RequestHandler } from 'express';
+import { mustReadAll } from '../people/actor.ts';
 import { actorIn } from '../people/service.ts';
 import type { Connections } from '../platform/database.ts';
 import { HttpProblem } from '../platform/errors.ts';
@@ -23,7 +24,8 @@ export function tokenGuard(connections: Connections): RequestHandler {
         'Send an access token that was not withdrawn: Authorization: Bearer drx_…',
       );
     }
-    // Whatever its owner may do, a token only reads.
+    // Whatever its owner may do, a token only reads; and it reads no more than its owner.
+    mustReadAll(actor);
     response.locals['actor'] = { ...actor, role: 'reader' };
     next();
   };

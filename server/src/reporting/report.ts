@@ -16,7 +16,7 @@ import {
 import { salesLines } from '../actuals/read-lines.ts';
 import { versionFigures } from '../budgets/service.ts';
 import { fieldOf, moneyField } from '../plan/file-numbers.ts';
-import { windowOf } from '../plan/frame.ts';
+import { combinationsIn, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import { Figure } from '../platform/csv.ts';
@@ -215,13 +215,10 @@ async function makeTable(
     }
     case 'sales-lines': {
       const span = spanOf(loaded, address);
-      const held = [...inScope(model.tree, plan.combinations, scope)];
       const lines = await salesLines(connections.db, actor.workspaceId, {
         from: monthText(span.from),
         to: monthText(span.to),
-        seller: address.seller,
-        combinations:
-          scope.length === 0 ? undefined : held.map((index) => plan.combinations[index]?.id ?? -1),
+        whose: [{ combinations: combinationsIn(loaded, scope), seller: address.seller }],
         skip: address.after,
         limit: address.limit,
       });

@@ -2,8 +2,7 @@ import { createHash } from 'node:crypto';
 import type { Operation } from '@dravex/contract';
 import { json, raw, Router, type Request, type RequestHandler, type Response } from 'express';
 import type { z } from 'zod';
-import type { Actor } from '../people/actor.ts';
-import { mustPlan } from '../people/actor.ts';
+import { mustOwn, mustPlan, mustReadAll, type Actor, type Right } from '../people/actor.ts';
 import { csrfGuard, signedIn, workspaceGuard } from '../people/session.ts';
 import { tokenGuard } from '../reporting/guard.ts';
 import type { Connections } from '../platform/database.ts';
@@ -68,6 +67,13 @@ function actorOf(response: Response): Actor {
   return (response.locals as { actor: Actor }).actor;
 }
 
+/** What is asked of whoever is in the workspace; of a part the service itself says which. */
+const RIGHTS: Partial<Record<Operation['access'], Right>> = {
+  reads: mustReadAll,
+  plans: mustPlan,
+  owns: mustOwn,
+};
+
 /** Who is let in before a body is even read. */
 function guardsOf({ access, method }: Operation, connections: Connections): RequestHandler[] {
   if (access === 'anybody') return [];
@@ -80,9 +86,10 @@ function guardsOf({ access, method }: Operation, connections: Connections): Requ
       next();
     });
   } else guards.push(workspaceGuard(connections));
-  if (access === 'plans') {
+  const right = RIGHTS[access];
+  if (right) {
     guards.push((_request, response, next) => {
-      mustPlan(actorOf(response));
+      right(actorOf(response));
       next();
     });
   }

@@ -1,12 +1,13 @@
 /** Writing into target trees: every change is one journaled act, and what was agreed asks why. */
 import { DivisionError, targetAmounts, type TargetMeasure } from '@dravex/core';
 import type { Cells } from '../journal/cells.ts';
-import { journaled } from '../journal/service.ts';
-import type { Actor } from '../people/actor.ts';
+import { journaled, type Recorder } from '../journal/service.ts';
+import { mustDivide, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict } from '../platform/errors.ts';
 import * as store from './store.ts';
-import { targetCells, targetNames } from './thing.ts';
+import { targetCells, targetNames } from './cells.ts';
+import { mustHold, mustSee, ownPart } from './own-part.ts';
 import { entryOf, objectivesOf, rowsBelow } from './tree.ts';
 
 /** What an act has done: which nodes, in words. */
@@ -32,22 +33,32 @@ function amountsOf(rows: readonly store.TargetRow[]): {
   return { amounts, measures };
 }
 
+/** A change as it is asked for. */
+export interface AskedChange {
+  readonly fiscalYear: number;
+  readonly of: readonly number[];
+  readonly reason?: string | undefined;
+}
+
 /**
  * Runs a change of a year's trees, and writes down what became of the nodes it changes. Whose target
  * was agreed and becomes another one is handed out again, with the reason.
+ * Whoever holds a part changes what lies below it.
+ * @param of the nodes that the change is about, as it was asked for
  * @param reason why what was agreed changes
- * @throws HttpProblem 409 at `reason` where something agreed changes without one; 400 for what cannot be divided
+ * @throws HttpProblem 403 for what is not in the actor's part; 409 at `reason` where something agreed changes without one; 400 for what cannot be divided
  */
 export function changing(
   connections: Connections,
   actor: Actor,
-  fiscalYear: number,
-  reason: string | undefined,
+  { fiscalYear, of, reason }: AskedChange,
   work: (tx: Database, rows: store.TargetRow[]) => Promise<Done>,
 ): Promise<readonly number[]> {
-  return journaled(connections, actor, 'targets', async (tx, record) => {
+  const act = async (tx: Database, record: Recorder): Promise<readonly number[]> => {
     const { workspaceId } = actor;
     const before = await store.nodesOf(tx, workspaceId, fiscalYear);
+    const part = await ownPart(tx, actor, before);
+    for (const id of of) mustSee(part, id);
     const { ids: changed, what } = await dividing(() => work(tx, before));
     let now = await store.nodesOf(tx, workspaceId, fiscalYear);
     const [old, next] = [amountsOf(before), amountsOf(now)];
@@ -70,6 +81,7 @@ export function changing(
     }
     if (broken.length > 0) now = await store.nodesOf(tx, workspaceId, fiscalYear);
     const ids = [...new Set([...changed, ...broken.map(({ id }) => id)])];
+    mustHold(part, before, now, ids);
     const [oldRows, newRows] = [before, now].map(
       (rows) => new Map(rows.map((row) => [row.id, row])),
     );
@@ -86,7 +98,8 @@ export function changing(
     }
     record.say(reason === undefined || broken.length === 0 ? what : `${what}: ${reason}`);
     return changed;
-  });
+  };
+  return journaled(connections, actor, 'targets', act, { may: mustDivide });
 }
 
 /** @throws HttpProblem 400 in words for what cannot be divided */

@@ -15,6 +15,7 @@ import type { Actor } from '../people/actor.ts';
 import { toFirst, type Connections } from '../platform/database.ts';
 import { badRequest, notFound } from '../platform/errors.ts';
 import { changing, dividing } from './changing.ts';
+import { mustSee, ownPart } from './own-part.ts';
 import { layOut } from './reading.ts';
 import { toColumns } from './service.ts';
 import * as store from './store.ts';
@@ -43,6 +44,7 @@ async function divided(
 ): Promise<Made> {
   const { workspaceId } = actor;
   const all = await store.nodesOf(connections.db, workspaceId, fiscalYear);
+  mustSee(await ownPart(connections.db, actor, all), node);
   const objective = objectiveAbove(all, node);
   if (!objective) throw notFound('such node in this year');
   const meaning = meaningOf(objective.measure);
@@ -124,7 +126,7 @@ export async function divide(
 ): Promise<void> {
   const { fiscalYear, node, division } = asked;
   const { workspaceId } = actor;
-  await changing(connections, actor, fiscalYear, reason, async (tx) => {
+  await changing(connections, actor, { fiscalYear, of: [node], reason }, async (tx) => {
     const { laid, line, amounts } = await divided({ ...connections, db: tx }, plans, actor, asked);
     // What comes to the same keeps the part that was typed.
     const now = new Map(laid.lines.map((one) => [one.entry.id, one.amount]));
@@ -154,7 +156,7 @@ export async function handOut(
   fiscalYear: number,
   node: number,
 ): Promise<void> {
-  await changing(connections, actor, fiscalYear, undefined, async (tx, rows) => {
+  await changing(connections, actor, { fiscalYear, of: [node] }, async (tx, rows) => {
     const own = rowsBelow(rows, node);
     const [top] = own;
     if (!top) throw notFound('such node in this year');

@@ -377,7 +377,7 @@ export async function bringTargets(
     return looked ?? { added: 0, changed: 0, same: 0, problems: [] };
   }
   let effect: TargetsFile = { added: 0, changed: 0, same: 0, problems: [] };
-  await changing(connections, actor, asked.fiscalYear, reason, async (tx) => {
+  await changing(connections, actor, { ...asked, of: [], reason }, async (tx) => {
     const done = await bring(tx, workspaceId, bringing);
     effect = done.effect;
     const [first] = effect.problems;

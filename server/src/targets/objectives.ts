@@ -10,6 +10,7 @@ import {
 } from '@dravex/core';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
+import { holdAlike } from '../people/store.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest, conflict, notFound } from '../platform/errors.ts';
 import { changing } from './changing.ts';
@@ -30,7 +31,7 @@ export async function setObjective(
   { objective, saw }: { objective: number; saw?: number | undefined },
 ): Promise<void> {
   const { name } = await plans.current(actor.workspaceId);
-  await changing(connections, actor, fiscalYear, undefined, async (tx, rows) => {
+  await changing(connections, actor, { fiscalYear, of: [] }, async (tx, rows) => {
     const { workspaceId } = actor;
     const what = `Set the objective of FY ${fiscalYear}`;
     const main = mainOf(objectivesOf(rows).filter(({ measure }) => measure === 'revenue'));
@@ -63,7 +64,7 @@ export async function addObjective(
   const loaded = await plans.current(workspaceId);
   const model = await likeOf(connections, workspaceId, like);
   const amount = await amountOf(connections, workspaceId, loaded, fiscalYear, measure, start);
-  const [id = 0] = await changing(connections, actor, fiscalYear, undefined, async (tx, rows) => {
+  const [id = 0] = await changing(connections, actor, { fiscalYear, of: [] }, async (tx, rows) => {
     refuseName(rows, fiscalYear, objective);
     const [top, ...below] = model;
     const topId = await store.insertNode(tx, {
@@ -85,6 +86,7 @@ export async function addObjective(
       });
       made.set(row.id, own);
     }
+    await holdAlike(tx, workspaceId, made);
     const ids = [...made.values()];
     return { ids, what: `Added the objective ${objective} of FY ${fiscalYear}` };
   });
@@ -152,7 +154,7 @@ export async function renameObjective(
   id: number,
   name: string,
 ): Promise<void> {
-  await changing(connections, actor, fiscalYear, undefined, async (tx, rows) => {
+  await changing(connections, actor, { fiscalYear, of: [] }, async (tx, rows) => {
     const row = objectiveIn(rows, id);
     refuseName(rows, fiscalYear, name, id);
     await store.updateNode(tx, actor.workspaceId, id, { objective: name });
@@ -167,7 +169,7 @@ export async function removeObjective(
   fiscalYear: number,
   id: number,
 ): Promise<void> {
-  await changing(connections, actor, fiscalYear, undefined, async (tx, rows) => {
+  await changing(connections, actor, { fiscalYear, of: [] }, async (tx, rows) => {
     const row = objectiveIn(rows, id);
     const ids = rowsBelow(rows, id).map((one) => one.id);
     await store.deleteNodes(tx, actor.workspaceId, ids);

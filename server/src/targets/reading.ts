@@ -1,5 +1,5 @@
 /** Where everybody in a fiscal year's targets stands. */
-import type { TargetGap, TargetTree } from '@dravex/contract';
+import { holdsPart, type TargetGap, type TargetTree } from '@dravex/contract';
 import {
   explainGap,
   monthFrom,
@@ -13,6 +13,7 @@ import type { Actor } from '../people/actor.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
+import { heldObjectives, mustSee, narrowed, nothingHeld, notTheirs, ownPart } from './own-part.ts';
 import * as store from './store.ts';
 import {
   linesOf,
@@ -83,18 +84,32 @@ export async function standingsOf(
   return new YearStandings(loaded.model, sales, fiscalYear, { measure, books, started });
 }
 
-/** The same as it is told. */
+/**
+ * The same as it is told, for whoever holds a part of it only that part: of the objectives those in
+ * which something is held.
+ * @throws HttpProblem 403 for an objective in which nothing is held; 404
+ */
 export async function treeOf(
   connections: Pick<Connections, 'db'>,
   plans: Plans,
   actor: Actor,
   asked: AskedTree,
 ): Promise<TargetTree> {
+  const { db } = connections;
+  const rows = holdsPart(actor.role)
+    ? await store.nodesOf(db, actor.workspaceId, asked.fiscalYear)
+    : [];
+  const part = await ownPart(db, actor, rows);
+  const held = part && heldObjectives(rows, part);
+  const own = held && { ...asked, objective: asked.objective ?? mainOf(held)?.id };
+  if (part && own?.objective === undefined) return nothingHeld(asked.fiscalYear);
+  if (held && !held.some(({ id }) => id === own?.objective)) throw notTheirs();
   const [laid, typed] = await Promise.all([
-    layOut(connections, plans, actor, asked),
-    lastChanges(connections.db, actor.workspaceId, 'target'),
+    layOut(connections, plans, actor, own ?? asked),
+    lastChanges(db, actor.workspaceId, 'target'),
   ]);
-  return told(laid, typed);
+  const tree = told(laid, typed);
+  return part && held ? narrowed(tree, part, held) : tree;
 }
 
 /**
@@ -124,7 +139,24 @@ async function startedIn(
   });
 }
 
-/** Why a node is ahead or behind. @throws HttpProblem 404 */
+/**
+ * The objective of a node that the actor sees.
+ * @throws HttpProblem 403 for what is not in the actor's part; 404
+ */
+export async function objectiveOfSeen(
+  db: Connections['db'],
+  actor: Actor,
+  fiscalYear: number,
+  node: number,
+): Promise<number> {
+  const rows = await store.nodesOf(db, actor.workspaceId, fiscalYear);
+  mustSee(await ownPart(db, actor, rows), node);
+  const objective = objectiveAbove(rows, node)?.id;
+  if (objective === undefined) throw notFound('such node in this year');
+  return objective;
+}
+
+/** Why a node is ahead or behind. @throws HttpProblem 403, 404 */
 export async function gapOf(
   connections: Pick<Connections, 'db'>,
   plans: Plans,
@@ -132,9 +164,7 @@ export async function gapOf(
   fiscalYear: number,
   node: number,
 ): Promise<{ gap: TargetGap | null }> {
-  const rows = await store.nodesOf(connections.db, actor.workspaceId, fiscalYear);
-  const objective = objectiveAbove(rows, node)?.id;
-  if (objective === undefined) throw notFound('such node in this year');
+  const objective = await objectiveOfSeen(connections.db, actor, fiscalYear, node);
   const laid = await layOut(connections, plans, actor, { fiscalYear, objective });
   const { lines, standings, minorDigits } = laid;
   if (!standings) return { gap: null };

@@ -12,6 +12,8 @@ import { bringTargets, treeLines } from './file.ts';
 import * as division from './division.ts';
 import * as objectives from './objectives.ts';
 import { gapOf, treeOf, type AskedTree } from './reading.ts';
+import { listParts } from './own-part.ts';
+import { salesOf } from './sales.ts';
 import * as service from './service.ts';
 import { nodesOf } from './store.ts';
 import { objectiveAbove } from './tree.ts';
@@ -35,6 +37,7 @@ export function targetRoutes(connections: Connections, plans: Plans): Router {
     return tree(actor, { fiscalYear, objective: objectiveAbove(rows, node)?.id });
   };
   return routesOf(connections, targetOperations, {
+    listParts: ({ actor }) => listParts(connections, actor),
     readTargets: ({ actor, name, query }) => tree(actor, { fiscalYear: yearOf(name), ...query }),
     setObjective: async ({ actor, name, body }) => {
       await objectives.setObjective(connections, plans, actor, yearOf(name), body);
@@ -80,6 +83,8 @@ export function targetRoutes(connections: Connections, plans: Plans): Router {
       division.propose(connections, plans, actor, {
         ...{ fiscalYear: yearOf(name), node: id('nodeId'), division: body },
       }),
+    listTargetSales: ({ actor, name, id, query }) =>
+      salesOf(connections, plans, actor, { fiscalYear: yearOf(name), node: id('nodeId') }, query),
     readDeals: ({ actor, name, id }) =>
       madeDeals(connections, plans, actor, yearOf(name), id('nodeId')),
     explainGap: ({ actor, name, id }) =>

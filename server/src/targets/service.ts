@@ -10,7 +10,7 @@ import {
   type TargetProblem,
 } from '@dravex/core';
 import type { Plans } from '../plan/plans.ts';
-import { mustPlan, type Actor } from '../people/actor.ts';
+import type { Actor } from '../people/actor.ts';
 import { changedSince } from '../journal/store.ts';
 import { toFirst, type Connections, type Database } from '../platform/database.ts';
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
@@ -109,8 +109,8 @@ export async function addNode(
   fiscalYear: number,
   input: NewTargetNode,
 ): Promise<number> {
-  mustPlan(actor);
-  const [id = 0] = await changing(connections, actor, fiscalYear, undefined, async (tx, rows) => {
+  const of = [input.parent];
+  const [id = 0] = await changing(connections, actor, { fiscalYear, of }, async (tx, rows) => {
     const above = rows.find(({ id }) => id === input.parent);
     if (!above) throw notFound('such node in this year');
     const { parent, part, from, until, full, ...rest } = input;
@@ -172,7 +172,9 @@ export async function changeNode(
   id: number,
   change: TargetNodeChange,
 ): Promise<void> {
-  await changing(connections, actor, fiscalYear, change.reason, async (tx, rows) => {
+  const { reason } = change;
+  const of = change.parent === undefined ? [id] : [id, change.parent];
+  await changing(connections, actor, { fiscalYear, of, reason }, async (tx, rows) => {
     const row = rows.find((candidate) => candidate.id === id);
     if (!row) throw notFound('such node in this year');
     const { parent, part, saw, from, until, full, reason: _, comment, state, ...rest } = change;
@@ -225,7 +227,8 @@ export async function setParts(
   fiscalYear: number,
   { parts, reason }: TargetParts,
 ): Promise<void> {
-  await changing(connections, actor, fiscalYear, reason, async (tx, rows) => {
+  const of = parts.map(({ node }) => node);
+  await changing(connections, actor, { fiscalYear, of, reason }, async (tx, rows) => {
     const byId = new Map(rows.map((row) => [row.id, row]));
     const stale: Conflict[] = [];
     for (const [place, { node, part, saw }] of parts.entries()) {
@@ -289,7 +292,7 @@ export async function removeNode(
   fiscalYear: number,
   id: number,
 ): Promise<void> {
-  await changing(connections, actor, fiscalYear, undefined, async (tx, rows) => {
+  await changing(connections, actor, { fiscalYear, of: [id] }, async (tx, rows) => {
     const row = rows.find((candidate) => candidate.id === id);
     if (!row) throw notFound('such node in this year');
     const below = rows.filter(({ parentId }) => parentId === id).length;

@@ -74,9 +74,9 @@ export async function addWorkspace(
   const dimensions = await insertDimensions(tx, workspaceId, input.dimensions);
   // What was just written must be a tree the core can use; if not, nothing of it stays.
   new MemberTree(dimensions);
-  await setMembership(tx, workspaceId, personId, 'planner');
+  await setMembership(tx, workspaceId, personId, 'owner');
   const name = (await personById(tx, personId))?.name ?? '';
-  const actor: Actor = { personId, name, workspaceId, role: 'planner' };
+  const actor: Actor = { personId, name, workspaceId, role: 'owner' };
   await recorded(tx, actor, 'workspace', (record) => {
     record.undoable = false;
     record.say(`Created the workspace ${input.name}`);

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import {
+  holdsPart,
   peopleOperations,
+  targetOperations,
   type PasswordLink,
   type Role,
   type WorkspacePerson,
@@ -15,18 +17,40 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
 import { useWriting } from '../writing/use-writing.ts';
-import { usePlanner } from './use-planner.ts';
+import PartsField from './PartsField.vue';
+import { useRights } from './use-planner.ts';
 
 /** Who can enter the workspace: invited, given another role, helped to a new password, removed. */
 const plan = usePlan();
-const planner = usePlanner();
+const { owns } = useRights();
 const people = useAnswer([() => plan.tick, () => plan.savedAt], () =>
   plan.ask(peopleOperations.listPeople, {}),
 );
-const ROLES: readonly { value: Role; name: string }[] = [
+const ROLE_WORDS: readonly { value: Role; name: string }[] = [
   { value: 'reader', name: 'Reader: sees everything, changes nothing' },
-  { value: 'planner', name: 'Planner: plans' },
+  { value: 'contributor', name: 'Contributor: sees the own part of the targets' },
+  { value: 'manager', name: 'Manager: sees and divides the own part of the targets' },
+  { value: 'planner', name: 'Planner: sees and changes everything' },
+  { value: 'owner', name: 'Owner: plans, and says who may enter' },
 ];
+/** What can be held; only an owner is told. */
+const known = useAnswer([() => plan.tick], () =>
+  owns.value ? plan.ask(targetOperations.listParts, {}) : Promise.resolve([]),
+);
+const parts = computed(() =>
+  (known.data.value ?? []).map(({ node, name, fiscalYear, objective }) => ({
+    value: node,
+    name: `${name}, ${objective} FY ${fiscalYear}`,
+  })),
+);
+/** What somebody holds, in words. */
+function partsInWords({ role, parts: held }: WorkspacePerson): string {
+  if (!holdsPart(role)) return '';
+  const names = (known.data.value ?? []).filter(({ node }) => held.includes(node));
+  const short = new Set(names.map(({ name }) => name.split(', ').at(-1) ?? ''));
+  if (short.size > 0) return `of ${[...short].join(', ')}`;
+  return held.length === 0 ? 'without a part yet' : '';
+}
 
 /** A link that was made just now: it cannot be had again. */
 const made = ref<{ name: string; link: PasswordLink }>();
@@ -48,8 +72,8 @@ function show(name: string, link: PasswordLink): void {
 }
 
 const inviting = ref(false);
-const { field, submit, busy, failure } = useForm({
-  fresh: () => ({ name: '', email: '', role: 'reader' as Role }),
+const { form, field, submit, busy, failure } = useForm({
+  fresh: () => ({ name: '', email: '', role: 'reader' as Role, parts: [] as readonly number[] }),
   schema: peopleOperations.invitePerson.body,
   send: async (body) => {
     const { link } = await plan.ask(peopleOperations.invitePerson, {}, body);
@@ -63,8 +87,29 @@ const { field, submit, busy, failure } = useForm({
   done: () => (inviting.value = false),
 });
 const { failure: refused, write } = useWriting();
-const changeRole = ({ id: personId }: WorkspacePerson, role: Role) =>
-  write(() => plan.ask(peopleOperations.changeRole, { personId }, { role }));
+/** Whose role and part are changed. */
+const changing = ref<WorkspacePerson>();
+const change = useForm({
+  of: () => String(changing.value?.id ?? ''),
+  fresh: () => ({
+    role: changing.value?.role ?? ('reader' as Role),
+    parts: (changing.value?.parts ?? []) as readonly number[],
+  }),
+  schema: peopleOperations.changeRole.body,
+  send: async (body) => {
+    const one = changing.value;
+    if (!one) return;
+    await plan.ask(peopleOperations.changeRole, { personId: one.id }, body);
+    plan.said = { text: `${one.name} is ${body.role} now`, undo: 'people' };
+  },
+  done: () => (changing.value = undefined),
+});
+const changingRole = computed({
+  get: () => changing.value !== undefined,
+  set: (open) => {
+    if (!open) changing.value = undefined;
+  },
+});
 const remove = ({ id: personId, name }: WorkspacePerson) =>
   write(
     () => plan.ask(peopleOperations.removePerson, { personId }),
@@ -96,9 +141,11 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
         <tr v-for="one in people.data.value ?? []" :key="one.id">
           <td>{{ one.name }} <span v-if="one.invited" class="waits">invited</span></td>
           <td class="words">{{ one.email }}</td>
-          <td class="words">{{ one.role }}</td>
+          <td class="words">
+            {{ one.role }} <span class="quiet">{{ partsInWords(one) }}</span>
+          </td>
           <td>
-            <v-menu v-if="planner" location="bottom end">
+            <v-menu v-if="owns" location="bottom end">
               <template #activator="{ props: activator }">
                 <v-btn
                   v-bind="activator"
@@ -108,11 +155,7 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
                 />
               </template>
               <v-list role="menu" :aria-label="`Actions for ${one.name}`">
-                <v-list-item
-                  role="menuitem"
-                  :title="one.role === 'planner' ? 'Make reader' : 'Make planner'"
-                  @click="changeRole(one, one.role === 'planner' ? 'reader' : 'planner')"
-                />
+                <v-list-item role="menuitem" title="Change role and part" @click="changing = one" />
                 <v-list-item
                   role="menuitem"
                   :title="one.invited ? 'New invitation link' : 'Reset password by a link'"
@@ -125,7 +168,7 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
         </tr>
       </tbody>
     </SheetTable>
-    <v-btn v-if="planner" color="primary" variant="flat" @click="inviting = true">
+    <v-btn v-if="owns" color="primary" variant="flat" @click="inviting = true">
       Invite person
     </v-btn>
     <FormDialog
@@ -145,7 +188,24 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
         type="email"
         autocomplete="off"
       />
-      <v-select v-bind="field('role')" label="Role" :items="ROLES" />
+      <v-select v-bind="field('role')" label="Role" :items="ROLE_WORDS" />
+      <PartsField v-if="holdsPart(form.role)" v-bind="field('parts')" :parts="parts" />
+    </FormDialog>
+    <FormDialog
+      v-model="changingRole"
+      :title="`Role and part of ${changing?.name ?? ''}`"
+      action="Save"
+      :busy="change.busy.value"
+      :failure="change.failure.value"
+      :width="460"
+      @submit="change.submit"
+    >
+      <v-select v-bind="change.field('role')" label="Role" :items="ROLE_WORDS" />
+      <PartsField
+        v-if="holdsPart(change.form.value.role)"
+        v-bind="change.field('parts')"
+        :parts="parts"
+      />
     </FormDialog>
     <DialogSheet v-model="showing" :title="`Link for ${made?.name ?? ''}`" :width="480">
       <p>

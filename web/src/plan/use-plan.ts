@@ -3,6 +3,7 @@ import {
   driversOperations,
   forecastOperations,
   journalOperations,
+  readsAllOf,
   type AnswerOf,
   type AskedRecord,
   type BodyOf,
@@ -161,10 +162,13 @@ export const usePlan = defineStore('plan', () => {
     return worker;
   }
 
+  /** Whether all of the plan is in sight, or only a part of the targets. */
+  const readsAll = (): boolean => readsAllOf(session.roleIn(workspaceId.value));
+
   async function read(): Promise<void> {
     const [loaded, list] = await Promise.all([
       ask(forecastOperations.readPlan, {}),
-      ask(budgetOperations.listVersions, {}),
+      readsAll() ? ask(budgetOperations.listVersions, {}) : [],
     ]);
     missing.value = await compute().load(loaded);
     const { plan } = loaded;
@@ -179,7 +183,8 @@ export const usePlan = defineStore('plan', () => {
         drivers: plan.drivers,
         streams: plan.streams.length,
         combinations: plan.combinations.length,
-        unit: usualUnit(yearlyRevenue(plan)),
+        // Of a part, nothing is known of the company's size.
+        unit: readsAll() ? usualUnit(yearlyRevenue(plan)) : 1000,
       },
     };
     versions.value = list;
@@ -223,6 +228,10 @@ export const usePlan = defineStore('plan', () => {
 
   /** Brings in what was changed since, by others or in another tab: little by little where it can. */
   async function catchUp(): Promise<void> {
+    if (!readsAll()) {
+      await read();
+      return;
+    }
     const since = revision.value;
     const changes = await ask(forecastOperations.readChanges, { since }, undefined, {
       patient: true,

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { closingOperations, planFileOperations } from '@dravex/contract';
+import { closingOperations, planFileOperations, type Closing } from '@dravex/contract';
 import { monthFrom, monthOf } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
@@ -8,7 +8,7 @@ import { dayInWords, longMonth } from '../format/periods.ts';
 import FilePick from '../kit/FilePick.vue';
 import OwnSettings from '../people/OwnSettings.vue';
 import PeopleList from '../people/PeopleList.vue';
-import { usePlanner } from '../people/use-planner.ts';
+import { usePlanner, useRights } from '../people/use-planner.ts';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -42,7 +42,12 @@ const planFile = computed(
 
 const planner = usePlanner();
 const dating = ref(false);
-const closing = useAnswer([() => plan.tick], () => plan.ask(closingOperations.readClosing, {}));
+const { readsAll } = useRights();
+const closing = useAnswer([() => plan.tick], () =>
+  readsAll.value
+    ? plan.ask(closingOperations.readClosing, {})
+    : Promise.resolve<Closing | undefined>(undefined),
+);
 const save = useSaving();
 const { busy, failure, errors, write } = useWriting();
 async function load(file: File): Promise<void> {
@@ -73,13 +78,13 @@ const faults = computed(() =>
 
 <template>
   <RoomPage :heading="`${plan.workspace?.name ?? ''}: workspace settings`" :state="state">
-    <template #above><SettingsNav /></template>
+    <template v-if="readsAll" #above><SettingsNav /></template>
     <div class="scroll columns" tabindex="0" role="region" aria-label="Settings">
       <div class="stack">
-        <PeopleList />
+        <PeopleList v-if="readsAll" />
         <OwnSettings />
       </div>
-      <div class="stack">
+      <div v-if="readsAll" class="stack">
         <section aria-labelledby="calendar-title">
           <h2 id="calendar-title">Calendar</h2>
           <p>

@@ -11,6 +11,7 @@ import { useRoute } from 'vue-router';
 import { dayInWords, longMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import WorkShare from '../kit/WorkShare.vue';
+import { useRights } from '../people/use-planner.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useWork } from '../writing/use-work.ts';
 import { useFrame } from './use-frame.ts';
@@ -19,6 +20,7 @@ const emit = defineEmits<{ palette: []; help: [] }>();
 const plan = usePlan();
 const work = useWork();
 const route = useRoute();
+const { readsAll } = useRights();
 const { minor, calendar, formats } = useFrame();
 
 const thisYear = computed(() => fiscalYearOf(plan.closedThrough, calendar.value.fiscalStart));
@@ -45,6 +47,7 @@ const CALM_MS = 800;
 const attention = useAnswer(
   [() => plan.savedAt, () => plan.tick, () => route.name],
   async () => {
+    if (!readsAll.value) return { waiting: 0, unassigned: 0, over: 0, closes: '' };
     const [batches, targets, closing] = await Promise.all([
       plan.ask(actualsOperations.listImports, {}),
       plan.ask(targetOperations.readTargets, { fiscalYear: thisYear.value }),

@@ -1,11 +1,12 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { useRights } from '../people/use-planner.ts';
 import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import SearchList from '../kit/SearchList.vue';
-import { roomInSight, ROOMS } from './rooms.ts';
+import { OF_A_PART, roomInSight, ROOMS } from './rooms.ts';
 import { useFrame } from './use-frame.ts';
 import { isDark } from './use-theme.ts';
 
@@ -47,16 +48,21 @@ function toRoom(room: string, query: Record<string, string | undefined> = {}): u
   });
 }
 
+const { readsAll } = useRights();
+const MORE_ROOMS = [
+  { key: 'settings', name: 'Settings' },
+  { key: 'dimensions', name: 'Dimensions' },
+  { key: 'connections', name: 'Connections' },
+  { key: 'access', name: 'Reporting access' },
+];
+const rooms = computed(() =>
+  [
+    ...ROOMS.map(({ key, numeral, name }) => ({ key, name, kind: `room ${numeral}` })),
+    ...MORE_ROOMS.map((room) => ({ ...room, kind: 'room' })),
+  ].filter(({ key }) => readsAll.value || OF_A_PART.has(key)),
+);
 const places = computed<Place[]>(() => [
-  ...ROOMS.map(({ key, numeral, name }) => ({
-    name,
-    kind: `room ${numeral}`,
-    go: () => toRoom(key),
-  })),
-  { name: 'Settings', kind: 'room', go: () => toRoom('settings') },
-  { name: 'Dimensions', kind: 'room', go: () => toRoom('dimensions') },
-  { name: 'Connections', kind: 'room', go: () => toRoom('connections') },
-  { name: 'Reporting access', kind: 'room', go: () => toRoom('access') },
+  ...rooms.value.map(({ key, name, kind }) => ({ name, kind, go: () => toRoom(key) })),
   { name: 'Undo', kind: 'Ctrl Z', go: () => plan.undo(roomInSight(route.name)) },
   { name: 'Redo', kind: 'Ctrl Y', go: () => plan.redo(roomInSight(route.name)) },
   { name: 'Help for this room', kind: 'F1', go: () => emit('help') },

@@ -1,12 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { useRights } from '../people/use-planner.ts';
 import { useSession } from '../people/use-session.ts';
-import { ROOMS } from './rooms.ts';
+import { OF_A_PART, ROOMS } from './rooms.ts';
 
 const route = useRoute();
 const router = useRouter();
 const session = useSession();
+const { readsAll } = useRights();
+const rooms = computed(() =>
+  readsAll.value ? ROOMS : ROOMS.filter(({ key }) => OF_A_PART.has(key)),
+);
 
 const base = computed(() => `/w/${String(route.params['workspaceId'])}`);
 
@@ -20,7 +25,7 @@ async function leave(): Promise<void> {
 <template>
   <nav class="rail" aria-label="Rooms">
     <RouterLink
-      v-for="room in ROOMS"
+      v-for="room in rooms"
       :key="room.key"
       :to="`${base}/${room.key}`"
       class="room-link"

@@ -2,6 +2,7 @@
 import { mdiDotsVertical } from '@mdi/js';
 import { provide, shallowRef } from 'vue';
 import { SHOWN_TABLE, type SaveShown } from '../grid/grid-file.ts';
+import { useRights } from '../people/use-planner.ts';
 import { useHistory } from '../journal/use-history.ts';
 import ScopeBar from './ScopeBar.vue';
 import type { Shown } from './use-frame.ts';
@@ -20,6 +21,7 @@ defineProps<{
   shows?: readonly Shown[];
 }>();
 const history = useHistory();
+const { readsAll } = useRights();
 const table = shallowRef<SaveShown>();
 provide(SHOWN_TABLE, table);
 const print = (): void => window.print();
@@ -52,7 +54,12 @@ const print = (): void => window.print();
             </template>
             <slot name="menu" />
             <v-list-item role="menuitem" title="Print" @click="print" />
-            <v-list-item role="menuitem" title="History of changes" @click="history.toggle()" />
+            <v-list-item
+              v-if="readsAll"
+              role="menuitem"
+              title="History of changes"
+              @click="history.toggle()"
+            />
           </v-list>
         </v-menu>
       </div>

@@ -15,6 +15,9 @@ export const ROOMS = [
 /** What is set up rather than worked in; it has no number. */
 export const SETTINGS = ['settings', 'dimensions', 'connections', 'access'] as const;
 
+/** The rooms of somebody who sees only the own part of the targets. */
+export const OF_A_PART: ReadonlySet<string> = new Set(['targets', 'settings']);
+
 export type RoomKey = (typeof ROOMS)[number]['key'] | (typeof SETTINGS)[number];
 
 /** The room of the journal whose changes are in sight in a room of the application. */

@@ -1,8 +1,9 @@
+import { readsAllOf } from '@dravex/contract';
 import { monthText } from '@dravex/core';
 import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router';
 import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { ROOMS, SETTINGS } from './rooms.ts';
+import { OF_A_PART, ROOMS, SETTINGS } from './rooms.ts';
 import { presetsOf } from './use-frame.ts';
 
 /** What stays in the address when one goes to another room. */
@@ -103,6 +104,9 @@ router.beforeEach(async (to, from) => {
   if (!id) return true;
   if (!(await usePlan().open(id)))
     return to.name === 'nowhere' ? true : { name: 'nowhere', params: { rest: ['closed'] } };
+  if (!readsAllOf(session.roleIn(id)) && !OF_A_PART.has(String(to.name))) {
+    return { path: `/w/${id}/targets` };
+  }
   const carried = Object.fromEntries(
     Object.entries(from.query).filter(([name]) => EVERYWHERE.includes(name)),
   );

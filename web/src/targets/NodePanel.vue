@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import type { TargetNode } from '@dravex/contract';
 import type { Month } from '@dravex/core';
-import { usePlanner } from '../people/use-planner.ts';
+import { useRights } from '../people/use-planner.ts';
 import DealsPanel from './DealsPanel.vue';
 import DividePanel from './DividePanel.vue';
 import GapPanel from './GapPanel.vue';
@@ -24,7 +24,7 @@ defineProps<{
   targets: ReturnType<typeof useTargets>;
 }>();
 const emit = defineEmits<{ close: [] }>();
-const planner = usePlanner();
+const { divides } = useRights();
 </script>
 
 <template>
@@ -51,7 +51,7 @@ const planner = usePlanner();
     :node="node"
     :size="size"
     :start="start"
-    :editable="planner"
+    :editable="divides"
     :set="targets.set"
     @close="emit('close')"
   />
@@ -62,7 +62,7 @@ const planner = usePlanner();
     :size="size"
     :start="start"
     :closed="closed"
-    :editable="planner"
+    :editable="divides"
     :deals="targets.deals"
     :set="targets.set"
     @close="emit('close')"

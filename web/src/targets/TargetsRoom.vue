@@ -12,7 +12,7 @@ import { useFolding } from '../grid/use-folding.ts';
 import { inOrder, useRowOrder } from '../grid/use-order.ts';
 import Choice from '../kit/Choice.vue';
 import EmptyState from '../kit/EmptyState.vue';
-import { usePlanner } from '../people/use-planner.ts';
+import { useRights } from '../people/use-planner.ts';
 import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { inWords } from '../shell/api.ts';
@@ -59,7 +59,7 @@ const { tree, measure, size, year, closedMonths, failure, fiscalYear, reasonFor,
   targets;
 const { message, failed, refused, waiting, doubts } = typed;
 
-const planner = usePlanner();
+const { plans: planner, divides, readsAll } = useRights();
 const nodes = computed(() => tree.value?.nodes ?? []);
 const top = computed(() => nodes.value[0]);
 const refusal = ref('');
@@ -155,7 +155,7 @@ const findable = computed(() =>
 );
 const capacity = computed(() => nodes.value.some((node) => node.capacity !== null));
 const columns = computed(() =>
-  targetColumns(planner.value, capacity.value).map((column) => ({
+  targetColumns(divides.value, capacity.value).map((column) => ({
     ...column,
     ...arrowOf(column.key),
   })),
@@ -165,6 +165,7 @@ const rows = computed(() => {
     ...size.value,
     formats: formats.value,
     capacity: capacity.value,
+    setsTop: planner.value,
   };
   const flat = view.value === RANKED ? { level: 0, parent: false, strong: false } : {};
   return visible.value.map((line) => ({
@@ -200,6 +201,7 @@ const treeView = computed<TargetTreeView>(() => {
     nodes: nodes.value,
     measure: measure.value,
     wholes: size.value.wholes,
+    fiscalYear: fiscalYear.value,
     year: year.value,
     closed: { from, to: Math.min(to, plan.closedThrough) },
     before: fiscalYearSpan(fiscalYear.value - 1, fiscalStart),
@@ -328,8 +330,10 @@ function renameObjective(): void {
         title="Is it possible?"
         @click="panel = { kind: 'possible', node: top.id }"
       />
-      <FileItem title="Save all targets as CSV" :address="fileAs('csv')" />
-      <FileItem title="Save all targets as workbook" :address="fileAs('xlsx')" />
+      <template v-if="readsAll">
+        <FileItem title="Save all targets as CSV" :address="fileAs('csv')" />
+        <FileItem title="Save all targets as workbook" :address="fileAs('xlsx')" />
+      </template>
       <template v-if="planner && tree?.objective">
         <v-list-item role="menuitem" title="Import targets" @click="bringing = true" />
         <v-list-item
@@ -353,7 +357,13 @@ function renameObjective(): void {
       Targets follow the sales organisation; the filter does not apply to them.
       <v-btn variant="plain" @click="setScope([])">Remove filter</v-btn>
     </p>
-    <EmptyState v-if="tree && !top" :heading="`Set the target of FY ${fiscalYear}`">
+    <EmptyState
+      v-if="tree && !top && !readsAll"
+      :heading="`No target of FY ${fiscalYear} is handed out to you`"
+    >
+      <p>An owner of the workspace can give you your part of the targets under Settings, People.</p>
+    </EmptyState>
+    <EmptyState v-else-if="tree && !top" :heading="`Set the target of FY ${fiscalYear}`">
       <p>
         Enter the revenue target of the year in {{ formats.currency }}; then divide it among teams
         and people.
@@ -369,7 +379,7 @@ function renameObjective(): void {
       <p v-if="message" :class="failed ? 'failure' : 'quiet'" :role="failed ? 'alert' : 'status'">
         {{ message }}
       </p>
-      <p v-if="offer && planner" class="controls" role="status">
+      <p v-if="offer && divides" class="controls" role="status">
         {{ offer.node.name }} is {{ words(offer.becomes) }} now; parts that are amounts stay as they
         are.
         <v-btn size="small" color="primary" @click="targets.passDown">
@@ -396,7 +406,7 @@ function renameObjective(): void {
             heading="Team, person"
             :columns="columns"
             :rows="rows"
-            :editable="planner"
+            :editable="divides"
             :refused="refused"
             :waiting="waiting"
             sortable

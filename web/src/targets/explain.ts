@@ -20,7 +20,8 @@ export interface TargetTreeView {
   readonly measure: TargetMeasure;
   /** How many of the whole numbers in which targets are kept make one. */
   readonly wholes: number;
-  /** The fiscal year, its closed months, and the year before. */
+  readonly fiscalYear: number;
+  /** The months of the year, its closed ones, and the year before. */
   readonly year: Span;
   readonly closed: Span;
   readonly before: Span;
@@ -76,14 +77,6 @@ export function explainRestOf(view: TargetTreeView, node: TargetNode): TraceNode
   );
 }
 
-/** Whether the sales lines of a node are those of its scope and seller: a part by account has fewer. */
-function areLinesOf({ nodes }: TargetTreeView, node: TargetNode): boolean {
-  if (!node.counts || node.counts.seller === null || node.seller !== null) return true;
-  const beside = nodes.filter(({ parent, id }) => parent === node.parent && id !== node.id);
-  const isRest = node.scope.length === 0;
-  return node.counts.account === null && !isRest && beside.every(({ account }) => account === null);
-}
-
 /** What a scope, or a seller in it, sold in a stretch of months. */
 function sold(
   view: TargetTreeView,
@@ -105,7 +98,6 @@ function sold(
     return { ...base, shape: 'sum', parts: parts.map((part) => of(part)) };
   }
   const { scope } = node.counts;
-  const seller = node.counts.seller === null ? {} : { seller: node.counts.seller };
   return {
     label,
     display: displayOf(view),
@@ -113,9 +105,12 @@ function sold(
     incomplete: false,
     shape: 'value',
     parts: [],
-    ...(soldMeasure(view) && areLinesOf(view, node)
+    ...(soldMeasure(view)
       ? {
-          source: { kind: 'sales', scope, span, ...seller, ...(view.books ? { books: true } : {}) },
+          source: {
+            ...{ kind: 'sales', scope, span, ...(view.books ? { books: true } : {}) },
+            target: { fiscalYear: view.fiscalYear, node: node.id },
+          },
         }
       : {}),
   };

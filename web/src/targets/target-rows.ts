@@ -149,6 +149,8 @@ export interface TargetLook {
   /** How many of the whole numbers in which targets are kept make one. */
   readonly wholes: number;
   readonly capacity: boolean;
+  /** Whether the target at the top is set here; it is not by whoever it was handed out to. */
+  readonly setsTop?: boolean;
 }
 
 /** What is said of a node behind its name. */
@@ -199,7 +201,12 @@ export function targetRow(line: TargetLine, look: TargetLook): Omit<GridRow, 'fo
   const gap = gapOf(node);
   const tail = tailOf(node);
   const make = (): GridCell[] => [
-    amount(node.amount, typed('amount')),
+    {
+      ...amount(node.amount, typed('amount')),
+      ...(node.parent === null && look.setsTop === false
+        ? { fixed: 'Your own target is set by whoever handed it out; you divide what is below it' }
+        : {}),
+    },
     node.parent === null
       ? { ...none, text: DASH, fixed: 'The target of the whole company is an amount' }
       : display === 'score'

@@ -1,7 +1,7 @@
 import type { TargetNode } from '@dravex/contract';
 import { meaningOf } from '@dravex/core';
 import { computed, ref, type Ref } from 'vue';
-import { usePlanner } from '../people/use-planner.ts';
+import { useRights } from '../people/use-planner.ts';
 import type { NodeSubject } from './NodeDialog.vue';
 import type { AskedWords } from './ReasonDialog.vue';
 import { gapOf, isDivided } from './target-rows.ts';
@@ -24,7 +24,7 @@ export function useNodeActions(
   nodes: Readonly<Ref<readonly TargetNode[]>>,
   asked: Ref<AskedWords | undefined>,
 ) {
-  const planner = usePlanner();
+  const { plans, divides } = useRights();
   /** What is added or edited. */
   const subject = ref<NodeSubject>();
   /** What stands beside the table, and for which node. */
@@ -45,7 +45,9 @@ export function useNodeActions(
       ...(node.months ? [{ name: `Months of ${name}`, act: () => show('months', node) }] : []),
       { name: `Deal plan of ${name}`, act: () => show('deals', node) },
     ];
-    if (!planner.value) return reads;
+    if (!divides.value) return reads;
+    // What somebody holds was handed out to them: they divide it, and agree it or question it.
+    const own = !plans.value && node.parent === null;
     const person = node.kind === 'person';
     const { adds } = meaningOf(targets.measure.value);
     return [
@@ -53,7 +55,9 @@ export function useNodeActions(
       ...(isDivided(node) && adds
         ? [{ name: `Divide ${name}`, act: () => show('divide', node) }]
         : []),
-      { name: `Edit ${name}`, act: () => (subject.value = { kind: 'edit', node }) },
+      ...(own
+        ? []
+        : [{ name: `Edit ${name}`, act: () => (subject.value = { kind: 'edit', node }) }]),
       ...reads,
       ...(node.parent === null
         ? []
@@ -63,16 +67,21 @@ export function useNodeActions(
               act: () => targets.set(node, { locked: !node.locked }),
             },
           ]),
-      ...(person && adds ? [{ name: `${name} leaves`, act: () => show('leave', node) }] : []),
-      ...statesOf(node),
+      ...(person && adds && !own
+        ? [{ name: `${name} leaves`, act: () => show('leave', node) }]
+        : []),
+      ...statesOf(node, own),
       ...(node.parent !== null && !isDivided(node)
         ? [{ name: `Remove ${name}`, act: () => targets.remove(node) }]
         : []),
     ];
   }
 
-  /** Handing out, agreeing and questioning. */
-  function statesOf(node: TargetNode): NodeAction[] {
+  /**
+   * Handing out, agreeing and questioning.
+   * @param own whether it was handed out to whoever is signed in
+   */
+  function statesOf(node: TargetNode, own: boolean): NodeAction[] {
     const { name, state } = node;
     const become = (to: TargetNode['state'], comment = '') =>
       targets.set(node, { state: to, comment });
@@ -87,6 +96,10 @@ export function useNodeActions(
         }),
     };
     const back = { name: `Take ${name} back into draft`, act: () => become('draft') };
+    if (own) {
+      if (state === 'draft') return [];
+      return state === 'agreed' ? [question] : [agree, question];
+    }
     switch (state) {
       case 'draft':
         return [{ name: `Hand out ${name}`, act: () => targets.handOut(node) }];

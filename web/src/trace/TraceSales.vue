@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { actualsOperations } from '@dravex/contract';
+import { actualsOperations, targetOperations } from '@dravex/contract';
 import { monthText, type Span } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -11,7 +11,7 @@ import SheetTable from '../kit/SheetTable.vue';
 const props = defineProps<{
   scope: readonly number[];
   span: Span;
-  seller?: string | undefined;
+  target?: { readonly fiscalYear: number; readonly node: number } | undefined;
   books?: boolean | undefined;
 }>();
 
@@ -28,22 +28,29 @@ const { data, failure } = useAnswer(
   [
     () => props.scope,
     () => props.span,
-    () => props.seller,
+    () => props.target?.node,
     () => props.books,
     limit,
     () => plan.tick,
   ],
-  () =>
-    plan.ask(actualsOperations.listSalesLines, {
-      scope: props.scope.join(),
+  () => {
+    const which = {
       from: monthText(props.span.from),
       to: monthText(props.span.to),
       limit: limit.value,
+      origin: props.books ? ('books' as const) : undefined,
+    };
+    if (props.target) {
+      const { fiscalYear, node: nodeId } = props.target;
+      return plan.ask(targetOperations.listTargetSales, { fiscalYear, nodeId, ...which });
+    }
+    return plan.ask(actualsOperations.listSalesLines, {
+      ...which,
+      scope: props.scope.join(),
       fromDay: props.span.days?.from,
       toDay: props.span.days?.to,
-      origin: props.books ? 'books' : undefined,
-      seller: props.seller,
-    }),
+    });
+  },
 );
 const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units'));
 </script>

@@ -1,0 +1,24 @@
+<script setup lang="ts">
+/** The teams and people of the targets that somebody holds, of any year and objective. */
+const held = defineModel<readonly number[]>({ required: true });
+defineProps<{
+  parts: readonly { readonly value: number; readonly name: string }[];
+  errorMessages?: string | readonly string[] | undefined;
+}>();
+</script>
+
+<template>
+  <v-autocomplete
+    label="Part of the targets"
+    multiple
+    chips
+    closable-chips
+    clearable
+    item-title="name"
+    :items="parts"
+    :error-messages="errorMessages"
+    :model-value="[...held]"
+    no-data-text="No team or person of this name is in the targets"
+    @update:model-value="(chosen: number[]) => (held = chosen)"
+  />
+</template>
