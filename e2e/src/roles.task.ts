@@ -1,4 +1,4 @@
-import { cell, Desk, expect, test } from './ondwell.ts';
+import { Desk, expect, test } from './ondwell.ts';
 
 test('a manager sees the own part only, questions the target, divides it and agrees', async ({
   planner,
@@ -6,10 +6,8 @@ test('a manager sees the own part only, questions the target, divides it and agr
 }) => {
   const { page, origin } = planner;
   await page.goto(`${origin}/w/1/targets`);
-  const grid = page.locator('[data-grid="targets"]');
   const actionsOf = async (desk: Desk, name: string, action: string): Promise<void> => {
-    await cell(desk.page.locator('[data-grid="targets"]'), name, 'attained').click();
-    await desk.page.getByRole('button', { name, exact: true }).click();
+    await (await desk.cell(name, 'Target')).click({ button: 'right' });
     await desk.page.getByRole('menuitem', { name: action, exact: true }).click();
   };
   await actionsOf(planner, 'North', 'Hand out North');
@@ -20,9 +18,8 @@ test('a manager sees the own part only, questions the target, divides it and agr
   await una.enter('manager@ondwell.example', 'divide the north');
   await una.page.goto(origin);
   await expect(una.page).toHaveURL(/\/w\/1\/targets/);
-  const own = una.page.locator('[data-grid="targets"]');
-  await expect(cell(own, 'North', 'target')).toContainText('7,818');
-  await expect(own.getByText('Coast')).toBeHidden();
+  await expect(await una.cell('North', 'Target')).toContainText('7,818');
+  await expect(una.page.locator('[data-grid="targets"]').getByText('Coast')).toBeHidden();
   await expect(una.page.getByRole('navigation', { name: 'Rooms' }).getByRole('link')).toHaveText([
     /Targets/,
     'Settings',
@@ -32,7 +29,7 @@ test('a manager sees the own part only, questions the target, divides it and agr
   await expect(una.page).toHaveURL(/\/w\/1\/targets/);
 
   // The own target is not typed over; it is questioned.
-  await cell(own, 'North', 'target').click();
+  await (await una.cell('North', 'Target')).click();
   await una.page.keyboard.type('1');
   await expect(una.page.getByText('Your own target is set by whoever handed it out')).toBeVisible();
   await una.page.keyboard.press('Escape');
@@ -43,28 +40,27 @@ test('a manager sees the own part only, questions the target, divides it and agr
   await expect(una.page.getByText('North: Two of my accounts have closed')).toBeVisible();
 
   // The planner hears of it without loading anything, gives in, and hands it out again.
-  await expect(cell(grid, 'North', 'target')).toBeVisible();
-  await cell(grid, 'North', 'share').click();
+  await (await planner.cell('North', 'Share')).click();
   await expect(page.getByText('North: Two of my accounts have closed')).toBeVisible();
   await page.keyboard.type('28%');
   await page.keyboard.press('Enter');
-  await expect(cell(grid, 'North', 'target')).toContainText('7,420');
+  await expect(await planner.cell('North', 'Target')).toContainText('7,420');
   await actionsOf(planner, 'North', 'Hand out North again');
 
   // Divided below, taken back by the manager's own undo, and agreed.
-  await expect(cell(own, 'North', 'target')).toContainText('7,420');
-  await cell(own, 'Ivo Tarnow', 'share').click();
+  await expect(await una.cell('North', 'Target')).toContainText('7,420');
+  await (await una.cell('Ivo Tarnow', 'Share')).click();
   await una.page.keyboard.type('35%');
   await una.page.keyboard.press('Enter');
-  await expect(cell(own, 'Ivo Tarnow', 'target')).toContainText('2,597');
+  await expect(await una.cell('Ivo Tarnow', 'Target')).toContainText('2,597');
   await una.page.keyboard.press('Control+z');
-  await expect(cell(own, 'Ivo Tarnow', 'share')).toContainText('34.0%');
+  await expect(await una.cell('Ivo Tarnow', 'Share')).toContainText('34.0%');
   await actionsOf(una, 'North', 'Agree the target of North');
-  await expect(own.getByText('agreed')).toBeVisible();
-  await expect(grid.getByText('agreed')).toBeVisible();
+  await expect(una.page.getByRole('rowheader', { name: /North .*agreed/ })).toBeVisible();
+  await expect(page.getByRole('rowheader', { name: /North .*agreed/ })).toBeVisible();
 
   // A number leads to the sales lines of the own part.
-  await cell(own, 'Ivo Tarnow', 'actual').click();
+  await (await una.cell('Ivo Tarnow', 'Actual')).click();
   await una.page.keyboard.press('Space');
   await expect(una.page.getByRole('region', { name: 'Sales lines' })).toContainText('sales lines');
 
