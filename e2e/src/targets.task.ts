@@ -288,6 +288,44 @@ test('a target is questioned, agreed, and changed after that only with a reason'
   await expect(row('handed out')).toBeVisible();
 });
 
+test('some of a target goes to another one, dropped on it or chosen', async ({ planner }) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03`);
+  const name = (text: string) =>
+    page.locator('.plan-grid [role="rowheader"]').filter({ hasText: text }).first();
+  await expect(name('Lene Maurits')).toBeVisible();
+  const [from, onto] = [
+    await name('Lene Maurits').boundingBox(),
+    await name('Piet Ansgar').boundingBox(),
+  ];
+  if (!from || !onto) throw new Error('The rows are in sight');
+  await page.mouse.move(from.x + 60, from.y + 10);
+  await page.mouse.down();
+  await page.mouse.move(onto.x + 60, onto.y - 4, { steps: 3 });
+  await page.mouse.move(onto.x + 60, onto.y + 10, { steps: 3 });
+  await page.mouse.up();
+  const dialog = page.getByRole('dialog', { name: 'Move some of the target of Lene Maurits' });
+  await expect(dialog.getByLabel('To')).toHaveValue('Piet Ansgar');
+  await dialog.getByLabel('Amount, thousand €').fill('2000');
+  await expect(dialog.getByRole('status')).toContainText('Lene Maurits has 1,563.50');
+  await expect(dialog.getByRole('button', { name: 'Move' })).toBeDisabled();
+  await dialog.getByLabel('Amount, thousand €').fill('100');
+  await expect(dialog.getByRole('status')).toContainText('Piet Ansgar 1,350.80 thousand €');
+  await page.keyboard.press('Enter');
+  await expect(dialog).toBeHidden();
+  await expect(await planner.cell('Piet Ansgar', 'Target')).toHaveText('1,351');
+  await expect(await planner.cell('Lene Maurits', 'Target')).toHaveText('1,464');
+  // One act, one undo.
+  await (await planner.cell('Piet Ansgar', 'Target')).click();
+  await page.keyboard.press('Control+z');
+  await expect(await planner.cell('Piet Ansgar', 'Target')).toHaveText('1,251');
+  await expect(await planner.cell('Lene Maurits', 'Target')).toHaveText('1,564');
+  // The same by keyboard, from the menu of the row.
+  await (await planner.cell('Lene Maurits', 'Target')).click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Move some of Lene Maurits to another' }).click();
+  await expect(dialog.getByRole('status')).toContainText('Choose whose target becomes larger');
+});
+
 test('several objectives stand side by side, each in its measure', async ({ planner }) => {
   const { page, origin } = planner;
   await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03`);

@@ -53,6 +53,8 @@ const props = defineProps<{
   ask?: (place: GridPlace) => Asked | undefined;
   /** What can be done with a row besides, offered by the right button. */
   rowActions?: (row: string) => readonly RowAction[];
+  /** Whether a row can be taken by its name and dropped on another one. */
+  moves?: (row: string) => boolean;
 }>();
 const emit = defineEmits<{
   edit: [edits: GridEdit[]];
@@ -64,6 +66,8 @@ const emit = defineEmits<{
   /** Rows are to be put in order by a column. */
   order: [column: string];
   pin: [row: string];
+  /** A row was dropped on another one. */
+  move: [row: string, onto: string];
   /** Somebody asks what the number of a cell is made of. */
   explain: [place: GridPlace];
 }>();
@@ -374,6 +378,11 @@ const pointer = useGridPointer({
   fold: (row) => emit('toggle', row),
   pin: (row) => emit('pin', row),
   order: (column) => emit('order', column),
+  movesRow: (row) => props.moves?.(all.value[row]?.key ?? '') ?? false,
+  moveRow(row, onto) {
+    const [from, to] = [all.value[row], all.value[onto]];
+    if (from && to) emit('move', from.key, to.key);
+  },
 });
 </script>
 

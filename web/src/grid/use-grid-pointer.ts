@@ -19,12 +19,16 @@ export interface GridPointing {
   fold(row: string): void;
   pin(row: string): void;
   order(column: string): void;
+  /** Whether a row can be taken by its name and dropped on another one. */
+  movesRow(row: number): boolean;
+  moveRow(row: number, onto: number): void;
 }
 
 /** What is being dragged, and from where. */
 type Dragging =
   | { readonly kind: 'select' }
   | { readonly kind: 'fill'; corner: Spot | undefined }
+  | { readonly kind: 'row'; readonly row: number; onto: number }
   | { readonly kind: 'width'; readonly column: number; readonly width: number; readonly x: number };
 
 /** Mouse, pen and finger in a grid: selecting, filling, widths, and the small buttons of rows. */
@@ -59,6 +63,11 @@ export function useGridPointer(grid: GridPointing) {
       dragging = { kind: 'fill', corner: undefined };
       return;
     }
+    const name = pointed(event, 'name');
+    if (name !== undefined && grid.movesRow(Number(name))) {
+      dragging = { kind: 'row', row: Number(name), onto: Number(name) };
+      return;
+    }
     const spot = spotAt(event);
     if (!spot) return;
     const now = grid.selected();
@@ -74,6 +83,14 @@ export function useGridPointer(grid: GridPointing) {
       return;
     }
     const spot = spotAt(event);
+    if (dragging.kind === 'row') {
+      const onto = Number(pointed(event, 'name') ?? spot?.row ?? dragging.onto);
+      if (onto === dragging.onto) return;
+      // The row on which it would be dropped is the one that is selected.
+      dragging.onto = onto;
+      grid.selectRow(onto);
+      return;
+    }
     const now = grid.selected();
     if (!spot || !now) return;
     if (dragging.kind === 'fill') dragging.corner = spot;
@@ -83,8 +100,10 @@ export function useGridPointer(grid: GridPointing) {
   }
 
   function onPointerUp(): void {
-    if (dragging?.kind === 'fill' && dragging.corner) grid.fillTo(dragging.corner);
+    const done = dragging;
     dragging = undefined;
+    if (done?.kind === 'fill' && done.corner) grid.fillTo(done.corner);
+    if (done?.kind === 'row' && done.onto !== done.row) grid.moveRow(done.row, done.onto);
   }
 
   function onClick(event: MouseEvent): void {

@@ -36,6 +36,7 @@ import {
 import { targetHeadline } from './headline.ts';
 import BroughtDialog from './BroughtDialog.vue';
 import LettersView from './LettersView.vue';
+import MoveDialog from './MoveDialog.vue';
 import NodeDialog from './NodeDialog.vue';
 import NodePanel from './NodePanel.vue';
 import ObjectiveDialog from './ObjectiveDialog.vue';
@@ -239,7 +240,16 @@ const here = computed(() => {
   // Until somebody is in a row, it is the whole.
   return line?.kind === 'node' ? line.node : (line?.of ?? top.value);
 });
-const { subject, panel, inPanel, close, actionsOf } = useNodeActions(targets, nodes, asked);
+const { subject, panel, inPanel, moving, close, actionsOf, canMove, move } = useNodeActions(
+  targets,
+  nodes,
+  asked,
+);
+/** Rows of nodes are taken by their names and dropped on others. */
+function canMoveRow(row: string): boolean {
+  const line = byKey.value.get(row);
+  return line?.kind === 'node' && canMove(line.node);
+}
 function rowActions(row: string): NodeAction[] {
   const line = byKey.value.get(row);
   const node = line?.kind === 'node' ? line.node : line?.of;
@@ -412,11 +422,13 @@ function renameObjective(): void {
             sortable
             :ask="ask"
             :row-actions="rowActions"
+            :moves="canMoveRow"
             :findable="findable"
             @toggle="toggle"
             @unfold="unfold"
             @place="visited = $event.row"
             @edit="typed.edit"
+            @move="(row, onto) => move(Number(row), Number(onto))"
             @order="turnOrder"
           />
         </div>
@@ -446,6 +458,7 @@ function renameObjective(): void {
       :objectives="objectives"
       :add="targets.addObjective"
     />
+    <MoveDialog v-model="moving" :nodes="nodes" :size="size" :set-parts="targets.setParts" />
     <ReasonDialog v-model="asked" />
     <BroughtDialog
       v-model="bringing"

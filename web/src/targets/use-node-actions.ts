@@ -2,6 +2,7 @@ import type { TargetNode } from '@dravex/contract';
 import { meaningOf } from '@dravex/core';
 import { computed, ref, type Ref } from 'vue';
 import { useRights } from '../people/use-planner.ts';
+import type { Moving } from './MoveDialog.vue';
 import type { NodeSubject } from './NodeDialog.vue';
 import type { AskedWords } from './ReasonDialog.vue';
 import { gapOf, isDivided } from './target-rows.ts';
@@ -29,10 +30,29 @@ export function useNodeActions(
   const subject = ref<NodeSubject>();
   /** What stands beside the table, and for which node. */
   const panel = ref<{ readonly kind: PanelKind; readonly node: number }>();
+  /** Whose target gives some to another one. */
+  const moving = ref<Moving>();
   const inPanel = computed(() => nodes.value.find(({ id }) => id === panel.value?.node));
   const show = (kind: PanelKind, node: TargetNode): void =>
     void (panel.value = { kind, node: node.id });
   const close = (): void => void (panel.value = undefined);
+
+  /** Whether some of a target can go to another one beside it. */
+  function canMove({ id, parent, locked }: TargetNode): boolean {
+    return (
+      divides.value &&
+      parent !== null &&
+      !locked &&
+      meaningOf(targets.measure.value).adds &&
+      nodes.value.some((other) => other.parent === parent && other.id !== id)
+    );
+  }
+  /** A node was dropped on another one: some of its target is to go there. */
+  function move(id: number, onto: number): void {
+    const [from, to] = [id, onto].map((one) => nodes.value.find((node) => node.id === one));
+    if (!from || !canMove(from)) return;
+    moving.value = { from, to: to?.parent === from.parent && !to.locked ? to : undefined };
+  }
 
   /** In the order in which one does it. */
   function actionsOf(node: TargetNode): NodeAction[] {
@@ -67,6 +87,14 @@ export function useNodeActions(
               act: () => targets.set(node, { locked: !node.locked }),
             },
           ]),
+      ...(canMove(node)
+        ? [
+            {
+              name: `Move some of ${name} to another`,
+              act: () => (moving.value = { from: node, to: undefined }),
+            },
+          ]
+        : []),
       ...(person && adds && !own
         ? [{ name: `${name} leaves`, act: () => show('leave', node) }]
         : []),
@@ -112,5 +140,5 @@ export function useNodeActions(
     }
   }
 
-  return { subject, panel, inPanel, close, actionsOf };
+  return { subject, panel, inPanel, moving, close, actionsOf, canMove, move };
 }

@@ -321,6 +321,11 @@ export function useTargets() {
       change((reason) =>
         plan.write(targetOperations.changeTarget, at(node), { ...body, ...withReason(reason) }),
       ),
+    /** Gives several nodes other parts, as one act. */
+    setParts: (parts: readonly Part[]) =>
+      plan.inLine(() =>
+        send(parts, { year: fiscalYear.value, objective: named.value }, tree.value?.nodes ?? []),
+      ),
     propose: (node: Pick<TargetNode, 'id'>, division: TargetDivision) =>
       plan.ask(targetOperations.proposeTargets, at(node), division),
     divide,
