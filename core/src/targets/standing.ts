@@ -227,10 +227,9 @@ export class YearStandings {
 
   /** Some months of a series; 0 outside the plan. */
   #stretch(series: Float64Array, from: Month, to: Month): number[] {
-    return Array.from(
-      { length: Math.max(0, to - from + 1) },
-      (_, place) => series[from + place - this.#first] ?? 0,
-    );
+    const months: number[] = [];
+    for (let month = from; month <= to; month += 1) months.push(series[month - this.#first] ?? 0);
+    return months;
   }
 
   /**

@@ -218,6 +218,7 @@ class Measured {
   readonly #holders = new Map<number, Holder>();
   readonly #groups = new Set<number>();
   readonly #sellers = new Map<number, Ramping[]>();
+  readonly #standings = new Map<number, TargetStanding>();
 
   constructor(
     entries: readonly TargetEntry[],
@@ -281,7 +282,16 @@ class Measured {
     return Math.round(sum(capacityByMonth(people, this.standings.start, YEAR)));
   }
 
+  /** Where an entry stands, worked out once: it counts for itself and in what is above it. */
   standingOf(entry: TargetEntry): TargetStanding {
+    const known = this.#standings.get(entry.id);
+    if (known) return known;
+    const standing = this.#standing(entry);
+    this.#standings.set(entry.id, standing);
+    return standing;
+  }
+
+  #standing(entry: TargetEntry): TargetStanding {
     const { before, actual, ahead, aheadShare } = this.monthsOf(entry);
     const whole = (value: number): number => Math.round(value * this.minor);
     if (meaningOf(this.standings.measure).nature === 'stock') {
@@ -393,7 +403,7 @@ export function targetTree(
     season: readonly number[],
   ): void => {
     const children = measured.childrenOf(entry);
-    const { amounts, ...shared } = targetParts(entry, amount, children, adds);
+    const shared = targetParts(entry, amount, children, adds);
     const holder = measured.holderOf(entry);
     const months = measured.monthsOf(entry);
     const known = standings.knows(holder);
@@ -417,8 +427,14 @@ export function targetTree(
       holder: measured.isGroup(entry) ? null : holder,
       known,
       amount,
-      ...own,
-      ...shared,
+      lastYear: own.lastYear,
+      actual: own.actual,
+      outlook: own.outlook,
+      assignable: shared.assignable,
+      unassigned: shared.unassigned,
+      overAssigned: shared.overAssigned,
+      cushionUsed: shared.cushionUsed,
+      percentsBelow: shared.percentsBelow,
       share: above === null || !adds ? null : ratio(amount, above),
       others:
         children.length === 0
@@ -435,7 +451,7 @@ export function targetTree(
       pace: known && nature === 'flow' ? paceOf(amount - own.actual, holder, standings) : null,
     });
     children.forEach((child, index) => {
-      visit(child, amounts[index] ?? 0, amount, level + 1, shown);
+      visit(child, shared.amounts[index] ?? 0, amount, level + 1, shown);
     });
   };
   for (const top of measured.childrenOf(null)) {

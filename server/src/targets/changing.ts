@@ -1,5 +1,5 @@
 /** Writing into target trees: every change is one journaled act, and what was agreed asks why. */
-import { DivisionError, targetAmounts, type TargetMeasure } from '@dravex/core';
+import { DivisionError, targetAmounts } from '@dravex/core';
 import type { Cells } from '../journal/cells.ts';
 import { journaled, type Recorder } from '../journal/service.ts';
 import { mustDivide, type Actor } from '../people/actor.ts';
@@ -8,7 +8,7 @@ import { badRequest, conflict } from '../platform/errors.ts';
 import * as store from './store.ts';
 import { targetCells, targetNames } from './cells.ts';
 import { mustHold, mustSee, ownPart } from './own-part.ts';
-import { entryOf, objectivesOf, rowsBelow } from './tree.ts';
+import { entryOf, objectivesAbove, objectivesOf, rowsBelow } from './tree.ts';
 
 /** What an act has done: which nodes, in words. */
 export interface Done {
@@ -16,21 +16,25 @@ export interface Done {
   readonly what: string;
 }
 
-/** Targets by node, and of which measure they are. */
-function amountsOf(rows: readonly store.TargetRow[]): {
-  readonly amounts: ReadonlyMap<number, number>;
-  readonly measures: ReadonlyMap<number, TargetMeasure>;
-} {
-  const amounts = new Map<number, number>();
-  const measures = new Map<number, TargetMeasure>();
-  for (const { id, measure } of objectivesOf(rows)) {
-    const own = rowsBelow(rows, id);
-    for (const [node, amount] of targetAmounts(own.map(entryOf), measure)) {
-      amounts.set(node, amount);
-      measures.set(node, measure);
-    }
-  }
-  return { amounts, measures };
+/** Targets by node, of all trees. */
+function amountsOf(rows: readonly store.TargetRow[]): ReadonlyMap<number, number> {
+  return new Map(
+    objectivesOf(rows).flatMap(({ id, measure }) => [
+      ...targetAmounts(rowsBelow(rows, id).map(entryOf), measure),
+    ]),
+  );
+}
+
+/** Those whose target was agreed and is another one now. */
+function brokenBy(
+  before: readonly store.TargetRow[],
+  now: readonly store.TargetRow[],
+): store.TargetRow[] {
+  const wasAgreed = new Set(before.filter(({ state }) => state === 'agreed').map(({ id }) => id));
+  const agreed = now.filter(({ id, state }) => state === 'agreed' && wasAgreed.has(id));
+  if (agreed.length === 0) return [];
+  const [old, next] = [amountsOf(before), amountsOf(now)];
+  return agreed.filter(({ id }) => next.get(id) !== old.get(id));
 }
 
 /** A change as it is asked for. */
@@ -61,12 +65,7 @@ export function changing(
     for (const id of of) mustSee(part, id);
     const { ids: changed, what } = await dividing(() => work(tx, before));
     let now = await store.nodesOf(tx, workspaceId, fiscalYear);
-    const [old, next] = [amountsOf(before), amountsOf(now)];
-    const wasAgreed = new Set(before.filter(({ state }) => state === 'agreed').map(({ id }) => id));
-    const broken = now.filter(
-      ({ id, state }) =>
-        state === 'agreed' && wasAgreed.has(id) && next.amounts.get(id) !== old.amounts.get(id),
-    );
+    const broken = brokenBy(before, now);
     const [first] = broken;
     if (first && reason === undefined) {
       const others = broken.length === 1 ? '' : ` and ${broken.length - 1} more`;
@@ -85,6 +84,7 @@ export function changing(
     const [oldRows, newRows] = [before, now].map(
       (rows) => new Map(rows.map((row) => [row.id, row])),
     );
+    const [objectiveNow, objectiveBefore] = [objectivesAbove(now), objectivesAbove(before)];
     for (const id of ids) {
       const [was, is] = [oldRows?.get(id), newRows?.get(id)];
       const named = is ?? was;
@@ -93,7 +93,7 @@ export function changing(
         Cells | null,
         Cells | null,
       ];
-      const measure = next.measures.get(id) ?? old.measures.get(id) ?? 'revenue';
+      const measure = (objectiveNow(id) ?? objectiveBefore(id))?.measure ?? 'revenue';
       record.changed('target', id, ...cells, targetNames(named, measure));
     }
     record.say(reason === undefined || broken.length === 0 ? what : `${what}: ${reason}`);

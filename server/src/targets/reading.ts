@@ -30,6 +30,8 @@ export interface AskedTree {
   readonly fiscalYear: number;
   readonly objective?: number | undefined;
   readonly origin?: 'all' | 'books' | undefined;
+  /** The rows of the year, where they are read already. */
+  readonly rows?: readonly store.TargetRow[] | undefined;
 }
 
 /**
@@ -41,11 +43,11 @@ export async function layOut(
   { db }: Pick<Connections, 'db'>,
   plans: Plans,
   { workspaceId }: Pick<Actor, 'workspaceId'>,
-  { fiscalYear, objective: named, origin = 'all' }: AskedTree,
+  { fiscalYear, objective: named, origin = 'all', rows: read }: AskedTree,
 ): Promise<LaidOut> {
   const loaded = await plans.current(workspaceId);
   const { plan, model } = loaded;
-  const all = await store.nodesOf(db, workspaceId, fiscalYear);
+  const all = read ?? (await store.nodesOf(db, workspaceId, fiscalYear));
   const objectives = objectivesOf(all);
   const objective =
     named === undefined ? mainOf(objectives) : objectives.find(({ id }) => id === named);
@@ -97,7 +99,7 @@ export async function treeOf(
 ): Promise<TargetTree> {
   const { db } = connections;
   const rows = holdsPart(actor.role)
-    ? await store.nodesOf(db, actor.workspaceId, asked.fiscalYear)
+    ? (asked.rows ?? (await store.nodesOf(db, actor.workspaceId, asked.fiscalYear)))
     : [];
   const part = await ownPart(db, actor, rows);
   const held = part && heldObjectives(rows, part);

@@ -34,7 +34,7 @@ export function targetRoutes(connections: Connections, plans: Plans): Router {
     node: number,
   ): Promise<TargetTree> => {
     const rows = await nodesOf(connections.db, actor.workspaceId, fiscalYear);
-    return tree(actor, { fiscalYear, objective: objectiveAbove(rows, node)?.id });
+    return tree(actor, { fiscalYear, objective: objectiveAbove(rows, node)?.id, rows });
   };
   return routesOf(connections, targetOperations, {
     listParts: ({ actor }) => listParts(connections, actor),

@@ -6,6 +6,7 @@ import {
   partProblem,
   targetProblems,
   type TargetEntry,
+  type TargetMeasure,
   type TargetPart,
   type TargetProblem,
 } from '@dravex/core';
@@ -16,7 +17,7 @@ import { toFirst, type Connections, type Database } from '../platform/database.t
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
 import { changing } from './changing.ts';
 import * as store from './store.ts';
-import { entryOf, objectiveAbove, partOf, rowsBelow } from './tree.ts';
+import { entryOf, objectiveAbove, objectivesAbove, partOf, rowsBelow } from './tree.ts';
 
 /** A part in the columns in which it is kept. */
 export function toColumns(part: TargetPart): { percent: string | null; amount: number | null } {
@@ -197,7 +198,7 @@ export async function changeNode(
     }
     if (part) {
       refuse(await staleness(tx, row, saw, part, 'part'));
-      refusePart(rows, row, part, 'part');
+      refusePart(row, part, objectiveAbove(rows, id)?.measure, 'part');
     }
     const next: store.TargetRow = {
       ...row,
@@ -230,12 +231,13 @@ export async function setParts(
   const of = parts.map(({ node }) => node);
   await changing(connections, actor, { fiscalYear, of, reason }, async (tx, rows) => {
     const byId = new Map(rows.map((row) => [row.id, row]));
+    const objectiveOf = objectivesAbove(rows);
     const stale: Conflict[] = [];
     for (const [place, { node, part, saw }] of parts.entries()) {
       const row = byId.get(node);
       if (!row) throw notFound('such node in this year');
       const path = `parts.${place}.part`;
-      refusePart(rows, row, part, path);
+      refusePart(row, part, objectiveOf(node)?.measure, path);
       stale.push(...(await staleness(tx, row, saw, part, path)));
     }
     refuse(stale);
@@ -256,14 +258,13 @@ export async function setParts(
 
 /** @throws HttpProblem 400 for a percent at the top, or of what does not add up */
 function refusePart(
-  rows: readonly store.TargetRow[],
   row: store.TargetRow,
   part: TargetPart,
+  measure: TargetMeasure | undefined,
   path: string,
 ): void {
   if (part.kind === 'amount') return;
-  const measure = objectiveAbove(rows, row.id)?.measure ?? 'revenue';
-  const message = partProblem({ parent: row.parentId, part }, measure);
+  const message = partProblem({ parent: row.parentId, part }, measure ?? 'revenue');
   if (message !== undefined) throw badRequest(message, [{ path, message }]);
 }
 
