@@ -87,7 +87,7 @@ export function allocate(total: number, children: readonly Child[]): Allocation 
   if (beyond) {
     throw new DivisionError(
       'over-committed',
-      `What is locked goes beyond the total by ${Math.abs(rest)}`,
+      'What is locked goes beyond the total',
       Math.abs(rest),
     );
   }

@@ -162,7 +162,8 @@ export function passDown(
     // What was left, or too much, stays in proportion, too.
     const out = total(before ?? []);
     const rest = (was === 0 ? becomes : roundedShare(out, becomes, was)) - kept;
-    if (rest < 0 && sizes.length > 0) {
+    const held = parts.some(({ entry }) => entry.locked && entry.part.kind === 'amount');
+    if (rest < 0 && (held || sizes.length > 0)) {
       throw new DivisionError(
         'over-committed',
         `What is locked below ${line.entry.name} goes beyond its new target`,

@@ -102,12 +102,18 @@ export function changing(
   return journaled(connections, actor, 'targets', act, { may: mustDivide });
 }
 
-/** @throws HttpProblem 400 in words for what cannot be divided */
-export async function dividing<T>(work: () => T | Promise<T>): Promise<T> {
+/**
+ * @param wholes how many of the whole numbers in which amounts are kept make one
+ * @throws HttpProblem 400 in words for what cannot be divided, with by how much it is too much
+ */
+export async function dividing<T>(work: () => T | Promise<T>, wholes = 1): Promise<T> {
   try {
     return await work();
   } catch (error) {
-    if (error instanceof DivisionError) throw badRequest(error.message);
-    throw error;
+    if (!(error instanceof DivisionError)) throw error;
+    const { message, excess } = error;
+    const digits = Math.round(Math.log10(wholes));
+    const much = (excess / wholes).toLocaleString('en-IE', { minimumFractionDigits: digits });
+    throw badRequest(excess > 0 ? `${message} by ${much}; unlock something or lock less` : message);
   }
 }

@@ -8,6 +8,7 @@ import {
   monthFrom,
   monthInWords,
   passDown,
+  wholesIn,
   type TargetLine,
 } from '@dravex/core';
 import type { Plans } from '../plan/plans.ts';
@@ -55,7 +56,9 @@ async function divided(
   const line = laid.lines.find(({ entry }) => entry.id === node);
   if (!line) throw notFound('such node in this year');
   const { plan } = await plans.current(workspaceId);
-  const amounts = await dividing(() => amountsOf(laid, line, division, plan.calendar.fiscalStart));
+  const { fiscalStart } = plan.calendar;
+  const wholes = wholesIn(objective.measure, laid.minorDigits);
+  const amounts = await dividing(() => amountsOf(laid, line, division, fiscalStart), wholes);
   return { laid, line, amounts };
 }
 

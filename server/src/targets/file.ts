@@ -8,10 +8,12 @@ import {
 } from '@dravex/contract';
 import {
   readNumber,
+  targetAmounts,
   targetProblems,
   wholesIn,
   type DecimalSign,
   type MemberTree,
+  type TargetPart,
 } from '@dravex/core';
 import { customsOf, understand } from '../exchange/reading.ts';
 import { openTableFile } from '../exchange/table-file.ts';
@@ -24,7 +26,7 @@ import { changing } from './changing.ts';
 import { layOut, type AskedTree } from './reading.ts';
 import { toColumns } from './service.ts';
 import * as store from './store.ts';
-import { entryOf, mainOf, objectivesOf, rowsBelow, told } from './tree.ts';
+import { entryOf, mainOf, objectivesOf, partOf, rowsBelow, told } from './tree.ts';
 
 const field = (key: string, names: string[], need: ImportField['need']): ImportField => ({
   ...{ key, label: key, names: [key, ...names], content: 'text', need },
@@ -128,7 +130,11 @@ async function readRows(
 function understoodRow(
   { cell }: FileRow,
   { tree, decimal, wholes }: { tree: MemberTree; decimal: DecimalSign; wholes: number },
-): { values: Partial<Omit<NewTargetNode, 'parent'>>; problems: string[] } {
+): {
+  values: Partial<Omit<NewTargetNode, 'parent'>>;
+  problems: string[];
+  both: Both | undefined;
+} {
   const problems: string[] = [];
   const number = (key: string): number | null | undefined => {
     const text = cell(key)?.replace(/%$/, '');
@@ -165,12 +171,12 @@ function understoodRow(
     ?.split(/[;\s]+/)
     .filter((part) => part !== '')
     .map((part) => readNumber(part, decimal, DIGITS) / 10 ** DIGITS / 100);
-  const part =
-    typeof share === 'number'
-      ? ({ kind: 'percent', percent: share } as const)
-      : typeof target === 'number'
-        ? ({ kind: 'amount', amount: Math.round(target * wholes) } as const)
-        : undefined;
+  const percent =
+    typeof share === 'number' ? { kind: 'percent' as const, percent: share } : undefined;
+  const amount =
+    typeof target === 'number'
+      ? { kind: 'amount' as const, amount: Math.round(target * wholes) }
+      : undefined;
   const said = {
     name: cell('name'),
     kind: cell('kind')?.toLowerCase() || undefined,
@@ -183,12 +189,35 @@ function understoodRow(
     full: typeof full === 'number' ? Math.round(full * wholes) : full,
     ramp,
     cushion: cushion === null ? 0 : cushion,
-    part,
+    part: percent ?? amount,
   };
   const values = Object.fromEntries(
     Object.entries(said).filter(([, value]) => value !== undefined),
   ) as Partial<Omit<NewTargetNode, 'parent'>>;
-  return { values, problems };
+  return { values, problems, both: percent && amount ? { percent, amount } : undefined };
+}
+
+/**
+ * Which of a share and a target that stand in one row is meant: the one that is not what stands.
+ * @param amounts what nodes come to as they stand
+ * @returns undefined where both are other ones
+ */
+function partOfBoth(
+  { percent, amount }: Both,
+  known: store.TargetRow,
+  amounts: ReadonlyMap<number, number>,
+): TargetPart | undefined {
+  const whole = amounts.get(known.parentId ?? 0) ?? 0;
+  const agree = Math.abs(amount.amount - (whole * percent.percent) / 100) <= 1;
+  if (agree || amount.amount === amounts.get(known.id)) return percent;
+  const now = partOf(known);
+  return now.kind === 'percent' && now.percent === percent.percent ? amount : undefined;
+}
+
+/** A share and a target that stand in one row. */
+interface Both {
+  readonly percent: TargetPart & { kind: 'percent' };
+  readonly amount: TargetPart & { kind: 'amount' };
 }
 
 /** The columns in which what was said is kept. */
@@ -238,10 +267,11 @@ async function bring(
     pathOf.set(row.id, path);
     byPath.set(path.toLowerCase(), row);
   }
+  const amounts = targetAmounts(rows.map(entryOf), objective.measure);
   const effect: TargetsFile = { added: 0, changed: 0, same: 0, problems: [] };
   const ids = new Map<number, number>();
   for (const line of read.rows) {
-    const { values, problems } = understoodRow(line, {
+    const { values, problems, both } = understoodRow(line, {
       ...{ tree, wholes },
       decimal: read.decimal,
     });
@@ -282,6 +312,14 @@ async function bring(
     }
     if (!known) continue;
     const { kind: _, ...told } = values;
+    if (both && known.parentId !== null) {
+      const part = partOfBoth(both, known, amounts);
+      if (!part) {
+        refuse(`Both the share and the target of ${name} are other ones; leave one as it was`);
+        continue;
+      }
+      told.part = part;
+    }
     if (known.parentId === null && told.part?.kind === 'percent') delete told.part;
     const wrong = Object.entries(told).flatMap(([key, value]) => {
       const shape = key === 'part' ? targetPartSchema : newTargetNodeSchema.shape[key as 'name'];

@@ -361,6 +361,25 @@ describe('objectives', () => {
     await undo();
     await undo();
     assert.lengthOf((await tree()).nodes, main.nodes.length);
+    // Of a share and a target in one row the one counts that was changed; both at once are asked about.
+    const columns = 'name,above,share %,target';
+    for (const [share, target, part] of [
+      ['34', '2657950', ivo.part],
+      ['34', '2700000', { kind: 'amount', amount: 270_000_000 }],
+      ['35', '2657950', { kind: 'percent', percent: 35 }],
+      ['35', '2736125', { kind: 'percent', percent: 35 }],
+      ['35', '1', undefined],
+    ] as const) {
+      const row = `Ivo Tarnow,Ondwell / North,${share},${target}`;
+      const bytes = Buffer.from([columns, row].join('\n'));
+      const { body, status } = await sample.planner.sendFile<TargetsFile>(address('yes'), bytes);
+      if (part === undefined) assert.equal(status, 400, row);
+      else {
+        assert.equal(status, 200, row);
+        assert.deepEqual(named(await tree(), 'Ivo Tarnow').part, part, row);
+        if (body.changed > 0) await undo();
+      }
+    }
     const wrong = [
       ...[rows[0], 'Nobody,Ondwell / Nowhere,area,,,,,,5,', 'Twin,Ondwell,person,S01,,,,,5,'],
       ...['Odd,Ondwell,area,,moon:full,,,,5,', 'Much,Ondwell,area,,,,,,much,'],
