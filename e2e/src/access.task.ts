@@ -52,6 +52,11 @@ test('what is set up holds to it', async ({ planner }) => {
   await page.goto(`${origin}/w/1/access`);
   await expect(page.getByLabel('What the token is for')).toBeVisible();
   await check('access');
+  await page.goto(`${origin}/w/1/settings`);
+  await page.getByRole('button', { name: 'Actions for Una Keldby' }).click();
+  await page.getByRole('menuitem', { name: 'Change role and part' }).click();
+  await expect(page.getByRole('dialog').getByText(/North, Revenue FY 2027/)).toBeVisible();
+  await check('a role and a part');
 });
 
 test('what is taken in, summed and read differently holds to it', async ({ planner }) => {
@@ -289,6 +294,10 @@ test('panels, forms and letters of targets hold to it', async ({ planner }) => {
   await act('Rosa Velden', 'Edit Rosa Velden');
   await expect(page.getByRole('dialog', { name: 'Rosa Velden' })).toBeVisible();
   await check('a person');
+  await page.keyboard.press('Escape');
+  await act('Rosa Velden', 'Move some of Rosa Velden');
+  await expect(page.getByRole('dialog')).toBeVisible();
+  await check('some of a target moved');
   await page.keyboard.press('Escape');
   await (await planner.inMenu(/^Add objective/)).click();
   await expect(page.getByRole('dialog')).toBeVisible();
