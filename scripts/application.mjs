@@ -205,6 +205,14 @@ export const PLANNER = {
   password: 'plan the year',
 };
 
+/**
+ * Whoever else can sign in to the sample company.
+ * @returns {{ role: string, email: string, password: string }[]}
+ */
+export function samplePeople() {
+  return JSON.parse(readFileSync(`${ROOT}/sample/data/people.json`, 'utf8'));
+}
+
 const SAMPLE_DATABASE = 'ondwell';
 const LOADING = 'ondwell_loading';
 

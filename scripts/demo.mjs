@@ -20,6 +20,7 @@ const {
   openEmpty,
   openSample,
   PLANNER,
+  samplePeople,
   serveUntilStopped,
   startOrderBook,
   startServer,
@@ -32,10 +33,15 @@ const book = startOrderBook(Number(process.env['ORDER_BOOK_PORT'] ?? 4610));
 await serveUntilStopped(cluster, async () => {
   const databaseUrl = await (empty ? openEmpty(cluster) : openSample(cluster));
   const server = await startServer({ databaseUrl, port: Number(process.env['PORT'] ?? 4600) });
+  const others = empty
+    ? ''
+    : samplePeople()
+        .map(({ role, email, password }) => `  or as a ${role}  ${email}  and  ${password}\n`)
+        .join('');
   console.log(`
 Dravex is at  http://127.0.0.1:${server.port}
 Sign in with  ${PLANNER.email}  and  ${PLANNER.password}
-An order book to connect under Settings, Connections:  ${await book}
+${others}An order book to connect under Settings, Connections:  ${await book}
 Stop with     Ctrl+C`);
   return server;
 });

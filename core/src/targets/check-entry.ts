@@ -25,12 +25,12 @@ export interface TargetSurroundings {
 /** The nodes from the top down to one of them; undefined where they go round in a circle. */
 function pathTo(
   entry: TargetEntry,
-  byId: ReadonlyMap<number, TargetEntry>,
+  find: (id: number) => TargetEntry | undefined,
 ): TargetEntry[] | undefined {
   const path = [entry];
   const seen = new Set([entry.id]);
   for (let { parent } = entry; parent !== null;) {
-    const above = byId.get(parent);
+    const above = find(parent);
     if (!above) break;
     if (seen.has(above.id)) return undefined;
     seen.add(above.id);
@@ -52,6 +52,10 @@ export function partProblem(
     : `A ${meaningOf(measure).name.toLowerCase()} does not add up, so it has no percentages; enter it for each row`;
 }
 
+/** Entries by their ids: made once for many checks against the same ones. */
+export const entriesById = (entries: readonly TargetEntry[]): ReadonlyMap<number, TargetEntry> =>
+  new Map(entries.map((one) => [one.id, one]));
+
 /**
  * Checks a node that is to be put below another one.
  * @param entry with the id of a node that is there already, it is checked in its place
@@ -60,10 +64,10 @@ export function targetProblems(
   entry: TargetEntry,
   entries: readonly TargetEntry[],
   { measure, tree, sellers, accounts }: TargetSurroundings,
+  byId = entriesById(entries),
 ): TargetProblem[] {
-  const byId = new Map(entries.map((one) => [one.id, one]));
-  byId.set(entry.id, entry);
-  const path = pathTo(entry, byId);
+  const find = (id: number): TargetEntry | undefined => (id === entry.id ? entry : byId.get(id));
+  const path = pathTo(entry, find);
   if (!path) {
     const message = `${entry.name} cannot be below what is below it`;
     return [{ field: 'parent', message }];
@@ -125,7 +129,11 @@ export function targetProblems(
   const ids = new Set(path.map(({ id }) => id));
   const clashes = entries.filter((other) => {
     if (ids.has(other.id)) return false;
-    const theirPath = pathTo(other, byId);
+    // Of thousands most are other sellers: that is seen without looking at what is above them.
+    const isOther = (of: 'seller' | 'account'): boolean =>
+      own[of] !== null && other[of] !== null && own[of] !== other[of];
+    if (isOther('seller') || isOther('account')) return false;
+    const theirPath = pathTo(other, find);
     if (!theirPath || theirPath.some(({ id }) => id === entry.id)) return false;
     const theirs = holderOf(theirPath);
     if (isGroup(other, holderOf(theirPath.slice(0, -1)))) return false;

@@ -1,4 +1,4 @@
-import { noticeSchema, progressSchema } from '@dravex/contract';
+import { noticeSchema, progressSchema, readsAllOf } from '@dravex/contract';
 import type { Request, Response } from 'express';
 import pg from 'pg';
 import type { Logger } from 'pino';
@@ -17,13 +17,23 @@ const progressHeardSchema = progressSchema.extend({
 const HEARTBEAT_MS = 20_000;
 const RETRY_MS = 1000;
 
+/** Whose browser looks, and whether all of the workspace is theirs to see. */
+interface Follower {
+  readonly personId: number;
+  readonly all: boolean;
+}
+
+/** Says only that a revision is there. */
+const revisionEvent = (revision: number): string =>
+  `event: start\ndata: ${JSON.stringify({ revision })}\n\n`;
+
 /**
  * Hears of every write, of whatever server process, and tells the browsers that look at its
  * workspace. One connection to the database a process, opened when the first browser comes.
  */
 export class Notices {
   /** By workspace: the browsers that look at it, and whose they are. */
-  readonly #streams = new Map<number, Map<Response, number>>();
+  readonly #streams = new Map<number, Map<Response, Follower>>();
   #client: Promise<pg.Client> | undefined;
   #closed = false;
 
@@ -36,7 +46,7 @@ export class Notices {
   async follow(
     request: Request,
     response: Response,
-    { workspaceId, personId }: Actor,
+    { workspaceId, personId, role }: Actor,
     revision: () => Promise<number>,
   ): Promise<void> {
     await this.#listen();
@@ -45,9 +55,9 @@ export class Notices {
       'cache-control': 'no-store',
       'x-accel-buffering': 'no',
     });
-    const streams = this.#streams.get(workspaceId) ?? new Map<Response, number>();
+    const streams = this.#streams.get(workspaceId) ?? new Map<Response, Follower>();
     this.#streams.set(workspaceId, streams);
-    streams.set(response, personId);
+    streams.set(response, { personId, all: readsAllOf(role) });
     const heartbeat = setInterval(() => response.write(': still here\n\n'), HEARTBEAT_MS);
     request.on('close', () => {
       clearInterval(heartbeat);
@@ -55,9 +65,7 @@ export class Notices {
     });
     // Only now, so that nothing falls between the answer and the first notice.
     const now = await revision();
-    response.write(
-      `retry: ${RETRY_MS}\nevent: start\ndata: ${JSON.stringify({ revision: now })}\n\n`,
-    );
+    response.write(`retry: ${RETRY_MS}\n${revisionEvent(now)}`);
   }
 
   /** Tells everybody of a write, and its own person how far a long one is. */
@@ -67,7 +75,7 @@ export class Notices {
       if (!success) return;
       const { workspaceId, personId, ...progress } = data;
       for (const [response, whose] of this.#streams.get(workspaceId) ?? []) {
-        if (whose !== personId) continue;
+        if (whose.personId !== personId) continue;
         response.write(`event: progress\ndata: ${JSON.stringify(progress)}\n\n`);
       }
       return;
@@ -75,8 +83,13 @@ export class Notices {
     const { success, data } = heardSchema.safeParse(heard);
     if (!success) return;
     const { workspaceId, ...notice } = data;
-    for (const [response] of this.#streams.get(workspaceId) ?? []) {
-      response.write(`event: change\nid: ${notice.revision}\ndata: ${JSON.stringify(notice)}\n\n`);
+    for (const [response, { all }] of this.#streams.get(workspaceId) ?? []) {
+      // Whoever has a part hears that something is another one, and not who did what elsewhere.
+      if (!all && notice.room !== 'targets') response.write(revisionEvent(notice.revision));
+      else
+        response.write(
+          `event: change\nid: ${notice.revision}\ndata: ${JSON.stringify(notice)}\n\n`,
+        );
     }
   }
 

@@ -103,6 +103,10 @@ export async function propose(
   asked: AskedDivision,
 ): Promise<TargetProposal> {
   const { laid, line, amounts } = await divided(connections, plans, actor, asked);
+  // Whoever leaves hands over to others, who may be in another part.
+  const rows = await store.nodesOf(connections.db, actor.workspaceId, asked.fiscalYear);
+  const part = await ownPart(connections.db, actor, rows);
+  for (const id of amounts.keys()) mustSee(part, id);
   // What is locked beside the parts is shown, too: it is a part of the whole.
   const beside = asked.division.kind === 'divide';
   const shown = laid.lines.filter(

@@ -7,6 +7,7 @@ import {
   type TargetsFile,
 } from '@dravex/contract';
 import {
+  entriesById,
   readNumber,
   targetAmounts,
   targetProblems,
@@ -373,10 +374,11 @@ async function checkTree(
     sellers: await store.sellerCodes(tx, workspaceId),
     accounts: await store.accountCodes(tx, workspaceId),
   };
+  const byId = entriesById(entries);
   for (const entry of entries) {
     const row = ids.get(entry.id);
     if (row === undefined || entry.parent === null) continue;
-    for (const { message } of targetProblems(entry, entries, known)) {
+    for (const { message } of targetProblems(entry, entries, known, byId)) {
       effect.problems.push({ row, message });
     }
   }

@@ -1,5 +1,5 @@
 /** Target trees of a plan file. */
-import { MemberTree, targetProblems } from '@dravex/core';
+import { entriesById, MemberTree, targetProblems } from '@dravex/core';
 import { dimensionsOf } from '../dimensions/store.ts';
 import type { FilePart } from '../journal/file-part.ts';
 import { fromFirst, toFirst } from '../platform/database.ts';
@@ -78,8 +78,9 @@ export const targetsInPlanFile: FilePart = {
         sellers: new Set(own.flatMap(({ seller }) => seller ?? [])),
         accounts: new Set(own.flatMap(({ account }) => account ?? [])),
       };
+      const byId = entriesById(entries);
       for (const entry of entries.slice(1)) {
-        const [problem] = targetProblems(entry, entries, known);
+        const [problem] = targetProblems(entry, entries, known, byId);
         if (problem) throw badRequest(`The target of ${entry.name}: ${problem.message}`);
       }
     }

@@ -74,20 +74,40 @@ export function mustHold(
           'Your own target is set by whoever handed it out; you can agree it or question it',
         );
       }
-    } else if (is && !isBelow(part, next ?? new Map(), is)) throw notTheirs();
+    } else if (is) {
+      const top = topAbove(part, next ?? new Map(), is);
+      if (!top) throw notTheirs();
+      if (isOpen(top) && countsMore(was, is)) {
+        throw forbidden(
+          `${top.name} has no scope of its own, so whoever is added to it brings other sales with them; a planner adds them`,
+        );
+      }
+    }
   }
 }
 
-/** Whether a row lies below something that is held. */
-function isBelow(
+/** What is held above a row; undefined where nothing is. */
+function topAbove(
   { tops }: OwnPart,
   rows: ReadonlyMap<number, TargetRow>,
   { parentId }: TargetRow,
-): boolean {
+): TargetRow | undefined {
   for (let above = parentId; above !== null; above = rows.get(above)?.parentId ?? null) {
-    if (tops.has(above)) return true;
+    if (tops.has(above)) return rows.get(above);
   }
-  return false;
+  return undefined;
+}
+
+/** Whether what lies below a team is not narrowed by it: then it is what its parts are. */
+const isOpen = ({ parentId, scope, seller, account }: TargetRow): boolean =>
+  parentId !== null && scope.length === 0 && seller === null && account === null;
+
+/** Whether a node counts other sales than before: those that its scope, seller or account name. */
+function countsMore(was: TargetRow | undefined, is: TargetRow): boolean {
+  const counted = ({ scope, seller, account }: TargetRow): string =>
+    JSON.stringify([scope, seller, account]);
+  const nothing = JSON.stringify([[], null, null]);
+  return counted(is) !== nothing && (!was || counted(was) !== counted(is));
 }
 
 /** The objectives in which something is held, each with what the held targets come to. */

@@ -37,8 +37,12 @@ describe('parts of the targets', () => {
   let nobody: Visitor;
 
   /** Lets somebody in, and gives them parts. */
-  async function enter(role: string, parts: readonly number[]): Promise<[Visitor, number]> {
-    const email = `${role}${parts.length}@ondwell.example`;
+  async function enter(
+    role: string,
+    parts: readonly number[],
+    called = `${role}${parts.length}`,
+  ): Promise<[Visitor, number]> {
+    const email = `${called}@ondwell.example`;
     const person = { email, name: `The ${role}`, password: 'long enough 1', role };
     const made = await sample.planner.send<{ id: number }>('POST', `${SAMPLE}/people`, person);
     assert.equal(made.status, 201, made.text);
@@ -197,6 +201,35 @@ describe('parts of the targets', () => {
     const [own] = (await treeFor(contributor)).nodes;
     const read = await contributor.send('PATCH', node(own?.id ?? 0), { state: 'agreed' });
     assert.equal(read.status, 403, 'a contributor only reads');
+  });
+
+  it('open nothing else: by those who take over, or by whom one adds to a team without a scope', async () => {
+    const leaving = { kind: 'handOver', until: '2026-10', mix: { equal: 1 } };
+    const [seller] = (await treeFor(contributor)).nodes;
+    assert.exists(seller);
+    const [alone] = await enter('manager', [seller.id], 'alone');
+    const asked = await alone.send('POST', node(seller.id, '/proposal'), leaving);
+    assert.equal(asked.status, 403, asked.text);
+    // In a tree of its own nobody else counts the seller yet.
+    const lone = await sample.planner.send<{ id: number }>('POST', `${YEAR}/objectives`, {
+      ...{ name: 'Visitors', measure: 'revenue', start: { kind: 'amount', amount: 1000 } },
+    });
+    const team = await sample.planner.send<{ id: number }>('POST', `${YEAR}/nodes`, {
+      ...{ parent: lone.body.id, name: 'Visitors', kind: 'area' },
+      part: { kind: 'percent', percent: 50 },
+    });
+    assert.equal(team.status, 201, team.text);
+    const [lead] = await enter('manager', [team.body.id], 'lead');
+    const person = {
+      ...{ parent: team.body.id, name: 'Somebody else', kind: 'person', seller: 'S07' },
+      part: { kind: 'percent', percent: 50 },
+    };
+    const more = await lead.send('POST', `${YEAR}/nodes`, person);
+    assert.equal(more.status, 403, more.text);
+    assert.include(more.problem?.detail, 'no scope of its own');
+    assert.equal((await sample.planner.send('POST', `${YEAR}/nodes`, person)).status, 201);
+    const gone = `${YEAR}/objectives/${lone.body.id}`;
+    assert.equal((await sample.planner.send('DELETE', gone, {})).status, 200);
   });
 
   it('are taken away with undo, and then what was done before cannot be brought back', async () => {
