@@ -1,7 +1,8 @@
 import { z } from 'zod';
 import { versionCellsSchema } from '../budgets/budgets.ts';
 import { closingRulesSchema } from '../closing/closing.ts';
-import { createdSchema, monthSchema, nameSchema, scopeSchema } from '../common.ts';
+import { codeSchema, createdSchema, monthSchema, nameSchema, scopeSchema } from '../common.ts';
+import { assignmentSchema, memberChangeSchema } from '../dimensions/dimensions.ts';
 import { adjustmentSchema, assumptionSchema } from '../drivers/drivers.ts';
 import { overrideSchema, planSchema } from '../forecast/forecast.ts';
 import { operations } from '../operation.ts';
@@ -64,6 +65,20 @@ const planFileTargetSchema = z.strictObject({
   part: targetPartSchema,
 });
 
+/** A member by its dimension's code and its own. */
+const memberNameSchema = z.strictObject({ dimension: codeSchema, member: codeSchema });
+
+/** What is kept of a member beside what the core computes with. */
+const planFileMemberSchema = memberNameSchema.extend(
+  memberChangeSchema.pick({ validFrom: true, validTo: true, account: true }).shape,
+);
+
+/** What says a member where a file of sales does not: a member of another dimension. */
+const planFileMemberRuleSchema = memberNameSchema.extend({
+  /** Null for all that no other rule of the dimension names. */
+  by: memberNameSchema.nullable(),
+});
+
 const planFilePlanSchema = planSchema.extend({
   assumptions: z.array(assumptionSchema.omit({ by: true, at: true })),
   adjustments: z.array(adjustmentSchema.omit({ by: true, at: true })).default([]),
@@ -84,6 +99,11 @@ export const planFileSchema = z.strictObject({
   targets: z.array(planFileTargetSchema).default([]),
   closes: z.array(planFileCloseSchema).default([]),
   closingRules: closingRulesSchema.optional(),
+  /** Members with a first or last day or a ledger account. */
+  members: z.array(planFileMemberSchema).default([]),
+  /** Which customers belong to which members, from which days on. */
+  assignments: z.array(assignmentSchema.extend({ dimension: codeSchema })).default([]),
+  memberRules: z.array(planFileMemberRuleSchema).default([]),
 });
 export type PlanFile = z.infer<typeof planFileSchema>;
 

@@ -232,11 +232,15 @@ export function assignmentsOf(db: Database, workspaceId: number, dimensionId?: n
     .orderBy(asc(assignment.customer), asc(assignment.from));
 }
 
+/** Keeps assignments; of two for the same customer and day the later one stands. */
 export async function assign(
   db: Database,
   rows: readonly (typeof assignment.$inferInsert)[],
 ): Promise<void> {
-  await inPortions(rows, (portion) =>
+  const different = new Map(
+    rows.map((row) => [JSON.stringify([row.dimensionId, row.customer, row.from]), row]),
+  );
+  await inPortions([...different.values()], (portion) =>
     db
       .insert(assignment)
       .values(portion)

@@ -17,6 +17,7 @@ import {
   driversInPlanFile,
 } from '../drivers/in-plan-file.ts';
 import { adjustmentThing, assumptionThing, driverThing } from '../drivers/thing.ts';
+import { assignmentsInPlanFile, membersInPlanFile } from '../dimensions/in-plan-file.ts';
 import { accountThing, measureThing } from '../facts/thing.ts';
 import { overridesInPlanFile, streamsInPlanFile } from '../forecast/in-plan-file.ts';
 import { overrideThing, streamThing } from '../forecast/thing.ts';
@@ -44,7 +45,7 @@ export const KINDS = {
     scopes: [SCOPES.adjustment],
     file: adjustmentsInPlanFile,
   }),
-  assignment: kept('plan', assignmentThing),
+  assignment: kept('plan', assignmentThing, { file: assignmentsInPlanFile }),
   assumption: kept('assumption', assumptionThing, {
     scopes: [SCOPES.assumption],
     file: assumptionsInPlanFile,
@@ -65,7 +66,7 @@ export const KINDS = {
   }),
   mapping: kept('nothing'),
   measure: kept('plan', measureThing),
-  member: kept('plan', memberThing),
+  member: kept('plan', memberThing, { file: membersInPlanFile }),
   membership: kept('nothing', membershipThing),
   override: kept('plan', overrideThing, { file: overridesInPlanFile }),
   remembered: kept('nothing', rememberedThing),

@@ -108,9 +108,44 @@ describe('a plan file', () => {
     const first = await leave(SAMPLE);
     assert.includeMembers([...(first.plan.actuals.byHand?.only ?? [])], [true, false]);
     assert.isNotEmpty(first.plan.adjustments);
+    const carafe = first.plan.dimensions
+      .flatMap(({ members }) => members)
+      .find(({ code }) => code === 'carafe-dew');
+    const details = { validTo: '2027-06-30', account: '4010' };
+    const kept = await sample.planner.send(
+      'PATCH',
+      `${SAMPLE}/dimensions/product/members/${carafe?.id}`,
+      details,
+    );
+    assert.equal(kept.status, 204, kept.text);
+    // Twice for the same day: the later one stands.
+    const assigned = await sample.planner.send('PUT', `${SAMPLE}/dimensions/group/assignments`, {
+      assignments: ['cafes', 'offices'].map((member) => ({
+        customer: 'K-77',
+        from: '2026-01-01',
+        member,
+      })),
+    });
+    assert.equal(assigned.status, 200, assigned.text);
+    const told = await sample.planner.send(
+      'POST',
+      `${SAMPLE}/dimensions/group/tell-apart?apply=yes`,
+      {
+        by: 'channel',
+        rules: [{ member: 'offices', values: ['office'] }],
+      },
+    );
+    assert.equal(told.status, 200, told.text);
     const typed = [{ scope: [], from: '2027-02', to: '2027-02', measure: 'units', total: 9000 }];
-    await sample.planner.send('POST', `${SAMPLE}/overrides`, { typed, why: 'for the journey' });
+    const over = { typed, why: 'for the journey' };
+    const { status, text } = await sample.planner.send('POST', `${SAMPLE}/overrides`, over);
+    assert.equal(status, 200, text);
     const left = await leave(SAMPLE);
+    const { customer: _, ...others } =
+      left.assignments.find((one) => one.customer === 'K-77') ?? {};
+    assert.deepEqual(others, { dimension: 'group', member: 'offices', from: '2026-01-01' });
+    assert.deepInclude(left.members, { dimension: 'product', member: 'carafe-dew', ...details });
+    assert.isNotEmpty(left.memberRules);
     assert.isNotEmpty(left.plan.overrides);
 
     const made = await sample.planner.send<{ id: number }>('POST', '/workspaces/plan-file', left);
@@ -121,11 +156,30 @@ describe('a plan file', () => {
     }
   }).timeout(60_000);
 
+  it('is refused where it names members that it does not have', async () => {
+    const left = await leave(SAMPLE);
+    const nobody = { dimension: 'product', member: 'nothing-like-it' };
+    const wrong: [string, Partial<PlanFile>][] = [
+      ['members.0', { members: [{ ...nobody, account: '4010' }] }],
+      ['assignments.0', { assignments: [{ ...nobody, customer: 'K-1', from: '2026-01-01' }] }],
+      ['memberRules.0', { memberRules: [{ ...nobody, by: null }] }],
+    ];
+    for (const [path, part] of wrong) {
+      const { status, body } = await sample.planner.send<{ errors: { path: string }[] }>(
+        'POST',
+        '/workspaces/plan-file',
+        { ...left, ...part },
+      );
+      assert.equal(status, 400, path);
+      assert.equal(body.errors[0]?.path, path);
+    }
+  }).timeout(60_000);
+
   it('holds every kind of thing that makes up a plan', () => {
     const travels = Object.entries(KINDS).flatMap(([kind, { file }]) => (file ? [kind] : []));
     assert.sameMembers(travels, [
-      ...['adjustment', 'assumption', 'close', 'driver', 'import', 'override', 'stream', 'target'],
-      'version',
+      ...['adjustment', 'assignment', 'assumption', 'close', 'driver', 'import', 'member'],
+      ...['override', 'stream', 'target', 'version'],
     ]);
   });
 });
