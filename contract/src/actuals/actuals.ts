@@ -23,6 +23,7 @@ export const rowProblemSchema = z.object({
     'missing-value',
     'unassigned-customer',
     'unreadable-seller',
+    'unknown-figure',
     'impossible-date',
     'outside-calendar',
     'not-a-number',

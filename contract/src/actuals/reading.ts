@@ -1,4 +1,4 @@
-import type { Dimension, Field } from '@dravex/core';
+import { plainHeading, type Dimension, type Field } from '@dravex/core';
 import { z } from 'zod';
 import { idSchema, nameSchema } from '../common.ts';
 
@@ -40,6 +40,9 @@ const NUMBERS: readonly ImportField[] = [
       'montant',
       'takings',
       'turnover',
+      'value',
+      'wert',
+      'valeur',
       'credit',
       'haben',
       'crédit',
@@ -63,6 +66,44 @@ const NUMBERS: readonly ImportField[] = [
     need: 'maybe',
   },
 ];
+
+/** The numbers of a sales line, which a row can name: not what is only taken from one of them. */
+const LINE_NUMBERS = wholeNumberFields(NUMBERS);
+export const LINE_NUMBER_KEYS: ReadonlySet<string> = new Set(LINE_NUMBERS.map(({ key }) => key));
+
+/**
+ * Which number of a sales line a row holds, by how its figure is called; undefined for a figure
+ * that no line has, such as a margin.
+ * @example figureNamed('Umsatz') // 'net amount'
+ */
+export function figureNamed(text: string): string | undefined {
+  const name = plainHeading(text);
+  return LINE_NUMBERS.find(({ names }) => names.includes(name))?.key;
+}
+
+/**
+ * Quantities and amounts can be rows of their own, with a column that says which. No heading tells:
+ * a column that is called so may hold something else, as what is measured in kilograms.
+ */
+const FIGURE: ImportField = {
+  key: 'figure',
+  label: 'Which figure it is',
+  names: [],
+  content: 'text',
+  need: 'maybe',
+  known: new Set(LINE_NUMBERS.flatMap(({ names }) => names.map(plainHeading))),
+};
+
+/** The field whose column holds the number of a row, where another column says which number it is. */
+export function figureColumn({
+  shape,
+  values,
+  columns,
+}: Pick<Reading, 'shape' | 'values' | 'columns'>): string | undefined {
+  if (typeof columns[FIGURE.key] !== 'number') return undefined;
+  if (shape === 'wide') return values;
+  return LINE_NUMBERS.find(({ key }) => typeof columns[key] === 'number')?.key;
+}
 
 const DATE: ImportField = {
   key: 'date',
@@ -160,7 +201,7 @@ function memberFields(dimensions: readonly Dimension[], need: ImportField['need'
 export function importFields(kind: ImportKind, dimensions: readonly Dimension[]): ImportField[] {
   switch (kind) {
     case 'sales':
-      return [DATE, ...memberFields(dimensions, 'always'), ...NUMBERS, ...TEXTS];
+      return [DATE, ...memberFields(dimensions, 'always'), ...NUMBERS, FIGURE, ...TEXTS];
     case 'facts':
       return [
         { ...DATE, label: 'Month' },

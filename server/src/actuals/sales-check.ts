@@ -1,5 +1,10 @@
 /** Checks rows of sales lines. */
-import type { ImportNotes, RowProblem } from '@dravex/contract';
+import {
+  figureColumn,
+  LINE_NUMBER_KEYS,
+  type ImportNotes,
+  type RowProblem,
+} from '@dravex/contract';
 import { readSellers, type Cell } from '@dravex/core';
 import { RowReader, type RowRules } from '../exchange/row-reader.ts';
 import { followsCustomer } from '../exchange/reading.ts';
@@ -40,6 +45,7 @@ export interface SalesRules extends RowRules {
 /** A price so many times the usual one, or less than this part of it, is worth a look. */
 const UNUSUAL = 5;
 const QUANTITY_DIGITS = 3;
+const LAST_LINE = 2_000_000_000;
 
 type Resolved = { readonly id: number; readonly problem: null } | Fault;
 interface Fault {
@@ -61,7 +67,6 @@ export class SalesCheck {
   unusual: RowProblem | undefined;
   readonly counts = { closed: 0, negative: 0, amounts: 0, negativeQuantities: 0, quantities: 0 };
   readonly #members: readonly OneDimension[];
-  #automatic = 0;
 
   constructor(private readonly rules: SalesRules) {
     this.reader = new RowReader(rules);
@@ -81,6 +86,7 @@ export class SalesCheck {
     if (!reader.fits()) return reader.explained();
     const date = reader.day('date');
     const members = this.#leaves(date);
+    reader.mustNameFigure();
     const quantity = reader.number('quantity', QUANTITY_DIGITS, reader.holds('quantity'));
     const netAmount = reader.number('net amount', rules.minorDigits, reader.holds('net amount'));
     const cost = reader.number('cost', rules.minorDigits, reader.holds('cost'));
@@ -89,15 +95,18 @@ export class SalesCheck {
     if (reader.holds('document')) {
       if (document === '') reader.refuse('document', 'missing-value', 'document is missing');
       lineNumber = reader.holds('line number') ? reader.number('line number', 0, true) : row;
-      if (lineNumber < 1 || lineNumber > 2_000_000_000) {
+      if (lineNumber < 1 || lineNumber > LAST_LINE) {
         if (reader.text('line number') !== '') {
           reader.refuse('line number', 'not-a-number', 'a line number is a whole number from 1 on');
         }
       }
     } else {
       document = rules.document;
-      // A wide row is many lines; each needs a number of its own.
-      lineNumber = part < 0 ? row : (this.#automatic += 1);
+      // A wide row is many lines, each with a number of its own: the same when it is checked again.
+      lineNumber = part < 0 ? row : row * rules.reading.header.length + part;
+      if (lineNumber > LAST_LINE) {
+        reader.refuse('document', 'too-large', 'The file has more lines than can be kept', '');
+      }
     }
     const customer = reader.keptText('customer');
     const sellers = readSellers(reader.keptText('seller'));
@@ -210,7 +219,8 @@ export class SalesCheck {
   /** What is worth knowing of the rows so far. */
   notes(): ImportNotes {
     const { reading } = this.rules;
-    const without = ['quantity', 'net amount', 'cost', 'document'].filter(
+    const fields = figureColumn(reading) === undefined ? LINE_NUMBER_KEYS : [];
+    const without = [...fields, 'document'].filter(
       (field) =>
         reading.columns[field] === null &&
         reading.constants[field] === undefined &&

@@ -1,6 +1,7 @@
 /** Takes a file in as far as a preview: reads, checks and keeps its rows; nothing of it counts yet. */
 import { createHash } from 'node:crypto';
 import {
+  figureColumn,
   importFields,
   type ImportField,
   type ImportKind,
@@ -118,7 +119,7 @@ function mustBeComplete(
     );
   }
   // Who does not say how a table is to be read expects both quantity and amount to be found.
-  const strict = !said && reading.shape === 'long';
+  const strict = !said && reading.shape === 'long' && figureColumn(reading) === undefined;
   const lacks = [
     ...missing.filter(({ need }) => need === 'always'),
     ...(strict

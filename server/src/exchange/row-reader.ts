@@ -1,5 +1,12 @@
 /** Reads the fields of one row after the other, by a reading, and says what is wrong with them. */
-import type { ImportField, Reading, RowProblem } from '@dravex/contract';
+import {
+  figureColumn,
+  figureNamed,
+  LINE_NUMBER_KEYS,
+  type ImportField,
+  type Reading,
+  type RowProblem,
+} from '@dravex/contract';
 import {
   currencyMark,
   isTotalRow,
@@ -54,6 +61,8 @@ export class RowReader {
   readonly #sign: ReadonlyMap<string, number>;
   /** Which column is taken from a field. */
   readonly #less: ReadonlyMap<string, string>;
+  /** Where the number of a row is, where the row says which number it is. */
+  readonly #figure: string | undefined;
   /** The columns that are taken in: those of fields and those of months. */
   readonly #held: readonly number[];
   /** How the currency of the workspace may be marked. */
@@ -67,6 +76,7 @@ export class RowReader {
       ),
     );
     this.#constants = new Map(Object.entries(reading.constants));
+    this.#figure = figureColumn(reading);
     this.#months = reading.shape === 'wide' ? monthColumns(reading.header) : new Map();
     this.#held = [...this.#columns.values(), ...this.#months.keys()];
     const { currency } = rules;
@@ -223,8 +233,12 @@ export class RowReader {
    * @param needed an empty cell is refused, where there are two both empty; else it is 0
    */
   number(field: string, digits: number, needed: boolean): number {
-    const less = this.#less.get(field);
     const sign = this.#sign.get(field) ?? 1;
+    if (this.#figure !== undefined && LINE_NUMBER_KEYS.has(field)) {
+      const here = figureNamed(this.text('figure')) === field;
+      return here ? this.#one(this.#figure, digits, true) * sign || 0 : 0;
+    }
+    const less = this.#less.get(field);
     if (less === undefined) return this.#one(field, digits, needed) * sign || 0;
     const alone = (this.cells[this.#columns.get(less) ?? -1] ?? '') === '';
     const more = this.#one(field, digits, needed && alone);
@@ -289,6 +303,18 @@ export class RowReader {
             : `${shown} is not a number with up to ${digits} decimals`,
         );
     }
+  }
+
+  /** Refuses a row whose figure is none of a line. */
+  mustNameFigure(): void {
+    if (this.#figure === undefined) return;
+    const text = this.text('figure');
+    if (figureNamed(text) !== undefined) return;
+    this.refuse(
+      'figure',
+      'unknown-figure',
+      `"${text.slice(0, 40)}" is neither a quantity, a net amount nor a cost`,
+    );
   }
 
   /** Whether the row is a total of others. */

@@ -1,8 +1,10 @@
-import type {
-  FirstFileChoice,
-  FirstFileLook,
-  ReadingChoice,
-  WorkspaceProposal,
+import {
+  figureColumn,
+  figureNamed,
+  type FirstFileChoice,
+  type FirstFileLook,
+  type ReadingChoice,
+  type WorkspaceProposal,
 } from '@dravex/contract';
 import {
   addDays,
@@ -126,10 +128,20 @@ export function proposeWorkspace(
       const cell = cells[column] ?? '';
       return cell === '' ? 0 : readNumber(cell, reading.decimal, DIGITS);
     };
-    const amount = (cells: readonly Cell[], field: string, month?: number): number =>
-      (one(cells, field, month) - one(cells, less.get(field) ?? '')) *
-      (reading.turn.includes(field) ? -1 : 1);
+    const figure = figureColumn(reading);
+    const figures = new Set<string>();
+    const amount = (cells: readonly Cell[], field: string, month?: number): number => {
+      const sign = reading.turn.includes(field) ? -1 : 1;
+      if (figure === undefined) {
+        return (one(cells, field, month) - one(cells, less.get(field) ?? '')) * sign;
+      }
+      const named = figureNamed(String(cells[reading.columns['figure'] ?? -1] ?? ''));
+      if (named === undefined) return NaN;
+      figures.add(named);
+      return named === field ? one(cells, figure, month) * sign : 0;
+    };
     const isHeld = (field: string): boolean =>
+      figures.has(field) ||
       typeof reading.columns[field] === 'number' ||
       (across !== undefined && field === reading.values);
     /** The numbers of a line in the order of AMOUNTS; undefined where one of them is none. */

@@ -1,6 +1,7 @@
 import type {
   FirstFileChoice,
   FirstFileLook,
+  ImportPreview,
   NewWorkspace,
   WorkspacePlan,
   WorkspaceProposal,
@@ -242,6 +243,83 @@ describe('workspaces', () => {
     assert.deepEqual(
       booked.body.dimensions.map(({ name }) => name),
       ['Wording'],
+    );
+  });
+
+  it('come from rows that say themselves which figure they hold, and so are they imported', async () => {
+    const wide = [
+      'Kundenart;Artikel;Kennzahl;Jan 25;Feb 25;Mrz 25',
+      'Hotels;Tee;Menge;10;20;30',
+      'Hotels;Tee;Umsatz;100,50;200;300',
+      'Hotels;Tee;Wareneinsatz;40;80;120',
+      'Cafés;Tee;Menge;1;2;3',
+      'Cafés;Tee;Umsatz;11;22;33',
+    ];
+    const { body } = await first<WorkspaceProposal>(wide.join('\n'));
+    assert.deepEqual(
+      body.dimensions.map(({ code }) => code),
+      ['kundenart', 'artikel'],
+      'which figure it is cuts nothing',
+    );
+    assert.deepEqual(
+      body.months.map(({ units, revenue, cost }) => [units, revenue, cost]),
+      [
+        [11, 111.5, 40],
+        [22, 222, 80],
+        [33, 333, 120],
+      ],
+    );
+    const long = [
+      'Tag;Laden;Was;Wert',
+      '2025-01-02;Nord;Menge;4',
+      '2025-01-02;Nord;Umsatz;9,90',
+      '2025-02-02;Nord;Menge;5',
+      '2025-02-02;Nord;Umsatz;12,50',
+    ].join('\n');
+    const down = await first<WorkspaceProposal>(long);
+    assert.deepEqual(
+      down.body.months.map(({ units, revenue, cost }) => [units, revenue, cost]),
+      [
+        [4, 9.9, null],
+        [5, 12.5, null],
+      ],
+    );
+
+    const made = await sample.planner.send<{ id: number }>('POST', '/workspaces', {
+      name: 'Figures in rows',
+      locale: 'de-DE',
+      currency: { code: 'EUR', minorDigits: 2 },
+      calendar: body.calendar,
+      dimensions: body.dimensions,
+    });
+    assert.equal(made.status, 201, made.text);
+    const to = `/workspaces/${made.body.id}`;
+    const bytes = { 'content-type': 'application/octet-stream' };
+    const sent = await sample.planner.send<ImportPreview>(
+      'POST',
+      `${to}/imports?fileName=figures.csv`,
+      [...wide, 'Cafés;Tee;Marge;5;6;7'].join('\n'),
+      bytes,
+    );
+    assert.equal(sent.status, 201, sent.text);
+    assert.deepInclude(sent.body, { rows: 18, good: 15 });
+    assert.deepEqual(
+      sent.body.groups.map(({ code, value }) => [code, value]),
+      [['unknown-figure', 'Marge']],
+    );
+    const mended = await sample.planner.send<ImportPreview>(
+      'POST',
+      `${to}/imports/${sent.body.id}/repair`,
+      { replace: [{ field: 'figure', from: 'Marge', to: 'Cost' }] },
+    );
+    assert.deepInclude(mended.body, { rows: 18, good: 18 }, mended.text);
+    assert.deepEqual(
+      mended.body.months.map(({ lines, units, revenue }) => [lines, units, revenue]),
+      [
+        [6, 11, 11_150],
+        [6, 22, 22_200],
+        [6, 33, 33_300],
+      ],
     );
   });
 

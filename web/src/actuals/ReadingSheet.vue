@@ -1,5 +1,10 @@
 <script setup lang="ts">
-import { wholeNumberFields, type ReadingChoice, type TableLook } from '@dravex/contract';
+import {
+  figureColumn,
+  wholeNumberFields,
+  type ReadingChoice,
+  type TableLook,
+} from '@dravex/contract';
 import { monthColumns } from '@dravex/core';
 import { computed } from 'vue';
 import Choice from '../kit/Choice.vue';
@@ -81,6 +86,8 @@ const open = computed(() =>
       (content === 'member' ? props.valuesFor !== undefined : need === 'always'),
   ),
 );
+/** Whether every row says which figure it has: then no one figure stands below the months. */
+const byFigure = computed(() => figureColumn(reading.value) !== undefined);
 const labelOf = (key: string): string =>
   props.look.fields.find((field) => field.key === key)?.label ?? key;
 const numberFields = computed(() =>
@@ -161,7 +168,7 @@ function setHeaderRow(event: Event): void {
         @choose="(shape) => emit('change', { shape, columns: undefined })"
       />
       <Choice
-        v-if="months"
+        v-if="months && !byFigure"
         about="Months hold"
         :label="`Months hold: ${labelOf(reading.values)}`"
         :options="numberFields"
@@ -224,7 +231,7 @@ function setHeaderRow(event: Event): void {
               class="words"
             >
               <span v-if="monthsAcross.has(column)" class="month">{{
-                labelOf(reading.values)
+                byFigure ? 'Figure of the row' : labelOf(reading.values)
               }}</span>
               <v-autocomplete
                 v-else

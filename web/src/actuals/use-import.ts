@@ -1,4 +1,5 @@
 import {
+  figureColumn,
   actualsOperations,
   dimensionOperations,
   type ImportBatch,
@@ -117,7 +118,8 @@ export const useImport = defineStore('import', () => {
   /** Whether nothing is left to ask: an ordinary table whose headings name every amount. */
   function isPlain({ reading, fields }: TableLook): boolean {
     const amounts = fields.filter(({ need }) => need === 'amount');
-    return reading.shape === 'long' && amounts.every(({ key }) => reading.columns[key] !== null);
+    const held = amounts.every(({ key }) => reading.columns[key] !== null);
+    return reading.shape === 'long' && (held || figureColumn(reading) !== undefined);
   }
 
   /** Sends the whole file and checks it; nothing counts yet. */

@@ -41,6 +41,7 @@ const held = computed(() =>
   FIGURES.filter(({ key }) => props.proposal.months.some((month) => month[key] !== null)),
 );
 const months = computed(() => props.proposal.months);
+const lines = computed(() => months.value.reduce((sum, month) => sum + month.lines, 0));
 const all = (key: (typeof FIGURES)[number]['key']): number =>
   months.value.reduce((sum: number, month: Month) => sum + (month[key] ?? 0), 0);
 const shown = (value: number | null): string => formats.value.show(value, 'units');
@@ -67,7 +68,7 @@ useFirstFocus('firstField');
     <h1>
       {{
         proposal.rows > 0
-          ? `${proposal.rows - proposal.totals - proposal.faulty} sales lines with ${dimensions}`
+          ? `${lines.toLocaleString('en')} sales lines with ${dimensions}`
           : `A plan by ${dimensions}`
       }}
     </h1>
@@ -114,7 +115,7 @@ useFirstFocus('firstField');
         <tfoot>
           <tr>
             <td class="words">All months</td>
-            <td>{{ months.reduce((sum, { lines }) => sum + lines, 0) }}</td>
+            <td>{{ lines }}</td>
             <td v-for="figure in held" :key="figure.key">{{ shown(all(figure.key)) }}</td>
           </tr>
         </tfoot>
