@@ -91,6 +91,17 @@ export function compare(
   return { span, cut, rows: frame.rows.map(toRow), total: toRow(frame.total) };
 }
 
+/** The same comparison of a stretch in which nothing has happened yet: no 0 that could be read as sold. */
+export function notBegun(comparison: Comparison): Comparison {
+  const without = (row: ComparisonRow): ComparisonRow => ({
+    ...row,
+    actual: { value: null, incomplete: false },
+    variance: null,
+  });
+  const { rows, total } = comparison;
+  return { ...comparison, rows: rows.map(without), total: total && without(total) };
+}
+
 function joined(a: Float64Array, b: Float64Array): Float64Array {
   const all = new Float64Array(a.length + b.length);
   all.set(a);

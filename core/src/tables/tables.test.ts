@@ -2,7 +2,7 @@ import { assert } from 'chai';
 import type { BudgetCell } from '../budgets/cell.ts';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
-import { compare } from '../comparison/compare.ts';
+import { compare, notBegun } from '../comparison/compare.ts';
 import { varianceOf } from '../comparison/variance.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
 import { COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
@@ -174,6 +174,15 @@ describe('compare', () => {
     const stores = ask({ from: JANUARY, to: closed }).rows.find(({ label }) => label === 'stores');
     assert.equal(stores?.actual.value, 0);
     assert.equal(stores?.variance?.amount, -4);
+  });
+
+  it('has no actual side, and no difference, in a month that has not begun', () => {
+    const { rows, total } = notBegun(ask({ from: JANUARY, to: closed }));
+    assert.isNotEmpty(rows);
+    for (const row of [...rows, ...(total ? [total] : [])]) {
+      assert.deepInclude(row, { actual: { value: null, incomplete: false }, variance: null });
+    }
+    assert.equal(total?.plan.value, 14);
   });
 
   it('compares nothing in a window without a closed month', () => {

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { closingOperations } from '@dravex/contract';
-import { ACTUAL, FORECAST, monthFrom } from '@dravex/core';
+import { ACTUAL, FORECAST, monthFrom, notBegun } from '@dravex/core';
 import { computed } from 'vue';
 import { RouterLink, useRoute } from 'vue-router';
 import ComparisonTable from '../comparison/ComparisonTable.vue';
@@ -35,8 +35,9 @@ const { data, failure } = useAnswer(
       scope: scope.value,
       span: { from: month, to: month },
     };
-    const comparison = await plan.compute().compare(counted(ACTUAL), FORECAST, query, month);
-    return { closing, query, comparison };
+    const found = await plan.compute().compare(counted(ACTUAL), FORECAST, query, month);
+    const begun = closing.asOf >= `${closing.month}-01`;
+    return { closing, query, comparison: begun ? found : notBegun(found) };
   },
 );
 
