@@ -81,17 +81,43 @@ function comesAgain(cells: readonly Cell[]): boolean {
   return texts.length < ENOUGH || new Set(texts).size <= texts.length * DIFFERENT;
 }
 
+const CODE_WORDS = /\b(?:account|acct|konto|compte|code|no|nr|number|nummer|numéro|id|plz|zip)\b/;
+
+/** Whether whole numbers only name what a column of texts names, too: the same text with each. */
+function haveNames(
+  { reading, sample }: UnderstoodTable,
+  free: readonly number[],
+  column: number,
+): boolean {
+  const cellsOf = (at: number): string[] => sample.map(({ cells }) => String(cells[at] ?? ''));
+  const numbers = cellsOf(column);
+  if (numbersIn(numbers, reading.decimal) !== 'whole') return false;
+  const different = new Set(numbers.filter((text) => text !== '')).size;
+  return free.some((other) => {
+    const texts = cellsOf(other);
+    if (numbersIn(texts, reading.decimal) !== 'none') return false;
+    const both = numbers.flatMap((text, row) =>
+      text === '' || texts[row] === '' ? [] : [JSON.stringify([text, texts[row]])],
+    );
+    const pairs = new Set(both).size;
+    return pairs > 1 && pairs === different && new Set(texts.filter(Boolean)).size >= different;
+  });
+}
+
 /**
  * Which columns hold amounts that no heading names: the only column with fractions is what was
  * sold for, the only one of whole numbers that come again is how many. With two it is asked.
  */
 function guessed(table: UnderstoodTable, free: readonly number[]): Record<string, number> {
   const { reading, sample } = table;
+  const areCodes = (column: number): boolean =>
+    CODE_WORDS.test(plainHeading(reading.header[column] ?? '')) || haveNames(table, free, column);
   const of = (wanted: 'whole' | 'amounts'): number[] =>
     free.filter((column) => {
       const cells = sample.map((row) => row.cells[column] ?? '');
       return (
-        numbersIn(cells, reading.decimal) === wanted && (wanted !== 'whole' || comesAgain(cells))
+        numbersIn(cells, reading.decimal) === wanted &&
+        (wanted !== 'whole' || (comesAgain(cells) && !areCodes(column)))
       );
     });
   const found: Record<string, number> = {};
@@ -121,7 +147,8 @@ function proposed(table: UnderstoodTable, free: readonly number[]): FirstFileCho
       const cells = sample.map((row) => row.cells[column] ?? '');
       const some = filled(cells).length > 0 && plainHeading(reading.header[column] ?? '') !== '';
       const kind = numbersIn(cells, reading.decimal);
-      return some && kind !== 'amounts' && comesAgain(cells) && !areCurrencies(cells);
+      if (!some || kind === 'amounts' || !comesAgain(cells) || areCurrencies(cells)) return false;
+      return !haveNames(table, free, column);
     })
     .slice(0, MOST_DIMENSIONS)
     .map((column) => ({ column, name: nameOf(reading.header[column] ?? '') }));

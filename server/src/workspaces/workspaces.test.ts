@@ -244,6 +244,15 @@ describe('workspaces', () => {
       booked.body.dimensions.map(({ name }) => name),
       ['Wording'],
     );
+    // What goes with one text each is the number of something, and not how many of it.
+    const numbered = ['When;Nummernkreis;Text;Sum'];
+    for (let day = 1; day <= 24; day += 1) {
+      const [code, text] = [['4000', 'Home'] as const, ['4010', 'Abroad'] as const][day % 2] ?? [];
+      numbered.push(`${day}.01.2025;${code};${text};${day},50`);
+    }
+    const { body: coded } = await first<FirstFileLook>(numbered.join('\n'), {}, 'first-file');
+    assert.deepInclude(coded.reading.columns, { quantity: null, 'net amount': 3 });
+    assert.deepEqual(codes(coded), ['text']);
   });
 
   it('come from rows that say themselves which figure they hold, and so are they imported', async () => {
