@@ -9,18 +9,31 @@ export interface ProposedStream {
   readonly combination: number;
   readonly method: 'volumePrice' | 'amount';
   /**
-   * Whether it seems to be sold no longer: nothing in the last six closed months, though a year
-   * before it was sold in them. What has its season is quiet in both.
+   * Whether it seems to be sold no longer: silent for three closed months or more, and for longer
+   * than ever between two sales. What has its season, or sells now and then, was silent before.
    */
   readonly discontinued: boolean;
   readonly assumptions: readonly Omit<Assumption, 'id'>[];
 }
 
-/** Nothing sold for so many months is an end, unless it is the season. */
-const QUIET_MONTHS = 6;
+/** Nothing sold for so many months may be an end. */
+const SILENT_MONTHS = 3;
 
 /** How long a combination may have been silent and still be forecast. */
 const RECENT_MONTHS = 12;
+
+/** @param sold whether something was sold, month by month up to the last closed one */
+function seemsEnded(sold: readonly boolean[]): boolean {
+  const silent = sold.length - 1 - sold.lastIndexOf(true);
+  let longest = 0;
+  let last = sold.indexOf(true);
+  sold.forEach((here, month) => {
+    if (!here) return;
+    longest = Math.max(longest, month - last - 1);
+    last = month;
+  });
+  return silent >= SILENT_MONTHS && silent > longest;
+}
 
 /**
  * Proposes streams for the combinations that were sold in the last twelve closed months and are
@@ -53,12 +66,11 @@ export function proposeStreams(plan: Plan): ProposedStream[] {
     const method = units > 0 ? 'volumePrice' : 'amount';
     const measure = units > 0 ? 'units' : 'revenue';
     if (units <= 0 && revenue <= 0) return;
-    const soldIn = (to: Month): boolean =>
-      Array.from({ length: QUIET_MONTHS }, (_, i) => to - i).some(
+    const discontinued = seemsEnded(
+      Array.from({ length: closed - figures.first + 1 }, (_, i) => figures.first + i).map(
         (month) => at('units', month) !== 0 || at('revenue', month) !== 0,
-      );
-    const newYear = closed - 12 - QUIET_MONTHS < figures.first;
-    const discontinued = !soldIn(closed) && (newYear || soldIn(closed - 12));
+      ),
+    );
     const minor = 10 ** plan.currency.minorDigits;
     const rounded = (value: number): number =>
       measure === 'units' ? Math.round(value) : Math.round(value * minor) / minor;

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { notForecastInWords } from '../format/not-forecast.ts';
+import { notForecastInWords, stillSold } from '../format/not-forecast.ts';
 import { forecastOperations, reportingOperations } from '@dravex/contract';
 import { MEASURES, monthText } from '@dravex/core';
 import { computed, ref } from 'vue';
@@ -73,6 +73,7 @@ function beginLike(): void {
 const embedding = ref(false);
 const notForecast = useAnswer([() => plan.tick], () => plan.compute().notForecast());
 const unforecast = computed(() => notForecast.data.value ?? []);
+const toForecast = computed(() => stillSold(unforecast.value));
 const { busy: making, failure: refusing, write } = useWriting();
 const work = useWork();
 const countOf = (lines: number): string =>
@@ -175,16 +176,25 @@ const levels = computed(
       />
     </template>
     <NextSteps />
-    <p v-if="unforecast.length > 0" class="waits no-print">
-      {{ notForecastInWords(unforecast.length) }}.
-      <v-btn variant="plain" @click="open('loose')">Show</v-btn>{{ planner ? ' or ' : '' }}
+    <p
+      v-if="unforecast.length > 0"
+      class="no-print"
+      :class="toForecast.length > 0 ? 'waits' : 'quiet'"
+    >
+      {{ notForecastInWords(unforecast) }}.
+      <v-btn variant="plain" @click="open('loose')">Show</v-btn
+      >{{ planner && toForecast.length > 0 ? ' or ' : '' }}
       <v-btn
-        v-if="planner"
+        v-if="planner && toForecast.length > 0"
         variant="plain"
         :disabled="making"
-        @click="propose(unforecast.map(({ combination }) => combination))"
+        @click="propose(toForecast.map(({ combination }) => combination))"
       >
-        add forecast lines for all
+        {{
+          toForecast.length < unforecast.length
+            ? 'add forecast lines for those that sell'
+            : 'add forecast lines for all'
+        }}
       </v-btn>
     </p>
     <EmptyFilter v-if="empty" heading="No sales and no forecast here" />

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { METHODS, monthFrom } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
+import { stillSold } from '../format/not-forecast.ts';
 import { longMonth } from '../format/periods.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import type { SoldNotForecast } from '../computation/forecast-answers.ts';
@@ -19,8 +20,7 @@ const chosen = ref<number[]>([]);
 watch(
   () => props.lines,
   (lines) => {
-    const sold = lines.filter(({ discontinued }) => !discontinued);
-    chosen.value = sold.map(({ combination }) => combination);
+    chosen.value = stillSold(lines).map(({ combination }) => combination);
   },
   { immediate: true },
 );

@@ -1,4 +1,4 @@
-import { notForecastInWords } from '../format/not-forecast.ts';
+import { notForecastInWords, stillSold } from '../format/not-forecast.ts';
 import { actualsOperations, closingOperations, targetOperations } from '@dravex/contract';
 import {
   fiscalYearSpan,
@@ -264,8 +264,8 @@ export function useWaiting() {
       const text = `${plan.missing.length} inputs of the forecast are missing`;
       list.push({ text, room: 'drivers', query: { driver } });
     }
-    if (notForecast.length > 0) {
-      const text = notForecastInWords(notForecast.length);
+    if (stillSold(notForecast).length > 0) {
+      const text = notForecastInWords(notForecast);
       list.push({ text, room: 'forecast' });
     }
     const isMoney = tree.objective?.measure === 'revenue';

@@ -15,10 +15,15 @@ const written = computed(() =>
   lines.value
     .map(({ name, members }) => ({
       name: name.trim(),
+      // Of two that differ in their capitals only, the first is the member.
       members: members
         .split(/[\n;,]/)
         .map((text) => text.trim())
-        .filter((text, place, all) => text !== '' && all.indexOf(text) === place),
+        .filter(
+          (text, place, all) =>
+            text !== '' &&
+            all.findIndex((one) => one.toLowerCase() === text.toLowerCase()) === place,
+        ),
     }))
     .filter(({ name, members }) => name !== '' && members.length > 0),
 );
