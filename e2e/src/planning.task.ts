@@ -73,7 +73,7 @@ test('raise prices in one channel from a month on, and see volume, price and sha
     `${planner.origin}/w/1/forecast?from=2027-04&to=2028-03&measures=units,averagePrice,revenue,shareOfRevenue&across=yes&levels=1`,
   );
   const read = async (row: string): Promise<Record<string, number>> => ({
-    units: await planner.figure(row, 'Units, thousand'),
+    units: await planner.figure(row, 'Units'),
     price: await planner.figure(row, 'Average price, € per unit'),
     revenue: await planner.figure(row, 'Revenue, thousand €'),
     share: await planner.figure(row, 'Share of revenue'),

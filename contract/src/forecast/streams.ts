@@ -91,7 +91,6 @@ const subscriptionSchema = z
     pricePolicy: z.enum(['current', 'keptFromStart', 'atRenewal']),
     billing: z.enum(['monthly', 'yearly']),
     counts: z.enum(['earned', 'billed']).optional(),
-    promotion: z.strictObject({ months: z.number().int().min(1).max(60), off: part }).optional(),
     opening: z.array(z.number().min(0, 'a count is at least 0').max(1e9)).max(240).optional(),
     deferred: z.array(z.number().min(0).max(1e12)).max(60).optional(),
   })

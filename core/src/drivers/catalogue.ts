@@ -108,6 +108,18 @@ export const DRIVERS: readonly Driver[] = [
   rate('contractionRate', 'Contraction', 0),
   {
     ...PLAIN,
+    code: 'promotionMonths',
+    name: 'Promotion, first months',
+    kind: 'wholeCount',
+    unit: 'months from the start',
+    minimum: 0,
+    maximum: 60,
+    default: 0,
+    nature: 'level',
+  },
+  rate('promotionOff', 'Promotion, off the price', 0),
+  {
+    ...PLAIN,
     code: 'unitCost',
     name: 'Unit cost',
     kind: 'moneyPerUnit',

@@ -157,8 +157,6 @@ export interface Subscription {
    * terms that begin and what is billed for them, as sales lines have it.
    */
   readonly counts?: 'earned' | 'billed' | undefined;
-  /** Off the price for the first so many months, as a part of it. */
-  readonly promotion?: { readonly months: number; readonly off: number } | undefined;
   /** Those who are there before the first open month, by age; from the history where left out. */
   readonly opening?: readonly number[] | undefined;
   /** Of yearly billing: what was billed before and is earned in the open months, one by one. */

@@ -32,8 +32,10 @@ export interface SubscriptionInput {
   readonly pricePolicy: PricePolicy;
   /** Months of a term, for `atRenewal`; 12 where it is left out. */
   readonly term?: number | undefined;
-  /** Off the price for the first so many months, as a part of it. */
-  readonly promotion?: { readonly months: number; readonly off: number } | undefined;
+  /** For how many months those who start in a month have a promotion; none where it is left out. */
+  readonly promotionMonths?: ArrayLike<number> | undefined;
+  /** Of those who start in a month, the part of the price that the promotion takes off. */
+  readonly promotionOff?: ArrayLike<number> | undefined;
   /** More and less that those who stay pay, as parts of what they paid a month before. */
   readonly expansion?: ArrayLike<number> | undefined;
   readonly contraction?: ArrayLike<number> | undefined;
@@ -98,13 +100,14 @@ export const valueAt = (series: ArrayLike<number> | undefined, t: number, otherw
 
 /** What a subscriber of a cohort pays in a month by the list, promotion counted. */
 export function pricePaid(input: SubscriptionInput, start: number, t: number): number {
-  const { opening, price, pricePolicy, term = 12, promotion } = input;
+  const { opening, price, pricePolicy, term = 12 } = input;
   const age = t - start;
   const since =
     pricePolicy === 'current' ? t : pricePolicy === 'keptFromStart' ? start : t - (age % term);
   const list = since < 0 ? opening.price : valueAt(price, since);
   // Those of the opening base pay what is given for them; their promotion is in it.
-  return promotion && start >= 0 && age < promotion.months ? list * (1 - promotion.off) : list;
+  if (start < 0 || age >= valueAt(input.promotionMonths, start)) return list;
+  return list * (1 - valueAt(input.promotionOff, start));
 }
 
 /** What leaves at each age in a month in which all of the churn holds. */
@@ -117,6 +120,7 @@ function leavingByAge({ churn, opening }: SubscriptionInput, count: number): Flo
 /** The series of an input, month by month. */
 const SERIES = [
   ...(['starters', 'churnFactor', 'price', 'expansion', 'contraction', 'changedIn'] as const),
+  ...(['promotionMonths', 'promotionOff'] as const),
 ];
 /** Whether what of two inputs holds for all months is the same. */
 function sameSetting(one: SubscriptionInput, other: SubscriptionInput): boolean {
@@ -127,7 +131,6 @@ function sameSetting(one: SubscriptionInput, other: SubscriptionInput): boolean 
     one.term === other.term &&
     same(one.churn, other.churn) &&
     same(one.opening, other.opening) &&
-    same(one.promotion, other.promotion) &&
     same(one.changes, other.changes) &&
     same(one.whole, other.whole)
   );
@@ -217,17 +220,20 @@ export function runOf(input: SubscriptionInput, before?: CohortRun): CohortRun {
     return { input, movement, there: nothing, grown: undefined };
   }
   const base = input.opening.byAge.length;
-  const grows = [input.expansion, input.contraction].some(
-    (of) => of !== undefined && Array.prototype.some.call(of, (part: number) => part !== 0),
-  );
+  const some = (of: ArrayLike<number> | undefined): boolean =>
+    of !== undefined && Array.prototype.some.call(of, (part: number) => part !== 0);
+  const grows = some(input.expansion) || some(input.contraction);
+  const promoted = some(input.promotionMonths) && some(input.promotionOff);
   // Where all pay the list of the month, and no more or less, counting them is enough.
-  const alike = input.pricePolicy === 'current' && input.promotion === undefined && !grows;
+  const alike = input.pricePolicy === 'current' && !promoted && !grows;
   const there = new Float64Array(rowStart(base, count + 1));
   input.opening.byAge.forEach((size, age) => (there[base - 1 - age] = size));
   const grown = alike ? undefined : new Float64Array(there.length).fill(1, 0, base);
   if (before && from > 0) {
     there.set(before.there.subarray(0, rowStart(base, from + 1)));
+    // Before, all paid alike: nobody had grown.
     if (before.grown) grown?.set(before.grown.subarray(0, rowStart(base, from + 1)));
+    else grown?.fill(1, 0, rowStart(base, from + 1));
   }
   const run = {
     ...{ input, there, grown, base },

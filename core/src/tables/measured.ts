@@ -74,7 +74,12 @@ class Measuring {
     readonly subscribers: () => SubscriberFigures | undefined,
   ) {
     this.#held = inScope(tree, figures.combinations, query.scope);
-    const any = new Set([...this.#held].filter((index) => this.#hasNumbers(index)));
+    // Where only subscriptions are asked for, what else is sold has nothing to show.
+    const only = query.measures.every((code) => MEASURES[code].making.kind === 'subscription');
+    const places = only ? subscribers()?.places : undefined;
+    const any = new Set(
+      [...this.#held].filter((index) => (places?.has(index) ?? true) && this.#hasNumbers(index)),
+    );
     this.#included = (index) => (query.empty ? this.#held : any).has(index);
   }
 

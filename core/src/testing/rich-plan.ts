@@ -182,7 +182,6 @@ const settings: Readonly<Record<Stream['method'], fc.Arbitrary<StreamSettings>>>
       pricePolicy: fc.constantFrom('current', 'keptFromStart', 'atRenewal'),
       billing: fc.constantFrom('monthly', 'yearly'),
       counts: fc.constantFrom(undefined, 'earned', 'billed'),
-      promotion: fc.constantFrom(undefined, { months: 2, off: 0.5 }),
       opening: fc.constantFrom(undefined, [5, 0, 12]),
     })
     .chain((subscription) =>

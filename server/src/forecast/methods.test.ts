@@ -269,7 +269,6 @@ describe('methods, drivers of one’s own and overrides', () => {
       [{ churn: 'byAge' }, 'name a rate for age 1'],
       [{ churn: 'atRenewal', term: 0 }, 'at least one month'],
       [{ opening: [-1] }, 'at least 0'],
-      [{ promotion: { months: 0, off: 0.5 } }, 'months'],
       [{ billing: 'weekly' }, 'billing'],
     ] as const) {
       const refused = await set({ ...usual, ...more });

@@ -1,9 +1,9 @@
 import type { TypedEntry } from '@dravex/contract';
 import { applyArithmetic, MEASURES, monthText, type Span, type TypedMeasure } from '@dravex/core';
 import { readArithmetic } from '../format/arithmetic.ts';
-import type { Formats, Unit } from '../format/numbers.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
-import { unitInWords, unitOf } from '../grid/table-rows.ts';
+import { unitOf, type Formats, type Unit } from '../format/numbers.ts';
+import { unitInWords } from '../grid/table-rows.ts';
 import { meantBy, type Doubt, type Refusal } from '../plan/use-typed.ts';
 
 /** What is typed into a version's table, and what it is read against. */
@@ -13,7 +13,7 @@ export interface BudgetGrid {
   readonly covered: Span;
   /** How many minor units the currency unit has. */
   readonly minor: number;
-  /** In which money and units are shown, and so typed. */
+  /** In which money is shown, and so typed. */
   readonly unit: Unit;
   readonly keeps: 'units' | 'price';
   /** What a number is now: units, money in minor units, a price in minor units per unit. */

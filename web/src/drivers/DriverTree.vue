@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { DRIVERS, type Driver, type DriverKind, type DriverUse } from '@dravex/core';
-import { computed, ref } from 'vue';
+import { computed, ref, useTemplateRef, watch } from 'vue';
 
 /**
  * All drivers: by use (those of the forecast, one's own, those that nothing uses), or
@@ -44,6 +44,13 @@ const groups = computed(() => {
     },
   ].filter((group) => group.lines.length > 0);
 });
+/** A link can lead to a driver far down the list. */
+const tree = useTemplateRef<HTMLElement>('tree');
+watch(
+  [tree, () => props.chosen, by],
+  () => tree.value?.querySelector('[aria-selected="true"]')?.scrollIntoView({ block: 'nearest' }),
+  { flush: 'post' },
+);
 function said({ use }: { use: DriverUse | undefined }): string {
   if (!use || use.streams === 0) {
     if (use && use.formulas.length > 0) return 'used by a formula only';
@@ -60,7 +67,7 @@ function said({ use }: { use: DriverUse | undefined }): string {
 </script>
 
 <template>
-  <nav class="tree" aria-label="Drivers">
+  <nav ref="tree" class="tree" aria-label="Drivers">
     <v-btn-toggle v-model="by" class="by" mandatory density="compact" aria-label="Group drivers">
       <v-btn variant="plain" value="use">By use</v-btn>
       <v-btn variant="plain" value="kind">By kind</v-btn>

@@ -102,14 +102,10 @@ const BILLING = [
       <p class="quiet">The list price is that of a year.</p>
       <v-select v-model="form.counts" label="Units and revenue are" :items="COUNTS" />
     </template>
-    <div class="row">
-      <v-text-field
-        v-model="form.promotionMonths"
-        label="Promotion, first months (optional)"
-        inputmode="numeric"
-      />
-      <v-text-field v-model="form.promotionOff" label="Off the price, %" inputmode="decimal" />
-    </div>
+    <p class="quiet">
+      A promotion is set under Drivers, by the month of the start: for how many months, and what it
+      takes off the price.
+    </p>
     <template v-if="plans.length > 1">
       <v-autocomplete v-model="form.changesTo" label="Change to another plan" :items="plans" />
       <div v-if="form.changesTo !== 0" class="row">

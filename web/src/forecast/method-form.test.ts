@@ -61,31 +61,20 @@ const set: fc.Arbitrary<[MethodCode, StreamSettings]> = fc.oneof(
       pricePolicy: fc.constantFrom('current' as const, 'keptFromStart' as const),
       billing: fc.constantFrom('monthly' as const, 'yearly' as const),
       term: fc.constantFrom({}, { term: 6 }),
-      promotion: fc.constantFrom({}, { promotion: { months: 3, off: 0.25 } }),
       opening: fc.constantFrom({}, { opening: [12, 0, 3.5] }),
       deferred: fc.constantFrom({}, { deferred: [100, 90] }),
       changes: fc.constantFrom({}, { changesOver: { combination: 4, age: 6, share: 0.125 } }),
     })
-    .map(
-      ({
-        churn,
-        term,
-        promotion,
-        opening,
-        deferred,
-        changes,
-        ...one
-      }): [MethodCode, StreamSettings] => {
-        if (churn === 'whole') {
-          const whole = { churn, pricePolicy: 'current', billing: 'monthly' } as const;
-          const more = { ...term, ...opening, countedFrom: '2026-02' };
-          return ['subscription', { subscription: { ...whole, ...more } }];
-        }
-        const rates = churn === 'byAge' ? { rates: [0.12, 0.055] } : {};
-        const more = { ...rates, ...term, ...promotion, ...opening, ...deferred };
-        return ['subscription', { subscription: { churn, ...one, ...more }, ...changes }];
-      },
-    ),
+    .map(({ churn, term, opening, deferred, changes, ...one }): [MethodCode, StreamSettings] => {
+      if (churn === 'whole') {
+        const whole = { churn, pricePolicy: 'current', billing: 'monthly' } as const;
+        const more = { ...term, ...opening, countedFrom: '2026-02' };
+        return ['subscription', { subscription: { ...whole, ...more } }];
+      }
+      const rates = churn === 'byAge' ? { rates: [0.12, 0.055] } : {};
+      const more = { ...rates, ...term, ...opening, ...deferred };
+      return ['subscription', { subscription: { churn, ...one, ...more }, ...changes }];
+    }),
   fc.constant<[MethodCode, StreamSettings]>([
     'formula',
     {

@@ -53,8 +53,6 @@ export interface SubscriptionForm {
   counts: 'earned' | 'billed';
   /** Where new subscribers come from: the driver, or the funnel. */
   from: 'driver' | 'funnel';
-  promotionMonths: string;
-  promotionOff: string;
   /** Subscribers by age, with semicolons between them; the last closed month's where it is empty. */
   opening: string;
   /** Of whole customers: the month from which months are counted; the first open one where empty. */
@@ -114,8 +112,6 @@ function subscriptionFormOf(
     billing: set?.billing ?? 'monthly',
     counts: set?.counts ?? 'earned',
     from: set !== undefined && funnel !== undefined ? 'funnel' : 'driver',
-    promotionMonths: typed(set?.promotion?.months ?? null, false),
-    promotionOff: typed(set?.promotion?.off ?? null, true),
     opening: listed(set?.opening, false),
     countedFrom: set?.countedFrom ?? '',
     changesTo: changesOver?.combination ?? 0,
@@ -138,15 +134,12 @@ function subscriptionOf(form: SubscriptionForm, { read }: Pick<Formats, 'read'>)
       .map((part) => read(part, percent) ?? Number.NaN);
   const [rates, opening] = [numbers(form.rates, true), numbers(form.opening, false)];
   const term = read(form.term, false);
-  const months = read(form.promotionMonths, false);
-  const off = read(form.promotionOff, true);
   return {
     ...{ churn, pricePolicy, billing },
     ...(billing === 'yearly' && counts === 'billed' ? { counts } : {}),
     ...(churn === 'byAge' ? { rates } : {}),
     ...(term === undefined ? {} : { term }),
     ...(whole && countedFrom !== '' ? { countedFrom } : {}),
-    ...(whole || months === undefined || off === undefined ? {} : { promotion: { months, off } }),
     ...(opening.length > 0 ? { opening } : {}),
   };
 }

@@ -12,10 +12,10 @@ import {
 } from '@dravex/core';
 import { ref } from 'vue';
 import { readArithmetic } from '../format/arithmetic.ts';
-import type { Unit } from '../format/numbers.ts';
+import { unitOf, type Unit } from '../format/numbers.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import type { OverrideLine } from '../computation/forecast-answers.ts';
-import { unitInWords, unitOf } from '../grid/table-rows.ts';
+import { unitInWords } from '../grid/table-rows.ts';
 import { clashedTotals, havingSeen } from '../plan/clash.ts';
 import { usePlan, type Clash } from '../plan/use-plan.ts';
 import { meantBy, useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';

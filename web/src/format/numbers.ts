@@ -23,6 +23,9 @@ export function usualUnit(revenue: number): Unit {
   return size < 1e10 ? 1000 : 1_000_000;
 }
 
+/** How large the unit is in which a number is shown: what is counted, and prices and rates, have none. */
+export const unitOf = (display: Display, unit: Unit): Unit => (display === 'money' ? unit : 1);
+
 export interface Formats {
   /** A number of the core in its display; a dash for no value, a real minus for negative ones. */
   show(value: number | null | undefined, display: Display, unit?: Unit): string;
@@ -84,11 +87,10 @@ export function formatsFor(locale: string, currencyCode: string): Formats {
     extra: Intl.NumberFormatOptions = {},
   ): string {
     if (value === null || value === undefined || Number.isNaN(value)) return DASH;
-    const scaled = display === 'money' || display === 'units' ? value / unit : value;
+    const size = unitOf(display, unit);
+    const scaled = value / size;
     const decimals =
-      unit === 1_000_000 && (display === 'money' || display === 'units')
-        ? { minimumFractionDigits: 2, maximumFractionDigits: 2 }
-        : {};
+      size === 1_000_000 ? { minimumFractionDigits: 2, maximumFractionDigits: 2 } : {};
     const rounded = number({ ...OPTIONS[display], ...decimals, ...extra });
     const text = rounded.format(scaled);
     // What rounds to zero has no sign.

@@ -6,7 +6,7 @@ import {
   type TableCell,
   type TableRow,
 } from '@dravex/core';
-import type { Display, Formats, Unit } from '../format/numbers.ts';
+import { unitOf, type Display, type Formats, type Unit } from '../format/numbers.ts';
 import {
   cellsOnDemand,
   type Dress,
@@ -29,7 +29,7 @@ export function measureInWords(measure: MeasuredCode, unit: Unit, formats: Forma
     case 'percent':
       return name;
     case 'units':
-      return unit === 1 ? name : `${name}, ${unit === 1000 ? 'thousand' : 'million'}`;
+      return name;
     default:
       return `${name}, ${formats.unitName(unit)}`;
   }
@@ -49,17 +49,13 @@ export function typedCell(
     unit: unitInWords(display, unit, formats),
   };
 }
-/** How large the unit is in which a number is shown: prices and rates have none. */
-export function unitOf(display: Display, unit: Unit): number {
-  return display === 'money' || display === 'units' ? unit : 1;
-}
 /** In what a number is shown, as a field or a screen reader says it. */
 export function unitInWords(display: Display, unit: Unit, formats: Formats): string {
   switch (display) {
     case 'money':
       return formats.unitName(unit);
     case 'units':
-      return unit === 1 ? 'units' : `${unit === 1000 ? 'thousand' : 'million'} units`;
+      return 'units';
     case 'price':
       return `${formats.currency} per unit`;
     case 'percent':

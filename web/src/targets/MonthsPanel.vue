@@ -6,7 +6,8 @@ import { shortMonth } from '../format/periods.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import SidePanel from '../shell/SidePanel.vue';
 import { useFrame } from '../shell/use-frame.ts';
-import { unitInWords, unitOf } from '../grid/table-rows.ts';
+import { unitOf } from '../format/numbers.ts';
+import { unitInWords } from '../grid/table-rows.ts';
 import type { TargetSize } from './read-part.ts';
 
 /** A target over the twelve months: by season, or as they are entered. */

@@ -1,9 +1,9 @@
 import { targetPartSchema, type TargetNode } from '@dravex/contract';
 import { applyArithmetic, type Display, type TargetPart } from '@dravex/core';
 import { readArithmetic } from '../format/arithmetic.ts';
-import type { Formats, Unit } from '../format/numbers.ts';
+import { unitOf, type Formats, type Unit } from '../format/numbers.ts';
 import { isRelative, type GridEdit } from '../grid/plan-grid.ts';
-import { unitInWords, unitOf } from '../grid/table-rows.ts';
+import { unitInWords } from '../grid/table-rows.ts';
 import { meantBy, type Doubt } from '../plan/use-typed.ts';
 
 type Reason = { readonly reason: string };

@@ -158,7 +158,7 @@ describe('targets of other measures', () => {
       return Array.from({ length: cells.length }, (_, at) => cells.at(at)?.text ?? '');
     };
     assert.deepEqual(texts(nodeOf(3, 2, { capacity: 2_000 })).slice(0, 6), [
-      ...['1,000', '25.0%', '900', '950', '2', '450'],
+      ...['1,000,000', '25.0%', '900,000', '950,000', '2,000', '450,000'],
     ]);
     const nobody = nodeOf(3, 2, { known: false, attained: null, toDate: null, pace: null });
     assert.deepEqual(texts(nobody).slice(2), ['–', '–', '–', '–', '', '–', '–', '–', '–']);

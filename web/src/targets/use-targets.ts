@@ -22,6 +22,7 @@ import { clashRows } from '../plan/clash.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
+import { unitOf } from '../format/numbers.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { readTyped, type TargetEdit } from './read-part.ts';
 
@@ -62,7 +63,7 @@ export function useTargets() {
     unit: unitFor(measure.value),
   }));
   /** Money is shown in the unit that is chosen; what is counted is counted one by one. */
-  const unitFor = (of: TargetMeasure) => (meaningOf(of).display === 'money' ? unit.value : 1);
+  const unitFor = (of: TargetMeasure) => unitOf(meaningOf(of).display, unit.value);
   /** The objective that the address names; without one the year's first of revenue is meant. */
   const named = computed(() => Number(route.query['objective']) || undefined);
   function choose(objective: number | undefined): Promise<unknown> {

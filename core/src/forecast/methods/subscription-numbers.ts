@@ -31,6 +31,8 @@ export function ownDrivers(stream: Stream): string[] {
     ...(stream.settings?.funnel ? [] : ['newSubscribers']),
     ...['listPrice', 'discount', 'expansionRate', 'contractionRate'],
     ...(churn === 'byAge' ? [] : ['churnRate']),
+    // Nobody knows when each of those came who leave whole.
+    ...(churn === 'whole' ? [] : ['promotionMonths', 'promotionOff']),
   ];
 }
 /** Those drivers, then the ones of the funnel that new subscribers come out of. */
@@ -172,7 +174,8 @@ function inputOf(
     price,
     pricePolicy: set.pricePolicy,
     term: set.term,
-    promotion: set.promotion,
+    promotionMonths: set.churn === 'whole' ? undefined : series('promotionMonths'),
+    promotionOff: set.churn === 'whole' ? undefined : series('promotionOff'),
     expansion: series('expansionRate'),
     contraction: series('contractionRate'),
     changedIn: changedFrom.length === 0 ? undefined : sumOf(changedFrom, count - open),
@@ -270,11 +273,10 @@ export function subscriptionSources(
 }
 
 /** What whole customers cannot have: nobody knows when each of them came. */
-function wholeMistakes({ billing, pricePolicy, promotion }: Subscription, changes: boolean) {
+function wholeMistakes({ billing, pricePolicy }: Subscription, changes: boolean) {
   const cannot = [
     ...(billing === 'yearly' ? ['be billed a year ahead'] : []),
     ...(pricePolicy === 'current' ? [] : ['keep an earlier price']),
-    ...(promotion ? ['have a promotion'] : []),
     ...(changes ? ['change over at an age'] : []),
   ];
   return cannot.map((what) => `Customers who leave whole have no age: they cannot ${what}`);
