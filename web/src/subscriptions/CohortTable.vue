@@ -12,12 +12,13 @@ const props = defineProps<{
   /** How many there are, which part that is, or what they bring. */
   as: 'count' | 'percent' | 'money';
 }>();
-const { formats, unit } = useFrame();
+const { formats } = useFrame();
 const count = (value: number | null): string => formats.value.show(value, 'units', 1);
 function textOf(row: CohortRow, value: number | null): string {
   if (value === null) return '';
   if (props.as === 'percent') return formats.value.show(keptOf(row, value), 'percent');
-  return props.as === 'money' ? formats.value.show(value, 'money', unit.value) : count(value);
+  // One cohort brings little: in thousands all of them would look alike.
+  return props.as === 'money' ? formats.value.show(value, 'money') : count(value);
 }
 /** Shade says which part is left; of money which part of the month that brought most. */
 const most = (row: CohortRow): number => Math.max(0, ...row.cells.map((value) => value ?? 0));

@@ -217,7 +217,7 @@ const leads = computed(() =>
         v-else
         :about="
           shown === 'paid'
-            ? `Recurring revenue by months after the start, ${formats.unitName(unit)}`
+            ? `Recurring revenue by months after the start, ${formats.currency}`
             : 'Cohorts by months after the start'
         "
         :headings="ages"
@@ -231,7 +231,7 @@ const leads = computed(() =>
 <style scoped>
 .subscriptions {
   overflow: auto;
-  height: 270px;
+  height: clamp(150px, 34vh, 270px);
   flex: none;
   background: var(--surface);
   border-top: 1px solid var(--ink);
@@ -239,5 +239,16 @@ const leads = computed(() =>
 .leads {
   flex: 1;
   min-width: 0;
+}
+/* Beside the views there is no room for a sentence. */
+@media (max-width: 1180px) {
+  .controls {
+    flex-wrap: wrap;
+    row-gap: 2px;
+  }
+  .leads {
+    order: 1;
+    flex-basis: 100%;
+  }
 }
 </style>
