@@ -36,22 +36,26 @@ export const SELLER_SUMS = [
   { table: 'account_month', of: sql`seller is not null and customer is not null` },
 ] as const satisfies { table: SumTable; of: SQL }[];
 
+/** The sellers of a shared line with their percents, as `S01 60 + S02 40` is kept. */
+const SHARED = sql.raw(`'^(\\S+) ([0-9.]+) [+] (\\S+) ([0-9.]+)$'`);
+/** What the first of two sellers has of a column; the second has what is left. */
+const ofFirst = (column: string, digits: number, part = 'part'): SQL =>
+  sql.raw(`round(${column} * (${part}[2])::numeric / 100, ${digits})`);
+
 /**
  * Lines as each seller has them. A line that two share is there twice, each with its part: of two
  * parts of a whole, the one that is rounded half away from zero and what is left are those by the
  * largest remainder, which a test holds equal to the core's `sharedBetween`.
  */
 const linesBySeller = (which: SQL): SQL => {
-  const share = (column: string, digits: number): SQL =>
-    sql.raw(`round(${column} * (part[2])::numeric / 100, ${digits})`);
-  const first = sql`${share('quantity', 3)} as quantity, ${share('net_amount', 0)} as net_amount,
-    ${share('cost', 0)} as cost`;
-  const second = sql`quantity - ${share('quantity', 3)} as quantity,
-    net_amount - ${share('net_amount', 0)} as net_amount, cost - ${share('cost', 0)} as cost`;
+  const first = sql`${ofFirst('quantity', 3)} as quantity, ${ofFirst('net_amount', 0)} as net_amount,
+    ${ofFirst('cost', 0)} as cost`;
+  const second = sql`quantity - ${ofFirst('quantity', 3)} as quantity,
+    net_amount - ${ofFirst('net_amount', 0)} as net_amount, cost - ${ofFirst('cost', 0)} as cost`;
   const columns = sql.raw('workspace_id, batch_id, date, combination_id, customer');
   return sql`(
     with shared as (
-      select *, regexp_match(seller, '^(\\S+) ([0-9.]+) [+] (\\S+) ([0-9.]+)$') as part
+      select *, regexp_match(seller, ${SHARED}) as part
       from sales_line where ${which} and position('+' in seller) > 0)
     select ${columns}, seller, quantity, net_amount, cost from sales_line
     where ${which} and position('+' in seller) = 0
@@ -72,6 +76,29 @@ export const countedSums = (
     select ${keyOf(table, { month: "date_trunc('month', date)::date as month" })}, ${sumsOfLines}
     from ${linesBySeller(sql`${ofBatch(workspaceId, batchId)} and ${of}`)} group by ${key}`;
 };
+
+/**
+ * What some sellers have of lines `l`: of those they share with others their part. Everybody's where
+ * no seller is named.
+ */
+export function linesOfSellers(lines: SQL, sellers: readonly string[] | undefined): SQL {
+  if (sellers === undefined) return lines;
+  const list = sql`${sql.param([...sellers])}::text[]`;
+  const part = (column: string, digits: number): SQL => {
+    const first = ofFirst(`w.${column}`, digits, 's.part');
+    return sql`case when s.part is null then ${sql.raw(`w.${column}`)}
+      else case when s.part[1] = any(${list}) then ${first} else 0 end
+        + case when s.part[3] = any(${list}) then ${sql.raw(`w.${column}`)} - ${first} else 0 end
+      end as ${sql.raw(column)}`;
+  };
+  return sql`(
+    select w.workspace_id, w.batch_id, w.row, w.date, w.combination_id, w.document, w.line_number,
+      w.customer, w.seller, w.origin, w.note,
+      ${part('quantity', 3)}, ${part('net_amount', 0)}, ${part('cost', 0)}
+    from ${lines} w cross join lateral (
+      select case when position('+' in w.seller) > 0
+        then regexp_match(w.seller, ${SHARED}) end as part) s)`;
+}
 
 /** Whether a line is of a seller, alone or shared. */
 export const isOfSeller = (seller: string): SQL => sql`(l.seller = ${seller}

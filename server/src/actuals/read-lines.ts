@@ -8,6 +8,7 @@ import {
   countedSums,
   isOfSeller,
   keyOf,
+  linesOfSellers,
   SELLER_SUMS,
   sumsDiffer,
   sumsOfLines,
@@ -33,7 +34,13 @@ const oneOf = ({ combinations, seller, customer, less = [] }: Whose): SQL => sql
 const ofAny = (whose: readonly Whose[]): SQL =>
   whose.length === 0 ? sql`false` : sql`(${sql.join(whose.map(oneOf), sql` or `)})`;
 
-/** Sales lines of some and a stretch of months, largest first. */
+/** The sellers of whom lines are wanted; undefined where somebody's are wanted whoever sold them. */
+function sellersOf(whose: readonly Whose[]): string[] | undefined {
+  const sellers = whose.flatMap(({ seller }) => seller ?? []);
+  return sellers.length === whose.length ? [...new Set(sellers)] : undefined;
+}
+
+/** Sales lines of some and a stretch of months, largest first; of those that sellers share their parts. */
 export async function salesLines(
   db: Database,
   workspaceId: number,
@@ -48,17 +55,18 @@ export async function salesLines(
     ${document === undefined ? sql`` : sql`and l.document = ${document}`}
     ${batch === undefined ? sql`` : sql`and l.batch_id = ${batch}`}
     ${origin === undefined ? sql`` : sql`and l.origin = ${origin}`}`;
+  const counted = linesOfSellers(COUNTED, sellersOf(whose));
   const [sums, lines] = await Promise.all([
     db.execute<Omit<SalesLines, 'lines'>>(sql`
       select count(*)::int as count, coalesce(sum(quantity), 0)::float8 as units,
         coalesce(sum(net_amount), 0)::float8 as revenue, coalesce(sum(cost), 0)::float8 as cost
-      from ${COUNTED} l where ${held}`),
+      from ${counted} l where ${held}`),
     db.execute<SalesLines['lines'][number]>(sql`
       select l.date::text as date, c.members, l.quantity::float8 as quantity,
         l.net_amount::float8 as "netAmount", l.cost::float8 as cost, l.document,
         l.line_number as "lineNumber", l.customer, l.seller, l.origin, l.note,
         l.batch_id as batch, l.row, b.file_name as "fileName"
-      from ${COUNTED} l
+      from ${counted} l
         join combination c on c.workspace_id = l.workspace_id and c.id = l.combination_id
         join import_batch b on b.workspace_id = l.workspace_id and b.id = l.batch_id
       where ${held}

@@ -1,4 +1,4 @@
-import type { TargetNode, TargetTree, WorkspacePlan } from '@dravex/contract';
+import type { SalesLines, TargetNode, TargetTree, WorkspacePlan } from '@dravex/contract';
 import { sharedBetween } from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
@@ -281,11 +281,21 @@ describe('targets', () => {
       `select count(*)::int as differences from seller_month where seller like '%+%'`,
     );
     assert.equal(lines[0]?.differences, 0);
-    const found = await sample.planner.send<{ count: number }>(
-      'GET',
-      `${SAMPLE}/sales-lines?from=2026-09&to=2026-09&seller=S02`,
+    // Among the lines of each it stands with the part that is theirs, and the lines add up to what counts.
+    const shared = 'S01 62.5 + S02 37.5';
+    const listed = async (query: string): Promise<SalesLines> =>
+      (await sample.planner.send<SalesLines>('GET', `${SAMPLE}/${query}&from=2026-04&to=2026-09`))
+        .body;
+    const ofLine = ({ lines }: SalesLines) => lines.find(({ seller }) => seller === shared);
+    const others = await listed('sales-lines?seller=S02&limit=500&origin=hand');
+    assert.deepInclude(ofLine(others), { netAmount: 10_001 - first, quantity: 0.375 });
+    const node = (await tree(2027)).nodes.find(({ seller }) => seller === 'S01');
+    const own = await listed(`targets/2027/nodes/${node?.id}/sales-lines?limit=1`);
+    assert.equal(own.revenue, node?.actual);
+    assert.equal(
+      ofLine(await listed('sales-lines?limit=500&origin=hand'))?.netAmount ?? 10_001,
+      10_001,
     );
-    assert.isAbove(found.body.count, 0);
   });
 
   it('refuse what cannot be', async () => {
