@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, inject, nextTick, onBeforeUnmount, ref, watch } from 'vue';
-import { usePlan } from '../plan/use-plan.ts';
+import { usePlan, type SelectedCell } from '../plan/use-plan.ts';
 import { inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useTrace, type Asked } from '../trace/use-trace.ts';
@@ -219,13 +219,14 @@ watch(selected, (now) => {
     plan.selection = [];
     return;
   }
-  const values: (number | null)[] = [];
+  const cells: SelectedCell[] = [];
   for (let row = top; row <= bottom; row += 1) {
     for (let column = left; column <= right; column += 1) {
-      values.push(all.value[row]?.cells.at(column)?.value ?? null);
+      const cell = all.value[row]?.cells.at(column);
+      cells.push({ value: cell?.value ?? null, unit: cell?.unit ?? '' });
     }
   }
-  plan.selection = values;
+  plan.selection = cells;
 });
 
 function onKey(event: KeyboardEvent): void {

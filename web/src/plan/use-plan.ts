@@ -74,6 +74,12 @@ function startWorker(): Remote<Computation> {
   return wrap<Computation>(worker);
 }
 
+/** A selected cell: its number, and in what it is. */
+export interface SelectedCell {
+  readonly value: number | null;
+  readonly unit: string;
+}
+
 /** What a workspace holds besides its numbers: the numbers stay in the worker. */
 type WorkspaceInForce = Omit<WorkspacePlan, 'plan'> & {
   plan: Pick<WorkspacePlan['plan'], 'calendar' | 'currency' | 'dimensions' | 'drivers'> & {
@@ -115,8 +121,8 @@ export const usePlan = defineStore('plan', () => {
   const clash = shallowRef<Clash>();
   /** Whether a cell is open for typing: what others change waits until it is closed. */
   const editing = ref(false);
-  /** The numbers of the cells that are selected, where it is more than one. */
-  const selection = shallowRef<readonly (number | null)[]>([]);
+  /** The cells that are selected, where it is more than one. */
+  const selection = shallowRef<readonly SelectedCell[]>([]);
   const asking = shallowRef<Asking>();
   const line = new Line();
   const inLine = line.join.bind(line);

@@ -80,8 +80,11 @@ const saved = computed(() => {
 const base = computed(() => `/w/${plan.workspaceId}`);
 /** What the selected cells come to. */
 const selected = computed(() => {
-  const numbers = plan.selection.filter((value) => value !== null);
+  const numbers = plan.selection.flatMap(({ value }) => value ?? []);
   if (plan.selection.length < 2 || numbers.length === 0) return '';
+  const cells = plan.selection.filter(({ value }) => value !== null);
+  // Amounts and percents have no sum.
+  if (new Set(cells.map(({ unit }) => unit)).size > 1) return `${numbers.length} cells`;
   const sum = numbers.reduce((all, value) => all + value, 0);
   const show = (value: number): string => formats.value.full(value, 'units');
   return `Sum ${show(sum)} · ${numbers.length} cells · average ${show(sum / numbers.length)}`;

@@ -324,14 +324,17 @@ td :deep(input) {
   padding-inline: 4px;
 }
 .average {
-  width: 96px;
+  width: 88px;
 }
 .count {
-  width: 134px;
+  width: 146px;
 }
 .count > div {
   display: flex;
   align-items: center;
+}
+.count :deep(.v-input) {
+  flex: 1;
 }
 td {
   padding-inline: 3px !important;

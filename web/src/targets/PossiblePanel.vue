@@ -23,7 +23,7 @@ const found = computed(() => {
 </script>
 
 <template>
-  <SidePanel heading="Is it possible?" :width="380" @close="emit('close')">
+  <SidePanel heading="Is it possible?" :width="390" @close="emit('close')">
     <p>{{ found }}</p>
     <p class="quiet">Each target as a share of what speaks for it; 100 % is all of it.</p>
     <SheetTable about="Targets against forecast, best twelve months and capacity">
@@ -53,6 +53,10 @@ const found = computed(() => {
 <style scoped>
 p {
   margin: 0;
+}
+td,
+th {
+  padding-inline: 4px !important;
 }
 .verdict {
   display: block;

@@ -76,8 +76,11 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
           <td>
             {{ line.date }}
             <span class="quiet document">{{ line.document }}/{{ line.lineNumber }}</span>
+            <span v-if="line.seller?.includes('+')" class="quiet document">
+              shared: {{ line.seller }}
+            </span>
           </td>
-          <td>{{ formats.show(line.quantity, 'units') }}</td>
+          <td>{{ formats.full(line.quantity, 'units') }}</td>
           <td>{{ formats.show(line.netAmount / minor, 'price') }}</td>
         </tr>
       </tbody>
