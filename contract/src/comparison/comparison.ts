@@ -1,11 +1,31 @@
-import type { Comparison } from '@dravex/core';
+import { sourceNamed, type ComparedBridge, type Comparison } from '@dravex/core';
 import { z } from 'zod';
 import { cellSchema, frameShape, inOrder, order, rowShape } from '../forecast/tables.ts';
 import { operations } from '../operation.ts';
 
+/** A source by its name in an address: `actual`, `forecast`, `lastYear`, `yearBeforeLast`, `version:3`. */
+const sourceNameSchema = z
+  .string()
+  .max(60)
+  .refine((text) => sourceNamed(text) !== undefined, {
+    message:
+      'a source is actual, forecast, lastYear, yearBeforeLast, or a version such as version:3',
+  });
+
 export const comparisonAddressSchema = z
-  .strictObject({ ...frameShape, version: z.coerce.number().int().positive() })
-  .refine(inOrder, order);
+  .strictObject({
+    ...frameShape,
+    /** What is held against something. */
+    of: sourceNameSchema.default('actual'),
+    /** What it is held against; or a version by its id. */
+    against: sourceNameSchema.optional(),
+    version: z.coerce.number().int().positive().optional(),
+  })
+  .refine(inOrder, order)
+  .refine(({ against, version }) => (against === undefined) !== (version === undefined), {
+    message: 'name what it is compared with: a version, or another source as against',
+    path: ['against'],
+  });
 export type ComparisonAddress = z.infer<typeof comparisonAddressSchema>;
 
 const comparisonRowSchema = z.object({
@@ -21,12 +41,33 @@ const comparisonRowSchema = z.object({
     .nullable(),
 });
 
+const bridgeSchema = z.object({
+  plan: z.number(),
+  volume: z.number(),
+  mix: z.number(),
+  price: z.number(),
+  new: z.number(),
+  discontinued: z.number(),
+  withoutUnits: z.number(),
+  actual: z.number(),
+  plannedUnits: z.number(),
+  units: z.number(),
+  newItems: z.number(),
+  discontinuedItems: z.number(),
+}) satisfies z.ZodType<ComparedBridge>;
+
 export const comparisonSchema = z.object({
+  /** What the two sides are called. */
+  names: z.object({ actual: z.string(), plan: z.string() }),
+  /** Why revenue differs, item by item of the lowest rows; null of other measures, or where a number is missing. */
+  bridge: bridgeSchema.nullable(),
   span: z.object({ from: z.number(), to: z.number() }).nullable(),
   cut: z.boolean(),
   rows: z.array(comparisonRowSchema).readonly(),
   total: comparisonRowSchema.nullable(),
 }) satisfies z.ZodType<Comparison>;
+
+export type ComparisonAnswer = z.infer<typeof comparisonSchema>;
 
 const base = '/workspaces/{workspaceId}';
 
@@ -34,7 +75,8 @@ export const comparisonOperations = operations({
   readComparison: {
     method: 'get',
     path: `${base}/comparison`,
-    summary: 'Actual against a version over the closed part of a window',
+    summary:
+      'Actual, forecast, a version or an earlier year against another of them, over the months of a window that both have; why revenue differs',
     access: 'reads',
     query: comparisonAddressSchema,
     answer: comparisonSchema,

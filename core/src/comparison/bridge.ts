@@ -1,4 +1,11 @@
 /** From planned to actual revenue by volume, mix and price. Source: calculations, *Comparison* (bridge). */
+import type { Span } from '../calendar/period.ts';
+import type { Scope } from '../dimensions/dimension.ts';
+import type { MemberTree } from '../dimensions/member-tree.ts';
+import { inScope } from '../dimensions/row-tree.ts';
+import { roundedTogether } from '../spread/rounded-together.ts';
+import type { Figures } from '../tables/figures.ts';
+import { compare, type Comparison } from './compare.ts';
 
 /** An item with what was planned of it and what was sold; revenue in one unit of money. */
 export interface BridgeItem {
@@ -54,4 +61,110 @@ export function bridge(items: readonly BridgeItem[]): Bridge {
     withoutUnits: sum(rest, (item) => item.revenue - item.plannedRevenue),
     actual: sum(items, ({ revenue }) => revenue),
   };
+}
+
+/** The steps of a bridge in their order, from the plan to the actual. */
+export const REVENUE_STEPS = [
+  'volume',
+  'mix',
+  'price',
+  'new',
+  'discontinued',
+  'withoutUnits',
+] as const satisfies readonly (keyof Bridge)[];
+
+/** A bridge with what stands behind its steps. */
+export interface ComparedBridge extends Bridge {
+  /** Units of the items on both sides, planned and actual. */
+  readonly plannedUnits: number;
+  readonly units: number;
+  /** How many items are new, and how many are no longer there. */
+  readonly newItems: number;
+  readonly discontinuedItems: number;
+}
+
+/**
+ * The bridge from planned to actual revenue. Items are what the lowest rows of a table are: the
+ * combinations of a scope, added up by the members of some dimensions.
+ * @param by codes of dimensions; what differs within an item counts as its price
+ * @returns null where a number of either side is missing
+ */
+export function bridgeOf(
+  actual: Figures,
+  planned: Figures,
+  tree: MemberTree,
+  {
+    by,
+    scope,
+    span,
+  }: { readonly by: readonly string[]; readonly scope: Scope; readonly span: Span },
+): ComparedBridge | null {
+  const places = by.map((code) => tree.dimensions.findIndex((one) => one.code === code));
+  const items = new Map<string, BridgeItem>();
+  const sumOf = (figures: Figures, code: 'units' | 'revenue', index: number): number => {
+    let all = 0;
+    for (let month = span.from; month <= span.to; month += 1) {
+      all += figures.measures[code][index * figures.count + month - figures.first] ?? 0;
+    }
+    return all;
+  };
+  for (const index of inScope(tree, actual.combinations, scope)) {
+    const members = actual.combinations[index]?.members ?? [];
+    const key = places.map((place) => members[place]).join();
+    const item = items.get(key) ?? { plannedUnits: 0, plannedRevenue: 0, units: 0, revenue: 0 };
+    items.set(key, {
+      plannedUnits: item.plannedUnits + sumOf(planned, 'units', index),
+      plannedRevenue: item.plannedRevenue + sumOf(planned, 'revenue', index),
+      units: item.units + sumOf(actual, 'units', index),
+      revenue: item.revenue + sumOf(actual, 'revenue', index),
+    });
+  }
+  const all = [...items.values()];
+  const made = bridge(all);
+  if (!Number.isFinite(made.plan) || !Number.isFinite(made.actual)) return null;
+  const both = all.filter(({ plannedUnits, units }) => plannedUnits > 0 && units > 0);
+  return {
+    ...made,
+    plannedUnits: sum(both, ({ plannedUnits }) => plannedUnits),
+    units: sum(both, ({ units }) => units),
+    newItems: all.filter(({ plannedUnits, units }) => !(plannedUnits > 0) && units > 0).length,
+    discontinuedItems: all.filter(({ plannedUnits, units }) => plannedUnits > 0 && !(units > 0))
+      .length,
+  };
+}
+
+/** A comparison with why revenue differs; null of other measures. */
+export interface ExplainedComparison extends Comparison {
+  readonly bridge: ComparedBridge | null;
+}
+
+/** Compares two sources, and says of revenue why they differ by the items of the lowest rows. */
+export function compareAndExplain(
+  ...[actual, planned, tree, query, covered]: Parameters<typeof compare>
+): ExplainedComparison {
+  const compared = compare(actual, planned, tree, query, covered);
+  const { rows: by, scope, measure } = query;
+  const { span } = compared;
+  const explained = measure === 'revenue' && span !== null;
+  return {
+    ...compared,
+    bridge: explained ? bridgeOf(actual, planned, tree, { by, scope, span }) : null,
+  };
+}
+
+/**
+ * A bridge as it is shown: plan and actual rounded, and steps that add up to their difference.
+ * @param unit what a shown number counts: 1,000 shows thousands
+ */
+export function shownBridge(bridge: Bridge, unit: number): Bridge {
+  const round = (value: number): number => Math.round(value / unit) * unit;
+  const [plan, actual] = [round(bridge.plan), round(bridge.actual)];
+  const steps = roundedTogether(
+    REVENUE_STEPS.map((step) => bridge[step] / unit),
+    (actual - plan) / unit,
+  );
+  const shown = Object.fromEntries(
+    REVENUE_STEPS.map((step, place) => [step, (steps[place] ?? 0) * unit]),
+  ) as Record<(typeof REVENUE_STEPS)[number], number>;
+  return { plan, actual, ...shown };
 }

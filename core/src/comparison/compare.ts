@@ -1,8 +1,8 @@
 import type { Span } from '../calendar/period.ts';
-import type { Month } from '../calendar/month.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Figures } from '../tables/figures.ts';
+import { inAll } from './coverage.ts';
 import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import { rollUp, type TableCell, type TableRow } from '../tables/roll-up.ts';
 import { varianceOf, type Variance } from './variance.ts';
@@ -28,28 +28,30 @@ export interface ComparisonRow {
 }
 
 export interface Comparison {
-  /** The months that are compared; null when none of the window is closed. */
+  /** The months that are compared; null when both sides have none of the window in common. */
   readonly span: Span | null;
-  /** True when open months of the window were cut off, on both sides. */
+  /** True when months of the window were cut off, on both sides: one of them does not have them. */
   readonly cut: boolean;
   readonly rows: readonly ComparisonRow[];
   readonly total: ComparisonRow | null;
 }
 
 /**
- * Compares actual with planned numbers by the same rows over the closed part of a window.
- * @param planned a kept version laid out over the same plan, so combinations match by place
+ * Compares two sources by the same rows over the months of a window that both have.
+ * @param planned what is held against, laid out over the same plan, so combinations match by place
+ * @param covered the months that both have; undefined for none
  */
 export function compare(
   actual: Figures,
   planned: Figures,
   tree: MemberTree,
   query: ComparisonQuery,
-  closedThrough: Month,
+  covered: Span | undefined,
 ): Comparison {
-  const span = { from: query.span.from, to: Math.min(query.span.to, closedThrough) };
-  const cut = span.to < query.span.to;
-  if (span.to < span.from) return { span: null, cut, rows: [], total: null };
+  const { from, to } = query.span;
+  const span = inAll([{ from, to }, covered]);
+  if (!span) return { span: null, cut: true, rows: [], total: null };
+  const cut = span.from > from || span.to < to;
 
   const both: Figures = {
     ...actual,

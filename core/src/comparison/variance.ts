@@ -10,6 +10,14 @@ export interface Variance {
   readonly judgement: 'good' | 'bad' | 'even';
 }
 
+/**
+ * A difference as it is shown beside its two sides: that of the rounded ones.
+ * @param step to what they are rounded: 1,000 where thousands are shown
+ */
+export function shownDifference(actual: number, plan: number, step: number): number {
+  return (Math.round(actual / step) - Math.round(plan / step)) * step;
+}
+
 /** variance = actual - plan; percent = variance / |plan|; good or bad by the measure's nature. */
 export function varianceOf(actual: number, plan: number, sense: Sense): Variance {
   const amount = actual - plan;

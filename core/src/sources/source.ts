@@ -49,6 +49,32 @@ export const versionSource = (id: number): Source => ({ kind: 'version', id });
 export const targetSource = (of: Objective): Source => ({ kind: 'target', ...of });
 export const yearBeforeSource = (of: Source): Source => ({ kind: 'yearBefore', of });
 
+/** What was sold a year before, and the year before that. */
+export const LAST_YEAR: Source = yearBeforeSource(ACTUAL);
+export const YEAR_BEFORE_LAST: Source = yearBeforeSource(LAST_YEAR);
+
+/** Sources as an address names them; a version as `version:3`. */
+const NAMED: Readonly<Record<string, Source>> = {
+  actual: ACTUAL,
+  forecast: FORECAST,
+  lastYear: LAST_YEAR,
+  yearBeforeLast: YEAR_BEFORE_LAST,
+};
+const VERSION = /^version:([1-9]\d{0,9})$/;
+
+/** The source that an address names; undefined for a name that no source has. */
+export function sourceNamed(text: string): Source | undefined {
+  const [, version] = VERSION.exec(text) ?? [];
+  if (version !== undefined) return versionSource(Number(version));
+  return Object.hasOwn(NAMED, text) ? NAMED[text] : undefined;
+}
+
+/** How an address names a source; undefined for one that no address can name. */
+export function nameOfSource(source: Source): string | undefined {
+  if (source.kind === 'version') return `version:${source.id}`;
+  return Object.keys(NAMED).find((name) => sameSource(NAMED[name], source));
+}
+
 /** Whether two sources are the same. */
 export function sameSource(a: Source | undefined, b: Source | undefined): boolean {
   return sourceKey(a) === sourceKey(b);

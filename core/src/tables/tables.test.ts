@@ -153,16 +153,17 @@ describe('compare', () => {
     one({ combination: 104, revenue: 400 }),
   ]);
   const closed = monthFrom('2025-12');
+  const covered = { from: JANUARY, to: closed };
   const ask = (span: { from: number; to: number }) =>
     compare(
       actual,
       planned,
       tree,
       { measure: 'revenue', rows: ['channel'], scope: [], span },
-      closed,
+      covered,
     );
 
-  it('cuts both sides at the last closed month and says so', () => {
+  it('cuts both sides to the months that both have, and says so', () => {
     const { span, cut, total } = ask({ from: JANUARY, to: JANUARY + 20 });
     assert.deepEqual(span, { from: JANUARY, to: closed });
     assert.isTrue(cut);
@@ -185,7 +186,7 @@ describe('compare', () => {
     assert.equal(total?.plan.value, 14);
   });
 
-  it('compares nothing in a window without a closed month', () => {
+  it('compares nothing in a window of which both have no month', () => {
     const { span, rows } = ask({ from: closed + 1, to: closed + 3 });
     assert.isNull(span);
     assert.isEmpty(rows);

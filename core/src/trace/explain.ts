@@ -51,12 +51,12 @@ export function explain(
     case 'driver':
       return explainDriver(model, question);
     case 'variance': {
-      const { against, measure, scope, span, books } = question;
+      const { of = ACTUAL, against, measure, scope, span, books } = question;
       const side = (source: Source): TraceNode => ({
         ...explain(model, { kind: 'table', source, measure, scope, span }, figuresOf),
         label: SOURCE_NAMES[source.kind],
       });
-      const actual = side(books ? inBooks(ACTUAL) : ACTUAL);
+      const actual = side(books ? inBooks(of) : of);
       const planned = side(against);
       const both = actual.value !== null && planned.value !== null;
       return {

@@ -35,7 +35,8 @@ export type TraceQuestion =
     }
   | {
       readonly kind: 'variance';
-      /** What actuals are held against. */
+      /** What is held against something; actuals where it is left out. */
+      readonly of?: Source | undefined;
       readonly against: Source;
       /** Whether of actuals only what is in the books counts. */
       readonly books?: true;

@@ -1,4 +1,5 @@
-import type { Comparison, Table } from '@dravex/core';
+import type { ComparisonAnswer } from '@dravex/contract';
+import { monthFrom, REVENUE_STEPS, type Comparison, type Table } from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
@@ -88,5 +89,79 @@ describe('the comparison', () => {
     assert.isNull(body.span);
     const file = await sample.planner.send('GET', `${SAMPLE}/comparison.csv?${open}`);
     assert.include(file.problem?.detail, 'nothing to compare');
+  });
+
+  it('holds any source against any other, over the months that both have', async () => {
+    const sides = (query: string) =>
+      sample.planner.send<ComparisonAnswer>('GET', `${SAMPLE}/comparison?${query}`);
+    const total = async (query: string): Promise<number | null> =>
+      (await table(`measure=revenue&rows=channel&${query}`)).total.total.value;
+    // The whole year: what was sold and is forecast, against the budget's year.
+    const year = 'from=2026-04&to=2027-03';
+    const { body: whole } = await sides(`rows=channel&${year}&of=forecast&against=version:1`);
+    assert.deepInclude(whole.names, { actual: 'Forecast', plan: 'Budget FY 2027' });
+    assert.isFalse(whole.cut);
+    assert.equal(whole.total?.actual.value, await total(year));
+    assert.equal(whole.total?.plan.value, await total(`${year}&version=1`));
+    const { body: before } = await sides(`rows=channel&${year}&against=lastYear`);
+    assert.deepEqual(before.span, { from: monthFrom('2026-04'), to: monthFrom('2026-09') });
+    assert.equal(before.total?.plan.value, await total('from=2025-04&to=2025-09'));
+    const { body: long } = await sides(`rows=channel&${year}&of=lastYear&against=yearBeforeLast`);
+    assert.equal(long.total?.actual.value, await total('from=2025-04&to=2026-03'));
+    assert.equal(long.total?.plan.value, await total('from=2024-04&to=2025-03'));
+    // Twelve months against six are six against six, and a year without a common month is nothing.
+    const { body: cut } = await sides('rows=channel&from=2025-10&to=2026-09&version=1');
+    assert.deepInclude(cut, { cut: true, span: before.span });
+    const { body: apart } = await sides('rows=channel&from=2025-04&to=2026-03&version=1');
+    assert.deepInclude(apart, { span: null, rows: [], total: null, bridge: null });
+    const none = await sample.planner.send(
+      'GET',
+      `${SAMPLE}/comparison.csv?rows=channel&from=2025-04&to=2026-03&version=1`,
+    );
+    assert.equal(none.status, 400);
+    assert.include(none.text, 'Actual and Budget FY 2027 have no month');
+    const file = await sample.planner.send(
+      'GET',
+      `${SAMPLE}/comparison.csv?rows=channel&${year}&of=forecast&against=lastYear`,
+    );
+    assert.include(
+      file.text.split('\r\n')[0] ?? '',
+      '"Forecast, Revenue, EUR","Last year, Revenue',
+    );
+  });
+
+  it('says why revenue differs, in steps that add up to the difference', async () => {
+    for (const rows of ['channel', 'product', 'channel,product', 'region,group']) {
+      const { body } = await ask(`rows=${rows}&from=2026-04&to=2027-03`);
+      const { bridge } = body as ComparisonAnswer;
+      assert.isNotNull(bridge);
+      if (!bridge) return;
+      const steps = REVENUE_STEPS.reduce((sum, step) => sum + bridge[step], 0);
+      assert.closeTo(steps, body.total?.variance?.amount ?? NaN, 1e-6, rows);
+    }
+    const { body } = await ask(`measure=units&${FRAME}`);
+    assert.isNull((body as ComparisonAnswer).bridge);
+  });
+
+  it('says what cannot be compared', async () => {
+    for (const [query, said] of [
+      ['', 'name what it is compared with'],
+      ['version=1&against=forecast', 'name what it is compared with'],
+      ['against=budget', 'a source is actual, forecast'],
+      ['of=target&version=1', 'a source is actual, forecast'],
+      ['against=version:0', 'a source is actual, forecast'],
+    ] as const) {
+      const { status, text } = await sample.planner.send(
+        'GET',
+        `${SAMPLE}/comparison?${FRAME}&${query}`,
+      );
+      assert.equal(status, 400, query);
+      assert.include(text, said);
+    }
+    const gone = await sample.planner.send(
+      'GET',
+      `${SAMPLE}/comparison?${FRAME}&against=version:99`,
+    );
+    assert.equal(gone.status, 404);
   });
 });

@@ -14,8 +14,10 @@ import { sendTable, tableFormat, type TableFormat } from '../platform/table-file
 /** Actual against plan, and the same as a file. */
 export function comparisonRoutes(connections: Connections, plans: Plans): Router {
   return routesOf(connections, comparisonOperations, {
-    readComparison: async ({ actor, query }) =>
-      (await comparisonFor(connections, plans, actor, query)).comparison,
+    readComparison: async ({ actor, query }) => {
+      const { comparison, names } = await comparisonFor(connections, plans, actor, query);
+      return { ...comparison, names };
+    },
     saveComparison: async ({ actor, query, name, response }) => {
       const format = tableFormat(name('format'));
       const found = await comparisonFor(connections, plans, actor, query);
@@ -28,10 +30,20 @@ async function sendComparison(
   response: Response,
   format: TableFormat,
   address: ComparisonAddress,
-  { comparison, loaded, version }: { comparison: Comparison; loaded: LoadedPlan; version: string },
+  {
+    comparison,
+    loaded,
+    names,
+  }: {
+    comparison: Comparison;
+    loaded: LoadedPlan;
+    names: { actual: string; plan: string };
+  },
 ): Promise<void> {
   if (!comparison.span || !comparison.total) {
-    throw badRequest('No month of this window is closed, so there is nothing to compare');
+    throw badRequest(
+      `${names.actual} and ${names.plan} have no month of this window in common; there is nothing to compare`,
+    );
   }
   const { from, to } = comparison.span;
   const period = spanName({ from, to });
@@ -51,8 +63,8 @@ async function sendComparison(
     [
       ...rowHeadings(loaded.plan, address.rows),
       'Period',
-      `Actual, ${name}`,
-      `${version}, ${name}`,
+      `${names.actual}, ${name}`,
+      `${names.plan}, ${name}`,
       `Variance, ${name}`,
       'Variance, fraction',
       'Judgement',
@@ -64,6 +76,10 @@ async function sendComparison(
     [...address.rows.map((_, place) => (place === 0 ? 'Total' : '')), ...figures(comparison.total)],
   ];
   const months = { from: monthText(from), to: monthText(to) };
-  const about = aboutTable(loaded, { ...address, ...months, what: `actual and ${version}` });
+  const about = aboutTable(loaded, {
+    ...address,
+    ...months,
+    what: `${names.actual} and ${names.plan}`,
+  });
   await sendTable(response, format, `comparison-${months.from}-${months.to}`, about, lines);
 }

@@ -1,34 +1,114 @@
 import type { ComparisonAddress } from '@dravex/contract';
-import { compare, monthFrom, type Comparison } from '@dravex/core';
+import {
+  compareAndExplain,
+  coverageOf,
+  inAll,
+  monthFrom,
+  sourceNamed,
+  yearLater,
+  type ExplainedComparison,
+  type Figures,
+  type Source,
+  type Span,
+} from '@dravex/core';
 import { versionById, versionFigures } from '../budgets/service.ts';
 import { checkFrame, mustBeReadable, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
+import { badRequest } from '../platform/errors.ts';
 
-/** Actual against a kept version, over the closed part of the window an address names. */
+/** One side of a comparison: its numbers, its name, and the months that it has. */
+interface Side {
+  readonly figures: Figures;
+  readonly name: string;
+  readonly covers: Span | undefined;
+}
+
+/** Both sides, and the months that they have in common; undefined where there are none. */
+export interface Sides {
+  readonly actual: Side;
+  readonly plan: Side;
+  readonly covered: Span | undefined;
+}
+
+interface Where {
+  readonly connections: Pick<Connections, 'db'>;
+  readonly actor: Pick<Actor, 'workspaceId'>;
+  readonly loaded: LoadedPlan;
+  readonly origin: 'all' | 'books';
+}
+
+async function sideOf(where: Where, source: Source): Promise<Side> {
+  const { connections, actor, loaded, origin } = where;
+  const { calendar } = loaded.plan;
+  switch (source.kind) {
+    case 'version': {
+      const { name, from, to } = await versionById(connections.db, actor.workspaceId, source.id);
+      const figures = await versionFigures(connections, actor, loaded.plan, source.id);
+      return { figures, name, covers: { from: monthFrom(from), to: monthFrom(to) } };
+    }
+    case 'yearBefore': {
+      const { figures } = await sideOf(where, source.of);
+      const name = source.of.kind === 'yearBefore' ? 'Year before last' : 'Last year';
+      return { figures: yearLater(figures), name, covers: coverageOf(source, calendar, none) };
+    }
+    case 'actual':
+    case 'forecast':
+      return {
+        figures: loaded.figures(source.kind, origin),
+        name: source.kind === 'actual' ? 'Actual' : 'Forecast',
+        covers: coverageOf(source, calendar, none),
+      };
+    case 'target':
+      throw badRequest('A target is compared in Targets');
+  }
+}
+const none = (): undefined => undefined;
+
+/**
+ * The two sides of a comparison by their names in an address.
+ * @throws HttpProblem 404 for a version that is not there
+ */
+export async function sidesOf(where: Where, of: string, against: string): Promise<Sides> {
+  const [actual, plan] = await Promise.all(
+    [of, against].map((name) => {
+      const source = sourceNamed(name);
+      if (!source) throw badRequest(`There is nothing called ${name} to compare`);
+      return sideOf(where, source);
+    }),
+  );
+  if (!actual || !plan) throw new Error('A comparison has two sides');
+  return { actual, plan, covered: inAll([actual.covers, plan.covers]) };
+}
+
+/** How an address names what is held against. */
+export const againstOf = ({ against, version }: Pick<ComparisonAddress, 'against' | 'version'>) =>
+  against ?? `version:${version ?? 0}`;
+
+/** Two sources over the months of a window that both have, and why their revenue differs. */
 export async function comparisonFor(
   connections: Connections,
   plans: Plans,
   actor: Actor,
   address: ComparisonAddress,
-): Promise<{ comparison: Comparison; loaded: LoadedPlan; version: string }> {
+): Promise<{
+  comparison: ExplainedComparison;
+  loaded: LoadedPlan;
+  names: { actual: string; plan: string };
+}> {
+  const { rows, scope, measure, origin } = address;
   const loaded = await plans.current(actor.workspaceId);
-  checkFrame(loaded, address.rows, address.scope);
+  checkFrame(loaded, rows, scope);
   const span = windowOf(loaded.plan.calendar, address);
-  mustBeReadable(loaded, address.rows, address.scope, 3);
-  const comparison = compare(
-    loaded.figures('actual', address.origin),
-    await versionFigures(connections, actor, loaded.plan, address.version),
-    loaded.model.tree,
-    {
-      measure: address.measure,
-      rows: address.rows,
-      scope: address.scope,
-      span,
-    },
-    monthFrom(loaded.plan.calendar.closedThrough),
-  );
-  const { name } = await versionById(connections.db, actor.workspaceId, address.version);
-  return { comparison, loaded, version: name };
+  mustBeReadable(loaded, rows, scope, 3);
+  const where = { connections, actor, loaded, origin };
+  const { actual, plan, covered } = await sidesOf(where, address.of, againstOf(address));
+  const query = { measure, rows, scope, span };
+  const { tree } = loaded.model;
+  return {
+    comparison: compareAndExplain(actual.figures, plan.figures, tree, query, covered),
+    loaded,
+    names: { actual: actual.name, plan: plan.name },
+  };
 }

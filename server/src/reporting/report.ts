@@ -15,6 +15,7 @@ import {
 } from '@dravex/core';
 import { salesLines } from '../actuals/read-lines.ts';
 import { versionFigures } from '../budgets/service.ts';
+import { sidesOf } from '../comparison/service.ts';
 import { fieldOf, moneyField } from '../plan/file-numbers.ts';
 import { combinationsIn, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
@@ -146,14 +147,15 @@ async function makeTable(
       return { columns: cells, rows: figureRows(loaded, figures, scope, spanOf(loaded, address)) };
     }
     case 'comparison': {
-      const planned = await versionFigures(connections, actor, plan, needed());
+      const where = { connections, actor, loaded, origin: 'all' } as const;
+      const sides = await sidesOf(where, 'actual', `version:${needed()}`);
       const rows: Row[] = [];
       for (const measure of RESULTS) {
         const field = (value: number | null): Value =>
           fieldOf(value, MEASURES[measure].display, plan.currency);
         const query = { measure, rows: codes, scope, span: spanOf(loaded, address) };
-        const closed = monthFrom(plan.calendar.closedThrough);
-        for (const row of compare(loaded.actual, planned, model.tree, query, closed).rows) {
+        const [actual, planned] = [sides.actual.figures, sides.plan.figures];
+        for (const row of compare(actual, planned, model.tree, query, sides.covered).rows) {
           if (row.scope.length < codes.length || row.parent) continue;
           rows.push([
             measure,

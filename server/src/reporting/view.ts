@@ -13,7 +13,7 @@ import {
   type Span,
 } from '@dravex/core';
 import { readSummary } from '../actuals/summary.ts';
-import { versionById, versionFigures } from '../budgets/service.ts';
+import { sidesOf } from '../comparison/service.ts';
 import { forecastLine } from '../forecast/answers.ts';
 import { checkFrame } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
@@ -243,18 +243,13 @@ async function comparisonView(
   scope: readonly number[],
   span: Span,
 ): Promise<ViewTable> {
-  const { plan, model } = loaded;
+  const { model } = loaded;
   checkFrame(loaded, rows, scope);
-  const planned = await versionFigures(connections, { workspaceId }, plan, version);
-  const { name } = await versionById(connections.db, workspaceId, version);
-  const closed = monthFrom(plan.calendar.closedThrough);
-  const made = compare(
-    loaded.figures('actual', origin),
-    planned,
-    model.tree,
-    { measure, rows, scope, span },
-    closed,
-  );
+  const where = { connections, actor: { workspaceId }, loaded, origin };
+  const sides = await sidesOf(where, 'actual', `version:${version}`);
+  const { name } = sides.plan;
+  const query = { measure, rows, scope, span };
+  const made = compare(sides.actual.figures, sides.plan.figures, model.tree, query, sides.covered);
   const { display } = MEASURES[measure];
   const column = (label: string, as: Display = display): ViewColumn => ({
     label,

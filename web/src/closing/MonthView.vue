@@ -35,7 +35,7 @@ const { data, failure } = useAnswer(
       scope: scope.value,
       span: { from: month, to: month },
     };
-    const found = await plan.compute().compare(counted(ACTUAL), FORECAST, query, month);
+    const found = await plan.compute().compare(counted(ACTUAL), FORECAST, query, query.span);
     const begun = closing.asOf >= `${closing.month}-01`;
     return { closing, query, comparison: begun ? found : notBegun(found) };
   },

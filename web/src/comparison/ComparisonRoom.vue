@@ -1,43 +1,47 @@
 <script setup lang="ts">
-import { ACTUAL, MEASURES, monthFrom, versionSource } from '@dravex/core';
+import { inBoth, MEASURES, type Scope } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { longMonth, spanInWords } from '../format/periods.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
+import Choice from '../kit/Choice.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import EmptyState from '../kit/EmptyState.vue';
 import { usePlanner } from '../people/use-planner.ts';
 import EmbedDialog from '../reporting/EmbedDialog.vue';
 import EmptyFilter from '../shell/EmptyFilter.vue';
 import FileItems from '../shell/FileItems.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import BridgeTable from './BridgeTable.vue';
 import ComparisonTable from './ComparisonTable.vue';
 import { comparisonHeadline } from './headline.ts';
+import { useSides } from './use-sides.ts';
 
+/** Any source beside any other one: where they differ, and of revenue why. */
 const plan = usePlan();
 const {
   span,
   scope,
   measure,
   rows: rowCodes,
-  version,
   books,
-  counted,
   unit,
   formats,
   subjectOf,
+  setScope,
 } = useFrame();
+const { of, against, ofOffered, againstOffered, covered, sourceOf, kept, compare, hold } =
+  useSides();
 const planner = usePlanner();
 const embedding = ref(false);
 
 const { data, failure } = useAnswer(
-  [span, scope, measure, rowCodes, version, books, () => plan.tick],
+  [span, scope, measure, rowCodes, of, against, books, () => plan.tick],
   async () => {
-    const kept = version.value;
-    if (!kept) return undefined;
-    await plan.loadVersion(kept.id);
+    const sides = { of: of.value, against: against.value };
+    const [actual, planned] = [sourceOf(sides.of), sourceOf(sides.against)];
+    for (const version of kept.value) await plan.loadVersion(version);
     const query = {
       measure: measure.value,
       rows: rowCodes.value,
@@ -45,49 +49,71 @@ const { data, failure } = useAnswer(
       span: span.value,
     };
     const worker = plan.compute();
-    const comparison = await worker.compare(counted(ACTUAL), versionSource(kept.id), query);
+    const comparison = await worker.compare(actual, planned, query, covered.value);
     const { from, to } = comparison.span ?? query.span;
     const hand = { ...query, columns: 'time', grain: 'year', span: { from, to } } as const;
-    const byHand = books.value ? undefined : await worker.byHandTable(hand);
-    return { query, kept, comparison, byHand };
+    const sold = actual.kind === 'actual' && !books.value;
+    const byHand = sold ? await worker.byHandTable(hand) : undefined;
+    return { query, sides, actual, planned, comparison, byHand };
   },
 );
 
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
-
 const headline = computed(() => {
   const answer = data.value;
-  if (!answer) return 'Actual and budget';
-  const { comparison, query } = answer;
-  const found = comparisonHeadline(comparison, query.measure, formats.value);
+  if (!answer) return 'Comparison';
+  const { comparison, query, sides } = answer;
+  const found = comparisonHeadline(comparison, query.measure, formats.value, {
+    of: sides.of.value === 'actual' ? undefined : sides.of.said,
+    against: sides.against.said,
+  });
   return query.scope.length > 0 && comparison.total?.variance
     ? `${subjectOf(query.scope)}: ${found.charAt(0).toLowerCase()}${found.slice(1)}`
     : found;
 });
+/** Which months of the window are left out because one side does not have them. */
+const cutInWords = computed(() => {
+  const { comparison, query } = data.value ?? {};
+  const found = comparison?.span;
+  if (!found || !query) return '';
+  const ends = [
+    ...(found.from > query.span.from ? [`from ${longMonth(found.from)}`] : []),
+    ...(found.to < query.span.to ? [`through ${longMonth(found.to)}`] : []),
+  ];
+  return ends.length > 0 ? `; both ${ends.join(' ')}` : '';
+});
 const state = computed(() => {
   const answer = data.value;
   if (!answer) return '';
-  const { comparison, query, kept } = answer;
-  const months = comparison.span ? spanInWords(comparison.span) : spanInWords(query.span);
-  const cut = comparison.cut ? `; both through ${longMonth(plan.closedThrough)}` : '';
-  return `${measureInWords(query.measure, unit.value, formats.value)}, ${months}, actual${books.value ? ' in the books' : ''} less ${kept.name}${cut}`;
+  const { comparison, query, sides } = answer;
+  const months = spanInWords(comparison.span ?? query.span);
+  return `${measureInWords(query.measure, unit.value, formats.value)}, ${months}, ${sides.of.said}${books.value ? ' in the books' : ''} less ${sides.against.said}${cutInWords.value}`;
 });
-/** Months of the window for which the version has nothing: unlike spans are said. */
-const uncovered = computed(() => {
-  const answer = data.value;
-  if (!answer?.comparison.span) return '';
-  const { from, to } = answer.comparison.span;
-  const months = spanInWords({ from, to });
-  const start = answer.kept.from;
-  const end = answer.kept.to;
-  if (monthFrom(start) <= from && to <= monthFrom(end)) return '';
-  return `${answer.kept.name} covers ${spanInWords({ from: monthFrom(start), to: monthFrom(end) })} only; the other months of ${months} have no budget.`;
+/** Nothing of the window is compared: sales are not there yet, or the sides have no month in common. */
+const nothing = computed(() => {
+  const { sides, query } = data.value ?? {};
+  if (sides?.of.value === 'actual' && (query?.span.from ?? 0) > plan.closedThrough) {
+    return 'No closed months in this period';
+  }
+  return `${sides?.of.name ?? ''} and ${sides?.against.said ?? ''} have no month of this period in common`;
+});
+const picture = computed(() => {
+  const { sides } = data.value ?? {};
+  if (sides?.of.value !== 'actual') return 'Difference';
+  return sides.against.value.startsWith('version:') ? 'Budget | actual' : `Before | actual`;
 });
 
 /** The single largest differences, with where they are: what to look at first. */
 const largest = computed(() => {
   const above: string[] = [];
-  const leaves: { key: string; label: string; where: string; amount: number; bad: boolean }[] = [];
+  const leaves: {
+    key: string;
+    label: string;
+    where: string;
+    amount: number;
+    bad: boolean;
+    scope: Scope;
+  }[] = [];
   for (const row of data.value?.comparison.rows ?? []) {
     above.length = row.level;
     if (!row.parent && row.variance) {
@@ -99,6 +125,7 @@ const largest = computed(() => {
         where: where.join(),
         amount,
         bad: judgement === 'bad',
+        scope: inBoth(plan.tree, row.scope, data.value?.query.scope ?? []),
       });
     }
     above.push(row.label);
@@ -112,49 +139,73 @@ const largest = computed(() => {
     :heading="headline"
     :state="state"
     :failure="failure"
-    :shows="['books', 'measure', 'version', 'unit']"
+    :shows="['books', 'measure', 'unit']"
   >
-    <template #shown><RowsChoice /></template>
+    <template #shown>
+      <RowsChoice />
+      <Choice
+        about="Compared"
+        :label="of.name"
+        :options="ofOffered"
+        :chosen="of.value"
+        @choose="compare"
+      />
+      <Choice
+        about="Version"
+        :label="`against ${against.said}`"
+        :options="againstOffered"
+        :chosen="against.value"
+        @choose="hold"
+      />
+    </template>
     <template #menu>
       <template v-if="data">
-        <FileItems :query="data.query" name="comparison" :version="data.kept.id" />
+        <FileItems
+          :query="data.query"
+          name="comparison"
+          :sides="{ of: data.sides.of.value, against: data.sides.against.value }"
+        />
         <v-list-item
-          v-if="planner"
+          v-if="planner && data.actual.kind === 'actual' && data.planned.kind === 'version'"
           role="menuitem"
           title="Embed in another page"
           @click="embedding = true"
         />
       </template>
     </template>
-    <p v-if="uncovered" class="waits">{{ uncovered }}</p>
-    <EmptyState v-if="!version" heading="There is no budget to compare with">
-      <p>Save the forecast as a version first; sales are then compared with it.</p>
-      <v-btn color="primary" :to="`/w/${plan.workspaceId}/budget`">Go to Budget</v-btn>
-    </EmptyState>
     <EmptyFilter
-      v-else-if="data && !data.comparison.span"
-      heading="No closed months in this period"
-      instead="To date"
+      v-if="data && !data.comparison.span"
+      :heading="nothing"
+      :instead="data.sides.of.value === 'actual' ? 'To date' : 'This year'"
     >
-      <p>Sales are compared up to {{ longMonth(plan.closedThrough) }}.</p>
+      <p v-if="data.sides.of.value === 'actual'">
+        Sales are compared up to {{ longMonth(plan.closedThrough) }}.
+      </p>
     </EmptyFilter>
     <EmptyFilter
       v-else-if="data && data.comparison.rows.length === 0"
       heading="No sales and no plan here"
     />
     <template v-else-if="data">
+      <BridgeTable
+        v-if="data.comparison.bridge"
+        :bridge="data.comparison.bridge"
+        :actual="data.sides.of.name"
+        :plan="data.sides.against.name"
+      />
       <div class="beside">
         <div class="grid-place" data-grid="comparison">
           <ComparisonTable
             label="Comparison"
             place="comparison"
-            picture="Budget | actual"
+            :picture="picture"
             :about="state"
             :comparison="data.comparison"
             :query="data.query"
-            :actual="counted(ACTUAL)"
-            :against="versionSource(data.kept.id)"
-            :against-name="data.kept.name"
+            :actual="data.actual"
+            :actual-name="data.sides.of.name"
+            :against="data.planned"
+            :against-name="data.sides.against.name"
             :by-hand="data.byHand"
           />
         </div>
@@ -163,7 +214,14 @@ const largest = computed(() => {
           <ol>
             <li v-for="item in largest" :key="item.key">
               <span>
-                {{ item.label }} <span v-if="item.where" class="quiet">{{ item.where }}</span>
+                <v-btn
+                  variant="plain"
+                  :title="`Why: only ${item.label}`"
+                  @click="setScope(item.scope)"
+                >
+                  {{ item.label }}
+                </v-btn>
+                <span v-if="item.where" class="quiet where">{{ item.where }}</span>
               </span>
               <span class="figures" :class="item.bad ? 'bad' : 'good'">
                 <span v-if="item.bad" class="diamond" role="img" aria-label="unfavourable:">◇</span
@@ -174,6 +232,7 @@ const largest = computed(() => {
         </aside>
       </div>
       <EmbedDialog
+        v-if="data.planned.kind === 'version'"
         v-model="embedding"
         :measured="MEASURES[data.query.measure].name"
         :query="{
@@ -181,7 +240,7 @@ const largest = computed(() => {
           origin: books ? 'books' : 'all',
           measure: data.query.measure,
           rows: [...data.query.rows],
-          version: data.kept.id,
+          version: data.planned.id,
         }"
       />
     </template>
@@ -215,6 +274,9 @@ const largest = computed(() => {
   .largest {
     width: 184px;
   }
+}
+.where {
+  margin-left: 4px;
 }
 .largest ol {
   list-style: none;

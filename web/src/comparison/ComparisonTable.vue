@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import {
   inBoth,
+  shownDifference,
   type Comparison,
   type ComparisonQuery,
   type ComparisonRow,
@@ -9,7 +10,7 @@ import {
   type TraceQuestion,
 } from '@dravex/core';
 import { computed } from 'vue';
-import { DASH } from '../format/numbers.ts';
+import { DASH, shownStep } from '../format/numbers.ts';
 import { spanInWords } from '../format/periods.ts';
 import {
   cellsOnDemand,
@@ -37,6 +38,8 @@ const props = defineProps<{
   comparison: Comparison;
   query: ComparisonQuery;
   actual: Source;
+  /** What the first column is called. */
+  actualName?: string;
   /** What sales are held against, and its name. */
   against: Source;
   againstName: string;
@@ -92,13 +95,27 @@ const columns = computed<GridColumn[]>(() => {
     ...part,
   });
   return [
-    head('actual', 'Actual', { closed: true }),
+    head('actual', props.actualName ?? 'Actual', { closed: props.actual.kind === 'actual' }),
     head('plan', props.againstName),
     head('variance', 'Variance'),
     head('percent', 'in %', { size: 72 }),
     head('mark', props.picture, { size: 104, align: 'center' }),
   ];
 });
+/** How the numbers of a source are dressed. */
+const DRESSES: Readonly<Record<Source['kind'], Dress>> = {
+  actual: 'books',
+  forecast: 'plain',
+  version: 'kept',
+  target: 'kept',
+  yearBefore: 'books',
+};
+/** What is shown as a difference is that of the shown numbers. */
+function differenceIn({ actual, plan: planned }: ComparisonRow): number | undefined {
+  const rounded = display.value === 'money' || display.value === 'units';
+  if (!rounded || actual.value === null || planned.value === null) return undefined;
+  return shownDifference(actual.value, planned.value, shownStep(display.value, unit.value));
+}
 /** The rows whose actual sales were entered by hand only. */
 const handRows = computed(
   () =>
@@ -127,15 +144,18 @@ function toRow(row: ComparisonRow & { folded?: boolean }, strong: boolean): Grid
       const judged = variance ? { judgement: variance.judgement } : {};
       switch (index) {
         case 0:
-          return number(row.actual.value, byHand.has(row.key) ? 'typed' : 'books');
+          return number(
+            row.actual.value,
+            byHand.has(row.key) ? 'typed' : DRESSES[props.actual.kind],
+          );
         case 1:
-          return number(row.plan.value, 'kept');
+          return number(row.plan.value, DRESSES[props.against.kind]);
         case 2: {
           const cell = number(variance?.amount ?? null, 'plain');
           return {
             ...cell,
             ...judged,
-            text: variance ? now.signed(variance.amount, shown, size) : DASH,
+            text: variance ? now.signed(differenceIn(row) ?? variance.amount, shown, size) : DASH,
           };
         }
         case 3: {
@@ -175,7 +195,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   if (column === 'percent') {
     const node = growthOf(
       `Difference from ${againstName}`,
-      { label: 'Actual', value: row.actual.value, question: actual },
+      { label: props.actualName ?? 'Actual', value: row.actual.value, question: actual },
       { label: againstName, value: row.plan.value, question: planned },
       display.value,
     );
@@ -183,7 +203,9 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
     return { kind: 'node', node, about: `${what}, ${spanInWords(span)}` };
   }
   const part = books.value ? { books: true as const } : {};
-  if (side === 'variance') return questioned({ kind: 'variance', against, ...part, ...asked });
+  if (side === 'variance') {
+    return questioned({ kind: 'variance', of: props.actual, against, ...part, ...asked });
+  }
   return questioned(side === 'actual' ? actual : planned);
 }
 </script>

@@ -16,19 +16,28 @@ function sizeInWords(amount: number, display: Display, name: string, formats: Fo
   }
 }
 
+/** What the sides of a comparison are called within a sentence; actual sales are spoken of by their months. */
+export interface SidesInWords {
+  /** Nothing for actual sales. */
+  readonly of?: string | undefined;
+  readonly against: string;
+}
+
 /** What a comparison found, as a sentence: how far off, and where most of it is. */
 export function comparisonHeadline(
   { total, rows, span }: Comparison,
   measure: MeasureCode,
   formats: Formats,
+  { of, against }: SidesInWords,
 ): string {
   if (!total?.variance || !span) return 'There is nothing to compare in this period';
   const { amount, percent } = total.variance;
   const months = monthsInWords(span.to - span.from + 1);
-  const after = `${months.charAt(0).toUpperCase()}${months.slice(1)} in`;
+  const after = of === undefined ? `${months} in,` : `${of} is`;
+  const lead = `${after.charAt(0).toUpperCase()}${after.slice(1)}`;
   const { name, nature, display } = MEASURES[measure];
   const size = sizeInWords(Math.abs(amount), display, name, formats);
-  if (percent !== null && Math.abs(percent) < 0.0005) return `${after}, as budgeted`;
+  if (percent !== null && Math.abs(percent) < 0.0005) return `${lead} as ${against}`;
   const side = amount > 0 ? 'over' : 'under';
   const outer = rows.filter(({ level, variance }) => level === 0 && variance);
   const share = (row: (typeof outer)[number]): number =>
@@ -41,5 +50,5 @@ export function comparisonHeadline(
     most && outer.length > 1 && nature !== 'ratio' && share(most) > 0
       ? `, most of it in ${most.label}`
       : '';
-  return `${after}, ${size} ${side} budget${where}`;
+  return `${lead} ${size} ${side} ${against}${where}`;
 }

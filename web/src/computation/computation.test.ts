@@ -1,13 +1,5 @@
-import type { TypingResult, VersionCells, WorkspacePlan } from '@dravex/contract';
-import {
-  ACTUAL,
-  FORECAST,
-  inBooks,
-  monthFrom,
-  versionSource,
-  type Comparison,
-  type Table,
-} from '@dravex/core';
+import type { ComparisonAnswer, TypingResult, VersionCells, WorkspacePlan } from '@dravex/contract';
+import { ACTUAL, FORECAST, inBooks, monthFrom, versionSource, type Table } from '@dravex/core';
 import { assert } from 'chai';
 import {
   SAMPLE,
@@ -26,6 +18,8 @@ const query = {
   span,
   grain: 'month',
 } as const;
+/** The months of it that are closed. */
+const closed = { from: span.from, to: monthFrom('2026-09') };
 const ADDRESS = 'rows=channel,product&from=2026-04&to=2027-03';
 
 describe('the computation of the browser', () => {
@@ -52,11 +46,14 @@ describe('the computation of the browser', () => {
     await sameAsServer();
     const version = await planner.send<Table>('GET', `${SAMPLE}/table?${ADDRESS}&version=1`);
     assert.deepEqual(asSent(computation.table(versionSource(1), query)), version.body);
-    const comparison = await planner.send<Comparison>(
+    const comparison = await planner.send<ComparisonAnswer>(
       'GET',
       `${SAMPLE}/comparison?${ADDRESS}&version=1`,
     );
-    assert.deepEqual(asSent(computation.compare(ACTUAL, versionSource(1), query)), comparison.body);
+    const own = computation.compare(ACTUAL, versionSource(1), query, closed);
+    const { names, ...told } = comparison.body;
+    assert.deepEqual(asSent(own), told);
+    assert.deepEqual(names, { actual: 'Actual', plan: 'Budget FY 2027' });
   });
 
   it('has the server’s numbers of what is in the books, and marks what is by hand only', async () => {
@@ -85,12 +82,13 @@ describe('the computation of the browser', () => {
 
     const line = await planner.send<Table>('GET', `${SAMPLE}/table?${ADDRESS}&origin=books`);
     assert.deepEqual(asSent(computation.table(inBooks(FORECAST), query)), line.body);
-    const compared = await planner.send<Comparison>(
+    const compared = await planner.send<ComparisonAnswer>(
       'GET',
       `${SAMPLE}/comparison?${ADDRESS}&version=1&origin=books`,
     );
-    const own = computation.compare(inBooks(ACTUAL), versionSource(1), query);
-    assert.deepEqual(asSent(own), compared.body);
+    const own = computation.compare(inBooks(ACTUAL), versionSource(1), query, closed);
+    const { names: _, ...told } = compared.body;
+    assert.deepEqual(asSent(own), told);
 
     const byHand = computation.byHandTable({ ...query, rows: ['channel', 'product'] });
     const marked = byHand?.rows.flatMap(({ label, parent, cells }) =>

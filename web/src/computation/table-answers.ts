@@ -1,10 +1,9 @@
 import {
   cellsByOrigin,
-  compare,
+  compareAndExplain,
   explain,
   funnelTable,
   measuredTable,
-  monthFrom,
   movers,
   partsOf,
   rollUp,
@@ -12,12 +11,11 @@ import {
   periodsOf,
   subscriptionBridge,
   subscriptionTable,
-  type Comparison,
+  type ExplainedComparison,
   type ComparisonQuery,
   type ForecastResult,
   type FunnelTable,
   type Grain,
-  type Month,
   type MeasuredQuery,
   type Mover,
   type Parts,
@@ -123,13 +121,17 @@ export function tableAnswers(session: Session) {
     },
 
     /**
-     * Sales, of the books only where that is wanted, held against another source.
-     * @param through the last month that is compared; the last closed one where it is left out
+     * A source held against another one, and why their revenue differs.
+     * @param covered the months that both have; undefined for none
      */
-    compare(actual: Source, against: Source, query: ComparisonQuery, through?: Month): Comparison {
-      const { model } = session;
-      const last = through ?? monthFrom(model.plan.calendar.closedThrough);
-      return compare(session.figures(actual), session.figures(against), model.tree, query, last);
+    compare(
+      actual: Source,
+      against: Source,
+      query: ComparisonQuery,
+      covered: Span | undefined,
+    ): ExplainedComparison {
+      const [one, other] = [session.figures(actual), session.figures(against)];
+      return compareAndExplain(one, other, session.model.tree, query, covered);
     },
 
     /** How a number came about, one level down. */

@@ -66,16 +66,22 @@ describe('headings', () => {
       rows: [row('Web shop', 0, 800_000, 1_100_000), row('Office', 0, 500_000, 470_000)],
       total: row('Revenue', 0, actual, plan),
     });
+    const budget = { against: 'Budget A' };
     assert.equal(
-      comparisonHeadline(comparison(1_300_000, 1_570_000), 'revenue', formats),
-      'Six months in, 270 thousand under budget, most of it in Web shop',
+      comparisonHeadline(comparison(1_300_000, 1_570_000), 'revenue', formats, budget),
+      'Six months in, 270 thousand under Budget A, most of it in Web shop',
     );
     assert.equal(
-      comparisonHeadline(comparison(5, 5), 'revenue', formats),
-      'Six months in, as budgeted',
+      comparisonHeadline(comparison(5, 5), 'revenue', formats, budget),
+      'Six months in, as Budget A',
+    );
+    const lastYear = { of: 'the forecast', against: 'last year' };
+    assert.equal(
+      comparisonHeadline(comparison(2, 5), 'revenue', formats, lastYear),
+      'The forecast is 3 under last year, most of it in Web shop',
     );
     assert.include(
-      comparisonHeadline({ ...comparison(1, 2), total: null }, 'revenue', formats),
+      comparisonHeadline({ ...comparison(1, 2), total: null }, 'revenue', formats, budget),
       'nothing to compare',
     );
   });

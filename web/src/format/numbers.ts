@@ -26,6 +26,12 @@ export function usualUnit(revenue: number): Unit {
 /** How large the unit is in which a number is shown: what is counted, and prices and rates, have none. */
 export const unitOf = (display: Display, unit: Unit): Unit => (display === 'money' ? unit : 1);
 
+/** To what a shown number is rounded: to whole units, of millions to two decimals. */
+export const shownStep = (display: Display, unit: Unit): number => {
+  const size = unitOf(display, unit);
+  return size === 1_000_000 ? size / 100 : size;
+};
+
 export interface Formats {
   /** A number of the core in its display; a dash for no value, a real minus for negative ones. */
   show(value: number | null | undefined, display: Display, unit?: Unit): string;

@@ -2,6 +2,7 @@ import { notForecastInWords, stillSold } from '../format/not-forecast.ts';
 import { actualsOperations, closingOperations, targetOperations } from '@dravex/contract';
 import {
   fiscalYearSpan,
+  inAll,
   monthFrom,
   ratio,
   type Scope,
@@ -78,6 +79,7 @@ export function useStanding() {
       const toDate = { from: year.from, to: Math.min(year.to, plan.closedThrough) };
       const kept = version.value;
       if (kept) await plan.loadVersion(kept.id);
+      const keptSpan = kept && { from: monthFrom(kept.from), to: monthFrom(kept.to) };
 
       const question = (source: Source, span: Span): TraceQuestion => ({
         kind: 'table',
@@ -128,11 +130,13 @@ export function useStanding() {
       const before = (span: Span): Span => ({ from: span.from - 12, to: span.to - 12 });
       if (toDate.to >= toDate.from) {
         const date = { what: 'Revenue to date', span: toDate, forecast: false };
-        if (kept) {
+        // A version that has some of the months only is held against those.
+        const both = inAll([toDate, keptSpan]);
+        if (kept && both) {
           await add(
-            { ...date, key: 'date-budget', shouldName: kept.name },
-            [actual, toDate],
-            [versionSource(kept.id), toDate],
+            { ...date, key: 'date-budget', shouldName: kept.name, span: both },
+            [actual, both],
+            [versionSource(kept.id), both],
           );
         }
         if (before(toDate).from >= first) {
@@ -151,7 +155,7 @@ export function useStanding() {
         }
       }
       const outlook = { what: `Outlook of FY ${fiscalYear.value}`, span: year, forecast: true };
-      if (kept) {
+      if (kept && keptSpan && keptSpan.from <= year.from && keptSpan.to >= year.to) {
         await add(
           { ...outlook, key: 'year-budget', shouldName: kept.name },
           [line, year],

@@ -1,0 +1,138 @@
+import { assert } from 'chai';
+import fc from 'fast-check';
+import { monthFrom } from '../calendar/month.ts';
+import { compile } from '../forecast/run.ts';
+import { ACTUAL, FORECAST, LAST_YEAR, nameOfSource, sourceNamed } from '../sources/source.ts';
+import { versionSource, YEAR_BEFORE_LAST, type Source } from '../sources/source.ts';
+import { roundedTogether } from '../spread/rounded-together.ts';
+import { figuresFromRows } from '../tables/figures.ts';
+import { COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
+import { bridgeOf, compareAndExplain, REVENUE_STEPS, shownBridge } from './bridge.ts';
+import { coverageOf, inAll } from './coverage.ts';
+
+const plan = smallPlan([]);
+const { tree } = compile(plan);
+const JANUARY = monthFrom('2025-01');
+const months = (from: string, to: string) => ({ from: monthFrom(from), to: monthFrom(to) });
+
+const someRows = fc.array(
+  fc.record({
+    combination: fc.constantFrom(...COMBINATIONS.map(({ id }) => id)),
+    month: fc.integer({ min: 0, max: 11 }).map((t) => JANUARY + t),
+    units: fc.integer({ min: -3, max: 40 }),
+    revenue: fc.integer({ min: -900, max: 90_000 }),
+    cost: fc.constant(null),
+  }),
+  { maxLength: 30 },
+);
+
+describe('a comparison of any two sources', () => {
+  it('says why revenue differs by steps that add up, in any cut, exact and as shown', () => {
+    fc.assert(
+      fc.property(
+        someRows,
+        someRows,
+        fc.subarray(['channel', 'product', 'region'], { minLength: 1 }),
+        fc.constantFrom([], [M.web], [M.hardware], [M.web, M.tap]),
+        fc.constantFrom(1, 1000),
+        (sold, planned, rows, scope, unit) => {
+          const [actual, kept] = [figuresFromRows(plan, sold), figuresFromRows(plan, planned)];
+          const span = months('2025-01', '2025-12');
+          const query = { measure: 'revenue', rows, scope, span } as const;
+          const { bridge, total } = compareAndExplain(actual, kept, tree, query, span);
+          assert.isNotNull(bridge);
+          if (!bridge || !total) return;
+          const steps = REVENUE_STEPS.reduce((all, step) => all + bridge[step], 0);
+          assert.closeTo(bridge.plan + steps, bridge.actual, 1e-6);
+          assert.closeTo(bridge.plan, total.plan.value ?? NaN, 1e-6);
+          assert.closeTo(bridge.actual, total.actual.value ?? NaN, 1e-6);
+          const shown = shownBridge(bridge, unit);
+          const all = REVENUE_STEPS.reduce((sum, step) => sum + shown[step], shown.plan);
+          assert.equal(all, shown.actual);
+          for (const step of REVENUE_STEPS) {
+            assert.isBelow(Math.abs(shown[step] - bridge[step]), 2 * unit, step);
+          }
+        },
+      ),
+    );
+  });
+
+  it('counts by the rows that are asked for: what is mix of products is price of channels', () => {
+    const row = (combination: number, units: number, euros: number) => ({
+      ...{ combination, month: JANUARY, units, revenue: euros * 100, cost: null },
+    });
+    // Ten carafes at 10 and ten taps at 20 were planned; five and fifteen were sold.
+    const [carafe, tap] = [100, 102];
+    const planned = figuresFromRows(plan, [row(carafe, 10, 100), row(tap, 10, 200)]);
+    const sold = figuresFromRows(plan, [row(carafe, 5, 50), row(tap, 15, 300)]);
+    const of = (by: string[]) =>
+      bridgeOf(sold, planned, tree, { by, scope: [], span: months('2025-01', '2025-01') });
+    assert.deepInclude(of(['product']), { plan: 300, volume: 0, mix: 50, price: 0, actual: 350 });
+    assert.deepInclude(of(['channel']), { plan: 300, volume: 0, mix: 0, price: 50, actual: 350 });
+    const other = figuresFromRows(plan, [row(carafe, 10, 100), row(103, 4, 90)]);
+    assert.deepInclude(
+      bridgeOf(other, planned, tree, {
+        ...{ by: ['product', 'region'], scope: [], span: months('2025-01', '2025-01') },
+      }),
+      { new: 90, newItems: 1, discontinued: -200, discontinuedItems: 1, price: 0, volume: 0 },
+    );
+  });
+
+  it('compares only the months that both sides have', () => {
+    const { calendar } = plan;
+    const version = (id: number) => (id === 3 ? months('2025-04', '2026-03') : undefined);
+    const covers = (source: Source) => coverageOf(source, calendar, version);
+    assert.deepEqual(covers(ACTUAL), months('2025-01', '2025-12'));
+    assert.deepEqual(covers(FORECAST), months('2025-01', '2026-12'));
+    assert.deepEqual(covers(LAST_YEAR), months('2026-01', '2026-12'));
+    assert.deepEqual(covers(YEAR_BEFORE_LAST), months('2027-01', '2027-12'));
+    assert.isUndefined(covers(versionSource(4)));
+    assert.deepEqual(
+      inAll([covers(ACTUAL), covers(versionSource(3))]),
+      months('2025-04', '2025-12'),
+    );
+    assert.isUndefined(inAll([covers(ACTUAL), covers(LAST_YEAR)]));
+    const none = figuresFromRows(plan, []);
+    const query = { measure: 'revenue', rows: ['channel'], scope: [] } as const;
+    const asked = { ...query, span: months('2025-01', '2025-12') };
+    const cut = compareAndExplain(none, none, tree, asked, months('2025-04', '2026-03'));
+    assert.deepInclude(cut, { span: months('2025-04', '2025-12'), cut: true });
+    const apart = compareAndExplain(none, none, tree, asked, undefined);
+    assert.deepInclude(apart, { span: null, cut: true, bridge: null });
+  });
+
+  it('names its sources in addresses', () => {
+    for (const source of [ACTUAL, FORECAST, LAST_YEAR, YEAR_BEFORE_LAST, versionSource(12)]) {
+      assert.deepEqual(sourceNamed(nameOfSource(source) ?? ''), source);
+    }
+    for (const text of ['', 'target', 'version:', 'version:0', 'version:x', 'toString']) {
+      assert.isUndefined(sourceNamed(text), text);
+    }
+  });
+
+  it('rounds numbers so that they add up, none of them further than to its neighbours', () => {
+    assert.deepEqual(roundedTogether([1.4, 1.4, -0.3], 3), [2, 1, 0]);
+    fc.assert(
+      fc.property(
+        fc.array(
+          fc.integer({ min: -5000, max: 5000 }).map((n) => n / 10),
+          {
+            minLength: 1,
+            maxLength: 8,
+          },
+        ),
+        (values) => {
+          const sum = Math.round(values.reduce((all, value) => all + value, 0));
+          const rounded = roundedTogether(values, sum);
+          assert.equal(
+            rounded.reduce((all, value) => all + value, 0),
+            sum,
+          );
+          rounded.forEach((value, at) => {
+            assert.isAtMost(Math.abs(value - (values[at] ?? 0)), 1 + 1e-9);
+          });
+        },
+      ),
+    );
+  });
+});

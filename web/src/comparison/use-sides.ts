@@ -1,0 +1,91 @@
+import {
+  coverageOf,
+  inAll,
+  monthFrom,
+  nameOfSource,
+  sourceNamed,
+  versionIn,
+  type Source,
+} from '@dravex/core';
+import { computed } from 'vue';
+import { useRoute } from 'vue-router';
+import { usePlan } from '../plan/use-plan.ts';
+import { useFrame } from '../shell/use-frame.ts';
+
+/** One side of a comparison: a source as an address names it, and what it is called. */
+export interface Side {
+  readonly value: string;
+  /** As a heading: `Last year`. */
+  readonly name: string;
+  /** Within a sentence: `last year`. */
+  readonly said: string;
+}
+
+/** What is compared with what; both sides are in the address, as `of` and `against`. */
+export function useSides() {
+  const plan = usePlan();
+  const route = useRoute();
+  const { version, counted, calendar, set } = useFrame();
+
+  const versions = computed<Side[]>(() =>
+    plan.versions.map(({ id, name }) => ({ value: `version:${id}`, name, said: name })),
+  );
+  const FORECAST_SIDE = { value: 'forecast', name: 'Forecast', said: 'the forecast' };
+  const ofOffered = computed<Side[]>(() => [
+    { value: 'actual', name: 'Actual', said: 'actual' },
+    FORECAST_SIDE,
+    ...versions.value,
+  ]);
+  const againstOffered = computed<Side[]>(() => [
+    ...versions.value,
+    FORECAST_SIDE,
+    { value: 'lastYear', name: 'Last year', said: 'last year' },
+    { value: 'yearBeforeLast', name: 'Year before last', said: 'the year before last' },
+  ]);
+  const chosen = (offered: readonly Side[], name: string, usual: string): Side => {
+    const wanted = route.query[name];
+    return (
+      offered.find(({ value }) => value === wanted) ??
+      offered.find(({ value }) => value === usual) ??
+      offered[0] ?? { value: usual, name: usual, said: usual }
+    );
+  };
+  const of = computed(() => chosen(ofOffered.value, 'of', 'actual'));
+  /** The version in force; without any, the year before. */
+  const against = computed(() => {
+    const usual = version.value ? `version:${version.value.id}` : 'lastYear';
+    return chosen(againstOffered.value, 'against', usual);
+  });
+  const sourceOf = (side: Side): Source => counted(sourceNamed(side.value) ?? { kind: 'actual' });
+
+  /** The months that both sides have; undefined for none. */
+  const covered = computed(() => {
+    const spanOf = (id: number) => {
+      const found = plan.versions.find((one) => one.id === id);
+      return found && { from: monthFrom(found.from), to: monthFrom(found.to) };
+    };
+    const both = [of.value, against.value].map(sourceOf);
+    return inAll(both.map((source) => coverageOf(source, calendar.value, spanOf)));
+  });
+
+  return {
+    of,
+    against,
+    ofOffered,
+    againstOffered,
+    covered,
+    sourceOf,
+    /** The versions that have to be loaded. */
+    kept: computed(() =>
+      [of.value, against.value].flatMap((side) => versionIn(sourceOf(side)) ?? []),
+    ),
+    compare: (value: string) => set({ of: value === 'actual' ? undefined : value }),
+    /** A version is the one in force in the other rooms, too. */
+    hold: (value: string) => {
+      const source = sourceNamed(value);
+      return source?.kind === 'version'
+        ? set({ against: undefined, version: String(source.id) })
+        : set({ against: source && nameOfSource(source) });
+    },
+  };
+}
