@@ -72,6 +72,7 @@ export * from './tables/parts.ts';
 export * from './comparison/variance.ts';
 export * from './comparison/compare.ts';
 export * from './comparison/coverage.ts';
+export * from './comparison/still-to-go.ts';
 export * from './targets/share-out.ts';
 export * from './targets/target-measure.ts';
 export * from './targets/capacity.ts';

@@ -31,6 +31,48 @@ test('keep the forecast as a named version, look at it, and compare sales with i
   await expect(planner.heading).toHaveText(/^Six months in, as October view/);
 });
 
+test('why the web shop is under budget, in euros by cause, and where the year ends', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await page.goto(`${planner.origin}/w/1/comparison?from=2026-04&to=2027-03&scope=channel:web`);
+  await expect(planner.heading).toHaveText(/^Web shop: six months in, .* under Budget FY 2027/);
+  await expect(
+    page.getByText(/^Still to go for FY 2027 as Budget FY 2027: .* a month for six/),
+  ).toBeVisible();
+  const bridge = page.getByRole('table', { name: /^From Budget FY 2027 to Actual/ });
+  const figures = async (): Promise<number[]> =>
+    (await bridge.locator('td.number').allInnerTexts()).map((text) =>
+      Number(text.replace('\u2212', '-').replaceAll(/[^\d.-]/g, '')),
+    );
+  const addsUp = async (): Promise<void> => {
+    const [plan = NaN, ...steps] = await figures();
+    const actual = steps.pop();
+    expect(steps.length).toBeGreaterThan(2);
+    expect(steps.reduce((sum, step) => sum + step, plan)).toBe(actual);
+  };
+  await addsUp();
+  // One of the differences by itself, one click on.
+  await page
+    .getByRole('complementary', { name: 'Largest differences' })
+    .getByRole('button')
+    .first()
+    .click();
+  await expect(page.getByRole('button', { name: /^Remove filter Product/ })).toBeVisible();
+  await expect(planner.heading).toHaveText(/Budget FY 2027/);
+
+  await page.goto(`${planner.origin}/w/1/comparison?from=2026-04&to=2027-03`);
+  await page.getByRole('button', { name: /^Compared/ }).click();
+  await page.getByRole('menuitemradio', { name: 'Forecast' }).click();
+  await expect(planner.heading).toHaveText(/^The forecast is .* over Budget FY 2027/);
+  await page.getByRole('button', { name: /^Version/ }).click();
+  await page.getByRole('menuitemradio', { name: 'Last year' }).click();
+  await expect(planner.heading).toHaveText(/^The forecast is .* over last year/);
+  await expect(page).toHaveURL(/of=forecast&against=lastYear/);
+  await expect(bridge).toBeHidden();
+  await expect(page.getByRole('table', { name: /^From Last year to Forecast/ })).toBeVisible();
+});
+
 test('compare actual with budget by two dimensions and take it out as CSV', async ({ planner }) => {
   const { page } = planner;
   await page.goto(`${planner.origin}/w/1/comparison?from=2026-04&to=2027-03&version=1`);

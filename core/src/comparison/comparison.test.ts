@@ -9,6 +9,7 @@ import { figuresFromRows } from '../tables/figures.ts';
 import { COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { bridgeOf, compareAndExplain, REVENUE_STEPS, shownBridge } from './bridge.ts';
 import { coverageOf, inAll } from './coverage.ts';
+import { stillToGo } from './still-to-go.ts';
 
 const plan = smallPlan([]);
 const { tree } = compile(plan);
@@ -99,6 +100,24 @@ describe('a comparison of any two sources', () => {
     assert.deepInclude(cut, { span: months('2025-04', '2025-12'), cut: true });
     const apart = compareAndExplain(none, none, tree, asked, undefined);
     assert.deepInclude(apart, { span: null, cut: true, bridge: null });
+  });
+
+  it('says what is still to go, beside the best month so far', () => {
+    const sold = (month: string, euros: number) => ({
+      ...{ combination: 100, month: monthFrom(month), units: 1, revenue: euros * 100, cost: null },
+    });
+    const actual = figuresFromRows(plan, [sold('2025-03', 70), sold('2025-07', 90)]);
+    const planned = figuresFromRows(plan, [sold('2025-07', 100), sold('2026-02', 500)]);
+    const query = { measure: 'revenue', rows: ['channel'], scope: [] } as const;
+    const year = months('2025-07', '2026-06');
+    const asked = (of: 'revenue' | 'averagePrice', closed: string) =>
+      stillToGo(actual, planned, tree, { ...query, measure: of }, year, monthFrom(closed));
+    assert.deepEqual(asked('revenue', '2025-12'), {
+      ...{ left: 510, months: 6, each: 85, best: { month: monthFrom('2025-07'), value: 90 } },
+    });
+    assert.deepInclude(asked('revenue', '2025-06'), { left: 600, months: 12 });
+    assert.isNull(asked('revenue', '2026-06'), 'a closed year');
+    assert.isNull(asked('averagePrice', '2025-12'), 'prices do not add up');
   });
 
   it('names its sources in addresses', () => {

@@ -56,8 +56,12 @@ export function columnName(measure: AnyMeasureCode, currency: Currency): string 
   return `${MEASURES[measure].name}, ${unitName(measure, currency)}`;
 }
 
+/** A double holds so many digits of a decimal. */
+const DIGITS = 15;
+
 /**
- * A number as it is written: money with its currency's digits, everything else in full.
+ * A number as it is written: money with its currency's digits, everything else in full, but for what
+ * sums of doubles leave in the last places.
  */
 export function fieldOf(
   value: number | null,
@@ -65,7 +69,7 @@ export function fieldOf(
   { minorDigits }: Currency,
 ): number | Figure | null {
   if (value === null || !Number.isFinite(value)) return null;
-  return display === 'money' ? moneyField(value, minorDigits) : value;
+  return display === 'money' ? moneyField(value, minorDigits) : Number(value.toPrecision(DIGITS));
 }
 
 /** Money with its currency's digits, `123456.00`. */

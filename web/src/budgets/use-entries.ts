@@ -71,6 +71,12 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     spread.value = undefined;
   });
 
+  // What was taken back cannot be divided otherwise.
+  watch(
+    () => plan.undone,
+    () => (spread.value = undefined),
+  );
+
   function show(value: number | null, of: MeasureCode): string {
     const scaled = value === null || of === 'units' ? value : value / minor.value;
     return formats.value.show(scaled, of === 'units' ? 'units' : 'price');
@@ -153,9 +159,11 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     const result = await send(read.typed, kept);
     if (!result || read.refusals.length > 0) return;
     const [only] = read.typed;
+    const negative = read.typed.some(({ total, saw }) => total < 0 && (saw ?? 0) >= 0);
+    if (negative) say('Saved, and negative now. Undo it if that was not meant.');
     if (read.typed.length === 1 && only && result.cells > 1) {
       spread.value = { typed: only, cells: result.cells, basis: 'standing' };
-    } else say(result.cells === 0 ? 'Nothing changed.' : '');
+    } else if (!negative) say(result.cells === 0 ? 'Nothing changed.' : '');
   }
 
   /** Divides the total that was typed last by another basis. */

@@ -1,7 +1,7 @@
 <script setup lang="ts">
-import { inBoth, MEASURES, type Scope } from '@dravex/core';
+import { fiscalYearSpan, inBoth, MEASURES, type Scope } from '@dravex/core';
 import { computed, ref } from 'vue';
-import { longMonth, spanInWords } from '../format/periods.ts';
+import { longMonth, monthsInWords, spanInWords } from '../format/periods.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import Choice from '../kit/Choice.vue';
@@ -28,10 +28,12 @@ const {
   books,
   unit,
   formats,
+  calendar,
+  fiscalYear,
   subjectOf,
   setScope,
 } = useFrame();
-const { of, against, ofOffered, againstOffered, covered, sourceOf, kept, compare, hold } =
+const { of, against, ofOffered, againstOffered, covered, covers, sourceOf, kept, compare, hold } =
   useSides();
 const planner = usePlanner();
 const embedding = ref(false);
@@ -54,7 +56,12 @@ const { data, failure } = useAnswer(
     const hand = { ...query, columns: 'time', grain: 'year', span: { from, to } } as const;
     const sold = actual.kind === 'actual' && !books.value;
     const byHand = sold ? await worker.byHandTable(hand) : undefined;
-    return { query, sides, actual, planned, comparison, byHand };
+    const year = fiscalYearSpan(fiscalYear.value, calendar.value.fiscalStart);
+    const toGo =
+      actual.kind === 'actual' && covers(year)
+        ? await worker.stillToGo(actual, planned, query, year)
+        : null;
+    return { query, sides, actual, planned, comparison, byHand, toGo };
   },
 );
 
@@ -96,6 +103,22 @@ const nothing = computed(() => {
     return 'No closed months in this period';
   }
   return `${sides?.of.name ?? ''} and ${sides?.against.said ?? ''} have no month of this period in common`;
+});
+/** What is left of the plan of the year, beside the best month there was. */
+const toGo = computed(() => {
+  const { toGo: found, sides, query } = data.value ?? {};
+  if (!found || !sides || !query) return '';
+  const show = (value: number): string => formats.value.show(value, display.value, unit.value);
+  const until = `FY ${fiscalYear.value} as ${sides.against.said}`;
+  if (found.left <= 0) return `${until} is reached already, with ${show(-found.left)} more.`;
+  const months =
+    found.months === 1
+      ? 'in the month that is left'
+      : `, ${show(found.each)} a month for ${monthsInWords(found.months)}`;
+  const best = found.best
+    ? `; the best month so far was ${show(found.best.value)}, ${longMonth(found.best.month)}`
+    : '';
+  return `Still to go for ${until}: ${show(found.left)}${months}${best}.`;
 });
 const picture = computed(() => {
   const { sides } = data.value ?? {};
@@ -187,6 +210,7 @@ const largest = computed(() => {
       heading="No sales and no plan here"
     />
     <template v-else-if="data">
+      <p v-if="toGo" class="quiet">{{ toGo }}</p>
       <BridgeTable
         v-if="data.comparison.bridge"
         :bridge="data.comparison.bridge"

@@ -6,6 +6,7 @@ import {
   sourceNamed,
   versionIn,
   type Source,
+  type Span,
 } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
@@ -59,11 +60,11 @@ export function useSides() {
   const sourceOf = (side: Side): Source => counted(sourceNamed(side.value) ?? { kind: 'actual' });
 
   /** The months that both sides have; undefined for none. */
+  const spanOf = (id: number): Span | undefined => {
+    const found = plan.versions.find((one) => one.id === id);
+    return found && { from: monthFrom(found.from), to: monthFrom(found.to) };
+  };
   const covered = computed(() => {
-    const spanOf = (id: number) => {
-      const found = plan.versions.find((one) => one.id === id);
-      return found && { from: monthFrom(found.from), to: monthFrom(found.to) };
-    };
     const both = [of.value, against.value].map(sourceOf);
     return inAll(both.map((source) => coverageOf(source, calendar.value, spanOf)));
   });
@@ -74,6 +75,11 @@ export function useSides() {
     ofOffered,
     againstOffered,
     covered,
+    /** Whether what is held against has all months of a stretch. */
+    covers: (span: Span) => {
+      const has = coverageOf(sourceOf(against.value), calendar.value, spanOf);
+      return has !== undefined && has.from <= span.from && has.to >= span.to;
+    },
     sourceOf,
     /** The versions that have to be loaded. */
     kept: computed(() =>

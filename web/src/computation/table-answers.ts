@@ -4,9 +4,11 @@ import {
   explain,
   funnelTable,
   measuredTable,
+  monthFrom,
   movers,
   partsOf,
   rollUp,
+  stillToGo,
   inScope,
   periodsOf,
   subscriptionBridge,
@@ -22,6 +24,7 @@ import {
   type PartsQuery,
   type Scope,
   type Source,
+  type StillToGo,
   type Span,
   type SubscriptionBridge,
   type SubscriptionTable,
@@ -132,6 +135,19 @@ export function tableAnswers(session: Session) {
     ): ExplainedComparison {
       const [one, other] = [session.figures(actual), session.figures(against)];
       return compareAndExplain(one, other, session.model.tree, query, covered);
+    },
+
+    /** What is left of the plan of a year; null where that says nothing. */
+    stillToGo(
+      actual: Source,
+      against: Source,
+      query: Omit<ComparisonQuery, 'span'>,
+      year: Span,
+    ): StillToGo | null {
+      const { tree, plan } = session.model;
+      const closed = monthFrom(plan.calendar.closedThrough);
+      const [sold, planned] = [session.figures(actual), session.figures(against)];
+      return stillToGo(sold, planned, tree, query, year, closed);
     },
 
     /** How a number came about, one level down. */

@@ -118,6 +118,8 @@ export const usePlan = defineStore('plan', () => {
   /** The revision of the workspace that is shown. */
   const revision = ref(0);
   const said = shallowRef<Said>();
+  /** How often something was undone or done again here: what was offered before is no more. */
+  const undone = ref(0);
   const clash = shallowRef<Clash>();
   /** Whether a cell is open for typing: what others change waits until it is closed. */
   const editing = ref(false);
@@ -301,6 +303,7 @@ export const usePlan = defineStore('plan', () => {
       try {
         const { record } = await work();
         said.value = { text: record.what };
+        undone.value += 1;
       } catch (error) {
         saving.value = 'saved';
         if (error instanceof ApiProblem && error.asks) asking.value = { record: error.asks, which };
@@ -420,6 +423,7 @@ export const usePlan = defineStore('plan', () => {
     clash,
     editing,
     selection,
+    undone,
     inLine,
     catchUp,
     hear,
