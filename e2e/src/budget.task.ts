@@ -38,7 +38,7 @@ test('why the web shop is under budget, in euros by cause, and where the year en
   await page.goto(`${planner.origin}/w/1/comparison?from=2026-04&to=2027-03&scope=channel:web`);
   await expect(planner.heading).toHaveText(/^Web shop: six months in, .* under Budget FY 2027/);
   await expect(
-    page.getByText(/^Still to go for FY 2027 as Budget FY 2027: .* a month for six/),
+    page.getByText(/^To reach Budget FY 2027 in FY 2027: .* a month for six/),
   ).toBeVisible();
   const bridge = page.getByRole('table', { name: /^From Budget FY 2027 to Actual/ });
   const figures = async (): Promise<number[]> =>

@@ -56,7 +56,9 @@ test('work on a budget: totals, arithmetic on a selection, reasons, another basi
   await page.getByRole('button', { name: 'Copy with uplift' }).click();
   const dialog = page.getByRole('dialog');
   await expect(dialog.getByLabel('Name')).toHaveValue('Budget FY 2028');
-  await dialog.getByLabel('Uplift in percent').fill('10');
+  await dialog.getByLabel('Volume, %').fill('10');
+  await dialog.getByRole('checkbox', { name: /^Leave out what is sold no longer/ }).uncheck();
+  await dialog.getByRole('checkbox', { name: /^Add what is new, from the forecast/ }).uncheck();
   await dialog.getByRole('button', { name: 'Copy', exact: true }).click();
   await expect(planner.heading).toHaveText(/^Budget FY 2028 plans/);
   await expect

@@ -137,12 +137,31 @@ export const versionEntriesSchema = z.object({
 export type VersionEntries = z.infer<typeof versionEntriesSchema>;
 
 /** A copy under a new name: each cell times (1 + uplift), some months later. */
+const upliftSchema = z.number().min(-1, 'less than nothing is left').max(10);
+const shiftSchema = z.coerce.number().int('months are whole').min(-120).max(120);
+
+/** Members of combinations with the revenue of their cells, in minor units. */
+const copiedSchema = z.object({
+  combinations: z.number(),
+  revenue: z.number(),
+  /** The first of them, the largest first. */
+  members: z.array(z.array(idSchema)),
+});
+/** What a copy would carry on though it seems to be sold no longer, and what it would lack. */
+export const copyLookSchema = z.object({ discontinued: copiedSchema, added: copiedSchema });
+export type CopyLook = z.infer<typeof copyLookSchema>;
+
 export const versionCopySchema = z.strictObject({
   name: nameSchema,
-  /** As a fraction: 0.04 is 4 % more. */
-  uplift: z.number().min(-1).max(10).default(0),
+  /** More volume and higher prices, as fractions: 0.04 is 4 % more. */
+  volume: upliftSchema.default(0),
+  price: upliftSchema.default(0),
   /** How many months later. */
-  shift: z.number().int().min(-120).max(120).default(0),
+  shift: shiftSchema.default(0),
+  /** Whether what seems to be sold no longer is copied, too. */
+  discontinued: z.enum(['keep', 'leaveOut']).default('keep'),
+  /** Whether what the version has nothing of, and the forecast has, comes in from there. */
+  added: z.enum(['none', 'forecast']).default('none'),
   note: z.string().max(500).default(''),
 });
 export type VersionCopy = z.infer<typeof versionCopySchema>;
@@ -215,10 +234,19 @@ export const budgetOperations = operations({
     access: 'plans',
     answer: versionSchema,
   },
+  lookAtCopy: {
+    method: 'get',
+    path: `${base}/{versionId}/copy`,
+    summary:
+      'What a copy would carry on that is sold no longer, and what is new and would be missing',
+    access: 'plans',
+    query: z.strictObject({ shift: shiftSchema.default(0) }),
+    answer: copyLookSchema,
+  },
   copyVersion: {
     method: 'post',
     path: `${base}/{versionId}/copy`,
-    summary: 'Copies a version with an uplift, some months later',
+    summary: 'Copies a version with uplifts of volume and price, some months later',
     access: 'plans',
     body: versionCopySchema,
     answer: z.object({ id: z.number() }),

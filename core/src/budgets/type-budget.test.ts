@@ -78,11 +78,17 @@ describe('typeBudget', () => {
 describe('copyWithUplift', () => {
   it('multiplies every cell and is exact in total', () => {
     const cells = [cell(10, 1001, 333), cell(10, 1001, null), cell(10, 1001, 333)];
-    const copy = copyWithUplift(cells, 0.04, 12);
+    const copy = copyWithUplift(cells, { volume: 0.04, price: 0 }, 12);
     assert.equal(budgetTotal(copy, 'revenue'), Math.round(3003 * 1.04));
     assert.equal(budgetTotal(copy, 'units'), 31);
     assert.equal(budgetTotal(copy, 'cost'), Math.round(666 * 1.04));
     assert.isTrue(copy.every(({ month }) => month === 24312));
     assert.isNull(copy[1]?.cost);
+    // Higher prices bring revenue only, and come on top of more volume; 25 months on is as good as 12.
+    const dearer = copyWithUplift(cells, { volume: 0.1, price: 0.05 }, 25);
+    assert.equal(budgetTotal(dearer, 'revenue'), Math.round(3003 * 1.1 * 1.05));
+    assert.equal(budgetTotal(dearer, 'units'), 33);
+    assert.equal(budgetTotal(dearer, 'cost'), Math.round(666 * 1.1));
+    assert.equal(dearer[0]?.month, 24325);
   });
 });

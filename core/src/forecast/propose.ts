@@ -1,17 +1,14 @@
 import { monthFrom, monthText, type Month } from '../calendar/month.ts';
 import type { Assumption } from '../drivers/assumption.ts';
 import { scopeKey } from '../drivers/scope-key.ts';
-import { actualFigures } from '../tables/figures.ts';
+import { actualFigures, type Figures } from '../tables/figures.ts';
 import type { Plan } from './plan.ts';
 
 /** A stream for a combination that is not forecast yet, with the assumptions it starts from. */
 export interface ProposedStream {
   readonly combination: number;
   readonly method: 'volumePrice' | 'amount';
-  /**
-   * Whether it seems to be sold no longer: silent for three closed months or more, and for longer
-   * than ever between two sales. What has its season, or sells now and then, was silent before.
-   */
+  /** Whether it seems to be sold no longer. */
   readonly discontinued: boolean;
   readonly assumptions: readonly Omit<Assumption, 'id'>[];
 }
@@ -22,8 +19,19 @@ const SILENT_MONTHS = 3;
 /** How long a combination may have been silent and still be forecast. */
 const RECENT_MONTHS = 12;
 
-/** @param sold whether something was sold, month by month up to the last closed one */
-function seemsEnded(sold: readonly boolean[]): boolean {
+/**
+ * Whether a combination seems to be sold no longer: silent for three closed months or more, and for
+ * longer than ever between two sales. What has its season, or sells now and then, was silent before;
+ * what was never sold has not ended.
+ * @param index its place among the combinations
+ * @param closed the last closed month
+ */
+export function seemsEnded(actual: Figures, index: number, closed: Month): boolean {
+  const sold = Array.from({ length: closed - actual.first + 1 }, (_, t) => {
+    const at = index * actual.count + t;
+    return actual.measures.units[at] !== 0 || actual.measures.revenue[at] !== 0;
+  });
+  if (!sold.includes(true)) return false;
   const silent = sold.length - 1 - sold.lastIndexOf(true);
   let longest = 0;
   let last = sold.indexOf(true);
@@ -66,11 +74,7 @@ export function proposeStreams(plan: Plan): ProposedStream[] {
     const method = units > 0 ? 'volumePrice' : 'amount';
     const measure = units > 0 ? 'units' : 'revenue';
     if (units <= 0 && revenue <= 0) return;
-    const discontinued = seemsEnded(
-      Array.from({ length: closed - figures.first + 1 }, (_, i) => figures.first + i).map(
-        (month) => at('units', month) !== 0 || at('revenue', month) !== 0,
-      ),
-    );
+    const discontinued = seemsEnded(figures, index, closed);
     const minor = 10 ** plan.currency.minorDigits;
     const rounded = (value: number): number =>
       measure === 'units' ? Math.round(value) : Math.round(value * minor) / minor;

@@ -1,4 +1,5 @@
 import type {
+  CopyLook,
   EntriesResult,
   TypedEntry,
   VersionCells,
@@ -128,7 +129,7 @@ describe('entries', () => {
       `${SAMPLE}/versions/${version}/copy`,
       {
         name: 'Budget FY 2028',
-        uplift: 0.04,
+        volume: 0.04,
         shift: 12,
       },
     );
@@ -151,11 +152,56 @@ describe('entries', () => {
       409,
     );
     version = first;
-    const far = { name: 'Too far', uplift: 0, shift: 120 };
+    const far = { name: 'Too far', volume: 0, shift: 120 };
     assert.equal(
       (await sample.planner.send('POST', `${SAMPLE}/versions/${version}/copy`, far)).status,
       400,
     );
+  });
+
+  /** Revenue of a version in minor units. */
+  const revenueOf = async (id: number): Promise<number> => {
+    const { body } = await sample.planner.send<VersionCells>(
+      'GET',
+      `${SAMPLE}/versions/${id}/cells`,
+    );
+    return body.revenue.reduce((sum, value) => sum + value, 0);
+  };
+
+  it('copies by volume and price, without what has ended and with what is new', async () => {
+    const path = `${SAMPLE}/versions/1/copy`;
+    const { body: look } = await sample.planner.send<CopyLook>('GET', `${path}?shift=12`);
+    assert.isAbove(look.discontinued.combinations, 0, 'a product of the sample ended in spring');
+    assert.isAbove(look.added.combinations, 0, 'and another one took its place');
+    const before = await revenueOf(1);
+    const copy = async (body: object): Promise<number> => {
+      const made = await sample.planner.send<{ id: number }>('POST', path, body);
+      assert.equal(made.status, 201, made.text);
+      return revenueOf(made.body.id);
+    };
+    const years = { volume: 0.1, price: 0.02, shift: 12 };
+    const factor = 1.1 * 1.02;
+    const all = await copy({ name: 'All of it', ...years });
+    assert.equal(all, Math.round(before * factor));
+    const followed = await copy({
+      ...{ name: 'What sells', ...years },
+      ...{ discontinued: 'leaveOut', added: 'forecast' },
+    });
+    const left = Math.round((before - look.discontinued.revenue) * factor);
+    assert.equal(followed, left + look.added.revenue);
+    // Any number of months is as good as twelve, as far as the plan goes.
+    await copy({ name: 'A month later', shift: 1 });
+    for (const [body, said] of [
+      [{ shift: 1.5 }, 'months are whole'],
+      [{ volume: -2 }, 'less than nothing is left'],
+      [{ uplift: 0.04 }, 'uplift'],
+      [{ discontinued: 'maybe' }, 'discontinued'],
+    ] as const) {
+      const refused = await sample.planner.send('POST', path, { name: 'Refused', ...body });
+      assert.equal(refused.status, 400, JSON.stringify(body));
+      assert.include(refused.text, said);
+    }
+    assert.equal((await sample.planner.send('GET', `${SAMPLE}/versions/99/copy`)).status, 404);
   });
 
   it('keeps a version in which a colleague has typed', async () => {

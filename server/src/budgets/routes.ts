@@ -20,6 +20,8 @@ export function versionRoutes(connections: Connections, plans: Plans): Router {
       entries.typeInto(connections, plans, actor, id('versionId'), body),
     deleteVersion: ({ actor, id }) => service.deleteVersion(connections, actor, id('versionId')),
     sealVersion: ({ actor, id }) => service.sealVersion(connections, actor, id('versionId')),
+    lookAtCopy: ({ actor, id, query }) =>
+      service.lookAtCopy(connections, plans, actor, id('versionId'), query.shift),
     copyVersion: ({ actor, id, body }) =>
       service.copyVersion(connections, plans, actor, id('versionId'), body),
   });

@@ -109,16 +109,17 @@ const toGo = computed(() => {
   const { toGo: found, sides, query } = data.value ?? {};
   if (!found || !sides || !query) return '';
   const show = (value: number): string => formats.value.show(value, display.value, unit.value);
-  const until = `FY ${fiscalYear.value} as ${sides.against.said}`;
-  if (found.left <= 0) return `${until} is reached already, with ${show(-found.left)} more.`;
+  const year = `FY ${fiscalYear.value}`;
+  if (found.left <= 0)
+    return `What ${sides.against.said} has for ${year} is reached, with ${show(-found.left)} more.`;
   const months =
     found.months === 1
-      ? 'in the month that is left'
+      ? ' in the month that is left'
       : `, ${show(found.each)} a month for ${monthsInWords(found.months)}`;
   const best = found.best
     ? `; the best month so far was ${show(found.best.value)}, ${longMonth(found.best.month)}`
     : '';
-  return `Still to go for ${until}: ${show(found.left)}${months}${best}.`;
+  return `To reach ${sides.against.said} in ${year}: ${show(found.left)} still to go${months}${best}.`;
 });
 const picture = computed(() => {
   const { sides } = data.value ?? {};
