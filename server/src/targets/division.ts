@@ -18,7 +18,7 @@ import { badRequest, notFound } from '../platform/errors.ts';
 import { changing, dividing } from './changing.ts';
 import { mustSee, ownPart } from './own-part.ts';
 import { layOut } from './reading.ts';
-import { toColumns } from './service.ts';
+import { elsewhere, toColumns } from './service.ts';
 import * as store from './store.ts';
 import { objectiveAbove, rowsBelow, type LaidOut } from './tree.ts';
 
@@ -133,7 +133,7 @@ export async function divide(
 ): Promise<void> {
   const { fiscalYear, node, division } = asked;
   const { workspaceId } = actor;
-  await changing(connections, actor, { fiscalYear, of: [node], reason }, async (tx) => {
+  await changing(connections, actor, { fiscalYear, of: [node], reason }, async (tx, rows) => {
     const { laid, line, amounts } = await divided({ ...connections, db: tx }, plans, actor, asked);
     // What comes to the same keeps the part that was typed.
     const now = new Map(laid.lines.map((one) => [one.entry.id, one.amount]));
@@ -143,8 +143,13 @@ export async function divide(
       workspaceId,
       changed.map(([id, amount]) => ({ id, ...toColumns({ kind: 'amount', amount }) })),
     );
+    const leaver = division.kind === 'handOver' ? rows.find(({ id }) => id === node) : undefined;
+    const twins = leaver ? elsewhere(actor, leaver, rows) : [];
     if (division.kind === 'handOver') {
-      await store.updateNode(tx, workspaceId, node, { untilMonth: toFirst(division.until) });
+      const untilMonth = toFirst(division.until);
+      for (const id of [node, ...twins.map((twin) => twin.id)]) {
+        await store.updateNode(tx, workspaceId, id, { untilMonth });
+      }
     }
     const { name } = line.entry;
     const what = {
@@ -152,7 +157,8 @@ export async function divide(
       passDown: `Changed the target of ${name} and what lies below it`,
       handOver: `${name} leaves; what is left of the target is divided among those who stay`,
     }[division.kind];
-    return { ids: [...new Set([node, ...changed.map(([id]) => id)])], what };
+    const ids = [node, ...changed.map(([id]) => id), ...twins.map(({ id }) => id)];
+    return { ids: [...new Set(ids)], what };
   });
 }
 

@@ -102,6 +102,43 @@ describe('objectives', () => {
     assert.deepEqual((await tree()).objectives, main.objectives);
   });
 
+  it('know who leaves, and who hands over, in all objectives of a year at once', async () => {
+    const main = await tree();
+    const other = await addObjective({
+      ...{ name: 'Pieces of all', measure: 'units', like: main.objective?.id },
+      start: { kind: 'lastYear', uplift: 0 },
+    });
+    const objective = other.body.id;
+    const untilOf = async (name: string): Promise<(string | null)[]> => [
+      named(await tree(), name).until,
+      named(await tree(objective), name).until,
+    ];
+    const leave = async (name: string, until: string): Promise<void> => {
+      const { id } = named(await tree(), name);
+      const { status, text } = await send('PATCH', at(`/nodes/${id}`), { until });
+      assert.equal(status, 200, text);
+    };
+    await leave('Lene Maurits', '2027-01');
+    assert.deepEqual(await untilOf('Lene Maurits'), ['2027-01', '2027-01']);
+    await undo();
+    assert.deepEqual(await untilOf('Lene Maurits'), [null, null]);
+    // Where the other objective says something else of the person, that stays.
+    const { id } = named(await tree(objective), 'Piet Ansgar');
+    await send('PATCH', at(`/nodes/${id}`), { from: '2026-06' });
+    assert.equal(named(await tree(), 'Piet Ansgar').from, '2026-06');
+    await send('PATCH', at(`/nodes/${named(await tree(), 'Piet Ansgar').id}`), { from: null });
+    assert.isNull(named(await tree(objective), 'Piet Ansgar').from);
+    const ivo = named(await tree(), 'Ivo Tarnow');
+    const handed = await send('POST', at(`/nodes/${ivo.id}/division`), {
+      division: { kind: 'handOver', until: '2026-10', mix: { equal: 1 } },
+    });
+    assert.equal(handed.status, 200, handed.text);
+    assert.deepEqual(await untilOf('Ivo Tarnow'), ['2026-10', '2026-10']);
+    await undo();
+    assert.deepEqual(await untilOf('Ivo Tarnow'), [null, null]);
+    assert.equal((await send('DELETE', at(`/objectives/${objective}`))).status, 200);
+  });
+
   it('are renamed, refused twice, and removed with everything below, and all of it comes back', async () => {
     const main = await tree();
     const start = { kind: 'amount', amount: 5_000 };

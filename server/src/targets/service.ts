@@ -1,5 +1,11 @@
 /** Changing a fiscal year's targets, node by node. */
-import type { Conflict, NewTargetNode, TargetNodeChange, TargetParts } from '@dravex/contract';
+import {
+  holdsPart,
+  type Conflict,
+  type NewTargetNode,
+  type TargetNodeChange,
+  type TargetParts,
+} from '@dravex/contract';
 import {
   monthFrom,
   monthInWords,
@@ -164,6 +170,27 @@ function whatOf(row: store.TargetRow, change: TargetNodeChange, rows: readonly s
   return several.length === 1 ? (several[0]?.[1] ?? '') : `Changed ${name}`;
 }
 
+/**
+ * A person's rows in the other objectives of the year that say the same of when the person joins and
+ * leaves: who leaves does so in all of them. Whoever holds a part only changes that.
+ */
+export function elsewhere(
+  { role }: Pick<Actor, 'role'>,
+  row: store.TargetRow,
+  rows: readonly store.TargetRow[],
+): store.TargetRow[] {
+  const { id, kind, seller, fromMonth, untilMonth } = row;
+  if (kind !== 'person' || seller === null || holdsPart(role)) return [];
+  return rows.filter(
+    (one) =>
+      one.id !== id &&
+      one.kind === 'person' &&
+      one.seller === seller &&
+      one.fromMonth === fromMonth &&
+      one.untilMonth === untilMonth,
+  );
+}
+
 /** Changes what a node is and counts, its part, months, state or deals; or moves it below another. */
 export async function changeNode(
   connections: Connections,
@@ -217,7 +244,14 @@ export async function changeNode(
       await check(tx, plans, rows, entryOf(next), id);
     }
     await store.updateNode(tx, actor.workspaceId, id, columns);
-    return { ids: [id], what: whatOf(row, change, rows) };
+    const { fromMonth, untilMonth } = next;
+    const moved = fromMonth !== row.fromMonth || untilMonth !== row.untilMonth;
+    const twins = moved ? elsewhere(actor, row, rows) : [];
+    for (const twin of twins) {
+      await check(tx, plans, rows, entryOf({ ...twin, fromMonth, untilMonth }), twin.id);
+      await store.updateNode(tx, actor.workspaceId, twin.id, { fromMonth, untilMonth });
+    }
+    return { ids: [id, ...twins.map((twin) => twin.id)], what: whatOf(row, change, rows) };
   });
 }
 
