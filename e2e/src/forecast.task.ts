@@ -6,7 +6,7 @@ test('read the forecast by any two of channel, product, group, region and time',
   const { page } = planner;
   await planner.room('Forecast');
   await expect(planner.heading).toHaveText(
-    /^Ondwell is heading for 24\.\d million, .* over budget$/,
+    /^Ondwell is heading for 24\.\d million, .* over Budget FY 2027$/,
   );
   const total = await planner.figure('Revenue', 'Total');
   const channels = ['Web shop', 'Home-goods stores', 'Trade partners', 'Office sales team'];

@@ -43,7 +43,7 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
     const planned = planTotals.value?.total;
     const covered = planned?.cells.every(({ value }) => value !== null && value !== 0);
     if (planned && covered && planned.total.value) {
-      return { name: 'budget', value: planned.total.value };
+      return { name: planTotals.value?.name ?? '', value: planned.total.value };
     }
     const before = answer.lastYear?.total.total.value;
     return before ? { name: 'last year', value: before } : null;

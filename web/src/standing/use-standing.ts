@@ -46,6 +46,8 @@ export interface BiggestChange {
 
 export interface Standing {
   readonly fiscalYear: number;
+  /** Whether all of its months are closed: then there is no outlook beside what was sold. */
+  readonly closed: boolean;
   readonly scope: Scope;
   readonly lines: readonly StandingLine[];
   readonly changes: readonly BiggestChange[];
@@ -77,6 +79,7 @@ export function useStanding() {
       const year = fiscalYearSpan(fiscalYear.value, calendar.value.fiscalStart);
       const first = monthFrom(calendar.value.first);
       const toDate = { from: year.from, to: Math.min(year.to, plan.closedThrough) };
+      const closed = year.to <= plan.closedThrough;
       const kept = version.value;
       if (kept) await plan.loadVersion(kept.id);
       const keptSpan = kept && { from: monthFrom(kept.from), to: monthFrom(kept.to) };
@@ -129,7 +132,8 @@ export function useStanding() {
       };
       const before = (span: Span): Span => ({ from: span.from - 12, to: span.to - 12 });
       if (toDate.to >= toDate.from) {
-        const date = { what: 'Revenue to date', span: toDate, forecast: false };
+        const what = closed ? `Revenue of FY ${fiscalYear.value}` : 'Revenue to date';
+        const date = { what, span: toDate, forecast: false };
         // A version that has some of the months only is held against those.
         const both = inAll([toDate, keptSpan]);
         if (kept && both) {
@@ -141,33 +145,44 @@ export function useStanding() {
         }
         if (before(toDate).from >= first) {
           await add(
-            { ...date, key: 'date-before', shouldName: 'the same months a year before' },
+            {
+              ...date,
+              key: 'date-before',
+              shouldName: closed ? 'the year before' : 'the same months a year before',
+            },
             [actual, toDate],
             [yearBeforeSource(actual), toDate],
           );
         }
         if (target) {
           await add(
-            { ...date, key: 'date-target', shouldName: 'target to date by season' },
+            {
+              ...date,
+              key: 'date-target',
+              shouldName: closed ? 'target of the year' : 'target to date by season',
+            },
             [actual, toDate],
             [target, toDate],
           );
         }
       }
       const outlook = { what: `Outlook of FY ${fiscalYear.value}`, span: year, forecast: true };
-      if (kept && keptSpan && keptSpan.from <= year.from && keptSpan.to >= year.to) {
+      const coversYear = keptSpan && keptSpan.from <= year.from && keptSpan.to >= year.to;
+      if (!closed && kept && coversYear) {
         await add(
           { ...outlook, key: 'year-budget', shouldName: kept.name },
           [line, year],
           [versionSource(kept.id), year],
         );
       }
-      await add(
-        { ...outlook, key: 'year-target', shouldName: 'target of the year' },
-        [line, year],
-        objective,
-      );
-      if (before(year).from >= first) {
+      if (!closed) {
+        await add(
+          { ...outlook, key: 'year-target', shouldName: 'target of the year' },
+          [line, year],
+          objective,
+        );
+      }
+      if (!closed && before(year).from >= first) {
         await add(
           { ...outlook, key: 'year-before', shouldName: 'the year before' },
           [line, year],
@@ -178,6 +193,7 @@ export function useStanding() {
       const against = await expectedOf(last);
       return {
         fiscalYear: fiscalYear.value,
+        closed,
         scope: asked,
         lines,
         changes: against.month >= first ? await changes(last, against, asked, question) : [],
