@@ -401,3 +401,15 @@ test('targets go out as a file, and come back changed after a look; letters are 
   await expect(letter).toContainText('2,404,875');
   await expect(letter.getByRole('row')).toHaveCount(14 + 4);
 });
+
+test('what is to do leads to its place', async ({ planner }) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/standing?from=2026-04&to=2027-03`);
+  await page.getByRole('link', { name: /of the target of Coast unassigned/ }).click();
+  await expect(page).toHaveURL(/targets\?.*row=\d+/);
+  // The row is the one in which the next key would type.
+  await expect(page.getByLabel(/^Coast, Target, /)).toBeAttached();
+  // Whoever moves on stays there, also when numbers come anew.
+  await (await planner.cell('Lakes', 'Target')).click();
+  await expect(page.getByLabel(/^Lakes, Target, /)).toBeAttached();
+});

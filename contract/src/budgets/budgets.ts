@@ -239,7 +239,7 @@ export const budgetOperations = operations({
     path: `${base}/{versionId}/copy`,
     summary:
       'What a copy would carry on that is sold no longer, and what is new and would be missing',
-    access: 'plans',
+    access: 'reads',
     query: z.strictObject({ shift: shiftSchema.default(0) }),
     answer: copyLookSchema,
   },

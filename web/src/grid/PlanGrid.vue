@@ -49,6 +49,8 @@ const props = defineProps<{
   saves?: boolean;
   /** All rows that can be found, those included that are folded away; the rows where it is left out. */
   findable?: readonly FindableRow[];
+  /** The row that an address leads to: the grid goes there once it is in it. */
+  at?: string | undefined;
   /** How the number of a cell came about; the trace follows the active cell. */
   ask?: (place: GridPlace) => Asked | undefined;
   /** What can be done with a row besides, offered by the right button. */
@@ -144,13 +146,26 @@ async function find(next: boolean): Promise<void> {
   const words = finding.value ?? '';
   const key = findRow(props.findable ?? all.value, activeCell.value?.row.key, words, next);
   missed.value = key === undefined && words.trim() !== '';
-  if (key === undefined) return;
+  if (key !== undefined) await bringToRow(key);
+}
+async function bringToRow(key: string): Promise<void> {
   if (!all.value.some((row) => row.key === key)) {
     emit('unfold', key);
     await nextTick();
   }
   typing.goToRow(key);
 }
+/** Where an address has led already: whoever moves on stays there. */
+let ledTo: string | undefined;
+watch(
+  [() => props.at, () => props.findable ?? all.value],
+  ([key, rows]) => {
+    if (key === undefined || key === ledTo || !rows.some((row) => row.key === key)) return;
+    ledTo = key;
+    void bringToRow(key);
+  },
+  { immediate: true, flush: 'post' },
+);
 function seek(words: string): void {
   finding.value = words;
   void find(false);

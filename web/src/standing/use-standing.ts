@@ -286,18 +286,18 @@ export function useWaiting() {
     }
     if (stillSold(notForecast).length > 0) {
       const text = notForecastInWords(notForecast);
-      list.push({ text, room: 'forecast' });
+      list.push({ text, room: 'forecast', query: { panel: 'loose' } });
     }
     const isMoney = tree.objective?.measure === 'revenue';
     for (const node of isMoney ? tree.nodes : []) {
       const words = (cents: number): string => formats.value.inWords(cents / minor.value);
       if (node.unassigned) {
         const text = `${words(node.unassigned)} of the target of ${node.name} unassigned`;
-        list.push({ text, room: 'targets' });
+        list.push({ text, room: 'targets', query: { row: String(node.id) } });
       }
       if (node.overAssigned) {
         const text = `${words(node.overAssigned)} over the target of ${node.name} assigned`;
-        list.push({ text, room: 'targets' });
+        list.push({ text, room: 'targets', query: { row: String(node.id) } });
       }
     }
     if (tree.nodes.length === 0) {

@@ -116,6 +116,11 @@ const view = computed(() => {
   const asked = VIEWS.find(({ value }) => value === route.query['view']);
   return asked?.value ?? 'tree';
 });
+/** A link leads to somebody's row. */
+const rowOfAddress = computed(() => {
+  const { row } = route.query;
+  return typeof row === 'string' && row !== '' ? row : undefined;
+});
 const setView = (to: string) => set({ view: to === 'tree' ? undefined : to });
 
 const headline = computed(() => targetHeadline(nodes.value, fiscalYear.value, words));
@@ -424,6 +429,7 @@ function renameObjective(): void {
             :row-actions="rowActions"
             :moves="canMoveRow"
             :findable="findable"
+            :at="rowOfAddress"
             @toggle="toggle"
             @unfold="unfold"
             @place="visited = $event.row"
