@@ -94,7 +94,9 @@ export class SalesCheck {
     let lineNumber: number;
     if (reader.holds('document')) {
       if (document === '') reader.refuse('document', 'missing-value', 'document is missing');
-      lineNumber = reader.holds('line number') ? reader.number('line number', 0, true) : row;
+      // Quantity and amount of one document line are rows of their own: the row tells them apart.
+      const numbered = reader.holds('line number') && figureColumn(rules.reading) === undefined;
+      lineNumber = numbered ? reader.number('line number', 0, true) : row;
       if (lineNumber < 1 || lineNumber > LAST_LINE) {
         if (reader.text('line number') !== '') {
           reader.refuse('line number', 'not-a-number', 'a line number is a whole number from 1 on');

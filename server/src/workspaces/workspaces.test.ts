@@ -316,6 +316,25 @@ describe('workspaces', () => {
       sent.body.groups.map(({ code, value }) => [code, value]),
       [['unknown-figure', 'Marge']],
     );
+    // One line of a document has its quantity and its amount in two rows.
+    const documents = [
+      'Tag;Kundenart;Artikel;Beleg;Pos;Was;Wert',
+      '2025-01-02;Hotels;Tee;R-1;1;Menge;4',
+      '2025-01-02;Hotels;Tee;R-1;1;Umsatz;9,90',
+    ].join('\n');
+    const reading = {
+      columns: {
+        ...{ date: 0, kundenart: 1, artikel: 2, document: 3, 'line number': 4 },
+        ...{ figure: 5, 'net amount': 6 },
+      },
+    };
+    const lined = await sample.planner.send<ImportPreview>(
+      'POST',
+      `${to}/imports?fileName=lines.csv&reading=${encodeURIComponent(JSON.stringify(reading))}`,
+      documents,
+      bytes,
+    );
+    assert.deepInclude(lined.body, { rows: 2, good: 2 }, lined.text);
     const mended = await sample.planner.send<ImportPreview>(
       'POST',
       `${to}/imports/${sent.body.id}/repair`,
