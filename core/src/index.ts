@@ -118,11 +118,13 @@ export * from './supply/supply.ts';
 export * from './tables/day-columns.ts';
 export * from './subscriptions/cohorts.ts';
 export * from './subscriptions/movement.ts';
+export * from './subscriptions/planned.ts';
 export * from './subscriptions/prepaid.ts';
 export * from './subscriptions/bridge.ts';
 export {
   subscriberFigures,
   subscriberSum,
+  termCounted,
   SUBSCRIBER_SERIES,
   type SubscriberFigures,
   type SubscriberSeries,
@@ -133,4 +135,5 @@ export * from './subscriptions/measures.ts';
 export * from './subscriptions/observed.ts';
 export * from './subscriptions/survival.ts';
 export * from './subscriptions/table.ts';
+export * from './subscriptions/typed.ts';
 export * from './subscriptions/worth-table.ts';

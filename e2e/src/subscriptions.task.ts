@@ -164,3 +164,43 @@ test('a funnel is read as a chain, and each of its drivers is where it is typed'
   await expect(out).not.toHaveText(before);
   await expect(subscribers).toContainText(/32\.0% trials that subscribe/);
 });
+
+test('new subscribers and recurring revenue are typed into a budget, and compared', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  const where = 'rows=product,region&scope=product:plans&from=2026-10&to=2027-03&unit=1';
+  await page.goto(`${planner.origin}/w/1/budget?measure=newSubscribers&${where}`);
+  const starters = await planner.cell('Refill plan, monthly', 'Oct');
+  const before = await planner.figure('New subscribers', 'Total');
+  const oct = await planner.figure('Refill plan, monthly', 'Oct');
+  await planner.type(starters, '+=120');
+  await expect(starters).toHaveText(String(oct + 120));
+  await expect.poll(() => planner.figure('New subscribers', 'Total')).toBe(before + 120);
+  await planner.explain(starters);
+  await expect(planner.trace.locator('[data-entry]')).toContainText('+120');
+  expect(await planner.traced()).toBe(oct + 120);
+  await page.keyboard.press('Escape');
+
+  // Who is there in March are they, less those who leave.
+  await page.goto(`${planner.origin}/w/1/budget?measure=activeSubscribers&${where}`);
+  await expect(planner.heading).toContainText('active subscribers');
+  await page.goto(`${planner.origin}/w/1/budget?measure=recurringRevenue&${where}`);
+  const recurring = await planner.cell('Refill plan, yearly', 'Nov');
+  const paid = await planner.figure('Refill plan, yearly', 'Nov');
+  await planner.type(recurring, '+=1000');
+  await expect.poll(() => planner.figure('Refill plan, yearly', 'Nov')).toBe(paid + 1000);
+  await planner.explain(recurring);
+  await page.keyboard.press('Escape');
+  await planner.type(recurring, '-900000');
+  await expect(page.getByRole('alert')).toContainText(/cannot be negative/);
+  await page.keyboard.press('Control+z');
+  await expect.poll(() => planner.figure('Refill plan, yearly', 'Nov')).toBe(paid);
+
+  const bridge = page.locator('[data-bridge]');
+  await page.goto(
+    `${planner.origin}/w/1/forecast?chart=subscriptions&scope=product:plans&from=2026-10&to=2027-03`,
+  );
+  await page.getByRole('button', { name: 'Against version', exact: true }).click();
+  await expect(bridge).toContainText(/Recurring revenue in March 2027 is/);
+});

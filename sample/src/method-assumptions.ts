@@ -174,8 +174,8 @@ function markets(): object[] {
 }
 
 /** Of those with a care plan, so many leave in a month; of yearly plans, so many are not renewed. */
-const CARE_CHURN = 0.012;
-const NOT_RENEWED = 0.4;
+export const CARE_CHURN = 0.012;
+export const NOT_RENEWED = 0.4;
 
 export function plans(): object[] {
   const planLines = forecastLines().filter(({ product }) => product.family === 'plans');

@@ -1,9 +1,10 @@
 /** What Ondwell assumes, and budgets: assumptions, streams, budget cells. */
-import { monthFrom, monthText } from '@dravex/core';
+import { monthFrom, monthText, type Month } from '@dravex/core';
 import { combinations, DEW_ENDS, PRODUCTS, type Line } from './company.ts';
 import { discount, expectedUnits, listPrice, returnRate } from './demand.ts';
 import { FIRST_OPEN } from './assume.ts';
-import { methodAssumptions, monthly } from './method-assumptions.ts';
+import { CARE_CHURN, methodAssumptions, monthly, NOT_RENEWED } from './method-assumptions.ts';
+import { chosenFor } from './methods.ts';
 import type { Random } from './random.ts';
 
 function cents(value: number): number {
@@ -144,9 +145,12 @@ const EXPECTED: Readonly<Record<Line['channel'], number>> = {
 
 /** The budget of FY 2027, made in March 2026: no glass carafe yet, and the Dew still in it. */
 export function budgetRows(random: Random): string[] {
-  const rows = ['month,channel,product,customer group,region,units,revenue,cost'];
+  const rows = [
+    'month,channel,product,customer group,region,units,revenue,cost,active subscribers,new subscribers,lost subscribers,recurring revenue',
+  ];
   for (const line of combinations()) {
     if (line.product.from !== undefined) continue;
+    const planned: PlannedSales[] = [];
     for (let month = monthFrom('2026-04'); month <= monthFrom('2027-03'); month += 1) {
       const before = Math.min(month - 12, DEW_ENDS - 9);
       const base =
@@ -157,19 +161,58 @@ export function budgetRows(random: Random): string[] {
       const quantity = Math.round(net);
       const price = listPrice(line.product, month) * (1 - discount(line, month));
       const cost = quantity * listPrice(line.product, month) * line.product.costShare;
-      rows.push(
-        [
-          monthText(month),
-          line.channel,
-          line.product.code,
-          line.group,
-          line.region,
-          quantity,
-          (quantity * price).toFixed(2),
-          cost.toFixed(2),
-        ].join(','),
-      );
+      planned.push({ month, quantity, revenue: quantity * price, cost });
     }
+    planned.forEach((sales, at) => {
+      const { month, quantity, revenue, cost } = sales;
+      const key = [monthText(month), line.channel, line.product.code, line.group, line.region];
+      const numbers = [quantity, revenue.toFixed(2), cost.toFixed(2)];
+      rows.push([...key, ...numbers, ...plannedSubscribers(line, planned, at)].join(','));
+    });
   }
   return rows;
+}
+
+interface PlannedSales {
+  readonly month: Month;
+  readonly quantity: number;
+  readonly revenue: number;
+  readonly cost: number;
+}
+
+/** What the budget expected to lose: of those who are there in a month, and of those whose year ends. */
+const EXPECTED_LOSS: Readonly<Record<string, number>> = {
+  'plan-month': 0.031,
+  'plan-care': CARE_CHURN,
+  'plan-year': NOT_RENEWED,
+};
+
+/**
+ * Who is there, new, lost, and what they pay a month, of a line that is forecast as a subscription.
+ * Of monthly plans units are those who are there; of the yearly plan the terms that begin.
+ */
+function plannedSubscribers(line: Line, planned: readonly PlannedSales[], at: number): string[] {
+  const loss = EXPECTED_LOSS[line.product.code];
+  const sales = planned[at];
+  if (chosenFor(line).method !== 'subscription' || loss === undefined || !sales)
+    return ['', '', '', ''];
+  const { month, quantity, revenue } = sales;
+  if (line.product.code === 'plan-year') {
+    /** Terms and revenue of a month, as planned or, before the budget, as they were. */
+    const sold = (back: number): { quantity: number; revenue: number } => {
+      const before = Math.round(monthly(line, month - back));
+      const price = listPrice(line.product, month - back);
+      return planned[at - back] ?? { quantity: before, revenue: before * price };
+    };
+    const year = Array.from({ length: 12 }, (_, back) => sold(back));
+    const [ends, active] = [sold(12).quantity, year.reduce((sum, one) => sum + one.quantity, 0)];
+    const lost = Math.round(ends * loss);
+    const recurring = year.reduce((sum, one) => sum + one.revenue, 0) / 12;
+    return [active, quantity - (ends - lost), lost, recurring.toFixed(2)].map(String);
+  }
+  const next = planned[at + 1]?.quantity ?? quantity;
+  // Before the first month of the budget it went on as it goes on after it.
+  const before = planned[at - 1]?.quantity ?? quantity - Math.max(0, next - quantity);
+  const lost = Math.max(Math.round(before * loss), before - quantity);
+  return [quantity, quantity - before + lost, lost, revenue.toFixed(2)].map(String);
 }

@@ -1,6 +1,7 @@
 import { z } from 'zod';
 import {
   TYPED_CODES,
+  TYPED_SUBSCRIBER_CODES,
   type KeptSubscribers,
   type SpreadBasis,
   type SubscriberSeries,
@@ -66,6 +67,8 @@ export const versionCellsSchema = z.object({
   touched: z.array(z.number()).optional(),
   /** Of a version that was kept of a forecast with subscriptions. */
   subscribers: keptSubscribersSchema.optional(),
+  /** Into which months of them something was typed, by their places. */
+  typedSubscribers: z.array(z.number()).optional(),
 });
 export type VersionCells = z.infer<typeof versionCellsSchema>;
 
@@ -82,8 +85,8 @@ export const typedEntrySchema = z
     scope: scopeSchema,
     from: monthSchema,
     to: monthSchema,
-    measure: z.enum(TYPED_CODES),
-    /** Units, money in minor units, or a price in minor units per unit. */
+    measure: z.enum([...TYPED_CODES, ...TYPED_SUBSCRIBER_CODES]),
+    /** Units, new subscribers, money in minor units, or a price in minor units per unit. */
     total: z.number('this is not a number').min(-9e15).max(9e15),
     /** What it was when it was seen; null for no value. */
     saw: z.number().nullable(),
@@ -118,7 +121,11 @@ export const entriesAddressSchema = z.strictObject({
 
 /** What cells are made of: the numbers that were kept, and every entry since. */
 export const versionEntriesSchema = z.object({
-  base: z.object({ units: z.number(), revenue: z.number(), cost: z.number().nullable() }),
+  base: z.object({
+    ...{ units: z.number(), revenue: z.number(), cost: z.number().nullable() },
+    /** New subscribers of the months, and the recurring revenue of the last, in minor units. */
+    ...{ starters: z.number(), recurring: z.number() },
+  }),
   entries: z.array(
     z.object({
       journal: z.number(),
@@ -131,6 +138,9 @@ export const versionEntriesSchema = z.object({
       units: z.number(),
       revenue: z.number(),
       cost: z.number().nullable(),
+      /** So many more begin; so much more is paid a month, in minor units. */
+      starters: z.number(),
+      recurring: z.number(),
     }),
   ),
 });

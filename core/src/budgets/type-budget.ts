@@ -6,24 +6,33 @@ import { rounded, UNIT_PARTS, type BudgetCell } from './cell.ts';
 /** By what a typed total is divided: the cells as they stand, equally, or by weights from elsewhere. */
 export type SpreadBasis = 'standing' | 'equal' | 'lastYear' | 'forecast';
 
-/** What is typed over cells of a budget. */
-export interface TypedBudget {
-  readonly measure: TypedMeasure;
-  /** The new total: units, money in minor units, or a price in minor units per unit. */
+/** A new total, and by what it is divided. */
+export interface Spreading {
+  /** Units, money in minor units, or a price in minor units per unit. */
   readonly total: number;
   readonly basis: SpreadBasis;
   /** One a cell, for a basis from elsewhere; not negative. */
   readonly weights?: readonly number[];
+}
+
+/** What is typed over cells of a budget. */
+export interface TypedBudget extends Spreading {
+  readonly measure: TypedMeasure;
   /** When revenue is typed: whether units stay and the price moves, or the price and units move. */
   readonly keeps?: 'units' | 'price';
 }
 
 /** A part times a new whole over the old one, rounded; the part itself where there was no whole. */
-function inProportion(part: number, now: number, before: number): number {
+export function inProportion(part: number, now: number, before: number): number {
   return before === 0 ? part : rounded((part * now) / before);
 }
 
-function newTotals(cells: readonly number[], total: number, typed: TypedBudget): number[] {
+/** What cells come to when a whole total is divided over them. @throws DivisionError */
+export function newTotals(
+  cells: readonly number[],
+  total: number,
+  typed: Pick<Spreading, 'basis' | 'weights'>,
+): number[] {
   switch (typed.basis) {
     case 'standing':
       return spreadAsTheyStand(total, cells);
@@ -38,10 +47,10 @@ function newTotals(cells: readonly number[], total: number, typed: TypedBudget):
 }
 
 /** Units in the smallest part that all of them and the total are whole in. */
-function newUnits(cells: readonly BudgetCell[], typed: TypedBudget): number[] {
-  const whole = [typed.total, ...cells.map(({ units }) => units)].every(Number.isInteger);
+export function newUnits(units: readonly number[], typed: Spreading): number[] {
+  const whole = [typed.total, ...units].every(Number.isInteger);
   const parts = whole ? 1 : UNIT_PARTS;
-  const before = cells.map(({ units }) => Math.round(units * parts));
+  const before = units.map((value) => Math.round(value * parts));
   return newTotals(before, Math.round(typed.total * parts), typed).map((value) => value / parts);
 }
 
@@ -74,7 +83,10 @@ export function typeBudget(cells: readonly BudgetCell[], typed: TypedBudget): Bu
 
 function newCells(cells: readonly BudgetCell[], typed: TypedBudget): BudgetCell[] {
   if (typed.measure === 'units') {
-    const units = newUnits(cells, typed);
+    const units = newUnits(
+      cells.map((cell) => cell.units),
+      typed,
+    );
     return cells.map((cell, index) => withUnits(cell, units[index] ?? 0));
   }
   if (typed.measure === 'cost') {

@@ -147,6 +147,19 @@ export const MEASURE_CODES = made('result', 'difference', 'ratio') as [
   ...MeasureCode[],
 ];
 
+/** Measures of a version: those, and those of the subscriptions that it may hold. */
+export type VersionMeasure =
+  | MeasureCode
+  | 'activeSubscribers'
+  | 'newSubscribers'
+  | 'recurringRevenue'
+  | 'subscriberChurn'
+  | 'netRetention';
+export const VERSION_CODES = made('result', 'difference', 'ratio', 'subscription') as [
+  VersionMeasure,
+  ...VersionMeasure[],
+];
+
 /** Measures of a table of the forecast: also shares, growth and the market. */
 export type MeasuredCode = Exclude<AnyMeasureCode, 'lines'>;
 export const MEASURED_CODES = ALL.filter((code) => code !== 'lines') as [
@@ -161,6 +174,17 @@ export const SUMMARY_CODES: [SummaryMeasure, ...SummaryMeasure[]] = [...MEASURE_
 /** Measures that can be typed into a budget; a price is typed through revenue. */
 export type TypedMeasure = ResultCode | 'averagePrice';
 export const TYPED_CODES = [...RESULTS, 'averagePrice'] as const satisfies readonly TypedMeasure[];
+
+/** Measures of subscriptions that can be typed into a version that holds subscriptions. */
+export type TypedSubscriberMeasure = 'newSubscribers' | 'recurringRevenue';
+export const TYPED_SUBSCRIBER_CODES = [
+  'newSubscribers',
+  'recurringRevenue',
+] as const satisfies readonly TypedSubscriberMeasure[];
+
+/** Whether what is typed are subscriptions. */
+export const isSubscriberMeasure = (code: string): code is TypedSubscriberMeasure =>
+  TYPED_SUBSCRIBER_CODES.some((one) => one === code);
 
 /** What a measure adds up over combinations: itself, or what is above and below in a ratio. */
 export function addingPartsOf(code: MeasureCode): readonly AddingCode[] {

@@ -1,5 +1,10 @@
 /** Subscribers and recurring revenue by combination and month, for tables of any rows and columns. */
-import { subscriptionNumbers, subscriptionOf } from '../forecast/methods/subscription-numbers.ts';
+import {
+  countsBilled,
+  subscriptionNumbers,
+  subscriptionOf,
+} from '../forecast/methods/subscription-numbers.ts';
+import type { Stream } from '../forecast/plan.ts';
 import { stretchOf, type Model } from '../forecast/run.ts';
 import type { SubscriberPart } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
@@ -38,6 +43,11 @@ export interface SubscriberFigures {
   readonly places: ReadonlySet<number>;
 }
 
+/** How many months a unit of a subscription stands for: one, or a term where terms are counted. */
+export function termCounted(stream: Stream): number {
+  return countsBilled(subscriptionOf(stream)) ? PREPAID_TERM : 1;
+}
+
 /**
  * Lays the subscriptions of a plan out. Closed months have no movement. Who is active in them, and
  * what that brings, is what was sold: a subscriber is a unit a month, or a term of twelve months.
@@ -61,8 +71,7 @@ export function subscriberFigures(model: Model): SubscriberFigures {
       of[code].set(PARTS[code](movement), at * count + open);
     }
     const { units, revenue } = stretch.results;
-    const set = subscriptionOf(stream);
-    const term = set.billing === 'yearly' && set.counts === 'billed' ? PREPAID_TERM : 1;
+    const term = termCounted(stream);
     for (let t = term - 1; t < open; t += 1) {
       const last = (series: Float64Array): number =>
         series.subarray(t - term + 1, t + 1).reduce((sum, value) => sum + value, 0);

@@ -111,7 +111,13 @@ class Measuring {
     return table;
   }
 
+  /** A measure over the rows and columns; the total bears its name, whatever it is made of. */
   table(code: MeasuredCode): Table {
+    const table = this.#tableOf(code);
+    return { ...table, total: { ...table.total, label: MEASURES[code].name } };
+  }
+
+  #tableOf(code: MeasuredCode): Table {
     const { making } = MEASURES[code];
     const { span } = this.query;
     switch (making.kind) {

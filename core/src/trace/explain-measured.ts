@@ -13,8 +13,8 @@ import {
   knownOf,
   movedParts,
   ratioParts,
-  subscriberFigures,
   subscriberSum,
+  type SubscriberFigures,
 } from '../subscriptions/figures.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 import {
@@ -35,7 +35,14 @@ type OfTable = (question: TableQuestion) => TraceNode;
 export function explainMeasured(
   model: Model,
   question: Question,
-  figures: Figures,
+  {
+    figures,
+    subscribers,
+  }: {
+    readonly figures: Figures;
+    /** Of the source; undefined where it has no subscriptions. */
+    readonly subscribers: () => SubscriberFigures | undefined;
+  },
   ofTable: OfTable,
 ): TraceNode {
   const { making } = MEASURES[question.measure];
@@ -66,7 +73,7 @@ export function explainMeasured(
       return making.of === 'size' ? { ...market, question } : divided(question, [units, market]);
     }
     case 'subscription':
-      return explainSubscriptions(model, question, making.of);
+      return explainSubscriptions(model, question, making.of, subscribers());
     default:
       return ofTable({ ...table, measure: question.measure as MeasureCode });
   }
@@ -80,10 +87,18 @@ const counted = (
 ): TraceNode => ({ label, display, value, incomplete, shape: 'value', parts: [], source });
 
 /** Of subscriptions: a sum by its lines; of one line what was there, who came and who left. */
-function explainSubscriptions(model: Model, question: Question, of: SubscriberPart): TraceNode {
-  const { measure, scope, span } = question;
+function explainSubscriptions(
+  model: Model,
+  question: Question,
+  of: SubscriberPart,
+  figures: SubscriberFigures | undefined,
+): TraceNode {
+  const { measure, scope, span, source } = question;
   const { name, display } = MEASURES[measure];
-  const figures = subscriberFigures(model);
+  if (!figures) {
+    const nothing = { label: name, display, value: null, incomplete: false, question };
+    return { ...nothing, shape: 'value', parts: [], source: { kind: 'nothing' } };
+  }
   const held = [...inScope(model.tree, model.plan.combinations, scope)].filter((index) =>
     figures.places.has(index),
   );
@@ -98,12 +113,20 @@ function explainSubscriptions(model: Model, question: Question, of: SubscriberPa
   const stream = model.streams.find(
     ({ combination }) => combination.id === model.plan.combinations[only]?.id,
   )?.stream;
-  const cohorts: TraceSource = { kind: 'cohorts', stream: stream?.id ?? 0 };
-  if (to < model.open) {
+  const kept = source.kind === 'version' ? source.id : undefined;
+  const cohorts: TraceSource =
+    kept === undefined
+      ? { kind: 'cohorts', stream: stream?.id ?? 0 }
+      : {
+          ...{ kind: 'kept', version: kept, month: monthText(span.to) },
+          combination: model.plan.combinations[only]?.id ?? 0,
+        };
+  const open = kept === undefined ? model.open : 0;
+  if (to < open) {
     const { members = [] } = model.plan.combinations[only] ?? {};
-    const source: TraceSource =
+    const sales: TraceSource =
       held.length === 1 ? { kind: 'sales', scope: members, span } : { kind: 'sales', scope, span };
-    return { ...node, shape: 'value', parts: [], source };
+    return { ...node, shape: 'value', parts: [], source: sales };
   }
   if (of === 'churn' || of === 'netRetention') {
     const known = knownOf(figures, of, held, from, to);
@@ -131,11 +154,11 @@ function explainSubscriptions(model: Model, question: Question, of: SubscriberPa
     });
     return { ...node, shape: 'sum', parts };
   }
-  if (from === to && stream) {
+  if (from === to && stream && kept === undefined) {
     const place = model.placeOf.get(stream.combination) ?? -1;
     return { ...node, ...explainMonth(explainingOf(model, place, to), of, question) };
   }
-  const parts = movedParts(figures, of, only, Math.max(from, model.open), to).map(
+  const parts = movedParts(figures, of, only, Math.max(from, open), to).map(
     ([label, value, leaves]) => {
       const leaf = counted(
         label,

@@ -10,6 +10,7 @@ import {
   type Objective,
   type Source,
 } from '../sources/source.ts';
+import { subscriberFigures, type SubscriberFigures } from '../subscriptions/figures.ts';
 import { seriesOf, type Figures } from '../tables/figures.ts';
 import { MEASURES, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
@@ -40,12 +41,15 @@ const SOURCE_NAMES = {
  * further, and `explainFully` asks them all.
  * @param model evaluated
  * @param figuresOf the numbers of a source, laid out over the model's plan
+ * @param subscribersOf the subscriptions of a source; undefined where it has none
  * @throws RangeError for a member or driver that is not there
  */
 export function explain(
   model: Model,
   question: TraceQuestion,
   figuresOf: (source: Source) => Figures,
+  subscribersOf: (source: Source) => SubscriberFigures | undefined = ({ kind }) =>
+    kind === 'forecast' ? subscriberFigures(model) : undefined,
 ): TraceNode {
   switch (question.kind) {
     case 'driver':
@@ -76,8 +80,11 @@ export function explain(
       return explainTable(model, { ...question, ...root }, figuresOf);
     }
     case 'measured':
-      return explainMeasured(model, question, figuresOf(question.source), (asked) =>
-        explain(model, asked, figuresOf),
+      return explainMeasured(
+        model,
+        question,
+        { figures: figuresOf(question.source), subscribers: () => subscribersOf(question.source) },
+        (asked) => explain(model, asked, figuresOf, subscribersOf),
       );
   }
 }

@@ -8,6 +8,8 @@ import type {
 import {
   budgetTotal,
   DivisionError,
+  MEASURES,
+  monthFrom,
   monthText,
   typeBudget,
   type BudgetCell,
@@ -21,7 +23,21 @@ import { mustPlan, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
-import { numbersOfCell, cellId, cellNames } from './thing.ts';
+import { insertSubscriberEntries } from './subscriber-store.ts';
+import {
+  SubscriptionsTyped,
+  typedOf,
+  type TypedOfCells,
+  type TypedOfSubscriptions,
+} from './subscriptions-typed.ts';
+import {
+  numbersOfCell,
+  cellId,
+  cellNames,
+  subscriptionId,
+  subscriptionNames,
+  typedNumbers,
+} from './thing.ts';
 
 /** What cells of a version are made of. @throws HttpProblem 404 */
 export async function listEntries(
@@ -37,8 +53,17 @@ export async function listEntries(
   const [version] = await store.versions(connections.db, workspaceId, versionId);
   if (!version) throw notFound('such version');
   const combinations = combinationsIn(loaded, scope);
-  return store.entriesOf(connections.db, workspaceId, versionId, { combinations, from, to });
+  const minor = 10 ** loaded.plan.currency.minorDigits;
+  return store.entriesOf(connections.db, workspaceId, versionId, { combinations, from, to }, minor);
 }
+
+/** A cell as it is now; one that is not planned has nothing. */
+const cellAt = (
+  now: ReadonlyMap<string, BudgetCell>,
+  combination: number,
+  month: number,
+): BudgetCell =>
+  now.get(`${combination} ${month}`) ?? { combination, month, units: 0, revenue: 0, cost: null };
 
 /** The cells that a number typed over a scope and a window lies on, as they are now. */
 function cellsUnder(
@@ -54,23 +79,28 @@ function cellsUnder(
   const cells: BudgetCell[] = [];
   for (const combination of plannedInside.length > 0 ? plannedInside : inside) {
     for (let month = span.from; month <= span.to; month += 1) {
-      const empty = { combination, month, units: 0, revenue: 0, cost: null };
-      cells.push(now.get(`${combination} ${month}`) ?? empty);
+      cells.push(cellAt(now, combination, month));
     }
   }
   return cells;
 }
 
+/** By what a measure is divided like last year or the forecast. */
+const WEIGHED_BY = {
+  ...{ units: 'units', revenue: 'revenue', cost: 'revenue', averagePrice: 'revenue' },
+  ...{ newSubscribers: 'units', recurringRevenue: 'revenue' },
+} as const satisfies Record<TypedEntry['measure'], 'units' | 'revenue'>;
+
 /** What weighs each cell on a basis from elsewhere: last year's sales or the forecast. */
 function weightsOf(
   { actual, forecast }: LoadedPlan,
   { basis, measure }: TypedEntry,
-  cells: readonly BudgetCell[],
+  cells: readonly Pick<BudgetCell, 'combination' | 'month'>[],
 ): number[] | undefined {
   if (basis !== 'lastYear' && basis !== 'forecast') return undefined;
   const figures: Figures = basis === 'lastYear' ? actual : forecast;
   const back = basis === 'lastYear' ? 12 : 0;
-  const of = measure === 'averagePrice' || measure === 'cost' ? 'revenue' : measure;
+  const of = WEIGHED_BY[measure];
   const position = new Map(figures.combinations.map(({ id }, index) => [id, index]));
   return cells.map(({ combination, month }) => {
     const t = month - back - figures.first;
@@ -91,7 +121,8 @@ function inWords(loaded: LoadedPlan, name: string, { typed }: TypedEntries): str
   const [first] = typed;
   if (!first || typed.length > 1) return `Typed ${typed.length} numbers into ${name}`;
   const months = first.from === first.to ? first.from : `${first.from} to ${first.to}`;
-  return `Typed ${first.measure === 'averagePrice' ? 'price' : first.measure} of ${loaded.model.tree.label(first.scope)}, ${months}, in ${name}`;
+  const { name: measure } = MEASURES[first.measure];
+  return `Typed ${measure.toLowerCase()} of ${loaded.model.tree.label(first.scope)}, ${months}, in ${name}`;
 }
 
 /**
@@ -121,11 +152,18 @@ export async function typeInto(
     const now = new Map(before.map((cell) => [`${cell.combination} ${cell.month}`, cell]));
     const planned = new Set(before.map(({ combination }) => combination));
     const start = new Map(now);
+    const of = [tx, workspaceId, versionId, loaded, input.typed] as const;
+    const subscriptions = await SubscriptionsTyped.of(...of);
+    const atFirst = await SubscriptionsTyped.of(...of);
     const conflicts: Conflict[] = [];
     for (const [index, typed] of input.typed.entries()) {
-      const cells = cellsUnder(loaded, typed, now, planned);
-      const standing = budgetTotal(cellsUnder(loaded, typed, start, planned), typed.measure);
+      const one = typedOf(typed);
+      const standing =
+        'cells' in one
+          ? budgetTotal(cellsUnder(loaded, typed, start, planned), one.cells.measure)
+          : atFirst.total(one.subscriptions);
       if (!same(standing, typed.saw) && !same(standing, typed.total)) {
+        const cells = cellsUnder(loaded, typed, now, planned);
         const path = `typed.${index}`;
         conflicts.push({
           path,
@@ -135,9 +173,11 @@ export async function typeInto(
         });
         continue;
       }
-      for (const cell of spread(loaded, typed, cells, index)) {
-        now.set(`${cell.combination} ${cell.month}`, cell);
-      }
+      const changed =
+        'cells' in one
+          ? spread(loaded, one.cells, cellsUnder(loaded, typed, now, planned), index)
+          : spreadSubscribers(loaded, version, one.subscriptions, subscriptions, now, index);
+      for (const cell of changed) now.set(`${cell.combination} ${cell.month}`, cell);
     }
     if (conflicts.length > 0) throw changedMeanwhile(conflicts);
     const members = new Map(loaded.plan.combinations.map((c) => [c.id, c.members]));
@@ -168,10 +208,34 @@ export async function typeInto(
       const id = cellId(versionId, cell);
       record.changed('cell', id, existed ? numbersOfCell(old) : null, numbersOfCell(cell), names);
     }
+    const moved = subscriptions.changes();
+    await insertSubscriberEntries(
+      tx,
+      workspaceId,
+      record.journalId,
+      moved.map(({ before: was, now: is }) => ({
+        ...is,
+        versionId,
+        starters: is.starters - was.starters,
+        price: is.price - was.price,
+      })),
+    );
+    for (const { before: was, now: is } of moved) {
+      const { combination, month } = is;
+      const names = subscriptionNames(
+        version.name,
+        members.get(combination) ?? [],
+        month,
+        loaded.model.tree,
+      );
+      const id = subscriptionId(versionId, is);
+      record.changed('subscription', id, typedNumbers(was), typedNumbers(is), names);
+    }
     record.say(inWords(loaded, version.name, input), input.why);
     const [kept] = await store.versions(tx, workspaceId, versionId);
     return {
-      cells: changed.length,
+      // Where subscriptions were typed, what follows of units and revenue is not what was spread.
+      cells: moved.length > 0 ? moved.length : changed.length,
       lastEntry: kept?.lastEntry ?? 0,
       revision: record.revision,
       journal: record.changes.length > 0 ? record.journalId : null,
@@ -189,26 +253,69 @@ function checkMonths(version: store.VersionRow, typed: readonly TypedEntry[]): v
   });
 }
 
-function spread(
-  loaded: LoadedPlan,
-  typed: TypedEntry,
-  cells: readonly BudgetCell[],
+/** Money that is typed whole: prices have decimals. */
+const WHOLE: ReadonlySet<string> = new Set(['revenue', 'cost', 'recurringRevenue']);
+
+/**
+ * Spreads what was typed over what lies below it.
+ * @throws HttpProblem 400 at what was typed, where there is nothing or it cannot be divided
+ */
+function spreadOver<T>(
+  { measure, total }: TypedEntry,
   index: number,
+  below: readonly T[],
+  nothing: string,
+  divide: () => BudgetCell[],
 ): BudgetCell[] {
-  const { measure, total, basis, keeps } = typed;
-  const whole = measure === 'revenue' || measure === 'cost';
   const refuse = (message: string): never => {
     throw badRequest(message, [{ path: `typed.${index}.total`, message }]);
   };
-  if (whole && !Number.isSafeInteger(total)) refuse('Money is a whole number of minor units');
-  if (cells.length === 0) refuse('There is nothing below this to spread it over');
-  const weights = weightsOf(loaded, typed, cells);
+  if (WHOLE.has(measure) && !Number.isSafeInteger(total)) {
+    refuse('Money is a whole number of minor units');
+  }
+  if (below.length === 0) refuse(nothing);
   try {
-    return typeBudget(cells, { measure, total, basis, keeps, ...(weights ? { weights } : {}) });
+    return divide();
   } catch (error) {
     if (error instanceof DivisionError) return refuse(error.message);
     throw error;
   }
+}
+
+function spread(
+  loaded: LoadedPlan,
+  typed: TypedOfCells,
+  cells: readonly BudgetCell[],
+  index: number,
+): BudgetCell[] {
+  const { measure, total, basis, keeps } = typed;
+  return spreadOver(typed, index, cells, 'There is nothing below this to spread it over', () => {
+    const weights = weightsOf(loaded, typed, cells);
+    return typeBudget(cells, { measure, total, basis, keeps, ...(weights ? { weights } : {}) });
+  });
+}
+
+/** @returns the cells that follow from what was typed into subscriptions */
+function spreadSubscribers(
+  loaded: LoadedPlan,
+  { name }: store.VersionRow,
+  typed: TypedOfSubscriptions,
+  subscriptions: SubscriptionsTyped,
+  now: ReadonlyMap<string, BudgetCell>,
+  index: number,
+): BudgetCell[] {
+  const rows = subscriptions.under(typed);
+  const nothing = `${name} holds no subscriptions here; save the forecast as a version to have them`;
+  return spreadOver(typed, index, rows, nothing, () => {
+    const places = rows.map((row) => ({ ...row, month: monthFrom(row.month) }));
+    const weights =
+      typed.basis === 'forecast'
+        ? subscriptions.forecastWeights(typed)
+        : weightsOf(loaded, typed, places);
+    return subscriptions.type(typed, weights, (combination, month) =>
+      cellAt(now, combination, month),
+    );
+  });
 }
 
 /** Who typed last into any of some cells. */

@@ -2,14 +2,8 @@
 import type { PlanFile } from '@dravex/contract';
 import { inColumns, rowsOfCells } from '@dravex/core';
 import type { FilePart } from '../journal/file-part.ts';
-import {
-  cellsNow,
-  insertCells,
-  insertSubscribers,
-  insertVersion,
-  subscribersOf,
-  versions,
-} from './store.ts';
+import { cellsNow, insertCells, insertVersion, versions } from './store.ts';
+import { insertSubscribers, subscribersOf } from './subscriber-store.ts';
 
 export const versionsInPlanFile: FilePart = {
   async give(db, workspaceId) {

@@ -1,12 +1,33 @@
-import { monthFrom, parseMonth, type Dimension, type BudgetCell } from '@dravex/core';
+import {
+  monthFrom,
+  parseMonth,
+  PLANNED_FIELDS,
+  plannedMovements,
+  type BudgetCell,
+  type Dimension,
+  type PlannedMonth,
+  type PlannedProblem,
+} from '@dravex/core';
 import Papa from 'papaparse';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { badRequest } from '../platform/errors.ts';
 
 /** A planned cell of a file, with its members instead of a combination. */
-export type FileCell = Omit<BudgetCell, 'combination'> & { readonly members: number[] };
+export type FileCell = Omit<BudgetCell, 'combination'> & {
+  readonly members: number[];
+  /** Of a line whose subscriptions are planned. */
+  readonly planned?: Pick<PlannedMonth, PlannedField>;
+};
 
 const FIGURES = ['units', 'revenue', 'cost'] as const;
+type PlannedField = (typeof PLANNED_FIELDS)[number];
+/** The headings of what is planned of subscriptions; a file has all of them or none. */
+const HEADINGS: Readonly<Record<PlannedField, string>> = {
+  active: 'active subscribers',
+  starters: 'new subscribers',
+  lost: 'lost subscribers',
+  recurring: 'recurring revenue',
+};
 
 function figure(text: string, digits: number): number | undefined {
   const value = Number(text);
@@ -36,9 +57,44 @@ function readRecords(bytes: Buffer): Record<string, string>[] {
   return data;
 }
 
+/** What a row plans of a subscription; undefined for a row that leaves all of it empty. */
+function readPlanned(
+  record: Record<string, string>,
+  refuse: (column: string, message: string) => void,
+): FileCell['planned'] {
+  const texts = PLANNED_FIELDS.map((field) => record[HEADINGS[field]] ?? '');
+  if (texts.every((text) => text === '')) return undefined;
+  const [active = 0, starters = 0, lost = 0, recurring = 0] = PLANNED_FIELDS.map((field, at) => {
+    const text = texts[at] ?? '';
+    const value = figure(text, 3);
+    if (value === undefined) refuse(HEADINGS[field], `"${text}" is not a number`);
+    return (value ?? 0) / 1000;
+  });
+  return { active, starters, lost, recurring };
+}
+
+/** What does not fit together of the subscriptions that a file plans, by the places of its rows. */
+function wrongMovements(cells: readonly FileCell[]): PlannedProblem[] {
+  const ids = new Map<string, number>();
+  const places: number[] = [];
+  const months = cells.flatMap(({ members, month, planned }, place) => {
+    if (!planned) return [];
+    const key = members.join();
+    const combination = ids.get(key) ?? ids.size;
+    ids.set(key, combination);
+    places.push(place);
+    return [{ combination, month, ...planned }];
+  });
+  return plannedMovements(months).problems.map((problem) => ({
+    ...problem,
+    row: places[problem.row] ?? 0,
+  }));
+}
+
 /**
  * Reads a version's cells from a CSV: month, one column a dimension, units, revenue and, where it
- * is planned, cost. All of it must be good.
+ * is planned, cost; and for lines whose subscriptions are planned, who is there, who is new, who is
+ * lost, and what is paid a month. All of it must be good.
  * @throws HttpProblem 400 naming the first hundred mistakes by row and column
  */
 export function readCells(
@@ -50,8 +106,10 @@ export function readCells(
   const [first] = records;
   if (!first) throw badRequest('The file has no rows; nothing was taken in');
   const headings = dimensions.map(({ code, name }) => [code, name.toLowerCase()] as const);
+  const withSubscriptions = Object.values(HEADINGS).some((name) => name in first);
   const missing = [
     ...['month', 'units', 'revenue'].filter((name) => !(name in first)),
+    ...(withSubscriptions ? Object.values(HEADINGS).filter((name) => !(name in first)) : []),
     ...headings
       .filter(([code, name]) => !(code in first) && !(name in first))
       .map(([, name]) => name),
@@ -85,7 +143,9 @@ export function readCells(
     const identity = `${month} ${members.join()}`;
     if (seen.has(identity)) refuse('month', 'This combination and month stand here twice');
     seen.add(identity);
+    const planned = withSubscriptions ? readPlanned(record, refuse) : undefined;
     return {
+      ...(planned ? { planned } : {}),
       members,
       month: parseMonth(month) ?? monthFrom('1970-01'),
       units: (units ?? 0) / 1000,
@@ -93,6 +153,9 @@ export function readCells(
       cost: cost ?? null,
     };
   });
+  for (const { row, field, message } of wrongMovements(cells)) {
+    errors.push({ path: `row ${row + 2}, ${HEADINGS[field]}`, message });
+  }
   if (errors.length > 0) {
     const [worst] = errors;
     throw badRequest(

@@ -9,6 +9,10 @@ import {
   keptSubscriberFigures,
   monthFrom,
   monthText,
+  movementColumns,
+  movementRows,
+  movementsWithUplift,
+  plannedMovements,
   type Figures,
   type KeptSubscribers,
   type BudgetCell,
@@ -23,6 +27,7 @@ import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, isTaken, notFound } from '../platform/errors.ts';
 import { readCells, type FileCell } from './read-cells.ts';
 import * as store from './store.ts';
+import { insertSubscribers, subscribersOf, typedSums } from './subscriber-store.ts';
 import { versionCells, versionNames } from './thing.ts';
 
 export function listVersions({ db }: Connections, { workspaceId }: Actor): Promise<Version[]> {
@@ -45,8 +50,15 @@ export async function cellsOf(
   await versionById(db, workspaceId, versionId);
   const cells = await store.cellsNow(db, workspaceId, versionId);
   const touched = cells.flatMap(({ entries }, place) => (entries > 0 ? [place] : []));
-  const subscribers = await store.subscribersOf(db, workspaceId, versionId);
-  return { ...inColumns(cells), touched, ...(subscribers ? { subscribers } : {}) };
+  const subscribers = await subscribersOf(db, workspaceId, versionId);
+  if (!subscribers) return { ...inColumns(cells), touched };
+  const typed = new Set(
+    (await typedSums(db, workspaceId, versionId)).map((sum) => `${sum.combination} ${sum.month}`),
+  );
+  const typedSubscribers = subscribers.combination.flatMap((id, place) =>
+    typed.has(`${id} ${subscribers.month[place] ?? ''}`) ? [place] : [],
+  );
+  return { ...inColumns(cells), touched, subscribers, typedSubscribers };
 }
 
 /** A version laid out over a plan, for tables and comparisons. @throws HttpProblem 404 */
@@ -67,7 +79,7 @@ export async function versionSubscribers(
   { model }: Pick<LoadedPlan, 'model'>,
   versionId: number,
 ): Promise<SubscriberFigures | undefined> {
-  const kept = await store.subscribersOf(db, workspaceId, versionId);
+  const kept = await subscribersOf(db, workspaceId, versionId);
   return kept && keptSubscriberFigures(model, kept);
 }
 
@@ -89,9 +101,11 @@ async function keep<T>(
   actor: Actor,
   input: NewVersion,
   say: string,
-  toRows: (ensure: Ensure, tx: Database) => Promise<readonly BudgetCell[]>,
+  holds: (
+    ensure: Ensure,
+    tx: Database,
+  ) => Promise<{ readonly cells: readonly BudgetCell[]; readonly subscribers?: KeptSubscribers }>,
   answer: (id: number) => T,
-  subscribers?: KeptSubscribers,
 ): Promise<T> {
   const { workspaceId, personId } = actor;
   return journaled(connections, actor, 'budget', async (tx, record) => {
@@ -104,10 +118,11 @@ async function keep<T>(
       createdBy: personId,
     });
     const ensure: Ensure = (members) => ensureCombinations(tx, workspaceId, members);
-    await store.insertCells(tx, workspaceId, id, await toRows(ensure, tx));
-    if (subscribers) await store.insertSubscribers(tx, workspaceId, id, subscribers);
-    const cells = versionCells({ name: input.name, note: input.note, state: 'open' });
-    record.changed('version', id, null, cells, versionNames(input.name));
+    const { cells, subscribers } = await holds(ensure, tx);
+    await store.insertCells(tx, workspaceId, id, cells);
+    if (subscribers) await insertSubscribers(tx, workspaceId, id, subscribers);
+    const now = versionCells({ name: input.name, note: input.note, state: 'open' });
+    record.changed('version', id, null, now, versionNames(input.name));
     record.say(say);
     return answer(id);
   });
@@ -148,9 +163,8 @@ export async function keepVersion(
     actor,
     input,
     `Kept the forecast as ${input.name}`,
-    () => Promise.resolve(rows),
+    () => Promise.resolve({ cells: rows, subscribers: keepSubscribers(loaded.model, span) }),
     (id) => ({ id, missing }),
-    keepSubscribers(loaded.model, span),
   );
 }
 
@@ -181,10 +195,14 @@ export async function importVersion(
     `Brought in ${name} from a file`,
     async (ensure) => {
       const ids = await ensure(cells.map(({ members }) => members));
-      return cells.map(({ members: _, ...cell }: FileCell, index) => ({
+      const placed = cells.map(({ members: _, ...cell }: FileCell, index) => ({
         ...cell,
         combination: ids[index] ?? 0,
       }));
+      const planned = placed.flatMap(({ planned: one, combination, month }) =>
+        one ? [{ ...one, combination, month }] : [],
+      );
+      return { cells: placed, subscribers: movementColumns(plannedMovements(planned).rows) };
     },
     (id) => ({ id }),
   );
@@ -315,7 +333,12 @@ export async function copyVersion(
       );
       const copied = cells.filter(({ combination }) => !ended.has(combination));
       const more = added === 'forecast' ? changes.added : [];
-      return [...copyWithUplift(copied, { volume, price }, shift), ...more];
+      const kept = await subscribersOf(tx, actor.workspaceId, source.id);
+      const rows = kept ? movementRows(kept).filter((row) => !ended.has(row.combination)) : [];
+      return {
+        cells: [...copyWithUplift(copied, { volume, price }, shift), ...more],
+        subscribers: movementColumns(movementsWithUplift(rows, { volume, price }, shift)),
+      };
     },
     (id) => ({ id }),
   );

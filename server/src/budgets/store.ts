@@ -1,18 +1,10 @@
-import type { Version, VersionCells, VersionEntries } from '@dravex/contract';
-import {
-  monthFrom,
-  monthText,
-  SUBSCRIBER_SERIES,
-  type BudgetCell,
-  type KeptSubscribers,
-  type Month,
-  type SubscriberSeries,
-} from '@dravex/core';
+import type { Version, VersionEntries } from '@dravex/contract';
+import { monthFrom, monthText, type BudgetCell, type Month } from '@dravex/core';
 import { and, asc, eq, isNull, ne, sql } from 'drizzle-orm';
 import { journal } from '../journal/tables.ts';
 import { person } from '../people/tables.ts';
-import { fromFirst, inPortions, one, toFirst, type Database } from '../platform/database.ts';
-import { version, versionCell, versionEntry, versionSubscription } from './tables.ts';
+import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
+import { version, versionCell, versionEntry } from './tables.ts';
 
 export async function insertVersion(
   db: Database,
@@ -39,50 +31,6 @@ export async function insertCells(
     }));
     await db.insert(versionCell).values(cells);
   }
-}
-
-/** Keeps how subscriptions of a version move. */
-export async function insertSubscribers(
-  db: Database,
-  workspaceId: number,
-  versionId: number,
-  kept: KeptSubscribers,
-): Promise<void> {
-  const rows = kept.combination.map((combinationId, row) => ({
-    ...{ workspaceId, versionId, combinationId, month: toFirst(kept.month[row] ?? '') },
-    ...(Object.fromEntries(SUBSCRIBER_SERIES.map((code) => [code, kept[code][row] ?? 0])) as Record<
-      SubscriberSeries,
-      number
-    >),
-  }));
-  await inPortions(rows, (portion) => db.insert(versionSubscription).values(portion));
-}
-
-/** How subscriptions of a version were kept; undefined where none were. */
-export async function subscribersOf(
-  db: Database,
-  workspaceId: number,
-  versionId: number,
-): Promise<VersionCells['subscribers']> {
-  const rows = await db
-    .select()
-    .from(versionSubscription)
-    .where(
-      and(
-        eq(versionSubscription.workspaceId, workspaceId),
-        eq(versionSubscription.versionId, versionId),
-      ),
-    )
-    .orderBy(asc(versionSubscription.combinationId), asc(versionSubscription.month));
-  if (rows.length === 0) return undefined;
-  const columns = Object.fromEntries(
-    SUBSCRIBER_SERIES.map((code) => [code, rows.map((row) => row[code])]),
-  ) as Record<SubscriberSeries, number[]>;
-  return {
-    combination: rows.map(({ combinationId }) => combinationId),
-    month: rows.map(({ month }) => fromFirst(month)),
-    ...columns,
-  };
 }
 
 /** Appends entries; those that change nothing are left out. */
@@ -172,7 +120,10 @@ export async function versions(db: Database, workspaceId: number, id?: number): 
       by: person.name,
       cells: sql<number>`(select count(*)::int from version_cell c
         where c.workspace_id = ${version.workspaceId} and c.version_id = ${version.id})`,
+      // Cells and subscriptions have entries of their own; either raises the number.
       lastEntry: sql<number>`(select coalesce(max(e.id), 0)::int from version_entry e
+        where e.workspace_id = ${version.workspaceId} and e.version_id = ${version.id})
+        + (select coalesce(max(e.id), 0)::int from version_subscription_entry e
         where e.workspace_id = ${version.workspaceId} and e.version_id = ${version.id})`,
     })
     .from(version)
@@ -234,29 +185,42 @@ export async function cellsNow(
   return rows.map((row) => ({ ...row, month: monthFrom(row.month) }));
 }
 
-/** What was kept and every entry since, of some cells of a version. */
+/**
+ * What was kept and every entry since, of some cells of a version.
+ * @param minor how many minor units the currency unit has
+ */
 export async function entriesOf(
   db: Database,
   workspaceId: number,
   versionId: number,
   only: { combinations: readonly number[]; from: string; to: string },
+  minor: number,
 ): Promise<VersionEntries> {
-  const held = sql`t.workspace_id = ${workspaceId} and t.version_id = ${versionId}
+  const months = sql`t.workspace_id = ${workspaceId} and t.version_id = ${versionId}
     and t.combination_id = any(${sql.param([...only.combinations])}::int[])
     and t.month between ${toFirst(only.from)}::date and ${toFirst(only.to)}::date`;
+  const last = sql`${months} and t.month = ${toFirst(only.to)}::date`;
   const [base, entries] = await Promise.all([
     db.execute<VersionEntries['base']>(sql`
       select coalesce(sum(units), 0)::float8 as units, coalesce(sum(revenue), 0)::float8 as revenue,
-        sum(cost)::float8 as cost
-      from version_cell t where ${held}`),
+        sum(cost)::float8 as cost,
+        (select coalesce(sum(starters), 0) from version_subscription t where ${months}) as starters,
+        (select coalesce(round(sum(recurring)::numeric * ${minor}), 0)::float8
+          from version_subscription t where ${last}) as recurring
+      from version_cell t where ${months}`),
     db.execute<VersionEntries['entries'][number]>(sql`
       select j.id as journal, to_char(j.at at time zone 'UTC', 'YYYY-MM-DD"T"HH24:MI:SS"Z"') as at,
-        p.name as by, j.what, j.why, count(*)::int as cells,
-        sum(t.units)::float8 as units, sum(t.revenue)::float8 as revenue, sum(t.cost)::float8 as cost
-      from version_entry t
-        join journal j on j.workspace_id = t.workspace_id and j.id = t.journal_id
+        p.name as by, j.what, j.why, sum(t.cell)::int as cells,
+        sum(t.units)::float8 as units, sum(t.revenue)::float8 as revenue, sum(t.cost)::float8 as cost,
+        sum(t.starters)::float8 as starters, round(sum(t.price) * ${minor})::float8 as recurring
+      from (
+        select t.journal_id, 1 as cell, units, revenue, cost, 0 as starters, 0 as price
+        from version_entry t where ${months}
+        union all
+        select t.journal_id, 0, 0, 0, null, starters, price
+        from version_subscription_entry t where ${months}) t
+        join journal j on j.workspace_id = ${workspaceId} and j.id = t.journal_id
         join person p on p.id = j.person_id
-      where ${held}
       group by j.id, j.at, p.name, j.what, j.why order by j.id`),
   ]);
   return { base: one(base.rows), entries: entries.rows };

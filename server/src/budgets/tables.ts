@@ -143,3 +143,48 @@ export const versionEntry = pgTable(
     }),
   ],
 );
+
+/**
+ * One change to a month of a subscription of a version: so many more begin, and so much more is paid
+ * a month from then on; the movement is what was kept with all of them carried on.
+ */
+export const versionSubscriptionEntry = pgTable(
+  'version_subscription_entry',
+  {
+    workspaceId: workspaceId(),
+    id: integer().notNull().generatedAlwaysAsIdentity(),
+    versionId: integer().notNull(),
+    combinationId: integer().notNull(),
+    month: date().notNull(),
+    /** Decimals, so that what is taken back is gone to the last digit. */
+    starters: numeric({ precision: 24, scale: 9 }).notNull(),
+    /** In currency units. */
+    price: numeric({ precision: 24, scale: 9 }).notNull(),
+    /** Who, when and why. */
+    journalId: integer().notNull(),
+  },
+  (t) => [
+    primaryKey({ columns: [t.workspaceId, t.id] }),
+    index('version_subscription_entry_cell').on(
+      t.workspaceId,
+      t.versionId,
+      t.combinationId,
+      t.month,
+    ),
+    foreignKey({
+      name: 'version_subscription_entry_version',
+      columns: [t.workspaceId, t.versionId],
+      foreignColumns: [version.workspaceId, version.id],
+    }),
+    foreignKey({
+      name: 'version_subscription_entry_combination',
+      columns: [t.workspaceId, t.combinationId],
+      foreignColumns: [combination.workspaceId, combination.id],
+    }),
+    foreignKey({
+      name: 'version_subscription_entry_journal',
+      columns: [t.workspaceId, t.journalId],
+      foreignColumns: [journal.workspaceId, journal.id],
+    }),
+  ],
+);

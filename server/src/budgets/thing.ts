@@ -1,13 +1,34 @@
 import type { JournalUnit } from '@dravex/contract';
-import { monthFrom, monthText, type BudgetCell, type MemberTree } from '@dravex/core';
+import {
+  monthFrom,
+  monthText,
+  type BudgetCell,
+  type MemberTree,
+  type SubscriberEntry,
+} from '@dravex/core';
 import type { CellName, Cells } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
 import { conflict, isTaken } from '../platform/errors.ts';
+import type { Database } from '../platform/database.ts';
 import * as store from './store.ts';
+import { insertSubscriberEntries, typedSums } from './subscriber-store.ts';
 
 /** The journal's name for a cell of a version. */
 export function cellId(versionId: number, cell: Pick<BudgetCell, 'combination' | 'month'>): string {
   return `${versionId}:${cell.combination}:${monthText(cell.month)}`;
+}
+
+/** The journal's name for a month of a subscription of a version. */
+export function subscriptionId(
+  versionId: number,
+  { combination, month }: Pick<SubscriberEntry, 'combination' | 'month'>,
+): string {
+  return `${versionId}:${combination}:${month}`;
+}
+
+/** What was typed into a month of a subscription, as the journal has it. */
+export function typedNumbers({ starters, price }: SubscriberEntry): Cells {
+  return { starters, price };
 }
 
 export function numbersOfCell({ units, revenue, cost }: BudgetCell): Cells {
@@ -20,18 +41,41 @@ const MEASURES: Readonly<Record<string, { name: string; unit: JournalUnit }>> = 
   cost: { name: 'cost', unit: 'minor' },
 };
 
-/** What the journal calls the numbers of a cell. */
-export function cellNames(
-  version: string,
-  members: readonly number[],
-  month: string,
-  tree: MemberTree,
-): (cell: string) => CellName {
-  return (cell) => {
-    const { name = cell, unit = 'text' as const } = MEASURES[cell] ?? {};
+const TYPED: Readonly<Record<string, { name: string; unit: JournalUnit }>> = {
+  starters: { name: 'new subscribers typed', unit: 'units' },
+  price: { name: 'recurring revenue typed', unit: 'price' },
+};
+
+/** What the journal calls the numbers of a cell, or of what was typed. */
+const namesIn =
+  (names: typeof MEASURES) =>
+  (
+    version: string,
+    members: readonly number[],
+    month: string,
+    tree: MemberTree,
+  ): ((cell: string) => CellName) =>
+  (cell) => {
+    const { name = cell, unit = 'text' as const } = names[cell] ?? {};
     return { label: `${version}, ${tree.label(members)}, ${month}, ${name}`, unit };
   };
+export const cellNames = namesIn(MEASURES);
+export const subscriptionNames = namesIn(TYPED);
+
+/** Locks the versions of places. @throws HttpProblem 409 for one that takes no more entries */
+async function mustBeOpen(
+  db: Database,
+  workspaceId: number,
+  places: readonly { readonly versionId: number }[],
+): Promise<void> {
+  for (const versionId of new Set(places.map((place) => place.versionId))) {
+    const version = await store.lockVersion(db, workspaceId, versionId);
+    if (version?.state !== 'open' || version.removed) {
+      throw conflict(`${version?.name ?? 'The version'} is sealed; it takes no more entries`);
+    }
+  }
 }
+const numberIn = (cells: Cells | null, name: string): number => Number(cells?.[name] ?? 0);
 
 /** A cell of a version: it is brought back by entries, as it was changed. */
 export const cellThing: Thing = {
@@ -47,22 +91,52 @@ export const cellThing: Thing = {
   },
   async write(db, { workspaceId }, changes, journalId) {
     const list = changes.map((change) => ({ ...change, place: placeOf(change.id) }));
-    for (const versionId of new Set(list.map(({ place }) => place.versionId))) {
-      const version = await store.lockVersion(db, workspaceId, versionId);
-      if (version?.state !== 'open' || version.removed) {
-        throw conflict(`${version?.name ?? 'The version'} is sealed; it takes no more entries`);
-      }
-    }
-    const number = (cells: Cells | null, name: string): number => Number(cells?.[name] ?? 0);
+    await mustBeOpen(
+      db,
+      workspaceId,
+      list.map(({ place }) => place),
+    );
     await store.insertEntries(
       db,
       workspaceId,
       journalId,
       list.map(({ place, now, next }) => ({
         ...place,
-        units: Number((number(next, 'units') - number(now, 'units')).toFixed(3)),
-        revenue: number(next, 'revenue') - number(now, 'revenue'),
-        cost: number(next, 'cost') - number(now, 'cost') || null,
+        units: Number((numberIn(next, 'units') - numberIn(now, 'units')).toFixed(3)),
+        revenue: numberIn(next, 'revenue') - numberIn(now, 'revenue'),
+        cost: numberIn(next, 'cost') - numberIn(now, 'cost') || null,
+      })),
+    );
+  },
+};
+
+/** What was typed into a month of a subscription: brought back by entries, as it was changed. */
+export const subscriptionThing: Thing = {
+  async read(db, workspaceId, ids) {
+    const things = new Map<string, Cells>();
+    for (const versionId of byVersion(ids).keys()) {
+      for (const sum of await typedSums(db, workspaceId, versionId)) {
+        things.set(subscriptionId(versionId, sum), typedNumbers(sum));
+      }
+    }
+    return new Map(ids.map((id) => [id, things.get(id) ?? { starters: 0, price: 0 }]));
+  },
+  async write(db, { workspaceId }, changes, journalId) {
+    const list = changes.map((change) => ({ ...change, place: placeOf(change.id) }));
+    await mustBeOpen(
+      db,
+      workspaceId,
+      list.map(({ place }) => place),
+    );
+    await insertSubscriberEntries(
+      db,
+      workspaceId,
+      journalId,
+      list.map(({ place, now, next }) => ({
+        ...place,
+        month: monthText(place.month),
+        starters: numberIn(next, 'starters') - numberIn(now, 'starters'),
+        price: numberIn(next, 'price') - numberIn(now, 'price'),
       })),
     );
   },

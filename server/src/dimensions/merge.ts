@@ -102,9 +102,11 @@ export async function moveCombinations(db: Database, workspaceId: number): Promi
     from gone g join merging p on p.old = g.combination_id group by 1, 2, 3, 4
     on conflict (workspace_id, version_id, combination_id, month) do update set
       ${listed((column) => `${column} = version_subscription.${column} + excluded.${column}`)}`);
-  await db.execute(sql`
-    update version_entry e set combination_id = p.other from merging p
-    where e.workspace_id = ${workspaceId} and e.combination_id = p.old`);
+  for (const entries of [sql`version_entry`, sql`version_subscription_entry`]) {
+    await db.execute(sql`
+      update ${entries} e set combination_id = p.other from merging p
+      where e.workspace_id = ${workspaceId} and e.combination_id = p.old`);
+  }
   // What is typed over a stream goes where the stream goes, and ends with one that ends.
   const staying = sql`exists (select 1 from stream o
     where o.workspace_id = ${workspaceId} and o.combination_id = p.other)`;

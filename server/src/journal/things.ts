@@ -2,7 +2,7 @@ import { actualsInPlanFile } from '../actuals/in-plan-file.ts';
 import { handLineThing } from '../actuals/hand-line-thing.ts';
 import { importThing, rememberedThing } from '../actuals/thing.ts';
 import { versionsInPlanFile } from '../budgets/in-plan-file.ts';
-import { cellThing, versionThing } from '../budgets/thing.ts';
+import { cellThing, subscriptionThing, versionThing } from '../budgets/thing.ts';
 import { closesInPlanFile } from '../closing/in-plan-file.ts';
 import { closeThing, closingRulesThing } from '../closing/thing.ts';
 import {
@@ -70,6 +70,7 @@ export const KINDS = {
   membership: kept('nothing', membershipThing),
   override: kept('plan', overrideThing, { file: overridesInPlanFile }),
   remembered: kept('nothing', rememberedThing),
+  subscription: kept('version', subscriptionThing),
   stream: kept('plan', streamThing, { file: streamsInPlanFile }),
   target: kept('target', targetThing, { scopes: [SCOPES.target], file: targetsInPlanFile }),
   version: kept('version', versionThing, { file: versionsInPlanFile }),

@@ -71,7 +71,7 @@ const UNFINISHED: ReadonlySet<string> = new Set([
 function checkVersions({ versions: kept, plan }: PlanFile): void {
   const combinationIds = new Set(plan.combinations.map(({ id }) => id));
   kept.forEach(({ name, cells }, index) => {
-    const { touched: _, subscribers, ...own } = cells;
+    const { touched: _, typedSubscribers: __, subscribers, ...own } = cells;
     for (const columns of [own, ...(subscribers ? [subscribers] : [])]) {
       const { combination, month } = columns;
       const lengths = new Set(Object.values(columns).map((column) => column.length));

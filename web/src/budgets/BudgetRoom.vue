@@ -1,6 +1,12 @@
 <script setup lang="ts">
 import { budgetOperations, type Version } from '@dravex/contract';
-import { monthFrom, sameSource, versionSource } from '@dravex/core';
+import {
+  monthFrom,
+  sameSource,
+  VERSION_CODES,
+  versionSource,
+  type VersionMeasure,
+} from '@dravex/core';
 import { computed, ref } from 'vue';
 import { spanInWords } from '../format/periods.ts';
 import FiguresGrid from '../grid/FiguresGrid.vue';
@@ -25,9 +31,15 @@ import KeepDialog from './KeepDialog.vue';
 import { BASES, useEntries } from './use-entries.ts';
 
 const plan = usePlan();
-const { version, measure, formats, unit, span, subjectOf, set, setSpan } = useFrame();
+const { version, versionMeasure, formats, unit, span, subjectOf, set, setSpan } = useFrame();
 const source = computed(() => version.value && versionSource(version.value.id));
-const { data: answered, failure, settled } = useFigures(() => source.value);
+const {
+  data: answered,
+  failure,
+  settled,
+} = useFigures(() => source.value, {
+  measures: computed(() => [versionMeasure.value]),
+});
 /** The answer for the version in force; one of the version before it is no answer. */
 const data = computed(() =>
   sameSource(answered.value?.source, source.value) ? answered.value : undefined,
@@ -40,18 +52,32 @@ const keeping = ref(false);
 const copying = ref(false);
 const open = computed(() => version.value?.state === 'open');
 /** The measure of the numbers in sight, which may be overtaken by the one that is asked. */
-const shown = computed(() => measureOf(data.value?.query));
+const shown = computed<VersionMeasure>(
+  () =>
+    VERSION_CODES.find((code) => data.value?.query.measures.includes(code)) ?? versionMeasure.value,
+);
 /** Which numbers of the table have entries below them. */
 const touched = useAnswer([data], async () => {
   const answer = data.value;
   const id = version.value?.id;
   if (!answer || id === undefined) return undefined;
-  return plan.compute().entriesTable(id, alone(answer.query, shown.value));
+  return plan.compute().entriesTable(id, alone(answer.query, measureOf(answer.query)), shown.value);
 });
-const KEEPS = [
-  { value: 'units', name: 'units stay, the price changes' },
-  { value: 'price', name: 'the price stays, units change' },
-] as const;
+/** What stays when a total that is a price times a number is entered. */
+const KEEPS = {
+  revenue: [
+    { value: 'units', name: 'units stay, the price changes' },
+    { value: 'price', name: 'the price stays, units change' },
+  ],
+  recurringRevenue: [
+    { value: 'units', name: 'new subscribers stay, the price changes' },
+    { value: 'price', name: 'the price stays, new subscribers change' },
+  ],
+} as const;
+const choices = computed(() => {
+  const { value } = versionMeasure;
+  return value === 'revenue' || value === 'recurringRevenue' ? KEEPS[value] : undefined;
+});
 
 const { failure: problem, write } = useWriting();
 const at = (kept: Version) => ({ versionId: kept.id });
@@ -125,7 +151,7 @@ async function kept(id: number, missing: number): Promise<void> {
     :heading="headline"
     :state="state"
     :failure="failure || problem"
-    :shows="['measure', 'grain', 'unit']"
+    :shows="['versionMeasure', 'grain', 'unit']"
   >
     <template #shown>
       <Choice
@@ -147,12 +173,7 @@ async function kept(id: number, missing: number): Promise<void> {
     </template>
     <template #menu>
       <template v-if="version">
-        <FileItems
-          v-if="data"
-          :query="alone(data.query, shown)"
-          name="table"
-          :version="version.id"
-        />
+        <FileItems v-if="data" :query="data.query" name="table/measured" :version="version.id" />
         <v-list-item
           v-if="planner"
           role="menuitem"
@@ -165,10 +186,10 @@ async function kept(id: number, missing: number): Promise<void> {
     <div v-if="planner && version" class="controls typing no-print">
       <p v-if="!open" class="quiet">Locked. Copy it to make changes.</p>
       <Choice
-        v-if="open && measure === 'revenue'"
+        v-if="open && choices"
         about="When revenue is entered"
-        :label="`When revenue is entered: ${KEEPS.find(({ value }) => value === keeps)?.name ?? ''}`"
-        :options="KEEPS"
+        :label="`When revenue is entered: ${choices.find(({ value }) => value === keeps)?.name ?? ''}`"
+        :options="choices"
         :chosen="keeps"
         @choose="keeps = $event"
       />

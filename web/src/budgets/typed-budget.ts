@@ -1,5 +1,5 @@
 import type { TypedEntry } from '@dravex/contract';
-import { applyArithmetic, MEASURES, monthText, type Span, type TypedMeasure } from '@dravex/core';
+import { applyArithmetic, MEASURES, monthText, type Span } from '@dravex/core';
 import { readArithmetic } from '../format/arithmetic.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import { unitOf, type Formats, type Unit } from '../format/numbers.ts';
@@ -8,7 +8,7 @@ import { meantBy, type Doubt, type Refusal } from '../plan/use-typed.ts';
 
 /** What is typed into a version's table, and what it is read against. */
 export interface BudgetGrid {
-  readonly measure: TypedMeasure;
+  readonly measure: TypedEntry['measure'];
   /** The months the version covers. */
   readonly covered: Span;
   /** How many minor units the currency unit has. */
@@ -40,8 +40,8 @@ export async function readBudget<Edit extends TableEdit>(
   const doubts: Doubt<Edit>[] = [];
   const { display } = MEASURES[measure];
   const size = unitOf(display, unit);
-  const money = measure === 'revenue' || measure === 'cost';
-  const scale = measure === 'units' ? 1 : minor;
+  const money = display === 'money';
+  const scale = display === 'units' ? 1 : minor;
   for (const edit of edits) {
     const refuse = (reason: string): void => {
       refusals.push({ place: `${edit.row} ${edit.column}`, reason });

@@ -8,10 +8,11 @@ import {
 import {
   MEASURES,
   TYPED_CODES,
+  TYPED_SUBSCRIBER_CODES,
   monthFrom,
   scopesMeet,
-  type MeasureCode,
   type SpreadBasis,
+  type VersionMeasure,
 } from '@dravex/core';
 import { ref, shallowRef, watch } from 'vue';
 import type { Unit } from '../format/numbers.ts';
@@ -34,7 +35,7 @@ export const BASES: readonly { readonly basis: SpreadBasis; readonly name: strin
 /** Typing into an open version: what is typed becomes entries, and says over how many cells. */
 export function useEntries(version: () => Version | undefined, settled: () => Promise<void>) {
   const plan = usePlan();
-  const { formats, measure, unit, minor } = useFrame();
+  const { formats, versionMeasure: measure, unit, minor } = useFrame();
   /** When revenue is typed: whether units stay, or the price. */
   const keeps = ref<'units' | 'price'>('units');
   /** The last total that was spread, for choosing another basis. */
@@ -43,7 +44,7 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
   interface EntryEdit extends TableEdit {
     readonly into: {
       readonly kept: Version;
-      readonly measure: MeasureCode;
+      readonly measure: VersionMeasure;
       readonly unit: Unit;
       readonly keeps: 'units' | 'price';
     };
@@ -77,9 +78,10 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     () => (spread.value = undefined),
   );
 
-  function show(value: number | null, of: MeasureCode): string {
-    const scaled = value === null || of === 'units' ? value : value / minor.value;
-    return formats.value.show(scaled, of === 'units' ? 'units' : 'price');
+  function show(value: number | null, of: VersionMeasure): string {
+    const counted = MEASURES[of].display === 'units';
+    const scaled = value === null || counted ? value : value / minor.value;
+    return formats.value.show(scaled, counted ? 'units' : 'price');
   }
 
   /** Shows the cells of a version as the server has them now. */
@@ -135,9 +137,14 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     const { kept } = into;
     journal.value = null;
     spread.value = undefined;
-    const code = TYPED_CODES.find((one) => one === into.measure);
+    const code = [...TYPED_CODES, ...TYPED_SUBSCRIBER_CODES].find((one) => one === into.measure);
     if (!code) {
-      say(`${MEASURES[into.measure].name} is calculated; enter revenue, units or cost.`, true);
+      const { name, making } = MEASURES[into.measure];
+      const instead =
+        making.kind === 'subscription'
+          ? 'new subscribers or recurring revenue'
+          : 'revenue, units or cost';
+      say(`${name} is calculated; enter ${instead}.`, true);
       return;
     }
     const covered = { from: monthFrom(kept.from), to: monthFrom(kept.to) };

@@ -21,6 +21,7 @@ import {
   type Month,
   type Problem,
   type Source,
+  subscriberFigures,
   type SubscriberFigures,
   type Span,
   type Table,
@@ -102,6 +103,18 @@ export class Session {
   keptSubscribers(id: number): SubscriberFigures | undefined {
     const { subscribers } = this.cellsOf(id);
     return subscribers && keptSubscriberFigures(this.model, subscribers);
+  }
+
+  /** The subscriptions of a source; undefined where it has none. */
+  subscribersOf(source: Source): SubscriberFigures | undefined {
+    switch (source.kind) {
+      case 'forecast':
+        return subscriberFigures(this.model);
+      case 'version':
+        return this.keptSubscribers(source.id);
+      default:
+        return undefined;
+    }
   }
 
   hasVersion(id: number, lastEntry: number): boolean {

@@ -54,12 +54,7 @@ export function tableAnswers(session: Session) {
       const { model } = session;
       const { fiscalStart } = model.plan.calendar;
       const figures = session.figures(source);
-      const subscribers = () =>
-        source.kind === 'forecast'
-          ? subscriberFigures(model)
-          : source.kind === 'version'
-            ? session.keptSubscribers(source.id)
-            : undefined;
+      const subscribers = () => session.subscribersOf(source);
       const { market } = session;
       const table = measuredTable(figures, market, model.tree, query, fiscalStart, subscribers);
       const packed = packTable(table);
@@ -152,7 +147,12 @@ export function tableAnswers(session: Session) {
 
     /** How a number came about, one level down. */
     explain(question: TraceQuestion): TraceNode {
-      return explain(session.model, question, (source) => session.figures(source));
+      return explain(
+        session.model,
+        question,
+        (source) => session.figures(source),
+        (source) => session.subscribersOf(source),
+      );
     },
 
     /** What would move a number of the forecast most. */

@@ -1,4 +1,11 @@
-import { MEASURES, ratio, type MeasureCode, type Month, type Span } from '@dravex/core';
+import {
+  MEASURES,
+  ratio,
+  type MeasureCode,
+  type Month,
+  type Span,
+  type VersionMeasure,
+} from '@dravex/core';
 import type { Formats } from '../format/numbers.ts';
 import { spanInWords } from '../format/periods.ts';
 
@@ -15,7 +22,7 @@ interface Found {
 }
 
 /** An amount of a measure in a sentence: `1.2 million`, `€32.10 a unit`, `12.1 million of gross margin`. */
-export function amountInWords(value: number, measure: Found['measure'], formats: Formats): string {
+export function amountInWords(value: number, measure: VersionMeasure, formats: Formats): string {
   const { name, display } = MEASURES[measure];
   switch (display) {
     case 'price':
@@ -23,7 +30,7 @@ export function amountInWords(value: number, measure: Found['measure'], formats:
     case 'percent':
       return `${formats.show(value, 'percent')} ${name.toLowerCase()}`;
     case 'units':
-      return `${formats.inWords(value)} units`;
+      return `${formats.inWords(value)} ${measure === 'units' ? 'units' : name.toLowerCase()}`;
     default:
       return `${formats.inWords(value)}${measure === 'revenue' ? '' : ` of ${name.toLowerCase()}`}`;
   }

@@ -7,7 +7,7 @@ import {
   monthText,
   scopesMeet,
   type Source,
-  type MeasureCode,
+  type VersionMeasure,
   type MeasuredCode,
 } from '@dravex/core';
 import { ref } from 'vue';
@@ -84,7 +84,7 @@ export function useOverrides(settled: () => Promise<void>) {
   }
 
   function clashOf(list: readonly Typed[], conflicts: readonly Conflict[]): Clash {
-    const show = (value: number | null, of: MeasureCode): string =>
+    const show = (value: number | null, of: VersionMeasure): string =>
       formats.value.show(value, of === 'units' ? 'units' : 'price');
     return {
       rows: clashedTotals(plan.tree, 'Forecast', list, conflicts, show),

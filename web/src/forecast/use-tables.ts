@@ -95,12 +95,14 @@ export interface AnsweredFigures {
 /**
  * The table that the frame asks for, from the worker.
  * @param source where the numbers come from
- * @param layout how it is laid out where that is not one measure on rows, and time not whole months
+ * @param layout what is laid out where that is not the frame's measure on rows; time may be weeks
+ *   where measures may stand across
  * @param until the last month there can be numbers for; the table ends there
  */
 export function useFigures(
   source: () => Source | undefined,
-  layout?: Pick<ReturnType<typeof useArrangement>, 'measures' | 'across' | 'empty'>,
+  layout?: Partial<Pick<ReturnType<typeof useArrangement>, 'across' | 'empty'>> &
+    Pick<ReturnType<typeof useArrangement>, 'measures'>,
   until?: () => Month,
 ) {
   const plan = usePlan();
@@ -109,11 +111,11 @@ export function useFigures(
   const query = computed<MeasuredQuery>(() => ({
     measures: layout ? [...layout.measures.value] : [measure.value],
     rows: [...rows.value],
-    columns: layout?.across.value ? 'measures' : columns.value,
+    columns: layout?.across?.value ? 'measures' : columns.value,
     scope: [...scope.value],
     span: { from: span.value.from, to: Math.min(span.value.to, until?.() ?? span.value.to) },
-    grain: layout ? grainOfWeeks.value : grain.value,
-    empty: layout?.empty.value,
+    grain: layout?.across ? grainOfWeeks.value : grain.value,
+    empty: layout?.empty?.value,
     order: order.value && { ...order.value },
   }));
   return useAnswer(

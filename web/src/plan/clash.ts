@@ -2,7 +2,7 @@ import type { Conflict } from '@dravex/contract';
 import {
   MEASURES,
   monthFrom,
-  type MeasureCode,
+  type VersionMeasure,
   type MemberTree,
   type MonthText,
   type Scope,
@@ -54,7 +54,7 @@ interface TypedTotal {
   readonly scope: Scope;
   readonly from: MonthText;
   readonly to: MonthText;
-  readonly measure: MeasureCode;
+  readonly measure: VersionMeasure;
   readonly total: number;
 }
 
@@ -68,7 +68,7 @@ export function clashedTotals(
   what: string,
   sent: readonly TypedTotal[],
   conflicts: readonly Conflict[],
-  show: (total: number | null, measure: MeasureCode) => string,
+  show: (total: number | null, measure: VersionMeasure) => string,
 ): Clash['rows'] {
   return clashRows(sent, conflicts, (one, { now }) => {
     const { measure = 'revenue', scope = [], from = '1970-01', to = from } = one ?? {};

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { mdiFilterVariant } from '@mdi/js';
-import { MEASURE_CODES, MEASURES, type Dimension } from '@dravex/core';
+import { MEASURE_CODES, MEASURES, VERSION_CODES, type Dimension } from '@dravex/core';
 import { computed } from 'vue';
 import { UNITS, type Unit } from '../format/numbers.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -14,8 +14,8 @@ const props = defineProps<{
 }>();
 
 const plan = usePlan();
-const { scope, setScope, set, unit, grain, grainOfWeeks, measure, version, books, formats } =
-  useFrame();
+const frame = useFrame();
+const { scope, setScope, set, unit, grain, grainOfWeeks, version, books, formats } = frame;
 
 const dimensions = computed<readonly Dimension[]>(() => plan.workspace?.plan.dimensions ?? []);
 const chosen = computed(() =>
@@ -36,7 +36,15 @@ function lift(members: readonly number[]): void {
 }
 
 const has = (name: Shown): boolean => props.shows?.includes(name) ?? false;
-const OFFERED = MEASURE_CODES.map((value) => ({ value, name: MEASURES[value].name }));
+const offered = computed(() =>
+  (has('versionMeasure') ? VERSION_CODES : MEASURE_CODES).map((value) => ({
+    value,
+    name: MEASURES[value].name,
+  })),
+);
+const measureChosen = computed(() =>
+  has('versionMeasure') ? frame.versionMeasure.value : frame.measure.value,
+);
 const GRAINS = [
   { value: 'month', name: 'Months' },
   { value: 'quarter', name: 'Quarters' },
@@ -98,11 +106,11 @@ const unitOptions = computed(() =>
       Books only
     </v-btn>
     <Choice
-      v-if="has('measure')"
+      v-if="has('measure') || has('versionMeasure')"
       about="Measure"
-      :label="MEASURES[measure].name"
-      :options="OFFERED"
-      :chosen="measure"
+      :label="MEASURES[measureChosen].name"
+      :options="offered"
+      :chosen="measureChosen"
       @choose="set({ measure: $event })"
     />
     <Choice

@@ -12,6 +12,8 @@ import {
   type Scope,
   type Source,
   type Span,
+  VERSION_CODES,
+  type VersionMeasure,
 } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute, useRouter, type LocationQuery } from 'vue-router';
@@ -20,7 +22,7 @@ import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
 
 /** The settings that rooms share, each where a room uses it. */
-export type Shown = 'measure' | 'version' | 'grain' | 'weeks' | 'unit' | 'books';
+export type Shown = 'measure' | 'versionMeasure' | 'version' | 'grain' | 'weeks' | 'unit' | 'books';
 
 export type Preset = 'This year' | 'To date' | 'Next 12' | 'Last 12' | 'All';
 
@@ -149,6 +151,10 @@ export function useFrame() {
       MEASURE_CODES.find((code) => code === text(route.query, 'measures').split(',')[0]) ??
       'revenue',
   );
+  /** The same in rooms that also show the subscriptions of versions. */
+  const versionMeasure = computed<VersionMeasure>(
+    () => VERSION_CODES.find((code) => code === text(route.query, 'measure')) ?? measure.value,
+  );
   const dimensionCodes = computed(
     () => plan.workspace?.plan.dimensions.map(({ code }) => code) ?? [],
   );
@@ -213,6 +219,7 @@ export function useFrame() {
     grain,
     grainOfWeeks,
     measure,
+    versionMeasure,
     rows,
     rowHeading,
     columns,

@@ -29,7 +29,9 @@ const { data, failure } = useAnswer([() => trace.asked, () => plan.tick], async 
   if (asked.kind === 'node') return { node: asked.node, asked };
   const { question } = asked;
   if (question.kind === 'variance') await plan.loadSource(question.against);
-  if (question.kind === 'table') await plan.loadSource(question.source);
+  if (question.kind === 'table' || question.kind === 'measured') {
+    await plan.loadSource(question.source);
+  }
   return { node: await plan.compute().explain(question), asked };
 });
 
@@ -97,7 +99,8 @@ const sales = computed(() => {
 });
 /** Entries of a version, of one cell or of all below a total. */
 const version = computed(() => {
-  const asked = table.value;
+  const { question } = data.value?.asked.kind === 'question' ? data.value.asked : {};
+  const asked = question?.kind === 'measured' ? question : table.value;
   return asked?.source.kind === 'version' ? { ...asked, version: asked.source.id } : undefined;
 });
 

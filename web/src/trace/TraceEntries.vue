@@ -1,6 +1,12 @@
 <script setup lang="ts">
-import { budgetOperations } from '@dravex/contract';
-import { monthText, type MeasureCode, type Span } from '@dravex/core';
+import { budgetOperations, type VersionEntries } from '@dravex/contract';
+import {
+  isSubscriberMeasure,
+  monthText,
+  MEASURES,
+  type MeasuredCode,
+  type Span,
+} from '@dravex/core';
 import { computed } from 'vue';
 import { whenInWords } from '../format/moments.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -12,7 +18,7 @@ const props = defineProps<{
   version: number;
   scope: readonly number[];
   span: Span;
-  measure: MeasureCode;
+  measure: MeasuredCode;
 }>();
 
 const plan = usePlan();
@@ -29,16 +35,36 @@ const { data, failure } = useAnswer(
     }),
 );
 
-function amount(
-  row: { units: number; revenue: number; cost: number | null },
-  signed = true,
-): string {
+type Row = VersionEntries['base'];
+/** What a saved value or an entry comes to; of recurring revenue also who begins. */
+function amount(row: Row, signed = true): string {
   const { measure } = props;
   const show = signed ? formats.value.signed : formats.value.show;
-  if (measure === 'units') return show(row.units, 'units');
-  return show((measure === 'cost' ? (row.cost ?? 0) : row.revenue) / minor.value, 'price');
+  const money = (value: number): string => show(value / minor.value, 'price');
+  const more = `${show(row.starters, 'units')} new`;
+  switch (measure) {
+    case 'units':
+      return show(row.units, 'units');
+    case 'newSubscribers':
+      return show(row.starters, 'units');
+    case 'recurringRevenue':
+      return signed && row.starters !== 0
+        ? [more, ...(row.recurring === 0 ? [] : [money(row.recurring)])].join(', ')
+        : money(row.recurring);
+    default:
+      return money(measure === 'cost' ? (row.cost ?? 0) : row.revenue);
+  }
 }
-const what = computed(() => (props.measure === 'averagePrice' ? 'revenue' : props.measure));
+/** Subscriptions move by what was typed into them only; a cell that follows is none of theirs. */
+const entries = computed(() =>
+  (data.value?.entries ?? []).filter(
+    ({ starters, recurring }) =>
+      !isSubscriberMeasure(props.measure) || starters !== 0 || recurring !== 0,
+  ),
+);
+const what = computed(() =>
+  props.measure === 'averagePrice' ? 'revenue' : MEASURES[props.measure].name.toLowerCase(),
+);
 </script>
 
 <template>
@@ -52,7 +78,7 @@ const what = computed(() => (props.measure === 'averagePrice' ? 'revenue' : prop
           <b class="figures">{{ amount(data.base, false) }}</b>
         </div>
       </li>
-      <li v-for="entry in data.entries" :key="entry.journal" data-entry>
+      <li v-for="entry in entries" :key="entry.journal" data-entry>
         <div class="line">
           <span>{{ entry.by }}, {{ whenInWords(entry.at, plan.locale) }}</span>
           <b class="figures">{{ amount(entry) }}</b>
@@ -63,6 +89,6 @@ const what = computed(() => (props.measure === 'averagePrice' ? 'revenue' : prop
         <p v-if="entry.why" class="quiet">“{{ entry.why }}”</p>
       </li>
     </ol>
-    <p v-if="data && data.entries.length === 0" class="quiet">No entries.</p>
+    <p v-if="data && entries.length === 0" class="quiet">No entries.</p>
   </section>
 </template>
