@@ -1,5 +1,6 @@
 import { z } from 'zod';
 import { idListSchema, idSchema, listSchema, monthSchema, nameSchema } from '../common.ts';
+import type { RecordedMonths } from '@dravex/core';
 import { operations } from '../operation.ts';
 
 const windowSchema = z.strictObject({ from: monthSchema, to: monthSchema });
@@ -46,6 +47,16 @@ export const ledgerSchema = z.object({
   ),
 });
 export type Ledger = z.infer<typeof ledgerSchema>;
+
+const column = z.array(z.number());
+/** How subscribers of combinations moved in closed months; who is wholly of one by the record counts. */
+export const recordedMonthsSchema = z.object({
+  combination: z.array(idSchema),
+  month: z.array(monthSchema),
+  opening: column,
+  added: column,
+  lost: column,
+}) satisfies z.ZodType<RecordedMonths>;
 
 export const subscribersSchema = z.object({
   /** How many are known, and how many of them are still there. */
@@ -153,6 +164,13 @@ export const factOperations = operations({
     access: 'reads',
     query: windowSchema.extend({ scope: idListSchema }),
     answer: subscribersSchema,
+  },
+  readRecordedMonths: {
+    method: 'get',
+    path: `${base}/subscribers/months`,
+    summary: 'Subscribers of each line by closed month: opening, new and lost',
+    access: 'reads',
+    answer: recordedMonthsSchema,
   },
   readCohorts: {
     method: 'get',

@@ -152,5 +152,19 @@ describe('measures of subscriptions', () => {
     assert.deepEqual(closed('billed', 'activeSubscribers'), { value: 78, incomplete: false });
     assert.equal(closed('billed', 'recurringRevenue')?.value, 24);
     assert.deepEqual(closed('earned', 'newSubscribers'), { value: null, incomplete: true });
+    // Where records say who came and who left, that is known too; records of open months say nothing.
+    const recorded = {
+      combination: [first?.id ?? 0, first?.id ?? 0, 999],
+      month: ['2025-12', '2026-01', '2025-12'],
+      ...{ opening: [40, 1, 1], added: [7, 9, 9], lost: [4, 1, 1] },
+    };
+    const model = evaluate(compile(plan('earned')));
+    const [plain, known] = [subscriberFigures(model), subscriberFigures(model, recorded)];
+    const at = (model.plan.combinations.findIndex(({ id }) => id === first?.id) || 0) * plain.count;
+    assert.deepEqual(
+      [known.of.opening, known.of.starters, known.of.lost].map((series) => series[at + 11]),
+      [40, 7, 4],
+    );
+    assert.equal(known.of.starters[at + 12], plain.of.starters[at + 12]);
   });
 });

@@ -8,7 +8,9 @@ import type { Stream } from '../forecast/plan.ts';
 import { stretchOf, type Model } from '../forecast/run.ts';
 import type { SubscriberPart } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
+import { monthFrom } from '../calendar/month.ts';
 import type { Movement } from './movement.ts';
+import type { RecordedMonths } from './observed.ts';
 import { PREPAID_TERM } from './prepaid.ts';
 import { revenueKept } from './measures.ts';
 
@@ -49,11 +51,13 @@ export function termCounted(stream: Stream): number {
 }
 
 /**
- * Lays the subscriptions of a plan out. Closed months have no movement. Who is active in them, and
- * what that brings, is what was sold: a subscriber is a unit a month, or a term of twelve months.
+ * Lays the subscriptions of a plan out. Closed months have the movement that subscriber records say,
+ * and none without records. Who is active in them, and what that brings, is what was sold: a
+ * subscriber is a unit a month, or a term of twelve months.
  * @param model evaluated
+ * @param recorded how subscribers moved in closed months, as far as records say
  */
-export function subscriberFigures(model: Model): SubscriberFigures {
+export function subscriberFigures(model: Model, recorded?: RecordedMonths): SubscriberFigures {
   const { count, open } = model;
   const combinations = model.plan.combinations.length;
   const place = new Map(model.plan.combinations.map(({ id }, index) => [id, index]));
@@ -78,6 +82,14 @@ export function subscriberFigures(model: Model): SubscriberFigures {
       of.active[at * count + t] = last(units);
       of.recurring[at * count + t] = last(revenue) / term;
     }
+  });
+  recorded?.combination.forEach((id, row) => {
+    const at = place.get(id);
+    const t = monthFrom(recorded.month[row] ?? '') - model.first;
+    if (at === undefined || !places.has(at) || !(t >= 0 && t < open)) return;
+    of.opening[at * count + t] = recorded.opening[row] ?? Number.NaN;
+    of.starters[at * count + t] = recorded.added[row] ?? Number.NaN;
+    of.lost[at * count + t] = recorded.lost[row] ?? Number.NaN;
   });
   return { count, of, places };
 }

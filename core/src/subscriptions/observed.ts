@@ -2,7 +2,7 @@
  * What subscriber records say: cohorts as they were, how many leave at each age, the curve that fits
  * them, and cohorts that do worse than their elders. Source: calculations, *Subscriptions*.
  */
-import type { Month } from '../calendar/month.ts';
+import type { Month, MonthText } from '../calendar/month.ts';
 import { ratio } from '../measures/nature.ts';
 import { churnAt, type Churn } from './survival.ts';
 
@@ -51,6 +51,15 @@ export function subscriberMonths(
     there = opening + moved.added - moved.lost;
     return { month, opening, ...moved, closing: there };
   });
+}
+
+/** How subscribers of combinations moved, one column a field; combinations without records have no row. */
+export interface RecordedMonths {
+  readonly combination: readonly number[];
+  readonly month: readonly MonthText[];
+  readonly opening: readonly number[];
+  readonly added: readonly number[];
+  readonly lost: readonly number[];
 }
 
 /** The subscribers who started in a month. */

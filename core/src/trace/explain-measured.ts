@@ -122,7 +122,8 @@ function explainSubscriptions(
           combination: model.plan.combinations[only]?.id ?? 0,
         };
   const open = kept === undefined ? model.open : 0;
-  if (to < open) {
+  // Who came and who left is in no sales line: subscriber records say it.
+  if (to < open && (of === 'active' || of === 'recurring')) {
     const { members = [] } = model.plan.combinations[only] ?? {};
     const sales: TraceSource =
       held.length === 1 ? { kind: 'sales', scope: members, span } : { kind: 'sales', scope, span };
@@ -154,21 +155,25 @@ function explainSubscriptions(
     });
     return { ...node, shape: 'sum', parts };
   }
-  if (from === to && stream && kept === undefined) {
+  if (from === to && to >= open && stream && kept === undefined) {
     const place = model.placeOf.get(stream.combination) ?? -1;
     return { ...node, ...explainMonth(explainingOf(model, place, to), of, question) };
   }
-  const parts = movedParts(figures, of, only, Math.max(from, open), to).map(
-    ([label, value, leaves]) => {
-      const leaf = counted(
-        label,
-        display,
-        { value: valueOrNull(value), incomplete: Number.isNaN(value) },
-        cohorts,
-      );
-      return leaves ? lessOf(leaf) : leaf;
-    },
-  );
+  const parts = movedParts(
+    figures,
+    of,
+    only,
+    of === 'starters' ? from : Math.max(from, open),
+    to,
+  ).map(([label, value, leaves]) => {
+    const leaf = counted(
+      label,
+      display,
+      { value: valueOrNull(value), incomplete: Number.isNaN(value) },
+      cohorts,
+    );
+    return leaves ? lessOf(leaf) : leaf;
+  });
   return { ...node, shape: 'plus', parts };
 }
 

@@ -5,7 +5,7 @@ import type {
   SubscriberCohorts,
   Subscribers,
 } from '@dravex/contract';
-import type { Dimension } from '@dravex/core';
+import type { Dimension, MeasuredTable } from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
@@ -203,6 +203,18 @@ describe('what was measured besides sales', () => {
     assert.equal(fitted?.churn.kind, 'constant');
     assert.closeTo(fitted?.churn.kind === 'constant' ? fitted.churn.rate : 0, 0.031, 0.002);
     assert.isTrue(rest.find(({ start }) => start === '2026-03')?.without);
+    // The forecast's table has the same new ones and the same churn in closed months.
+    const { body: table } = await sample.planner.send<MeasuredTable>(
+      'GET',
+      `${SAMPLE}/table/measured?measures=newSubscribers,subscriberChurn&rows=region&from=2026-09&to=2026-09${scope}`,
+    );
+    const september = (await subscribers(scope)).months.find(({ month }) => month === '2026-09');
+    assert.equal(table.totals[0]?.total.value, september?.added);
+    assert.closeTo(
+      table.totals[1]?.total.value ?? NaN,
+      (september?.lost ?? NaN) / (september?.opening ?? NaN),
+      1e-12,
+    );
     const nobody = await sample.planner.send('GET', `${SAMPLE}/subscribers/cohorts?scope=99999`);
     assert.equal(nobody.status, 400);
     assert.include(nobody.problem?.detail, 'There is no member 99999');

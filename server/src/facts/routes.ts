@@ -3,7 +3,7 @@ import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../routing/routes.ts';
 import * as service from './service.ts';
-import { readCohorts, readSubscribers } from './subscribers.ts';
+import { readCohorts, readRecordedMonths, readSubscribers } from './subscribers.ts';
 
 /** What was measured besides sales. */
 export function factRoutes(connections: Connections): Router {
@@ -15,6 +15,7 @@ export function factRoutes(connections: Connections): Router {
     changeAccount: ({ actor, name, body }) =>
       service.changeAccount(connections, actor, name('account'), body),
     readCohorts: ({ actor, query }) => readCohorts(connections, actor, query),
+    readRecordedMonths: ({ actor }) => readRecordedMonths(connections, actor),
     readSubscribers: ({ actor, query }) => readSubscribers(connections, actor, query),
   });
 }

@@ -9,6 +9,7 @@ import {
   observedCohorts,
   subscriberMonths,
   worseThanElders,
+  type RecordedMonths,
   type Scope,
   type SubscriberCount,
 } from '@dravex/core';
@@ -22,6 +23,13 @@ import { subscriberCounts } from './store.ts';
 
 type Reading = Pick<Connections, 'db'>;
 type Whose = Pick<Actor, 'workspaceId'>;
+
+type Mutable<T> = {
+  -readonly [Key in keyof T]: T[Key] extends readonly (infer Item)[] ? Item[] : T[Key];
+};
+
+/** Members in one order, whatever order they were named in. */
+const keyOf = (members: readonly number[]): string => members.toSorted((a, b) => a - b).join();
 
 /** Subscribers of a scope by start and end. @throws HttpProblem 400 for members that are not there */
 async function countsIn(
@@ -37,7 +45,6 @@ async function countsIn(
     throw badRequest(message, [{ path: 'scope', message }]);
   }
   const rows = await subscriberCounts(db, workspaceId);
-  const keyOf = (members: readonly number[]): string => members.toSorted((a, b) => a - b).join();
   const wanted = new Set(combinations);
   const known = combinations.length > 0 ? await combinationsOf(db, workspaceId) : [];
   const wholly = new Set(
@@ -77,6 +84,41 @@ export async function readSubscribers(
       ...count,
     })),
   };
+}
+
+/** How subscribers of each combination moved in closed months, from the first that has a record on. */
+export async function readRecordedMonths(
+  { db }: Reading,
+  { workspaceId }: Whose,
+): Promise<Mutable<RecordedMonths>> {
+  const workspace = await workspaceById(db, workspaceId);
+  if (!workspace) throw notFound('such workspace');
+  const through = monthFrom(fromFirst(workspace.closedThrough));
+  const ids = new Map(
+    (await combinationsOf(db, workspaceId)).map(({ id, members }) => [keyOf(members), id]),
+  );
+  const counts = new Map<number, SubscriberCount[]>();
+  for (const { members, start, end, count } of await subscriberCounts(db, workspaceId)) {
+    const id = ids.get(keyOf(members));
+    if (id === undefined) continue;
+    const known = counts.get(id) ?? [];
+    counts.set(id, known);
+    known.push({ start: monthFrom(start), end: end === null ? null : monthFrom(end), count });
+  }
+  const recorded: Mutable<RecordedMonths> = {
+    ...{ combination: [], month: [], opening: [], added: [], lost: [] },
+  };
+  for (const [id, some] of counts) {
+    const first = some.reduce((least, { start }) => Math.min(least, start), through + 1);
+    for (const { month, opening, added, lost } of subscriberMonths(some, first, through)) {
+      recorded.combination.push(id);
+      recorded.month.push(monthText(month));
+      recorded.opening.push(opening);
+      recorded.added.push(added);
+      recorded.lost.push(lost);
+    }
+  }
+  return recorded;
 }
 
 /**

@@ -9,6 +9,7 @@ import {
 import {
   measuredTable,
   rollUp,
+  MEASURES,
   subscriberFigures,
   withKept,
   type Figures,
@@ -18,6 +19,7 @@ import {
   type Table,
   type TableQuery,
 } from '@dravex/core';
+import { readRecordedMonths } from '../facts/subscribers.ts';
 import { withWeeks } from '../actuals/weeks.ts';
 import { versionById, versionFigures, versionSubscribers } from '../budgets/service.ts';
 import type { Actor } from '../people/actor.ts';
@@ -149,7 +151,10 @@ export async function measuredFor(
     address.version === undefined
       ? undefined
       : await versionSubscribers(connections, actor, loaded, address.version);
-  const subscribers = () => (address.version === undefined ? subscriberFigures(model) : kept);
+  const subscribed = measures.some((code) => MEASURES[code].making.kind === 'subscription');
+  const recorded = subscribed ? await readRecordedMonths(connections, actor) : undefined;
+  const subscribers = () =>
+    address.version === undefined ? subscriberFigures(model, recorded) : kept;
   return {
     table: measuredTable(figures, loaded.market, model.tree, query, fiscalStart, subscribers),
     query,

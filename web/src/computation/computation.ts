@@ -1,5 +1,5 @@
 import type { SalesWeeks, VersionCells, WorkspacePlan } from '@dravex/contract';
-import type { KeptMonths, Problem, Span } from '@dravex/core';
+import type { KeptMonths, Problem, RecordedMonths, Span } from '@dravex/core';
 import { budgetAnswers } from './budget-answers.ts';
 import { driverAnswers } from './driver-answers.ts';
 import { forecastAnswers } from './forecast-answers.ts';
@@ -25,6 +25,8 @@ export function startComputation() {
     /** Takes in what was sold by week of some months. */
     setWeeks: (books: boolean, span: Span, weeks: Omit<SalesWeeks, 'revision'>): void =>
       session.setWeeks(books, span, weeks),
+    hasRecorded: (): boolean => session.hasRecorded(),
+    setRecorded: (recorded: RecordedMonths): void => session.setRecorded(recorded),
     hasKept: (): boolean => session.hasKept(),
     /** Takes in the forecasts of closed months as they were kept. */
     setKept: (kept: KeptMonths): void => session.setKept(kept),

@@ -20,6 +20,7 @@ import {
   type Model,
   type Month,
   type Problem,
+  type RecordedMonths,
   type Source,
   subscriberFigures,
   type SubscriberFigures,
@@ -39,6 +40,7 @@ export class Session {
   readonly #weeks = new Map<boolean, { readonly span: Span; readonly parts: WeekParts }>();
   /** The forecasts of closed months as they were kept, where they were read. */
   #kept: KeptMonths | undefined;
+  #recorded: RecordedMonths | undefined;
   /** Sizes of markets, until an assumption changes. */
   #market: Market | undefined;
   /** The rows of the driver's table that was asked last; an edit does not change them. */
@@ -57,6 +59,7 @@ export class Session {
     this.#model = evaluate(compile(plan));
     this.#weeks.clear();
     this.#kept = undefined;
+    this.#recorded = undefined;
     this.#sources = new Sources(this.#model, (id) => this.cellsOf(id), {
       weeks: (books) => this.#weeks.get(books)?.parts,
       kept: () => this.#kept,
@@ -93,6 +96,15 @@ export class Session {
     this.#sources?.forgetKnown();
   }
 
+  hasRecorded(): boolean {
+    return this.#recorded !== undefined;
+  }
+
+  /** Takes in how subscribers moved in closed months, as their records have it. */
+  setRecorded(recorded: RecordedMonths): void {
+    this.#recorded = recorded;
+  }
+
   /** Takes in a kept version's cells as they are with an entry. */
   setVersion(id: number, lastEntry: number, cells: VersionCells): void {
     this.#versions.set(id, { lastEntry, cells });
@@ -109,7 +121,7 @@ export class Session {
   subscribersOf(source: Source): SubscriberFigures | undefined {
     switch (source.kind) {
       case 'forecast':
-        return subscriberFigures(this.model);
+        return subscriberFigures(this.model, this.#recorded);
       case 'version':
         return this.keptSubscribers(source.id);
       default:

@@ -1,5 +1,13 @@
-import { actualsOperations, closingOperations } from '@dravex/contract';
-import { monthText, originOf, type Grain, type Source, type Span } from '@dravex/core';
+import { actualsOperations, closingOperations, factOperations } from '@dravex/contract';
+import {
+  MEASURES,
+  monthText,
+  originOf,
+  type Grain,
+  type MeasuredCode,
+  type Source,
+  type Span,
+} from '@dravex/core';
 import type { usePlan } from '../plan/use-plan.ts';
 
 type PlanStore = ReturnType<typeof usePlan>;
@@ -15,12 +23,28 @@ async function loadKept(plan: PlanStore, source: Source): Promise<void> {
 export async function loadKnown(
   plan: PlanStore,
   source: Source,
-  query: { readonly grain: Grain; readonly span: Span },
+  query: {
+    readonly grain: Grain;
+    readonly span: Span;
+    readonly measures?: readonly MeasuredCode[];
+  },
   books: boolean,
 ): Promise<void> {
   await plan.loadSource(source);
   await loadKept(plan, source);
   await loadWeeks(plan, query, books);
+  await loadRecorded(plan, source, query.measures ?? []);
+}
+
+/** Brings in how subscribers moved in closed months, where the forecast shows subscriptions. */
+export async function loadRecorded(
+  plan: PlanStore,
+  source: Source,
+  measures: readonly MeasuredCode[],
+): Promise<void> {
+  const subscribed = measures.some((code) => MEASURES[code].making.kind === 'subscription');
+  if (!subscribed || source.kind !== 'forecast' || (await plan.compute().hasRecorded())) return;
+  await plan.compute().setRecorded(await plan.ask(factOperations.readRecordedMonths, {}));
 }
 
 /** Brings in what was sold by week of some months, where a table is read by week. */

@@ -6,6 +6,7 @@ import { useRoute } from 'vue-router';
 import { whenInWords } from '../format/moments.ts';
 import { longMonth } from '../format/periods.ts';
 import Drawer from '../kit/Drawer.vue';
+import { loadRecorded } from '../forecast/load-known.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -31,6 +32,9 @@ const { data, failure } = useAnswer([() => trace.asked, () => plan.tick], async 
   if (question.kind === 'variance') await plan.loadSource(question.against);
   if (question.kind === 'table' || question.kind === 'measured') {
     await plan.loadSource(question.source);
+    if (question.kind === 'measured') {
+      await loadRecorded(plan, question.source, [question.measure]);
+    }
   }
   return { node: await plan.compute().explain(question), asked };
 });
