@@ -40,12 +40,17 @@ function pathTo(
   return path;
 }
 
-/** What of a measure cannot be divided: a percent of what does not add up. */
+/** What cannot be an objective: 0, of which nothing can be attained. */
+export function objectiveProblem(amount: number): string | undefined {
+  return amount > 0 ? undefined : 'An objective is more than 0; delete it where there is none';
+}
+
+/** What of a measure cannot be divided: a percent of what does not add up, and an objective of 0. */
 export function partProblem(
   { parent, part }: Pick<TargetEntry, 'parent' | 'part'>,
   measure: TargetMeasure,
 ): string | undefined {
-  if (part.kind !== 'percent') return undefined;
+  if (part.kind !== 'percent') return parent === null ? objectiveProblem(part.amount) : undefined;
   if (parent === null) return 'The target of the whole company is an amount';
   return meaningOf(measure).adds
     ? undefined

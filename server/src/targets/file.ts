@@ -10,6 +10,7 @@ import {
   entriesById,
   readNumber,
   targetAmounts,
+  partProblem,
   targetProblems,
   wholesIn,
   type DecimalSign,
@@ -347,6 +348,7 @@ async function bring(
   }
   await checkTree(tx, workspaceId, { fiscalYear, objective, tree, ids, effect });
   effect.problems.splice(MOST_PROBLEMS);
+  effect.problems.sort((a, b) => a.row - b.row);
   return { effect, ids: [...ids.keys()] };
 }
 
@@ -377,7 +379,12 @@ async function checkTree(
   const byId = entriesById(entries);
   for (const entry of entries) {
     const row = ids.get(entry.id);
-    if (row === undefined || entry.parent === null) continue;
+    if (row === undefined) continue;
+    if (entry.parent === null) {
+      const message = partProblem(entry, objective.measure);
+      if (message !== undefined) effect.problems.push({ row, message });
+      continue;
+    }
     for (const { message } of targetProblems(entry, entries, known, byId)) {
       effect.problems.push({ row, message });
     }

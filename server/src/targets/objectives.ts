@@ -15,7 +15,7 @@ import type { Connections } from '../platform/database.ts';
 import { badRequest, conflict, notFound } from '../platform/errors.ts';
 import { changing } from './changing.ts';
 import { standingsOf } from './reading.ts';
-import { setAmount } from './service.ts';
+import { refuseObjective, setAmount } from './service.ts';
 import * as store from './store.ts';
 import { mainOf, objectivesOf, rowsBelow } from './tree.ts';
 
@@ -30,6 +30,7 @@ export async function setObjective(
   fiscalYear: number,
   { objective, saw }: { objective: number; saw?: number | undefined },
 ): Promise<void> {
+  refuseObjective(objective, 'objective');
   const { name } = await plans.current(actor.workspaceId);
   await changing(connections, actor, { fiscalYear, of: [] }, async (tx, rows) => {
     const { workspaceId } = actor;
@@ -64,6 +65,7 @@ export async function addObjective(
   const loaded = await plans.current(workspaceId);
   const model = await likeOf(connections, workspaceId, like);
   const amount = await amountOf(connections, workspaceId, loaded, fiscalYear, measure, start);
+  refuseObjective(amount, 'start');
   const [id = 0] = await changing(connections, actor, { fiscalYear, of: [] }, async (tx, rows) => {
     refuseName(rows, fiscalYear, objective);
     const [top, ...below] = model;

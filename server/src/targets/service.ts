@@ -9,6 +9,7 @@ import {
 import {
   monthFrom,
   monthInWords,
+  objectiveProblem,
   partProblem,
   targetProblems,
   type TargetEntry,
@@ -290,14 +291,13 @@ export async function setParts(
   });
 }
 
-/** @throws HttpProblem 400 for a percent at the top, or of what does not add up */
+/** @throws HttpProblem 400 for a percent or nothing at the top, or a percent of what does not add up */
 function refusePart(
   row: store.TargetRow,
   part: TargetPart,
   measure: TargetMeasure | undefined,
   path: string,
 ): void {
-  if (part.kind === 'amount') return;
   const message = partProblem({ parent: row.parentId, part }, measure ?? 'revenue');
   if (message !== undefined) throw badRequest(message, [{ path, message }]);
 }
@@ -305,6 +305,12 @@ function refusePart(
 /** @throws HttpProblem 409 with what clashes */
 function refuse(stale: readonly Conflict[]): void {
   if (stale.length > 0) throw changedMeanwhile(stale);
+}
+
+/** @throws HttpProblem 400 at its field for an objective of 0 */
+export function refuseObjective(amount: number, path: string): void {
+  const message = objectiveProblem(amount);
+  if (message !== undefined) throw badRequest(message, [{ path, message }]);
 }
 
 /** Sets the amount of an objective that is there. @throws HttpProblem 409 where it is not what was seen */

@@ -304,6 +304,14 @@ describe('targets', () => {
     const refused: [string, string, object, number][] = [
       ['PUT', at(2027), { objective: -1 }, 400],
       ['PUT', at(2027), { objective: 0.5 }, 400],
+      ['PUT', at(2027), { objective: 0 }, 400],
+      ['PATCH', at(2027, `/nodes/${top.id}`), { part: { kind: 'amount', amount: 0 } }, 400],
+      [
+        'PUT',
+        at(2027, '/parts'),
+        { parts: [{ node: top.id, part: { kind: 'amount', amount: 0 } }] },
+        400,
+      ],
       ['PUT', at(99), { objective: 1 }, 400],
       ['PATCH', at(2027, `/nodes/${top.id}`), { part: { kind: 'percent', percent: 5 } }, 400],
       [

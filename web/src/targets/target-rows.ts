@@ -267,7 +267,7 @@ function restRow(
   const fixed = 'It follows from the parts; change one of them';
   const added =
     of.percentsBelow > 100
-      ? `the percents add up to ${look.formats.show(of.percentsBelow / 100, 'percent')}`
+      ? `${look.formats.show(of.percentsBelow / 100, 'percent')} in all`
       : undefined;
   const left = (of.unassigned ?? 0) > 0;
   return {

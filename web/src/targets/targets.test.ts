@@ -136,7 +136,7 @@ describe('the rows of targets', () => {
     assert.equal(part?.cells.at(7)?.judgement, 'bad', 'nine tenths of what is due');
     assert.include(top?.cells.at(1)?.fixed ?? '', 'an amount');
     assert.equal(rest?.label, 'Over-assigned');
-    assert.include(rest?.tail ?? '', 'the percents add up to 101.0%');
+    assert.include(rest?.tail ?? '', '101.0% in all');
     assert.isDefined(rest?.cells.at(0)?.fixed);
     const fixed = targetColumns(true, true).filter((column) => column.fixed !== undefined);
     assert.lengthOf(fixed, 9);
