@@ -21,6 +21,7 @@ test('keep the forecast as a named version, look at it, and compare sales with i
   );
   await page.getByRole('button', { name: 'Cancel' }).click();
   await keep('October view');
+  await page.getByRole('button', { name: 'Show October view in all rooms' }).click();
   await expect(planner.heading).toHaveText(/^October view plans/);
   await expect.poll(() => planner.figure('Revenue', 'Total')).toBe(forecast);
 
@@ -138,4 +139,43 @@ test('a wrong password has one message, and the right one goes where one wanted 
   await expect(page).toHaveURL(/comparison\?from=2026-04&to=2026-09/);
   await page.getByRole('button', { name: 'Skip the tour' }).click();
   await new Desk(page, origin).signOut();
+});
+
+test('several versions of a year: one is its budget, others are renamed, compared, put away and deleted', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await planner.room('Budget');
+  await page.getByRole('button', { name: 'Save forecast as version' }).click();
+  const form = page.getByRole('dialog');
+  await form.getByLabel('Name').fill('Outlook');
+  await form.getByRole('button', { name: 'Save' }).click();
+  // The version in force stays; the new one is a click away.
+  await expect(page.getByRole('button', { name: 'Show Outlook in all rooms' })).toBeVisible();
+  await expect(planner.heading).toContainText('Budget FY 2027');
+
+  await (await planner.inMenu('All versions')).click();
+  const dialog = page.getByRole('dialog', { name: 'Versions' });
+  const row = (name: string) => dialog.getByRole('row').filter({ hasText: name });
+  await expect(row('Budget FY 2027')).toContainText('the budget of FY 2027, open');
+  const act = async (name: string, action: string): Promise<void> => {
+    await dialog.getByRole('button', { name: `Actions of ${name}` }).click();
+    await page.getByRole('menuitem', { name: action, exact: true }).click();
+  };
+  await act('Outlook', 'Rename');
+  const renaming = page.getByRole('dialog', { name: 'Rename Outlook' });
+  await renaming.getByLabel('Name').fill('Outlook autumn');
+  await renaming.getByLabel('Purpose').fill('for the board');
+  await page.keyboard.press('Enter');
+  await expect(row('Outlook autumn')).toContainText('for the board');
+  await act('Outlook autumn', 'Make it the budget of FY 2027');
+  await expect(row('Outlook autumn')).toContainText('the budget of FY 2027');
+  await expect(row('Budget FY 2027').first()).not.toContainText('the budget of');
+  await act('Budget FY 2027', 'Put away');
+  await expect(row('Budget FY 2027').first()).toContainText('put away');
+  await act('Budget FY 2027', 'Compare with Outlook autumn');
+  await expect(page).toHaveURL(/comparison\?.*of=version/);
+  await expect(planner.heading).toContainText(/Outlook autumn|Budget FY 2027/);
+  await planner.room('Budget');
+  await expect(planner.heading).toContainText('Outlook autumn');
 });

@@ -16,13 +16,16 @@ import {
 } from '../common.ts';
 import { operations } from '../operation.ts';
 
+/** What a version is for. */
+const noteSchema = z.string().max(500);
+
 /** Keeps the forecast as it stands, for a stretch of months, under a name. */
 export const newVersionSchema = z
   .strictObject({
     name: nameSchema,
     from: monthSchema,
     to: monthSchema,
-    note: z.string().max(500).default(''),
+    note: noteSchema.default(''),
   })
   .refine((v) => v.from <= v.to, { message: 'it ends before it starts', path: ['to'] });
 export type NewVersion = z.infer<typeof newVersionSchema>;
@@ -36,12 +39,28 @@ export const versionSchema = z.object({
   cells: z.number(),
   /** An open version takes entries; a sealed one takes nothing. */
   state: z.enum(['open', 'sealed']),
+  /** The fiscal year whose budget it is; null where it is no year's. */
+  budgetOf: z.number().int().nullable(),
+  /** It is there, and is not offered. */
+  putAway: z.boolean(),
   /** The newest entry's id, 0 without any: cells that were read with it are still right. */
   lastEntry: z.number(),
   createdBy: z.string(),
   createdAt: z.string(),
 });
 export type Version = z.infer<typeof versionSchema>;
+
+/** What can be said anew of a version; its numbers stay. */
+export const versionChangeSchema = z
+  .strictObject({
+    name: nameSchema.optional(),
+    note: noteSchema.optional(),
+    /** Whether it is the budget of the fiscal year in which its last month lies. */
+    budget: z.boolean().optional(),
+    putAway: z.boolean().optional(),
+  })
+  .refine((change) => Object.keys(change).length > 0, 'say what is to be changed');
+export type VersionChange = z.infer<typeof versionChangeSchema>;
 
 const series = z.array(z.number());
 /** Subscriptions as they were kept with a version: how they move, by combination and month. */
@@ -172,7 +191,7 @@ export const versionCopySchema = z.strictObject({
   discontinued: z.enum(['keep', 'leaveOut']).default('keep'),
   /** Whether what the version has nothing of, and the forecast has, comes in from there. */
   added: z.enum(['none', 'forecast']).default('none'),
-  note: z.string().max(500).default(''),
+  note: noteSchema.default(''),
 });
 export type VersionCopy = z.infer<typeof versionCopySchema>;
 
@@ -236,6 +255,15 @@ export const budgetOperations = operations({
     path: `${base}/{versionId}`,
     summary: 'Deletes a version; that can be taken back',
     access: 'plans',
+  },
+  changeVersion: {
+    method: 'patch',
+    path: `${base}/{versionId}`,
+    summary:
+      'Renames a version, says what it is for, marks it as the budget of its year, or puts it away',
+    access: 'plans',
+    body: versionChangeSchema,
+    answer: versionSchema,
   },
   sealVersion: {
     method: 'post',

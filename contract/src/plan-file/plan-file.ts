@@ -26,6 +26,9 @@ const planFileVersionSchema = z.strictObject({
   to: monthSchema,
   note: z.string().max(500),
   state: z.enum(['open', 'sealed']),
+  /** The fiscal year whose budget it is. */
+  budgetOf: z.number().int().nullable().default(null),
+  putAway: z.boolean().default(false),
   cells: versionCellsSchema,
 });
 

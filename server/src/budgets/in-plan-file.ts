@@ -8,23 +8,26 @@ import { insertSubscribers, subscribersOf } from './subscriber-store.ts';
 export const versionsInPlanFile: FilePart = {
   async give(db, workspaceId) {
     const kept: PlanFile['versions'] = [];
-    for (const { id, name, from, to, note, state } of await versions(db, workspaceId)) {
+    for (const one of await versions(db, workspaceId)) {
+      const { id, name, from, to, note, state, budgetOf, putAway } = one;
       const subscribers = await subscribersOf(db, workspaceId, id);
       const cells = {
         ...inColumns(await cellsNow(db, workspaceId, id)),
         ...(subscribers ? { subscribers } : {}),
       };
-      kept.push({ id, name, from, to, note, state, cells });
+      kept.push({ id, name, from, to, note, state, budgetOf, putAway, cells });
     }
     return { versions: kept };
   },
   async take({ tx, workspaceId, personId, file, combination }) {
-    for (const { name, note, state, from, to, cells } of file.versions) {
+    for (const { name, note, state, budgetOf, putAway, from, to, cells } of file.versions) {
       const id = await insertVersion(tx, {
         workspaceId,
         name,
         note,
         state,
+        budgetOf,
+        putAway,
         fromMonth: `${from}-01`,
         toMonth: `${to}-01`,
         createdBy: personId,

@@ -5,11 +5,12 @@ import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../routing/routes.ts';
 import * as entries from './entries.ts';
 import * as service from './service.ts';
+import * as versions from './versions.ts';
 
 /** Kept versions and their entries. */
 export function versionRoutes(connections: Connections, plans: Plans): Router {
   return routesOf(connections, budgetOperations, {
-    listVersions: ({ actor }) => service.listVersions(connections, actor),
+    listVersions: ({ actor }) => versions.listVersions(connections, actor),
     keepVersion: ({ actor, body }) => service.keepVersion(connections, plans, actor, body),
     importVersion: ({ actor, query, file }) =>
       service.importVersion(connections, plans, actor, query.name, file),
@@ -18,8 +19,10 @@ export function versionRoutes(connections: Connections, plans: Plans): Router {
       entries.listEntries(connections, plans, actor, id('versionId'), query),
     typeIntoVersion: ({ actor, id, body }) =>
       entries.typeInto(connections, plans, actor, id('versionId'), body),
-    deleteVersion: ({ actor, id }) => service.deleteVersion(connections, actor, id('versionId')),
-    sealVersion: ({ actor, id }) => service.sealVersion(connections, actor, id('versionId')),
+    deleteVersion: ({ actor, id }) => versions.deleteVersion(connections, actor, id('versionId')),
+    sealVersion: ({ actor, id }) => versions.sealVersion(connections, actor, id('versionId')),
+    changeVersion: ({ actor, id, body }) =>
+      versions.changeVersion(connections, plans, actor, id('versionId'), body),
     lookAtCopy: ({ actor, id, query }) =>
       service.lookAtCopy(connections, plans, actor, id('versionId'), query.shift),
     copyVersion: ({ actor, id, body }) =>

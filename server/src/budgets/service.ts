@@ -2,6 +2,8 @@ import type { CopyLook, NewVersion, Version, VersionCells, VersionCopy } from '@
 import {
   changesForCopy,
   copyWithUplift,
+  fiscalYearOf,
+  fiscalYearSpan,
   figuresFromRows,
   inColumns,
   keepForecast,
@@ -24,22 +26,12 @@ import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { journaled } from '../journal/service.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import { badRequest, conflict, isTaken, notFound } from '../platform/errors.ts';
+import { badRequest, conflict, isTaken } from '../platform/errors.ts';
 import { readCells, type FileCell } from './read-cells.ts';
 import * as store from './store.ts';
+import { versionById } from './versions.ts';
 import { insertSubscribers, subscribersOf, typedSums } from './subscriber-store.ts';
 import { versionCells, versionNames } from './thing.ts';
-
-export function listVersions({ db }: Connections, { workspaceId }: Actor): Promise<Version[]> {
-  return store.versions(db, workspaceId);
-}
-
-/** A version that is in sight. @throws HttpProblem 404 */
-export async function versionById(db: Database, workspaceId: number, id: number): Promise<Version> {
-  const [version] = await store.versions(db, workspaceId, id);
-  if (!version) throw notFound('such version');
-  return version;
-}
 
 /** The cells of a version as they are now. @throws HttpProblem 404 */
 export async function cellsOf(
@@ -96,8 +88,16 @@ function checkMonths({ plan }: LoadedPlan, { from, to }: { from: string; to: str
 
 type Ensure = (members: readonly (readonly number[])[]) => Promise<number[]>;
 
+/** The fiscal year that months are, whole; of a year without a budget they become it. */
+function wholeYear({ from, to }: { from: string; to: string }, fiscalStart: number): number | null {
+  const year = fiscalYearOf(monthFrom(to), fiscalStart);
+  const whole = fiscalYearSpan(year, fiscalStart);
+  return monthText(whole.from) === from && monthText(whole.to) === to ? year : null;
+}
+
 async function keep<T>(
   connections: Connections,
+  { plan: { calendar } }: LoadedPlan,
   actor: Actor,
   input: NewVersion,
   say: string,
@@ -109,19 +109,22 @@ async function keep<T>(
 ): Promise<T> {
   const { workspaceId, personId } = actor;
   return journaled(connections, actor, 'budget', async (tx, record) => {
+    const year = wholeYear(input, calendar.fiscalStart);
+    const budgetOf = (await store.budgetOfYear(tx, workspaceId, year)) ? null : year;
     const id = await insertNamed(tx, {
       workspaceId,
       name: input.name,
       fromMonth: `${input.from}-01`,
       toMonth: `${input.to}-01`,
       note: input.note,
+      budgetOf,
       createdBy: personId,
     });
     const ensure: Ensure = (members) => ensureCombinations(tx, workspaceId, members);
     const { cells, subscribers } = await holds(ensure, tx);
     await store.insertCells(tx, workspaceId, id, cells);
     if (subscribers) await insertSubscribers(tx, workspaceId, id, subscribers);
-    const now = versionCells({ name: input.name, note: input.note, state: 'open' });
+    const now = versionCells({ name: input.name, note: input.note, state: 'open', budgetOf });
     record.changed('version', id, null, now, versionNames(input.name));
     record.say(say);
     return answer(id);
@@ -160,6 +163,7 @@ export async function keepVersion(
   if (rows.length === 0) throw badRequest('The forecast has nothing in these months to keep');
   return keep(
     connections,
+    loaded,
     actor,
     input,
     `Kept the forecast as ${input.name}`,
@@ -190,6 +194,7 @@ export async function importVersion(
   checkMonths(loaded, input);
   return keep(
     connections,
+    loaded,
     actor,
     input,
     `Brought in ${name} from a file`,
@@ -206,47 +211,6 @@ export async function importVersion(
     },
     (id) => ({ id }),
   );
-}
-
-/** Deletes a version with all it holds; taken back, it is there again. */
-export async function deleteVersion(
-  connections: Connections,
-  actor: Actor,
-  versionId: number,
-): Promise<void> {
-  const { workspaceId } = actor;
-  await journaled(connections, actor, 'budget', async (tx, record) => {
-    const row = await store.lockVersion(tx, workspaceId, versionId);
-    if (!row || row.removed) throw notFound('such version');
-    if (row.closedMonth !== null) {
-      throw conflict(
-        `${row.name} was kept when the month was closed; open the month again instead`,
-      );
-    }
-    await store.setVersion(tx, workspaceId, versionId, { removed: true });
-    record.changed('version', versionId, versionCells(row), null, versionNames(row.name));
-    record.say(`Deleted ${row.name}`);
-    return {};
-  });
-}
-
-/** Seals a version: it takes no more entries. */
-export function sealVersion(
-  connections: Connections,
-  actor: Actor,
-  versionId: number,
-): Promise<Version> {
-  const { workspaceId } = actor;
-  return journaled(connections, actor, 'budget', async (tx, record) => {
-    const row = await store.lockVersion(tx, workspaceId, versionId);
-    if (!row || row.removed) throw notFound('such version');
-    if (row.state === 'sealed') throw conflict(`${row.name} is sealed already`);
-    await store.setVersion(tx, workspaceId, versionId, { state: 'sealed' });
-    const after = versionCells({ ...row, state: 'sealed' });
-    record.changed('version', versionId, versionCells(row), after, versionNames(row.name));
-    record.say(`Locked ${row.name}`);
-    return versionById(tx, workspaceId, versionId);
-  });
 }
 
 /** A version's cells, and what of them has ended or is missing, for a copy some months later. */
@@ -321,6 +285,7 @@ export async function copyVersion(
   checkMonths(loaded, input);
   return keep(
     connections,
+    loaded,
     actor,
     input,
     `Copied ${source.name} to ${name}`,

@@ -85,6 +85,27 @@ export async function setVersion(
     .where(and(eq(version.workspaceId, workspaceId), eq(version.id, id)));
 }
 
+/** The version that is the budget of a fiscal year, locked; undefined for none. */
+export async function budgetOfYear(
+  db: Database,
+  workspaceId: number,
+  year: number | null,
+): Promise<VersionRow | undefined> {
+  if (year === null) return undefined;
+  const [row] = await db
+    .select()
+    .from(version)
+    .where(
+      and(
+        eq(version.workspaceId, workspaceId),
+        eq(version.budgetOf, year),
+        eq(version.removed, false),
+      ),
+    )
+    .for('update');
+  return row;
+}
+
 /** The name of somebody else who typed entries into a version, if there is one. */
 export async function entriesByOthers(
   db: Database,
@@ -145,6 +166,8 @@ export async function versions(db: Database, workspaceId: number, id?: number): 
     note: row.note,
     cells,
     state: row.state,
+    budgetOf: row.budgetOf,
+    putAway: row.putAway,
     lastEntry,
     createdBy: by,
     createdAt: row.createdAt.toISOString(),

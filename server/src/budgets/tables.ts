@@ -32,6 +32,10 @@ export const version = pgTable(
     state: text({ enum: ['open', 'sealed'] })
       .notNull()
       .default('open'),
+    /** The fiscal year whose budget it is; of several versions of a year one at most. */
+    budgetOf: integer(),
+    /** Put away: it is there, and is not offered. */
+    putAway: boolean().notNull().default(false),
     /** Of a forecast that was kept when a month was closed: that month. */
     closedMonth: date(),
     /** Taken back: it stays, so that it can be brought back, and is not shown. */
@@ -46,6 +50,9 @@ export const version = pgTable(
     uniqueIndex('one_version_a_name')
       .on(t.workspaceId, t.name)
       .where(sql`not removed and closed_month is null`),
+    uniqueIndex('one_budget_a_year')
+      .on(t.workspaceId, t.budgetOf)
+      .where(sql`not removed and budget_of is not null`),
   ],
 );
 

@@ -162,8 +162,21 @@ function byVersion(ids: readonly string[]): Map<number, { combinations: number[]
   return versions;
 }
 
-export function versionCells(row: Pick<store.VersionRow, 'name' | 'note' | 'state'>): Cells {
-  return { name: row.name, note: row.note, state: row.state };
+export function versionCells({
+  name,
+  note,
+  state,
+  budgetOf,
+  putAway,
+}: Pick<store.VersionRow, 'name' | 'note' | 'state'> &
+  Partial<Pick<store.VersionRow, 'budgetOf' | 'putAway'>>): Cells {
+  return {
+    name,
+    note,
+    state,
+    budgetOf: budgetOf ?? null,
+    putAway: putAway ? 'put away' : 'in use',
+  };
 }
 
 /** What the journal calls the properties of a version. */
@@ -180,6 +193,10 @@ export const versionThing: Thing = {
     );
   },
   async write(db, { workspaceId, personId }, changes) {
+    // A year has one budget: what was it stops being it before another one is.
+    for (const { id } of changes) {
+      await store.setVersion(db, workspaceId, Number(id), { budgetOf: null });
+    }
     for (const { id, next } of changes) {
       if (!next) {
         const others = await store.entriesByOthers(db, workspaceId, Number(id), personId);
@@ -192,11 +209,15 @@ export const versionThing: Thing = {
           name: String(next['name']),
           note: String(next['note']),
           state: next['state'] === 'sealed' ? 'sealed' : 'open',
+          budgetOf: next['budgetOf'] ? Number(next['budgetOf']) : null,
+          putAway: next['putAway'] === 'put away',
           removed: false,
         });
       } catch (error) {
         if (!isTaken(error)) throw error;
-        throw conflict(`There is another version "${String(next['name'])}" now`);
+        throw conflict(
+          `There is another version "${String(next['name'])}" now, or another budget of its year`,
+        );
       }
     }
   },

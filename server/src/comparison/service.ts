@@ -11,7 +11,8 @@ import {
   type Source,
   type Span,
 } from '@dravex/core';
-import { versionById, versionFigures } from '../budgets/service.ts';
+import { versionFigures } from '../budgets/service.ts';
+import { versionById } from '../budgets/versions.ts';
 import { checkFrame, mustBeReadable, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';

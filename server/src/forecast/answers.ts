@@ -21,7 +21,8 @@ import {
 } from '@dravex/core';
 import { readRecordedMonths } from '../facts/subscribers.ts';
 import { withWeeks } from '../actuals/weeks.ts';
-import { versionById, versionFigures, versionSubscribers } from '../budgets/service.ts';
+import { versionFigures, versionSubscribers } from '../budgets/service.ts';
+import { versionById } from '../budgets/versions.ts';
 import type { Actor } from '../people/actor.ts';
 import { keptMonths } from '../closing/store.ts';
 import type { Connections } from '../platform/database.ts';

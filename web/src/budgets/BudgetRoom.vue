@@ -8,6 +8,7 @@ import {
   type VersionMeasure,
 } from '@dravex/core';
 import { computed, ref } from 'vue';
+import { dayInWords } from '../format/moments.ts';
 import { spanInWords } from '../format/periods.ts';
 import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
@@ -29,9 +30,11 @@ import { useWriting } from '../writing/use-writing.ts';
 import CopyDialog from './CopyDialog.vue';
 import KeepDialog from './KeepDialog.vue';
 import { BASES, useEntries } from './use-entries.ts';
+import VersionsDialog from './VersionsDialog.vue';
 
 const plan = usePlan();
-const { version, versionMeasure, formats, unit, span, subjectOf, set, setSpan } = useFrame();
+const { version, versions, versionMeasure, formats, unit, span, subjectOf, set, setSpan } =
+  useFrame();
 const source = computed(() => version.value && versionSource(version.value.id));
 const {
   data: answered,
@@ -94,13 +97,19 @@ const remove = (kept: Version) =>
       return set({ version: undefined });
     },
   );
+/** A version that was just made; it is looked at when that is wanted, since all rooms follow. */
+const made = ref<{ readonly id: number; readonly said: string }>();
+const madeVersion = computed(() => plan.versions.find(({ id }) => id === made.value?.id));
+async function show({ id, from, to }: Version): Promise<void> {
+  made.value = undefined;
+  const covers = monthFrom(from) <= span.value.to && span.value.from <= monthFrom(to);
+  await set({ version: String(id), ...(covers ? {} : { from, to }) });
+}
 async function copied(id: number): Promise<void> {
   const copy = plan.versions.find((candidate) => candidate.id === id);
-  message.value = 'Copied. All rooms use this version now.';
-  const months = copy ? { from: copy.from, to: copy.to } : {};
-  await set({ version: String(id), ...months });
+  if (copy) await show(copy);
 }
-const message = ref('');
+const listing = ref(false);
 
 const covered = computed(() =>
   version.value
@@ -123,12 +132,8 @@ const state = computed(() => {
   const kept = version.value;
   const answer = data.value;
   if (!kept || !answer || !covered.value) return '';
-  const at = new Date(kept.createdAt).toLocaleDateString(plan.locale, {
-    day: 'numeric',
-    month: 'long',
-    year: 'numeric',
-  });
-  return `${measureInWords(shown.value, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; saved ${at} by ${kept.createdBy}, ${kept.state === 'open' ? 'open' : 'locked'}${kept.note ? `, “${kept.note}”` : ''}`;
+  const day = dayInWords(kept.createdAt, plan.locale);
+  return `${measureInWords(shown.value, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; saved ${day} by ${kept.createdBy}, ${kept.state === 'open' ? 'open' : 'locked'}${kept.note ? `, “${kept.note}”` : ''}`;
 });
 /** Part of the window lies outside the version: its columns are empty, and that is said. */
 const outside = computed(() => {
@@ -137,12 +142,10 @@ const outside = computed(() => {
   return span.value.from < months.from || span.value.to > months.to;
 });
 
-async function kept(id: number, missing: number): Promise<void> {
-  message.value =
-    missing > 0
-      ? `Saved, without ${missing} cells in which an input is missing.`
-      : 'Saved. All rooms use this version now.';
-  await set({ version: String(id) });
+/** The version in force stays; without any the new one is it. */
+function kept(id: number, missing: number): void {
+  const without = missing > 0 ? `, without ${missing} cells in which an input is missing` : '';
+  made.value = { id, said: `Saved${without}.` };
 }
 </script>
 
@@ -158,7 +161,7 @@ async function kept(id: number, missing: number): Promise<void> {
         v-if="version"
         about="Version"
         :label="version.name"
-        :options="plan.versions.map(({ id, name }) => ({ value: id, name }))"
+        :options="versions.map(({ id, name }) => ({ value: id, name }))"
         :chosen="version.id"
         @choose="set({ version: String($event) })"
       />
@@ -174,6 +177,7 @@ async function kept(id: number, missing: number): Promise<void> {
     <template #menu>
       <template v-if="version">
         <FileItems v-if="data" :query="data.query" name="table/measured" :version="version.id" />
+        <v-list-item role="menuitem" title="All versions" @click="listing = true" />
         <v-list-item
           v-if="planner"
           role="menuitem"
@@ -182,7 +186,16 @@ async function kept(id: number, missing: number): Promise<void> {
         />
       </template>
     </template>
-    <p v-if="message" class="quiet" role="status">{{ message }}</p>
+    <p v-if="made" class="quiet" role="status">
+      {{ made.said }}
+      <v-btn
+        v-if="madeVersion && madeVersion.id !== version?.id"
+        variant="plain"
+        @click="show(madeVersion)"
+      >
+        Show {{ madeVersion.name }} in all rooms
+      </v-btn>
+    </p>
     <div v-if="planner && version" class="controls typing no-print">
       <p v-if="!open" class="quiet">Locked. Copy it to make changes.</p>
       <Choice
@@ -246,6 +259,7 @@ async function kept(id: number, missing: number): Promise<void> {
       />
     </div>
     <KeepDialog v-model="keeping" @kept="kept" />
+    <VersionsDialog v-model="listing" :version="version" @show="show" />
     <CopyDialog v-if="version" v-model="copying" :version="version" @copied="copied" />
   </RoomPage>
 </template>

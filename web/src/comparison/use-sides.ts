@@ -26,11 +26,16 @@ export interface Side {
 export function useSides() {
   const plan = usePlan();
   const route = useRoute();
-  const { version, counted, calendar, set } = useFrame();
+  const { version, versions: inUse, counted, calendar, set } = useFrame();
 
-  const versions = computed<Side[]>(() =>
-    plan.versions.map(({ id, name }) => ({ value: `version:${id}`, name, said: name })),
-  );
+  /** Those in use, and what the address names though it is put away. */
+  const versions = computed<Side[]>(() => {
+    const named = [route.query['of'], route.query['against']];
+    const offered = plan.versions.filter(
+      (one) => inUse.value.includes(one) || named.includes(`version:${one.id}`),
+    );
+    return offered.map(({ id, name }) => ({ value: `version:${id}`, name, said: name }));
+  });
   const FORECAST_SIDE = { value: 'forecast', name: 'Forecast', said: 'the forecast' };
   const ofOffered = computed<Side[]>(() => [
     { value: 'actual', name: 'Actual', said: 'actual' },

@@ -15,7 +15,8 @@ const props = defineProps<{
 
 const plan = usePlan();
 const frame = useFrame();
-const { scope, setScope, set, unit, grain, grainOfWeeks, version, books, formats } = frame;
+const { scope, setScope, set, unit, grain, grainOfWeeks, version, versions, books, formats } =
+  frame;
 
 const dimensions = computed<readonly Dimension[]>(() => plan.workspace?.plan.dimensions ?? []);
 const chosen = computed(() =>
@@ -117,7 +118,7 @@ const unitOptions = computed(() =>
       v-if="has('version') && version"
       about="Version"
       :label="`against ${version.name}`"
-      :options="plan.versions.map(({ id, name }) => ({ value: id, name }))"
+      :options="versions.map(({ id, name }) => ({ value: id, name }))"
       :chosen="version.id"
       @choose="set({ version: String($event) })"
     />

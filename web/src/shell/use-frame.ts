@@ -178,16 +178,26 @@ export function useFrame() {
     const fits = dimensionCodes.value.includes(wanted) && !rows.value.includes(wanted);
     return fits ? wanted : 'time';
   });
+  /** The fiscal year in which the window ends; Targets uses it and says so. */
+  const fiscalYear = computed(() => fiscalYearOf(span.value.to, calendar.value.fiscalStart));
   const version = computed(() => {
     const wanted = Number(text(route.query, 'version'));
-    return plan.versions.find(({ id }) => id === wanted) ?? plan.versions[0];
+    const inUse = plan.versions.filter(({ putAway }) => !putAway);
+    return (
+      plan.versions.find(({ id }) => id === wanted) ??
+      inUse.find(({ budgetOf }) => budgetOf === fiscalYear.value) ??
+      inUse.find(({ budgetOf }) => budgetOf !== null) ??
+      inUse[0]
+    );
   });
+  /** The versions that are offered: those in use, and the one in force. */
+  const versions = computed(() =>
+    plan.versions.filter(({ id, putAway }) => !putAway || id === version.value?.id),
+  );
   /** Whether of what happened only that counts which is in the books, and nothing entered by hand. */
   const books = computed(() => text(route.query, 'origin') === 'books');
   /** A source as the frame counts it. */
   const counted = (source: Source): Source => (books.value ? inBooks(source) : source);
-  /** The fiscal year in which the window ends; Targets uses it and says so. */
-  const fiscalYear = computed(() => fiscalYearOf(span.value.to, calendar.value.fiscalStart));
 
   /**
    * A scope in words: the workspace's name where it is everything. Sentences about an answer take
@@ -224,6 +234,7 @@ export function useFrame() {
     rowHeading,
     columns,
     version,
+    versions,
     books,
     counted,
     fiscalYear,
