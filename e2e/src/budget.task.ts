@@ -179,3 +179,26 @@ test('several versions of a year: one is its budget, others are renamed, compare
   await planner.room('Budget');
   await expect(planner.heading).toContainText('Outlook autumn');
 });
+
+test('small differences are quiet, and only those that matter are listed', async ({ planner }) => {
+  const { page } = planner;
+  await planner.room('Comparison');
+  const listed = page.getByRole('complementary', { name: 'Largest differences' });
+  await expect(listed.getByRole('listitem')).toHaveCount(8);
+  await page.getByRole('button', { name: /^Differences that matter/ }).click();
+  await page.getByLabel('From, €').fill('-5');
+  await expect(page.getByText('Enter a number of zero or more')).toBeVisible();
+  await page.getByLabel('From, €').fill('100k');
+  await page.getByLabel('And from, %').fill('3');
+  await page.keyboard.press('Enter');
+  await expect(page).toHaveURL(/least=100000&leastShare=3/);
+  const choice = page.getByRole('button', { name: /Differences from 100 thousand and 3\.0%/ });
+  await expect(choice).toBeVisible();
+  const count = await listed.getByRole('listitem').count();
+  expect(count).toBeGreaterThan(0);
+  expect(count).toBeLessThan(8);
+  await expect(page.locator('.plan-grid .slight').first()).toBeVisible();
+  await choice.click();
+  await page.getByRole('button', { name: 'Show all' }).click();
+  await expect(page.locator('.plan-grid .slight')).toHaveCount(0);
+});

@@ -10,6 +10,7 @@ import { COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { bridgeOf, compareAndExplain, REVENUE_STEPS, shownBridge } from './bridge.ts';
 import { coverageOf, inAll } from './coverage.ts';
 import { stillToGo } from './still-to-go.ts';
+import { isMaterial, varianceOf } from './variance.ts';
 
 const plan = smallPlan([]);
 const { tree } = compile(plan);
@@ -26,6 +27,22 @@ const someRows = fc.array(
   }),
   { maxLength: 30 },
 );
+
+describe('what matters of differences', () => {
+  it('reaches the amount and the share; without a share the amount, of no money the share', () => {
+    const least = { amount: 1000, share: 0.05 };
+    const of = (amount: number, plan: number, display: 'money' | 'units' = 'money'): boolean =>
+      isMaterial(varianceOf(plan + amount, plan, 'moreIsGood'), display, least);
+    assert.isTrue(of(-1000, 20_000));
+    assert.isFalse(of(999, 1000), 'too small an amount');
+    assert.isFalse(of(5000, 200_000), 'too small a share');
+    assert.isTrue(of(1000, 0), 'nothing was planned');
+    assert.isFalse(of(999, 0));
+    assert.isTrue(of(5, 100, 'units'));
+    assert.isFalse(of(4, 100, 'units'));
+    assert.isFalse(of(0, 100));
+  });
+});
 
 describe('a comparison of any two sources', () => {
   it('says why revenue differs by steps that add up, in any cut, exact and as shown', () => {

@@ -1,4 +1,4 @@
-import type { Sense } from '../measures/catalogue.ts';
+import type { Display, Sense } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
 
 /** A difference between what happened and what was planned. */
@@ -27,4 +27,26 @@ export function varianceOf(actual: number, plan: number, sense: Sense): Variance
     percent: ratio(amount, Math.abs(plan)),
     judgement: sign > 0 ? 'good' : sign < 0 ? 'bad' : 'even',
   };
+}
+
+/** From which size on a difference matters; 0 for any. */
+export interface Materiality {
+  /** In the measure's unit; of money alone. */
+  readonly amount: number;
+  /** Of what it is held against, as a fraction. */
+  readonly share: number;
+}
+
+/**
+ * Whether a difference matters: it reaches both the amount and the share. What has no share, because
+ * nothing was planned, goes by its amount; what is no money by its share.
+ */
+export function isMaterial(
+  { amount, percent }: Pick<Variance, 'amount' | 'percent'>,
+  display: Display,
+  least: Materiality,
+): boolean {
+  if (amount === 0) return false;
+  const large = display !== 'money' || Math.abs(amount) >= least.amount;
+  return large && (percent === null || Math.abs(percent) >= least.share);
 }

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { fiscalYearSpan, inBoth, MEASURES, type Scope } from '@dravex/core';
+import { fiscalYearSpan, inBoth, isMaterial, MEASURES, type Scope } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { longMonth, monthsInWords, spanInWords } from '../format/periods.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
@@ -16,6 +16,8 @@ import { useFrame } from '../shell/use-frame.ts';
 import BridgeTable from './BridgeTable.vue';
 import ComparisonTable from './ComparisonTable.vue';
 import { comparisonHeadline } from './headline.ts';
+import MaterialityChoice from './MaterialityChoice.vue';
+import { useMateriality } from './use-materiality.ts';
 import { useSides } from './use-sides.ts';
 
 /** Any source beside any other one: where they differ, and of revenue why. */
@@ -35,6 +37,7 @@ const {
 } = useFrame();
 const { of, against, ofOffered, againstOffered, covered, covers, sourceOf, kept, compare, hold } =
   useSides();
+const { least } = useMateriality();
 const planner = usePlanner();
 const embedding = ref(false);
 
@@ -140,7 +143,7 @@ const largest = computed(() => {
   }[] = [];
   for (const row of data.value?.comparison.rows ?? []) {
     above.length = row.level;
-    if (!row.parent && row.variance) {
+    if (!row.parent && row.variance && isMaterial(row.variance, display.value, least.value)) {
       const { amount, judgement } = row.variance;
       const where = above.filter((name, level) => level === 0 || name !== row.label).slice(0, 1);
       leaves.push({
@@ -181,6 +184,7 @@ const largest = computed(() => {
         :chosen="against.value"
         @choose="hold"
       />
+      <MaterialityChoice />
     </template>
     <template #menu>
       <template v-if="data">
@@ -232,10 +236,12 @@ const largest = computed(() => {
             :against="data.planned"
             :against-name="data.sides.against.name"
             :by-hand="data.byHand"
+            :least="least"
           />
         </div>
-        <aside v-if="largest.length > 0" class="largest" aria-label="Largest differences">
+        <aside class="largest" aria-label="Largest differences">
           <h2>Largest differences</h2>
+          <p v-if="largest.length === 0" class="quiet">No difference is as large.</p>
           <ol>
             <li v-for="item in largest" :key="item.key">
               <span>

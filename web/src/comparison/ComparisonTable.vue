@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import {
   inBoth,
+  isMaterial,
   shownDifference,
   type Comparison,
   type ComparisonQuery,
   type ComparisonRow,
+  type Materiality,
   type Source,
   type Table,
   type TraceQuestion,
@@ -45,12 +47,15 @@ const props = defineProps<{
   againstName: string;
   /** The heading of the picture, planned first: `Budget | actual`. */
   picture: string;
+  /** From which size on a difference matters; any where nothing is said. */
+  least?: Materiality;
   /** Which numbers were entered by hand only. */
   byHand?: Table | undefined;
 }>();
 const plan = usePlan();
 const { rowHeading, books, unit, formats } = useFrame();
 
+const ANY: Materiality = { amount: 0, share: 0 };
 /** Columns by key, with what the trace is asked for their numbers. */
 const COLUMNS = {
   actual: 'actual',
@@ -141,7 +146,9 @@ function toRow(row: ComparisonRow & { folded?: boolean }, strong: boolean): Grid
     folded: row.folded ?? false,
     strong,
     cells: cellsOnDemand(5, (index): GridCell => {
-      const judged = variance ? { judgement: variance.judgement } : {};
+      const matters = variance && isMaterial(variance, shown, props.least ?? ANY);
+      const judgement = matters ? variance.judgement : 'slight';
+      const judged = variance ? ({ judgement } as const) : {};
       switch (index) {
         case 0:
           return number(

@@ -39,8 +39,8 @@ export interface GridCell {
   readonly value?: number | null;
   /** In what it is shown and typed, as the field names it. */
   readonly unit?: string;
-  /** Whether a difference is good or bad: the sign and the open diamond say it, and the colour. */
-  readonly judgement?: 'good' | 'bad' | 'even';
+  /** Whether a difference is good, bad, or too small to matter: sign, open diamond and colour say it. */
+  readonly judgement?: 'good' | 'bad' | 'even' | 'slight';
   /** Drawn in place of a number. */
   readonly mark?: Mark;
   /** Why nothing is typed here, where the column is typed into. */
