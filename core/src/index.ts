@@ -124,6 +124,7 @@ export * from './subscriptions/bridge.ts';
 export {
   subscriberFigures,
   subscriberSum,
+  subscribersOfSource,
   termCounted,
   SUBSCRIBER_SERIES,
   type SubscriberFigures,

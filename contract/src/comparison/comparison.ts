@@ -1,4 +1,4 @@
-import { sourceNamed, type ComparedBridge, type Comparison } from '@dravex/core';
+import { sourceNamed, VERSION_CODES, type ComparedBridge, type Comparison } from '@dravex/core';
 import { z } from 'zod';
 import { cellSchema, frameShape, inOrder, order, rowShape } from '../forecast/tables.ts';
 import { operations } from '../operation.ts';
@@ -15,6 +15,7 @@ const sourceNameSchema = z
 export const comparisonAddressSchema = z
   .strictObject({
     ...frameShape,
+    measure: z.enum(VERSION_CODES).default('revenue'),
     /** What is held against something. */
     of: sourceNameSchema.default('actual'),
     /** What it is held against; or a version by its id. */

@@ -3,12 +3,15 @@ import type { MemberTree } from '../dimensions/member-tree.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { Figures } from '../tables/figures.ts';
 import { inAll } from './coverage.ts';
-import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
-import { rollUp, type TableCell, type TableRow } from '../tables/roll-up.ts';
+import { MEASURES, type MeasureCode, type VersionMeasure } from '../measures/catalogue.ts';
+import type { SubscriberFigures } from '../subscriptions/figures.ts';
+import { NO_MARKET } from '../tables/market.ts';
+import { measuredTable } from '../tables/measured.ts';
+import { rollUp, type TableCell, type TableQuery, type TableRow } from '../tables/roll-up.ts';
 import { varianceOf, type Variance } from './variance.ts';
 
 export interface ComparisonQuery {
-  readonly measure: MeasureCode;
+  readonly measure: VersionMeasure;
   readonly rows: readonly string[];
   readonly scope: Scope;
   readonly span: Span;
@@ -36,14 +39,35 @@ export interface Comparison {
   readonly total: ComparisonRow | null;
 }
 
+/** A source laid out over the plan, with its subscriptions where it has any. */
+export type ComparedSide = Figures & {
+  readonly subscribers?: (() => SubscriberFigures | undefined) | undefined;
+};
+
+/** The rows of one side; of subscriptions those that are forecast as such. */
+function rowsOf(
+  side: ComparedSide,
+  tree: MemberTree,
+  table: Omit<TableQuery, 'measure'>,
+  measure: VersionMeasure,
+): TableRow[] {
+  if (MEASURES[measure].making.kind !== 'subscription') {
+    const { rows, total } = rollUp(side, tree, { ...table, measure: measure as MeasureCode }, 1);
+    return [...rows, total];
+  }
+  const asked = { ...table, measures: [measure] };
+  const { rows, totals } = measuredTable(side, NO_MARKET, tree, asked, 1, side.subscribers);
+  return [...rows, ...totals];
+}
+
 /**
  * Compares two sources by the same rows over the months of a window that both have.
  * @param planned what is held against, laid out over the same plan, so combinations match by place
  * @param covered the months that both have; undefined for none
  */
 export function compare(
-  actual: Figures,
-  planned: Figures,
+  actual: ComparedSide,
+  planned: ComparedSide,
   tree: MemberTree,
   query: ComparisonQuery,
   covered: Span | undefined,
@@ -62,21 +86,21 @@ export function compare(
       cost: joined(actual.measures.cost, planned.measures.cost),
     },
   };
-  const table = { ...query, span, columns: 'time', grain: 'year' } as const;
-  const side = (figures: Figures): Map<string, TableRow> => {
-    const { rows, total } = rollUp(figures, tree, table, 1);
-    return new Map([...rows, total].map((row) => [row.key, row]));
-  };
-  const actualRows = side(actual);
-  const plannedRows = side(planned);
-  const { sense, nature } = MEASURES[query.measure];
+  const { rows, scope, measure } = query;
+  const table = { rows, scope, span, columns: 'time', grain: 'year' } as const;
+  const [actualRows, plannedRows] = [actual, planned].map(
+    (side) => new Map(rowsOf(side, tree, table, measure).map((row) => [row.key, row])),
+  );
+  const { sense, nature, making } = MEASURES[measure];
+  const ofSubscriptions = making.kind === 'subscription';
+  // Who is there and who is new is unknown where nobody says it; nothing sold is 0.
   const absent: TableCell = {
-    value: nature === 'ratio' ? null : 0,
+    value: nature === 'ratio' || ofSubscriptions ? null : 0,
     incomplete: false,
   };
   const toRow = ({ key, label, level, scope, parent }: TableRow): ComparisonRow => {
-    const a = actualRows.get(key)?.total ?? absent;
-    const p = plannedRows.get(key)?.total ?? absent;
+    const a = actualRows?.get(key)?.total ?? absent;
+    const p = plannedRows?.get(key)?.total ?? absent;
     const comparable = a.value !== null && p.value !== null && !a.incomplete && !p.incomplete;
     return {
       key,
@@ -89,8 +113,22 @@ export function compare(
       variance: comparable ? varianceOf(a.value, p.value, sense) : null,
     };
   };
-  const frame = rollUp(both, tree, table, 1);
-  return { span, cut, rows: frame.rows.map(toRow), total: toRow(frame.total) };
+  const places = [actual, planned].map(({ subscribers }) =>
+    ofSubscriptions ? subscribers?.()?.places : undefined,
+  );
+  const count = actual.combinations.length;
+  const included = ofSubscriptions
+    ? (index: number) =>
+        (index < count ? places[0]?.has(index) : places[1]?.has(index - count)) ?? false
+    : undefined;
+  const framed = ofSubscriptions ? 'units' : (measure as MeasureCode);
+  const frame = rollUp(both, tree, { ...table, measure: framed }, 1, included);
+  return {
+    span,
+    cut,
+    rows: frame.rows.map(toRow),
+    total: toRow({ ...frame.total, label: MEASURES[measure].name }),
+  };
 }
 
 /** The same comparison of a stretch in which nothing has happened yet: no 0 that could be read as sold. */

@@ -2,7 +2,7 @@
 import type { Month } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import { MEASURES } from '../measures/catalogue.ts';
+import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import type { Figures } from '../tables/figures.ts';
 import { rollUp } from '../tables/roll-up.ts';
 import type { ComparisonQuery } from './compare.ts';
@@ -21,7 +21,7 @@ export interface StillToGo {
 /**
  * Plan of a year less what was sold in its closed months, beside the best month so far.
  * @param planned a source that covers the year
- * @returns null of measures that do not add up over months, of closed years, and where a number is missing
+ * @returns null of measures that do not add up over months and of subscriptions, of closed years, and where a number is missing
  */
 export function stillToGo(
   actual: Figures,
@@ -32,9 +32,15 @@ export function stillToGo(
   closedThrough: Month,
 ): StillToGo | null {
   const months = year.to - Math.max(closedThrough, year.from - 1);
-  if (MEASURES[measure].nature !== 'flow' || months <= 0) return null;
+  const { nature, making } = MEASURES[measure];
+  if (nature !== 'flow' || making.kind === 'subscription' || months <= 0) return null;
   const table = (figures: Figures, span: Span) =>
-    rollUp(figures, tree, { measure, rows, scope, span, columns: 'time', grain: 'month' }, 1).total;
+    rollUp(
+      figures,
+      tree,
+      { measure: measure as MeasureCode, rows, scope, span, columns: 'time', grain: 'month' },
+      1,
+    ).total;
   const whole = table(planned, year).total.value;
   const history = { from: actual.first, to: closedThrough };
   if (whole === null || history.to < history.from) return null;

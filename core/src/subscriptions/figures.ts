@@ -9,6 +9,8 @@ import { stretchOf, type Model } from '../forecast/run.ts';
 import type { SubscriberPart } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
 import { monthFrom } from '../calendar/month.ts';
+import type { Source } from '../sources/source.ts';
+import { seriesYearLater } from '../tables/figures.ts';
 import type { Movement } from './movement.ts';
 import type { RecordedMonths } from './observed.ts';
 import { PREPAID_TERM } from './prepaid.ts';
@@ -92,6 +94,37 @@ export function subscriberFigures(model: Model, recorded?: RecordedMonths): Subs
     of.lost[at * count + t] = recorded.lost[row] ?? Number.NaN;
   });
   return { count, of, places };
+}
+
+/** Subscriptions of which every month has what there was a year before; of the first twelve nothing is known. */
+export function subscribersYearLater({ count, of, places }: SubscriberFigures): SubscriberFigures {
+  const later = {} as Record<Part, Float64Array>;
+  for (const code of SUBSCRIBER_SERIES) later[code] = seriesYearLater(of[code], count, Number.NaN);
+  return { count, of: later, places };
+}
+
+/**
+ * The subscriptions of a source: those of the plan, which in closed months are what happened; those
+ * that a version kept; or any of them a year before. Undefined where a source has none.
+ */
+export function subscribersOfSource(
+  source: Source,
+  ofPlan: () => SubscriberFigures,
+  ofVersion: (id: number) => SubscriberFigures | undefined,
+): SubscriberFigures | undefined {
+  switch (source.kind) {
+    case 'actual':
+    case 'forecast':
+      return ofPlan();
+    case 'version':
+      return ofVersion(source.id);
+    case 'yearBefore': {
+      const before = subscribersOfSource(source.of, ofPlan, ofVersion);
+      return before && subscribersYearLater(before);
+    }
+    case 'target':
+      return undefined;
+  }
 }
 
 const summed = (

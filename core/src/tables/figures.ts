@@ -106,17 +106,24 @@ export function forecastFigures(model: Model, actual = actualFigures(model.plan)
   return figures;
 }
 
+/**
+ * A series by combination and month of which every month has the number of the month a year before.
+ * @param count months of a combination
+ * @param empty what the first twelve have
+ */
+export function seriesYearLater(values: Float64Array, count: number, empty = 0): Float64Array {
+  const made = new Float64Array(values.length).fill(empty);
+  for (let start = 0; start < values.length; start += count) {
+    const kept = Math.max(0, count - 12);
+    made.set(values.subarray(start, start + kept), start + count - kept);
+  }
+  return made;
+}
+
 /** Figures of which every month has the numbers of the month a year before; the first twelve are empty. */
 export function yearLater(figures: Figures): Figures {
-  const later = (values: Float64Array): Float64Array => {
-    const made = new Float64Array(values.length);
-    for (let start = 0; start < values.length; start += figures.count) {
-      const kept = Math.max(0, figures.count - 12);
-      made.set(values.subarray(start, start + kept), start + figures.count - kept);
-    }
-    return made;
-  };
   const measures = { ...figures.measures };
-  for (const code of RESULTS) measures[code] = later(figures.measures[code]);
+  for (const code of RESULTS)
+    measures[code] = seriesYearLater(figures.measures[code], figures.count);
   return { ...figures, measures, weeks: figures.weeks?.before, kept: undefined };
 }

@@ -23,6 +23,15 @@ export interface Market {
   readonly within: readonly (readonly number[])[];
 }
 
+/** Of tables that show no market. */
+export const NO_MARKET: Market = {
+  size: new Float64Array(),
+  facts: new Int32Array(),
+  holders: new Int32Array(),
+  scopes: [],
+  within: [],
+};
+
 /**
  * The facts behind some combinations in one month that count in their market: each once, and none
  * that lies in another one of them.

@@ -10,7 +10,11 @@ import {
   type Objective,
   type Source,
 } from '../sources/source.ts';
-import { subscriberFigures, type SubscriberFigures } from '../subscriptions/figures.ts';
+import {
+  subscriberFigures,
+  subscribersOfSource,
+  type SubscriberFigures,
+} from '../subscriptions/figures.ts';
 import { seriesOf, type Figures } from '../tables/figures.ts';
 import { MEASURES, type AddingCode, type ResultCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
@@ -22,7 +26,7 @@ import { explainDriver } from './explain-driver.ts';
 import { explainMeasured } from './explain-measured.ts';
 import { explainResult } from './explain-stream.ts';
 import { cellRestsOn, isSales, salesOf } from './rests-on.ts';
-import type { TraceNode, TraceQuestion } from './trace.ts';
+import { questionOf, type TraceNode, type TraceQuestion } from './trace.ts';
 
 type TableQuestion = Extract<TraceQuestion, { kind: 'table' }>;
 
@@ -48,8 +52,12 @@ export function explain(
   model: Model,
   question: TraceQuestion,
   figuresOf: (source: Source) => Figures,
-  subscribersOf: (source: Source) => SubscriberFigures | undefined = ({ kind }) =>
-    kind === 'forecast' ? subscriberFigures(model) : undefined,
+  subscribersOf: (source: Source) => SubscriberFigures | undefined = (source) =>
+    subscribersOfSource(
+      source,
+      () => subscriberFigures(model),
+      () => undefined,
+    ),
 ): TraceNode {
   switch (question.kind) {
     case 'driver':
@@ -57,7 +65,7 @@ export function explain(
     case 'variance': {
       const { of = ACTUAL, against, measure, scope, span, books } = question;
       const side = (source: Source): TraceNode => ({
-        ...explain(model, { kind: 'table', source, measure, scope, span }, figuresOf),
+        ...explain(model, questionOf({ source, measure, scope, span }), figuresOf, subscribersOf),
         label: SOURCE_NAMES[source.kind],
       });
       const actual = side(books ? inBooks(of) : of);

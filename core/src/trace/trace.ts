@@ -1,7 +1,13 @@
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MonthText } from '../calendar/month.ts';
 import type { Span } from '../calendar/period.ts';
-import type { Display, MeasureCode, MeasuredCode } from '../measures/catalogue.ts';
+import {
+  MEASURE_CODES,
+  type Display,
+  type MeasureCode,
+  type MeasuredCode,
+  type VersionMeasure,
+} from '../measures/catalogue.ts';
 import type { Source } from '../sources/source.ts';
 import { combine, extreme, roundTo } from '../formula/evaluate.ts';
 import { ratio, valueOrNull } from '../measures/nature.ts';
@@ -40,10 +46,23 @@ export type TraceQuestion =
       readonly against: Source;
       /** Whether of actuals only what is in the books counts. */
       readonly books?: true;
-      readonly measure: MeasureCode;
+      readonly measure: VersionMeasure;
       readonly scope: Scope;
       readonly span: Span;
     };
+
+/** What is asked of a number of any source: of subscriptions as they are measured, else of its table. */
+export function questionOf(asked: {
+  readonly source: Source;
+  readonly measure: VersionMeasure;
+  readonly scope: Scope;
+  readonly span: Span;
+}): TraceQuestion {
+  const plain = MEASURE_CODES.find((code) => code === asked.measure);
+  return plain
+    ? { ...asked, kind: 'table', measure: plain }
+    : { ...asked, kind: 'measured', whole: asked.scope, before: null };
+}
 
 /** What a number rests on, at the end of its explanation. */
 export type TraceSource =

@@ -1,5 +1,11 @@
 import type { ComparisonAnswer } from '@dravex/contract';
-import { monthFrom, REVENUE_STEPS, type Comparison, type Table } from '@dravex/core';
+import {
+  monthFrom,
+  REVENUE_STEPS,
+  type Comparison,
+  type MeasuredTable,
+  type Table,
+} from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
@@ -11,6 +17,52 @@ describe('the comparison', () => {
   const table = async (query: string): Promise<Table> =>
     (await sample.planner.send<Table>('GET', `${SAMPLE}/table?${query}`)).body;
   const FRAME = 'rows=channel,product&from=2026-04&to=2027-03';
+
+  it('holds subscriptions against a budget: closed months by records, and the same numbers as each side', async () => {
+    const { body: versions } = await sample.planner.send<{ id: number }[]>(
+      'GET',
+      `${SAMPLE}/versions`,
+    );
+    const version = versions[0]?.id ?? 0;
+    const of = async (measure: string, window: string, side: string) => {
+      const frame = `measure=${measure}&rows=product&${window}`;
+      const { body, status, text } = await sample.planner.send<Comparison>(
+        'GET',
+        `${SAMPLE}/comparison?${frame}&of=${side}&version=${version}`,
+      );
+      assert.equal(status, 200, text);
+      const total = async (more: string): Promise<number | null | undefined> =>
+        (
+          await sample.planner.send<MeasuredTable>(
+            'GET',
+            `${SAMPLE}/table/measured?measures=${measure}&rows=product&${window}${more}`,
+          )
+        ).body.totals[0]?.total.value;
+      const [forecast, kept] = [await total(''), await total(`&version=${version}`)];
+      assert.equal(body.total?.actual.value, forecast);
+      assert.equal(body.total?.plan.value, kept);
+      return body;
+    };
+    for (const measure of [
+      'newSubscribers',
+      'activeSubscribers',
+      'recurringRevenue',
+      'netRetention',
+    ]) {
+      const { rows, total } = await of(measure, 'from=2026-10&to=2027-03', 'forecast');
+      assert.isNotEmpty(rows);
+      assert.isTrue(rows.every(({ label }) => !label.includes('Carafe')));
+      assert.isNotNull(total?.variance);
+    }
+    const closed = await of('newSubscribers', 'from=2026-04&to=2026-09', 'actual');
+    const monthly = closed.rows.find(({ label }) => label === 'Refill plan, monthly');
+    assert.isAbove(monthly?.actual.value ?? 0, 1000, 'who came is in subscriber records');
+    const year = await sample.planner.send<Comparison>(
+      'GET',
+      `${SAMPLE}/comparison?measure=activeSubscribers&rows=product&from=2026-04&to=2026-09&of=actual&against=lastYear`,
+    );
+    assert.isAbove(year.body.total?.plan.value ?? 0, 1000);
+  });
 
   it('has the numbers of the two tables, cut at the last closed month', async () => {
     for (const measure of ['revenue', 'units', 'cost', 'averagePrice']) {

@@ -3,15 +3,22 @@ import {
   compareAndExplain,
   coverageOf,
   inAll,
+  MEASURES,
   monthFrom,
   sourceNamed,
+  subscriberFigures,
+  subscribersOfSource,
+  versionIn,
   yearLater,
+  type ComparedSide,
   type ExplainedComparison,
   type Figures,
   type Source,
+  type SubscriberFigures,
   type Span,
 } from '@dravex/core';
-import { versionFigures } from '../budgets/service.ts';
+import { versionFigures, versionSubscribers } from '../budgets/service.ts';
+import { readRecordedMonths } from '../facts/subscribers.ts';
 import { versionById } from '../budgets/versions.ts';
 import { checkFrame, mustBeReadable, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
@@ -23,6 +30,7 @@ import { badRequest } from '../platform/errors.ts';
 interface Side {
   readonly figures: Figures;
   readonly name: string;
+  readonly source: Source;
   readonly covers: Span | undefined;
 }
 
@@ -47,18 +55,20 @@ async function sideOf(where: Where, source: Source): Promise<Side> {
     case 'version': {
       const { name, from, to } = await versionById(connections.db, actor.workspaceId, source.id);
       const figures = await versionFigures(connections, actor, loaded.plan, source.id);
-      return { figures, name, covers: { from: monthFrom(from), to: monthFrom(to) } };
+      return { figures, name, source, covers: { from: monthFrom(from), to: monthFrom(to) } };
     }
     case 'yearBefore': {
       const { figures } = await sideOf(where, source.of);
       const name = source.of.kind === 'yearBefore' ? 'Year before last' : 'Last year';
-      return { figures: yearLater(figures), name, covers: coverageOf(source, calendar, none) };
+      const covers = coverageOf(source, calendar, none);
+      return { figures: yearLater(figures), name, source, covers };
     }
     case 'actual':
     case 'forecast':
       return {
         figures: loaded.figures(source.kind, origin),
         name: source.kind === 'actual' ? 'Actual' : 'Forecast',
+        source,
         covers: coverageOf(source, calendar, none),
       };
     case 'target':
@@ -81,6 +91,31 @@ export async function sidesOf(where: Where, of: string, against: string): Promis
   );
   if (!actual || !plan) throw new Error('A comparison has two sides');
   return { actual, plan, covered: inAll([actual.covers, plan.covers]) };
+}
+
+/** Both sides with their subscriptions, as records, the forecast and versions have them. */
+async function withSubscriptions(
+  { connections, actor, loaded }: Where,
+  ...sides: [Side, Side]
+): Promise<[ComparedSide, ComparedSide]> {
+  const recorded = await readRecordedMonths(connections, actor);
+  const kept = new Map<number, SubscriberFigures>();
+  for (const { source } of sides) {
+    const id = versionIn(source);
+    const found =
+      id === undefined ? undefined : await versionSubscribers(connections, actor, loaded, id);
+    if (id !== undefined && found) kept.set(id, found);
+  }
+  const side = ({ figures, source }: Side): ComparedSide => ({
+    ...figures,
+    subscribers: () =>
+      subscribersOfSource(
+        source,
+        () => subscriberFigures(loaded.model, recorded),
+        (id) => kept.get(id),
+      ),
+  });
+  return [side(sides[0]), side(sides[1])];
 }
 
 /** How an address names what is held against. */
@@ -107,8 +142,12 @@ export async function comparisonFor(
   const { actual, plan, covered } = await sidesOf(where, address.of, againstOf(address));
   const query = { measure, rows, scope, span };
   const { tree } = loaded.model;
+  const subscribed = MEASURES[measure].making.kind === 'subscription';
+  const [one, other] = subscribed
+    ? await withSubscriptions(where, actual, plan)
+    : [actual.figures, plan.figures];
   return {
-    comparison: compareAndExplain(actual.figures, plan.figures, tree, query, covered),
+    comparison: compareAndExplain(one, other, tree, query, covered),
     loaded,
     names: { actual: actual.name, plan: plan.name },
   };

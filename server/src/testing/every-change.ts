@@ -120,6 +120,19 @@ export async function changesOfEveryKind(planner: Visitor): Promise<Step[]> {
         ],
       },
     ],
+    [
+      'POST',
+      `/versions/${version}/entries`,
+      {
+        typed: [
+          {
+            ...{ scope: [web], from: '2026-12', to: '2026-12' },
+            ...{ measure: 'newSubscribers', total: 900, saw: 0 },
+          },
+        ],
+      },
+    ],
+    ['PATCH', `/versions/${version}`, { name: 'Budget as agreed', putAway: true }],
     ['POST', `/versions/${version}/seal`],
     [
       'POST',

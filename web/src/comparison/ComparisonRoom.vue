@@ -1,7 +1,17 @@
 <script setup lang="ts">
-import { fiscalYearSpan, inBoth, isMaterial, MEASURES, type Scope } from '@dravex/core';
+import {
+  FORECAST,
+  fiscalYearSpan,
+  inBoth,
+  isMaterial,
+  MEASURE_CODES,
+  MEASURES,
+  type ComparisonRow,
+  type Scope,
+} from '@dravex/core';
 import { computed, ref } from 'vue';
 import { longMonth, monthsInWords, spanInWords } from '../format/periods.ts';
+import { loadRecorded } from '../forecast/load-known.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import Choice from '../kit/Choice.vue';
@@ -25,7 +35,7 @@ const plan = usePlan();
 const {
   span,
   scope,
-  measure,
+  versionMeasure: measure,
   rows: rowCodes,
   books,
   unit,
@@ -47,6 +57,7 @@ const { data, failure } = useAnswer(
     const sides = { of: of.value, against: against.value };
     const [actual, planned] = [sourceOf(sides.of), sourceOf(sides.against)];
     for (const version of kept.value) await plan.loadVersion(version);
+    await loadRecorded(plan, FORECAST, [measure.value]);
     const query = {
       measure: measure.value,
       rows: rowCodes.value,
@@ -56,9 +67,12 @@ const { data, failure } = useAnswer(
     const worker = plan.compute();
     const comparison = await worker.compare(actual, planned, query, covered.value);
     const { from, to } = comparison.span ?? query.span;
+    // Who comes and goes is in no sales line that could be entered by hand.
+    const plain = MEASURE_CODES.find((code) => code === query.measure);
     const hand = { ...query, columns: 'time', grain: 'year', span: { from, to } } as const;
     const sold = actual.kind === 'actual' && !books.value;
-    const byHand = sold ? await worker.byHandTable(hand) : undefined;
+    const byHand =
+      sold && plain ? await worker.byHandTable({ ...hand, measure: plain }) : undefined;
     const year = fiscalYearSpan(fiscalYear.value, calendar.value.fiscalStart);
     const toGo =
       actual.kind === 'actual' && covers(year)
@@ -69,6 +83,8 @@ const { data, failure } = useAnswer(
 );
 
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
+/** Other pages show what is sold; of subscriptions nothing is embedded. */
+const embeds = computed(() => MEASURE_CODES.find((code) => code === data.value?.query.measure));
 const headline = computed(() => {
   const answer = data.value;
   if (!answer) return 'Comparison';
@@ -132,7 +148,7 @@ const picture = computed(() => {
 
 /** The single largest differences, with where they are: what to look at first. */
 const largest = computed(() => {
-  const above: string[] = [];
+  const above: ComparisonRow[] = [];
   const leaves: {
     key: string;
     label: string;
@@ -145,17 +161,19 @@ const largest = computed(() => {
     above.length = row.level;
     if (!row.parent && row.variance && isMaterial(row.variance, display.value, least.value)) {
       const { amount, judgement } = row.variance;
-      const where = above.filter((name, level) => level === 0 || name !== row.label).slice(0, 1);
+      // What it lies in by the other dimensions; of one dimension the outermost.
+      const where =
+        above.findLast(({ scope: outer }) => outer.length < row.scope.length) ?? above[0];
       leaves.push({
         key: row.key,
         label: row.label,
-        where: where.join(),
+        where: where?.label ?? '',
         amount,
         bad: judgement === 'bad',
         scope: inBoth(plan.tree, row.scope, data.value?.query.scope ?? []),
       });
     }
-    above.push(row.label);
+    above.push(row);
   }
   return leaves.sort((a, b) => Math.abs(b.amount) - Math.abs(a.amount)).slice(0, 8);
 });
@@ -166,7 +184,7 @@ const largest = computed(() => {
     :heading="headline"
     :state="state"
     :failure="failure"
-    :shows="['books', 'measure', 'unit']"
+    :shows="['books', 'versionMeasure', 'unit']"
   >
     <template #shown>
       <RowsChoice />
@@ -194,7 +212,9 @@ const largest = computed(() => {
           :sides="{ of: data.sides.of.value, against: data.sides.against.value }"
         />
         <v-list-item
-          v-if="planner && data.actual.kind === 'actual' && data.planned.kind === 'version'"
+          v-if="
+            planner && embeds && data.actual.kind === 'actual' && data.planned.kind === 'version'
+          "
           role="menuitem"
           title="Embed in another page"
           @click="embedding = true"
@@ -263,13 +283,13 @@ const largest = computed(() => {
         </aside>
       </div>
       <EmbedDialog
-        v-if="data.planned.kind === 'version'"
+        v-if="embeds && data.planned.kind === 'version'"
         v-model="embedding"
         :measured="MEASURES[data.query.measure].name"
         :query="{
           of: 'comparison',
           origin: books ? 'books' : 'all',
-          measure: data.query.measure,
+          measure: embeds,
           rows: [...data.query.rows],
           version: data.planned.id,
         }"

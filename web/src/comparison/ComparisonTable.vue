@@ -2,6 +2,7 @@
 import {
   inBoth,
   isMaterial,
+  questionOf,
   shownDifference,
   type Comparison,
   type ComparisonQuery,
@@ -9,7 +10,6 @@ import {
   type Materiality,
   type Source,
   type Table,
-  type TraceQuestion,
 } from '@dravex/core';
 import { computed } from 'vue';
 import { DASH, shownStep } from '../format/numbers.ts';
@@ -197,8 +197,8 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   const side = COLUMNS[column as ColumnKey];
   const scope = inBoth(plan.tree, row.scope, query.scope);
   const asked = { measure: query.measure, scope, span };
-  const actual: TraceQuestion = { kind: 'table', source: props.actual, ...asked };
-  const planned: TraceQuestion = { kind: 'table', source: against, ...asked };
+  const actual = questionOf({ source: props.actual, ...asked });
+  const planned = questionOf({ source: against, ...asked });
   if (column === 'percent') {
     const node = growthOf(
       `Difference from ${againstName}`,

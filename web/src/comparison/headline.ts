@@ -1,16 +1,19 @@
-import { MEASURES, type Comparison, type Display, type MeasureCode } from '@dravex/core';
+import { MEASURES, type Comparison, type VersionMeasure } from '@dravex/core';
 import type { Formats } from '../format/numbers.ts';
 import { monthsInWords } from '../format/periods.ts';
 
 /** A difference with what it is of, where the number alone does not say it. */
-function sizeInWords(amount: number, display: Display, name: string, formats: Formats): string {
+function sizeInWords(amount: number, measure: VersionMeasure, formats: Formats): string {
+  const { name, display } = MEASURES[measure];
   switch (display) {
     case 'price':
       return `${formats.show(amount, 'price')} ${formats.currency} a unit`;
     case 'percent':
-      return `${formats.show(amount, 'percent')} of revenue`;
+      return measure === 'marginRate'
+        ? `${formats.show(amount, 'percent')} of revenue`
+        : `${formats.show(amount, 'percent').replace(/\s*%/, ' points')} of ${name.toLowerCase()}`;
     case 'units':
-      return `${formats.inWords(amount)} units`;
+      return `${formats.inWords(amount)} ${name.toLowerCase()}`;
     default:
       return `${formats.inWords(amount)}${name === 'Revenue' ? '' : ` of ${name.toLowerCase()}`}`;
   }
@@ -26,17 +29,22 @@ export interface SidesInWords {
 /** What a comparison found, as a sentence: how far off, and where most of it is. */
 export function comparisonHeadline(
   { total, rows, span }: Comparison,
-  measure: MeasureCode,
+  measure: VersionMeasure,
   formats: Formats,
   { of, against }: SidesInWords,
 ): string {
-  if (!total?.variance || !span) return 'There is nothing to compare in this period';
+  if (!total?.variance || !span) {
+    const some = rows.some(({ variance }) => variance);
+    return some
+      ? `${MEASURES[measure].name}: not every line has numbers on both sides`
+      : 'There is nothing to compare in this period';
+  }
   const { amount, percent } = total.variance;
   const months = monthsInWords(span.to - span.from + 1);
   const after = of === undefined ? `${months} in,` : `${of} is`;
   const lead = `${after.charAt(0).toUpperCase()}${after.slice(1)}`;
-  const { name, nature, display } = MEASURES[measure];
-  const size = sizeInWords(Math.abs(amount), display, name, formats);
+  const { nature } = MEASURES[measure];
+  const size = sizeInWords(Math.abs(amount), measure, formats);
   if (percent !== null && Math.abs(percent) < 0.0005) return `${lead} as ${against}`;
   const side = amount > 0 ? 'over' : 'under';
   const outer = rows.filter(({ level, variance }) => level === 0 && variance);

@@ -23,6 +23,7 @@ import {
   type RecordedMonths,
   type Source,
   subscriberFigures,
+  subscribersOfSource,
   type SubscriberFigures,
   type Span,
   type Table,
@@ -119,14 +120,11 @@ export class Session {
 
   /** The subscriptions of a source; undefined where it has none. */
   subscribersOf(source: Source): SubscriberFigures | undefined {
-    switch (source.kind) {
-      case 'forecast':
-        return subscriberFigures(this.model, this.#recorded);
-      case 'version':
-        return this.keptSubscribers(source.id);
-      default:
-        return undefined;
-    }
+    return subscribersOfSource(
+      source,
+      () => subscriberFigures(this.model, this.#recorded),
+      (id) => this.keptSubscribers(id),
+    );
   }
 
   hasVersion(id: number, lastEntry: number): boolean {

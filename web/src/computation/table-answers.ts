@@ -128,7 +128,11 @@ export function tableAnswers(session: Session) {
       query: ComparisonQuery,
       covered: Span | undefined,
     ): ExplainedComparison {
-      const [one, other] = [session.figures(actual), session.figures(against)];
+      const [one, other] = [actual, against].map((source) => ({
+        ...session.figures(source),
+        subscribers: () => session.subscribersOf(source),
+      }));
+      if (!one || !other) throw new Error('A comparison has two sides');
       return compareAndExplain(one, other, session.model.tree, query, covered);
     },
 

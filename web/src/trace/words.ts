@@ -1,4 +1,5 @@
 import {
+  ACTUAL,
   MEASURES,
   monthFrom,
   type Driver,
@@ -31,9 +32,11 @@ export function questionInWords(
   const { name } = MEASURES[question.measure];
   const months = spanInWords(question.span);
   if (question.kind === 'variance') {
+    const { of = ACTUAL, against } = question;
+    const sold = of.kind === 'actual' ? 'actual' : sourceInWords(of, names);
     return {
       title,
-      about: `${name}, ${months}, actual less ${sourceInWords(question.against, names)}`,
+      about: `${name}, ${months}, ${sold} less ${sourceInWords(against, names)}`,
     };
   }
   return { title, about: `${name}, ${months}, ${sourceInWords(question.source, names)}` };
