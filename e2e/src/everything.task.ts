@@ -29,6 +29,7 @@ test('a morning’s work in every room is still there after signing out and in a
   await page.getByRole('button', { name: 'Save forecast as version' }).click();
   await page.getByRole('dialog').getByLabel('Name').fill('Morning view');
   await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByRole('button', { name: 'Show Morning view in all rooms' }).click();
   await expect(planner.heading).toHaveText(/^Morning view plans/);
   const kept = await planner.figure('Revenue', 'Total');
 

@@ -114,6 +114,7 @@ test('what a point of churn is worth over three years', async ({ planner }) => {
   await page.getByRole('button', { name: 'Save forecast as version' }).click();
   await page.getByRole('dialog').getByLabel('Name').fill('Before the point');
   await page.getByRole('dialog').getByRole('button', { name: 'Save', exact: true }).click();
+  await page.getByRole('button', { name: 'Show Before the point in all rooms' }).click();
   await expect(planner.heading).toHaveText(/Before the point/);
   const version = new URL(page.url()).searchParams.get('version') ?? '';
   await page.goto(`${planner.origin}/w/1/drivers?${where}`);

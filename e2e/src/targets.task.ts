@@ -34,7 +34,7 @@ test('set next year’s objective, divide it, and keep what is unassigned in sig
 
   // Too much is said, not swallowed.
   await planner.type(await planner.cell('North', 'Share'), '101');
-  await expect(page.getByText('the percents add up to 101.0%')).toBeVisible();
+  await expect(page.getByText('101.0% in all')).toBeVisible();
   await expect(planner.heading).toContainText(/over-assigned below Ondwell/);
 
   // What cannot be a part is refused and the old one stays.
@@ -44,7 +44,7 @@ test('set next year’s objective, divide it, and keep what is unassigned in sig
   await expect(coast).toHaveText('10,000,000');
   await page.reload();
   await expect(await planner.cell('Coast', 'Target')).toHaveText('10,000,000');
-  await expect(page.getByText('the percents add up to 101.0%')).toBeVisible();
+  await expect(page.getByText('101.0% in all')).toBeVisible();
 
   // What would count twice is refused, and what was typed stays.
   await (await planner.cell('Coast', 'Target')).click();

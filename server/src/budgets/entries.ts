@@ -152,16 +152,20 @@ export async function typeInto(
     const now = new Map(before.map((cell) => [`${cell.combination} ${cell.month}`, cell]));
     const planned = new Set(before.map(({ combination }) => combination));
     const start = new Map(now);
-    const of = [tx, workspaceId, versionId, loaded, input.typed] as const;
-    const subscriptions = await SubscriptionsTyped.of(...of);
-    const atFirst = await SubscriptionsTyped.of(...of);
+    const subscriptions = await SubscriptionsTyped.of(
+      tx,
+      workspaceId,
+      versionId,
+      loaded,
+      input.typed,
+    );
     const conflicts: Conflict[] = [];
     for (const [index, typed] of input.typed.entries()) {
       const one = typedOf(typed);
       const standing =
         'cells' in one
           ? budgetTotal(cellsUnder(loaded, typed, start, planned), one.cells.measure)
-          : atFirst.total(one.subscriptions);
+          : subscriptions.totalAtFirst(one.subscriptions);
       if (!same(standing, typed.saw) && !same(standing, typed.total)) {
         const cells = cellsUnder(loaded, typed, now, planned);
         const path = `typed.${index}`;

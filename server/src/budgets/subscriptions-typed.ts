@@ -50,6 +50,7 @@ export class SubscriptionsTyped {
   readonly #start: ReadonlyMap<string, SubscriberEntry>;
   readonly #now: Map<string, SubscriberEntry>;
   readonly #minor: number;
+  readonly #atFirst: readonly MovementRow[];
   #rows: readonly MovementRow[];
 
   private constructor(
@@ -62,7 +63,8 @@ export class SubscriptionsTyped {
     this.#kept = kept;
     this.#start = new Map(sums.map((sum) => [key(sum), sum]));
     this.#now = new Map(this.#start);
-    this.#rows = withEntries(kept, sums);
+    this.#atFirst = withEntries(kept, sums);
+    this.#rows = this.#atFirst;
   }
 
   /** Those of a version as they stand; read when something is typed into them only. */
@@ -83,15 +85,18 @@ export class SubscriptionsTyped {
   }
 
   /** The rows that a typed number lies on, as they are now. */
-  under({ scope, from, to, measure }: TypedOfSubscriptions): MovementRow[] {
+  under(
+    { scope, from, to, measure }: TypedOfSubscriptions,
+    all: readonly MovementRow[] = this.#rows,
+  ): MovementRow[] {
     const held = new Set(combinationsIn(this.#loaded, scope));
-    const rows = this.#rows.filter(({ combination }) => held.has(combination));
+    const rows = all.filter(({ combination }) => held.has(combination));
     return rowsTyped(rows, measure, { from, to });
   }
 
-  /** What stands under a typed number; null where there is no subscription. */
-  total(typed: TypedOfSubscriptions): number | null {
-    return subscribersTotal(this.under(typed), typed.measure, this.#minor);
+  /** What stood under a number before anything was typed; null where there is no subscription. */
+  totalAtFirst(typed: TypedOfSubscriptions): number | null {
+    return subscribersTotal(this.under(typed, this.#atFirst), typed.measure, this.#minor);
   }
 
   /**

@@ -105,9 +105,10 @@ async function show({ id, from, to }: Version): Promise<void> {
   const covers = monthFrom(from) <= span.value.to && span.value.from <= monthFrom(to);
   await set({ version: String(id), ...(covers ? {} : { from, to }) });
 }
+/** Whoever copies goes on in the copy, over its months. */
 async function copied(id: number): Promise<void> {
   const copy = plan.versions.find((candidate) => candidate.id === id);
-  if (copy) await show(copy);
+  if (copy) await set({ version: String(id), from: copy.from, to: copy.to });
 }
 const listing = ref(false);
 

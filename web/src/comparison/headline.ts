@@ -34,7 +34,7 @@ export function comparisonHeadline(
   { of, against }: SidesInWords,
 ): string {
   if (!total?.variance || !span) {
-    const some = rows.some(({ variance }) => variance);
+    const some = total && rows.some(({ variance }) => variance);
     return some
       ? `${MEASURES[measure].name}: not every line has numbers on both sides`
       : 'There is nothing to compare in this period';

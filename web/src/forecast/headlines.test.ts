@@ -84,6 +84,11 @@ describe('headings', () => {
       comparisonHeadline({ ...comparison(1, 2), total: null }, 'revenue', formats, budget),
       'nothing to compare',
     );
+    const unknown = { ...row('Revenue', 0, 1, 2), variance: null };
+    assert.equal(
+      comparisonHeadline({ ...comparison(1, 2), total: unknown }, 'revenue', formats, budget),
+      'Revenue: not every line has numbers on both sides',
+    );
   });
 });
 
