@@ -1,4 +1,5 @@
 import type { EntriesResult, TypedEntry, VersionCells, WorkspacePlan } from '@dravex/contract';
+import { movementColumns, movementRows, subscribersTotal } from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, withSample, type Answer } from '../testing/serve.ts';
 
@@ -90,14 +91,25 @@ describe('subscriptions of versions', () => {
   it('refuse what cannot be, at its place, and keep what was there', async () => {
     const before = await cellsOf();
     const saw = starters(before, '2026-12');
-    const refused = [
+    const paid = subscribersTotal(
+      movementRows(before.subscribers ?? movementColumns([])).filter(
+        ({ combination, month }) => month === '2026-12' && lines.has(combination),
+      ),
+      'recurringRevenue',
+      100,
+    );
+    const refused: [Partial<TypedEntry>, RegExp][] = [
       [{ total: -5, saw }, /cannot be negative/],
       [{ scope: [], from: '2027-04', to: '2027-04', total: 5, saw: null }, /covers 2026-04/],
-      [{ measure: 'recurringRevenue', total: 10.5, saw: 0 }, /whole number|changed/i],
-    ] as const;
+      [{ measure: 'recurringRevenue', total: 10.5, saw: paid }, /whole number/],
+      [
+        { measure: 'recurringRevenue', total: 100, saw: paid, keeps: 'price' },
+        /would have to be negative/,
+      ],
+    ];
     for (const [typed, message] of refused) {
-      const answer = await type(typed as Partial<TypedEntry>);
-      assert.isTrue(answer.status === 400 || answer.status === 409, answer.text);
+      const answer = await type(typed);
+      assert.equal(answer.status, 400, answer.text);
       assert.match(answer.text, message);
     }
     assert.deepEqual(await cellsOf(), before);
