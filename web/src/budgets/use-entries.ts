@@ -179,7 +179,11 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
       const last = spread.value;
       if (!last) return;
       const result = await send([{ ...last.typed, basis, saw: last.typed.total }]);
-      if (result) spread.value = { ...last, basis, cells: Math.max(last.cells, result.cells) };
+      if (result) {
+        spread.value = { ...last, basis, cells: Math.max(last.cells, result.cells) };
+        // A basis that was refused before is nothing to speak of any more.
+        say('');
+      }
       await follow();
     });
   }
