@@ -20,6 +20,11 @@ const { ensureBuilt, fillWithSample } = await import('./application.mjs');
 
 const totals = { passed: 0, failed: 0 };
 
+/** What went wrong, said once more at the end: a log of a run is often cut to its last lines. */
+const complaints = /** @type {string[]} */ ([]);
+/** As much of each complaint as tells which test it is and what it met. */
+const COMPLAINT_LENGTH = 4000;
+
 /**
  * Runs a command, shows what it prints, and gives back its exit code and text.
  * @param {string} command
@@ -52,9 +57,12 @@ function run(command, args, environment = {}) {
  * @param {string[]} args
  */
 async function check(name, command, args) {
-  const { code } = await run(command, args);
+  const { code, text } = await run(command, args);
   if (code === 0) totals.passed += 1;
-  else totals.failed += 1;
+  else {
+    totals.failed += 1;
+    complaints.push(`${name}\n${text.slice(-COMPLAINT_LENGTH)}`);
+  }
   console.log(`${code === 0 ? 'passed' : 'FAILED'}: ${name}`);
 }
 
@@ -70,6 +78,11 @@ function count({ code, text }, passed, failed) {
   const failures = sum(failed);
   totals.passed += sum(passed);
   totals.failed += failures === 0 && code !== 0 ? 1 : failures;
+  if (failures === 0 && code === 0) return;
+  const from = text.search(failed);
+  complaints.push(
+    from < 0 ? text.slice(-COMPLAINT_LENGTH) : text.slice(from, from + COMPLAINT_LENGTH),
+  );
 }
 
 const bin = (/** @type {string} */ name) => `${ROOT}/node_modules/.bin/${name}`;
@@ -158,5 +171,6 @@ try {
   cluster?.stop();
 }
 
+for (const complaint of complaints) console.log(`\nFAILED: ${complaint}`);
 console.log(`${totals.passed} passed, ${totals.failed} failed`);
 process.exit(totals.failed === 0 && totals.passed > 0 ? 0 : 1);

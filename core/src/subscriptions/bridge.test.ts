@@ -86,6 +86,28 @@ describe('why recurring revenue is another one than planned', () => {
     assert.closeTo(stepOf(dearer, 'price').at(-1) ?? NaN, (dearer.plan.at(-1) ?? 0) / 4, 1e-9);
   });
 
+  it('is amounts, not millions that cancel each other, where next to nothing is paid at first', () => {
+    // Everybody leaves in June; who begins then pays next to nothing for three months.
+    const paid = planOf(1000, 0.1, 100);
+    const promoted = {
+      ...paid,
+      assumptions: [
+        ...paid.assumptions,
+        assume('churnRate', [], 1, { from: '2026-06', to: '2026-06' }),
+        assume('promotionMonths', [], 3),
+        assume('promotionOff', [], 1 - 1e-9, { from: '2026-06' }),
+      ],
+    };
+    const { steps, now } = between(promoted, paid);
+    const most = Math.max(...now.map((value) => value ?? NaN));
+    for (const { step, values } of steps) {
+      assert.isTrue(
+        values.every((value) => Math.abs(value ?? NaN) <= most),
+        step,
+      );
+    }
+  });
+
   it('does not know months that the version does not hold', () => {
     const after = evaluate(compile(kept));
     const half = keepSubscribers(after, { from: span.from, to: span.from + 5 });

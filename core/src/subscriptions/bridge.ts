@@ -45,9 +45,10 @@ interface Rates {
 /**
  * Divides the difference of recurring revenue between two plans. Month by month and line by line,
  * closing = opening x (1 - lost + price + expansion - out) + new + in: a step is what its own number
- * changes in the month, and what was changed before goes on as the plan would have it go on. So
- * whoever comes in excess of the plan counts for new subscribers, less those of them who leave by the
- * churn that was planned. Exact: the steps add up to the difference in every month.
+ * changes in the month, and what was changed before goes on as the plan would have it go on, or as
+ * it does now where the plan has no rates. So whoever comes in excess of the plan counts for new
+ * subscribers, less those of them who leave by the churn that was planned. Exact: the steps add up
+ * to the difference in every month.
  * @param held places of combinations; a line that only one of the two has is nothing in the other
  * @param first the plan's first month; `from` the month in which the comparison begins
  */
@@ -77,9 +78,8 @@ export function subscriptionBridge(
     for (let t = from - first; t <= end; t += 1) {
       const [opened, opens] = [of(plan, 'revenueOpening', t), of(now, 'revenueOpening', t)];
       if (t === from - first) carried.before = opens - opened;
-      const ratesNow = ratesOf((code) => of(now, code, t));
-      // A line that the plan opens with nothing has no rates: what is there goes on as it does now.
-      const rates = opened === 0 ? ratesNow : ratesOf((code) => of(plan, code, t));
+      const rates =
+        ratesOf((code) => of(plan, code, t)) ?? ratesOf((code) => of(now, code, t)) ?? NO_RATES;
       const stays = 1 - rates.lost + rates.price + rates.expansion - rates.out;
       for (const step of STEPS) carried[step] *= stays;
       const [planned, come] = [of(plan, 'starters', t), of(now, 'starters', t)];
@@ -87,19 +87,13 @@ export function subscriptionBridge(
       const worth = planned === 0 ? (come === 0 ? 0 : pay / come) : paid / planned;
       carried.starters += (come - planned) * worth;
       carried.price += pay - paid - (come - planned) * worth;
-      carried.churn -= opens * (ratesNow.lost - rates.lost);
-      carried.price += opens * (ratesNow.price - rates.price);
-      carried.expansion += opens * (ratesNow.expansion - rates.expansion);
-      // Whoever pays nothing at first has no rates: what is paid from then on are amounts.
-      for (const [figures, sign] of [
-        ...(opens === 0 ? [[now, 1] as const] : []),
-        ...(opened === 0 ? [[plan, -1] as const] : []),
-      ]) {
-        carried.price += sign * of(figures, 'priceChange', t);
-        carried.expansion += sign * (of(figures, 'expansion', t) - of(figures, 'contraction', t));
-      }
-      carried.changes += of(now, 'revenueIn', t) - of(plan, 'revenueIn', t);
-      carried.changes -= opens * (ratesNow.out - rates.out);
+      // What moved otherwise, less what follows from opening with more: that was carried above.
+      const more = opens - opened;
+      const moved = (code: SubscriberSeries): number => of(now, code, t) - of(plan, code, t);
+      carried.churn -= moved('revenueLost') - more * rates.lost;
+      carried.price += moved('priceChange') - more * rates.price;
+      carried.expansion += moved('expansion') - moved('contraction') - more * rates.expansion;
+      carried.changes += moved('revenueIn') - (moved('revenueOut') - more * rates.out);
       for (const step of STEPS) steps[step][t] = (steps[step][t] ?? 0) + carried[step];
       sums.plan[t] = (sums.plan[t] ?? 0) + of(plan, 'recurring', t);
       sums.now[t] = (sums.now[t] ?? 0) + of(now, 'recurring', t);
@@ -126,13 +120,24 @@ export function subscriptionBridge(
   };
 }
 
-function ratesOf(of: (code: SubscriberSeries) => number): Rates {
+const NO_RATES: Rates = { lost: 0, price: 0, expansion: 0, out: 0 };
+
+/** A price that moves by more than this part of what is paid is not a rate that others would share. */
+const LARGEST_PRICE_RATE = 0.25;
+
+/**
+ * The rates of a month. None where a line opens with nothing, or where what those there pay moves by
+ * much of all they paid: a promotion that ends for most of them is an amount. As a rate it would
+ * raise what others pay as well, and of next to nothing make steps of millions that cancel each other.
+ */
+function ratesOf(of: (code: SubscriberSeries) => number): Rates | undefined {
   const opening = of('revenueOpening');
-  const part = (value: number): number => (opening === 0 ? 0 : value / opening);
+  const price = of('priceChange');
+  if (opening === 0 || Math.abs(price) > LARGEST_PRICE_RATE * opening) return undefined;
   return {
-    lost: part(of('revenueLost')),
-    price: part(of('priceChange')),
-    expansion: part(of('expansion') - of('contraction')),
-    out: part(of('revenueOut')),
+    lost: of('revenueLost') / opening,
+    price: price / opening,
+    expansion: (of('expansion') - of('contraction')) / opening,
+    out: of('revenueOut') / opening,
   };
 }
