@@ -149,26 +149,37 @@ function tableLabel(model: Model, scope: Scope, span: Span): string {
   return `${model.tree.label(scope)}, ${months}`;
 }
 
-/** What combinations come to over a span; what is missing is left out and marked. */
-function sumOf(
+/** The cells of some combinations in a span; NaN where one is missing. */
+function* cellsIn(
   figures: Figures,
   measure: AddingCode,
   indexes: readonly number[],
   { from, to, days }: Span,
-): { value: number | null; incomplete: boolean } {
-  let value = 0;
-  let incomplete = false;
+): Generator<number> {
   const series = seriesOf(figures, measure);
   for (const index of indexes) {
     for (let month = from; month <= to; month += 1) {
       const t = month - figures.first;
       if (t < 0 || t >= figures.count) continue;
-      const cell = days
+      yield days
         ? inDays(figures, measure, index, t, days)
         : (series[index * figures.count + t] ?? 0);
-      if (Number.isNaN(cell)) incomplete = true;
-      else value += cell;
     }
+  }
+}
+
+/** What combinations come to over a span; what is missing is left out and marked. */
+function sumOf(
+  figures: Figures,
+  measure: AddingCode,
+  indexes: readonly number[],
+  span: Span,
+): { value: number | null; incomplete: boolean } {
+  let value = 0;
+  let incomplete = false;
+  for (const cell of cellsIn(figures, measure, indexes, span)) {
+    if (Number.isNaN(cell)) incomplete = true;
+    else value += cell;
   }
   return incomplete && value === 0 ? { value: null, incomplete } : { value, incomplete };
 }
@@ -185,10 +196,10 @@ function explainFlow(
   }
   const figures = figuresOf(source);
   const held = [...inScope(model.tree, figures.combinations, scope)];
-  const filled = held.filter((index) => {
-    const { value, incomplete } = sumOf(figures, measure, [index], span);
-    return incomplete || value !== 0;
-  });
+  // One whose months cancel each other is filled: a month of it alone is more than nothing.
+  const filled = held.filter((index) =>
+    [...cellsIn(figures, measure, [index], span)].some((cell) => cell !== 0),
+  );
   const node = {
     label: tableLabel(model, scope, span),
     display: MEASURES[measure].display,

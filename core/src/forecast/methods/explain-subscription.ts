@@ -77,7 +77,10 @@ function explainLost(explaining: Explaining, before: TraceNode, lost: TraceNode)
   // What is explained further has no source of its own.
   const { source: _, ...explained } = lost;
   if (churn === 'constant') {
-    return { ...explained, shape: 'product', parts: [before, driver('churnRate')] };
+    const rate = driver('churnRate');
+    // Where nobody is there who could leave, none leave, whether a rate is set or not.
+    if (before.value === 0 && rate.value === null) return lost;
+    return { ...explained, shape: 'product', parts: [before, rate] };
   }
   const month = t - stretch.open;
   const losses = lossesIn(subscriptionNumbers(stretch).run, month);
