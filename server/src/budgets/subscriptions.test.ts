@@ -163,4 +163,31 @@ describe('subscriptions of versions', () => {
     assert.closeTo(copied?.active[0] ?? NaN, 110, 1e-9);
     assert.closeTo(copied?.recurring[1] ?? NaN, 1155 * 1.1 * 1.05, 1e-9);
   });
+
+  it('stay with what was typed when a member is merged into another one', async () => {
+    const saw = starters(await cellsOf(), '2026-12');
+    const typed = await type({ total: saw + 90, saw });
+    assert.equal(typed.status, 200, typed.text);
+    const before = await cellsOf();
+    const { plan } = (await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body;
+    const regions = plan.dimensions.find(({ code }) => code === 'region')?.members ?? [];
+    const [into, from] = regions.filter(({ id }) =>
+      plan.combinations.some(({ id: line, members }) => lines.has(line) && members.includes(id)),
+    );
+    const merged = await sample.planner.send(
+      'POST',
+      `${SAMPLE}/dimensions/region/members/${from?.id}/merge`,
+      { into: into?.id },
+    );
+    assert.equal(merged.status, 200, merged.text);
+    const after = await cellsOf();
+    assert.isBelow(after.subscribers?.month.length ?? 0, before.subscribers?.month.length ?? 0);
+    for (const month of new Set(before.subscribers?.month)) {
+      assert.closeTo(starters(after, month), starters(before, month), 1e-6, month);
+      assert.closeTo(unitsIn(after, month), unitsIn(before, month), 1e-6, month);
+    }
+    const paidIn = (cells: VersionCells): number =>
+      sumIn(cells, '2026-12', ({ recurring }) => recurring);
+    assert.closeTo(paidIn(after), paidIn(before), 1e-6);
+  });
 });

@@ -140,7 +140,7 @@ export function formatsFor(locale: string, currencyCode: string): Formats {
     const say = (scaled: number, digits: number): string =>
       realMinus(number({ maximumFractionDigits: digits }).format(scaled));
     if (size >= 999_500) return `${say(value / 1e6, size >= 1e8 ? 0 : 1)} million`;
-    if (size >= 1000) return `${say(value / 1e3, 0)} thousand`;
+    if (size >= 1000) return `${say(value / 1e3, size < 9950 ? 1 : 0)} thousand`;
     return say(value, 0);
   }
 
