@@ -87,6 +87,7 @@ export * from './targets/check-entry.ts';
 export * from './targets/standing.ts';
 export * from './targets/target-tree.ts';
 export * from './targets/target-figures.ts';
+export * from './targets/target-of-scope.ts';
 export * from './budgets/cell.ts';
 export * from './budgets/keep.ts';
 export * from './budgets/type-budget.ts';

@@ -12,6 +12,23 @@ const sourceNameSchema = z
       'a source is actual, forecast, lastYear, yearBeforeLast, or a version such as version:3',
   });
 
+/** How many more columns of sources a comparison can have. */
+export const MOST_BESIDE = 4;
+/** `target` is the objective of the fiscal year in which the window ends, by scope as Targets has it. */
+const TARGET_SIDE = 'target';
+const besideSchema = z
+  .string()
+  .max(300)
+  .transform((text) => text.split(',').filter((name) => name !== ''))
+  .refine((names) => names.every((name) => name === TARGET_SIDE || sourceNamed(name)), {
+    message:
+      'beside are target, actual, forecast, lastYear, yearBeforeLast, or a version such as version:3, separated by commas',
+  })
+  .refine((names) => names.length <= MOST_BESIDE, {
+    message: `at most ${MOST_BESIDE} more are held beside`,
+  })
+  .refine((names) => new Set(names).size === names.length, { message: 'each is named once' });
+
 export const comparisonAddressSchema = z
   .strictObject({
     ...frameShape,
@@ -21,6 +38,8 @@ export const comparisonAddressSchema = z
     /** What it is held against; or a version by its id. */
     against: sourceNameSchema.optional(),
     version: z.coerce.number().int().positive().optional(),
+    /** What else it is held against, each with its difference: `target,lastYear`. */
+    beside: besideSchema.default([]),
   })
   .refine(inOrder, order)
   .refine(({ against, version }) => (against === undefined) !== (version === undefined), {
@@ -29,9 +48,7 @@ export const comparisonAddressSchema = z
   });
 export type ComparisonAddress = z.infer<typeof comparisonAddressSchema>;
 
-const comparisonRowSchema = z.object({
-  ...rowShape,
-  actual: cellSchema,
+const heldAgainstShape = {
   plan: cellSchema,
   variance: z
     .object({
@@ -40,6 +57,24 @@ const comparisonRowSchema = z.object({
       judgement: z.enum(['good', 'bad', 'even']),
     })
     .nullable(),
+};
+const comparisonRowSchema = z.object({
+  ...rowShape,
+  actual: cellSchema,
+  ...heldAgainstShape,
+  /** What else it is held against, in the order asked. */
+  beside: z
+    .array(
+      z.object({
+        ...heldAgainstShape,
+        /** Of a target: the nodes of the tree that it is made of. */
+        of: z
+          .array(z.object({ name: z.string(), value: z.number() }))
+          .readonly()
+          .optional(),
+      }),
+    )
+    .readonly(),
 });
 
 const bridgeSchema = z.object({
@@ -58,8 +93,13 @@ const bridgeSchema = z.object({
 }) satisfies z.ZodType<ComparedBridge>;
 
 export const comparisonSchema = z.object({
-  /** What the two sides are called. */
-  names: z.object({ actual: z.string(), plan: z.string() }),
+  /** What the sides are called. */
+  names: z.object({
+    actual: z.string(),
+    plan: z.string(),
+    /** In the order asked. */
+    beside: z.array(z.string()),
+  }),
   /** Why revenue differs, item by item of the lowest rows; null of other measures, or where a number is missing. */
   bridge: bridgeSchema.nullable(),
   span: z.object({ from: z.number(), to: z.number() }).nullable(),
@@ -77,7 +117,7 @@ export const comparisonOperations = operations({
     method: 'get',
     path: `${base}/comparison`,
     summary:
-      'Actual, forecast, a version or an earlier year against another of them, over the months of a window that both have; why revenue differs',
+      'Actual, forecast, a version or an earlier year against another of them, over the months of a window that all have; why revenue differs; others beside it, the target too',
     access: 'reads',
     query: comparisonAddressSchema,
     answer: comparisonSchema,

@@ -138,11 +138,10 @@ export interface ExplainedComparison extends Comparison {
   readonly bridge: ComparedBridge | null;
 }
 
-/** Compares two sources, and says of revenue why they differ by the items of the lowest rows. */
-export function compareAndExplain(
-  ...[actual, planned, tree, query, covered]: Parameters<typeof compare>
-): ExplainedComparison {
-  const compared = compare(actual, planned, tree, query, covered);
+/** Compares sources, and says of revenue why the first two differ by the items of the lowest rows. */
+export function compareAndExplain(...asked: Parameters<typeof compare>): ExplainedComparison {
+  const [actual, planned, tree, query] = asked;
+  const compared = compare(...asked);
   const { rows: by, scope, measure } = query;
   const { span } = compared;
   const explained = measure === 'revenue' && span !== null;

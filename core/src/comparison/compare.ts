@@ -1,10 +1,12 @@
 import type { Span } from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import type { Scope } from '../dimensions/dimension.ts';
+import { inBoth } from '../dimensions/scopes.ts';
 import type { Figures } from '../tables/figures.ts';
 import { inAll } from './coverage.ts';
 import { MEASURES, type MeasureCode, type VersionMeasure } from '../measures/catalogue.ts';
 import type { SubscriberFigures } from '../subscriptions/figures.ts';
+import type { TargetOfScope, TargetScopes } from '../targets/target-of-scope.ts';
 import { NO_MARKET } from '../tables/market.ts';
 import { measuredTable } from '../tables/measured.ts';
 import { rollUp, type TableCell, type TableQuery, type TableRow } from '../tables/roll-up.ts';
@@ -28,6 +30,16 @@ export interface ComparisonRow {
   readonly plan: TableCell;
   /** Null when a side has no value or is incomplete: part of a number is not compared. */
   readonly variance: Variance | null;
+  /** What else it is held against, in the order asked. */
+  readonly beside: readonly HeldAgainst[];
+}
+
+/** A further number that a row is held against, and how far off it is. */
+export interface HeldAgainst {
+  readonly plan: TableCell;
+  readonly variance: Variance | null;
+  /** Of a target: the nodes of the tree that it is made of. */
+  readonly of?: TargetOfScope['of'] | undefined;
 }
 
 export interface Comparison {
@@ -43,6 +55,10 @@ export interface Comparison {
 export type ComparedSide = Figures & {
   readonly subscribers?: (() => SubscriberFigures | undefined) | undefined;
 };
+
+/** What else a comparison can be held against: a source, or what a target tree gives to each row's scope. */
+export type BesideSide = ComparedSide | TargetScopes;
+const isTarget = (side: BesideSide): side is TargetScopes => !('measures' in side);
 
 /** The rows of one side; of subscriptions those that are forecast as such. */
 function rowsOf(
@@ -60,10 +76,30 @@ function rowsOf(
   return [...rows, ...totals];
 }
 
+/** Sources as one, each with combinations of its own: a table of it has the rows of all. */
+function together(sides: readonly [ComparedSide, ...ComparedSide[]]): Figures {
+  const all = (of: 'units' | 'revenue' | 'cost'): Float64Array => {
+    const parts = sides.map(({ measures }) => measures[of]);
+    const joined = new Float64Array(parts.reduce((sum, { length }) => sum + length, 0));
+    let at = 0;
+    for (const part of parts) {
+      joined.set(part, at);
+      at += part.length;
+    }
+    return joined;
+  };
+  return {
+    ...sides[0],
+    combinations: sides.flatMap(({ combinations }) => combinations),
+    measures: { units: all('units'), revenue: all('revenue'), cost: all('cost') },
+  };
+}
+
 /**
- * Compares two sources by the same rows over the months of a window that both have.
+ * Compares sources by the same rows over the months of a window that all have.
  * @param planned what is held against, laid out over the same plan, so combinations match by place
- * @param covered the months that both have; undefined for none
+ * @param covered the months that all have; undefined for none
+ * @param beside what else it is held against
  */
 export function compare(
   actual: ComparedSide,
@@ -71,26 +107,15 @@ export function compare(
   tree: MemberTree,
   query: ComparisonQuery,
   covered: Span | undefined,
+  beside: readonly BesideSide[] = [],
 ): Comparison {
   const { from, to } = query.span;
   const span = inAll([{ from, to }, covered]);
   if (!span) return { span: null, cut: true, rows: [], total: null };
   const cut = span.from > from || span.to < to;
 
-  const both: Figures = {
-    ...actual,
-    combinations: [...actual.combinations, ...planned.combinations],
-    measures: {
-      units: joined(actual.measures.units, planned.measures.units),
-      revenue: joined(actual.measures.revenue, planned.measures.revenue),
-      cost: joined(actual.measures.cost, planned.measures.cost),
-    },
-  };
   const { rows, scope, measure } = query;
   const table = { rows, scope, span, columns: 'time', grain: 'year' } as const;
-  const [actualRows, plannedRows] = [actual, planned].map(
-    (side) => new Map(rowsOf(side, tree, table, measure).map((row) => [row.key, row])),
-  );
   const { sense, nature, making } = MEASURES[measure];
   const ofSubscriptions = making.kind === 'subscription';
   // Who is there and who is new is unknown where nobody says it; nothing sold is 0.
@@ -98,31 +123,48 @@ export function compare(
     value: nature === 'ratio' || ofSubscriptions ? null : 0,
     incomplete: false,
   };
-  const toRow = ({ key, label, level, scope, parent }: TableRow): ComparisonRow => {
-    const a = actualRows?.get(key)?.total ?? absent;
-    const p = plannedRows?.get(key)?.total ?? absent;
-    const comparable = a.value !== null && p.value !== null && !a.incomplete && !p.incomplete;
-    return {
-      key,
-      label,
-      level,
-      scope,
-      parent,
-      actual: a,
-      plan: p,
-      variance: comparable ? varianceOf(a.value, p.value, sense) : null,
-    };
+  type Answer = Pick<HeldAgainst, 'plan' | 'of'>;
+  /** Answers for the rows of a side. */
+  const answersOf = (side: BesideSide): ((row: TableRow) => Answer) => {
+    if (isTarget(side)) {
+      return (row) => {
+        const found = side.of(inBoth(tree, row.scope, scope), span);
+        const plan = { value: found?.value ?? null, incomplete: false };
+        return found ? { plan, of: found.of } : { plan };
+      };
+    }
+    const totals = new Map(
+      rowsOf(side, tree, table, measure).map(({ key, total }) => [key, total] as const),
+    );
+    return ({ key }) => ({ plan: totals.get(key) ?? absent });
   };
-  const places = [actual, planned].map(({ subscribers }) =>
+  const held = [planned, ...beside].map(answersOf);
+  const actualOf = answersOf(actual);
+  const toRow = (row: TableRow): ComparisonRow => {
+    const { key, label, level, scope: ofRow, parent } = row;
+    const { plan: cell } = actualOf(row);
+    const [first, ...others] = held.map((answerOf): HeldAgainst => {
+      const { plan, ...behind } = answerOf(row);
+      const known = cell.value !== null && plan.value !== null;
+      const whole = !cell.incomplete && !plan.incomplete;
+      const variance = known && whole ? varianceOf(cell.value, plan.value, sense) : null;
+      return { plan, variance, ...behind };
+    });
+    if (!first) throw new Error('A comparison has two sides');
+    return { key, label, level, scope: ofRow, parent, actual: cell, ...first, beside: others };
+  };
+
+  const sources = [actual, planned, ...beside].filter((side) => !isTarget(side));
+  const count = actual.combinations.length;
+  const places = sources.map(({ subscribers }) =>
     ofSubscriptions ? subscribers?.()?.places : undefined,
   );
-  const count = actual.combinations.length;
   const included = ofSubscriptions
-    ? (index: number) =>
-        (index < count ? places[0]?.has(index) : places[1]?.has(index - count)) ?? false
+    ? (index: number) => places[Math.floor(index / count)]?.has(index % count) ?? false
     : undefined;
   const framed = ofSubscriptions ? 'units' : (measure as MeasureCode);
-  const frame = rollUp(both, tree, { ...table, measure: framed }, 1, included);
+  const all = together([actual, planned, ...sources.slice(2)]);
+  const frame = rollUp(all, tree, { ...table, measure: framed }, 1, included);
   return {
     span,
     cut,
@@ -137,14 +179,8 @@ export function notBegun(comparison: Comparison): Comparison {
     ...row,
     actual: { value: null, incomplete: false },
     variance: null,
+    beside: row.beside.map((held) => ({ ...held, variance: null })),
   });
   const { rows, total } = comparison;
   return { ...comparison, rows: rows.map(without), total: total && without(total) };
-}
-
-function joined(a: Float64Array, b: Float64Array): Float64Array {
-  const all = new Float64Array(a.length + b.length);
-  all.set(a);
-  all.set(b, a.length);
-  return all;
 }

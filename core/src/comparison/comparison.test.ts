@@ -9,6 +9,7 @@ import { figuresFromRows } from '../tables/figures.ts';
 import { COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { bridgeOf, compareAndExplain, REVENUE_STEPS, shownBridge } from './bridge.ts';
 import { coverageOf, inAll } from './coverage.ts';
+import { TargetScopes } from '../targets/target-of-scope.ts';
 import { stillToGo } from './still-to-go.ts';
 import { isMaterial, varianceOf } from './variance.ts';
 
@@ -170,5 +171,89 @@ describe('a comparison of any two sources', () => {
         },
       ),
     );
+  });
+
+  it('holds further sources and a target beside, each with its own difference, by the same rows', () => {
+    const row = (combination: number, revenue: number) => ({
+      ...{ combination, month: JANUARY, units: 1, revenue, cost: null },
+    });
+    const [web, stores] = [M.web, M.stores].map(
+      (channel) => COMBINATIONS.find(({ members }) => members.includes(channel))?.id ?? 0,
+    );
+    const [actual, kept, before] = [
+      [row(web ?? 0, 100_00)],
+      [row(web ?? 0, 90_00)],
+      [row(web ?? 0, 80_00), row(stores ?? 0, 5_00)],
+    ].map((rows) => figuresFromRows(plan, rows));
+    if (!actual || !kept || !before) throw new Error('Three sides');
+    const node = (id: number, scope: number[], cents: number) => ({
+      ...{ id, parent: id === 1 ? null : 1, name: `n${id}`, counts: { scope, account: null } },
+      months: Array.from({ length: 12 }, () => cents),
+    });
+    const parts = {
+      fiscalYear: 2025,
+      measure: 'revenue',
+      nodes: [
+        node(1, [], 200_00),
+        node(2, [M.web, M.north], 60_00),
+        node(3, [M.web, M.coast], 50_00),
+      ],
+    } as const;
+    const target = new TargetScopes(parts, tree, plan.combinations, {
+      ...{ fiscalStart: 1, minorDigits: 2 },
+    });
+    const span = months('2025-01', '2025-01');
+    const query = { measure: 'revenue', rows: ['channel'], scope: [], span } as const;
+    const made = compareAndExplain(actual, kept, tree, query, span, [before, target]);
+    const told = [...made.rows, ...(made.total ? [made.total] : [])].map(
+      ({ label, variance, beside }) => [
+        label,
+        variance?.amount,
+        ...beside.flatMap((held) => [held.plan.value, held.variance?.amount ?? null]),
+      ],
+    );
+    assert.deepEqual(told, [
+      ['web', 10, 80, 20, 110, -10],
+      // Nothing of the tree counts all of the stores: there is no target, and no 0.
+      ['stores', 0, 5, -5, null, null],
+      ['Revenue', 10, 85, 15, 200, -100],
+    ]);
+    assert.deepEqual(
+      made.rows[0]?.beside[1]?.of?.map(({ name }) => name),
+      ['n2', 'n3'],
+    );
+    const { bridge, ...alone } = compareAndExplain(actual, kept, tree, query, span);
+    assert.deepEqual(bridge, made.bridge);
+    assert.deepEqual(
+      alone.rows.map(({ key }) => key),
+      made.rows.filter(({ label }) => label === 'web').map(({ key }) => key),
+    );
+  });
+
+  it('has of a target the months of its year only, and of customers’ parts nothing', () => {
+    const parts = {
+      fiscalYear: 2025,
+      measure: 'revenue',
+      nodes: [
+        {
+          ...{ id: 1, parent: null, name: 'all', counts: { scope: [], account: null } },
+          months: Array.from({ length: 12 }, (_, month) => (month + 1) * 100),
+        },
+        {
+          ...{ id: 2, parent: 1, name: 'one', counts: { scope: [M.web], account: 'C1' } },
+          months: Array.from({ length: 12 }, () => 100),
+        },
+      ],
+    } as const;
+    const asked = { fiscalStart: 1, minorDigits: 2 };
+    const target = new TargetScopes(parts, tree, plan.combinations, asked);
+    assert.equal(target.of([], months('2025-02', '2025-04'))?.value, 2 + 3 + 4);
+    assert.isNull(target.of([], months('2025-12', '2026-01')));
+    assert.isNull(target.of([M.web], months('2025-02', '2025-02')));
+    const stock = new TargetScopes(
+      { ...parts, measure: 'recurringRevenue' },
+      ...([tree, plan.combinations, asked] as const),
+    );
+    assert.equal(stock.of([], months('2025-02', '2025-04'))?.value, 4, 'what is there at the end');
   });
 });

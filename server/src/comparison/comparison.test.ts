@@ -1,4 +1,4 @@
-import type { ComparisonAnswer } from '@dravex/contract';
+import type { ComparisonAnswer, TargetTree } from '@dravex/contract';
 import {
   monthFrom,
   REVENUE_STEPS,
@@ -180,6 +180,48 @@ describe('the comparison', () => {
       file.text.split('\r\n')[0] ?? '',
       '"Forecast, Revenue, EUR","Last year, Revenue',
     );
+  });
+
+  it('holds the target and others beside: where each channel ends against all of them', async () => {
+    const year = 'from=2026-04&to=2027-03';
+    const ask = (query: string) =>
+      sample.planner.send<ComparisonAnswer>('GET', `${SAMPLE}/comparison?${query}`);
+    const whole = `rows=channel&${year}&of=forecast&version=1&beside=target,lastYear`;
+    const { body, text } = await ask(whole);
+    assert.deepEqual(body.names.beside, ['Target FY 2027', 'Last year'], text);
+    const { nodes } = (await sample.planner.send<TargetTree>('GET', `${SAMPLE}/targets/2027`)).body;
+    const [target, before] = body.total?.beside ?? [];
+    assert.equal(target?.plan.value, (nodes[0]?.amount ?? NaN) / 100);
+    const alone = await ask(`rows=channel&${year}&of=forecast&against=lastYear`);
+    assert.deepEqual(before?.plan, alone.body.total?.plan);
+    // The web shop's target is that of the web shops of all areas.
+    const web = body.rows.find(({ label }) => label === 'Web shop');
+    const shops = nodes.filter(({ name }) => name === 'Web shop');
+    const sum = shops.reduce((all, { amount }) => all + amount, 0) / 100;
+    assert.closeTo(web?.beside[0]?.plan.value ?? NaN, sum, 0.005);
+    assert.lengthOf(web?.beside[0]?.of ?? [], shops.length);
+    // Half the year is half of each: unlike spans are cut for all.
+    const half = await ask(`rows=region&${year}&version=1&beside=target`);
+    const north = half.body.rows.find(({ label }) => label === 'North')?.beside[0]?.plan.value;
+    const months = nodes.find(({ name }) => name === 'North')?.months?.slice(0, 6) ?? [];
+    assert.closeTo(north ?? NaN, months.reduce((a, b) => a + b, 0) / 100, 0.005);
+    const file = await sample.planner.send('GET', `${SAMPLE}/comparison.csv?${whole}`);
+    assert.include(
+      file.text.split('\r\n')[0] ?? '',
+      '"Target FY 2027, Revenue, EUR","Variance from Target FY 2027, Revenue, EUR"',
+    );
+    for (const [query, said] of [
+      ['beside=budget', 'beside are target, actual'],
+      ['beside=lastYear,lastYear', 'each is named once'],
+      ['beside=target&measure=cost', 'FY 2027 has no target in cost'],
+      ['beside=actual,forecast,lastYear,yearBeforeLast,target', 'at most 4'],
+    ] as const) {
+      const refused = await ask(`rows=channel&${year}&version=1&${query}`);
+      assert.equal(refused.status, 400, query);
+      assert.include(refused.text, said);
+    }
+    const gone = await ask(`rows=channel&${year}&version=1&beside=version:99`);
+    assert.equal(gone.status, 404);
   });
 
   it('says why revenue differs, in steps that add up to the difference', async () => {

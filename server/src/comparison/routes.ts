@@ -37,12 +37,12 @@ async function sendComparison(
   }: {
     comparison: Comparison;
     loaded: LoadedPlan;
-    names: { actual: string; plan: string };
+    names: { actual: string; plan: string; beside: string[] };
   },
 ): Promise<void> {
   if (!comparison.span || !comparison.total) {
     throw badRequest(
-      `${names.actual} and ${names.plan} have no month of this window in common; there is nothing to compare`,
+      `${[names.actual, names.plan, ...names.beside].join(' and ')} have no month of this window in common; there is nothing to compare`,
     );
   }
   const { from, to } = comparison.span;
@@ -58,6 +58,11 @@ async function sendComparison(
     field(row.variance?.amount ?? null),
     row.variance?.percent ?? null,
     row.variance?.judgement ?? null,
+    ...row.beside.flatMap(({ plan, variance }) => [
+      field(plan.value),
+      field(variance?.amount ?? null),
+      variance?.percent ?? null,
+    ]),
   ];
   const lines: CsvLine[] = [
     [
@@ -68,6 +73,11 @@ async function sendComparison(
       `Variance, ${name}`,
       'Variance, fraction',
       'Judgement',
+      ...names.beside.flatMap((other) => [
+        `${other}, ${name}`,
+        `Variance from ${other}, ${name}`,
+        `Variance from ${other}, fraction`,
+      ]),
     ],
     ...comparison.rows.map((row) => [
       ...rowNames(loaded.model.tree, address.rows, row.scope),
@@ -79,7 +89,7 @@ async function sendComparison(
   const about = aboutTable(loaded, {
     ...address,
     ...months,
-    what: `${names.actual} and ${names.plan}`,
+    what: [names.actual, names.plan, ...names.beside].join(' and '),
   });
   await sendTable(response, format, `comparison-${months.from}-${months.to}`, about, lines);
 }

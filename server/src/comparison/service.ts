@@ -2,17 +2,23 @@ import type { ComparisonAddress } from '@dravex/contract';
 import {
   compareAndExplain,
   coverageOf,
+  fiscalYearOf,
+  fiscalYearSpan,
   inAll,
   MEASURES,
   monthFrom,
   sourceNamed,
   subscriberFigures,
   subscribersOfSource,
+  targetsByScope,
+  TargetScopes,
   versionIn,
   yearLater,
+  type BesideSide,
   type ComparedSide,
   type ExplainedComparison,
   type Figures,
+  type Month,
   type Source,
   type SubscriberFigures,
   type Span,
@@ -25,6 +31,7 @@ import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
+import { treeOf } from '../targets/reading.ts';
 
 /** One side of a comparison: its numbers, its name, and the months that it has. */
 interface Side {
@@ -93,11 +100,11 @@ export async function sidesOf(where: Where, of: string, against: string): Promis
   return { actual, plan, covered: inAll([actual.covers, plan.covers]) };
 }
 
-/** Both sides with their subscriptions, as records, the forecast and versions have them. */
+/** Sides with their subscriptions, as records, the forecast and versions have them. */
 async function withSubscriptions(
   { connections, actor, loaded }: Where,
-  ...sides: [Side, Side]
-): Promise<[ComparedSide, ComparedSide]> {
+  sides: readonly Side[],
+): Promise<(side: Side) => ComparedSide> {
   const recorded = await readRecordedMonths(connections, actor);
   const kept = new Map<number, SubscriberFigures>();
   for (const { source } of sides) {
@@ -106,7 +113,7 @@ async function withSubscriptions(
       id === undefined ? undefined : await versionSubscribers(connections, actor, loaded, id);
     if (id !== undefined && found) kept.set(id, found);
   }
-  const side = ({ figures, source }: Side): ComparedSide => ({
+  return ({ figures, source }) => ({
     ...figures,
     subscribers: () =>
       subscribersOfSource(
@@ -115,14 +122,51 @@ async function withSubscriptions(
         (id) => kept.get(id),
       ),
   });
-  return [side(sides[0]), side(sides[1])];
+}
+
+/** The objective in a measure of the fiscal year in which a window ends, by scope. */
+interface TargetSide {
+  readonly name: string;
+  readonly covers: Span;
+  readonly scopes: TargetScopes;
+}
+
+/** @throws HttpProblem 400 where the year has no objective in the measure */
+async function targetSide(
+  connections: Connections,
+  plans: Plans,
+  actor: Actor,
+  { plan, model }: LoadedPlan,
+  { measure, origin }: Pick<ComparisonAddress, 'measure' | 'origin'>,
+  to: Month,
+): Promise<TargetSide> {
+  const { fiscalStart } = plan.calendar;
+  const fiscalYear = fiscalYearOf(to, fiscalStart);
+  const { objectives } = await treeOf(connections, plans, actor, { fiscalYear, origin });
+  const objective = objectives.find((one) => one.measure === measure);
+  const parts =
+    objective &&
+    targetsByScope(
+      await treeOf(connections, plans, actor, { fiscalYear, origin, objective: objective.id }),
+    );
+  if (!parts) {
+    throw badRequest(
+      `FY ${fiscalYear} has no target in ${MEASURES[measure].name.toLowerCase()}; set one in Targets, or leave target out of beside`,
+    );
+  }
+  const { minorDigits } = plan.currency;
+  return {
+    name: `Target FY ${fiscalYear}`,
+    covers: fiscalYearSpan(fiscalYear, fiscalStart),
+    scopes: new TargetScopes(parts, model.tree, plan.combinations, { fiscalStart, minorDigits }),
+  };
 }
 
 /** How an address names what is held against. */
 export const againstOf = ({ against, version }: Pick<ComparisonAddress, 'against' | 'version'>) =>
   against ?? `version:${version ?? 0}`;
 
-/** Two sources over the months of a window that both have, and why their revenue differs. */
+/** Sources over the months of a window that all have, and why revenue of the first two differs. */
 export async function comparisonFor(
   connections: Connections,
   plans: Plans,
@@ -131,7 +175,7 @@ export async function comparisonFor(
 ): Promise<{
   comparison: ExplainedComparison;
   loaded: LoadedPlan;
-  names: { actual: string; plan: string };
+  names: { actual: string; plan: string; beside: string[] };
 }> {
   const { rows, scope, measure, origin } = address;
   const loaded = await plans.current(actor.workspaceId);
@@ -140,15 +184,28 @@ export async function comparisonFor(
   mustBeReadable(loaded, rows, scope, 3);
   const where = { connections, actor, loaded, origin };
   const { actual, plan, covered } = await sidesOf(where, address.of, againstOf(address));
+  const others = await Promise.all(
+    address.beside.map((name) => {
+      const source = sourceNamed(name);
+      return source
+        ? sideOf(where, source)
+        : targetSide(connections, plans, actor, loaded, address, span.to);
+    }),
+  );
   const query = { measure, rows, scope, span };
   const { tree } = loaded.model;
   const subscribed = MEASURES[measure].making.kind === 'subscription';
-  const [one, other] = subscribed
-    ? await withSubscriptions(where, actual, plan)
-    : [actual.figures, plan.figures];
+  const sources = [actual, plan, ...others.filter((side) => 'figures' in side)];
+  const compared = subscribed
+    ? await withSubscriptions(where, sources)
+    : ({ figures }: Side): ComparedSide => figures;
+  const beside = others.map((side): BesideSide =>
+    'figures' in side ? compared(side) : side.scopes,
+  );
+  const all = inAll([covered, ...others.map(({ covers }) => covers)]);
   return {
-    comparison: compareAndExplain(one, other, tree, query, covered),
+    comparison: compareAndExplain(compared(actual), compared(plan), tree, query, all, beside),
     loaded,
-    names: { actual: actual.name, plan: plan.name },
+    names: { actual: actual.name, plan: plan.name, beside: others.map(({ name }) => name) },
   };
 }

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { targetOperations } from '@dravex/contract';
 import {
   FORECAST,
   fiscalYearSpan,
@@ -6,8 +7,10 @@ import {
   isMaterial,
   MEASURE_CODES,
   MEASURES,
+  targetsByScope,
   type ComparisonRow,
   type Scope,
+  type TargetParts,
 } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { longMonth, monthsInWords, spanInWords } from '../format/periods.ts';
@@ -15,6 +18,7 @@ import { loadRecorded } from '../forecast/load-known.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import Choice from '../kit/Choice.vue';
+import SeveralChoice from '../kit/SeveralChoice.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { usePlanner } from '../people/use-planner.ts';
@@ -28,7 +32,7 @@ import ComparisonTable from './ComparisonTable.vue';
 import { comparisonHeadline } from './headline.ts';
 import MaterialityChoice from './MaterialityChoice.vue';
 import { useMateriality } from './use-materiality.ts';
-import { useSides } from './use-sides.ts';
+import { TARGET, useSides } from './use-sides.ts';
 
 /** Any source beside any other one: where they differ, and of revenue why. */
 const plan = usePlan();
@@ -45,16 +49,24 @@ const {
   subjectOf,
   setScope,
 } = useFrame();
-const { of, against, ofOffered, againstOffered, covered, covers, sourceOf, kept, compare, hold } =
-  useSides();
+const { of, against, beside, ofOffered, againstOffered, besideOffered, ...sides } = useSides();
+const { coveredBy, covers, sourceOf, kept, compare, hold, putBeside } = sides;
 const { least } = useMateriality();
 const planner = usePlanner();
 const embedding = ref(false);
 
 const { data, failure } = useAnswer(
-  [span, scope, measure, rowCodes, of, against, books, () => plan.tick],
+  [span, scope, measure, rowCodes, of, against, beside, books, () => plan.tick],
   async () => {
     const sides = { of: of.value, against: against.value };
+    const wanted = await Promise.all(
+      beside.value.map(async (side) => ({
+        side,
+        is: side.value === TARGET ? await targetTree() : sourceOf(side),
+      })),
+    );
+    const others = wanted.flatMap(({ side, is }) => (is ? [{ ...side, is }] : []));
+    const covered = coveredBy([sides.of, sides.against, ...others]);
     const [actual, planned] = [sourceOf(sides.of), sourceOf(sides.against)];
     for (const version of kept.value) await plan.loadVersion(version);
     await loadRecorded(plan, FORECAST, [measure.value]);
@@ -65,7 +77,10 @@ const { data, failure } = useAnswer(
       span: span.value,
     };
     const worker = plan.compute();
-    const comparison = await worker.compare(actual, planned, query, covered.value);
+    const comparison = await worker.compare(
+      ...([actual, planned, query, covered] as const),
+      others.map(({ is }) => is),
+    );
     const { from, to } = comparison.span ?? query.span;
     // Who comes and goes is in no sales line that could be entered by hand.
     const plain = MEASURE_CODES.find((code) => code === query.measure);
@@ -78,9 +93,25 @@ const { data, failure } = useAnswer(
       actual.kind === 'actual' && covers(year)
         ? await worker.stillToGo(actual, planned, query, year)
         : null;
-    return { query, sides, actual, planned, comparison, byHand, toGo };
+    const noTarget = others.length < wanted.length;
+    return { query, sides, actual, planned, others, noTarget, comparison, byHand, toGo };
   },
 );
+
+/** The objective of the year in the measure that is shown, by scope; nothing where there is none. */
+async function targetTree(): Promise<TargetParts | undefined> {
+  const asked = {
+    fiscalYear: fiscalYear.value,
+    ...(books.value ? { origin: 'books' as const } : {}),
+  };
+  const year = await plan.ask(targetOperations.readTargets, asked);
+  const objective = year.objectives.find((one) => one.measure === measure.value);
+  if (!objective) return undefined;
+  if (objective.id === year.objective?.id) return targetsByScope(year);
+  return targetsByScope(
+    await plan.ask(targetOperations.readTargets, { ...asked, objective: objective.id }),
+  );
+}
 
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
 /** Other pages show what is sold; of subscriptions nothing is embedded. */
@@ -97,7 +128,7 @@ const headline = computed(() => {
     ? `${subjectOf(query.scope)}: ${found.charAt(0).toLowerCase()}${found.slice(1)}`
     : found;
 });
-/** Which months of the window are left out because one side does not have them. */
+/** Which months of the window are left out because one of them does not have them. */
 const cutInWords = computed(() => {
   const { comparison, query } = data.value ?? {};
   const found = comparison?.span;
@@ -106,22 +137,30 @@ const cutInWords = computed(() => {
     ...(found.from > query.span.from ? [`from ${longMonth(found.from)}`] : []),
     ...(found.to < query.span.to ? [`through ${longMonth(found.to)}`] : []),
   ];
-  return ends.length > 0 ? `; both ${ends.join(' ')}` : '';
+  const all = data.value?.others.length ? 'all' : 'both';
+  return ends.length > 0 ? `; ${all} ${ends.join(' ')}` : '';
 });
 const state = computed(() => {
   const answer = data.value;
   if (!answer) return '';
   const { comparison, query, sides } = answer;
   const months = spanInWords(comparison.span ?? query.span);
-  return `${measureInWords(query.measure, unit.value, formats.value)}, ${months}, ${sides.of.said}${books.value ? ' in the books' : ''} less ${sides.against.said}${cutInWords.value}`;
+  const without = answer.noTarget ? `; FY ${fiscalYear.value} has no target in it` : '';
+  return `${measureInWords(query.measure, unit.value, formats.value)}, ${months}, ${sides.of.said}${books.value ? ' in the books' : ''} less ${sides.against.said}${cutInWords.value}${without}`;
 });
 /** Nothing of the window is compared: sales are not there yet, or the sides have no month in common. */
 const nothing = computed(() => {
-  const { sides, query } = data.value ?? {};
+  const { sides, query, others = [] } = data.value ?? {};
   if (sides?.of.value === 'actual' && (query?.span.from ?? 0) > plan.closedThrough) {
     return 'No closed months in this period';
   }
-  return `${sides?.of.name ?? ''} and ${sides?.against.said ?? ''} have no month of this period in common`;
+  const names = [sides?.of.name, sides?.against.said, ...others.map(({ said }) => said)];
+  return `${names.join(' and ')} have no month of this period in common`;
+});
+const besideInWords = computed(() => {
+  const [first, ...more] = beside.value;
+  if (!first) return 'and nothing else';
+  return more.length > 0 ? `and ${more.length + 1} others` : `and ${first.said}`;
 });
 /** What is left of the plan of the year, beside the best month there was. */
 const toGo = computed(() => {
@@ -202,6 +241,13 @@ const largest = computed(() => {
         :chosen="against.value"
         @choose="hold"
       />
+      <SeveralChoice
+        about="Beside"
+        :label="besideInWords"
+        :options="besideOffered"
+        :chosen="beside.map(({ value }) => value)"
+        @turn="putBeside"
+      />
       <MaterialityChoice />
     </template>
     <template #menu>
@@ -209,7 +255,13 @@ const largest = computed(() => {
         <FileItems
           :query="data.query"
           name="comparison"
-          :sides="{ of: data.sides.of.value, against: data.sides.against.value }"
+          :sides="{
+            of: data.sides.of.value,
+            against: data.sides.against.value,
+            ...(data.others.length > 0
+              ? { beside: data.others.map(({ value }) => value).join(',') }
+              : {}),
+          }"
         />
         <v-list-item
           v-if="
@@ -255,6 +307,7 @@ const largest = computed(() => {
             :actual-name="data.sides.of.name"
             :against="data.planned"
             :against-name="data.sides.against.name"
+            :beside="data.others"
             :by-hand="data.byHand"
             :least="least"
           />

@@ -1,5 +1,7 @@
+import { MOST_BESIDE } from '@dravex/contract';
 import {
   coverageOf,
+  fiscalYearSpan,
   inAll,
   monthFrom,
   nameOfSource,
@@ -22,15 +24,22 @@ export interface Side {
   readonly said: string;
 }
 
-/** What is compared with what; both sides are in the address, as `of` and `against`. */
+/** The target of the year, as an address names it: no source, since the tree has it by scope. */
+export const TARGET = 'target';
+
+/** What is compared with what; all sides are in the address, as `of`, `against` and `beside`. */
 export function useSides() {
   const plan = usePlan();
   const route = useRoute();
-  const { version, versions: inUse, counted, calendar, set } = useFrame();
+  const { version, versions: inUse, fiscalYear, counted, calendar, set } = useFrame();
 
+  const besideNamed = computed(() => {
+    const text = route.query['beside'];
+    return typeof text === 'string' ? text.split(',') : [];
+  });
   /** Those in use, and what the address names though it is put away. */
   const versions = computed<Side[]>(() => {
-    const named = [route.query['of'], route.query['against']];
+    const named = [route.query['of'], route.query['against'], ...besideNamed.value];
     const offered = plan.versions.filter(
       (one) => inUse.value.includes(one) || named.includes(`version:${one.id}`),
     );
@@ -62,35 +71,55 @@ export function useSides() {
     const usual = version.value ? `version:${version.value.id}` : 'lastYear';
     return chosen(againstOffered.value, 'against', usual);
   });
+  /** What else can stand beside them, each with its difference. */
+  const besideOffered = computed<Side[]>(() => {
+    const year = `FY ${fiscalYear.value}`;
+    const target = { value: TARGET, name: `Target ${year}`, said: `the target of ${year}` };
+    const taken = [of.value.value, against.value.value];
+    return [target, ...againstOffered.value].filter(({ value }) => !taken.includes(value));
+  });
+  const beside = computed(() =>
+    besideOffered.value
+      .filter(({ value }) => besideNamed.value.includes(value))
+      .slice(0, MOST_BESIDE),
+  );
   const sourceOf = (side: Side): Source => counted(sourceNamed(side.value) ?? { kind: 'actual' });
 
-  /** The months that both sides have; undefined for none. */
   const spanOf = (id: number): Span | undefined => {
     const found = plan.versions.find((one) => one.id === id);
     return found && { from: monthFrom(found.from), to: monthFrom(found.to) };
   };
-  const covered = computed(() => {
-    const both = [of.value, against.value].map(sourceOf);
-    return inAll(both.map((source) => coverageOf(source, calendar.value, spanOf)));
-  });
+  const coverOf = (side: Side): Span | undefined =>
+    side.value === TARGET
+      ? fiscalYearSpan(fiscalYear.value, calendar.value.fiscalStart)
+      : coverageOf(sourceOf(side), calendar.value, spanOf);
 
   return {
     of,
     against,
     ofOffered,
     againstOffered,
-    covered,
+    beside,
+    besideOffered,
+    /** The months that some sides have in common; undefined for none. */
+    coveredBy: (sides: readonly Side[]) => inAll(sides.map(coverOf)),
     /** Whether what is held against has all months of a stretch. */
     covers: (span: Span) => {
-      const has = coverageOf(sourceOf(against.value), calendar.value, spanOf);
+      const has = coverOf(against.value);
       return has !== undefined && has.from <= span.from && has.to >= span.to;
     },
     sourceOf,
     /** The versions that have to be loaded. */
     kept: computed(() =>
-      [of.value, against.value].flatMap((side) => versionIn(sourceOf(side)) ?? []),
+      [of.value, against.value, ...beside.value].flatMap((side) => versionIn(sourceOf(side)) ?? []),
     ),
     compare: (value: string) => set({ of: value === 'actual' ? undefined : value }),
+    /** Another one beside, or one fewer. */
+    putBeside: (value: string) => {
+      const now = beside.value.map((side) => side.value);
+      const next = now.includes(value) ? now.filter((one) => one !== value) : [...now, value];
+      return set({ beside: next.length > 0 ? next.join(',') : undefined });
+    },
     /** A version is the one in force in the other rooms, too. */
     hold: (value: string) => {
       const source = sourceNamed(value);

@@ -53,7 +53,7 @@ describe('the computation of the browser', () => {
     const own = computation.compare(ACTUAL, versionSource(1), query, closed);
     const { names, ...told } = comparison.body;
     assert.deepEqual(asSent(own), told);
-    assert.deepEqual(names, { actual: 'Actual', plan: 'Budget FY 2027' });
+    assert.deepEqual(names, { actual: 'Actual', plan: 'Budget FY 2027', beside: [] });
   });
 
   it('has the server’s numbers of what is in the books, and marks what is by hand only', async () => {

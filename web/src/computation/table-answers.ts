@@ -1,6 +1,9 @@
 import {
   cellsByOrigin,
   compareAndExplain,
+  TargetScopes,
+  type ComparedSide,
+  type TargetParts,
   explain,
   funnelTable,
   measuredTable,
@@ -119,21 +122,29 @@ export function tableAnswers(session: Session) {
     },
 
     /**
-     * A source held against another one, and why their revenue differs.
-     * @param covered the months that both have; undefined for none
+     * A source held against others, and why revenue of the first two differs.
+     * @param covered the months that all have; undefined for none
      */
     compare(
       actual: Source,
       against: Source,
       query: ComparisonQuery,
       covered: Span | undefined,
+      beside: readonly (Source | TargetParts)[] = [],
     ): ExplainedComparison {
-      const [one, other] = [actual, against].map((source) => ({
+      const { tree, plan } = session.model;
+      const side = (source: Source): ComparedSide => ({
         ...session.figures(source),
         subscribers: () => session.subscribersOf(source),
-      }));
-      if (!one || !other) throw new Error('A comparison has two sides');
-      return compareAndExplain(one, other, session.model.tree, query, covered);
+      });
+      const { fiscalStart } = plan.calendar;
+      const { minorDigits } = plan.currency;
+      const others = beside.map((one) =>
+        'nodes' in one
+          ? new TargetScopes(one, tree, plan.combinations, { fiscalStart, minorDigits })
+          : side(one),
+      );
+      return compareAndExplain(side(actual), side(against), tree, query, covered, others);
     },
 
     /** What is left of the plan of a year; null where that says nothing. */

@@ -59,6 +59,7 @@ describe('headings', () => {
       actual: { value: actual, incomplete: false },
       plan: { value: plan, incomplete: false },
       variance: varianceOf(actual, plan, 'moreIsGood'),
+      beside: [],
     });
     const comparison = (actual: number, plan: number): Comparison => ({
       span: { from: year.from, to: closedThrough },

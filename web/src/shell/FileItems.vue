@@ -20,7 +20,7 @@ const props = defineProps<{
   };
   version?: number | undefined;
   /** What is compared with what. */
-  sides?: { readonly of: string; readonly against: string } | undefined;
+  sides?: { readonly of: string; readonly against: string; readonly beside?: string } | undefined;
   /** Whether closed months have the forecast that was kept of them. */
   kept?: boolean;
 }>();

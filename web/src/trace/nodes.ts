@@ -1,13 +1,22 @@
-import { ratio, type TraceDisplay, type TraceNode, type TraceQuestion } from '@dravex/core';
+import {
+  ratio,
+  type TraceDisplay,
+  type TraceNode,
+  type TraceQuestion,
+  type TraceSource,
+} from '@dravex/core';
 
 /** A number that a room has at hand, with the question that explains it further. */
 export interface KnownNumber {
   readonly label: string;
   readonly value: number | null;
   readonly question?: TraceQuestion | undefined;
+  /** What explains it, where that is at hand. */
+  readonly node?: TraceNode | undefined;
 }
 
-function leaf({ label, value, question }: KnownNumber, display: TraceDisplay): TraceNode {
+function leaf({ label, value, question, node }: KnownNumber, display: TraceDisplay): TraceNode {
+  if (node) return node;
   return {
     label,
     display,
@@ -31,6 +40,23 @@ export function differenceOf(
     ...leaf({ label, value: known ? (first.value ?? 0) - (second.value ?? 0) : null }, display),
     shape: 'difference',
     parts: [leaf(first, display), leaf(second, display)],
+  };
+}
+
+/** A sum that a room shows, from parts that all rest on the same. */
+export function sumOf(
+  label: string,
+  value: number | null,
+  parts: readonly { readonly name: string; readonly value: number }[],
+  { display, source }: { readonly display: TraceDisplay; readonly source: TraceSource },
+): TraceNode {
+  return {
+    ...leaf({ label, value }, display),
+    shape: 'sum',
+    parts: parts.map((part) => ({
+      ...leaf({ label: part.name, value: part.value }, display),
+      source,
+    })),
   };
 }
 
