@@ -202,3 +202,43 @@ test('small differences are quiet, and only those that matter are listed', async
   await page.getByRole('button', { name: 'Show all' }).click();
   await expect(page.locator('.plan-grid .slight')).toHaveCount(0);
 });
+
+test('where each channel will end, against budget, target and last year in one table', async ({
+  planner,
+}) => {
+  const { page } = planner;
+  await page.goto(`${planner.origin}/w/1/comparison?rows=channel&from=2026-04&to=2027-03`);
+  await page.getByRole('button', { name: /^Compared/ }).click();
+  await page.getByRole('menuitemradio', { name: 'Forecast' }).click();
+  await page.getByRole('button', { name: /^Beside/ }).click();
+  await page.getByRole('menuitemcheckbox', { name: 'Target FY 2027' }).click();
+  await page.getByRole('menuitemcheckbox', { name: 'Last year', exact: true }).click();
+  await page.keyboard.press('Escape');
+  await expect(page).toHaveURL(/beside=target,lastYear/);
+  await expect(planner.heading).toHaveText(/^The forecast is .* over Budget FY 2027/);
+  const forecast = await planner.figure('Web shop', 'Forecast');
+  const target = await planner.figure('Web shop', 'Target FY 2027');
+  expect(await planner.figure('Revenue', 'Target FY 2027')).toBe(26_500);
+  expect(await planner.figure('Web shop', 'Last year')).toBeGreaterThan(1000);
+
+  // The target is that of the web shops of all areas, and a difference says of what it is.
+  const cell = await planner.cell('Web shop', 'Target FY 2027');
+  await planner.explain(cell);
+  await expect(planner.trace).toContainText('North · Web shop');
+  await expect(planner.trace).toContainText('set in Targets');
+  await page.keyboard.press('Escape');
+  const more = cell.locator('xpath=following-sibling::*[@data-cell][1]');
+  await expect(more).toContainText(String(Math.abs(forecast - target)));
+
+  const [download] = await Promise.all([
+    page.waitForEvent('download'),
+    (await planner.inMenu('Save as CSV')).click(),
+  ]);
+  const text = await readFile(await download.path(), 'utf8');
+  expect(text).toContain('"Target FY 2027, Revenue, EUR","Variance from Target FY 2027');
+
+  // Of what has no target, it is said.
+  await page.goto(page.url().replace('rows=', 'measure=cost&rows='));
+  await expect(page.getByText('FY 2027 has no target in it')).toBeVisible();
+  await expect(page.getByRole('columnheader', { name: 'Target FY 2027' })).toBeHidden();
+});

@@ -85,9 +85,18 @@ export class TargetScopes {
     const outermost = within.filter((node) => !this.#isBelow(node, inside));
     const counted = new Set(outermost.flatMap((node) => [...this.#heldBy(node)]));
     if (asked.size === 0 || counted.size < asked.size) return null;
-    const of = outermost.map(({ name, months }) => ({ name, value: this.#inMonths(months, span) }));
+    const of = outermost.map((node) => ({
+      name: this.#placed(node),
+      value: this.#inMonths(node.months, span),
+    }));
     const value = of.reduce((sum, part) => sum + part.value, 0);
     return Number.isNaN(value) ? null : { value, of };
+  }
+
+  /** A node's name with that of the one above it, of which the top is none. */
+  #placed({ name, parent }: CountedNode): string {
+    const above = parent === null ? undefined : this.#nodes.get(parent);
+    return above && above.parent !== null ? `${above.name} · ${name}` : name;
   }
 
   #inMonths(months: readonly number[] | null, { from, to }: Span): number {

@@ -312,7 +312,8 @@ const largest = computed(() => {
             :least="least"
           />
         </div>
-        <aside class="largest" aria-label="Largest differences">
+        <!-- More columns need the place; each of them names its own differences. -->
+        <aside v-if="data.others.length === 0" class="largest" aria-label="Largest differences">
           <h2>Largest differences</h2>
           <p v-if="largest.length === 0" class="quiet">No difference is as large.</p>
           <ol>
