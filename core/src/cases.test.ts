@@ -5,6 +5,7 @@ import { assert } from 'chai';
 import {
   allocate,
   attainment,
+  attribute,
   divide,
   DivisionError,
   fiscalYearOf,
@@ -77,6 +78,12 @@ const ANSWERS: Record<string, (input: never) => unknown> = {
       })),
     );
     return steps;
+  },
+  'driver-attribution': ({ plan, actual }: Record<'plan' | 'actual', Record<string, number>>) => {
+    const drivers = Object.keys(plan);
+    return attribute(drivers, (isNow) =>
+      drivers.reduce((all, one) => all * ((isNow(one) ? actual : plan)[one] ?? NaN), 1),
+    );
   },
   'deal-mix': (input: DealPlanInput) => dealPlan(input),
   allocation: ({ total, children }: { total: number; children: Child[] }) =>

@@ -82,6 +82,8 @@ export * from './targets/gap.ts';
 export * from './targets/shared-sale.ts';
 export * from './targets/retarget.ts';
 export * from './comparison/bridge.ts';
+export * from './comparison/by-driver.ts';
+export * from './comparison/explained.ts';
 export * from './targets/attainment.ts';
 export * from './targets/check-entry.ts';
 export * from './targets/standing.ts';

@@ -53,6 +53,13 @@ test('why the web shop is under budget, in euros by cause, and where the year en
     expect(steps.reduce((sum, step) => sum + step, plan)).toBe(actual);
   };
   await addsUp();
+  // By driver, in two clicks; what is shown adds up to the same.
+  await page.getByRole('button', { name: /^Why/ }).click();
+  await page.getByRole('menuitemradio', { name: /^By driver/ }).click();
+  await expect(bridge.getByRole('rowheader', { name: /^Discount/ })).toBeVisible();
+  await addsUp();
+  await page.getByRole('button', { name: /^Why/ }).click();
+  await page.getByRole('menuitemradio', { name: /^By item/ }).click();
   // One of the differences by itself, one click on.
   await page
     .getByRole('complementary', { name: 'Largest differences' })

@@ -1,4 +1,10 @@
-import { sourceNamed, VERSION_CODES, type ComparedBridge, type Comparison } from '@dravex/core';
+import {
+  sourceNamed,
+  VERSION_CODES,
+  type ComparedBridge,
+  type Comparison,
+  type DriverBridge,
+} from '@dravex/core';
 import { z } from 'zod';
 import { cellSchema, frameShape, inOrder, order, rowShape } from '../forecast/tables.ts';
 import { operations } from '../operation.ts';
@@ -92,6 +98,16 @@ const bridgeSchema = z.object({
   discontinuedItems: z.number(),
 }) satisfies z.ZodType<ComparedBridge>;
 
+const driverBridgeSchema = z.object({
+  plan: z.number(),
+  grossUnits: z.number(),
+  returnRate: z.number(),
+  listPrice: z.number(),
+  discount: z.number(),
+  notExplained: z.number(),
+  actual: z.number(),
+}) satisfies z.ZodType<DriverBridge>;
+
 export const comparisonSchema = z.object({
   /** What the sides are called. */
   names: z.object({
@@ -102,6 +118,8 @@ export const comparisonSchema = z.object({
   }),
   /** Why revenue differs, item by item of the lowest rows; null of other measures, or where a number is missing. */
   bridge: bridgeSchema.nullable(),
+  /** The same by driver, each with its mean effect over all orders; null where the first side is not sales. */
+  drivers: driverBridgeSchema.nullable(),
   span: z.object({ from: z.number(), to: z.number() }).nullable(),
   cut: z.boolean(),
   rows: z.array(comparisonRowSchema).readonly(),

@@ -5,7 +5,6 @@ import type { MemberTree } from '../dimensions/member-tree.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 import { roundedTogether } from '../spread/rounded-together.ts';
 import type { Figures } from '../tables/figures.ts';
-import { compare, type Comparison } from './compare.ts';
 
 /** An item with what was planned of it and what was sold; revenue in one unit of money. */
 export interface BridgeItem {
@@ -133,37 +132,25 @@ export function bridgeOf(
   };
 }
 
-/** A comparison with why revenue differs; null of other measures. */
-export interface ExplainedComparison extends Comparison {
-  readonly bridge: ComparedBridge | null;
-}
-
-/** Compares sources, and says of revenue why the first two differ by the items of the lowest rows. */
-export function compareAndExplain(...asked: Parameters<typeof compare>): ExplainedComparison {
-  const [actual, planned, tree, query] = asked;
-  const compared = compare(...asked);
-  const { rows: by, scope, measure } = query;
-  const { span } = compared;
-  const explained = measure === 'revenue' && span !== null;
-  return {
-    ...compared,
-    bridge: explained ? bridgeOf(actual, planned, tree, { by, scope, span }) : null,
-  };
-}
-
 /**
- * A bridge as it is shown: plan and actual rounded, and steps that add up to their difference.
+ * Steps as they are shown: plan and actual rounded, and steps that add up to their difference.
+ * @param names of the steps
  * @param unit what a shown number counts: 1,000 shows thousands
  */
-export function shownBridge(bridge: Bridge, unit: number): Bridge {
+export function shownSteps<S extends string>(
+  bridge: Readonly<Record<S | 'plan' | 'actual', number>>,
+  names: readonly S[],
+  unit: number,
+): Record<S | 'plan' | 'actual', number> {
   const round = (value: number): number => Math.round(value / unit) * unit;
   const [plan, actual] = [round(bridge.plan), round(bridge.actual)];
   const steps = roundedTogether(
-    REVENUE_STEPS.map((step) => bridge[step] / unit),
+    names.map((step) => bridge[step] / unit),
     (actual - plan) / unit,
   );
-  const shown = Object.fromEntries(
-    REVENUE_STEPS.map((step, place) => [step, (steps[place] ?? 0) * unit]),
-  ) as Record<(typeof REVENUE_STEPS)[number], number>;
-  return { plan, actual, ...shown };
+  const shown = names.map((step, place) => [step, (steps[place] ?? 0) * unit] as const);
+  return Object.fromEntries([['plan', plan], ['actual', actual], ...shown]) as Record<
+    S | 'plan' | 'actual',
+    number
+  >;
 }

@@ -5,16 +5,21 @@ import { compile } from '../forecast/run.ts';
 import { ACTUAL, FORECAST, LAST_YEAR, nameOfSource, sourceNamed } from '../sources/source.ts';
 import { versionSource, YEAR_BEFORE_LAST, type Source } from '../sources/source.ts';
 import { roundedTogether } from '../spread/rounded-together.ts';
-import { figuresFromRows } from '../tables/figures.ts';
-import { COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
-import { bridgeOf, compareAndExplain, REVENUE_STEPS, shownBridge } from './bridge.ts';
+import { actualFigures, figuresFromRows, type Figures } from '../tables/figures.ts';
+import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
+import { bridgeOf, REVENUE_STEPS, shownSteps } from './bridge.ts';
+import { attribute, DRIVER_STEPS } from './by-driver.ts';
+import { compareAndExplain } from './explained.ts';
 import { coverageOf, inAll } from './coverage.ts';
 import { TargetScopes } from '../targets/target-of-scope.ts';
 import { stillToGo } from './still-to-go.ts';
 import { isMaterial, varianceOf } from './variance.ts';
 
 const plan = smallPlan([]);
-const { tree } = compile(plan);
+const model = compile(plan);
+const { tree } = model;
+const sold = (figures: Figures) => ({ source: ACTUAL, figures });
+const planned = (figures: Figures) => ({ source: versionSource(1), figures });
 const JANUARY = monthFrom('2025-01');
 const months = (from: string, to: string) => ({ from: monthFrom(from), to: monthFrom(to) });
 
@@ -54,18 +59,26 @@ describe('a comparison of any two sources', () => {
         fc.subarray(['channel', 'product', 'region'], { minLength: 1 }),
         fc.constantFrom([], [M.web], [M.hardware], [M.web, M.tap]),
         fc.constantFrom(1, 1000),
-        (sold, planned, rows, scope, unit) => {
-          const [actual, kept] = [figuresFromRows(plan, sold), figuresFromRows(plan, planned)];
+        (some, others, rows, scope, unit) => {
+          const [actual, kept] = [figuresFromRows(plan, some), figuresFromRows(plan, others)];
           const span = months('2025-01', '2025-12');
           const query = { measure: 'revenue', rows, scope, span } as const;
-          const { bridge, total } = compareAndExplain(actual, kept, tree, query, span);
+          const { bridge, drivers, total } = compareAndExplain(
+            model,
+            sold(actual),
+            planned(kept),
+            query,
+            span,
+          );
           assert.isNotNull(bridge);
           if (!bridge || !total) return;
           const steps = REVENUE_STEPS.reduce((all, step) => all + bridge[step], 0);
           assert.closeTo(bridge.plan + steps, bridge.actual, 1e-6);
           assert.closeTo(bridge.plan, total.plan.value ?? NaN, 1e-6);
           assert.closeTo(bridge.actual, total.actual.value ?? NaN, 1e-6);
-          const shown = shownBridge(bridge, unit);
+          const byDriver = DRIVER_STEPS.reduce((all, step) => all + (drivers?.[step] ?? NaN), 0);
+          assert.closeTo(byDriver, bridge.actual - bridge.plan, 1e-6);
+          const shown = shownSteps(bridge, REVENUE_STEPS, unit);
           const all = REVENUE_STEPS.reduce((sum, step) => sum + shown[step], shown.plan);
           assert.equal(all, shown.actual);
           for (const step of REVENUE_STEPS) {
@@ -114,9 +127,15 @@ describe('a comparison of any two sources', () => {
     const none = figuresFromRows(plan, []);
     const query = { measure: 'revenue', rows: ['channel'], scope: [] } as const;
     const asked = { ...query, span: months('2025-01', '2025-12') };
-    const cut = compareAndExplain(none, none, tree, asked, months('2025-04', '2026-03'));
+    const cut = compareAndExplain(
+      model,
+      sold(none),
+      planned(none),
+      asked,
+      months('2025-04', '2026-03'),
+    );
     assert.deepInclude(cut, { span: months('2025-04', '2025-12'), cut: true });
-    const apart = compareAndExplain(none, none, tree, asked, undefined);
+    const apart = compareAndExplain(model, sold(none), planned(none), asked, undefined);
     assert.deepInclude(apart, { span: null, cut: true, bridge: null });
   });
 
@@ -204,7 +223,10 @@ describe('a comparison of any two sources', () => {
     });
     const span = months('2025-01', '2025-01');
     const query = { measure: 'revenue', rows: ['channel'], scope: [], span } as const;
-    const made = compareAndExplain(actual, kept, tree, query, span, [before, target]);
+    const made = compareAndExplain(model, sold(actual), planned(kept), query, span, [
+      before,
+      target,
+    ]);
     const told = [...made.rows, ...(made.total ? [made.total] : [])].map(
       ({ label, variance, beside }) => [
         label,
@@ -222,7 +244,7 @@ describe('a comparison of any two sources', () => {
       made.rows[0]?.beside[1]?.of?.map(({ name }) => name),
       ['n2', 'n3'],
     );
-    const { bridge, ...alone } = compareAndExplain(actual, kept, tree, query, span);
+    const { bridge, ...alone } = compareAndExplain(model, sold(actual), planned(kept), query, span);
     assert.deepEqual(bridge, made.bridge);
     assert.deepEqual(
       alone.rows.map(({ key }) => key),
@@ -255,5 +277,91 @@ describe('a comparison of any two sources', () => {
       ...([tree, plan.combinations, asked] as const),
     );
     assert.equal(stock.of([], months('2025-02', '2025-04'))?.value, 4, 'what is there at the end');
+  });
+
+  it('divides a change among drivers by the mean over all orders of switching them', () => {
+    const orders = (names: readonly string[]): string[][] =>
+      names.length === 0
+        ? [[]]
+        : names.flatMap((first) =>
+            orders(names.filter((one) => one !== first)).map((rest) => [first, ...rest]),
+          );
+    const factor = fc.double({ min: -3, max: 3, noNaN: true });
+    fc.assert(
+      fc.property(fc.array(fc.tuple(factor, factor), { minLength: 1, maxLength: 5 }), (pairs) => {
+        const names = pairs.map((_, place) => `d${place}`);
+        const valueOf = (isNow: (name: string) => boolean): number =>
+          pairs.reduce((all, [was, is], place) => all * (isNow(`d${place}`) ? is : was) + place, 1);
+        const effects = attribute(names, valueOf);
+        const all = orders(names);
+        for (const name of names) {
+          const mean =
+            all.reduce((sum, order) => {
+              const before = order.slice(0, order.indexOf(name));
+              const after = (one: string): boolean => before.includes(one) || one === name;
+              return sum + valueOf(after) - valueOf((one) => before.includes(one));
+            }, 0) / all.length;
+          assert.closeTo(effects[name] ?? NaN, mean, 1e-9);
+        }
+        const sum = names.reduce((total, name) => total + (effects[name] ?? NaN), 0);
+        assert.closeTo(sum, valueOf(() => true) - valueOf(() => false), 1e-9);
+      }),
+    );
+    assert.throws(
+      () =>
+        attribute(
+          Array.from({ length: 9 }, (_, at) => `d${at}`),
+          () => 0,
+        ),
+      RangeError,
+    );
+  });
+
+  it('says by driver why revenue differs: what is assumed of a plan, what sales say of what was', () => {
+    const [first, second] = COMBINATIONS;
+    const month = '2025-01';
+    const sales = {
+      combination: [first?.id ?? 0, second?.id ?? 0],
+      month: [month, month],
+      units: [90, 5],
+      revenue: [3600_00, 500_00],
+      cost: [0, 0],
+      returned: [30, 0],
+    };
+    const within = compile(
+      smallPlan(
+        [
+          assume('listPrice', [], 50, { from: month }),
+          assume('discount', [], 0.1, { from: month }),
+          assume('returnRate', [], 0.2, { from: month }),
+        ],
+        {
+          actuals: sales,
+          streams: [{ id: 1, combination: first?.id ?? 0, method: 'volumePrice' }],
+        },
+      ),
+    );
+    const rows = (units: number, cents: number) =>
+      figuresFromRows(within.plan, [
+        ...[{ combination: first?.id ?? 0, month: JANUARY, units, revenue: cents, cost: null }],
+      ]);
+    const { drivers } = compareAndExplain(
+      within,
+      sold(actualFigures(within.plan)),
+      planned(rows(80, 3600_00)),
+      { measure: 'revenue', rows: ['channel'], scope: [], span: months(month, month) },
+      months(month, month),
+    );
+    // 100 gross, of which 80 stay, at 50 less 10 %; then 120, of which 90 stay, less 20 %.
+    const made = attribute(['gross', 'back', 'off'], (isNow) => {
+      const gross = isNow('gross') ? 120 : 100;
+      const stay = isNow('back') ? 0.75 : 0.8;
+      return gross * stay * 50 * (isNow('off') ? 0.8 : 0.9);
+    });
+    assert.closeTo(drivers?.grossUnits ?? NaN, made.gross, 1e-9);
+    assert.closeTo(drivers?.returnRate ?? NaN, made.back, 1e-9);
+    assert.closeTo(drivers?.discount ?? NaN, made.off, 1e-9);
+    assert.closeTo(drivers?.listPrice ?? NaN, 0, 1e-9);
+    assert.closeTo(drivers?.notExplained ?? NaN, 500, 1e-9, 'nothing of it was planned');
   });
 });

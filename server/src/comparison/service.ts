@@ -193,7 +193,6 @@ export async function comparisonFor(
     }),
   );
   const query = { measure, rows, scope, span };
-  const { tree } = loaded.model;
   const subscribed = MEASURES[measure].making.kind === 'subscription';
   const sources = [actual, plan, ...others.filter((side) => 'figures' in side)];
   const compared = subscribed
@@ -204,7 +203,14 @@ export async function comparisonFor(
   );
   const all = inAll([covered, ...others.map(({ covers }) => covers)]);
   return {
-    comparison: compareAndExplain(compared(actual), compared(plan), tree, query, all, beside),
+    comparison: compareAndExplain(
+      loaded.model,
+      { source: actual.source, figures: compared(actual) },
+      { source: plan.source, figures: compared(plan) },
+      query,
+      all,
+      beside,
+    ),
     loaded,
     names: { actual: actual.name, plan: plan.name, beside: others.map(({ name }) => name) },
   };

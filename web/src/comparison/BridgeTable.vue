@@ -1,5 +1,11 @@
 <script setup lang="ts">
-import { REVENUE_STEPS, shownBridge, type ComparedBridge } from '@dravex/core';
+import {
+  DRIVER_STEPS,
+  REVENUE_STEPS,
+  shownSteps,
+  type ComparedBridge,
+  type DriverBridge,
+} from '@dravex/core';
 import { computed } from 'vue';
 import { shownStep } from '../format/numbers.ts';
 import SheetTable from '../kit/SheetTable.vue';
@@ -7,7 +13,8 @@ import { useFrame } from '../shell/use-frame.ts';
 
 /** Why revenue differs, step by step from one side to the other; what is shown adds up. */
 const props = defineProps<{
-  bridge: ComparedBridge;
+  /** By items, or by drivers. */
+  bridge: ComparedBridge | DriverBridge;
   /** What the sides are called. */
   actual: string;
   plan: string;
@@ -17,34 +24,62 @@ const { unit, formats } = useFrame();
 const money = (value: number): string => formats.value.show(value, 'money', unit.value);
 const signed = (value: number): string => formats.value.signed(value, 'money', unit.value);
 const count = (items: number): string => `${items} ${items === 1 ? 'item' : 'items'}`;
-const NAMES = {
-  volume: 'Volume',
-  mix: 'Mix',
-  price: 'Price',
-  new: 'New',
-  discontinued: 'Discontinued',
-  withoutUnits: 'Without units',
-} as const;
-const said = computed<Record<keyof typeof NAMES, string>>(() => {
-  const { units, plannedUnits, newItems, discontinuedItems } = props.bridge;
-  const more = units - plannedUnits;
-  return {
-    volume: `${formats.value.show(Math.abs(more), 'units')} ${more < 0 ? 'fewer' : 'more'} units, at the average price`,
-    mix: 'dearer or cheaper items sold',
-    price: 'the same items at other prices',
-    new: count(newItems),
-    discontinued: count(discontinuedItems),
-    withoutUnits: 'items that are not counted',
-  };
+
+/** A step with what it is called, and what it means. */
+interface Step {
+  readonly step: string;
+  readonly name: string;
+  readonly said: string;
+  readonly value: number;
+  readonly shown: number;
+}
+const shown = computed(() => {
+  const size = shownStep('money', unit.value);
+  const { bridge } = props;
+  return 'mix' in bridge ? byItems(bridge, size) : byDrivers(bridge, size);
 });
-const shown = computed(() => shownBridge(props.bridge, shownStep('money', unit.value)));
+function byItems(bridge: ComparedBridge, size: number) {
+  const more = bridge.units - bridge.plannedUnits;
+  const few = `${formats.value.show(Math.abs(more), 'units')} ${more < 0 ? 'fewer' : 'more'} units`;
+  const words = {
+    volume: ['Volume', `${few}, at the average price`],
+    mix: ['Mix', 'dearer or cheaper items sold'],
+    price: ['Price', 'the same items at other prices'],
+    new: ['New', count(bridge.newItems)],
+    discontinued: ['Discontinued', count(bridge.discontinuedItems)],
+    withoutUnits: ['Without units', 'items that are not counted'],
+  } as const;
+  return inSteps(bridge, REVENUE_STEPS, words, size);
+}
+function byDrivers(bridge: DriverBridge, size: number) {
+  const words = {
+    grossUnits: ['Gross units', 'more or fewer sold, before returns'],
+    returnRate: ['Returns', 'more or fewer came back'],
+    listPrice: ['List price', 'another price'],
+    discount: ['Discount', 'more or less off the price'],
+    notExplained: ['Not explained', 'begun, ended, or without units'],
+  } as const;
+  return inSteps(bridge, DRIVER_STEPS, words, size);
+}
+function inSteps<S extends string>(
+  bridge: Readonly<Record<S | 'plan' | 'actual', number>>,
+  names: readonly S[],
+  words: Readonly<Record<S, readonly [name: string, said: string]>>,
+  size: number,
+) {
+  const { plan, actual, ...sizes } = shownSteps<string>(bridge, names, size);
+  const steps = names.map((step): Step => {
+    const [name, said] = words[step];
+    return { step, name, said, value: bridge[step], shown: sizes[step] ?? 0 };
+  });
+  return { plan: plan ?? 0, actual: actual ?? 0, steps };
+}
 const steps = computed(() => {
   let at = shown.value.plan;
-  return REVENUE_STEPS.flatMap((step) => {
-    const size = shown.value[step];
+  return shown.value.steps.flatMap(({ shown: size, value, ...step }) => {
     const from = at;
     at += size;
-    return props.bridge[step] === 0 && size === 0 ? [] : [{ step, size, from, to: at }];
+    return value === 0 && size === 0 ? [] : [{ ...step, size, from, to: at }];
   });
 });
 /** Where the bars lie: what is far below all of them is cut off, so that the steps are seen. */
@@ -78,9 +113,9 @@ const place = (from: number, to: number) => {
           <span class="bar plan" :style="place(scale.start, shown.plan)" />
         </td>
       </tr>
-      <tr v-for="{ step, size, from, to } in steps" :key="step">
+      <tr v-for="{ step, name, said, size, from, to } in steps" :key="step">
         <th scope="row">
-          {{ NAMES[step] }} <span class="quiet">{{ said[step] }}</span>
+          {{ name }} <span class="quiet">{{ said }}</span>
         </th>
         <td class="number" :class="size < 0 ? 'bad' : size > 0 ? 'good' : ''">
           <span v-if="size < 0" class="diamond" role="img" aria-label="unfavourable:">◇</span>

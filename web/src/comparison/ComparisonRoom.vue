@@ -13,6 +13,7 @@ import {
   type TargetParts,
 } from '@dravex/core';
 import { computed, ref } from 'vue';
+import { useRoute } from 'vue-router';
 import { longMonth, monthsInWords, spanInWords } from '../format/periods.ts';
 import { loadRecorded } from '../forecast/load-known.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
@@ -48,6 +49,7 @@ const {
   fiscalYear,
   subjectOf,
   setScope,
+  set,
 } = useFrame();
 const { of, against, beside, ofOffered, againstOffered, besideOffered, ...sides } = useSides();
 const { coveredBy, covers, sourceOf, kept, compare, hold, putBeside } = sides;
@@ -157,9 +159,20 @@ const nothing = computed(() => {
   const names = [sides?.of.name, sides?.against.said, ...others.map(({ said }) => said)];
   return `${names.join(' and ')} have no month of this period in common`;
 });
+const WHYS = [
+  { value: 'item', name: 'By item: volume, mix, price' },
+  { value: 'driver', name: 'By driver: units, returns, price, discount' },
+] as const;
+const route = useRoute();
+/** Of sales, why they differ is asked of items or of drivers; the address says which. */
+const byDriver = computed(() => route.query['why'] === 'driver');
+const bridge = computed(() => {
+  const { bridge: byItem, drivers } = data.value?.comparison ?? {};
+  return (byDriver.value ? drivers : null) ?? byItem;
+});
 const besideInWords = computed(() => {
   const [first, ...more] = beside.value;
-  if (!first) return 'and nothing else';
+  if (!first) return 'and …';
   return more.length > 0 ? `and ${more.length + 1} others` : `and ${first.said}`;
 });
 /** What is left of the plan of the year, beside the best month there was. */
@@ -248,6 +261,14 @@ const largest = computed(() => {
         :chosen="beside.map(({ value }) => value)"
         @turn="putBeside"
       />
+      <Choice
+        v-if="data?.comparison.drivers"
+        about="Why"
+        :label="byDriver ? 'why, by driver' : 'why, by item'"
+        :options="WHYS"
+        :chosen="byDriver ? 'driver' : 'item'"
+        @choose="(by) => set({ why: by === 'driver' ? 'driver' : undefined })"
+      />
       <MaterialityChoice />
     </template>
     <template #menu>
@@ -289,8 +310,8 @@ const largest = computed(() => {
     <template v-else-if="data">
       <p v-if="toGo" class="quiet">{{ toGo }}</p>
       <BridgeTable
-        v-if="data.comparison.bridge"
-        :bridge="data.comparison.bridge"
+        v-if="bridge"
+        :bridge="bridge"
         :actual="data.sides.of.name"
         :plan="data.sides.against.name"
       />

@@ -144,7 +144,15 @@ export function tableAnswers(session: Session) {
           ? new TargetScopes(one, tree, plan.combinations, { fiscalStart, minorDigits })
           : side(one),
       );
-      return compareAndExplain(side(actual), side(against), tree, query, covered, others);
+      const named = (source: Source) => ({ source, figures: side(source) });
+      return compareAndExplain(
+        session.model,
+        named(actual),
+        named(against),
+        query,
+        covered,
+        others,
+      );
     },
 
     /** What is left of the plan of a year; null where that says nothing. */

@@ -1,0 +1,186 @@
+/** Why revenue is another one than planned, driver by driver. Source: calculations, *Comparison* (driver bridge). */
+import type { Scope } from '../dimensions/dimension.ts';
+import { inScope } from '../dimensions/row-tree.ts';
+import type { Span } from '../calendar/period.ts';
+import type { Model } from '../forecast/run.ts';
+import { originOf, rootOf, type Source } from '../sources/source.ts';
+import type { Figures } from '../tables/figures.ts';
+
+/** More would be too many orders to try: each one doubles them. */
+export const MOST_GROUPS = 8;
+
+/**
+ * Divides a change among the drivers that were switched: each one's effect is the mean of what
+ * switching it changes, over all orders of switching them. The effects add up to the whole change.
+ * @param drivers at most eight
+ * @param valueOf what comes out when some of them are switched to what they are now
+ * @throws RangeError for more than eight
+ */
+export function attribute<D extends string>(
+  drivers: readonly D[],
+  valueOf: (isNow: (driver: D) => boolean) => number,
+): Record<D, number> {
+  const count = drivers.length;
+  if (count > MOST_GROUPS) {
+    throw new RangeError(`A change is divided among at most ${MOST_GROUPS} drivers`);
+  }
+  const values = Array.from({ length: 2 ** count }, (_, switched) =>
+    valueOf((driver) => ((switched >> drivers.indexOf(driver)) & 1) === 1),
+  );
+  // How many of all orders switch exactly so many others before one: k! (n - k - 1)! / n!.
+  const weights = Array.from({ length: count }, (_, before) => {
+    let orders = 1 / count;
+    for (let i = 0; i < before; i += 1) orders *= (i + 1) / (count - 1 - i);
+    return orders;
+  });
+  const effects = drivers.map((driver, place) => {
+    let effect = 0;
+    for (let others = 0; others < values.length; others += 1) {
+      if (((others >> place) & 1) === 1) continue;
+      const more = (values[others | (1 << place)] ?? 0) - (values[others] ?? 0);
+      effect += (weights[onesIn(others)] ?? 0) * more;
+    }
+    return [driver, effect] as const;
+  });
+  return Object.fromEntries(effects) as Record<D, number>;
+}
+
+function onesIn(bits: number): number {
+  let count = 0;
+  for (let rest = bits; rest > 0; rest >>= 1) count += rest & 1;
+  return count;
+}
+
+/** What revenue is a product of: gross units x (1 - return rate) x list price x (1 - discount). */
+const DRIVERS = ['grossUnits', 'returnRate', 'listPrice', 'discount'] as const;
+type SalesDriver = (typeof DRIVERS)[number];
+type Factors = Readonly<Record<SalesDriver, number>>;
+
+/** The steps of a driver bridge, in their order. */
+export const DRIVER_STEPS = [...DRIVERS, 'notExplained'] as const;
+
+/** Steps in currency units that add up to the difference: plan + all of them = actual. */
+export interface DriverBridge extends Readonly<Record<(typeof DRIVER_STEPS)[number], number>> {
+  readonly plan: number;
+  readonly actual: number;
+}
+
+/** A side of a comparison: where its numbers come from, laid out over the plan. */
+export interface SideOfModel {
+  readonly source: Source;
+  readonly figures: Figures;
+}
+
+/**
+ * The difference between sales and a plan or an earlier year by what sales are made of, cell by
+ * cell. What sales say of a driver is what it was; of a plan it is what was assumed for the month,
+ * and the number of units and the list price are such that the planned numbers come out. Where there
+ * are units and revenue on one side only, no driver explains it.
+ * @returns null where the first side is not sales, or a number is missing
+ */
+export function driverBridgeOf(
+  model: Model,
+  actual: SideOfModel,
+  planned: SideOfModel,
+  { scope, span }: { readonly scope: Scope; readonly span: Span },
+): DriverBridge | null {
+  if (actual.source.kind !== 'actual') return null;
+  const { closed } = model;
+  const placeOf = new Map(closed.members.map((members, place) => [members.join(), place]));
+  const steps = Object.fromEntries(DRIVER_STEPS.map((step) => [step, 0])) as Record<
+    (typeof DRIVER_STEPS)[number],
+    number
+  >;
+  const sums = { plan: 0, actual: 0 };
+  const { first, count, combinations } = actual.figures;
+  for (const index of inScope(model.tree, combinations, scope)) {
+    const place = placeOf.get(combinations[index]?.members.join() ?? '');
+    for (let t = span.from - first; t <= span.to - first; t += 1) {
+      const cell = index * count + t;
+      const sides = [planned, actual].map(({ figures }) => ({
+        units: figures.measures.units[cell] ?? 0,
+        revenue: figures.measures.revenue[cell] ?? 0,
+      }));
+      const [before, now] = sides;
+      if (!before || !now) continue;
+      sums.plan += before.revenue;
+      sums.actual += now.revenue;
+      const is = soldBy(model, place, t, now);
+      const was = is && factorsOf(model, place, t, before, planned.source, is);
+      if (!is || !was) {
+        steps.notExplained += now.revenue - before.revenue;
+        continue;
+      }
+      const effects = attribute(DRIVERS, (isNow) => {
+        const of = (driver: SalesDriver): number => (isNow(driver) ? is : was)[driver];
+        return of('grossUnits') * (1 - of('returnRate')) * of('listPrice') * (1 - of('discount'));
+      });
+      for (const driver of DRIVERS) steps[driver] += effects[driver];
+    }
+  }
+  return Number.isFinite(sums.plan) && Number.isFinite(sums.actual) ? { ...steps, ...sums } : null;
+}
+
+interface Sold {
+  readonly units: number;
+  readonly revenue: number;
+}
+const counts = ({ units, revenue }: Sold): boolean => units > 0 && revenue > 0;
+
+/** What sales of a closed month say: what came back, and what was paid of the list price. */
+function soldBy(
+  { closed }: Model,
+  place: number | undefined,
+  t: number,
+  sold: Sold,
+): Factors | undefined {
+  if (!counts(sold)) return undefined;
+  const back = place === undefined ? 0 : (closed.returned?.[place]?.[t] ?? 0);
+  const gross = sold.units + Math.max(0, back);
+  const paid = sold.revenue / sold.units;
+  const list = assumedIn(closed, 'listPrice', place, t);
+  const listPrice = list > 0 ? list : paid;
+  return {
+    grossUnits: gross,
+    returnRate: 1 - sold.units / gross,
+    listPrice,
+    discount: 1 - paid / listPrice,
+  };
+}
+
+/** What the other side says: sales of an earlier year, or what was assumed where nothing was sold yet. */
+function factorsOf(
+  model: Model,
+  place: number | undefined,
+  t: number,
+  planned: Sold,
+  source: Source,
+  is: Factors,
+): Factors | undefined {
+  if (!counts(planned)) return undefined;
+  if (originOf(source).kind === 'actual') {
+    const month = rootOf(source, { from: t, to: t }).span.from;
+    return soldBy(model, place, month, planned);
+  }
+  const assumed = (driver: string): number => assumedIn(model.closed, driver, place, t);
+  // Where nobody assumed how many come back, as many do as did.
+  const back = assumed('returnRate');
+  const returnRate = back >= 0 && back < 1 ? back : is.returnRate;
+  const off = assumed('discount');
+  const discount = off < 1 ? off : 0;
+  return {
+    grossUnits: planned.units / (1 - returnRate),
+    returnRate,
+    listPrice: planned.revenue / planned.units / (1 - discount),
+    discount,
+  };
+}
+
+function assumedIn(
+  closed: Model['closed'],
+  driver: string,
+  place: number | undefined,
+  t: number,
+): number {
+  return (place === undefined ? undefined : closed.assumed(driver, place)?.[t]) ?? Number.NaN;
+}

@@ -1,0 +1,53 @@
+/** A comparison with its causes. */
+import type { Span } from '../calendar/period.ts';
+import type { Model } from '../forecast/run.ts';
+import type { Source } from '../sources/source.ts';
+import { bridgeOf, type ComparedBridge } from './bridge.ts';
+import { driverBridgeOf, type DriverBridge } from './by-driver.ts';
+import {
+  compare,
+  type BesideSide,
+  type ComparedSide,
+  type Comparison,
+  type ComparisonQuery,
+} from './compare.ts';
+
+/** A comparison with why revenue differs, by items and by drivers; null of other measures. */
+export interface ExplainedComparison extends Comparison {
+  readonly bridge: ComparedBridge | null;
+  /** Null also where the first side is not sales. */
+  readonly drivers: DriverBridge | null;
+}
+
+/** A source with its numbers, as it is compared. */
+export interface NamedSide {
+  readonly source: Source;
+  readonly figures: ComparedSide;
+}
+
+/**
+ * Compares sources, and says of revenue why the first two differ: by the items of the lowest rows,
+ * and by drivers.
+ * @param covered the months that all have; undefined for none
+ * @param beside what else it is held against
+ */
+export function compareAndExplain(
+  model: Model,
+  of: NamedSide,
+  against: NamedSide,
+  query: ComparisonQuery,
+  covered: Span | undefined,
+  beside: readonly BesideSide[] = [],
+): ExplainedComparison {
+  const { tree } = model;
+  const [actual, planned] = [of.figures, against.figures];
+  const compared = compare(actual, planned, tree, query, covered, beside);
+  const { rows: by, scope, measure } = query;
+  const { span } = compared;
+  if (measure !== 'revenue' || span === null) return { ...compared, bridge: null, drivers: null };
+  return {
+    ...compared,
+    bridge: bridgeOf(actual, planned, tree, { by, scope, span }),
+    drivers: driverBridgeOf(model, of, against, { scope, span }),
+  };
+}
