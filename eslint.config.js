@@ -74,7 +74,8 @@ const layerRule = (layer, files, ...more) => ({
 /** The server's rooms from the ground up; see docs/adding.md. A room knows those before it. */
 const ROOMS = [
   ...['platform', 'exchange', 'routing', 'journal', 'people', 'workspaces', 'dimensions', 'facts'],
-  ...['plan', 'actuals', 'drivers', 'budgets', 'forecast', 'closing', 'targets', 'comparison'],
+  ...['plan', 'actuals', 'drivers', 'budgets', 'forecast', 'closing', 'targets', 'threads'],
+  ...['comparison'],
   ...['reporting', 'views', 'connections', 'plan-file', 'api'],
 ];
 /** What of a later room may be known too: how its things are kept, and who is let in. */

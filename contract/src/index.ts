@@ -16,6 +16,7 @@ export * from './budgets/budgets.ts';
 export * from './closing/closing.ts';
 export * from './targets/targets.ts';
 export * from './reporting/reporting.ts';
+export * from './threads/threads.ts';
 export * from './views/views.ts';
 export * from './operation.ts';
 export * from './journal/journal.ts';

@@ -249,3 +249,51 @@ test('where each channel will end, against budget, target and last year in one t
   await expect(page.getByText('FY 2027 has no target in it')).toBeVisible();
   await expect(page.getByRole('columnheader', { name: 'Target FY 2027' })).toBeHidden();
 });
+
+test('a number is asked about, answered and resolved, where it stands', async ({
+  planner,
+  browser,
+}) => {
+  const { page, origin } = planner;
+  const where = `${origin}/w/1/budget?rows=channel&from=2026-10&to=2027-03`;
+  await page.goto(where);
+  const number = await planner.cell('Web shop', 'Nov');
+  await number.click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Comment', exact: true }).click();
+  const dialog = page.getByRole('dialog', { name: 'Comments' });
+  await expect(dialog).toContainText('revenue of Web shop, November 2026');
+  await expect(dialog.getByRole('textbox')).toBeFocused();
+  await page.keyboard.type('Is the fair in here?');
+  await page.keyboard.press('Control+Enter');
+  await expect(dialog.getByRole('listitem')).toContainText('Is the fair in here?');
+  await page.keyboard.type('Yes, from the 12th on');
+  await dialog.getByRole('button', { name: 'Comment' }).click();
+  await expect(dialog.getByRole('listitem')).toHaveCount(2);
+  await page.keyboard.press('Escape');
+  await expect(number.getByRole('img', { name: 'commented' })).toBeVisible();
+
+  // A reader reads it, and says nothing.
+  const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
+  const reader = new Desk(await context.newPage(), origin);
+  await reader.enter('reader@ondwell.example', 'read the plan');
+  await reader.page.goto(where);
+  await (await reader.inMenu('All comments, 1 open')).click();
+  await reader.page.getByRole('button', { name: /^Web shop, revenue, November/ }).click();
+  const read = reader.page.getByRole('dialog', { name: 'Comments' });
+  await expect(read.getByRole('listitem').first()).toContainText('Mara Ellingsen');
+  await expect(read.getByRole('textbox')).toHaveCount(0);
+
+  // Resolved, its mark is gone, on the other screen too; undo brings it back.
+  await number.click({ button: 'right' });
+  await page.getByRole('menuitem', { name: 'Comment', exact: true }).click();
+  await dialog.getByRole('button', { name: 'Resolve' }).click();
+  await expect(number.getByRole('img', { name: 'commented' })).toBeHidden();
+  await reader.page.keyboard.press('Escape');
+  await expect(
+    (await reader.cell('Web shop', 'Nov')).getByRole('img', { name: 'commented' }),
+  ).toBeHidden();
+  await number.click();
+  await page.keyboard.press('Control+z');
+  await expect(number.getByRole('img', { name: 'commented' })).toBeVisible();
+  await context.close();
+});

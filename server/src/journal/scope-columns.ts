@@ -13,6 +13,7 @@ export const SCOPES = {
   observation: { table: 'observation', column: 'members', what: 'measured facts' },
   subscriber: { table: 'subscriber', column: 'members', what: 'subscribers' },
   target: { table: 'target_node', column: 'scope', what: 'targets' },
+  thread: { table: 'thread', column: 'scope', what: 'comments' },
 } as const satisfies Readonly<Record<string, ScopeColumn>>;
 
 export const SCOPE_COLUMNS: readonly ScopeColumn[] = Object.values(SCOPES);

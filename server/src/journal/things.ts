@@ -24,6 +24,7 @@ import { overrideThing, streamThing } from '../forecast/thing.ts';
 import { membershipThing } from '../people/thing.ts';
 import { targetsInPlanFile } from '../targets/in-plan-file.ts';
 import { targetThing } from '../targets/thing.ts';
+import { threadThing } from '../threads/thing.ts';
 import { viewThing } from '../views/thing.ts';
 import { calendarThing } from '../workspaces/thing.ts';
 import { SCOPES } from './scope-columns.ts';
@@ -73,6 +74,7 @@ export const KINDS = {
   subscription: kept('version', subscriptionThing),
   stream: kept('plan', streamThing, { file: streamsInPlanFile }),
   target: kept('target', targetThing, { scopes: [SCOPES.target], file: targetsInPlanFile }),
+  thread: kept('nothing', threadThing, { scopes: [SCOPES.thread] }),
   version: kept('version', versionThing, { file: versionsInPlanFile }),
   view: kept('nothing', viewThing),
   workspace: kept('plan'),

@@ -188,6 +188,14 @@ export async function changesOfEveryKind(planner: Visitor): Promise<Step[]> {
     ['DELETE', '/dimensions/brand'],
     ['POST', '/streams/delete', { streams: [29, 30] }],
     ['DELETE', `/versions/${version}`],
+    [
+      'POST',
+      '/threads',
+      {
+        ...{ room: 'comparison', source: 'actual', against: 'lastYear', measure: 'revenue' },
+        ...{ scope: [], from: '2026-04', to: '2026-09', text: 'Why?' },
+      },
+    ],
     ['PUT', '/kept-views/My%20view', { room: 'forecast', address: 'rows=channel' }],
     ['POST', `/imports/${upload.body.id}/apply`],
     [

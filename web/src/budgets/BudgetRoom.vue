@@ -2,6 +2,7 @@
 import { budgetOperations, type Version } from '@dravex/contract';
 import {
   monthFrom,
+  nameOfSource,
   sameSource,
   VERSION_CODES,
   versionSource,
@@ -30,6 +31,9 @@ import { useWriting } from '../writing/use-writing.ts';
 import CopyDialog from './CopyDialog.vue';
 import KeepDialog from './KeepDialog.vue';
 import { BASES, useEntries } from './use-entries.ts';
+import ThreadDialog from '../threads/ThreadDialog.vue';
+import ThreadsDialog from '../threads/ThreadsDialog.vue';
+import { commentsInWords, useThreads } from '../threads/use-threads.ts';
 import VersionsDialog from './VersionsDialog.vue';
 
 const plan = usePlan();
@@ -111,6 +115,11 @@ async function copied(id: number): Promise<void> {
   if (copy) await set({ version: String(id), from: copy.from, to: copy.to });
 }
 const listing = ref(false);
+const comments = useThreads('budget', () => {
+  const source = version.value && nameOfSource(versionSource(version.value.id));
+  return source === undefined ? undefined : { source, against: null };
+});
+const { looked, listing: listingComments, lookAt } = comments;
 
 const covered = computed(() =>
   version.value
@@ -179,6 +188,11 @@ function kept(id: number, missing: number): void {
       <template v-if="version">
         <FileItems v-if="data" :query="data.query" name="table/measured" :version="version.id" />
         <v-list-item role="menuitem" title="All versions" @click="listing = true" />
+        <v-list-item
+          role="menuitem"
+          :title="commentsInWords(comments.openCount.value)"
+          @click="listingComments = true"
+        />
         <v-list-item
           v-if="planner"
           role="menuitem"
@@ -256,8 +270,11 @@ function kept(id: number, missing: number): void {
         :editable="planner && open"
         :refused="refused"
         :waiting="waiting"
+        :comments="comments.on.value"
         @edit="entries.edit"
       />
+      <ThreadDialog v-model="looked" :thread="comments.thread.value" :whose="version?.name ?? ''" />
+      <ThreadsDialog v-model="listingComments" :threads="comments.threads.value" @look="lookAt" />
     </div>
     <KeepDialog v-model="keeping" @kept="kept" />
     <VersionsDialog v-model="listing" :version="version" @show="show" />

@@ -29,6 +29,9 @@ import FileItems from '../shell/FileItems.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import BridgeTable from './BridgeTable.vue';
+import ThreadDialog from '../threads/ThreadDialog.vue';
+import ThreadsDialog from '../threads/ThreadsDialog.vue';
+import { commentsInWords, useThreads } from '../threads/use-threads.ts';
 import ComparisonTable from './ComparisonTable.vue';
 import { comparisonHeadline } from './headline.ts';
 import MaterialityChoice from './MaterialityChoice.vue';
@@ -56,6 +59,11 @@ const { coveredBy, covers, sourceOf, kept, compare, hold, putBeside } = sides;
 const { least } = useMateriality();
 const planner = usePlanner();
 const embedding = ref(false);
+const comments = useThreads('comparison', () => ({
+  source: of.value.value,
+  against: against.value.value,
+}));
+const { looked, listing, lookAt } = comments;
 
 const { data, failure } = useAnswer(
   [span, scope, measure, rowCodes, of, against, beside, books, () => plan.tick],
@@ -285,6 +293,11 @@ const largest = computed(() => {
           }"
         />
         <v-list-item
+          role="menuitem"
+          :title="commentsInWords(comments.openCount.value)"
+          @click="listing = true"
+        />
+        <v-list-item
           v-if="
             planner && embeds && data.actual.kind === 'actual' && data.planned.kind === 'version'
           "
@@ -331,6 +344,7 @@ const largest = computed(() => {
             :beside="data.others"
             :by-hand="data.byHand"
             :least="least"
+            :comments="comments.on.value"
           />
         </div>
         <!-- More columns need the place; each of them names its own differences. -->
@@ -357,6 +371,12 @@ const largest = computed(() => {
           </ol>
         </aside>
       </div>
+      <ThreadDialog
+        v-model="looked"
+        :thread="comments.thread.value"
+        :whose="`${data.sides.of.name} less ${data.sides.against.name}`"
+      />
+      <ThreadsDialog v-model="listing" :threads="comments.threads.value" @look="lookAt" />
       <EmbedDialog
         v-if="embeds && data.planned.kind === 'version'"
         v-model="embedding"

@@ -31,6 +31,8 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { differenceOf, growthOf, sumOf, type KnownNumber } from '../trace/nodes.ts';
 import { questioned, type Asked } from '../trace/use-trace.ts';
+import type { RowAction } from '../grid/GridMenu.vue';
+import { numberKey, type CommentsOn, type NumberPlace } from '../threads/use-threads.ts';
 import type { Side } from './use-sides.ts';
 
 /** Actual sales beside what was planned, row by row: the difference in amount, percent and picture. */
@@ -53,6 +55,8 @@ const props = defineProps<{
   picture: string;
   /** From which size on a difference matters; any where nothing is said. */
   least?: Materiality;
+  /** Where differences are commented on. */
+  comments?: CommentsOn | undefined;
   /** Which numbers were entered by hand only. */
   byHand?: Table | undefined;
 }>();
@@ -163,6 +167,8 @@ function toRow(row: ComparisonRow & { folded?: boolean }, strong: boolean): Grid
     dress,
     title: now.full(value, shown),
   });
+  const place = numberOf(row.key);
+  const isCommented = place !== undefined && (props.comments?.open.has(numberKey(place)) ?? false);
   /** What is shown of one of the numbers that a row is held against. */
   const heldCell = (
     held: Pick<ComparisonRow, 'plan' | 'variance'>,
@@ -195,7 +201,10 @@ function toRow(row: ComparisonRow & { folded?: boolean }, strong: boolean): Grid
       if (index === 0) {
         return number(row.actual.value, byHand.has(row.key) ? 'typed' : DRESSES[props.actual.kind]);
       }
-      if (first) return heldCell(row, first, DRESSES[props.against.kind]);
+      if (first) {
+        const commented = first === 'variance' && isCommented;
+        return { ...heldCell(row, first, DRESSES[props.against.kind]), commented };
+      }
       const beside = besideColumns.value[index - OWN_COLUMNS];
       const held = beside && row.beside[beside.place];
       if (held) {
@@ -217,6 +226,19 @@ const totals = computed(() => {
   const { total } = props.comparison;
   return total ? [toRow({ ...total, parent: false }, true)] : [];
 });
+/** What a row's difference is of, as comments name it. */
+function numberOf(key: string): NumberPlace | undefined {
+  const { comparison, query } = props;
+  const { span, total } = comparison;
+  const row = total?.key === key ? total : all.value.find((one) => one.key === key);
+  if (!span || !row) return undefined;
+  return { measure: query.measure, scope: inBoth(plan.tree, row.scope, query.scope), span };
+}
+function cellActions({ row }: GridPlace): RowAction[] {
+  const { comments } = props;
+  const found = comments && numberOf(row);
+  return found ? [{ name: 'Comment', act: () => comments.look(found) }] : [];
+}
 /** What the trace is asked for a number. */
 function ask({ row: key, column }: GridPlace): Asked | undefined {
   const { comparison, query, against, againstName } = props;
@@ -274,6 +296,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
     :totals="totals"
     sortable
     :ask="ask"
+    :cell-actions="cellActions"
     :findable="rows"
     @toggle="toggle"
     @unfold="unfold"

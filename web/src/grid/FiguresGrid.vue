@@ -34,6 +34,8 @@ import PlanGrid from './PlanGrid.vue';
 import { measureInWords, TOTAL, typedCell, withTotal } from './table-rows.ts';
 import { useFolding } from './use-folding.ts';
 import { useRowOrder } from './use-order.ts';
+import type { RowAction } from './GridMenu.vue';
+import { numberKey, type CommentsOn } from '../threads/use-threads.ts';
 
 /** A table of the core in the plan grid: one or several measures, on rows or on columns. */
 const props = defineProps<{
@@ -65,6 +67,8 @@ const props = defineProps<{
   saves?: boolean;
   /** A column's own heading, where it is not that of its period. */
   headingOf?: (key: string) => string | undefined;
+  /** Where numbers are commented on: which have been, and how to look at what was said. */
+  comments?: CommentsOn | undefined;
 }>();
 const emit = defineEmits<{
   edit: [edits: (TableEdit & { measure: MeasuredCode })[]];
@@ -150,6 +154,11 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
   const [now, size] = [formats.value, unit.value];
   // Cells are made when they come into sight: what they are made from is taken hold of here.
   const marked = marks.value;
+  const { table, comments } = props;
+  const isCommented = (at: GridPlace): boolean => {
+    const found = comments && comments.open.size > 0 ? placeOf(at) : undefined;
+    return found !== undefined && (comments?.open.has(numberKey(found)) ?? false);
+  };
   return {
     key: row.key,
     label: row.line ? MEASURES[row.measure].name : row.label,
@@ -172,6 +181,7 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
         ...typedCell(value, display, size, now),
         dress,
         title: now.full(value, display) + why,
+        commented: isCommented({ row: row.key, column: table.columns[place]?.key ?? TOTAL }),
       };
     }),
   };
@@ -237,6 +247,12 @@ function ask(place: GridPlace): Asked | undefined {
   );
 }
 
+function cellActions(place: GridPlace): RowAction[] {
+  const { comments } = props;
+  const found = comments && placeOf(place);
+  return found ? [{ name: 'Comment', act: () => comments.look(found) }] : [];
+}
+
 function edit(edits: readonly GridEdit[]): void {
   emit(
     'edit',
@@ -275,6 +291,7 @@ useEventListener(document, 'keydown', pinVisited);
     sortable
     :name-width="several ? 250 : undefined"
     :ask="ask"
+    :cell-actions="cellActions"
     :findable="rows"
     @toggle="(key) => toggle(plainKey(key))"
     @unfold="unfold"

@@ -55,6 +55,8 @@ const props = defineProps<{
   ask?: (place: GridPlace) => Asked | undefined;
   /** What can be done with a row besides, offered by the right button. */
   rowActions?: (row: string) => readonly RowAction[];
+  /** What can be done with a cell besides. */
+  cellActions?: (place: GridPlace) => readonly RowAction[];
   /** Whether a row can be taken by its name and dropped on another one. */
   moves?: (row: string) => boolean;
 }>();
@@ -342,6 +344,12 @@ async function choose(action: GridAction): Promise<void> {
       trace.unfold();
   }
 }
+const moreActions = computed(() => {
+  const now = activeCell.value;
+  if (!now) return undefined;
+  const place = { row: now.row.key, column: now.column.key };
+  return [...(props.cellActions?.(place) ?? []), ...(props.rowActions?.(place.row) ?? [])];
+});
 function onCopy(event: ClipboardEvent): void {
   const text = typing.copied();
   if (text === undefined) return;
@@ -501,7 +509,7 @@ const pointer = useGridPointer({
     <GridMenu
       :at="menu"
       :editable="editable"
-      :more="activeCell ? rowActions?.(activeCell.row.key) : undefined"
+      :more="moreActions"
       @close="closeMenu"
       @choose="choose"
     />

@@ -120,6 +120,7 @@ export const GridLine = defineComponent({
             left === undefined ? '' : 'pinned-column',
             row.strong || column.total ? 'strong' : '',
             refusal === undefined ? '' : 'refused',
+            cell?.commented ? 'commented' : '',
             chosen,
             active ? 'active' : '',
           ],
@@ -140,6 +141,9 @@ export const GridLine = defineComponent({
             ? h(PlanMark, { mark: cell.mark, width: width - 16 })
             : h('span', { class: 'figure' }, typed ?? cell?.text ?? ''),
           cell?.beside ? h('span', { class: 'beside' }, cell.beside) : undefined,
+          cell?.commented
+            ? h('span', { class: 'said', role: 'img', 'aria-label': 'commented' })
+            : undefined,
           selection?.end === index ? h('span', { class: 'handle', 'data-handle': '' }) : undefined,
         ],
       );

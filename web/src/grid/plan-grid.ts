@@ -45,6 +45,8 @@ export interface GridCell {
   readonly mark?: Mark;
   /** Why nothing is typed here, where the column is typed into. */
   readonly fixed?: string;
+  /** Somebody has said something of it that is not resolved. */
+  readonly commented?: boolean | undefined;
   /** What stands quietly beside the number: its share, its growth. */
   readonly beside?: string;
 }
