@@ -5,7 +5,7 @@ import { assert } from 'chai';
 import {
   allocate,
   attainment,
-  attribute,
+  attribution,
   divide,
   DivisionError,
   fiscalYearOf,
@@ -81,7 +81,7 @@ const ANSWERS: Record<string, (input: never) => unknown> = {
   },
   'driver-attribution': ({ plan, actual }: Record<'plan' | 'actual', Record<string, number>>) => {
     const drivers = Object.keys(plan);
-    return attribute(drivers, (isNow) =>
+    return attribution(drivers)((isNow) =>
       drivers.reduce((all, one) => all * ((isNow(one) ? actual : plan)[one] ?? NaN), 1),
     );
   },

@@ -9,40 +9,53 @@ import type { Figures } from '../tables/figures.ts';
 /** More would be too many orders to try: each one doubles them. */
 export const MOST_GROUPS = 8;
 
+/** Whether a driver is switched to what it is now. */
+type IsNow<D extends string> = (driver: D) => boolean;
+
 /**
- * Divides a change among the drivers that were switched: each one's effect is the mean of what
+ * Divides changes among the drivers that were switched: each one's effect is the mean of what
  * switching it changes, over all orders of switching them. The effects add up to the whole change.
  * @param drivers at most eight
- * @param valueOf what comes out when some of them are switched to what they are now
+ * @returns divides a change, from what comes out when some drivers are switched
  * @throws RangeError for more than eight
  */
-export function attribute<D extends string>(
+export function attribution<D extends string>(
   drivers: readonly D[],
-  valueOf: (isNow: (driver: D) => boolean) => number,
-): Record<D, number> {
+): (valueOf: (isNow: IsNow<D>) => number) => Record<D, number> {
   const count = drivers.length;
   if (count > MOST_GROUPS) {
     throw new RangeError(`A change is divided among at most ${MOST_GROUPS} drivers`);
   }
-  const values = Array.from({ length: 2 ** count }, (_, switched) =>
-    valueOf((driver) => ((switched >> drivers.indexOf(driver)) & 1) === 1),
-  );
   // How many of all orders switch exactly so many others before one: k! (n - k - 1)! / n!.
   const weights = Array.from({ length: count }, (_, before) => {
     let orders = 1 / count;
     for (let i = 0; i < before; i += 1) orders *= (i + 1) / (count - 1 - i);
     return orders;
   });
-  const effects = drivers.map((driver, place) => {
-    let effect = 0;
-    for (let others = 0; others < values.length; others += 1) {
-      if (((others >> place) & 1) === 1) continue;
-      const more = (values[others | (1 << place)] ?? 0) - (values[others] ?? 0);
-      effect += (weights[onesIn(others)] ?? 0) * more;
+  const bits = new Map(drivers.map((driver, place) => [driver, 1 << place]));
+  const switches = Array.from(
+    { length: 2 ** count },
+    (_, switched): IsNow<D> =>
+      (driver) =>
+        (switched & (bits.get(driver) ?? 0)) !== 0,
+  );
+  const values = new Float64Array(switches.length);
+  return (valueOf) => {
+    switches.forEach((isNow, switched) => {
+      values[switched] = valueOf(isNow);
+    });
+    const effects = {} as Record<D, number>;
+    for (const [driver, bit] of bits) {
+      let effect = 0;
+      for (let others = 0; others < values.length; others += 1) {
+        if ((others & bit) !== 0) continue;
+        const more = (values[others | bit] ?? 0) - (values[others] ?? 0);
+        effect += (weights[onesIn(others)] ?? 0) * more;
+      }
+      effects[driver] = effect;
     }
-    return [driver, effect] as const;
-  });
-  return Object.fromEntries(effects) as Record<D, number>;
+    return effects;
+  };
 }
 
 function onesIn(bits: number): number {
@@ -86,6 +99,7 @@ export function driverBridgeOf(
 ): DriverBridge | null {
   if (actual.source.kind !== 'actual') return null;
   const { closed } = model;
+  const divide = attribution(DRIVERS);
   const placeOf = new Map(closed.members.map((members, place) => [members.join(), place]));
   const steps = Object.fromEntries(DRIVER_STEPS.map((step) => [step, 0])) as Record<
     (typeof DRIVER_STEPS)[number],
@@ -111,7 +125,7 @@ export function driverBridgeOf(
         steps.notExplained += now.revenue - before.revenue;
         continue;
       }
-      const effects = attribute(DRIVERS, (isNow) => {
+      const effects = divide((isNow) => {
         const of = (driver: SalesDriver): number => (isNow(driver) ? is : was)[driver];
         return of('grossUnits') * (1 - of('returnRate')) * of('listPrice') * (1 - of('discount'));
       });

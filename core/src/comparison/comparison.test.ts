@@ -8,7 +8,7 @@ import { roundedTogether } from '../spread/rounded-together.ts';
 import { actualFigures, figuresFromRows, type Figures } from '../tables/figures.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { bridgeOf, REVENUE_STEPS, shownSteps } from './bridge.ts';
-import { attribute, DRIVER_STEPS } from './by-driver.ts';
+import { attribution, DRIVER_STEPS } from './by-driver.ts';
 import { compareAndExplain } from './explained.ts';
 import { coverageOf, inAll } from './coverage.ts';
 import { TargetScopes } from '../targets/target-of-scope.ts';
@@ -292,7 +292,7 @@ describe('a comparison of any two sources', () => {
         const names = pairs.map((_, place) => `d${place}`);
         const valueOf = (isNow: (name: string) => boolean): number =>
           pairs.reduce((all, [was, is], place) => all * (isNow(`d${place}`) ? is : was) + place, 1);
-        const effects = attribute(names, valueOf);
+        const effects = attribution(names)(valueOf);
         const all = orders(names);
         for (const name of names) {
           const mean =
@@ -307,14 +307,7 @@ describe('a comparison of any two sources', () => {
         assert.closeTo(sum, valueOf(() => true) - valueOf(() => false), 1e-9);
       }),
     );
-    assert.throws(
-      () =>
-        attribute(
-          Array.from({ length: 9 }, (_, at) => `d${at}`),
-          () => 0,
-        ),
-      RangeError,
-    );
+    assert.throws(() => attribution(Array.from({ length: 9 }, (_, at) => `d${at}`)), RangeError);
   });
 
   it('says by driver why revenue differs: what is assumed of a plan, what sales say of what was', () => {
@@ -353,7 +346,7 @@ describe('a comparison of any two sources', () => {
       months(month, month),
     );
     // 100 gross, of which 80 stay, at 50 less 10 %; then 120, of which 90 stay, less 20 %.
-    const made = attribute(['gross', 'back', 'off'], (isNow) => {
+    const made = attribution(['gross', 'back', 'off'])((isNow) => {
       const gross = isNow('gross') ? 120 : 100;
       const stay = isNow('back') ? 0.75 : 0.8;
       return gross * stay * 50 * (isNow('off') ? 0.8 : 0.9);
