@@ -94,6 +94,7 @@ export * from './budgets/cell.ts';
 export * from './budgets/keep.ts';
 export * from './budgets/type-budget.ts';
 export * from './budgets/uplift.ts';
+export * from './budgets/warnings.ts';
 export * from './closing/accuracy-by-lead.ts';
 export * from './closing/closing-day.ts';
 export * from './closing/jumps.ts';

@@ -297,3 +297,31 @@ test('a number is asked about, answered and resolved, where it stands', async ({
   await expect(number.getByRole('img', { name: 'commented' })).toBeVisible();
   await context.close();
 });
+
+test('what deserves a second look in a budget is listed, shown at its line, and dismissed with a reason', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  const room = `${origin}/w/1/budget?rows=channel&from=2026-10&to=2027-03`;
+  await page.goto(room);
+  // Six months of the web shop at three times their prices.
+  await planner.type(await planner.cell('Web shop', 'Total'), '+200%');
+  await planner.saved();
+  const waits = page.locator('.plan-grid .waits').filter({ hasText: 'Web shop' });
+  await expect(waits).toBeVisible();
+  await (await planner.inMenu(/^What to check, \d/)).click();
+  const dialog = page.getByRole('dialog', { name: 'What to check' });
+  const growth = dialog.getByRole('listitem').filter({ hasText: 'Growth that never happened' });
+  await expect(growth).toContainText('Web shop');
+  await expect(growth).toContainText(/is planned; the last twelve months grew/);
+  const price = dialog.getByRole('listitem').filter({ hasText: 'A price nobody ever paid' });
+  await expect(price).toContainText(/€ a unit is planned; the nearest price of any month was/);
+  for (const check of [growth, price]) {
+    await check.getByRole('button', { name: 'Dismiss with a reason' }).click();
+    await dialog.getByLabel('Why it is right so').fill('A chain lists us from October');
+    await page.keyboard.press('Enter');
+    await expect(check).toContainText('Dismissed by Mara Ellingsen: A chain lists us from October');
+  }
+  await dialog.getByRole('button', { name: 'Web shop' }).first().click();
+  await expect(page).toHaveURL(/scope=channel:web/);
+});

@@ -60,6 +60,8 @@ export const saySchema = z
       .trim()
       .min(1, 'write something')
       .max(LONGEST_COMMENT, `at most ${LONGEST_COMMENT} characters`),
+    /** Whether nothing more is to be said: what was to be checked is dismissed with a reason. */
+    resolved: z.boolean().default(false),
   })
   .refine(({ from, to }) => from <= to, { message: 'it ends before it begins', path: ['to'] })
   .refine(({ room, against }) => (room === 'comparison') === (against !== null), {

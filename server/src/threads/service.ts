@@ -64,7 +64,7 @@ export async function comment(
   connections: Connections,
   plans: Plans,
   actor: Actor,
-  { text, ...asked }: Say,
+  { text, resolved, ...asked }: Say,
 ): Promise<Thread> {
   const place = inOrder(asked);
   checkFrame(await plans.current(actor.workspaceId), [], place.scope);
@@ -86,7 +86,7 @@ export async function comment(
       .where(eq(person.id, actor.personId));
     const said = { by: who?.name ?? '', at: new Date().toISOString(), text };
     const comments = [...(before?.comments ?? []), said];
-    const next = { ...place, id: before?.id ?? randomUUID(), comments, resolved: false };
+    const next = { ...place, id: before?.id ?? randomUUID(), comments, resolved };
     await keep(tx, actor, before, next, record);
     record.say(`Commented: ${text.slice(0, 80)}`);
     return next;

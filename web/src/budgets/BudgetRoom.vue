@@ -34,7 +34,9 @@ import { BASES, useEntries } from './use-entries.ts';
 import ThreadDialog from '../threads/ThreadDialog.vue';
 import ThreadsDialog from '../threads/ThreadsDialog.vue';
 import { commentsInWords, useThreads } from '../threads/use-threads.ts';
+import { useWarnings } from './use-warnings.ts';
 import VersionsDialog from './VersionsDialog.vue';
+import WarningsDialog from './WarningsDialog.vue';
 
 const plan = usePlan();
 const { version, versions, versionMeasure, formats, unit, span, subjectOf, set, setSpan } =
@@ -120,6 +122,12 @@ const comments = useThreads('budget', () => {
   return source === undefined ? undefined : { source, against: null };
 });
 const { looked, listing: listingComments, lookAt } = comments;
+const warnings = useWarnings(
+  () => version.value,
+  () => comments.threads.value,
+);
+const toCheck = warnings.openCount;
+const checking = ref(false);
 
 const covered = computed(() =>
   version.value
@@ -188,6 +196,11 @@ function kept(id: number, missing: number): void {
       <template v-if="version">
         <FileItems v-if="data" :query="data.query" name="table/measured" :version="version.id" />
         <v-list-item role="menuitem" title="All versions" @click="listing = true" />
+        <v-list-item
+          role="menuitem"
+          :title="toCheck > 0 ? `What to check, ${toCheck}` : 'What to check'"
+          @click="checking = true"
+        />
         <v-list-item
           role="menuitem"
           :title="commentsInWords(comments.openCount.value)"
@@ -271,9 +284,16 @@ function kept(id: number, missing: number): void {
         :refused="refused"
         :waiting="waiting"
         :comments="comments.on.value"
+        :waits="warnings.rows.value"
         @edit="entries.edit"
       />
       <ThreadDialog v-model="looked" :thread="comments.thread.value" :whose="version?.name ?? ''" />
+      <WarningsDialog
+        v-model="checking"
+        :checks="warnings.checks.value"
+        :repeats="warnings.repeats.value"
+        :dismiss="warnings.dismiss"
+      />
       <ThreadsDialog v-model="listingComments" :threads="comments.threads.value" @look="lookAt" />
     </div>
     <KeepDialog v-model="keeping" @kept="kept" />

@@ -1,6 +1,10 @@
 import {
   cellsByOrigin,
   compareAndExplain,
+  FORECAST,
+  planWarnings,
+  type PlanWarnings,
+  type WarningsQuery,
   TargetScopes,
   type ComparedSide,
   type TargetParts,
@@ -153,6 +157,12 @@ export function tableAnswers(session: Session) {
         covered,
         others,
       );
+    },
+
+    /** What deserves a second look in a version, by the lowest rows of a table. */
+    planWarnings(version: Source, query: WarningsQuery): PlanWarnings {
+      const planned = session.figures(version);
+      return planWarnings(planned, session.figures(FORECAST), session.model.tree, query);
     },
 
     /** What is left of the plan of a year; null where that says nothing. */

@@ -67,6 +67,8 @@ const props = defineProps<{
   saves?: boolean;
   /** A column's own heading, where it is not that of its period. */
   headingOf?: (key: string) => string | undefined;
+  /** Rows in which something is to be checked, by their keys. */
+  waits?: ReadonlySet<string> | undefined;
   /** Where numbers are commented on: which have been, and how to look at what was said. */
   comments?: CommentsOn | undefined;
 }>();
@@ -168,6 +170,7 @@ function toRow(row: MeasuredRow & { folded?: boolean }, strong: boolean): GridRo
     folded: row.folded ?? false,
     strong: strong && !row.line,
     quiet: row.line,
+    waits: props.waits?.has(row.key) ?? false,
     pinned: row.line ? undefined : props.pinned?.includes(row.key),
     cells: cellsOnDemand(row.cells.length + shift, (index): GridCell => {
       const place = index - shift;
