@@ -230,6 +230,9 @@ test('an objective turned into deals that three sellers can handle', async ({ pl
   await page.getByRole('menuitem').filter({ hasText: 'Deal plan of Mina Strandau' }).click();
   const panel = page.getByRole('complementary', { name: 'Deal plan of Mina Strandau' });
   await expect(panel.getByLabel('Deals, Large')).not.toHaveValue('0');
+  // It begins with who sells there and with what they closed last year.
+  await expect(panel.getByLabel('Sellers', { exact: true })).toHaveValue('1');
+  await expect(panel.getByLabel('Deals a seller can handle a year')).not.toHaveValue('100');
   await panel.getByLabel('Sellers', { exact: true }).fill('3');
   await panel.getByLabel('Deals a seller can handle a year').fill('20');
   await panel.getByRole('button', { name: 'Reach the target' }).click();
@@ -262,7 +265,8 @@ test('a target is questioned, agreed, and changed after that only with a reason'
   const { page, origin } = planner;
   await page.goto(`${origin}/w/1/targets?from=2026-04&to=2027-03`);
   const act = async (action: string): Promise<void> => {
-    await (await planner.cell('Ivo Tarnow', 'Target')).click({ button: 'right' });
+    // The menu of a row opens at its name too.
+    await page.getByRole('rowheader', { name: 'Ivo Tarnow' }).click({ button: 'right' });
     await page.getByRole('menuitem').filter({ hasText: action }).click();
   };
   const row = (state: string) => page.getByRole('rowheader', { name: `Ivo Tarnow ${state}` });
@@ -270,8 +274,15 @@ test('a target is questioned, agreed, and changed after that only with a reason'
   await expect(row('handed out')).toBeVisible();
   await act('Question the target');
   const dialog = page.getByRole('dialog');
-  await dialog.getByLabel('Question').fill('Who takes over the two stores that closed?');
-  await dialog.getByRole('button', { name: 'Save' }).click();
+  // What is typed goes into the dialog, and who leaves it is in the table again.
+  await expect(dialog.getByLabel('Question')).toBeFocused();
+  await page.keyboard.press('Escape');
+  await expect(dialog).toBeHidden();
+  await expect(page.locator('.plan-grid input.field')).toBeFocused();
+  await act('Question the target');
+  await expect(dialog.getByLabel('Question')).toBeFocused();
+  await page.keyboard.type('Who takes over the two stores that closed?');
+  await page.keyboard.press('Enter');
   await expect(page.getByText('Who takes over the two stores')).toBeVisible();
   await act('Agree the target');
   await expect(row('agreed')).toBeVisible();

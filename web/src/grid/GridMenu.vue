@@ -24,6 +24,7 @@ const props = defineProps<{
   /** Where the pointer is; undefined while it is closed. */
   at: readonly [x: number, y: number] | undefined;
   editable: boolean;
+  untraced: boolean;
   /** What can be done with the row besides. */
   more?: readonly RowAction[] | undefined;
 }>();
@@ -46,7 +47,12 @@ const ACTIONS: readonly {
   { action: 'csv', name: 'Save as CSV', key: '' },
   { action: 'xlsx', name: 'Save as workbook', key: '' },
 ];
-const shown = computed(() => ACTIONS.filter(({ types }) => props.editable || types !== true));
+const shown = computed(() =>
+  ACTIONS.filter(
+    ({ action, types }) =>
+      (props.editable || types !== true) && !(props.untraced && action === 'explain'),
+  ),
+);
 /** Its first entry has the focus, so that it is worked by keys too. */
 const list = ref<{ focus(where: 'first'): void }>();
 const target = computed<[number, number] | undefined>(() => props.at && [...props.at]);

@@ -53,6 +53,8 @@ const props = defineProps<{
   at?: string | undefined;
   /** How the number of a cell came about; the trace follows the active cell. */
   ask?: (place: GridPlace) => Asked | undefined;
+  /** Whether nobody can say how its numbers came about: those that come from the server as they are. */
+  untraced?: boolean;
   /** What can be done with a row besides, offered by the right button. */
   rowActions?: (row: string) => readonly RowAction[];
   /** What can be done with a cell besides. */
@@ -285,17 +287,22 @@ function onMenu(event: MouseEvent): void {
   // Where the menu is called by its key, it is that of the active cell.
   const byKey = event.target === field.value;
   const spot = byKey ? selected.value?.active : pointer.spotAt(event);
-  if (!spot || mode.value !== 'rest') return;
+  const row = spot?.row ?? pointer.nameAt(event);
+  if (row === undefined || mode.value !== 'rest') return;
   event.preventDefault();
   typing.commit();
+  // Whoever leaves what is chosen in the menu is back in the table.
+  takeFocus();
   const block = selected.value && blockOf(selected.value);
+  const column = spot?.column ?? block?.left ?? 0;
   const inside =
     block &&
-    spot.row >= block.top &&
-    spot.row <= block.bottom &&
-    spot.column >= block.left &&
-    spot.column <= block.right;
-  if (!inside) typing.select(spot);
+    row >= block.top &&
+    row <= block.bottom &&
+    column >= block.left &&
+    column <= block.right;
+  if (!inside && spot) typing.select(spot);
+  else if (!inside) typing.selectRow(row);
   const { left, bottom } = field.value?.getBoundingClientRect() ?? { left: 0, bottom: 0 };
   menu.value = byKey ? [left, bottom] : [event.clientX, event.clientY];
 }
@@ -305,7 +312,7 @@ async function closeMenu(): Promise<void> {
   // While it is open it keeps the focus to itself.
   await nextTick();
   const { activeElement } = document;
-  if (activeElement === document.body || activeElement?.closest('.v-overlay')) takeFocus();
+  if (activeElement === document.body || activeElement?.closest('.v-menu')) takeFocus();
 }
 async function choose(action: GridAction): Promise<void> {
   menu.value = undefined;
@@ -509,6 +516,7 @@ const pointer = useGridPointer({
     <GridMenu
       :at="menu"
       :editable="editable"
+      :untraced="untraced"
       :more="moreActions"
       @close="closeMenu"
       @choose="choose"

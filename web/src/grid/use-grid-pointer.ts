@@ -46,6 +46,12 @@ export function useGridPointer(grid: GridPointing) {
     return { row: Number(cell.dataset['row']), column: Number(cell.dataset['column']) };
   }
 
+  /** The row whose name is pointed at. */
+  function nameAt(event: Event): number | undefined {
+    const name = pointed(event, 'name');
+    return name === undefined ? undefined : Number(name);
+  }
+
   function onPointerDown(event: PointerEvent): void {
     const target = event.target as HTMLElement;
     // A press on a bar that scrolls, or into the open field, is none on a cell.
@@ -63,9 +69,9 @@ export function useGridPointer(grid: GridPointing) {
       dragging = { kind: 'fill', corner: undefined };
       return;
     }
-    const name = pointed(event, 'name');
-    if (name !== undefined && grid.movesRow(Number(name))) {
-      dragging = { kind: 'row', row: Number(name), onto: Number(name) };
+    const name = nameAt(event);
+    if (name !== undefined && grid.movesRow(name)) {
+      dragging = { kind: 'row', row: name, onto: name };
       return;
     }
     const spot = spotAt(event);
@@ -84,7 +90,7 @@ export function useGridPointer(grid: GridPointing) {
     }
     const spot = spotAt(event);
     if (dragging.kind === 'row') {
-      const onto = Number(pointed(event, 'name') ?? spot?.row ?? dragging.onto);
+      const onto = nameAt(event) ?? spot?.row ?? dragging.onto;
       if (onto === dragging.onto) return;
       // The row on which it would be dropped is the one that is selected.
       dragging.onto = onto;
@@ -124,8 +130,8 @@ export function useGridPointer(grid: GridPointing) {
       if (pointed(event, 'edge') === undefined) grid.selectColumn(Number(column));
       return;
     }
-    const row = pointed(event, 'name');
-    if (row !== undefined) grid.selectRow(Number(row));
+    const row = nameAt(event);
+    if (row !== undefined) grid.selectRow(row);
   }
 
   function onDoubleClick(event: MouseEvent): void {
@@ -138,5 +144,14 @@ export function useGridPointer(grid: GridPointing) {
   /** Whether something is dragged by which the selection does not move. */
   const fills = (): boolean => dragging?.kind === 'fill';
 
-  return { spotAt, onPointerDown, onPointerMove, onPointerUp, onClick, onDoubleClick, fills };
+  return {
+    spotAt,
+    nameAt,
+    onPointerDown,
+    onPointerMove,
+    onPointerUp,
+    onClick,
+    onDoubleClick,
+    fills,
+  };
 }

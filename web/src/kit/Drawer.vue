@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { mdiClose } from '@mdi/js';
 import { onBeforeUnmount, onMounted, ref, useId } from 'vue';
+import { rememberFocus } from './focus.ts';
 
 /** What lies beside every room: the trace, the history. */
 const props = defineProps<{
@@ -11,15 +12,14 @@ const props = defineProps<{
 const emit = defineEmits<{ close: [] }>();
 const id = useId();
 const drawer = ref<HTMLElement>();
-let before: Element | null = null;
+let goBack: (() => void) | undefined;
 onMounted(() => {
   if (!props.entered) return;
-  before = document.activeElement;
+  goBack = rememberFocus();
   drawer.value?.focus();
 });
 onBeforeUnmount(() => {
-  const within = drawer.value?.contains(document.activeElement) ?? false;
-  if (within && before instanceof HTMLElement) before.focus({ preventScroll: true });
+  if (drawer.value?.contains(document.activeElement)) goBack?.();
 });
 </script>
 

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { mdiClose } from '@mdi/js';
-import { onMounted, ref, useId } from 'vue';
+import { onBeforeUnmount, onMounted, ref, useId } from 'vue';
 import { useHistory } from '../journal/use-history.ts';
+import { rememberFocus } from '../kit/focus.ts';
 import { useTrace } from '../trace/use-trace.ts';
 
 /**
@@ -15,11 +16,17 @@ const id = useId();
 const panel = ref<HTMLElement>();
 const trace = useTrace();
 const history = useHistory();
+let goBack: (() => void) | undefined;
 /** Who opens a panel is in it; who opens it by the way (an address) stays where they are. */
 onMounted(() => {
   trace.close();
   history.close();
-  if (document.activeElement !== document.body) panel.value?.focus();
+  if (document.activeElement === document.body) return;
+  goBack = rememberFocus();
+  panel.value?.focus();
+});
+onBeforeUnmount(() => {
+  if (panel.value?.contains(document.activeElement)) goBack?.();
 });
 </script>
 

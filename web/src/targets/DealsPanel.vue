@@ -28,10 +28,13 @@ import { inWords } from '../shell/api.ts';
 import SidePanel from '../shell/SidePanel.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import type { TargetSize } from './read-part.ts';
+import { peopleOf } from './target-rows.ts';
 
 /** A target as deals: how many of which size, what they come to, and when they are to begin. */
 const props = defineProps<{
   node: TargetNode;
+  /** All nodes in sight, by which the sellers of a team are counted. */
+  nodes: readonly TargetNode[];
   size: TargetSize;
   start: Month;
   /** Months of the year that are closed. */
@@ -65,13 +68,22 @@ watch(
     failure.value = '';
     try {
       made.value = await props.deals(props.node);
-      if (!props.node.deals) fromSales();
+      if (!props.node.deals) begin();
     } catch (error) {
       failure.value = inWords(error);
     }
   },
   { immediate: true },
 );
+
+/** A plan that is begun: those who sell there, what they closed last year, and in which sizes. */
+function begin(): void {
+  const people = peopleOf(props.node, props.nodes).length;
+  draft.value.sellers = Math.max(1, people);
+  const closed = made.value?.lastYear.length ?? 0;
+  if (closed > 0) draft.value.handles = Math.ceil(closed / draft.value.sellers);
+  fromSales();
+}
 
 /** Bands and their averages from last year's sales documents; counts as they were. */
 function fromSales(): void {

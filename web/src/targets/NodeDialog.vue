@@ -8,7 +8,7 @@ import {
 } from '@dravex/contract';
 import { computed } from 'vue';
 import FormDialog from '../kit/FormDialog.vue';
-import { usePlan } from '../plan/use-plan.ts';
+import { useMembers } from '../plan/use-members.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
 import { changesOf, formOf, newNodeOf, placesFor } from './node-form.ts';
@@ -30,7 +30,6 @@ const props = defineProps<{
   edit: (node: TargetNode, change: TargetNodeChange) => Promise<unknown>;
 }>();
 
-const plan = usePlan();
 const { formats } = useFrame();
 const shown = computed({
   get: () => subject.value !== undefined,
@@ -50,13 +49,7 @@ const KINDS = [
   { value: 'area', name: 'Team or area' },
   { value: 'person', name: 'Person' },
 ];
-const members = computed(() =>
-  (plan.workspace?.plan.dimensions ?? []).flatMap((dimension) =>
-    plan.tree
-      .inOrder(dimension)
-      .map(({ id, name }) => ({ id, name: `${dimension.name}: ${name}` })),
-  ),
-);
+const members = useMembers();
 const adding = computed(() => subject.value?.kind === 'add');
 const { form, field, wrong, submit, failure } = useForm<
   ReturnType<typeof formOf>,

@@ -59,6 +59,7 @@ const { divides } = useRights();
     v-else-if="node && kind === 'deals'"
     :key="node.id"
     :node="node"
+    :nodes="nodes"
     :size="size"
     :start="start"
     :closed="closed"

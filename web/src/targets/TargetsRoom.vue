@@ -41,7 +41,7 @@ import NodeDialog from './NodeDialog.vue';
 import NodePanel from './NodePanel.vue';
 import ObjectiveDialog from './ObjectiveDialog.vue';
 import { readPart } from './read-part.ts';
-import ReasonDialog, { type AskedWords } from './ReasonDialog.vue';
+import WordsDialog, { type AskedWords } from '../kit/WordsDialog.vue';
 import {
   isDivided,
   linesOf,
@@ -465,7 +465,7 @@ function renameObjective(): void {
       :add="targets.addObjective"
     />
     <MoveDialog v-model="moving" :nodes="nodes" :size="size" :set-parts="targets.setParts" />
-    <ReasonDialog v-model="asked" />
+    <WordsDialog v-model="asked" />
     <BroughtDialog
       v-model="bringing"
       :fiscal-year="fiscalYear"

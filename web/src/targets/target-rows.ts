@@ -29,6 +29,21 @@ function hasRest({ unassigned, overAssigned, cushionUsed, others }: TargetNode):
 /** Whether a node has parts. */
 export const isDivided = ({ others }: TargetNode): boolean => others !== null;
 
+/**
+ * The people of a node's own part of the tree: itself, where it is one.
+ * @param nodes all nodes, parents before what is below them
+ */
+export function peopleOf(
+  { id }: Pick<TargetNode, 'id'>,
+  nodes: readonly TargetNode[],
+): TargetNode[] {
+  const within = new Set([id]);
+  return nodes.filter((node) => {
+    if (node.parent !== null && within.has(node.parent)) within.add(node.id);
+    return within.has(node.id) && node.kind === 'person';
+  });
+}
+
 /** People and teams without parts, without the tree: to be put in order by any column. */
 export function rankedLines(nodes: readonly TargetNode[]): TargetLine[] {
   return nodes

@@ -6,7 +6,15 @@ import { targetHeadline } from './headline.ts';
 import { readPart, readTyped, type TargetEdit } from './read-part.ts';
 import { changesOf, formOf, placesFor } from './node-form.ts';
 import { isPossible } from './possible.ts';
-import { gapOf, linesOf, rankedLines, sizeIn, targetColumns, targetRow } from './target-rows.ts';
+import {
+  gapOf,
+  linesOf,
+  peopleOf,
+  rankedLines,
+  sizeIn,
+  targetColumns,
+  targetRow,
+} from './target-rows.ts';
 
 const formats = formatsFor('en-IE', 'EUR');
 const MINOR = 100;
@@ -280,5 +288,19 @@ describe('the heading of targets', () => {
       said([top, team(2, 0, 6_300), team(3, 1_000, 0), team(4, 2_000, 0)]),
       '300 of 1000 unassigned; 63 over-assigned below N2; 30 unassigned below 2 teams',
     );
+  });
+});
+
+describe('the people of a part of the tree', () => {
+  it('are those below it, at any depth, and a person itself', () => {
+    const nodes = [
+      nodeOf(1, 0),
+      nodeOf(2, 1),
+      nodeOf(3, 2, { kind: 'person' }),
+      nodeOf(4, 3),
+      nodeOf(5, 1, { parent: 1, kind: 'person' }),
+    ];
+    const ids = (id: number): number[] => peopleOf({ id }, nodes).map((node) => node.id);
+    assert.deepEqual([1, 2, 3, 4, 5].map(ids), [[3, 5], [3], [3], [], [5]]);
   });
 });

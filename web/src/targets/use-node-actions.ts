@@ -4,7 +4,7 @@ import { computed, ref, type Ref } from 'vue';
 import { useRights } from '../people/use-planner.ts';
 import type { Moving } from './MoveDialog.vue';
 import type { NodeSubject } from './NodeDialog.vue';
-import type { AskedWords } from './ReasonDialog.vue';
+import type { AskedWords } from '../kit/WordsDialog.vue';
 import { gapOf, isDivided } from './target-rows.ts';
 import type { useTargets } from './use-targets.ts';
 

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
-import FormDialog from '../kit/FormDialog.vue';
+import FormDialog from './FormDialog.vue';
 
 /** Asks for some words before something is done. */
 export interface AskedWords {
@@ -12,10 +12,13 @@ export interface AskedWords {
   readonly done: (words: string) => unknown;
   /** What stands in the field to begin with. */
   readonly begins?: string;
+  /** Whether no words at all are an answer, too. */
+  readonly empties?: boolean;
 }
 const asked = defineModel<AskedWords | undefined>({ required: true });
 const words = ref('');
 watch(asked, (now) => (words.value = now?.begins ?? ''));
+const nothing = computed(() => words.value.trim() === '' && asked.value?.empties !== true);
 const shown = computed({
   get: () => asked.value !== undefined,
   set: (open) => {
@@ -24,7 +27,7 @@ const shown = computed({
 });
 function submit(): void {
   const now = asked.value;
-  if (!now || words.value.trim() === '') return;
+  if (!now || nothing.value) return;
   asked.value = undefined;
   now.done(words.value.trim());
 }
@@ -35,7 +38,7 @@ function submit(): void {
     v-model="shown"
     :title="asked?.title ?? ''"
     :action="asked?.action ?? 'Save'"
-    :disabled="words.trim() === ''"
+    :disabled="nothing"
     :width="420"
     @submit="submit"
   >
