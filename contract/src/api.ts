@@ -15,6 +15,7 @@ import { peopleOperations, sessionOperations } from './people/people.ts';
 import { planFileOperations } from './plan-file/plan-file.ts';
 import { reportingOperations } from './reporting/reporting.ts';
 import { targetOperations } from './targets/targets.ts';
+import { sheetOperations } from './sheets/sheets.ts';
 import { threadOperations } from './threads/threads.ts';
 import { viewOperations } from './views/views.ts';
 import { workspaceOperations } from './workspaces/workspaces.ts';
@@ -53,6 +54,7 @@ export const API: Readonly<Record<string, Readonly<Record<string, Operation>>>> 
   budgets: budgetOperations,
   closing: closingOperations,
   targets: targetOperations,
+  sheets: sheetOperations,
   threads: threadOperations,
   views: viewOperations,
   reporting: reportingOperations,

@@ -150,6 +150,9 @@ test('what is added, copied and asked about holds to it, 1024 wide', async ({ pl
   await page.goto(`${origin}/w/1/budget?from=2026-04&to=2027-03`);
   await page.getByRole('button', { name: 'Save forecast as version' }).first().click();
   await leaving('version');
+  await page.goto(`${origin}/w/1/sheets`);
+  await page.getByRole('button', { name: 'Add sheet' }).click();
+  await leaving('budget sheet');
   await page.goto(`${origin}/w/1/dimensions`);
   await page.getByRole('button', { name: 'Add dimension' }).click();
   await leaving('dimension');

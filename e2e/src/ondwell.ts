@@ -258,12 +258,15 @@ export class Desk {
   }
 
   /** Lets somebody in, with a password that is known. */
-  async letIn(person: { name: string; email: string; password: string }): Promise<void> {
+  async letIn(
+    person: { name: string; email: string; password: string },
+    role = 'planner',
+  ): Promise<void> {
     const session = await this.page.request.get(`${this.origin}/api/session`);
     const { csrfToken } = (await session.json()) as { csrfToken: string };
     const answer = await this.page.request.post(`${this.origin}/api/workspaces/1/people`, {
       headers: { 'x-csrf-token': csrfToken },
-      data: { ...person, role: 'planner' },
+      data: { ...person, role },
     });
     expect(answer.status()).toBe(201);
   }

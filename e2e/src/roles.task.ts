@@ -22,6 +22,7 @@ test('a manager sees the own part only, questions the target, divides it and agr
   await expect(una.page.locator('[data-grid="targets"]').getByText('Coast')).toBeHidden();
   await expect(una.page.getByRole('navigation', { name: 'Rooms' }).getByRole('link')).toHaveText([
     /Targets/,
+    /Sheets/,
     'Settings',
   ]);
   // No other room opens by its address.

@@ -9,11 +9,13 @@ import {
 import {
   idListSchema,
   idSchema,
+  listSchema,
   monthSchema,
   nameSchema,
   scopeSchema,
   whySchema,
 } from '../common.ts';
+import { broughtSchema, FILLED_FILE, filledFileSchema } from '../exchange/filled-file.ts';
 import { operations } from '../operation.ts';
 
 /** What a version is for. */
@@ -91,7 +93,8 @@ export const versionCellsSchema = z.object({
 });
 export type VersionCells = z.infer<typeof versionCellsSchema>;
 
-const basisSchema = z.enum([
+/** By what a total is divided over what lies below it. */
+export const basisSchema = z.enum([
   'standing',
   'equal',
   'lastYear',
@@ -249,6 +252,27 @@ export const budgetOperations = operations({
     body: typedEntriesSchema,
     largest: '4mb',
     answer: entriesResultSchema,
+  },
+  saveFilled: {
+    method: 'get',
+    path: `${base}/{versionId}/filled.{format}`,
+    summary: 'A version as a table by line and month that can be filled in and brought back',
+    access: 'reads',
+    query: z.strictObject({
+      measure: z.enum(['revenue', 'units']).default('revenue'),
+      rows: listSchema,
+      scope: idListSchema,
+    }),
+    writes: 'text/csv',
+  },
+  bringFilled: {
+    method: 'post',
+    path: `${base}/{versionId}/filled`,
+    summary: 'Brings such a table back: looked at first, then its changed numbers as one act',
+    access: 'plans',
+    query: broughtSchema,
+    file: FILLED_FILE,
+    answer: filledFileSchema,
   },
   deleteVersion: {
     method: 'delete',

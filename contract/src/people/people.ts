@@ -5,7 +5,8 @@ import { operations } from '../operation.ts';
 /**
  * What a person may do in a workspace. An owner plans and says who may enter; a planner reads and
  * writes all of the plan, a reader reads it. A manager sees and divides the own part of the
- * targets, a contributor sees it; neither sees anything else.
+ * targets, a contributor sees it; both fill in the budget sheets that are handed out to them, and
+ * neither sees anything else.
  */
 export const ROLES = ['owner', 'planner', 'manager', 'contributor', 'reader'] as const;
 export const roleSchema = z.enum(ROLES);

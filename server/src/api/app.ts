@@ -26,6 +26,7 @@ import { planFileRoutes } from '../plan-file/routes.ts';
 import { embedRoutes } from '../reporting/embed.ts';
 import { reportingRoutes } from '../reporting/routes.ts';
 import { targetRoutes } from '../targets/routes.ts';
+import { sheetRoutes } from '../sheets/routes.ts';
 import { threadRoutes } from '../threads/routes.ts';
 import { viewRoutes } from '../views/routes.ts';
 import { workspaceRoutes } from '../workspaces/routes.ts';
@@ -98,6 +99,7 @@ export function createApp(
   api.use(closingRoutes(connections, plans));
   api.use(targetRoutes(connections, plans));
   api.use(reportingRoutes(connections, plans));
+  api.use(sheetRoutes(connections, plans));
   api.use(threadRoutes(connections, plans));
   api.use(viewRoutes(connections));
   api.use(journalRoutes(connections, notices));

@@ -17,9 +17,9 @@ import {
 } from '@dravex/core';
 import { checkFrame, combinationsIn, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
-import { journaled } from '../journal/service.ts';
+import { journaled, type Recorder } from '../journal/service.ts';
 import { changedSince } from '../journal/store.ts';
-import { mustPlan, type Actor } from '../people/actor.ts';
+import { mustPlan, type Actor, type Right } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
@@ -110,9 +110,9 @@ function weightsOf(
   });
 }
 
-/** Units that were added up in another order, and prices, are the same within a hair. */
+/** Units that were added up in another order, and prices, are the same within a hair; money is exact. */
 function same(a: number | null, b: number | null): boolean {
-  if (a === null || b === null) return a === b;
+  if (a === null || b === null || (Number.isInteger(a) && Number.isInteger(b))) return a === b;
   return Math.abs(a - b) <= 1e-9 * Math.max(1, Math.abs(a), Math.abs(b));
 }
 
@@ -125,9 +125,19 @@ function inWords(loaded: LoadedPlan, name: string, { typed }: TypedEntries): str
   return `Typed ${measure.toLowerCase()} of ${loaded.model.tree.label(first.scope)}, ${months}, in ${name}`;
 }
 
+/** Who may type where, if it is not whoever plans. */
+interface TypingRight {
+  readonly may: Right;
+  /** Asked once nothing can change any more. @throws HttpProblem */
+  readonly still: (tx: Database) => Promise<void>;
+  /** What was done, in a sentence. */
+  readonly what: string;
+}
+
 /**
  * Takes numbers typed over cells and totals of an open version, all or none: each becomes entries
  * of the cells below it, so that they add up to what was typed, to the cent and the unit.
+ * @param right of somebody who types into a part of it
  * @throws HttpProblem 409 with both values where somebody else typed meanwhile, or when it is sealed
  */
 export async function typeInto(
@@ -136,14 +146,17 @@ export async function typeInto(
   actor: Actor,
   versionId: number,
   input: TypedEntries,
+  right?: TypingRight,
 ): Promise<EntriesResult> {
-  mustPlan(actor);
+  const may = right?.may ?? mustPlan;
+  may(actor);
   const { workspaceId } = actor;
   const loaded = await plans.current(workspaceId);
   for (const { scope } of input.typed) checkFrame(loaded, [], scope);
-  return journaled(connections, actor, 'budget', async (tx, record) => {
+  const type = async (tx: Database, record: Recorder): Promise<EntriesResult> => {
     const version = await store.lockVersion(tx, workspaceId, versionId);
     if (!version || version.removed) throw notFound('such version');
+    await right?.still(tx);
     if (version.state !== 'open') {
       throw conflict(`${version.name} is sealed; copy it to go on from it`);
     }
@@ -235,7 +248,7 @@ export async function typeInto(
       const id = subscriptionId(versionId, is);
       record.changed('subscription', id, typedNumbers(was), typedNumbers(is), names);
     }
-    record.say(inWords(loaded, version.name, input), input.why);
+    record.say(right?.what ?? inWords(loaded, version.name, input), input.why);
     const [kept] = await store.versions(tx, workspaceId, versionId);
     return {
       // Where subscriptions were typed, what follows of units and revenue is not what was spread.
@@ -244,7 +257,8 @@ export async function typeInto(
       revision: record.revision,
       journal: record.changes.length > 0 ? record.journalId : null,
     };
-  });
+  };
+  return journaled(connections, actor, 'budget', type, { may });
 }
 
 function checkMonths(version: store.VersionRow, typed: readonly TypedEntry[]): void {
@@ -323,7 +337,7 @@ function spreadSubscribers(
 }
 
 /** Who typed last into any of some cells. */
-async function lastTyped(
+export async function lastTyped(
   tx: Database,
   workspaceId: number,
   versionId: number,

@@ -1,9 +1,12 @@
 import { budgetOperations } from '@dravex/contract';
 import type { Router } from 'express';
+import { sendFilled } from '../exchange/filled-table.ts';
 import type { Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
+import { tableFormat } from '../platform/table-file.ts';
 import { routesOf } from '../routing/routes.ts';
 import * as entries from './entries.ts';
+import { bringFilled, tableOfVersion } from './filled.ts';
 import * as service from './service.ts';
 import * as versions from './versions.ts';
 
@@ -19,6 +22,13 @@ export function versionRoutes(connections: Connections, plans: Plans): Router {
       entries.listEntries(connections, plans, actor, id('versionId'), query),
     typeIntoVersion: ({ actor, id, body }) =>
       entries.typeInto(connections, plans, actor, id('versionId'), body),
+    saveFilled: async ({ actor, id, name, query, response }) => {
+      const asked = { version: id('versionId'), ...query };
+      const table = await tableOfVersion(connections, plans, actor, asked);
+      await sendFilled(response, tableFormat(name('format')), table);
+    },
+    bringFilled: ({ actor, id, query, file }) =>
+      bringFilled(connections, plans, actor, id('versionId'), file, query),
     deleteVersion: ({ actor, id }) => versions.deleteVersion(connections, actor, id('versionId')),
     sealVersion: ({ actor, id }) => versions.sealVersion(connections, actor, id('versionId')),
     changeVersion: ({ actor, id, body }) =>

@@ -142,7 +142,8 @@ export const subscriptionThing: Thing = {
   },
 };
 
-function placeOf(id: string): { versionId: number; combination: number; month: number } {
+/** Which cell the journal's name means. */
+export function placeOf(id: string): { versionId: number; combination: number; month: number } {
   const [versionId, combination, month = ''] = id.split(':');
   return {
     versionId: Number(versionId),

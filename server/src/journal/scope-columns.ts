@@ -11,6 +11,8 @@ export const SCOPES = {
   adjustment: { table: 'adjustment', column: 'scope', what: 'changes of drivers' },
   assumption: { table: 'assumption', column: 'scope', what: 'assumptions' },
   observation: { table: 'observation', column: 'members', what: 'measured facts' },
+  sheet: { table: 'sheet', column: 'scope', what: 'budget sheets' },
+  sheetLine: { table: 'sheet_line', column: 'scope', what: 'lines of budget sheets' },
   subscriber: { table: 'subscriber', column: 'members', what: 'subscribers' },
   target: { table: 'target_node', column: 'scope', what: 'targets' },
   thread: { table: 'thread', column: 'scope', what: 'comments' },

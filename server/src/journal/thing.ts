@@ -36,6 +36,13 @@ export interface Thing {
 }
 
 /**
+ * Asked before somebody who does not plan brings things back that they changed themselves: whether
+ * they are theirs to change now.
+ * @throws HttpProblem 403, 409
+ */
+export type Theirs = (db: Database, actor: Actor, changes: readonly ThingChange[]) => Promise<void>;
+
+/**
  * A kind of thing that is kept, described once: undo, change notices, the plan in memory, merging
  * of members and plan files read it from here.
  */
@@ -45,6 +52,8 @@ export interface KeptKind {
   readonly thing: Thing | null;
   /** The columns that hold scopes: what merging and removing members looks after. */
   readonly scopes: readonly ScopeColumn[];
+  /** Null for what only whoever plans changes. */
+  readonly theirs: Theirs | null;
   /** Null for what no plan file holds, or what travels with another kind. */
   readonly file: FilePart | null;
 }

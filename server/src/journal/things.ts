@@ -22,19 +22,28 @@ import { accountThing, measureThing } from '../facts/thing.ts';
 import { overridesInPlanFile, streamsInPlanFile } from '../forecast/in-plan-file.ts';
 import { overrideThing, streamThing } from '../forecast/thing.ts';
 import { membershipThing } from '../people/thing.ts';
+import { sheetLineThing, sheetThing } from '../sheets/thing.ts';
+import { cellsOnSheets, linesOnSheets, sheetsToStep } from '../sheets/theirs.ts';
 import { targetsInPlanFile } from '../targets/in-plan-file.ts';
 import { targetThing } from '../targets/thing.ts';
 import { threadThing } from '../threads/thing.ts';
 import { viewThing } from '../views/thing.ts';
 import { calendarThing } from '../workspaces/thing.ts';
 import { SCOPES } from './scope-columns.ts';
-import type { Affects, KeptKind, Thing } from './thing.ts';
+import type { Affects, KeptKind, Theirs, Thing } from './thing.ts';
 
 const kept = (
   affects: Affects,
   thing: Thing | null = null,
-  { scopes = [], file = null }: Partial<Pick<KeptKind, 'scopes' | 'file'>> = {},
-): KeptKind => ({ affects, thing, scopes, file });
+  {
+    scopes = [],
+    theirs = null,
+    file = null,
+  }: Partial<Pick<KeptKind, 'scopes' | 'theirs' | 'file'>> = {},
+): KeptKind => ({ affects, thing, scopes, theirs, file });
+
+/** What a thing itself refuses as it is written. */
+const byItself: Theirs = () => Promise.resolve();
 
 /**
  * Everything that is kept, by the name the journal has for it. To add a kind is to add its file and
@@ -52,7 +61,7 @@ export const KINDS = {
     file: assumptionsInPlanFile,
   }),
   calendar: kept('plan', calendarThing),
-  cell: kept('version', cellThing),
+  cell: kept('version', cellThing, { theirs: cellsOnSheets }),
   close: kept('plan', closeThing, { file: closesInPlanFile }),
   closingRules: kept('plan', closingRulesThing),
   combination: kept('plan', combinationThing),
@@ -71,9 +80,15 @@ export const KINDS = {
   membership: kept('nothing', membershipThing),
   override: kept('plan', overrideThing, { file: overridesInPlanFile }),
   remembered: kept('nothing', rememberedThing),
+  sheet: kept('nothing', sheetThing, { scopes: [SCOPES.sheet], theirs: sheetsToStep }),
+  sheetLine: kept('nothing', sheetLineThing, { scopes: [SCOPES.sheetLine], theirs: linesOnSheets }),
   subscription: kept('version', subscriptionThing),
   stream: kept('plan', streamThing, { file: streamsInPlanFile }),
-  target: kept('target', targetThing, { scopes: [SCOPES.target], file: targetsInPlanFile }),
+  target: kept('target', targetThing, {
+    scopes: [SCOPES.target],
+    theirs: byItself,
+    file: targetsInPlanFile,
+  }),
   thread: kept('nothing', threadThing, { scopes: [SCOPES.thread] }),
   version: kept('version', versionThing, { file: versionsInPlanFile }),
   view: kept('nothing', viewThing),

@@ -1,5 +1,5 @@
-import type { Here, UndoResult } from '@dravex/contract';
-import { mustDivide, type Actor } from '../people/actor.ts';
+import { plansIn, type Here, type UndoResult } from '@dravex/contract';
+import { mustPlan, mustWrite, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { conflict, HttpProblem, notFound, outOfSight } from '../platform/errors.ts';
 import { sameJson, type Cells } from './cells.ts';
@@ -27,7 +27,7 @@ async function bring(
   // What was made last is taken back first: what lies below goes before what it lies below.
   const kinds = direction === 'undo' ? [...byThing].toReversed() : [...byThing];
   for (const [kind, idsOfKind] of kinds) {
-    const { thing } = kindOf(kind);
+    const { thing, theirs } = kindOf(kind);
     if (!thing) throw new Error(`The journal names a thing "${kind}" that nobody can bring back`);
     const ids = [...new Set(idsOfKind.map(({ thingId }) => thingId))];
     if (direction === 'undo') ids.reverse();
@@ -48,6 +48,10 @@ async function bring(
       const cells = left.length > 0 ? Object.fromEntries(left) : null;
       return { id, now: cellsNow.get(id) ?? null, next: cells };
     });
+    if (!plansIn(actor.role)) {
+      if (!theirs) mustPlan(actor);
+      else await theirs(tx, actor, list);
+    }
     await thing.write(tx, actor, list, written.journalId);
     const names = new Map(idsOfKind.map((change) => [`${change.thingId} ${change.cell}`, change]));
     for (const { id, now, next: cells } of list) {
@@ -94,7 +98,7 @@ async function run(
   nothing: string,
   here: Here = {},
 ): Promise<UndoResult> {
-  mustDivide(actor);
+  mustWrite(actor);
   const record = await find(connections.db);
   const repeats = actor.requestKey !== undefined;
   if (!record && !repeats) throw conflict(nothing);
@@ -124,8 +128,8 @@ async function run(
       });
       return { id: written.journalId, revision: written.revision };
     },
-    // Of a part of the targets the thing itself says whether it is the actor's to bring back.
-    { kind, may: mustDivide },
+    // Each kind says of what somebody has a part of whether it is theirs to bring back.
+    { kind, may: mustWrite },
   );
   return {
     record: await readRecord(connections.db, actor, result.id),

@@ -1,4 +1,4 @@
-import { plansIn, readsAllOf, type Role } from '@dravex/contract';
+import { holdsPart, plansIn, readsAllOf, type Role } from '@dravex/contract';
 import { forbidden } from '../platform/errors.ts';
 import type { RequestKey } from '../platform/request-key.ts';
 
@@ -23,10 +23,12 @@ export const mustPlan: Right = ({ role }) => {
   if (!plansIn(role)) throw forbidden('Changing this needs the role planner');
 };
 
-/** The right to read all of a workspace. @throws HttpProblem 403 for who has a part of the targets */
+/** The right to read all of a workspace. @throws HttpProblem 403 for who has a part of it */
 export const mustReadAll: Right = ({ role }) => {
   if (!readsAllOf(role)) {
-    throw forbidden(`As a ${role} you see your own part of the targets, and nothing else`);
+    throw forbidden(
+      `As a ${role} you see your own part of the targets and your own budget sheets, nothing else`,
+    );
   }
 };
 
@@ -40,4 +42,9 @@ export const mustDivide: Right = ({ role }) => {
   if (!plansIn(role) && role !== 'manager') {
     throw forbidden('Changing targets needs the role planner or manager');
   }
+};
+
+/** The right to write what is one's own: all of the plan, a part of the targets, a sheet. */
+export const mustWrite: Right = ({ role }) => {
+  if (!plansIn(role) && !holdsPart(role)) throw forbidden('Whoever reads changes nothing');
 };

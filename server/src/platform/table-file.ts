@@ -77,8 +77,10 @@ export async function sendTable(
   lines: readonly CsvLine[],
 ): Promise<void> {
   if (format === 'csv') sendCsv(response, `${name}.csv`, lines);
-  else {
-    const bytes = await toWorkbook(name, about, lines);
-    response.type(WORKBOOK).attachment(`${name}.xlsx`).send(bytes);
-  }
+  else asWorkbook(response, name).send(await toWorkbook(name, about, lines));
+}
+
+/** Says of an answer that it is a workbook to be saved. */
+export function asWorkbook(response: Response, name: string): Response {
+  return response.type(WORKBOOK).attachment(`${name}.xlsx`);
 }

@@ -1,5 +1,5 @@
 /** Changes of every kind of kept thing, for what must hold after any of them. */
-import type { WorkspacePlan } from '@dravex/contract';
+import type { FilledSheet, Sheet, WorkspacePlan } from '@dravex/contract';
 import { assert } from 'chai';
 import { SAMPLE, type Visitor } from './serve.ts';
 
@@ -212,5 +212,39 @@ export async function changesOfEveryKind(planner: Visitor): Promise<Step[]> {
     ['POST', '/closing/close', { month: '2026-10' }],
     ['POST', '/closing/reopen', { month: '2026-10', why: 'too early', sure: true }],
   ];
-  return steps.map((change) => (visitor) => send(visitor, change));
+  const sent = steps.map(
+    (change): Step =>
+      (visitor) =>
+        send(visitor, change),
+  );
+  // A version that is gone has no sheets.
+  return [...sheetSteps(version), ...sent];
+}
+
+/** A sheet is made and handed out, and something is said of a line of it. */
+function sheetSteps(version: number): Step[] {
+  const sheets = `${SAMPLE}/sheets`;
+  const last = async (planner: Visitor): Promise<FilledSheet> => {
+    const listed = await planner.send<Sheet[]>('GET', sheets);
+    const id = listed.body.at(-1)?.id ?? '';
+    return (await planner.send<FilledSheet>('GET', `${sheets}/${id}`)).body;
+  };
+  return [
+    async (planner) => {
+      const people = await planner.send<{ id: number }[]>('GET', `${SAMPLE}/people`);
+      const person = people.body[0]?.id ?? 0;
+      const sheet = { title: 'All of it', version, person, scope: [], rows: ['channel'] };
+      return send(planner, ['POST', '/sheets', sheet]);
+    },
+    async (planner) => {
+      const { sheet } = await last(planner);
+      return send(planner, ['POST', `/sheets/${sheet.id}/state`, { state: 'handedOut' }]);
+    },
+    async (planner) => {
+      const { sheet, lines } = await last(planner);
+      const { scope = [] } = lines[1] ?? {};
+      const said = { scope, comment: 'The fair is in October', locked: true };
+      return send(planner, ['PATCH', `/sheets/${sheet.id}/lines`, said]);
+    },
+  ];
 }

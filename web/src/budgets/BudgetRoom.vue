@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { budgetOperations, type Version } from '@dravex/contract';
+import { budgetOperations, type Brought, type Version } from '@dravex/contract';
 import {
   monthFrom,
   nameOfSource,
@@ -16,12 +16,15 @@ import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
 import { usePlanner } from '../people/use-planner.ts';
 import { amountInWords } from '../forecast/headline.ts';
+import FilledFileDialog from '../plan/FilledFileDialog.vue';
 import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { alone, measureOf, useFigures } from '../forecast/use-tables.ts';
 import Choice from '../kit/Choice.vue';
 import EmptyFilter from '../shell/EmptyFilter.vue';
 import EmptyState from '../kit/EmptyState.vue';
+import { addressOf, callWithFile } from '../shell/client.ts';
+import FileItem from '../shell/FileItem.vue';
 import FileItems from '../shell/FileItems.vue';
 import WhyField from '../journal/WhyField.vue';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -160,6 +163,30 @@ const outside = computed(() => {
   return span.value.from < months.from || span.value.to > months.to;
 });
 
+/** What is shown as a table by line and month that can be filled in; of money and of units. */
+const filledAs = computed(() => {
+  const [of, answer] = [version.value, data.value];
+  const measure = (['revenue', 'units'] as const).find((code) => code === shown.value);
+  if (!of || !answer || !measure) return undefined;
+  const { rows, scope } = answer.query;
+  const asked = { measure, rows: rows.join(','), scope: scope.join(',') };
+  return (format: 'csv' | 'xlsx'): string => {
+    const { workspaceId } = plan;
+    const inputs = { workspaceId, versionId: of.id, format, ...asked };
+    return `/api${addressOf(budgetOperations.saveFilled, inputs)}`;
+  };
+});
+const bringing = ref(false);
+const bring = (file: File, how: Brought) =>
+  callWithFile(
+    budgetOperations.bringFilled,
+    { workspaceId: plan.workspaceId, versionId: version.value?.id ?? 0, ...how },
+    file,
+  );
+function taken(text: string): void {
+  plan.said = { text, undo: 'budget' };
+}
+
 /** The version in force stays; without any the new one is it. */
 function kept(id: number, missing: number): void {
   const without = missing > 0 ? `, without ${missing} cells in which an input is missing` : '';
@@ -195,7 +222,22 @@ function kept(id: number, missing: number): void {
     <template #menu>
       <template v-if="version">
         <FileItems v-if="data" :query="data.query" name="table/measured" :version="version.id" />
+        <template v-if="filledAs">
+          <FileItem title="Save as workbook to fill in" :address="filledAs('xlsx')" />
+          <FileItem title="Save as CSV to fill in" :address="filledAs('csv')" />
+        </template>
+        <v-list-item
+          v-if="planner && open"
+          role="menuitem"
+          title="Bring back a filled-in file"
+          @click="bringing = true"
+        />
         <v-list-item role="menuitem" title="All versions" @click="listing = true" />
+        <v-list-item
+          role="menuitem"
+          title="Budget sheets"
+          :to="{ name: 'sheets', query: $route.query }"
+        />
         <v-list-item
           role="menuitem"
           :title="toCheck > 0 ? `What to check, ${toCheck}` : 'What to check'"
@@ -297,6 +339,13 @@ function kept(id: number, missing: number): void {
       <ThreadsDialog v-model="listingComments" :threads="comments.threads.value" @look="lookAt" />
     </div>
     <KeepDialog v-model="keeping" @kept="kept" />
+    <FilledFileDialog
+      v-if="version"
+      v-model="bringing"
+      :from="`${version.name}, in any of its arrangements`"
+      :bring="bring"
+      @taken="taken"
+    />
     <VersionsDialog v-model="listing" :version="version" @show="show" />
     <CopyDialog v-if="version" v-model="copying" :version="version" @copied="copied" />
   </RoomPage>

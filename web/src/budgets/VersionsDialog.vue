@@ -151,9 +151,6 @@ function compare(version: Version): void {
 
 <style scoped>
 .name {
-  font-size: inherit;
-  color: inherit;
-  border-bottom-color: var(--line-soft);
   white-space: normal;
 }
 </style>

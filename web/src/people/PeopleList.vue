@@ -28,7 +28,10 @@ const people = useAnswer([() => plan.tick, () => plan.savedAt], () =>
 );
 const ROLE_WORDS: readonly { value: Role; name: string }[] = [
   { value: 'reader', name: 'Reader: sees everything, changes nothing' },
-  { value: 'contributor', name: 'Contributor: sees the own part of the targets' },
+  {
+    value: 'contributor',
+    name: 'Contributor: fills in the own budget sheets, sees the own targets',
+  },
   { value: 'manager', name: 'Manager: sees and divides the own part of the targets' },
   { value: 'planner', name: 'Planner: sees and changes everything' },
   { value: 'owner', name: 'Owner: plans, and says who may enter' },

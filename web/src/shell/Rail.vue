@@ -3,15 +3,18 @@ import { computed } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { useRights } from '../people/use-planner.ts';
 import { useSession } from '../people/use-session.ts';
-import { OF_A_PART, ROOMS } from './rooms.ts';
+import { ROOMS, ROOMS_OF_A_PART, WITHIN } from './rooms.ts';
 
 const route = useRoute();
 const router = useRouter();
 const session = useSession();
 const { readsAll } = useRights();
-const rooms = computed(() =>
-  readsAll.value ? ROOMS : ROOMS.filter(({ key }) => OF_A_PART.has(key)),
-);
+const rooms = computed(() => (readsAll.value ? ROOMS : ROOMS_OF_A_PART));
+/** The room to which the page in sight belongs. */
+const roomInSight = computed(() => {
+  const name = String(route.name);
+  return name in WITHIN ? WITHIN[name as keyof typeof WITHIN] : name;
+});
 
 const base = computed(() => `/w/${String(route.params['workspaceId'])}`);
 
@@ -29,6 +32,7 @@ async function leave(): Promise<void> {
       :key="room.key"
       :to="`${base}/${room.key}`"
       class="room-link"
+      :class="{ here: room.key === roomInSight }"
       :title="room.name"
       active-class="here"
     >

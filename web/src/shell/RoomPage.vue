@@ -19,6 +19,8 @@ defineProps<{
   failure?: string | undefined;
   /** Which of the shared settings the room uses; without it, it has none. */
   shows?: readonly Shown[];
+  /** What is shown has a scope of its own, so that the filter does not apply. */
+  ownScope?: boolean;
 }>();
 const history = useHistory();
 const { readsAll } = useRights();
@@ -29,7 +31,7 @@ const print = (): void => window.print();
 
 <template>
   <section class="room">
-    <ScopeBar v-if="shows" :shows="shows"><slot name="shown" /></ScopeBar>
+    <ScopeBar v-if="shows" :shows="shows" :own-scope="ownScope"><slot name="shown" /></ScopeBar>
     <slot name="above" />
     <header class="room-head">
       <div class="found">

@@ -11,6 +11,8 @@ import { useFrame, type Shown } from './use-frame.ts';
 const props = defineProps<{
   /** Which of the shared settings this room uses. */
   shows?: readonly Shown[];
+  /** What is shown has a scope of its own: there is no filter. */
+  ownScope?: boolean | undefined;
 }>();
 
 const plan = usePlan();
@@ -20,7 +22,7 @@ const { scope, setScope, set, unit, grain, grainOfWeeks, version, versions, book
 
 const dimensions = computed<readonly Dimension[]>(() => plan.workspace?.plan.dimensions ?? []);
 const chosen = computed(() =>
-  dimensions.value.flatMap((dimension, position) => {
+  (props.ownScope ? [] : dimensions.value).flatMap((dimension, position) => {
     const members = scope.value.filter((id) => plan.tree.dimensionOf(id) === position);
     const names = members.map((id) => plan.tree.member(id).name).join(', ');
     return members.length > 0 ? [{ dimension, members, names }] : [];
@@ -61,7 +63,7 @@ const unitOptions = computed(() =>
 
 <template>
   <div class="controls scope-bar no-print">
-    <v-menu :close-on-content-click="false">
+    <v-menu v-if="!ownScope" :close-on-content-click="false">
       <template #activator="{ props: activator }">
         <v-btn v-bind="activator" :prepend-icon="mdiFilterVariant">Filter</v-btn>
       </template>

@@ -12,16 +12,25 @@ export const ROOMS = [
   { key: 'closing', numeral: '9', name: 'Closing' },
 ] as const;
 
+/** Pages of a room that have an address of their own, with the room they belong to. */
+export const WITHIN = { sheets: 'budget' } as const;
+
 /** What is set up rather than worked in; it has no number. */
 export const SETTINGS = ['settings', 'dimensions', 'connections', 'access'] as const;
 
-/** The rooms of somebody who sees only the own part of the targets. */
-export const OF_A_PART: ReadonlySet<string> = new Set(['targets', 'settings']);
+/** What somebody sees who has a part of the plan only: of the targets, or sheets to fill in. */
+export const OF_A_PART: ReadonlySet<string> = new Set(['targets', 'sheets', 'settings']);
+export const ROOMS_OF_A_PART = [
+  { key: 'targets', numeral: '6', name: 'Targets' },
+  { key: 'sheets', numeral: '7', name: 'Sheets' },
+] as const;
 
-export type RoomKey = (typeof ROOMS)[number]['key'] | (typeof SETTINGS)[number];
+export type RoomKey =
+  (typeof ROOMS)[number]['key'] | keyof typeof WITHIN | (typeof SETTINGS)[number];
 
 /** The room of the journal whose changes are in sight in a room of the application. */
 export function roomInSight(room: unknown): JournalRoom {
   if (room === 'access') return 'people';
+  if (room === 'sheets') return WITHIN.sheets;
   return journalRoomSchema.safeParse(room).data ?? 'workspace';
 }

@@ -3,7 +3,7 @@ import { monthText } from '@dravex/core';
 import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router';
 import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
-import { OF_A_PART, ROOMS, SETTINGS } from './rooms.ts';
+import { OF_A_PART, ROOMS, SETTINGS, WITHIN } from './rooms.ts';
 import { presetsOf } from './use-frame.ts';
 
 /** What stays in the address when one goes to another room. */
@@ -29,6 +29,7 @@ const PAGES = {
   forecast: () => import('../forecast/ForecastRoom.vue'),
   targets: () => import('../targets/TargetsRoom.vue'),
   budget: () => import('../budgets/BudgetRoom.vue'),
+  sheets: () => import('../sheets/SheetsRoom.vue'),
   comparison: () => import('../comparison/ComparisonRoom.vue'),
   closing: () => import('../closing/ClosingRoom.vue'),
   settings: () => import('../settings/SettingsRoom.vue'),
@@ -38,6 +39,7 @@ const PAGES = {
 };
 
 const TITLES: Readonly<Record<string, string>> = {
+  sheets: 'Budget sheets',
   settings: 'Settings',
   dimensions: 'Dimensions',
   connections: 'Connections',
@@ -64,11 +66,18 @@ export const router = createRouter({
       path: '/w/:workspaceId(\\d+)',
       component: PAGES.frame,
       redirect: (to) => `${to.path}/standing`,
-      children: [...ROOMS.map(({ key }) => key), ...SETTINGS].map((key) => ({
-        path: key,
-        name: key,
-        component: PAGES[key],
-      })),
+      children: [
+        ...[...ROOMS.map(({ key }) => key), ...SETTINGS].map((key) => ({
+          path: key,
+          name: key,
+          component: PAGES[key],
+        })),
+        ...(Object.keys(WITHIN) as (keyof typeof WITHIN)[]).map((key) => ({
+          path: `${key}/:id?`,
+          name: key,
+          component: PAGES[key],
+        })),
+      ],
     },
     { path: '/start', name: 'start', component: () => import('../start/StartPage.vue') },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./Nowhere.vue') },
@@ -105,7 +114,9 @@ router.beforeEach(async (to, from) => {
   if (!(await usePlan().open(id)))
     return to.name === 'nowhere' ? true : { name: 'nowhere', params: { rest: ['closed'] } };
   if (!readsAllOf(session.roleIn(id)) && !OF_A_PART.has(String(to.name))) {
-    return { path: `/w/${id}/targets` };
+    // Whoever gives numbers begins with their sheets, whoever divides targets with those.
+    const begins = session.roleIn(id) === 'contributor' ? 'sheets' : 'targets';
+    return { path: `/w/${id}/${begins}` };
   }
   const carried = Object.fromEntries(
     Object.entries(from.query).filter(([name]) => EVERYWHERE.includes(name)),

@@ -1,0 +1,255 @@
+<script setup lang="ts">
+import { sheetOperations, type Brought, type SheetLine, type SheetState } from '@dravex/contract';
+import { monthFrom, type SpreadBasis } from '@dravex/core';
+import { computed, ref } from 'vue';
+import { useRoute, useRouter } from 'vue-router';
+import { dayInWords } from '../format/moments.ts';
+import { longMonth, spanInWords } from '../format/periods.ts';
+import PlanGrid from '../grid/PlanGrid.vue';
+import { unitInWords } from '../grid/table-rows.ts';
+import { useFolding } from '../grid/use-folding.ts';
+import { inOrder, useRowOrder } from '../grid/use-order.ts';
+import WordsDialog, { type AskedWords } from '../kit/WordsDialog.vue';
+import { useRights } from '../people/use-planner.ts';
+import FilledFileDialog from '../plan/FilledFileDialog.vue';
+import TypedQuestion from '../plan/TypedQuestion.vue';
+import { usePlan } from '../plan/use-plan.ts';
+import { addressOf, callWithFile } from '../shell/client.ts';
+import FileItem from '../shell/FileItem.vue';
+import RoomPage from '../shell/RoomPage.vue';
+import { useWriting } from '../writing/use-writing.ts';
+import SheetDialog from './SheetDialog.vue';
+import {
+  DIVISIONS,
+  numberIn,
+  sheetColumns,
+  sheetHeadline,
+  sheetRow,
+  STATES,
+  STEPS,
+} from './sheet-rows.ts';
+import StepsDialog from './StepsDialog.vue';
+import { useSheet } from './use-sheet.ts';
+
+/** One sheet: its lines, filled in as any table is, and the steps of its way. */
+const props = defineProps<{
+  id: string;
+  /** Whether there are others to go back to. */
+  others: boolean;
+}>();
+const plan = usePlan();
+const route = useRoute();
+const router = useRouter();
+const { plans, readsAll } = useRights();
+const { filled, look, failure, load, typed, say, step } = useSheet(() => props.id);
+const { message, failed, refused, waiting, doubts } = typed;
+const sheet = computed(() => filled.value?.sheet);
+
+const headline = computed(() =>
+  filled.value && look.value ? sheetHeadline(filled.value, look.value) : 'Budget sheet',
+);
+const state = computed(() => {
+  const [now, shown] = [sheet.value, look.value];
+  if (!now || !shown || !filled.value) return '';
+  const months = spanInWords({ from: monthFrom(now.from), to: monthFrom(now.to) });
+  const what = now.measure === 'revenue' ? 'Revenue' : 'Units';
+  const unit = unitInWords(shown.display, shown.unit, shown.formats);
+  const due = now.due ? `, due ${dayInWords(now.due, plan.locale)}` : '';
+  const whose = readsAll.value ? `for ${now.personName}` : 'your sheet';
+  return `${what}, ${unit}, ${now.versionName}, ${months}; ${whose}${due}, ${STATES[now.state]}; closed through ${longMonth(monthFrom(filled.value.closedThrough))}`;
+});
+/** What was said with the last step, as long as none follows. */
+const said = computed(() => {
+  const last = sheet.value?.steps.at(-1);
+  if (!last || last.text === '') return undefined;
+  const { by, at, text, state: to } = last;
+  const what = `${STEPS[to]} by ${by}, ${dayInWords(at, plan.locale)}: ${text}`;
+  return { what, waits: to === 'questioned' };
+});
+
+const { order, turnOrder, arrowOf } = useRowOrder();
+const lines = computed(() =>
+  inOrder(filled.value?.lines ?? [], order.value, (line, column) => numberIn(line, column)),
+);
+const DEEPEST = 99;
+const { visible, toggle, unfold } = useFolding(lines, DEEPEST, 'sheet');
+const columns = computed(() =>
+  sheetColumns('Plan').map((column) => ({ ...column, ...arrowOf(column.key) })),
+);
+const rows = computed(() => {
+  const shown = look.value;
+  if (!shown) return [];
+  return visible.value.map((line) => ({
+    ...sheetRow(line, columns.value, shown),
+    folded: line.folded,
+  }));
+});
+const findable = computed(() => lines.value.map(({ key, name }) => ({ key, label: name })));
+
+const asked = ref<AskedWords>();
+const lineOf = (key: string): SheetLine | undefined => lines.value.find((line) => line.key === key);
+const BASES = Object.keys(DIVISIONS) as SpreadBasis[];
+/** What can be said of a line, in the menu of its row. */
+function rowActions(key: string) {
+  const line = lineOf(key);
+  if (!line || !sheet.value?.open) return [];
+  const { name } = line;
+  return [
+    {
+      name: `Comment on ${name}`,
+      act: () =>
+        (asked.value = {
+          ...{ title: `Comment on ${name}`, label: 'Comment', action: 'Save' },
+          ...{ begins: line.comment, empties: true },
+          done: (comment: string) => say(line, { comment }),
+        }),
+    },
+    ...(line.parent
+      ? []
+      : [
+          {
+            name: line.locked ? `Unlock ${name}` : `Lock ${name}`,
+            act: () => say(line, { locked: !line.locked }),
+          },
+          ...BASES.filter((basis) => basis !== line.basis).map((basis) => ({
+            name: `Divide ${name} over the months ${DIVISIONS[basis]}`,
+            act: () => say(line, { basis }),
+          })),
+        ]),
+  ];
+}
+
+/** The steps that lead on from here for whoever looks, the one that is expected first. */
+const steps = computed((): { name: string; act: () => unknown }[] => {
+  const now = sheet.value;
+  if (!now) return [];
+  const go = (to: SheetState) => () => step(to);
+  const back = {
+    name: 'Send back',
+    act: () =>
+      (asked.value = {
+        ...{ title: `Send ${now.title} back`, label: 'Question', action: 'Send back' },
+        done: (text: string) => step('questioned', text),
+      }),
+  };
+  const hand = { name: 'Hand in', act: go('handedIn') };
+  if (!plans.value) return now.open ? [hand] : [];
+  switch (now.state) {
+    case 'draft':
+      return [{ name: 'Hand out', act: go('handedOut') }];
+    case 'handedIn':
+      return [{ name: 'Agree', act: go('agreed') }, back];
+    case 'agreed':
+      return [back];
+    default:
+      return [{ name: 'Take back', act: go('draft') }];
+  }
+});
+const editing = ref(false);
+const recording = ref(false);
+const bringing = ref(false);
+const fileAs = (format: 'csv' | 'xlsx'): string => {
+  const { workspaceId } = plan;
+  return `/api${addressOf(sheetOperations.saveSheet, { workspaceId, sheet: props.id, format })}`;
+};
+const bring = (file: File, how: Brought) =>
+  callWithFile(
+    sheetOperations.bringSheet,
+    { workspaceId: plan.workspaceId, sheet: props.id, ...how },
+    file,
+  );
+async function taken(text: string): Promise<void> {
+  await load();
+  plan.said = { text, undo: 'budget' };
+}
+const removing = useWriting();
+const toAll = () => router.push({ name: 'sheets', query: route.query });
+const remove = () =>
+  removing.write(
+    () => plan.ask(sheetOperations.removeSheet, { sheet: props.id }),
+    () => {
+      plan.said = { text: `Removed ${sheet.value?.title ?? 'the sheet'}`, undo: 'budget' };
+      return toAll();
+    },
+  );
+</script>
+
+<template>
+  <RoomPage
+    :heading="headline"
+    :state="state"
+    :failure="failure || removing.failure.value"
+    :shows="look?.display === 'money' ? ['unit'] : []"
+    own-scope
+  >
+    <template v-if="steps.length > 0" #actions>
+      <v-btn
+        v-for="(one, place) in steps"
+        :key="one.name"
+        color="primary"
+        :variant="place === 0 ? 'flat' : 'outlined'"
+        @click="one.act()"
+      >
+        {{ one.name }}
+      </v-btn>
+    </template>
+    <template #menu>
+      <v-list-item v-if="others" role="menuitem" title="All sheets" @click="toAll" />
+      <FileItem title="Save as workbook to fill in" :address="fileAs('xlsx')" />
+      <FileItem title="Save as CSV to fill in" :address="fileAs('csv')" />
+      <v-list-item
+        v-if="sheet?.open"
+        role="menuitem"
+        title="Bring back a filled-in file"
+        @click="bringing = true"
+      />
+      <v-list-item role="menuitem" title="Steps so far" @click="recording = true" />
+      <template v-if="plans && sheet">
+        <v-list-item role="menuitem" title="Edit sheet" @click="editing = true" />
+        <v-list-item role="menuitem" title="Remove sheet" @click="remove" />
+      </template>
+    </template>
+    <p v-if="said" :class="said.waits ? 'waits' : 'quiet'">{{ said.what }}</p>
+    <p v-if="message" :class="failed ? 'failure' : 'quiet'" :role="failed ? 'alert' : 'status'">
+      {{ message }}
+    </p>
+    <TypedQuestion :doubts="doubts" @settle="typed.settle" />
+    <div v-if="filled" class="grid-place" data-grid="sheet">
+      <PlanGrid
+        label="Budget sheet"
+        :about="state"
+        heading="Line"
+        :columns="columns"
+        :rows="rows"
+        :editable="filled.sheet.open"
+        :refused="refused"
+        :waiting="waiting"
+        sortable
+        untraced
+        :row-actions="rowActions"
+        :findable="findable"
+        @toggle="toggle"
+        @unfold="unfold"
+        @edit="typed.edit"
+        @order="turnOrder"
+      />
+    </div>
+    <WordsDialog v-model="asked" />
+    <StepsDialog v-if="sheet" v-model="recording" :sheet="sheet" />
+    <FilledFileDialog
+      v-if="look"
+      v-model="bringing"
+      from="this sheet"
+      :bring="bring"
+      @taken="taken"
+    />
+    <SheetDialog v-if="plans && sheet" v-model="editing" :sheet="sheet" @kept="load" />
+  </RoomPage>
+</template>
+
+<style scoped>
+.grid-place {
+  flex: 1;
+  min-height: 0;
+}
+</style>
