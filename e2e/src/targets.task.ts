@@ -305,15 +305,11 @@ test('some of a target goes to another one, dropped on it or chosen', async ({ p
   const name = (text: string) =>
     page.locator('.plan-grid [role="rowheader"]').filter({ hasText: text }).first();
   await expect(name('Lene Maurits')).toBeVisible();
-  const [from, onto] = [
-    await name('Lene Maurits').boundingBox(),
-    await name('Piet Ansgar').boundingBox(),
-  ];
-  if (!from || !onto) throw new Error('The rows are in sight');
-  await page.mouse.move(from.x + 60, from.y + 10);
+  // Where a row lies is known once nothing above it comes in any more: hovering waits for that.
+  await name('Lene Maurits').hover({ position: { x: 60, y: 10 } });
   await page.mouse.down();
-  await page.mouse.move(onto.x + 60, onto.y - 4, { steps: 3 });
-  await page.mouse.move(onto.x + 60, onto.y + 10, { steps: 3 });
+  await name('Piet Ansgar').hover({ position: { x: 50, y: 10 } });
+  await name('Piet Ansgar').hover({ position: { x: 60, y: 10 } });
   await page.mouse.up();
   const dialog = page.getByRole('dialog', { name: 'Move some of the target of Lene Maurits' });
   await expect(dialog.getByLabel('To')).toHaveValue('Piet Ansgar');

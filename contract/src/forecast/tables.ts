@@ -8,7 +8,7 @@ const closedSchema = z.enum(['actual', 'kept']).default('actual');
 
 export const measureSchema = z.enum(MEASURE_CODES);
 
-export const grainSchema = z.enum(['week', 'month', 'quarter', 'year']);
+export const grainSchema = z.enum(['day', 'week', 'month', 'quarter', 'year']);
 
 /** What cuts every table: the window, and the scope as ids of members. */
 export const frameShape = {
@@ -24,6 +24,14 @@ export const frameShape = {
 /** Whether a window ends no earlier than it starts. */
 export const inOrder = (frame: { from: string; to: string }): boolean => frame.from <= frame.to;
 
+/** Sales by day are read in Actuals: what is planned is divided by days, and only that. */
+export const daysOfPlans = ({ grain, version }: { grain: string; version?: number | undefined }) =>
+  grain !== 'day' || version !== undefined;
+export const ofVersions = {
+  message: 'by day a version can be read; name one as version, or choose weeks',
+  path: ['grain'],
+};
+
 export const order = { message: 'the window ends before it starts', path: ['to'] };
 
 /** A table by the address: `?rows=channel,product&columns=time&from=2026-04&to=2027-03`. */
@@ -36,7 +44,8 @@ export const tableAddressSchema = z
     version: z.coerce.number().int().positive().optional(),
     closed: closedSchema,
   })
-  .refine(inOrder, order);
+  .refine(inOrder, order)
+  .refine(daysOfPlans, ofVersions);
 
 export type TableAddress = z.infer<typeof tableAddressSchema>;
 
@@ -69,7 +78,8 @@ export const measuredAddressSchema = z
     empty: z.enum(['yes', 'no']).default('no'),
     order: orderSchema.optional(),
   })
-  .refine(inOrder, order);
+  .refine(inOrder, order)
+  .refine(daysOfPlans, ofVersions);
 
 export type MeasuredAddress = z.infer<typeof measuredAddressSchema>;
 
@@ -96,7 +106,7 @@ const periodSchema = z.object({
   from: z.number(),
   to: z.number(),
   partial: z.boolean(),
-  /** Of a week: its first and last day within the window. */
+  /** Of a week or a day: its first and last day within the window. */
   days: z.object({ from: z.string(), to: z.string() }).optional(),
 });
 

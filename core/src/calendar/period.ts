@@ -1,10 +1,10 @@
 import { daysBetween, type Days } from './day.ts';
 import { fiscalQuarterOf, fiscalYearOf, fiscalYearStart } from './fiscal.ts';
 import { monthText, type Month } from './month.ts';
-import { weeksOfMonth } from './week.ts';
+import { slicesOfMonth, WITHIN_MONTH, type GrainWithinMonth } from './week.ts';
 
 /** How finely time is cut. Quarters and years are those of the fiscal year, weeks ISO weeks. */
-export type Grain = 'week' | 'month' | 'quarter' | 'year';
+export type Grain = GrainWithinMonth | 'month' | 'quarter' | 'year';
 
 /** A stretch of whole months, both ends included. */
 export interface Span {
@@ -16,14 +16,18 @@ export interface Span {
 
 /** A column of time: its months, and whether the span cut it short. */
 export interface Period extends Span {
-  /** `2026-W14`, `2026-04`, `FY2027-Q1` or `FY2027`. */
+  /** `2026-04-03`, `2026-W14`, `2026-04`, `FY2027-Q1` or `FY2027`. */
   readonly key: string;
   /** True when the span does not hold all of this week, quarter or year. */
   readonly partial: boolean;
 }
 
 /** A grain of whole months. */
-type MonthGrain = Exclude<Grain, 'week'>;
+type MonthGrain = Exclude<Grain, GrainWithinMonth>;
+
+/** Whether a grain cuts months. */
+export const isWithinMonth = (grain: Grain): grain is GrainWithinMonth =>
+  WITHIN_MONTH.some((fine) => fine === grain);
 
 function keyOf(month: Month, grain: MonthGrain, startMonth: number): string {
   if (grain === 'month') return monthText(month);
@@ -34,11 +38,11 @@ function keyOf(month: Month, grain: MonthGrain, startMonth: number): string {
 /** How many months a grain has. */
 export const MONTHS_IN: Readonly<Record<MonthGrain, number>> = { month: 1, quarter: 3, year: 12 };
 
-/** The ISO weeks of a span of whole months; the first and the last may be cut short by it. */
-function weeksOf({ from, to }: Span): Period[] {
+/** The days, or ISO weeks, of a span of whole months; the first and last week may be cut short by it. */
+function slicesOf({ from, to }: Span, grain: GrainWithinMonth): Period[] {
   const periods: Period[] = [];
   for (let month = from; month <= to; month += 1) {
-    for (const { key, from: start, to: end } of weeksOfMonth(month)) {
+    for (const { key, from: start, to: end } of slicesOfMonth(month, grain)) {
       const last = periods.at(-1);
       if (last?.key === key) {
         const days = { from: last.days?.from ?? start, to: end };
@@ -55,16 +59,17 @@ function weeksOf({ from, to }: Span): Period[] {
   }
   return periods.map((period) => {
     const { days } = period;
-    return { ...period, partial: days !== undefined && daysBetween(days.from, days.to) < 7 };
+    const cut = days !== undefined && daysBetween(days.from, days.to) < 7;
+    return { ...period, partial: grain === 'week' && cut };
   });
 }
 
 /**
- * Cuts a span into ISO weeks, months, fiscal quarters or fiscal years, in order. A period that the span
+ * Cuts a span into days, ISO weeks, months, fiscal quarters or fiscal years, in order. A period that the span
  * holds only in part is kept, cut to the span, and marked `partial`.
  */
 export function periodsOf(span: Span, grain: Grain, startMonth: number): Period[] {
-  if (grain === 'week') return weeksOf(span);
+  if (isWithinMonth(grain)) return slicesOf(span, grain);
   const periods: Period[] = [];
   let from = span.from;
   while (from <= span.to) {

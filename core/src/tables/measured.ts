@@ -1,5 +1,12 @@
 /** Tables of several measures, on rows or on columns, with those that compare and divide. */
-import { MONTHS_IN, periodsOf, type Grain, type Period, type Span } from '../calendar/period.ts';
+import {
+  isWithinMonth,
+  MONTHS_IN,
+  periodsOf,
+  type Grain,
+  type Period,
+  type Span,
+} from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { yearLater, type Figures } from './figures.ts';
 import { inDays, shareOfDays } from './week-parts.ts';
@@ -139,10 +146,12 @@ class Measuring {
     const { span, grain, columns } = this.query;
     const now = this.#rolled(of, span);
     const whole = on === 'year' ? YEAR : span.to - span.from + 1;
-    if (grain === 'week' && columns === 'time') return this.#growthByWeek(of, on, now, whole);
+    if (isWithinMonth(grain) && columns === 'time') {
+      return this.#growthWithinMonths(of, on, now, whole);
+    }
     // A column of time grows on the same stretch so many months before; anything else on the window.
     const step =
-      on === 'year' ? YEAR : columns === 'time' && grain !== 'week' ? MONTHS_IN[grain] : whole;
+      on === 'year' ? YEAR : columns === 'time' && !isWithinMonth(grain) ? MONTHS_IN[grain] : whole;
     const before = this.#rolled(of, earlier(span, step));
     const wholeBefore = this.#rolled(of, earlier(span, whole));
     const { first } = this.figures;
@@ -165,8 +174,8 @@ class Measuring {
     return { columns: now.columns, rows: now.rows.map(rowOf), total: rowOf(now.total, -1) };
   }
 
-  /** The growth of each week on the same days a year before, or on the week before. */
-  #growthByWeek(of: ForecastResult, on: 'year' | 'period', now: Table, whole: number): Table {
+  /** The growth of each week or day on the same days a year before, or on the one before. */
+  #growthWithinMonths(of: ForecastResult, on: 'year' | 'period', now: Table, whole: number): Table {
     const { span } = this.query;
     const { first } = this.figures;
     const before = on === 'year' ? this.#rolled(of, span, yearLater(this.figures)) : now;
@@ -369,8 +378,8 @@ export function grownOn(
   if (making.kind !== 'growth') return null;
   if (making.on === 'year') return earlier(period ?? span, YEAR);
   if (!period) return earlier(span, span.to - span.from + 1);
-  if (grain !== 'week') return earlier(period, MONTHS_IN[grain]);
-  const weeks = periodsOf(span, grain, 1);
-  const { from, to, days } = weeks[weeks.findIndex(({ key }) => key === period.key) - 1] ?? {};
+  if (!isWithinMonth(grain)) return earlier(period, MONTHS_IN[grain]);
+  const all = periodsOf(span, grain, 1);
+  const { from, to, days } = all[all.findIndex(({ key }) => key === period.key) - 1] ?? {};
   return from === undefined || to === undefined ? null : { from, to, days };
 }

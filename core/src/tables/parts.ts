@@ -1,6 +1,6 @@
 /** What a total falls apart into, for charts: a few parts over time, and which overtakes which. */
 import { crossover } from '../comparison/crossover.ts';
-import type { Span } from '../calendar/period.ts';
+import { isWithinMonth, type Span } from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { yearLater, type Figures } from './figures.ts';
 import { MEASURES, type MeasureCode } from '../measures/catalogue.ts';
@@ -114,10 +114,9 @@ export function partsOf(
   const before = { from: query.span.from - YEAR, to: query.span.to - YEAR };
   const hasYearBefore = before.from >= figures.first;
   // Weeks of other months are cut elsewhere: the same days a year before stand beside them.
-  const beside =
-    query.grain === 'week'
-      ? table(query.measure, query.span, yearLater(figures))
-      : table(query.measure, before);
+  const beside = isWithinMonth(query.grain)
+    ? table(query.measure, query.span, yearLater(figures))
+    : table(query.measure, before);
   const then = hasYearBefore ? beside.rows : [];
   const byKey = new Map(then.map((row) => [row.key, row]));
   const restKeys = new Set(rest.map(({ key }) => key));

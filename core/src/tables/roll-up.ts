@@ -1,11 +1,17 @@
-import { periodsOf, type Grain, type Period, type Span } from '../calendar/period.ts';
+import {
+  isWithinMonth,
+  periodsOf,
+  type Grain,
+  type Period,
+  type Span,
+} from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { seriesOf, type Figures } from './figures.ts';
 import { addingPartsOf, MEASURES, type MeasureCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
-import { weeksOfMonth } from '../calendar/week.ts';
-import { monthByWeek } from './week-parts.ts';
+import { slicesOfMonth } from '../calendar/week.ts';
+import { monthBySlice } from './week-parts.ts';
 import { inScope, rowTree } from '../dimensions/row-tree.ts';
 
 /** What a table shows: measure, rows, columns, and the window and scope it is cut to. */
@@ -108,8 +114,9 @@ export function rollUp(
   const columnOf = columnFinder(figures, tree, query, columns);
   const codes = addingPartsOf(query.measure);
   const bases = codes.map((code) => seriesOf(figures, code));
-  const byWeek = query.columns === 'time' && query.grain === 'week';
-  const weekColumns = new Map(columns.map(({ key }, column) => [key, column]));
+  const { grain } = query;
+  const fine = query.columns === 'time' && isWithinMonth(grain) ? grain : undefined;
+  const fineColumns = new Map(columns.map(({ key }, column) => [key, column]));
 
   const from = Math.max(0, query.span.from - figures.first);
   const to = Math.min(figures.count - 1, query.span.to - figures.first);
@@ -121,14 +128,14 @@ export function rollUp(
     for (let t = from; t <= to; t += 1) {
       const column = columnOf(index, t);
       const at = index * figures.count + t;
-      if (byWeek) {
-        const weeks = weeksOfMonth(figures.first + t);
+      if (fine) {
+        const slices = slicesOfMonth(figures.first + t, fine);
         codes.forEach((code, place) => {
-          const parts = monthByWeek(figures, code, index, t);
+          const parts = monthBySlice(figures, code, index, t, fine);
           if (parts.every((value) => value === 0)) return;
           any = true;
-          parts.forEach((value, week) =>
-            sums[place]?.add(weekColumns.get(weeks[week]?.key ?? '') ?? 0, value),
+          parts.forEach((value, slice) =>
+            sums[place]?.add(fineColumns.get(slices[slice]?.key ?? '') ?? 0, value),
           );
           sums[place]?.add(columns.length, bases[place]?.[at] ?? 0);
         });

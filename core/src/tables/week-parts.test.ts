@@ -1,6 +1,6 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
-import { addDays, isoWeek } from '../calendar/day.ts';
+import { addDays, daysBetween, isoWeek } from '../calendar/day.ts';
 import { monthFrom, monthText } from '../calendar/month.ts';
 import { periodsOf } from '../calendar/period.ts';
 import { daysOfMonths, weeksOfMonth } from '../calendar/week.ts';
@@ -100,17 +100,48 @@ describe('weeks', () => {
         const figures = figuresOf(FORECAST);
         for (const measure of ['units', 'revenue', 'margin'] as const) {
           const asked = { measure, rows: ['channel'], columns: 'time', scope: [], span } as const;
-          const weeks = rollUp(figures, model.tree, { ...asked, grain: 'week' }, fiscalStart);
           const months = rollUp(figures, model.tree, { ...asked, grain: 'month' }, fiscalStart);
-          for (const [place, row] of [...weeks.rows, weeks.total].entries()) {
-            const other = [...months.rows, months.total][place];
-            const sum = row.cells.reduce((all, { value }) => all + (value ?? 0), 0);
-            close(sum, other?.total.value ?? 0, `${measure} of ${row.label}`);
-            assert.deepEqual(row.total, other?.total);
+          for (const grain of ['week', 'day'] as const) {
+            const fine = rollUp(figures, model.tree, { ...asked, grain }, fiscalStart);
+            for (const [place, row] of [...fine.rows, fine.total].entries()) {
+              const other = [...months.rows, months.total][place];
+              const sum = row.cells.reduce((all, { value }) => all + (value ?? 0), 0);
+              close(sum, other?.total.value ?? 0, `${measure} of ${row.label} by ${grain}`);
+              assert.deepEqual(row.total, other?.total);
+            }
           }
         }
       }),
       { numRuns: 60 },
+    );
+  });
+
+  it('are divided into days that are alike, of which each week has its own', () => {
+    fc.assert(
+      fc.property(somePlan, fc.nat(9), (plan, seed) => {
+        const { model, figuresOf } = laidOut(plan, 2 * seed + 1);
+        const figures = figuresOf(FORECAST);
+        const asked = { measure: 'units', rows: [], columns: 'time', scope: [], span } as const;
+        const [days, weeks] = (['day', 'week'] as const).map((grain) =>
+          rollUp(figures, model.tree, { ...asked, grain }, plan.calendar.fiscalStart),
+        );
+        const { from: first, to: last } = daysOfMonths(span.from, span.to);
+        assert.equal(days?.columns.length, daysBetween(first, last));
+        const ofWeek = new Map<string, number>();
+        const ofMonth = new Map<number, Set<string>>();
+        days?.columns.forEach(({ key, period }, place) => {
+          assert.deepEqual(period?.days, { from: key, to: key });
+          const value = days.total.cells[place]?.value ?? 0;
+          ofWeek.set(isoWeek(key), (ofWeek.get(isoWeek(key)) ?? 0) + value);
+          const month = period?.from ?? 0;
+          ofMonth.set(month, (ofMonth.get(month) ?? new Set()).add(value.toPrecision(9)));
+        });
+        weeks?.columns.forEach(({ key }, place) =>
+          close(weeks.total.cells[place]?.value ?? 0, ofWeek.get(key) ?? 0, key),
+        );
+        for (const values of ofMonth.values()) assert.equal(values.size, 1);
+      }),
+      { numRuns: 40 },
     );
   });
 

@@ -2,9 +2,14 @@
  * What of a month's numbers lies in each of its weeks: what was sold is known by day from its lines,
  * what is planned is divided by calendar days. Source: calculations, *Time*.
  */
-import type { Days } from '../calendar/day.ts';
+import { daysBetween, type Days } from '../calendar/day.ts';
 import { monthFrom, type Month, type MonthText } from '../calendar/month.ts';
-import { weeksOfMonth } from '../calendar/week.ts';
+import {
+  daysOfMonths,
+  slicesOfMonth,
+  weeksOfMonth,
+  type GrainWithinMonth,
+} from '../calendar/week.ts';
 import type { AddingCode } from '../measures/catalogue.ts';
 import { seriesOf, type Figures, type WeekParts, type WeekSums } from './figures.ts';
 
@@ -76,7 +81,28 @@ export function monthByWeek(
   return weeks.map((_, week) => (sums.revenue[week] ?? 0) - (sums.cost[week] ?? 0));
 }
 
-/** What of a month lies in some days of it that are whole weeks of the month. */
+/**
+ * The same by weeks or by days. By day only what is planned is read: what was sold on a day is told
+ * by its sales lines, of which the weeks are all that is known here.
+ */
+export function monthBySlice(
+  figures: Figures,
+  code: AddingCode,
+  index: number,
+  t: number,
+  grain: GrainWithinMonth,
+): readonly number[] {
+  if (grain === 'week') return monthByWeek(figures, code, index, t);
+  return slicesOfMonth(figures.first + t, grain).map((day) => inDays(figures, code, index, t, day));
+}
+
+/** Which part of some days lies in others. */
+function shareWithin({ from, to }: Days, days: Days): number {
+  const [first, last] = [from > days.from ? from : days.from, to < days.to ? to : days.to];
+  return first > last ? 0 : daysBetween(first, last) / daysBetween(from, to);
+}
+
+/** What of a month lies in some days of it: of a week that they cut, its part by days. */
 export function inDays(
   figures: Figures,
   code: AddingCode,
@@ -87,13 +113,12 @@ export function inDays(
   const weeks = weeksOfMonth(figures.first + t);
   return monthByWeek(figures, code, index, t).reduce((sum, value, place) => {
     const week = weeks[place];
-    return week && week.from >= days.from && week.to <= days.to ? sum + value : sum;
+    const share = week ? shareWithin(week, days) : 0;
+    return share === 0 ? sum : sum + value * share;
   }, 0);
 }
 
 /** Which part of a month's days lies in a stretch of days. */
 export function shareOfDays(month: Month, days: Days): number {
-  return weeksOfMonth(month)
-    .filter(({ from, to }) => from >= days.from && to <= days.to)
-    .reduce((sum, { share }) => sum + share, 0);
+  return shareWithin(daysOfMonths(month, month), days);
 }

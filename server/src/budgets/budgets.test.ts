@@ -48,6 +48,28 @@ describe('versions and comparison', () => {
     });
   });
 
+  it('are read by week and by day, which a forecast is not', async () => {
+    const asked = `${SAMPLE}/table?rows=channel&from=2026-11&to=2026-11`;
+    const by = async (grain: string) =>
+      (await sample.planner.send<Table>('GET', `${asked}&grain=${grain}&version=1`)).body;
+    const [month, weeks, days] = [await by('month'), await by('week'), await by('day')];
+    assert.equal(weeks.columns[0]?.key, '2026-W44');
+    assert.equal(days.columns.length, 30);
+    assert.equal(days.columns[2]?.key, '2026-11-03');
+    const [whole, day] = [month.total.cells[0]?.value, days.total.cells[2]?.value];
+    assert.closeTo(day ?? 0, (whole ?? NaN) / 30, 1e-6);
+    // Sunday the first is all that November has of its week.
+    assert.closeTo(weeks.total.cells[0]?.value ?? 0, day ?? NaN, 1e-6);
+    const csv = await sample.planner.send(
+      'GET',
+      `${SAMPLE}/table/measured.csv?measures=revenue&rows=channel&from=2026-11&to=2026-11&grain=day&version=1`,
+    );
+    assert.include(csv.text.split('\r\n')[0], '2026-11-03');
+    const forecast = await sample.planner.send('GET', `${asked}&grain=day`);
+    assert.equal(forecast.status, 400);
+    assert.include(forecast.text, 'by day a version can be read');
+  });
+
   it('keep subscriptions as they move, which are measures of the version and travel with it', async () => {
     const months = { from: '2026-04', to: '2027-09' };
     const { body } = await keep({ name: 'With subscriptions', ...months });

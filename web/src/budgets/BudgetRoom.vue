@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { budgetOperations, type Brought, type Version } from '@dravex/contract';
 import {
+  isWithinMonth,
   monthFrom,
   nameOfSource,
   sameSource,
@@ -51,6 +52,7 @@ const {
   settled,
 } = useFigures(() => source.value, {
   measures: computed(() => [versionMeasure.value]),
+  days: true,
 });
 /** The answer for the version in force; one of the version before it is no answer. */
 const data = computed(() =>
@@ -132,6 +134,9 @@ const warnings = useWarnings(
 const toCheck = warnings.openCount;
 const checking = ref(false);
 
+/** Months are planned; weeks and days are read. */
+const ofMonths = computed(() => !isWithinMonth(data.value?.query.grain ?? 'month'));
+
 const covered = computed(() =>
   version.value
     ? { from: monthFrom(version.value.from), to: monthFrom(version.value.to) }
@@ -154,7 +159,7 @@ const state = computed(() => {
   const answer = data.value;
   if (!kept || !answer || !covered.value) return '';
   const day = dayInWords(kept.createdAt, plan.locale);
-  return `${measureInWords(shown.value, unit.value, formats.value)}, ${spanInWords(answer.query.span)}; saved ${day} by ${kept.createdBy}, ${kept.state === 'open' ? 'open' : 'locked'}${kept.note ? `, “${kept.note}”` : ''}`;
+  return `${measureInWords(shown.value, unit.value, formats.value)}, ${spanInWords(answer.query.span)}${ofMonths.value ? '' : ', months divided by days'}; saved ${day} by ${kept.createdBy}, ${kept.state === 'open' ? 'open' : 'locked'}${kept.note ? `, “${kept.note}”` : ''}`;
 });
 /** Part of the window lies outside the version: its columns are empty, and that is said. */
 const outside = computed(() => {
@@ -199,7 +204,7 @@ function kept(id: number, missing: number): void {
     :heading="headline"
     :state="state"
     :failure="failure || problem"
-    :shows="['versionMeasure', 'grain', 'unit']"
+    :shows="['versionMeasure', 'days', 'unit']"
   >
     <template #shown>
       <Choice
@@ -268,6 +273,9 @@ function kept(id: number, missing: number): void {
     </p>
     <div v-if="planner && version" class="controls typing no-print">
       <p v-if="!open" class="quiet">Locked. Copy it to make changes.</p>
+      <p v-else-if="!ofMonths" class="quiet">
+        Weeks and days are read; values are entered by month, quarter or year.
+      </p>
       <Choice
         v-if="open && choices"
         about="When revenue is entered"
@@ -322,10 +330,10 @@ function kept(id: number, missing: number): void {
         :source="data.source"
         :dress="open ? 'kept' : 'locked'"
         :entries="touched.data.value"
-        :editable="planner && open"
+        :editable="planner && open && ofMonths"
         :refused="refused"
         :waiting="waiting"
-        :comments="comments.on.value"
+        :comments="ofMonths ? comments.on.value : undefined"
         :waits="warnings.rows.value"
         @edit="entries.edit"
       />

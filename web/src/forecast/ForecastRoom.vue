@@ -36,7 +36,7 @@ import { alone, useByHand, useFigures, useForecastLine } from './use-tables.ts';
 
 const plan = usePlan();
 const planner = usePlanner();
-const { setScope, scope, rows, books } = useFrame();
+const { setScope, scope, rows, books, grainOfWeeks } = useFrame();
 const line = useForecastLine();
 const arrangement = useArrangement();
 const {
@@ -291,7 +291,7 @@ const levels = computed(
           measure: data.query.measure,
           rows: [...rows],
           columns: data.query.columns,
-          grain: data.query.grain,
+          grain: grainOfWeeks,
           closed: kept ? 'kept' : 'actual',
         }"
       />

@@ -96,17 +96,22 @@ export interface AnsweredFigures {
  * The table that the frame asks for, from the worker.
  * @param source where the numbers come from
  * @param layout what is laid out where that is not the frame's measure on rows; time may be weeks
- *   where measures may stand across
+ *   where measures may stand across, or days where it says so
  * @param until the last month there can be numbers for; the table ends there
  */
 export function useFigures(
   source: () => Source | undefined,
   layout?: Partial<Pick<ReturnType<typeof useArrangement>, 'across' | 'empty'>> &
-    Pick<ReturnType<typeof useArrangement>, 'measures'>,
+    Pick<ReturnType<typeof useArrangement>, 'measures'> & { readonly days?: true },
   until?: () => Month,
 ) {
   const plan = usePlan();
-  const { span, scope, grain, grainOfWeeks, measure, rows, columns, books } = useFrame();
+  const { span, scope, grain, grainOfWeeks, grainOfDays, measure, rows, columns, books } =
+    useFrame();
+  const finest = computed(() => {
+    if (layout?.days) return grainOfDays.value;
+    return layout?.across ? grainOfWeeks.value : grain.value;
+  });
   const { order } = useRowOrder();
   const query = computed<MeasuredQuery>(() => ({
     measures: layout ? [...layout.measures.value] : [measure.value],
@@ -114,7 +119,7 @@ export function useFigures(
     columns: layout?.across?.value ? 'measures' : columns.value,
     scope: [...scope.value],
     span: { from: span.value.from, to: Math.min(span.value.to, until?.() ?? span.value.to) },
-    grain: layout?.across ? grainOfWeeks.value : grain.value,
+    grain: finest.value,
     empty: layout?.empty?.value,
     order: order.value && { ...order.value },
   }));

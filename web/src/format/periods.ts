@@ -2,6 +2,7 @@ import {
   dayInWords,
   fiscalYearOf,
   MONTH_NAMES,
+  monthFrom,
   monthInWords,
   monthInYear,
   yearOf,
@@ -66,6 +67,10 @@ export function closedInWords({ from, to }: Span, closedThrough: Month): string 
   return closed >= to - from + 1 ? 'all closed' : `${monthsInWords(closed)} closed`;
 }
 
+/** A day of a table's columns, `3 Nov`. */
+const shortDay = (day: string): string =>
+  `${Number(day.slice(8))} ${shortMonth(monthFrom(day.slice(0, 7)))}`;
+
 /** The heading of a column: a month, `Q1 27`, `FY 2027`, with a mark where the window cuts it short. */
 export function columnHeading(column: TableColumn, span: Span, fiscalStart: number): string {
   const { period } = column;
@@ -75,6 +80,9 @@ export function columnHeading(column: TableColumn, span: Span, fiscalStart: numb
   if (/^FY/.test(year)) {
     const short = year.slice(-2);
     return quarter ? `${quarter} ${short}${cut}` : `FY ${year.slice(2)}${cut}`;
+  }
+  if (period.days && period.days.from === period.days.to && !period.partial) {
+    return shortDay(period.days.from);
   }
   if (period.days) {
     const many = span.to - span.from >= 12;

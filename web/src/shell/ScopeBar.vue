@@ -17,8 +17,19 @@ const props = defineProps<{
 
 const plan = usePlan();
 const frame = useFrame();
-const { scope, setScope, set, unit, grain, grainOfWeeks, version, versions, books, formats } =
-  frame;
+const {
+  scope,
+  setScope,
+  set,
+  unit,
+  grain,
+  grainOfWeeks,
+  grainOfDays,
+  version,
+  versions,
+  books,
+  formats,
+} = frame;
 
 const dimensions = computed<readonly Dimension[]>(() => plan.workspace?.plan.dimensions ?? []);
 const chosen = computed(() =>
@@ -54,8 +65,13 @@ const GRAINS = [
   { value: 'year', name: 'Years' },
 ] as const;
 const WITH_WEEKS = [{ value: 'week', name: 'Weeks' }, ...GRAINS] as const;
-const grains = computed(() => (has('weeks') ? WITH_WEEKS : GRAINS));
-const grainChosen = computed(() => (has('weeks') ? grainOfWeeks.value : grain.value));
+const WITH_DAYS = [{ value: 'day', name: 'Days' }, ...WITH_WEEKS] as const;
+const time = computed(() => {
+  if (has('days')) return { about: 'Days', offered: WITH_DAYS, chosen: grainOfDays.value };
+  if (has('weeks')) return { about: 'Weeks', offered: WITH_WEEKS, chosen: grainOfWeeks.value };
+  if (has('grain')) return { about: 'Months', offered: GRAINS, chosen: grain.value };
+  return undefined;
+});
 const unitOptions = computed(() =>
   UNITS.map((size) => ({ value: size, name: formats.value.unitName(size) })),
 );
@@ -125,11 +141,11 @@ const unitOptions = computed(() =>
       @choose="set({ version: String($event) })"
     />
     <Choice
-      v-if="has('grain') || has('weeks')"
-      :about="has('weeks') ? 'Weeks, months, quarters or years' : 'Months, quarters or years'"
-      :label="grains.find((g) => g.value === grainChosen)?.name ?? ''"
-      :options="grains"
-      :chosen="grainChosen"
+      v-if="time"
+      :about="`${time.about} to years`"
+      :label="time.offered.find(({ value }) => value === time?.chosen)?.name ?? ''"
+      :options="time.offered"
+      :chosen="time.chosen"
       @choose="set({ grain: $event })"
     />
     <Choice

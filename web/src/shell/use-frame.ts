@@ -2,6 +2,7 @@ import {
   fiscalYearOf,
   fiscalYearSpan,
   inBooks,
+  isWithinMonth,
   monthFrom,
   monthText,
   parseMonth,
@@ -22,7 +23,8 @@ import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
 
 /** The settings that rooms share, each where a room uses it. */
-export type Shown = 'measure' | 'versionMeasure' | 'version' | 'grain' | 'weeks' | 'unit' | 'books';
+export type Shown =
+  'measure' | 'versionMeasure' | 'version' | 'grain' | 'weeks' | 'days' | 'unit' | 'books';
 
 export type Preset = 'This year' | 'To date' | 'Next 12' | 'Last 12' | 'All';
 
@@ -55,7 +57,7 @@ function text(query: LocationQuery, name: string): string {
   return typeof value === 'string' ? value : '';
 }
 
-const GRAINS: readonly Grain[] = ['week', 'month', 'quarter', 'year'];
+const GRAINS: readonly Grain[] = ['day', 'week', 'month', 'quarter', 'year'];
 
 /**
  * What every room uses and the address holds: the window, the scope, the unit of display, the
@@ -136,13 +138,17 @@ export function useFrame() {
       plan.workspace?.plan.unit ??
       1000,
   );
-  /** How finely time is cut where it can be read by week. */
-  const grainOfWeeks = computed<Grain>(
+  /** How finely time is cut where it can be read by day. */
+  const grainOfDays = computed<Grain>(
     () => GRAINS.find((code) => code === text(route.query, 'grain')) ?? 'month',
+  );
+  /** The same where weeks are the finest. */
+  const grainOfWeeks = computed<Exclude<Grain, 'day'>>(() =>
+    grainOfDays.value === 'day' ? 'week' : grainOfDays.value,
   );
   /** The same in rooms of whole months. */
   const grain = computed<Grain>(() =>
-    grainOfWeeks.value === 'week' ? 'month' : grainOfWeeks.value,
+    isWithinMonth(grainOfDays.value) ? 'month' : grainOfDays.value,
   );
   const measure = computed<MeasureCode>(
     () =>
@@ -227,6 +233,7 @@ export function useFrame() {
     scopeCodes: computed(() => codesOf(scope.value)),
     unit,
     grain,
+    grainOfDays,
     grainOfWeeks,
     measure,
     versionMeasure,
