@@ -94,6 +94,7 @@ export * from './targets/target-of-scope.ts';
 export * from './budgets/cell.ts';
 export * from './budgets/keep.ts';
 export * from './budgets/plan-rows.ts';
+export * from './budgets/revenue-needed.ts';
 export * from './budgets/type-budget.ts';
 export * from './budgets/uplift.ts';
 export * from './budgets/warnings.ts';

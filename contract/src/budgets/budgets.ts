@@ -1,8 +1,10 @@
 import { z } from 'zod';
 import {
+  sourceNamed,
   TYPED_CODES,
   TYPED_SUBSCRIBER_CODES,
   type KeptSubscribers,
+  type RevenueNeeded,
   type SpreadBasis,
   type SubscriberSeries,
 } from '@dravex/core';
@@ -10,6 +12,7 @@ import {
   idListSchema,
   idSchema,
   listSchema,
+  minorSchema,
   monthSchema,
   nameSchema,
   scopeSchema,
@@ -141,6 +144,26 @@ export const entriesAddressSchema = z.strictObject({
   to: monthSchema,
 });
 
+/** The other costs and the profit that revenue is asked for, in minor units. */
+export const neededAddressSchema = z
+  .strictObject({
+    ...entriesAddressSchema.shape,
+    fixed: z.coerce
+      .number('this is not an amount')
+      .pipe(minorSchema.min(0, 'costs are zero or more')),
+    profit: z.coerce.number('this is not an amount').pipe(minorSchema),
+  })
+  .refine((v) => v.from <= v.to, { message: 'it ends before it starts', path: ['to'] });
+
+/** Money in minor units. */
+export const revenueNeededSchema = z.object({
+  revenue: z.number(),
+  cost: z.number(),
+  /** Margin over revenue, as a fraction. */
+  ratio: z.number(),
+  needed: z.number(),
+}) satisfies z.ZodType<RevenueNeeded>;
+
 /** What cells are made of: the numbers that were kept, and every entry since. */
 export const versionEntriesSchema = z.object({
   base: z.object({
@@ -169,7 +192,11 @@ export const versionEntriesSchema = z.object({
 export type VersionEntries = z.infer<typeof versionEntriesSchema>;
 
 /** A copy under a new name: each cell times (1 + uplift), some months later. */
-const upliftSchema = z.number().min(-1, 'less than nothing is left').max(10);
+const upliftShape = {
+  /** More volume and higher prices, as fractions: 0.04 is 4 % more. */
+  volume: z.number('this is not a number').min(-1, 'less than nothing is left').max(10).default(0),
+  price: z.number('this is not a number').min(-1, 'less than nothing is left').max(10).default(0),
+};
 const shiftSchema = z.coerce.number().int('months are whole').min(-120).max(120);
 
 /** Members of combinations with the revenue of their cells, in minor units. */
@@ -180,23 +207,74 @@ const copiedSchema = z.object({
   members: z.array(z.array(idSchema)),
 });
 /** What a copy would carry on though it seems to be sold no longer, and what it would lack. */
-export const copyLookSchema = z.object({ discontinued: copiedSchema, added: copiedSchema });
+export const copyLookSchema = z.object({
+  /** The months that the copy would have. */
+  from: monthSchema,
+  to: monthSchema,
+  /** What is copied comes to, before any uplift. */
+  revenue: z.number(),
+  discontinued: copiedSchema,
+  added: copiedSchema,
+});
 export type CopyLook = z.infer<typeof copyLookSchema>;
 
-export const versionCopySchema = z.strictObject({
-  name: nameSchema,
-  /** More volume and higher prices, as fractions: 0.04 is 4 % more. */
-  volume: upliftSchema.default(0),
-  price: upliftSchema.default(0),
+/** What is copied: a version, the forecast, or what was sold; the latter two in some months. */
+const copiedShape = {
+  of: z
+    .string()
+    .max(60)
+    .refine((text) => {
+      const kind = sourceNamed(text)?.kind;
+      return kind === 'actual' || kind === 'forecast' || kind === 'version';
+    }, 'copied is actual, forecast, or a version such as version:3'),
+  from: monthSchema.optional(),
+  to: monthSchema.optional(),
   /** How many months later. */
   shift: shiftSchema.default(0),
-  /** Whether what seems to be sold no longer is copied, too. */
-  discontinued: z.enum(['keep', 'leaveOut']).default('keep'),
-  /** Whether what the version has nothing of, and the forecast has, comes in from there. */
-  added: z.enum(['none', 'forecast']).default('none'),
-  note: noteSchema.default(''),
-});
+};
+type Copied = { of: string; from?: string | undefined; to?: string | undefined };
+const hasMonths = ({ of, from, to }: Copied): boolean =>
+  sourceNamed(of)?.kind === 'version' || (from !== undefined && to !== undefined);
+const monthsMissing = { message: 'say from which month to which', path: ['from'] };
+const endsLater = ({ from, to }: Copied): boolean =>
+  from === undefined || to === undefined || from <= to;
+const endsBefore = { message: 'it ends before it starts', path: ['to'] };
+
+export const copiedAddressSchema = z
+  .strictObject(copiedShape)
+  .refine(hasMonths, monthsMissing)
+  .refine(endsLater, endsBefore);
+export type CopiedAddress = z.infer<typeof copiedAddressSchema>;
+
+/** The most scopes that have an uplift of their own. */
+export const MOST_UPLIFTS = 50;
+
+export const versionCopySchema = z
+  .strictObject({
+    name: nameSchema,
+    ...copiedShape,
+    ...upliftShape,
+    /** Sales that have an uplift of their own; the narrowest scope holds. */
+    uplifts: z
+      .array(
+        z.strictObject({
+          scope: scopeSchema.min(1, 'choose whose sales'),
+          ...upliftShape,
+        }),
+      )
+      .max(MOST_UPLIFTS)
+      .default([]),
+    /** Whether what seems to be sold no longer is copied, too. */
+    discontinued: z.enum(['keep', 'leaveOut']).default('keep'),
+    /** Whether what is copied has nothing of, and the forecast has, comes in from there. */
+    added: z.enum(['none', 'forecast']).default('none'),
+    note: noteSchema.default(''),
+  })
+  .refine(hasMonths, monthsMissing)
+  .refine(endsLater, endsBefore);
 export type VersionCopy = z.infer<typeof versionCopySchema>;
+/** As it is asked for. */
+export type NewCopy = z.input<typeof versionCopySchema>;
 
 const base = '/workspaces/{workspaceId}/versions';
 const keptSchema = z.object({ id: z.number(), missing: z.number() });
@@ -253,6 +331,15 @@ export const budgetOperations = operations({
     largest: '4mb',
     answer: entriesResultSchema,
   },
+  readRevenueNeeded: {
+    method: 'get',
+    path: `${base}/{versionId}/revenue-needed`,
+    summary:
+      'The revenue that covers other costs and leaves a wanted profit, by the margin of what is planned',
+    access: 'reads',
+    query: neededAddressSchema,
+    answer: revenueNeededSchema,
+  },
   saveFilled: {
     method: 'get',
     path: `${base}/{versionId}/filled.{format}`,
@@ -298,17 +385,18 @@ export const budgetOperations = operations({
   },
   lookAtCopy: {
     method: 'get',
-    path: `${base}/{versionId}/copy`,
+    path: `${base}/copies`,
     summary:
       'What a copy would carry on that is sold no longer, and what is new and would be missing',
     access: 'reads',
-    query: z.strictObject({ shift: shiftSchema.default(0) }),
+    query: copiedAddressSchema,
     answer: copyLookSchema,
   },
   copyVersion: {
     method: 'post',
-    path: `${base}/{versionId}/copy`,
-    summary: 'Copies a version with uplifts of volume and price, some months later',
+    path: `${base}/copies`,
+    summary:
+      'Makes a version as a copy of another, of the forecast or of sales, with uplifts of volume and price by scope, some months later',
     access: 'plans',
     body: versionCopySchema,
     answer: z.object({ id: z.number() }),

@@ -6,6 +6,7 @@ import type {
   VersionEntries,
   WorkspacePlan,
 } from '@dravex/contract';
+import type { RevenueNeeded, Table } from '@dravex/core';
 import { assert } from 'chai';
 import { SAMPLE, withSample, type Answer } from '../testing/serve.ts';
 
@@ -124,15 +125,12 @@ describe('entries', () => {
 
   it('copies with an uplift that is exact in total, and takes nothing once it is sealed', async () => {
     const before = await sum([], '2026-04', '2027-03');
-    const copy = await sample.planner.send<{ id: number }>(
-      'POST',
-      `${SAMPLE}/versions/${version}/copy`,
-      {
-        name: 'Budget FY 2028',
-        volume: 0.04,
-        shift: 12,
-      },
-    );
+    const copy = await sample.planner.send<{ id: number }>('POST', `${SAMPLE}/versions/copies`, {
+      of: `version:${version}`,
+      name: 'Budget FY 2028',
+      volume: 0.04,
+      shift: 12,
+    });
     assert.equal(copy.status, 201, copy.text);
     const first = version;
     version = copy.body.id;
@@ -152,11 +150,8 @@ describe('entries', () => {
       409,
     );
     version = first;
-    const far = { name: 'Too far', volume: 0, shift: 120 };
-    assert.equal(
-      (await sample.planner.send('POST', `${SAMPLE}/versions/${version}/copy`, far)).status,
-      400,
-    );
+    const far = { of: `version:${version}`, name: 'Too far', volume: 0, shift: 120 };
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/versions/copies`, far)).status, 400);
   });
 
   /** Revenue of a version in minor units. */
@@ -169,13 +164,19 @@ describe('entries', () => {
   };
 
   it('copies by volume and price, without what has ended and with what is new', async () => {
-    const path = `${SAMPLE}/versions/1/copy`;
-    const { body: look } = await sample.planner.send<CopyLook>('GET', `${path}?shift=12`);
+    const path = `${SAMPLE}/versions/copies`;
+    const { body: look } = await sample.planner.send<CopyLook>(
+      'GET',
+      `${path}?of=version:1&shift=12`,
+    );
     assert.isAbove(look.discontinued.combinations, 0, 'a product of the sample ended in spring');
     assert.isAbove(look.added.combinations, 0, 'and another one took its place');
     const before = await revenueOf(1);
     const copy = async (body: object): Promise<number> => {
-      const made = await sample.planner.send<{ id: number }>('POST', path, body);
+      const made = await sample.planner.send<{ id: number }>('POST', path, {
+        of: 'version:1',
+        ...body,
+      });
       assert.equal(made.status, 201, made.text);
       return revenueOf(made.body.id);
     };
@@ -196,12 +197,103 @@ describe('entries', () => {
       [{ volume: -2 }, 'less than nothing is left'],
       [{ uplift: 0.04 }, 'uplift'],
       [{ discontinued: 'maybe' }, 'discontinued'],
+      [{ of: 'lastYear' }, 'copied is actual, forecast, or a version'],
+      [{ of: 'actual' }, 'say from which month to which'],
+      [{ of: 'actual', from: '2026-09', to: '2026-10' }, 'Sales are known through 2026-09'],
+      [{ of: 'forecast', from: '2026-09', to: '2026-04' }, 'it ends before it starts'],
+      [{ from: '2028-04' }, 'covers 2026-04 to 2027-03'],
+      [{ uplifts: [{ scope: [], volume: 1 }] }, 'choose whose sales'],
+      [{ uplifts: [{ scope: [999_999], volume: 1 }] }, '999999'],
     ] as const) {
-      const refused = await sample.planner.send('POST', path, { name: 'Refused', ...body });
+      const refused = await sample.planner.send('POST', path, {
+        of: 'version:1',
+        name: 'Refused',
+        ...body,
+      });
       assert.equal(refused.status, 400, JSON.stringify(body));
       assert.include(refused.text, said);
     }
-    assert.equal((await sample.planner.send('GET', `${SAMPLE}/versions/99/copy`)).status, 404);
+    assert.equal((await sample.planner.send('GET', `${path}?of=version:99`)).status, 404);
+  });
+
+  it('copies the forecast and last year’s sales, each line by the narrowest uplift', async () => {
+    const path = `${SAMPLE}/versions/copies`;
+    const copy = (body: object) =>
+      sample.planner.send<{ id: number }>('POST', path, { of: 'actual', ...body });
+    const { plan } = (await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body;
+    const member = (code: string): number =>
+      plan.dimensions.flatMap(({ members }) => members).find((one) => one.code === code)?.id ?? 0;
+    const web = member('web');
+    const inWeb = new Set(
+      plan.combinations.flatMap(({ id, members }) => (members.includes(web) ? [id] : [])),
+    );
+    const cellsOf = async (id: number) =>
+      (await sample.planner.send<VersionCells>('GET', `${SAMPLE}/versions/${id}/cells`)).body;
+    const split = (cells: VersionCells) => {
+      const sums = { web: 0, rest: 0 };
+      cells.revenue.forEach((value, at) => {
+        sums[inWeb.has(cells.combination[at] ?? 0) ? 'web' : 'rest'] += value;
+      });
+      return sums;
+    };
+    const year = { from: '2025-04', to: '2026-03', shift: 24 };
+    const plain = await copy({ name: 'As sold', ...year });
+    assert.equal(plain.status, 201, plain.text);
+    const before = split(await cellsOf(plain.body.id));
+    const sold = await sample.planner.send<Table>(
+      'GET',
+      `${SAMPLE}/table?rows=channel&from=2025-04&to=2026-03`,
+    );
+    assert.closeTo((before.web + before.rest) / 100, sold.body.total.total.value ?? 0, 0.5);
+    const uplifts = [{ scope: [web], volume: 0.2, price: 0.1 }];
+    const made = await copy({ name: 'More web', ...year, volume: 0.05, uplifts });
+    const cells = await cellsOf(made.body.id);
+    assert.equal(cells.month.toSorted()[0], '2027-04');
+    const after = split(cells);
+    assert.equal(after.web, Math.round(before.web * 1.2 * 1.1));
+    assert.equal(after.rest, Math.round(before.rest * 1.05));
+    const forecast = await copy({
+      ...{ of: 'forecast', name: 'As forecast', from: '2026-04', to: '2027-03', shift: 12 },
+    });
+    assert.isAbove((await cellsOf(forecast.body.id)).subscribers?.month.length ?? 0, 0);
+    const crossing = [{ scope: [web] }, { scope: [member('carafe-brook')] }];
+    const refused = await copy({ name: 'Crossing', ...year, uplifts: crossing });
+    assert.equal(refused.status, 400);
+    assert.include(refused.problem?.detail, 'both hold some sales');
+    assert.equal(refused.problem?.errors?.[0]?.path, 'uplifts.1.scope');
+  });
+
+  it('says which revenue leaves a profit, and entered it does', async () => {
+    const path = `${SAMPLE}/versions/${version}/revenue-needed`;
+    const months = 'from=2026-12&to=2026-12';
+    const asked = `${path}?scope=${member(0, 'web')}&${months}&fixed=1000000&profit=500000`;
+    const { status, text, body } = await sample.planner.send<RevenueNeeded>('GET', asked);
+    assert.equal(status, 200, text);
+    const scope = [member(0, 'web')];
+    const before = await sum(scope, '2026-12', '2026-12');
+    assert.equal(body.revenue, before.revenue);
+    assert.equal(body.needed, Math.round(1_500_000 / (1 - body.cost / body.revenue)));
+    const entered = await type({
+      ...{ scope, from: '2026-12', to: '2026-12', keeps: 'price' },
+      ...{ total: body.needed, saw: body.revenue },
+    });
+    assert.equal(entered.status, 200, entered.text);
+    const after = await sample.planner.send<RevenueNeeded>('GET', asked);
+    assert.equal(after.body.revenue, body.needed);
+    const left = after.body.revenue - after.body.cost - 1_000_000;
+    assert.closeTo(left, 500_000, 2 * entered.body.cells);
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/undo`)).status, 200);
+    for (const [query, said] of [
+      [`${months}&fixed=5&profit=-9`, 'nothing to earn'],
+      [`${months}&fixed=-5&profit=9`, 'costs are zero or more'],
+      [`${months}&fixed=x&profit=9`, 'not an amount'],
+      ['from=2029-01&to=2029-02&fixed=5&profit=9', 'plans no revenue here'],
+      ['from=2025-04&to=2025-05&fixed=5&profit=9', 'plans no revenue here'],
+    ] as const) {
+      const refused = await sample.planner.send('GET', `${path}?${query}`);
+      assert.equal(refused.status, 400, query);
+      assert.include(refused.text, said);
+    }
   });
 
   it('keeps a version in which a colleague has typed', async () => {

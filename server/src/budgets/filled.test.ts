@@ -114,7 +114,8 @@ describe('a version that is filled in elsewhere', () => {
   });
 
   it('refuses a file of another version, one without keys, and one of a locked version', async () => {
-    const other = await sample.planner.send<{ id: number }>('POST', `${VERSION}/copy`, {
+    const other = await sample.planner.send<{ id: number }>('POST', `${SAMPLE}/versions/copies`, {
+      of: 'version:1',
       name: 'A copy',
     });
     assert.equal(other.status, 201, other.text);

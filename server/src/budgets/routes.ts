@@ -5,8 +5,10 @@ import type { Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { tableFormat } from '../platform/table-file.ts';
 import { routesOf } from '../routing/routes.ts';
+import * as copies from './copies.ts';
 import * as entries from './entries.ts';
 import { bringFilled, tableOfVersion } from './filled.ts';
+import { readRevenueNeeded } from './needed.ts';
 import * as service from './service.ts';
 import * as versions from './versions.ts';
 
@@ -22,6 +24,8 @@ export function versionRoutes(connections: Connections, plans: Plans): Router {
       entries.listEntries(connections, plans, actor, id('versionId'), query),
     typeIntoVersion: ({ actor, id, body }) =>
       entries.typeInto(connections, plans, actor, id('versionId'), body),
+    readRevenueNeeded: ({ actor, id, query }) =>
+      readRevenueNeeded(connections, plans, actor, id('versionId'), query),
     saveFilled: async ({ actor, id, name, query, response }) => {
       const asked = { version: id('versionId'), ...query };
       const table = await tableOfVersion(connections, plans, actor, asked);
@@ -33,9 +37,7 @@ export function versionRoutes(connections: Connections, plans: Plans): Router {
     sealVersion: ({ actor, id }) => versions.sealVersion(connections, actor, id('versionId')),
     changeVersion: ({ actor, id, body }) =>
       versions.changeVersion(connections, plans, actor, id('versionId'), body),
-    lookAtCopy: ({ actor, id, query }) =>
-      service.lookAtCopy(connections, plans, actor, id('versionId'), query.shift),
-    copyVersion: ({ actor, id, body }) =>
-      service.copyVersion(connections, plans, actor, id('versionId'), body),
+    lookAtCopy: ({ actor, query }) => copies.lookAtCopy(connections, plans, actor, query),
+    copyVersion: ({ actor, body }) => copies.copyVersion(connections, plans, actor, body),
   });
 }

@@ -1,7 +1,5 @@
-import type { CopyLook, NewVersion, Version, VersionCells, VersionCopy } from '@dravex/contract';
+import type { NewVersion, VersionCells } from '@dravex/contract';
 import {
-  changesForCopy,
-  copyWithUplift,
   fiscalYearOf,
   fiscalYearSpan,
   figuresFromRows,
@@ -12,8 +10,6 @@ import {
   monthFrom,
   monthText,
   movementColumns,
-  movementRows,
-  movementsWithUplift,
   plannedMovements,
   type Figures,
   type KeptSubscribers,
@@ -76,7 +72,10 @@ export async function versionSubscribers(
 }
 
 /** @throws HttpProblem 400 for months outside the plan */
-function checkMonths({ plan }: LoadedPlan, { from, to }: { from: string; to: string }): void {
+export function checkMonths(
+  { plan }: LoadedPlan,
+  { from, to }: { from: string; to: string },
+): void {
   const { first, last } = plan.calendar;
   for (const [path, month] of Object.entries({ from, to })) {
     if (month < first || month > last) {
@@ -95,7 +94,8 @@ function wholeYear({ from, to }: { from: string; to: string }, fiscalStart: numb
   return monthText(whole.from) === from && monthText(whole.to) === to ? year : null;
 }
 
-async function keep<T>(
+/** Keeps cells, and subscriptions, as a new version. @throws HttpProblem 409 for a name that is taken */
+export async function keep<T>(
   connections: Connections,
   { plan: { calendar } }: LoadedPlan,
   actor: Actor,
@@ -208,102 +208,6 @@ export async function importVersion(
         one ? [{ ...one, combination, month }] : [],
       );
       return { cells: placed, subscribers: movementColumns(plannedMovements(planned).rows) };
-    },
-    (id) => ({ id }),
-  );
-}
-
-/** A version's cells, and what of them has ended or is missing, for a copy some months later. */
-async function forCopy(
-  db: Database,
-  loaded: LoadedPlan,
-  actor: Actor,
-  source: Version,
-  shift: number,
-) {
-  const { plan, actual, forecast } = loaded;
-  const cells = await store.cellsNow(db, actor.workspaceId, source.id);
-  const [from, to] = [monthFrom(source.from) + shift, monthFrom(source.to) + shift];
-  const changes = changesForCopy(
-    cells,
-    { actual, forecast },
-    {
-      closedThrough: monthFrom(plan.calendar.closedThrough),
-      span: { from, to },
-      minorDigits: plan.currency.minorDigits,
-    },
-  );
-  return { cells, changes, from: monthText(from), to: monthText(to) };
-}
-
-/** So many of what has ended or is new are named. */
-const NAMED = 12;
-
-/** What a copy would carry on, or lack. @throws HttpProblem 404 */
-export async function lookAtCopy(
-  connections: Connections,
-  plans: Plans,
-  actor: Actor,
-  versionId: number,
-  shift: number,
-): Promise<CopyLook> {
-  const source = await versionById(connections.db, actor.workspaceId, versionId);
-  const loaded = await plans.current(actor.workspaceId);
-  const { changes } = await forCopy(connections.db, loaded, actor, source, shift);
-  const members = new Map(loaded.plan.combinations.map((one) => [one.id, one.members]));
-  const told = (cells: readonly BudgetCell[]): CopyLook['added'] => {
-    const byCombination = new Map<number, number>();
-    for (const { combination, revenue } of cells) {
-      byCombination.set(combination, (byCombination.get(combination) ?? 0) + revenue);
-    }
-    const largest = [...byCombination].sort(([, a], [, b]) => b - a);
-    return {
-      combinations: largest.length,
-      revenue: largest.reduce((sum, [, revenue]) => sum + revenue, 0),
-      members: largest.slice(0, NAMED).map(([id]) => [...(members.get(id) ?? [])]),
-    };
-  };
-  return { discontinued: told(changes.discontinued), added: told(changes.added) };
-}
-
-/**
- * Copies a version with uplifts, some months later, its totals exact; what has ended is left out and
- * what is new comes in from the forecast, where that is wanted.
- */
-export async function copyVersion(
-  connections: Connections,
-  plans: Plans,
-  actor: Actor,
-  versionId: number,
-  { name, note, volume, price, shift, discontinued, added }: VersionCopy,
-): Promise<{ id: number }> {
-  mustPlan(actor);
-  const source = await versionById(connections.db, actor.workspaceId, versionId);
-  const loaded = await plans.current(actor.workspaceId);
-  const shifted = (month: string): string => monthText(monthFrom(month) + shift);
-  const input = { name, note, from: shifted(source.from), to: shifted(source.to) };
-  checkMonths(loaded, input);
-  return keep(
-    connections,
-    loaded,
-    actor,
-    input,
-    `Copied ${source.name} to ${name}`,
-    async (_, tx) => {
-      const { cells, changes } = await forCopy(tx, loaded, actor, source, shift);
-      const ended = new Set(
-        discontinued === 'leaveOut'
-          ? changes.discontinued.map(({ combination }) => combination)
-          : [],
-      );
-      const copied = cells.filter(({ combination }) => !ended.has(combination));
-      const more = added === 'forecast' ? changes.added : [];
-      const kept = await subscribersOf(tx, actor.workspaceId, source.id);
-      const rows = kept ? movementRows(kept).filter((row) => !ended.has(row.combination)) : [];
-      return {
-        cells: [...copyWithUplift(copied, { volume, price }, shift), ...more],
-        subscribers: movementColumns(movementsWithUplift(rows, { volume, price }, shift)),
-      };
     },
     (id) => ({ id }),
   );

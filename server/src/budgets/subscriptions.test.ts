@@ -150,13 +150,10 @@ describe('subscriptions of versions', () => {
     assert.closeTo(subscribers?.entered[1] ?? NaN, 110, 1e-9);
     assert.closeTo(subscribers?.revenueLost[1] ?? NaN, 50, 1e-9);
 
-    const copy = await sample.planner.send<{ id: number }>(
-      'POST',
-      `${VERSIONS}/${right.body.id}/copy`,
-      {
-        ...{ name: 'A year on', volume: 0.1, price: 0.05, shift: 12 },
-      },
-    );
+    const copy = await sample.planner.send<{ id: number }>('POST', `${VERSIONS}/copies`, {
+      of: `version:${right.body.id}`,
+      ...{ name: 'A year on', volume: 0.1, price: 0.05, shift: 12 },
+    });
     assert.equal(copy.status, 201, copy.text);
     const copied = (await cellsOf(copy.body.id)).subscribers;
     assert.deepEqual(copied?.month, ['2027-10', '2027-11']);

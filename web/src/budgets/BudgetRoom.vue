@@ -34,6 +34,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import CopyDialog from './CopyDialog.vue';
 import KeepDialog from './KeepDialog.vue';
+import NeededDialog from './NeededDialog.vue';
 import { BASES, useEntries } from './use-entries.ts';
 import ThreadDialog from '../threads/ThreadDialog.vue';
 import ThreadsDialog from '../threads/ThreadsDialog.vue';
@@ -122,6 +123,7 @@ async function copied(id: number): Promise<void> {
   if (copy) await set({ version: String(id), from: copy.from, to: copy.to });
 }
 const listing = ref(false);
+const needing = ref(false);
 const comments = useThreads('budget', () => {
   const source = version.value && nameOfSource(versionSource(version.value.id));
   return source === undefined ? undefined : { source, against: null };
@@ -221,7 +223,7 @@ function kept(id: number, missing: number): void {
       <v-btn v-if="version && open" color="primary" variant="flat" @click="seal(version)">
         Lock budget
       </v-btn>
-      <v-btn v-if="version" color="primary" @click="copying = true">Copy with uplift</v-btn>
+      <v-btn color="primary" @click="copying = true">Copy with uplift</v-btn>
       <v-btn color="primary" @click="keeping = true">Save forecast as version</v-btn>
     </template>
     <template #menu>
@@ -237,6 +239,7 @@ function kept(id: number, missing: number): void {
           title="Bring back a filled-in file"
           @click="bringing = true"
         />
+        <v-list-item role="menuitem" title="Revenue needed for a profit" @click="needing = true" />
         <v-list-item role="menuitem" title="All versions" @click="listing = true" />
         <v-list-item
           role="menuitem"
@@ -277,7 +280,7 @@ function kept(id: number, missing: number): void {
         Weeks and days are read; values are entered by month, quarter or year.
       </p>
       <Choice
-        v-if="open && choices"
+        v-if="open && ofMonths && choices"
         about="When revenue is entered"
         :label="`When revenue is entered: ${choices.find(({ value }) => value === keeps)?.name ?? ''}`"
         :options="choices"
@@ -354,8 +357,9 @@ function kept(id: number, missing: number): void {
       :bring="bring"
       @taken="taken"
     />
+    <NeededDialog v-if="version" v-model="needing" :version="version" :enters="planner && open" />
     <VersionsDialog v-model="listing" :version="version" @show="show" />
-    <CopyDialog v-if="version" v-model="copying" :version="version" @copied="copied" />
+    <CopyDialog v-model="copying" :version="version" @copied="copied" />
   </RoomPage>
 </template>
 
