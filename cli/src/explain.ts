@@ -61,7 +61,7 @@ function sourceOf({ versions }: PlanFile, text: string): Source {
 
 /** The numbers of a plan file's sources. */
 function sourcesOf({ versions }: PlanFile, model: Model): Sources {
-  return new Sources(model, (id) => {
+  return new Sources(model, ({ id }) => {
     const version = versions.find((one) => one.id === id);
     if (!version) throw new UnreadablePlan(`There is no version ${id}`);
     return version.cells;

@@ -42,6 +42,11 @@ export const codeSchema = z
 /** A choice of members by id. */
 export const scopeSchema = z.array(idSchema).max(200);
 
+/** As it was at a moment, in UTC: `2026-11-20T10:00:00Z`; as it is when it is left out. */
+export const momentShape = {
+  at: z.iso.datetime({ message: 'write a moment as 2026-11-20T10:00:00Z' }).optional(),
+};
+
 /** A list in an address: `channel,product`. */
 export const listSchema = z
   .string()

@@ -13,6 +13,7 @@ import {
   idSchema,
   listSchema,
   minorSchema,
+  momentShape,
   monthSchema,
   nameSchema,
   scopeSchema,
@@ -142,12 +143,13 @@ export const entriesAddressSchema = z.strictObject({
   scope: idListSchema,
   from: monthSchema,
   to: monthSchema,
+  ...momentShape,
 });
 
 /** The other costs and the profit that revenue is asked for, in minor units. */
 export const neededAddressSchema = z
   .strictObject({
-    ...entriesAddressSchema.shape,
+    ...entriesAddressSchema.omit({ at: true }).shape,
     fixed: z.coerce
       .number('this is not an amount')
       .pipe(minorSchema.min(0, 'costs are zero or more')),
@@ -309,8 +311,9 @@ export const budgetOperations = operations({
   readVersionCells: {
     method: 'get',
     path: `${base}/{versionId}/cells`,
-    summary: 'The cells of a version: what was kept and its entries, added up',
+    summary: 'The cells of a version: what was kept and its entries, added up, now or at a moment',
     access: 'reads',
+    query: z.strictObject(momentShape),
     answer: versionCellsSchema,
   },
   listEntries: {

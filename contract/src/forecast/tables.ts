@@ -1,7 +1,14 @@
 /** Tables of the forecast: how one is asked for, and what it answers. */
 import { MEASURE_CODES, MEASURED_CODES, type Table } from '@dravex/core';
 import { z } from 'zod';
-import { codeSchema, idListSchema, listSchema, monthSchema, scopeSchema } from '../common.ts';
+import {
+  codeSchema,
+  idListSchema,
+  listSchema,
+  momentShape,
+  monthSchema,
+  scopeSchema,
+} from '../common.ts';
 
 /** Whether closed months have their actuals, or the forecast kept at their close where there is one. */
 const closedSchema = z.enum(['actual', 'kept']).default('actual');
@@ -32,6 +39,19 @@ export const ofVersions = {
   path: ['grain'],
 };
 
+/** A moment is one of a version. */
+export const momentOfVersion = ({
+  at,
+  version,
+}: {
+  at?: string | undefined;
+  version?: number | undefined;
+}) => at === undefined || version !== undefined;
+export const momentNeedsVersion = {
+  message: 'a version can be read as it was; name one as version',
+  path: ['at'],
+};
+
 export const order = { message: 'the window ends before it starts', path: ['to'] };
 
 /** A table by the address: `?rows=channel,product&columns=time&from=2026-04&to=2027-03`. */
@@ -42,10 +62,12 @@ export const tableAddressSchema = z
     grain: grainSchema.default('month'),
     /** A kept version's id; the forecast when it is left out. */
     version: z.coerce.number().int().positive().optional(),
+    ...momentShape,
     closed: closedSchema,
   })
   .refine(inOrder, order)
-  .refine(daysOfPlans, ofVersions);
+  .refine(daysOfPlans, ofVersions)
+  .refine(momentOfVersion, momentNeedsVersion);
 
 export type TableAddress = z.infer<typeof tableAddressSchema>;
 
@@ -72,6 +94,7 @@ export const measuredAddressSchema = z
     columns: z.string().max(60).default('time'),
     grain: grainSchema.default('month'),
     version: z.coerce.number().int().positive().optional(),
+    ...momentShape,
     closed: closedSchema,
     origin: frameShape.origin,
     /** Whether rows in which there is nothing are there too. */
@@ -79,7 +102,8 @@ export const measuredAddressSchema = z
     order: orderSchema.optional(),
   })
   .refine(inOrder, order)
-  .refine(daysOfPlans, ofVersions);
+  .refine(daysOfPlans, ofVersions)
+  .refine(momentOfVersion, momentNeedsVersion);
 
 export type MeasuredAddress = z.infer<typeof measuredAddressSchema>;
 

@@ -158,10 +158,22 @@ describe('a comparison of any two sources', () => {
   });
 
   it('names its sources in addresses', () => {
-    for (const source of [ACTUAL, FORECAST, LAST_YEAR, YEAR_BEFORE_LAST, versionSource(12)]) {
+    for (const source of [
+      ...[ACTUAL, FORECAST, LAST_YEAR, YEAR_BEFORE_LAST, versionSource(12)],
+      versionSource(3, '2026-11-20T10:00:00Z'),
+    ]) {
       assert.deepEqual(sourceNamed(nameOfSource(source) ?? ''), source);
     }
-    for (const text of ['', 'target', 'version:', 'version:0', 'version:x', 'toString']) {
+    for (const text of [
+      '',
+      'target',
+      'version:',
+      'version:0',
+      'version:x',
+      'version:3@2026-11-20',
+      'version:3@2026-19-20T10:00:00Z',
+      'toString',
+    ]) {
       assert.isUndefined(sourceNamed(text), text);
     }
   });

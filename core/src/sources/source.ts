@@ -16,6 +16,13 @@ interface WithKept {
   readonly kept?: true;
 }
 
+/** A kept version as it is, or as it was at a moment. */
+export interface VersionAt {
+  readonly id: number;
+  /** A moment in UTC, `2026-11-20T10:00:00Z`: of what was typed since, nothing counts. */
+  readonly at?: string | undefined;
+}
+
 /**
  * Where the numbers of a table come from: what happened, the forecast line (actuals of closed months
  * and the run of open ones), a kept version, the target of a fiscal year, or any of them twelve
@@ -25,7 +32,7 @@ interface WithKept {
 export type Source =
   | ({ readonly kind: 'actual' } & FromBooks)
   | ({ readonly kind: 'forecast' } & FromBooks & WithKept)
-  | { readonly kind: 'version'; readonly id: number }
+  | ({ readonly kind: 'version' } & VersionAt)
   | ({ readonly kind: 'target' } & Objective)
   | { readonly kind: 'yearBefore'; readonly of: Source };
 
@@ -45,7 +52,8 @@ export function inBooks(source: Source): Source {
       return source;
   }
 }
-export const versionSource = (id: number): Source => ({ kind: 'version', id });
+export const versionSource = (id: number, at?: string): Source =>
+  at === undefined ? { kind: 'version', id } : { kind: 'version', id, at };
 export const targetSource = (of: Objective): Source => ({ kind: 'target', ...of });
 export const yearBeforeSource = (of: Source): Source => ({ kind: 'yearBefore', of });
 
@@ -53,25 +61,30 @@ export const yearBeforeSource = (of: Source): Source => ({ kind: 'yearBefore', o
 export const LAST_YEAR: Source = yearBeforeSource(ACTUAL);
 export const YEAR_BEFORE_LAST: Source = yearBeforeSource(LAST_YEAR);
 
-/** Sources as an address names them; a version as `version:3`. */
+/** Sources as an address names them; a version as `version:3`, or `version:3@2026-11-20T10:00:00Z`. */
 const NAMED: Readonly<Record<string, Source>> = {
   actual: ACTUAL,
   forecast: FORECAST,
   lastYear: LAST_YEAR,
   yearBeforeLast: YEAR_BEFORE_LAST,
 };
-const VERSION = /^version:([1-9]\d{0,9})$/;
+const VERSION = /^version:([1-9]\d{0,9})(?:@(\d{4}-\d\d-\d\dT\d\d:\d\d:\d\dZ))?$/;
 
 /** The source that an address names; undefined for a name that no source has. */
 export function sourceNamed(text: string): Source | undefined {
-  const [, version] = VERSION.exec(text) ?? [];
-  if (version !== undefined) return versionSource(Number(version));
+  const [, version, at] = VERSION.exec(text) ?? [];
+  if (version !== undefined) {
+    if (at !== undefined && Number.isNaN(Date.parse(at))) return undefined;
+    return versionSource(Number(version), at);
+  }
   return Object.hasOwn(NAMED, text) ? NAMED[text] : undefined;
 }
 
+const atOf = ({ at }: VersionAt): string => (at === undefined ? '' : `@${at}`);
+
 /** How an address names a source; undefined for one that no address can name. */
 export function nameOfSource(source: Source): string | undefined {
-  if (source.kind === 'version') return `version:${source.id}`;
+  if (source.kind === 'version') return `version:${source.id}${atOf(source)}`;
   return Object.keys(NAMED).find((name) => sameSource(NAMED[name], source));
 }
 
@@ -83,7 +96,7 @@ export function sameSource(a: Source | undefined, b: Source | undefined): boolea
 /** A source as a key; nothing for none. */
 export function sourceKey(source: Source | undefined): string {
   if (!source) return '';
-  if (source.kind === 'version') return `version ${source.id}`;
+  if (source.kind === 'version') return `version ${source.id}${atOf(source)}`;
   if (source.kind === 'target') return `target ${source.fiscalYear} ${source.objective}`;
   if (source.kind === 'yearBefore') return `year before ${sourceKey(source.of)}`;
   const kept = source.kind === 'forecast' && source.kept ? ' as kept' : '';
@@ -91,9 +104,9 @@ export function sourceKey(source: Source | undefined): string {
 }
 
 /** The version in which a source's numbers are kept, if they are in one. */
-export function versionIn(source: Source): number | undefined {
+export function versionIn(source: Source): VersionAt | undefined {
   const origin = originOf(source);
-  return origin.kind === 'version' ? origin.id : undefined;
+  return origin.kind === 'version' ? origin : undefined;
 }
 
 /** The source that has the numbers as its own, however many years they are moved. */

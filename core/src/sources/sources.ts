@@ -18,6 +18,7 @@ import {
   sourceKey,
   versionIn,
   type Source,
+  type VersionAt,
 } from './source.ts';
 
 /** What is known beside the plan, where it was read. */
@@ -38,7 +39,7 @@ export class Sources {
    */
   constructor(
     private readonly model: Model,
-    private readonly cellsOf: (version: number) => KeptCells,
+    private readonly cellsOf: (version: VersionAt) => KeptCells,
     private readonly known: Known = {},
   ) {}
 
@@ -67,7 +68,7 @@ export class Sources {
         return forecastFigures(this.model, this.figures(source.books ? inBooks(ACTUAL) : ACTUAL));
       }
       case 'version':
-        return figuresFromRows(this.model.plan, rowsOfCells(this.cellsOf(source.id)));
+        return figuresFromRows(this.model.plan, rowsOfCells(this.cellsOf(source)));
       case 'target':
         return targetFigures(this.model.plan, this.figures(FORECAST), source);
       case 'yearBefore':
@@ -91,7 +92,7 @@ export class Sources {
 
   /** A version has changed. */
   forgetVersion(id: number): void {
-    this.#forget((source) => versionIn(source) === id);
+    this.#forget((source) => versionIn(source)?.id === id);
   }
 
   #forget(which: (source: Source) => boolean): void {

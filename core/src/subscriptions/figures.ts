@@ -9,7 +9,7 @@ import { stretchOf, type Model } from '../forecast/run.ts';
 import type { SubscriberPart } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
 import { monthFrom } from '../calendar/month.ts';
-import type { Source } from '../sources/source.ts';
+import type { Source, VersionAt } from '../sources/source.ts';
 import { seriesYearLater } from '../tables/figures.ts';
 import type { Movement } from './movement.ts';
 import type { RecordedMonths } from './observed.ts';
@@ -110,14 +110,14 @@ export function subscribersYearLater({ count, of, places }: SubscriberFigures): 
 export function subscribersOfSource(
   source: Source,
   ofPlan: () => SubscriberFigures,
-  ofVersion: (id: number) => SubscriberFigures | undefined,
+  ofVersion: (version: VersionAt) => SubscriberFigures | undefined,
 ): SubscriberFigures | undefined {
   switch (source.kind) {
     case 'actual':
     case 'forecast':
       return ofPlan();
     case 'version':
-      return ofVersion(source.id);
+      return ofVersion(source);
     case 'yearBefore': {
       const before = subscribersOfSource(source.of, ofPlan, ofVersion);
       return before && subscribersYearLater(before);

@@ -25,7 +25,7 @@ import { badRequest } from '../platform/errors.ts';
 import { checkMonths, keep } from './service.ts';
 import { cellsNow } from './store.ts';
 import { subscribersOf } from './subscriber-store.ts';
-import { versionById } from './versions.ts';
+import { versionAt } from './versions.ts';
 
 /** What is copied: its name, its months, its cells and its subscriptions. */
 interface Copied {
@@ -45,7 +45,7 @@ async function copiedFrom(
   const source = sourceNamed(of);
   const { plan, model } = loaded;
   if (source?.kind === 'version') {
-    const { name, ...months } = await versionById(db, workspaceId, source.id);
+    const { name, ...months } = await versionAt(db, workspaceId, source);
     const all = { from: monthFrom(months.from), to: monthFrom(months.to) };
     const span = {
       from: from === undefined ? all.from : Math.max(all.from, monthFrom(from)),
@@ -55,8 +55,13 @@ async function copiedFrom(
       const message = `${name} covers ${months.from} to ${months.to}`;
       throw badRequest(message, [{ path: 'from', message }]);
     }
-    const cells = await cellsNow(db, workspaceId, source.id, span);
-    return { name, span, cells, subscribers: await subscribersOf(db, workspaceId, source.id) };
+    const cells = await cellsNow(db, workspaceId, source.id, { ...span, at: source.at });
+    return {
+      name,
+      span,
+      cells,
+      subscribers: await subscribersOf(db, workspaceId, source.id, source.at),
+    };
   }
   const span = { from: monthFrom(from ?? ''), to: monthFrom(to ?? '') };
   checkMonths(loaded, { from: monthText(span.from), to: monthText(span.to) });

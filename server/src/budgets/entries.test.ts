@@ -1,4 +1,5 @@
 import type {
+  ComparisonAnswer,
   CopyLook,
   EntriesResult,
   TypedEntry,
@@ -292,6 +293,87 @@ describe('entries', () => {
     ] as const) {
       const refused = await sample.planner.send('GET', `${path}?${query}`);
       assert.equal(refused.status, 400, query);
+      assert.include(refused.text, said);
+    }
+  });
+
+  it('is read back as it was after every entry, cell by cell', async () => {
+    const path = `${SAMPLE}/versions/${version}`;
+    const cells = async (at?: string): Promise<VersionCells> => {
+      const address = `${path}/cells${at === undefined ? '' : `?at=${at}`}`;
+      const { status, body, text } = await sample.planner.send<VersionCells>('GET', address);
+      assert.equal(status, 200, text);
+      return body;
+    };
+    /** A moment lies between two acts: they are told apart by the second. */
+    const apart = () => new Promise((resolve) => setTimeout(resolve, 1100));
+    const now = (): string => `${new Date().toISOString().slice(0, 19)}Z`;
+    const states: { at: string; cells: VersionCells }[] = [];
+    const remember = async (): Promise<void> => {
+      await apart();
+      states.push({ at: now(), cells: await cells() });
+      await apart();
+    };
+    const scope = [member(0, 'web')];
+    await remember();
+    for (const [month, factor] of [
+      ['2026-11', 1.3],
+      ['2026-12', 0],
+      ['2026-11', 0.5],
+    ] as const) {
+      const { revenue } = await sum(scope, month, month);
+      const total = Math.round(revenue * factor);
+      const typed = await type({ scope, from: month, to: month, total, saw: revenue });
+      assert.equal(typed.status, 200, typed.text);
+      await remember();
+    }
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/undo`)).status, 200);
+    await apart();
+    const last = await cells();
+    const plain = ({ combination, month, units, revenue, cost }: VersionCells) => ({
+      ...{ combination, month, units, revenue, cost },
+    });
+    for (const { at, cells: then } of states)
+      assert.deepEqual(plain(await cells(at)), plain(then), at);
+    assert.notDeepEqual(states[1]?.cells.revenue, states[2]?.cells.revenue);
+    assert.deepEqual(plain(await cells(now())), plain(last));
+    // The same in tables, in entries and against itself.
+    const asked = 'rows=channel&from=2026-11&to=2026-11&scope=';
+    const before = await sample.planner.send<Table>(
+      'GET',
+      `${SAMPLE}/table?${asked}&version=${version}&at=${states[1]?.at ?? ''}`,
+    );
+    const inMonth = (state: VersionCells | undefined): number =>
+      state?.revenue.reduce(
+        (all, value, at) => (state.month[at] === '2026-11' ? all + value : all),
+        0,
+      ) ?? NaN;
+    const total = before.body.total.total.value ?? NaN;
+    assert.closeTo(total, inMonth(states[1]?.cells) / 100, 1e-6, before.text);
+    const against = `${SAMPLE}/comparison?${asked}&of=version:${version}&against=version:${version}@${states[1]?.at ?? ''}`;
+    const compared = await sample.planner.send<ComparisonAnswer>('GET', against);
+    assert.closeTo(
+      compared.body.total?.variance?.amount ?? NaN,
+      (inMonth(last) - inMonth(states[1]?.cells)) / 100,
+      1e-6,
+      compared.text,
+    );
+    const entries = await sample.planner.send<VersionEntries>(
+      'GET',
+      `${path}/entries?scope=${scope.join()}&from=2026-11&to=2026-11&at=${states[0]?.at ?? ''}`,
+    );
+    const since = await sample.planner.send<VersionEntries>(
+      'GET',
+      `${path}/entries?scope=${scope.join()}&from=2026-11&to=2026-11`,
+    );
+    assert.isBelow(entries.body.entries.length, since.body.entries.length);
+    for (const [address, said] of [
+      [`${path}/cells?at=yesterday`, 'write a moment as'],
+      [`${path}/cells?at=2020-01-01T00:00:00Z`, 'choose a later moment'],
+      [`${SAMPLE}/table?${asked}&at=2026-11-20T10:00:00Z`, 'name one as version'],
+    ] as const) {
+      const refused = await sample.planner.send('GET', address);
+      assert.equal(refused.status, 400, address);
       assert.include(refused.text, said);
     }
   });

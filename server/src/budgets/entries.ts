@@ -45,7 +45,10 @@ export async function listEntries(
   plans: Plans,
   actor: Actor,
   versionId: number,
-  { scope, from, to }: { scope: readonly number[]; from: string; to: string },
+  {
+    scope,
+    ...months
+  }: { scope: readonly number[]; from: string; to: string; at?: string | undefined },
 ): Promise<VersionEntries> {
   const { workspaceId } = actor;
   const loaded = await plans.current(workspaceId);
@@ -54,7 +57,13 @@ export async function listEntries(
   if (!version) throw notFound('such version');
   const combinations = combinationsIn(loaded, scope);
   const minor = 10 ** loaded.plan.currency.minorDigits;
-  return store.entriesOf(connections.db, workspaceId, versionId, { combinations, from, to }, minor);
+  return store.entriesOf(
+    connections.db,
+    workspaceId,
+    versionId,
+    { combinations, ...months },
+    minor,
+  );
 }
 
 /** A cell as it is now; one that is not planned has nothing. */

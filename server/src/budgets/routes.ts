@@ -19,7 +19,8 @@ export function versionRoutes(connections: Connections, plans: Plans): Router {
     keepVersion: ({ actor, body }) => service.keepVersion(connections, plans, actor, body),
     importVersion: ({ actor, query, file }) =>
       service.importVersion(connections, plans, actor, query.name, file),
-    readVersionCells: ({ actor, id }) => service.cellsOf(connections, actor, id('versionId')),
+    readVersionCells: ({ actor, id, query }) =>
+      service.cellsOf(connections, actor, id('versionId'), query.at),
     listEntries: ({ actor, id, query }) =>
       entries.listEntries(connections, plans, actor, id('versionId'), query),
     typeIntoVersion: ({ actor, id, body }) =>

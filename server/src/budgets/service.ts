@@ -16,6 +16,7 @@ import {
   type BudgetCell,
   type Plan,
   type SubscriberFigures,
+  type VersionAt,
 } from '@dravex/core';
 import { ensureCombinations } from '../dimensions/store.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
@@ -25,23 +26,26 @@ import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, isTaken } from '../platform/errors.ts';
 import { readCells, type FileCell } from './read-cells.ts';
 import * as store from './store.ts';
-import { versionById } from './versions.ts';
+import { versionAt } from './versions.ts';
 import { insertSubscribers, subscribersOf, typedSums } from './subscriber-store.ts';
 import { versionCells, versionNames } from './thing.ts';
 
-/** The cells of a version as they are now. @throws HttpProblem 404 */
+/** The cells of a version as they are, or were at a moment. @throws HttpProblem 400, 404 */
 export async function cellsOf(
   { db }: Connections,
   { workspaceId }: Actor,
   versionId: number,
+  at?: string,
 ): Promise<VersionCells> {
-  await versionById(db, workspaceId, versionId);
-  const cells = await store.cellsNow(db, workspaceId, versionId);
+  await versionAt(db, workspaceId, { id: versionId, at });
+  const cells = await store.cellsNow(db, workspaceId, versionId, { at });
   const touched = cells.flatMap(({ entries }, place) => (entries > 0 ? [place] : []));
-  const subscribers = await subscribersOf(db, workspaceId, versionId);
+  const subscribers = await subscribersOf(db, workspaceId, versionId, at);
   if (!subscribers) return { ...inColumns(cells), touched };
   const typed = new Set(
-    (await typedSums(db, workspaceId, versionId)).map((sum) => `${sum.combination} ${sum.month}`),
+    (await typedSums(db, workspaceId, versionId, at)).map(
+      (sum) => `${sum.combination} ${sum.month}`,
+    ),
   );
   const typedSubscribers = subscribers.combination.flatMap((id, place) =>
     typed.has(`${id} ${subscribers.month[place] ?? ''}`) ? [place] : [],
@@ -54,10 +58,11 @@ export async function versionFigures(
   { db }: Pick<Connections, 'db'>,
   { workspaceId }: Pick<Actor, 'workspaceId'>,
   plan: Plan,
-  versionId: number,
+  version: VersionAt,
 ): Promise<Figures> {
-  await versionById(db, workspaceId, versionId);
-  return figuresFromRows(plan, await store.cellsNow(db, workspaceId, versionId));
+  const { id } = await versionAt(db, workspaceId, version);
+  const { at } = version;
+  return figuresFromRows(plan, await store.cellsNow(db, workspaceId, id, { at }));
 }
 
 /** The subscriptions that were kept with a version, laid out over a plan; undefined without any. */
@@ -65,9 +70,9 @@ export async function versionSubscribers(
   { db }: Pick<Connections, 'db'>,
   { workspaceId }: Pick<Actor, 'workspaceId'>,
   { model }: Pick<LoadedPlan, 'model'>,
-  versionId: number,
+  { id, at }: VersionAt,
 ): Promise<SubscriberFigures | undefined> {
-  const kept = await subscribersOf(db, workspaceId, versionId);
+  const kept = await subscribersOf(db, workspaceId, id, at);
   return kept && keptSubscriberFigures(model, kept);
 }
 

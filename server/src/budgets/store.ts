@@ -174,14 +174,26 @@ export async function versions(db: Database, workspaceId: number, id?: number): 
   }));
 }
 
-/** What cells of a version come to now: what was kept and all entries, added up. */
+/** Of entries only those that were there at a moment. */
+export const entriesUntil = (at: string | undefined) =>
+  at === undefined
+    ? sql``
+    : sql`and journal_id in (select j.id from journal j
+        where j.workspace_id = e.workspace_id and j.at <= ${at}::timestamptz)`;
+
+/** What cells of a version come to: what was kept and all entries, now or at a moment, added up. */
 export async function cellsNow(
   db: Database,
   workspaceId: number,
   versionId: number,
-  only: { combinations?: readonly number[] | undefined; from?: Month; to?: Month } = {},
+  only: {
+    combinations?: readonly number[] | undefined;
+    from?: Month;
+    to?: Month;
+    at?: string | undefined;
+  } = {},
 ): Promise<(BudgetCell & { entries: number })[]> {
-  const { combinations, from, to } = only;
+  const { combinations, from, to, at } = only;
   const held = sql`workspace_id = ${workspaceId} and version_id = ${versionId}
     ${combinations ? sql`and combination_id = any(${sql.param([...combinations])}::int[])` : sql``}
     ${from === undefined ? sql`` : sql`and month >= ${toFirst(monthText(from))}::date`}
@@ -202,7 +214,7 @@ export async function cellsNow(
       from version_cell where ${held}
       union all
       select combination_id, month, units, revenue, cost, 1
-      from version_entry where ${held}) parts
+      from version_entry e where ${held} ${entriesUntil(at)}) parts
     group by combination_id, month
     order by combination_id, month`);
   return rows.map((row) => ({ ...row, month: monthFrom(row.month) }));
@@ -216,7 +228,7 @@ export async function entriesOf(
   db: Database,
   workspaceId: number,
   versionId: number,
-  only: { combinations: readonly number[]; from: string; to: string },
+  only: { combinations: readonly number[]; from: string; to: string; at?: string | undefined },
   minor: number,
 ): Promise<VersionEntries> {
   const months = sql`t.workspace_id = ${workspaceId} and t.version_id = ${versionId}
@@ -243,6 +255,7 @@ export async function entriesOf(
         select t.journal_id, 0, 0, 0, null, starters, price
         from version_subscription_entry t where ${months}) t
         join journal j on j.workspace_id = ${workspaceId} and j.id = t.journal_id
+          ${only.at === undefined ? sql`` : sql`and j.at <= ${only.at}::timestamptz`}
         join person p on p.id = j.person_id
       group by j.id, j.at, p.name, j.what, j.why order by j.id`),
   ]);

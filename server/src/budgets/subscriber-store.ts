@@ -10,6 +10,7 @@ import {
 } from '@dravex/core';
 import { and, asc, eq, sql } from 'drizzle-orm';
 import { fromFirst, inPortions, toFirst, type Database } from '../platform/database.ts';
+import { entriesUntil } from './store.ts';
 import { versionSubscription, versionSubscriptionEntry } from './tables.ts';
 
 /** Keeps how subscriptions of a version move. */
@@ -52,17 +53,18 @@ export async function keptRows(
   }));
 }
 
-/** What was typed into subscriptions of a version, added up by combination and month. */
+/** What was typed into subscriptions of a version, until a moment, by combination and month. */
 export async function typedSums(
   db: Database,
   workspaceId: number,
   versionId: number,
+  at?: string,
 ): Promise<SubscriberEntry[]> {
   const { rows } = await db.execute<SubscriberEntry & Record<string, unknown>>(sql`
     select combination_id as combination, to_char(month, 'YYYY-MM') as month,
       sum(starters)::float8 as starters, sum(price)::float8 as price
-    from version_subscription_entry
-    where workspace_id = ${workspaceId} and version_id = ${versionId}
+    from version_subscription_entry e
+    where workspace_id = ${workspaceId} and version_id = ${versionId} ${entriesUntil(at)}
     group by combination_id, month order by combination_id, month`);
   return rows;
 }
@@ -72,10 +74,11 @@ export async function subscribersOf(
   db: Database,
   workspaceId: number,
   versionId: number,
+  at?: string,
 ): Promise<ReturnType<typeof movementColumns> | undefined> {
   const rows = await keptRows(db, workspaceId, versionId);
   if (rows.length === 0) return undefined;
-  return movementColumns(withEntries(rows, await typedSums(db, workspaceId, versionId)));
+  return movementColumns(withEntries(rows, await typedSums(db, workspaceId, versionId, at)));
 }
 
 /** A change as it is kept. */

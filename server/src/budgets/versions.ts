@@ -1,11 +1,11 @@
 /** Versions as wholes: what there is, what they are called and for, and which is a year's budget. */
 import type { Version, VersionChange } from '@dravex/contract';
-import { fiscalYearOf, monthFrom } from '@dravex/core';
+import { fiscalYearOf, monthFrom, type VersionAt } from '@dravex/core';
 import type { Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import { journaled } from '../journal/service.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import { conflict, isTaken, notFound } from '../platform/errors.ts';
+import { badRequest, conflict, isTaken, notFound } from '../platform/errors.ts';
 import * as store from './store.ts';
 import { versionCells, versionNames } from './thing.ts';
 
@@ -17,6 +17,21 @@ export function listVersions({ db }: Connections, { workspaceId }: Actor): Promi
 export async function versionById(db: Database, workspaceId: number, id: number): Promise<Version> {
   const [version] = await store.versions(db, workspaceId, id);
   if (!version) throw notFound('such version');
+  return version;
+}
+
+/** A version that was there at a moment, if one is named. @throws HttpProblem 400, 404 */
+export async function versionAt(
+  db: Database,
+  workspaceId: number,
+  { id, at }: VersionAt,
+): Promise<Version> {
+  const version = await versionById(db, workspaceId, id);
+  // The moment is named to the second, and a version is there for the rest of the one it was made in.
+  if (at !== undefined && Date.parse(at) + 1000 <= Date.parse(version.createdAt)) {
+    const message = `${version.name} was saved on ${version.createdAt.slice(0, 19)}Z; choose a later moment`;
+    throw badRequest(message, [{ path: 'at', message }]);
+  }
   return version;
 }
 

@@ -7,12 +7,14 @@ import {
   inAll,
   MEASURES,
   monthFrom,
+  sourceKey,
   sourceNamed,
   subscriberFigures,
   subscribersOfSource,
   targetsByScope,
   TargetScopes,
   versionIn,
+  versionSource,
   yearLater,
   type BesideSide,
   type ComparedSide,
@@ -22,10 +24,11 @@ import {
   type Source,
   type SubscriberFigures,
   type Span,
+  type VersionAt,
 } from '@dravex/core';
 import { versionFigures, versionSubscribers } from '../budgets/service.ts';
 import { readRecordedMonths } from '../facts/subscribers.ts';
-import { versionById } from '../budgets/versions.ts';
+import { versionAt } from '../budgets/versions.ts';
 import { checkFrame, mustBeReadable, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
@@ -60,8 +63,9 @@ async function sideOf(where: Where, source: Source): Promise<Side> {
   const { calendar } = loaded.plan;
   switch (source.kind) {
     case 'version': {
-      const { name, from, to } = await versionById(connections.db, actor.workspaceId, source.id);
-      const figures = await versionFigures(connections, actor, loaded.plan, source.id);
+      const { name: plain, from, to } = await versionAt(connections.db, actor.workspaceId, source);
+      const name = source.at === undefined ? plain : `${plain} at ${source.at}`;
+      const figures = await versionFigures(connections, actor, loaded.plan, source);
       return { figures, name, source, covers: { from: monthFrom(from), to: monthFrom(to) } };
     }
     case 'yearBefore': {
@@ -100,18 +104,19 @@ export async function sidesOf(where: Where, of: string, against: string): Promis
   return { actual, plan, covered: inAll([actual.covers, plan.covers]) };
 }
 
+const keyOf = ({ id, at }: VersionAt): string => sourceKey(versionSource(id, at));
+
 /** Sides with their subscriptions, as records, the forecast and versions have them. */
 async function withSubscriptions(
   { connections, actor, loaded }: Where,
   sides: readonly Side[],
 ): Promise<(side: Side) => ComparedSide> {
   const recorded = await readRecordedMonths(connections, actor);
-  const kept = new Map<number, SubscriberFigures>();
+  const kept = new Map<string, SubscriberFigures>();
   for (const { source } of sides) {
-    const id = versionIn(source);
-    const found =
-      id === undefined ? undefined : await versionSubscribers(connections, actor, loaded, id);
-    if (id !== undefined && found) kept.set(id, found);
+    const version = versionIn(source);
+    const found = version && (await versionSubscribers(connections, actor, loaded, version));
+    if (version && found) kept.set(keyOf(version), found);
   }
   return ({ figures, source }) => ({
     ...figures,
@@ -119,7 +124,7 @@ async function withSubscriptions(
       subscribersOfSource(
         source,
         () => subscriberFigures(loaded.model, recorded),
-        (id) => kept.get(id),
+        (version) => kept.get(keyOf(version)),
       ),
   });
 }

@@ -81,7 +81,10 @@ export async function tableFor(
   const figures =
     address.version === undefined
       ? await forecastLine(connections, actor, loaded, { ...address, span })
-      : await versionFigures(connections, actor, loaded.plan, address.version);
+      : await versionFigures(connections, actor, loaded.plan, {
+          id: address.version,
+          at: address.at,
+        });
   const query: TableQuery = {
     measure: address.measure,
     rows: address.rows,
@@ -112,9 +115,12 @@ export async function forecastLine(
 async function versionName(
   { db }: Connections,
   { workspaceId }: Actor,
-  { version, closed }: Pick<TableAddress, 'version' | 'closed'>,
+  { version, closed, at }: Pick<TableAddress, 'version' | 'closed' | 'at'>,
 ): Promise<string> {
-  if (version !== undefined) return (await versionById(db, workspaceId, version)).name;
+  if (version !== undefined) {
+    const { name } = await versionById(db, workspaceId, version);
+    return at === undefined ? name : `${name} at ${at}`;
+  }
   return closed === 'kept' ? 'Forecast kept at close' : 'Forecast';
 }
 
@@ -135,7 +141,10 @@ export async function measuredFor(
   const figures =
     address.version === undefined
       ? await forecastLine(connections, actor, loaded, { ...address, span })
-      : await versionFigures(connections, actor, loaded.plan, address.version);
+      : await versionFigures(connections, actor, loaded.plan, {
+          id: address.version,
+          at: address.at,
+        });
   const query: MeasuredQuery = {
     measures,
     rows,
@@ -151,7 +160,10 @@ export async function measuredFor(
   const kept =
     address.version === undefined
       ? undefined
-      : await versionSubscribers(connections, actor, loaded, address.version);
+      : await versionSubscribers(connections, actor, loaded, {
+          id: address.version,
+          at: address.at,
+        });
   const subscribed = measures.some((code) => MEASURES[code].making.kind === 'subscription');
   const recorded = subscribed ? await readRecordedMonths(connections, actor) : undefined;
   const subscribers = () =>

@@ -143,7 +143,7 @@ async function makeTable(
         rows: figureRows(loaded, loaded.forecast, scope, spanOf(loaded, address)),
       };
     case 'plan-cells': {
-      const figures = await versionFigures(connections, actor, plan, needed());
+      const figures = await versionFigures(connections, actor, plan, { id: needed() });
       return { columns: cells, rows: figureRows(loaded, figures, scope, spanOf(loaded, address)) };
     }
     case 'comparison': {

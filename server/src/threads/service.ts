@@ -70,8 +70,8 @@ export async function comment(
   checkFrame(await plans.current(actor.workspaceId), [], place.scope);
   for (const side of [place.source, place.against]) {
     const source = side === null ? undefined : sourceNamed(side);
-    const id = source && versionIn(source);
-    if (id !== undefined) await versionById(connections.db, actor.workspaceId, id);
+    const version = source && versionIn(source);
+    if (version) await versionById(connections.db, actor.workspaceId, version.id);
   }
   return journaled(connections, actor, 'budget', async (tx, record) => {
     const [before] = await threadsWhere(tx, actor.workspaceId, atPlace(place));

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { budgetOperations, type Brought, type Version } from '@dravex/contract';
+import { budgetOperations, momentShape, type Brought, type Version } from '@dravex/contract';
 import {
   isWithinMonth,
   monthFrom,
@@ -10,7 +10,8 @@ import {
   type VersionMeasure,
 } from '@dravex/core';
 import { computed, ref } from 'vue';
-import { dayInWords } from '../format/moments.ts';
+import { useRoute, useRouter } from 'vue-router';
+import { dayInWords, whenInWords } from '../format/moments.ts';
 import { spanInWords } from '../format/periods.ts';
 import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
@@ -34,6 +35,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import CopyDialog from './CopyDialog.vue';
 import KeepDialog from './KeepDialog.vue';
+import MomentDialog from './MomentDialog.vue';
 import NeededDialog from './NeededDialog.vue';
 import { BASES, useEntries } from './use-entries.ts';
 import ThreadDialog from '../threads/ThreadDialog.vue';
@@ -46,7 +48,14 @@ import WarningsDialog from './WarningsDialog.vue';
 const plan = usePlan();
 const { version, versions, versionMeasure, formats, unit, span, subjectOf, set, setSpan } =
   useFrame();
-const source = computed(() => version.value && versionSource(version.value.id));
+/** The moment as of which the version is read; now without one. */
+const route = useRoute();
+const router = useRouter();
+const moment = computed(() => momentShape.at.safeParse(route.query['at']).data);
+const momentInWords = computed(() =>
+  moment.value === undefined ? '' : whenInWords(moment.value, plan.locale),
+);
+const source = computed(() => version.value && versionSource(version.value.id, moment.value));
 const {
   data: answered,
   failure,
@@ -65,7 +74,9 @@ const { keeps, message: typedMessage, failed, refused, waiting, doubts, journal,
 const planner = usePlanner();
 const keeping = ref(false);
 const copying = ref(false);
-const open = computed(() => version.value?.state === 'open');
+const choosingMoment = ref(false);
+/** It takes what is entered: open, and shown as it is now. */
+const open = computed(() => version.value?.state === 'open' && moment.value === undefined);
 /** The measure of the numbers in sight, which may be overtaken by the one that is asked. */
 const shown = computed<VersionMeasure>(
   () =>
@@ -75,7 +86,7 @@ const shown = computed<VersionMeasure>(
 const touched = useAnswer([data], async () => {
   const answer = data.value;
   const id = version.value?.id;
-  if (!answer || id === undefined) return undefined;
+  if (!answer || id === undefined || moment.value !== undefined) return undefined;
   return plan.compute().entriesTable(id, alone(answer.query, measureOf(answer.query)), shown.value);
 });
 /** What stays when a total that is a price times a number is entered. */
@@ -122,6 +133,15 @@ async function copied(id: number): Promise<void> {
   const copy = plan.versions.find((candidate) => candidate.id === id);
   if (copy) await set({ version: String(id), from: copy.from, to: copy.to });
 }
+/** The version as it is now, against itself as it was. */
+function compareWithNow(): Promise<unknown> {
+  const id = version.value?.id ?? 0;
+  const sides = { of: `version:${id}`, against: `version:${id}@${moment.value ?? ''}` };
+  return router.push({
+    name: 'comparison',
+    query: { ...route.query, at: undefined, ...sides },
+  });
+}
 const listing = ref(false);
 const needing = ref(false);
 const comments = useThreads('budget', () => {
@@ -154,14 +174,15 @@ const headline = computed(() => {
     return `${kept.name} has no values in this period`;
   const { scope: asked } = answer.query;
   const where = asked.length > 0 ? ` for ${subjectOf(asked)}` : '';
-  return `${kept.name} plans ${amountInWords(value, shown.value, formats.value)}${where}`;
+  const plans = moment.value === undefined ? 'plans' : 'planned';
+  return `${kept.name} ${plans} ${amountInWords(value, shown.value, formats.value)}${where}`;
 });
 const state = computed(() => {
   const kept = version.value;
   const answer = data.value;
   if (!kept || !answer || !covered.value) return '';
   const day = dayInWords(kept.createdAt, plan.locale);
-  return `${measureInWords(shown.value, unit.value, formats.value)}, ${spanInWords(answer.query.span)}${ofMonths.value ? '' : ', months divided by days'}; saved ${day} by ${kept.createdBy}, ${kept.state === 'open' ? 'open' : 'locked'}${kept.note ? `, “${kept.note}”` : ''}`;
+  return `${measureInWords(shown.value, unit.value, formats.value)}, ${spanInWords(answer.query.span)}${ofMonths.value ? '' : ', months divided by days'}; saved ${day} by ${kept.createdBy}, ${kept.state === 'open' ? 'open' : 'locked'}${momentInWords.value === '' ? '' : `, as of ${momentInWords.value}`}${kept.note ? `, “${kept.note}”` : ''}`;
 });
 /** Part of the window lies outside the version: its columns are empty, and that is said. */
 const outside = computed(() => {
@@ -228,7 +249,13 @@ function kept(id: number, missing: number): void {
     </template>
     <template #menu>
       <template v-if="version">
-        <FileItems v-if="data" :query="data.query" name="table/measured" :version="version.id" />
+        <FileItems
+          v-if="data"
+          :query="data.query"
+          name="table/measured"
+          :version="version.id"
+          :at="moment"
+        />
         <template v-if="filledAs">
           <FileItem title="Save as workbook to fill in" :address="filledAs('xlsx')" />
           <FileItem title="Save as CSV to fill in" :address="filledAs('csv')" />
@@ -240,6 +267,7 @@ function kept(id: number, missing: number): void {
           @click="bringing = true"
         />
         <v-list-item role="menuitem" title="Revenue needed for a profit" @click="needing = true" />
+        <v-list-item role="menuitem" title="As of an earlier time" @click="choosingMoment = true" />
         <v-list-item role="menuitem" title="All versions" @click="listing = true" />
         <v-list-item
           role="menuitem"
@@ -274,9 +302,9 @@ function kept(id: number, missing: number): void {
         Show {{ madeVersion.name }} in all rooms
       </v-btn>
     </p>
-    <div v-if="planner && version" class="controls typing no-print">
-      <p v-if="!open" class="quiet">Locked. Copy it to make changes.</p>
-      <p v-else-if="!ofMonths" class="quiet">
+    <div v-if="planner && version && !moment" class="controls typing no-print">
+      <p v-if="version.state !== 'open'" class="quiet">Locked. Copy it to make changes.</p>
+      <p v-else-if="open && !ofMonths" class="quiet">
         Weeks and days are read; values are entered by month, quarter or year.
       </p>
       <Choice
@@ -287,7 +315,7 @@ function kept(id: number, missing: number): void {
         :chosen="keeps"
         @choose="keeps = $event"
       />
-      <p v-if="spread" role="status" data-spread>
+      <p v-if="open && spread" role="status" data-spread>
         Spread over {{ spread.cells }} cells,
         <template v-for="{ basis, name } in BASES" :key="basis">
           <b v-if="basis === spread.basis">{{ name }}</b>
@@ -302,8 +330,13 @@ function kept(id: number, missing: number): void {
       >
         {{ typedMessage }}
       </p>
-      <WhyField :journal="journal" />
+      <WhyField v-if="open" :journal="journal" />
     </div>
+    <p v-if="moment && version" class="waits" role="status">
+      {{ version.name }} as it was on {{ momentInWords }}.
+      <v-btn variant="plain" @click="set({ at: undefined })">Show it as it is now</v-btn>
+      <v-btn variant="plain" @click="compareWithNow">What has changed since</v-btn>
+    </p>
     <TypedQuestion :doubts="doubts" @settle="entries.settle" />
     <p v-if="outside && covered && data?.table.rows.length" class="waits">
       {{ version?.name }} covers {{ spanInWords(covered) }} only.
@@ -331,12 +364,12 @@ function kept(id: number, missing: number): void {
         :table="data.table"
         :query="data.query"
         :source="data.source"
-        :dress="open ? 'kept' : 'locked'"
+        :dress="version.state === 'open' ? 'kept' : 'locked'"
         :entries="touched.data.value"
         :editable="planner && open && ofMonths"
         :refused="refused"
         :waiting="waiting"
-        :comments="ofMonths ? comments.on.value : undefined"
+        :comments="ofMonths && !moment ? comments.on.value : undefined"
         :waits="warnings.rows.value"
         @edit="entries.edit"
       />
@@ -356,6 +389,13 @@ function kept(id: number, missing: number): void {
       :from="`${version.name}, in any of its arrangements`"
       :bring="bring"
       @taken="taken"
+    />
+    <MomentDialog
+      v-if="version"
+      v-model="choosingMoment"
+      :version="version"
+      :at="moment"
+      @choose="(at) => set({ at })"
     />
     <NeededDialog v-if="version" v-model="needing" :version="version" :enters="planner && open" />
     <VersionsDialog v-model="listing" :version="version" @show="show" />

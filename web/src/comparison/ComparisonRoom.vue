@@ -55,7 +55,7 @@ const {
   set,
 } = useFrame();
 const { of, against, beside, ofOffered, againstOffered, besideOffered, ...sides } = useSides();
-const { coveredBy, covers, sourceOf, kept, compare, hold, putBeside } = sides;
+const { coveredBy, covers, sourceOf, compare, hold, putBeside } = sides;
 const { least } = useMateriality();
 const planner = usePlanner();
 const embedding = ref(false);
@@ -78,7 +78,8 @@ const { data, failure } = useAnswer(
     const others = wanted.flatMap(({ side, is }) => (is ? [{ ...side, is }] : []));
     const covered = coveredBy([sides.of, sides.against, ...others]);
     const [actual, planned] = [sourceOf(sides.of), sourceOf(sides.against)];
-    for (const version of kept.value) await plan.loadVersion(version);
+    for (const { is } of others) if ('kind' in is) await plan.loadSource(is);
+    for (const source of [actual, planned]) await plan.loadSource(source);
     await loadRecorded(plan, FORECAST, [measure.value]);
     const query = {
       measure: measure.value,

@@ -6,12 +6,12 @@ import {
   monthFrom,
   nameOfSource,
   sourceNamed,
-  versionIn,
   type Source,
   type Span,
 } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
+import { whenInWords } from '../format/moments.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
@@ -40,10 +40,18 @@ export function useSides() {
   /** Those in use, and what the address names though it is put away. */
   const versions = computed<Side[]>(() => {
     const named = [route.query['of'], route.query['against'], ...besideNamed.value];
+    const moments = named.flatMap((text): Side[] => {
+      const source = typeof text === 'string' ? sourceNamed(text) : undefined;
+      const found = source?.kind === 'version' && plan.versions.find(({ id }) => id === source.id);
+      if (!found || source.at === undefined) return [];
+      const name = `${found.name}, ${whenInWords(source.at, plan.locale)}`;
+      return [{ value: nameOfSource(source) ?? '', name, said: name }];
+    });
     const offered = plan.versions.filter(
       (one) => inUse.value.includes(one) || named.includes(`version:${one.id}`),
     );
-    return offered.map(({ id, name }) => ({ value: `version:${id}`, name, said: name }));
+    const now = offered.map(({ id, name }) => ({ value: `version:${id}`, name, said: name }));
+    return [...now, ...moments];
   });
   const FORECAST_SIDE = { value: 'forecast', name: 'Forecast', said: 'the forecast' };
   const ofOffered = computed<Side[]>(() => [
@@ -109,10 +117,6 @@ export function useSides() {
       return has !== undefined && has.from <= span.from && has.to >= span.to;
     },
     sourceOf,
-    /** The versions that have to be loaded. */
-    kept: computed(() =>
-      [of.value, against.value, ...beside.value].flatMap((side) => versionIn(sourceOf(side)) ?? []),
-    ),
     compare: (value: string) => set({ of: value === 'actual' ? undefined : value }),
     /** Another one beside, or one fewer. */
     putBeside: (value: string) => {
@@ -123,7 +127,7 @@ export function useSides() {
     /** A version is the one in force in the other rooms, too. */
     hold: (value: string) => {
       const source = sourceNamed(value);
-      return source?.kind === 'version'
+      return source?.kind === 'version' && source.at === undefined
         ? set({ against: undefined, version: String(source.id) })
         : set({ against: source && nameOfSource(source) });
     },

@@ -26,7 +26,7 @@ export function budgetAnswers(session: Session) {
      * into how many months some were typed.
      */
     entriesTable(id: number, query: TableQuery, measure: VersionMeasure): Table {
-      const cells = session.cellsOf(id);
+      const cells = session.cellsOf({ id });
       const { subscribers, typedSubscribers = [] } = cells;
       if (measure === 'newSubscribers' && subscribers) {
         const rows = typedSubscribers.map((place) => ({
@@ -48,7 +48,7 @@ export function budgetAnswers(session: Session) {
       const held = new Set(
         [...inScope(tree, plan.combinations, scope)].map((index) => plan.combinations[index]?.id),
       );
-      const { subscribers } = session.cellsOf(id);
+      const { subscribers } = session.cellsOf({ id });
       if (isSubscriberMeasure(measure)) {
         if (!subscribers) return null;
         const rows = movementRows(subscribers).filter(({ combination }) => held.has(combination));
@@ -56,7 +56,7 @@ export function budgetAnswers(session: Session) {
         const minor = 10 ** plan.currency.minorDigits;
         return subscribersTotal(rowsTyped(rows, measure, months), measure, minor);
       }
-      const cells = [...rowsOfCells(session.cellsOf(id))].filter(
+      const cells = [...rowsOfCells(session.cellsOf({ id }))].filter(
         ({ combination, month }) => held.has(combination) && month >= span.from && month <= span.to,
       );
       return budgetTotal(cells, measure);

@@ -32,7 +32,7 @@ describe('the computation of the browser', () => {
     const { body } = await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);
     assert.isEmpty(computation.load(body));
     const cells = await planner.send<VersionCells>('GET', `${SAMPLE}/versions/1/cells`);
-    computation.setVersion(1, 0, cells.body);
+    computation.setVersion({ id: 1 }, 0, cells.body);
   });
   after(() => served.close());
 

@@ -1,5 +1,5 @@
 import type { SalesWeeks, VersionCells, WorkspacePlan } from '@dravex/contract';
-import type { KeptMonths, Problem, RecordedMonths, Span } from '@dravex/core';
+import type { KeptMonths, Problem, RecordedMonths, Span, VersionAt } from '@dravex/core';
 import { budgetAnswers } from './budget-answers.ts';
 import { driverAnswers } from './driver-answers.ts';
 import { forecastAnswers } from './forecast-answers.ts';
@@ -18,9 +18,10 @@ export function startComputation() {
     /** Takes in a plan and computes it. @returns the inputs that are missing */
     load: (loaded: Pick<WorkspacePlan, 'plan'>): Problem[] => session.load(loaded),
     /** Takes in a kept version's cells as they are with an entry. */
-    setVersion: (id: number, lastEntry: number, cells: VersionCells): void =>
-      session.setVersion(id, lastEntry, cells),
-    hasVersion: (id: number, lastEntry: number): boolean => session.hasVersion(id, lastEntry),
+    setVersion: (version: VersionAt, lastEntry: number, cells: VersionCells): void =>
+      session.setVersion(version, lastEntry, cells),
+    hasVersion: (version: VersionAt, lastEntry: number): boolean =>
+      session.hasVersion(version, lastEntry),
     hasWeeks: (books: boolean, span: Span): boolean => session.hasWeeks(books, span),
     /** Takes in what was sold by week of some months. */
     setWeeks: (books: boolean, span: Span, weeks: Omit<SalesWeeks, 'revision'>): void =>

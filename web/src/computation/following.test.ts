@@ -35,9 +35,9 @@ class Follower {
   async #readVersions(): Promise<void> {
     this.#versions = await this.#read<Version[]>('/versions');
     for (const { id, lastEntry } of this.#versions) {
-      if (this.#computation.hasVersion(id, lastEntry)) continue;
+      if (this.#computation.hasVersion({ id }, lastEntry)) continue;
       const cells = await this.#read<VersionCells>(`/versions/${id}/cells`);
-      this.#computation.setVersion(id, lastEntry, cells);
+      this.#computation.setVersion({ id }, lastEntry, cells);
     }
   }
 

@@ -27,16 +27,21 @@ import {
   type SubscriberFigures,
   type Span,
   type Table,
+  sourceKey,
+  versionSource,
+  type VersionAt,
   type TableQuery,
   type WeekParts,
 } from '@dravex/core';
+
+const keyOf = ({ id, at }: VersionAt): string => sourceKey(versionSource(id, at));
 
 /** One plan in the browser's worker: its run, kept versions, and what of them is laid out already. */
 export class Session {
   #model: Model | undefined;
   #sources: Sources | undefined;
-  /** Kept versions by id, each with the newest entry its cells have in them. */
-  readonly #versions = new Map<number, { lastEntry: number; cells: VersionCells }>();
+  /** Kept versions by what an address calls them, each with the newest entry its cells have in them. */
+  readonly #versions = new Map<string, { lastEntry: number; cells: VersionCells }>();
   /** What was sold by week of some months, of everything and of the books. */
   readonly #weeks = new Map<boolean, { readonly span: Span; readonly parts: WeekParts }>();
   /** The forecasts of closed months as they were kept, where they were read. */
@@ -61,7 +66,7 @@ export class Session {
     this.#weeks.clear();
     this.#kept = undefined;
     this.#recorded = undefined;
-    this.#sources = new Sources(this.#model, (id) => this.cellsOf(id), {
+    this.#sources = new Sources(this.#model, (version) => this.cellsOf(version), {
       weeks: (books) => this.#weeks.get(books)?.parts,
       kept: () => this.#kept,
     });
@@ -106,15 +111,15 @@ export class Session {
     this.#recorded = recorded;
   }
 
-  /** Takes in a kept version's cells as they are with an entry. */
-  setVersion(id: number, lastEntry: number, cells: VersionCells): void {
-    this.#versions.set(id, { lastEntry, cells });
-    this.#sources?.forgetVersion(id);
+  /** Takes in a kept version's cells as they are with an entry, or were at a moment. */
+  setVersion(version: VersionAt, lastEntry: number, cells: VersionCells): void {
+    this.#versions.set(keyOf(version), { lastEntry, cells });
+    this.#sources?.forgetVersion(version.id);
   }
 
   /** The subscriptions that were kept with a version, laid out; undefined without any. */
-  keptSubscribers(id: number): SubscriberFigures | undefined {
-    const { subscribers } = this.cellsOf(id);
+  keptSubscribers(version: VersionAt): SubscriberFigures | undefined {
+    const { subscribers } = this.cellsOf(version);
     return subscribers && keptSubscriberFigures(this.model, subscribers);
   }
 
@@ -123,18 +128,18 @@ export class Session {
     return subscribersOfSource(
       source,
       () => subscriberFigures(this.model, this.#recorded),
-      (id) => this.keptSubscribers(id),
+      (version) => this.keptSubscribers(version),
     );
   }
 
-  hasVersion(id: number, lastEntry: number): boolean {
-    return this.#versions.get(id)?.lastEntry === lastEntry;
+  hasVersion(version: VersionAt, lastEntry: number): boolean {
+    return this.#versions.get(keyOf(version))?.lastEntry === lastEntry;
   }
 
   /** @throws Error for a version that is not loaded */
-  cellsOf(id: number): VersionCells {
-    const cells = this.#versions.get(id)?.cells;
-    if (!cells) throw new Error(`Version ${id} is not loaded`);
+  cellsOf(version: VersionAt): VersionCells {
+    const cells = this.#versions.get(keyOf(version))?.cells;
+    if (!cells) throw new Error(`Version ${keyOf(version)} is not loaded`);
     return cells;
   }
 

@@ -92,7 +92,7 @@ export function tableAnswers(session: Session) {
       grain: Grain,
     ): SubscriptionBridge | undefined {
       const { model } = session;
-      const kept = session.keptSubscribers(version);
+      const kept = session.keptSubscribers({ id: version });
       const from = Math.max(span.from, model.first + model.open);
       if (!kept || from > span.to) return undefined;
       const periods = periodsOf({ from, to: span.to }, grain, model.plan.calendar.fiscalStart);

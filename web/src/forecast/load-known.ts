@@ -3,6 +3,7 @@ import {
   MEASURES,
   monthText,
   originOf,
+  versionIn,
   type Grain,
   type MeasuredCode,
   type Source,
@@ -32,7 +33,7 @@ export async function loadKnown(
 ): Promise<void> {
   await plan.loadSource(source);
   await loadKept(plan, source);
-  await loadWeeks(plan, query, books);
+  if (versionIn(source) === undefined) await loadWeeks(plan, query, books);
   await loadRecorded(plan, source, query.measures ?? []);
 }
 

@@ -221,17 +221,18 @@ export const usePlan = defineStore('plan', () => {
   const reload = read;
 
   /** Makes sure that the worker has a version's cells as they are now. */
-  async function loadVersion(id: number): Promise<void> {
+  async function loadVersion(id: number, at?: string): Promise<void> {
     const lastEntry = versions.value.find((version) => version.id === id)?.lastEntry ?? 0;
-    if (await compute().hasVersion(id, lastEntry)) return;
-    const cells = await ask(budgetOperations.readVersionCells, { versionId: id });
-    await compute().setVersion(id, lastEntry, cells);
+    if (await compute().hasVersion({ id, at }, lastEntry)) return;
+    const moment = at === undefined ? {} : { at };
+    const cells = await ask(budgetOperations.readVersionCells, { versionId: id, ...moment });
+    await compute().setVersion({ id, at }, lastEntry, cells);
   }
 
   /** The same for whatever version a source of numbers needs. */
   async function loadSource(source: Source): Promise<void> {
     const version = versionIn(source);
-    if (version !== undefined) await loadVersion(version);
+    if (version !== undefined) await loadVersion(version.id, version.at);
   }
 
   /** Brings in what was changed since, by others or in another tab: little by little where it can. */

@@ -19,6 +19,8 @@ const props = defineProps<{
     readonly grain?: string;
   };
   version?: number | undefined;
+  /** The moment as of which the version is shown, if it is not now. */
+  at?: string | undefined;
   /** What is compared with what. */
   sides?: { readonly of: string; readonly against: string; readonly beside?: string } | undefined;
   /** Whether closed months have the forecast that was kept of them. */
@@ -44,6 +46,7 @@ const addressAs = (format: 'csv' | 'xlsx'): string => {
   if (columns !== undefined) parameters.set('columns', columns);
   if (grain !== undefined) parameters.set('grain', grain);
   if (props.version !== undefined) parameters.set('version', String(props.version));
+  if (props.at !== undefined) parameters.set('at', props.at);
   for (const [side, name] of Object.entries(props.sides ?? {})) parameters.set(side, name);
   return `/api${plan.path(`/${props.name}.${format}`)}?${parameters.toString()}`;
 };

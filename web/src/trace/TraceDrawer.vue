@@ -105,7 +105,9 @@ const sales = computed(() => {
 const version = computed(() => {
   const { question } = data.value?.asked.kind === 'question' ? data.value.asked : {};
   const asked = question?.kind === 'measured' ? question : table.value;
-  return asked?.source.kind === 'version' ? { ...asked, version: asked.source.id } : undefined;
+  return asked?.source.kind === 'version'
+    ? { ...asked, version: asked.source.id, at: asked.source.at }
+    : undefined;
 });
 
 function goDeeper(node: TraceNode): void {
@@ -306,6 +308,7 @@ const firstMonth = computed(() =>
       <TraceEntries
         v-if="version"
         :version="version.version"
+        :at="version.at"
         :scope="version.scope"
         :span="version.span"
         :measure="version.measure"

@@ -16,6 +16,8 @@ import { useFrame } from '../shell/use-frame.ts';
 /** What a number of a version is made of: what was kept, and every entry since, with its reason. */
 const props = defineProps<{
   version: number;
+  /** The moment as of which it is asked, if it is not now. */
+  at?: string | undefined;
   scope: readonly number[];
   span: Span;
   measure: MeasuredCode;
@@ -25,13 +27,14 @@ const plan = usePlan();
 const { minor, formats } = useFrame();
 
 const { data, failure } = useAnswer(
-  [() => props.version, () => props.scope, () => props.span, () => plan.tick],
+  [() => props.version, () => props.at, () => props.scope, () => props.span, () => plan.tick],
   () =>
     plan.ask(budgetOperations.listEntries, {
       versionId: props.version,
       scope: props.scope.join(),
       from: monthText(props.span.from),
       to: monthText(props.span.to),
+      ...(props.at === undefined ? {} : { at: props.at }),
     }),
 );
 

@@ -50,7 +50,9 @@ function sourceInWords(source: Source, names: Names): string {
       if (source.kept) return 'forecast at the close of each month, and forecast';
       return source.books ? 'the books and forecast' : 'actual and forecast';
     case 'version':
-      return names.versionName(source.id);
+      return source.at === undefined
+        ? names.versionName(source.id)
+        : `${names.versionName(source.id)} as it was`;
     case 'target':
       return `target of FY ${source.fiscalYear} by season`;
     case 'yearBefore':
