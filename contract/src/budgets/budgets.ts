@@ -9,6 +9,7 @@ import {
   type SubscriberSeries,
 } from '@dravex/core';
 import {
+  codeSchema,
   idListSchema,
   idSchema,
   listSchema,
@@ -128,6 +129,29 @@ export const typedEntriesSchema = z.strictObject({
   why: whySchema,
 });
 export type TypedEntries = z.infer<typeof typedEntriesSchema>;
+
+/** A line that a version does not plan yet: a combination by codes, and what its months come to. */
+export const newLineSchema = z
+  .strictObject({
+    members: z.record(codeSchema, codeSchema),
+    from: monthSchema,
+    to: monthSchema,
+    units: z.number('this is not a number').min(0, 'units are zero or more').max(9e15),
+    /** In minor units; cost null where it is not planned. */
+    revenue: z.number('this is not an amount').pipe(minorSchema.min(0, 'revenue is zero or more')),
+    cost: z
+      .number('this is not an amount')
+      .pipe(minorSchema.min(0, 'cost is zero or more'))
+      .nullable()
+      .default(null),
+    why: whySchema,
+  })
+  .refine((v) => v.from <= v.to, { message: 'it ends before it starts', path: ['to'] })
+  .refine(({ units, revenue, cost }) => units > 0 || revenue > 0 || (cost ?? 0) > 0, {
+    message: 'enter what it sells',
+    path: ['revenue'],
+  });
+export type NewLine = z.input<typeof newLineSchema>;
 
 /** What typing into a version did. */
 export const entriesResultSchema = z.object({
@@ -363,6 +387,15 @@ export const budgetOperations = operations({
     query: broughtSchema,
     file: FILLED_FILE,
     answer: filledFileSchema,
+  },
+  addLine: {
+    method: 'post',
+    path: `${base}/{versionId}/lines`,
+    summary: 'Adds a line that an open version does not plan yet, its months alike',
+    access: 'plans',
+    body: newLineSchema,
+    answer: z.object({ scope: scopeSchema, cells: z.number() }),
+    status: 201,
   },
   deleteVersion: {
     method: 'delete',

@@ -378,6 +378,64 @@ describe('entries', () => {
     }
   });
 
+  it('takes a line that is not planned yet, by members never seen together, and lets it go again', async () => {
+    const path = `${SAMPLE}/versions/${version}/lines`;
+    const line = {
+      members: { channel: 'web', product: 'disp-floor', group: 'households', region: 'lakes' },
+      ...{ from: '2026-11', to: '2027-03', units: 7, revenue: 100_001, cost: 50_000 },
+    };
+    const { plan: before } = (await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`))
+      .body;
+    const added = await sample.planner.send<{ scope: number[] }>('POST', path, line);
+    assert.equal(added.status, 201, added.text);
+    const { scope } = added.body;
+    const { plan: after } = (await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`))
+      .body;
+    assert.equal(after.combinations.length, before.combinations.length + 1);
+    const made = after.combinations.find(({ members: of }) => of.join() === scope.join());
+    const cellsOf = async (): Promise<(number | null | undefined)[][]> => {
+      const { body } = await sample.planner.send<VersionCells>(
+        'GET',
+        `${SAMPLE}/versions/${version}/cells`,
+      );
+      return body.combination.flatMap((id, at) =>
+        id === made?.id ? [[body.units[at], body.revenue[at], body.cost[at]]] : [],
+      );
+    };
+    const cells = await cellsOf();
+    assert.equal(cells.length, 5);
+    const totals = [0, 1, 2].map((of) => cells.reduce((all, cell) => all + (cell[of] ?? 0), 0));
+    assert.deepEqual(totals, [7, 100_001, 50_000]);
+    // It is in tables at once, and is typed over like any other.
+    const table = await sample.planner.send<Table>(
+      'GET',
+      `${SAMPLE}/table?rows=product&scope=${scope.join()}&from=2026-11&to=2027-03&version=${version}`,
+    );
+    assert.closeTo(table.body.total.total.value ?? 0, 1000.01, 1e-9);
+    const typed = await type({ scope, from: '2026-11', to: '2026-11', total: 5, saw: 20_001 });
+    assert.include([200, 409], typed.status);
+    for (const [body, said] of [
+      [line, 'already; enter its numbers in the table'],
+      [{ ...line, members: { channel: 'web' } }, 'is missing'],
+      [{ ...line, members: { ...line.members, channel: 'moon' } }, 'is not a code of'],
+      [{ ...line, members: { ...line.members, moon: 'web' } }, 'no dimension'],
+      [{ ...line, members: { ...line.members, product: 'carafes' } }, 'members below it'],
+      [{ ...line, units: 0, revenue: 0, cost: null }, 'enter what it sells'],
+      [{ ...line, revenue: -4 }, 'zero or more'],
+      [{ ...line, from: '2026-01' }, 'is outside'],
+    ] as const) {
+      const refused = await sample.planner.send('POST', path, body);
+      assert.isAtLeast(refused.status, 400);
+      assert.isBelow(refused.status, 500);
+      assert.include(refused.text, said);
+    }
+    if (typed.status === 200) await sample.planner.send('POST', `${SAMPLE}/undo`);
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/undo`)).status, 200);
+    assert.isTrue((await cellsOf()).flat().every((value) => !value));
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/redo`)).status, 200);
+    assert.deepEqual(await cellsOf(), cells);
+  });
+
   it('keeps a version in which a colleague has typed', async () => {
     const colleague = await sample.served.colleague();
     const kept = await sample.planner.send<{ id: number }>('POST', `${SAMPLE}/versions`, {

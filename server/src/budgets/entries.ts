@@ -14,6 +14,7 @@ import {
   typeBudget,
   type BudgetCell,
   type Figures,
+  type MemberTree,
 } from '@dravex/core';
 import { checkFrame, combinationsIn, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
@@ -125,6 +126,49 @@ function same(a: number | null, b: number | null): boolean {
   return Math.abs(a - b) <= 1e-9 * Math.max(1, Math.abs(a), Math.abs(b));
 }
 
+/** A cell as it becomes, and as it was; undefined where nothing was planned. */
+export interface ChangedCell {
+  readonly cell: BudgetCell;
+  readonly old: BudgetCell | undefined;
+}
+
+/** Writes changed cells as entries, and down in the journal. */
+export async function writeCells(
+  tx: Database,
+  workspaceId: number,
+  versionId: number,
+  changed: readonly ChangedCell[],
+  {
+    name,
+    tree,
+    members,
+  }: {
+    readonly name: string;
+    readonly tree: MemberTree;
+    readonly members: ReadonlyMap<number, readonly number[]>;
+  },
+  record: Recorder,
+): Promise<void> {
+  await store.insertEntries(
+    tx,
+    workspaceId,
+    record.journalId,
+    changed.map(({ cell, old }) => ({
+      ...cell,
+      versionId,
+      units: Number((cell.units - (old?.units ?? 0)).toFixed(3)),
+      revenue: cell.revenue - (old?.revenue ?? 0),
+      cost: cell.cost === null ? null : cell.cost - (old?.cost ?? 0),
+    })),
+  );
+  for (const { cell, old } of changed) {
+    const of = members.get(cell.combination) ?? [];
+    const names = cellNames(name, of, monthText(cell.month), tree);
+    const before = numbersOfCell(old ?? { units: 0, revenue: 0, cost: null });
+    record.changed('cell', cellId(versionId, cell), before, numbersOfCell(cell), names);
+  }
+}
+
 /** What was typed, in a sentence. */
 function inWords(loaded: LoadedPlan, name: string, { typed }: TypedEntries): string {
   const [first] = typed;
@@ -163,13 +207,8 @@ export async function typeInto(
   const loaded = await plans.current(workspaceId);
   for (const { scope } of input.typed) checkFrame(loaded, [], scope);
   const type = async (tx: Database, record: Recorder): Promise<EntriesResult> => {
-    const version = await store.lockVersion(tx, workspaceId, versionId);
-    if (!version || version.removed) throw notFound('such version');
     await right?.still(tx);
-    if (version.state !== 'open') {
-      throw conflict(`${version.name} is sealed; copy it to go on from it`);
-    }
-    checkMonths(version, input.typed);
+    const version = await openVersion(tx, workspaceId, versionId, input.typed);
     const before: BudgetCell[] = await store.cellsNow(tx, workspaceId, versionId);
     const now = new Map(before.map((cell) => [`${cell.combination} ${cell.month}`, cell]));
     const planned = new Set(before.map(({ combination }) => combination));
@@ -207,33 +246,12 @@ export async function typeInto(
     }
     if (conflicts.length > 0) throw changedMeanwhile(conflicts);
     const members = new Map(loaded.plan.combinations.map((c) => [c.id, c.members]));
-    const changed = [...now].flatMap(([key, cell]) => {
-      const old = start.get(key) ?? { ...cell, units: 0, revenue: 0, cost: null };
+    const labelled = { name: version.name, tree: loaded.model.tree, members };
+    const changed = [...now].flatMap(([key, cell]): ChangedCell[] => {
+      const old = start.get(key);
       return cell === old ? [] : [{ cell, old }];
     });
-    await store.insertEntries(
-      tx,
-      workspaceId,
-      record.journalId,
-      changed.map(({ cell, old }) => ({
-        ...cell,
-        versionId,
-        units: Number((cell.units - old.units).toFixed(3)),
-        revenue: cell.revenue - old.revenue,
-        cost: cell.cost === null ? null : cell.cost - (old.cost ?? 0),
-      })),
-    );
-    for (const { cell, old } of changed) {
-      const names = cellNames(
-        version.name,
-        members.get(cell.combination) ?? [],
-        monthText(cell.month),
-        loaded.model.tree,
-      );
-      const existed = start.has(`${cell.combination} ${cell.month}`);
-      const id = cellId(versionId, cell);
-      record.changed('cell', id, existed ? numbersOfCell(old) : null, numbersOfCell(cell), names);
-    }
+    await writeCells(tx, workspaceId, versionId, changed, labelled, record);
     const moved = subscriptions.changes();
     await insertSubscriberEntries(
       tx,
@@ -270,7 +288,29 @@ export async function typeInto(
   return journaled(connections, actor, 'budget', type, { may });
 }
 
-function checkMonths(version: store.VersionRow, typed: readonly TypedEntry[]): void {
+/**
+ * A version that takes entries in some months, locked.
+ * @throws HttpProblem 400 at what was typed outside of its months, 404, 409
+ */
+export async function openVersion(
+  tx: Database,
+  workspaceId: number,
+  versionId: number,
+  typed: readonly Pick<TypedEntry, 'from' | 'to'>[],
+): Promise<store.VersionRow> {
+  const version = await store.lockVersion(tx, workspaceId, versionId);
+  if (!version || version.removed) throw notFound('such version');
+  if (version.state !== 'open') {
+    throw conflict(`${version.name} is sealed; copy it to go on from it`);
+  }
+  checkMonths(version, typed);
+  return version;
+}
+
+function checkMonths(
+  version: store.VersionRow,
+  typed: readonly Pick<TypedEntry, 'from' | 'to'>[],
+): void {
   const first = version.fromMonth.slice(0, 7);
   const last = version.toMonth.slice(0, 7);
   typed.forEach(({ from, to }, index) => {

@@ -5,6 +5,7 @@ import type { Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { tableFormat } from '../platform/table-file.ts';
 import { routesOf } from '../routing/routes.ts';
+import { addLine } from './add-line.ts';
 import * as copies from './copies.ts';
 import * as entries from './entries.ts';
 import { bringFilled, tableOfVersion } from './filled.ts';
@@ -34,6 +35,7 @@ export function versionRoutes(connections: Connections, plans: Plans): Router {
     },
     bringFilled: ({ actor, id, query, file }) =>
       bringFilled(connections, plans, actor, id('versionId'), file, query),
+    addLine: ({ actor, id, body }) => addLine(connections, plans, actor, id('versionId'), body),
     deleteVersion: ({ actor, id }) => versions.deleteVersion(connections, actor, id('versionId')),
     sealVersion: ({ actor, id }) => versions.sealVersion(connections, actor, id('versionId')),
     changeVersion: ({ actor, id, body }) =>

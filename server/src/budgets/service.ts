@@ -18,7 +18,7 @@ import {
   type SubscriberFigures,
   type VersionAt,
 } from '@dravex/core';
-import { ensureCombinations } from '../dimensions/store.ts';
+import { nameCombinations } from '../dimensions/made.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { journaled } from '../journal/service.ts';
@@ -102,7 +102,7 @@ function wholeYear({ from, to }: { from: string; to: string }, fiscalStart: numb
 /** Keeps cells, and subscriptions, as a new version. @throws HttpProblem 409 for a name that is taken */
 export async function keep<T>(
   connections: Connections,
-  { plan: { calendar } }: LoadedPlan,
+  { plan: { calendar }, model }: LoadedPlan,
   actor: Actor,
   input: NewVersion,
   say: string,
@@ -125,7 +125,8 @@ export async function keep<T>(
       budgetOf,
       createdBy: personId,
     });
-    const ensure: Ensure = (members) => ensureCombinations(tx, workspaceId, members);
+    const ensure: Ensure = (members) =>
+      nameCombinations(tx, workspaceId, members, model.tree, record);
     const { cells, subscribers } = await holds(ensure, tx);
     await store.insertCells(tx, workspaceId, id, cells);
     if (subscribers) await insertSubscribers(tx, workspaceId, id, subscribers);

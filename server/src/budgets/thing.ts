@@ -31,8 +31,11 @@ export function typedNumbers({ starters, price }: SubscriberEntry): Cells {
   return { starters, price };
 }
 
-export function numbersOfCell({ units, revenue, cost }: BudgetCell): Cells {
-  return { units, revenue, cost };
+/** The numbers of a cell as the journal has them; one that is not planned has nothing, cost neither. */
+export function numbersOfCell(cell: Pick<BudgetCell, 'units' | 'revenue' | 'cost'>): Cells {
+  const { units, revenue, cost } = cell;
+  const nothing = units === 0 && revenue === 0 && (cost ?? 0) === 0;
+  return { units, revenue, cost: nothing ? null : cost };
 }
 
 const MEASURES: Readonly<Record<string, { name: string; unit: JournalUnit }>> = {
@@ -77,6 +80,8 @@ async function mustBeOpen(
 }
 const numberIn = (cells: Cells | null, name: string): number => Number(cells?.[name] ?? 0);
 
+const NOTHING = { units: 0, revenue: 0, cost: null };
+
 /** A cell of a version: it is brought back by entries, as it was changed. */
 export const cellThing: Thing = {
   async read(db, workspaceId, ids) {
@@ -87,7 +92,8 @@ export const cellThing: Thing = {
       });
       for (const cell of cells) cellsByThing.set(cellId(versionId, cell), numbersOfCell(cell));
     }
-    return cellsByThing;
+    // What was typed where nothing was planned, and taken back, is as good as never there.
+    return new Map(ids.map((id) => [id, cellsByThing.get(id) ?? numbersOfCell(NOTHING)]));
   },
   async write(db, { workspaceId }, changes, journalId) {
     const list = changes.map((change) => ({ ...change, place: placeOf(change.id) }));

@@ -89,6 +89,20 @@ export async function ensureCombinations(
   });
 }
 
+/** Those of some combinations that are not there yet. */
+export async function missingCombinations(
+  db: Database,
+  workspaceId: number,
+  wanted: readonly (readonly number[])[],
+): Promise<(readonly number[])[]> {
+  const there = new Set(
+    (await combinationsOf(db, workspaceId)).map(({ members }) => members.join()),
+  );
+  return [...new Map(wanted.map((members) => [members.join(), members]))].flatMap(
+    ([key, members]) => (there.has(key) ? [] : [members]),
+  );
+}
+
 /** Brings a combination back under the id it had. */
 export async function restoreCombination(
   db: Database,

@@ -50,6 +50,8 @@ export interface KeptKind {
   readonly affects: Affects;
   /** Null for what is written down and cannot be taken back. */
   readonly thing: Thing | null;
+  /** Whether it stays when the record is taken back: it is written down only to be heard of. */
+  readonly stays: boolean;
   /** The columns that hold scopes: what merging and removing members looks after. */
   readonly scopes: readonly ScopeColumn[];
   /** Null for what only whoever plans changes. */

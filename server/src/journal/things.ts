@@ -39,8 +39,9 @@ const kept = (
     scopes = [],
     theirs = null,
     file = null,
-  }: Partial<Pick<KeptKind, 'scopes' | 'theirs' | 'file'>> = {},
-): KeptKind => ({ affects, thing, scopes, theirs, file });
+    stays = false,
+  }: Partial<Pick<KeptKind, 'scopes' | 'theirs' | 'file' | 'stays'>> = {},
+): KeptKind => ({ affects, thing, scopes, theirs, file, stays });
 
 /** What a thing itself refuses as it is written. */
 const byItself: Theirs = () => Promise.resolve();
@@ -75,6 +76,8 @@ export const KINDS = {
     file: actualsInPlanFile,
   }),
   mapping: kept('nothing'),
+  // A combination that something names for the first time: no harm without it, and others may name it.
+  madeCombination: kept('plan', null, { stays: true }),
   measure: kept('plan', measureThing),
   member: kept('plan', memberThing, { file: membersInPlanFile }),
   membership: kept('nothing', membershipThing),

@@ -27,7 +27,8 @@ async function bring(
   // What was made last is taken back first: what lies below goes before what it lies below.
   const kinds = direction === 'undo' ? [...byThing].toReversed() : [...byThing];
   for (const [kind, idsOfKind] of kinds) {
-    const { thing, theirs } = kindOf(kind);
+    const { thing, theirs, stays } = kindOf(kind);
+    if (stays) continue;
     if (!thing) throw new Error(`The journal names a thing "${kind}" that nobody can bring back`);
     const ids = [...new Set(idsOfKind.map(({ thingId }) => thingId))];
     if (direction === 'undo') ids.reverse();

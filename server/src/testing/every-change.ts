@@ -77,6 +77,18 @@ export async function changesOfEveryKind(planner: Visitor): Promise<Step[]> {
     member: ['cafes', 'offices'][at],
   }));
 
+  const newLine: Change = [
+    'POST',
+    `/versions/${version}/lines`,
+    {
+      members: { channel: 'web', product: 'carafe-dew', region: 'north', group: 'offices' },
+      ...{ from: '2026-10', to: '2027-03', units: 60, revenue: 240_000 },
+    },
+  ];
+  // A combination that was named once stays: what is named again is there before and after.
+  await send(planner, newLine);
+  await planner.send('POST', `${SAMPLE}/undo`);
+
   const steps: Change[] = [
     [
       'POST',
@@ -132,6 +144,7 @@ export async function changesOfEveryKind(planner: Visitor): Promise<Step[]> {
         ],
       },
     ],
+    newLine,
     ['PATCH', `/versions/${version}`, { name: 'Budget as agreed', putAway: true }],
     ['POST', `/versions/${version}/seal`],
     [

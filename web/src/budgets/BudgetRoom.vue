@@ -33,6 +33,7 @@ import { useAnswer } from '../plan/use-answer.ts';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import AddLineDialog from './AddLineDialog.vue';
 import CopyDialog from './CopyDialog.vue';
 import KeepDialog from './KeepDialog.vue';
 import MomentDialog from './MomentDialog.vue';
@@ -75,6 +76,7 @@ const planner = usePlanner();
 const keeping = ref(false);
 const copying = ref(false);
 const choosingMoment = ref(false);
+const addingLine = ref(false);
 /** It takes what is entered: open, and shown as it is now. */
 const open = computed(() => version.value?.state === 'open' && moment.value === undefined);
 /** The measure of the numbers in sight, which may be overtaken by the one that is asked. */
@@ -263,6 +265,12 @@ function kept(id: number, missing: number): void {
         <v-list-item
           v-if="planner && open"
           role="menuitem"
+          title="Add line"
+          @click="addingLine = true"
+        />
+        <v-list-item
+          v-if="planner && open"
+          role="menuitem"
           title="Bring back a filled-in file"
           @click="bringing = true"
         />
@@ -397,6 +405,7 @@ function kept(id: number, missing: number): void {
       :at="moment"
       @choose="(at) => set({ at })"
     />
+    <AddLineDialog v-if="version" v-model="addingLine" :version="version" />
     <NeededDialog v-if="version" v-model="needing" :version="version" :enters="planner && open" />
     <VersionsDialog v-model="listing" :version="version" @show="show" />
     <CopyDialog v-model="copying" :version="version" @copied="copied" />
