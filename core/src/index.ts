@@ -71,6 +71,7 @@ export * from './tables/measured.ts';
 export * from './tables/parts.ts';
 export * from './comparison/variance.ts';
 export * from './comparison/compare.ts';
+export * from './comparison/across.ts';
 export * from './comparison/coverage.ts';
 export * from './comparison/still-to-go.ts';
 export * from './sheets/sheet-lines.ts';

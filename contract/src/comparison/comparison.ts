@@ -1,4 +1,5 @@
 import {
+  type ComparedAcross,
   sourceNamed,
   VERSION_CODES,
   type ComparedBridge,
@@ -6,27 +7,32 @@ import {
   type DriverBridge,
 } from '@dravex/core';
 import { z } from 'zod';
-import { cellSchema, frameShape, inOrder, order, rowShape } from '../forecast/tables.ts';
+import { listSchema } from '../common.ts';
+import {
+  cellSchema,
+  frameShape,
+  inOrder,
+  order,
+  periodSchema,
+  rowShape,
+} from '../forecast/tables.ts';
 import { operations } from '../operation.ts';
-
-/** A source by its name in an address: `actual`, `forecast`, `lastYear`, `yearBeforeLast`, `version:3`. */
-const sourceNameSchema = z
-  .string()
-  .max(60)
-  .refine((text) => sourceNamed(text) !== undefined, {
-    message:
-      'a source is actual, forecast, lastYear, yearBeforeLast, or a version such as version:3',
-  });
 
 /** How many more columns of sources a comparison can have. */
 export const MOST_BESIDE = 4;
 /** `target` is the objective of the fiscal year in which the window ends, by scope as Targets has it. */
-const TARGET_SIDE = 'target';
+export const TARGET_SIDE = 'target';
+const isSide = (name: string): boolean => name === TARGET_SIDE || sourceNamed(name) !== undefined;
+/** A side by its name in an address: `actual`, `forecast`, `lastYear`, `version:3`, `target`. */
+const sideNameSchema = z.string().max(60).refine(isSide, {
+  message:
+    'a side is target, actual, forecast, lastYear, yearBeforeLast, or a version such as version:3',
+});
 const besideSchema = z
   .string()
   .max(300)
   .transform((text) => text.split(',').filter((name) => name !== ''))
-  .refine((names) => names.every((name) => name === TARGET_SIDE || sourceNamed(name)), {
+  .refine((names) => names.every(isSide), {
     message:
       'beside are target, actual, forecast, lastYear, yearBeforeLast, or a version such as version:3, separated by commas',
   })
@@ -35,19 +41,42 @@ const besideSchema = z
   })
   .refine((names) => new Set(names).size === names.length, { message: 'each is named once' });
 
+/** How both sides can stand in several columns. */
+export const ACROSS = ['month', 'quarter', 'year', 'measures'] as const;
+
 export const comparisonAddressSchema = z
   .strictObject({
     ...frameShape,
     measure: z.enum(VERSION_CODES).default('revenue'),
     /** What is held against something. */
-    of: sourceNameSchema.default('actual'),
+    of: sideNameSchema.default('actual'),
     /** What it is held against; or a version by its id. */
-    against: sourceNameSchema.optional(),
+    against: sideNameSchema.optional(),
     version: z.coerce.number().int().positive().optional(),
     /** What else it is held against, each with its difference: `target,lastYear`. */
     beside: besideSchema.default([]),
+    /** Both sides in several columns: by month, quarter or year, or by measure. */
+    across: z.enum(ACROSS).optional(),
+    /** The measures across: `revenue,units`. */
+    measures: listSchema.pipe(z.array(z.enum(VERSION_CODES)).max(VERSION_CODES.length)),
   })
   .refine(inOrder, order)
+  .refine(({ across, measures }) => across !== 'measures' || measures.length > 0, {
+    message: 'name the measures, as in revenue,units',
+    path: ['measures'],
+  })
+  .refine(({ across, measures }) => across === 'measures' || measures.length === 0, {
+    message: 'several measures stand across=measures; otherwise name one as measure',
+    path: ['measures'],
+  })
+  .refine(({ measures }) => new Set(measures).size === measures.length, {
+    message: 'each is named once',
+    path: ['measures'],
+  })
+  .refine(({ across, beside }) => across === undefined || beside.length === 0, {
+    message: 'others stand beside where nothing stands across',
+    path: ['beside'],
+  })
   .refine(({ against, version }) => (against === undefined) !== (version === undefined), {
     message: 'name what it is compared with: a version, or another source as against',
     path: ['against'],
@@ -64,23 +93,22 @@ const heldAgainstShape = {
     })
     .nullable(),
 };
+/** Of a target: the nodes of the tree that it is made of. */
+const nodesSchema = z
+  .array(z.object({ name: z.string(), value: z.number() }))
+  .readonly()
+  .optional();
+const bothSidesShape = {
+  actual: cellSchema,
+  actualOf: nodesSchema,
+  ...heldAgainstShape,
+  of: nodesSchema,
+};
 const comparisonRowSchema = z.object({
   ...rowShape,
-  actual: cellSchema,
-  ...heldAgainstShape,
+  ...bothSidesShape,
   /** What else it is held against, in the order asked. */
-  beside: z
-    .array(
-      z.object({
-        ...heldAgainstShape,
-        /** Of a target: the nodes of the tree that it is made of. */
-        of: z
-          .array(z.object({ name: z.string(), value: z.number() }))
-          .readonly()
-          .optional(),
-      }),
-    )
-    .readonly(),
+  beside: z.array(z.object({ ...heldAgainstShape, of: nodesSchema })).readonly(),
 });
 
 const bridgeSchema = z.object({
@@ -108,6 +136,29 @@ const driverBridgeSchema = z.object({
   actual: z.number(),
 }) satisfies z.ZodType<DriverBridge>;
 
+const spanSchema = z.object({ from: z.number(), to: z.number() });
+const acrossRowSchema = z.object({
+  ...rowShape,
+  cells: z.array(z.object(bothSidesShape).nullable()).readonly(),
+});
+/** The same sides in several columns. */
+const acrossSchema = z.object({
+  span: spanSchema.nullable(),
+  cut: z.boolean(),
+  columns: z
+    .array(
+      z.object({
+        key: z.string(),
+        measure: z.enum(VERSION_CODES),
+        period: periodSchema.nullable(),
+        span: spanSchema.nullable(),
+      }),
+    )
+    .readonly(),
+  rows: z.array(acrossRowSchema).readonly(),
+  total: acrossRowSchema.nullable(),
+}) satisfies z.ZodType<ComparedAcross>;
+
 export const comparisonSchema = z.object({
   /** What the sides are called. */
   names: z.object({
@@ -120,7 +171,9 @@ export const comparisonSchema = z.object({
   bridge: bridgeSchema.nullable(),
   /** The same by driver, each with its mean effect over all orders; null where the first side is not sales. */
   drivers: driverBridgeSchema.nullable(),
-  span: z.object({ from: z.number(), to: z.number() }).nullable(),
+  /** Where columns were asked for across. */
+  across: acrossSchema.nullable(),
+  span: spanSchema.nullable(),
   cut: z.boolean(),
   rows: z.array(comparisonRowSchema).readonly(),
   total: comparisonRowSchema.nullable(),

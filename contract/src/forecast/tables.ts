@@ -125,7 +125,7 @@ const tableRowSchema = z.object({
   total: cellSchema,
 });
 
-const periodSchema = z.object({
+export const periodSchema = z.object({
   key: z.string(),
   from: z.number(),
   to: z.number(),

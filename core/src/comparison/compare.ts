@@ -6,7 +6,8 @@ import type { Figures } from '../tables/figures.ts';
 import { inAll } from './coverage.ts';
 import { MEASURES, type MeasureCode, type VersionMeasure } from '../measures/catalogue.ts';
 import type { SubscriberFigures } from '../subscriptions/figures.ts';
-import type { TargetOfScope, TargetScopes } from '../targets/target-of-scope.ts';
+import type { Source } from '../sources/source.ts';
+import type { TargetOfScope, TargetParts, TargetScopes } from '../targets/target-of-scope.ts';
 import { NO_MARKET } from '../tables/market.ts';
 import { measuredTable } from '../tables/measured.ts';
 import { rollUp, type TableCell, type TableQuery, type TableRow } from '../tables/roll-up.ts';
@@ -27,9 +28,13 @@ export interface ComparisonRow {
   readonly scope: Scope;
   readonly parent: boolean;
   readonly actual: TableCell;
+  /** Where the first side is a target: the nodes of the tree that it is made of. */
+  readonly actualOf?: TargetOfScope['of'] | undefined;
   readonly plan: TableCell;
   /** Null when a side has no value or is incomplete: part of a number is not compared. */
   readonly variance: Variance | null;
+  /** Where it is held against a target: the nodes of the tree that it is made of. */
+  readonly of?: TargetOfScope['of'] | undefined;
   /** What else it is held against, in the order asked. */
   readonly beside: readonly HeldAgainst[];
 }
@@ -56,9 +61,11 @@ export type ComparedSide = Figures & {
   readonly subscribers?: (() => SubscriberFigures | undefined) | undefined;
 };
 
-/** What else a comparison can be held against: a source, or what a target tree gives to each row's scope. */
+/** A side of a comparison: a source, or what a target tree gives to each row's scope. */
 export type BesideSide = ComparedSide | TargetScopes;
-const isTarget = (side: BesideSide): side is TargetScopes => !('measures' in side);
+/** The same as plain data: it can be carried to where the numbers are. */
+export type Comparable = Source | TargetParts;
+export const isTarget = (side: BesideSide): side is TargetScopes => !('measures' in side);
 
 /** The rows of one side; of subscriptions those that are forecast as such. */
 function rowsOf(
@@ -97,13 +104,15 @@ function together(sides: readonly [ComparedSide, ...ComparedSide[]]): Figures {
 
 /**
  * Compares sources by the same rows over the months of a window that all have.
- * @param planned what is held against, laid out over the same plan, so combinations match by place
+ * @param planned what is held against; sources are laid out over the same plan, so that combinations
+ *   match by place
  * @param covered the months that all have; undefined for none
  * @param beside what else it is held against
+ * @throws RangeError where no side is a source: a target alone has no rows
  */
 export function compare(
-  actual: ComparedSide,
-  planned: ComparedSide,
+  actual: BesideSide,
+  planned: BesideSide,
   tree: MemberTree,
   query: ComparisonQuery,
   covered: Span | undefined,
@@ -142,7 +151,7 @@ export function compare(
   const actualOf = answersOf(actual);
   const toRow = (row: TableRow): ComparisonRow => {
     const { key, label, level, scope: ofRow, parent } = row;
-    const { plan: cell } = actualOf(row);
+    const { plan: cell, of: nodes } = actualOf(row);
     const [first, ...others] = held.map((answerOf): HeldAgainst => {
       const { plan, ...behind } = answerOf(row);
       const known = cell.value !== null && plan.value !== null;
@@ -151,11 +160,14 @@ export function compare(
       return { plan, variance, ...behind };
     });
     if (!first) throw new Error('A comparison has two sides');
-    return { key, label, level, scope: ofRow, parent, actual: cell, ...first, beside: others };
+    const own = { key, label, level, scope: ofRow, parent, actual: cell };
+    return { ...own, ...(nodes ? { actualOf: nodes } : {}), ...first, beside: others };
   };
 
-  const sources = [actual, planned, ...beside].filter((side) => !isTarget(side));
-  const count = actual.combinations.length;
+  const [source, ...sourcesBeside] = [actual, planned, ...beside].filter((side) => !isTarget(side));
+  if (!source) throw new RangeError('One side of a comparison has to be a source');
+  const sources = [source, ...sourcesBeside] as const;
+  const count = source.combinations.length;
   const places = sources.map(({ subscribers }) =>
     ofSubscriptions ? subscribers?.()?.places : undefined,
   );
@@ -163,7 +175,7 @@ export function compare(
     ? (index: number) => places[Math.floor(index / count)]?.has(index % count) ?? false
     : undefined;
   const framed = ofSubscriptions ? 'units' : (measure as MeasureCode);
-  const all = together([actual, planned, ...sources.slice(2)]);
+  const all = together(sources);
   const frame = rollUp(all, tree, { ...table, measure: framed }, 1, included);
   return {
     span,

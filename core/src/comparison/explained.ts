@@ -2,6 +2,7 @@
 import type { Span } from '../calendar/period.ts';
 import type { Model } from '../forecast/run.ts';
 import type { Source } from '../sources/source.ts';
+import type { TargetScopes } from '../targets/target-of-scope.ts';
 import { bridgeOf, type ComparedBridge } from './bridge.ts';
 import { driverBridgeOf, type DriverBridge } from './by-driver.ts';
 import {
@@ -24,6 +25,10 @@ export interface NamedSide {
   readonly source: Source;
   readonly figures: ComparedSide;
 }
+/** Of a target only what it gives to scopes is known: why it differs is not. */
+export interface TargetSide {
+  readonly figures: TargetScopes;
+}
 
 /**
  * Compares sources, and says of revenue why the first two differ: by the items of the lowest rows,
@@ -33,21 +38,23 @@ export interface NamedSide {
  */
 export function compareAndExplain(
   model: Model,
-  of: NamedSide,
-  against: NamedSide,
+  of: NamedSide | TargetSide,
+  against: NamedSide | TargetSide,
   query: ComparisonQuery,
   covered: Span | undefined,
   beside: readonly BesideSide[] = [],
 ): ExplainedComparison {
   const { tree } = model;
-  const [actual, planned] = [of.figures, against.figures];
-  const compared = compare(actual, planned, tree, query, covered, beside);
+  const compared = compare(of.figures, against.figures, tree, query, covered, beside);
   const { rows: by, scope, measure } = query;
   const { span } = compared;
-  if (measure !== 'revenue' || span === null) return { ...compared, bridge: null, drivers: null };
+  const sources = 'source' in of && 'source' in against;
+  if (measure !== 'revenue' || span === null || !sources) {
+    return { ...compared, bridge: null, drivers: null };
+  }
   return {
     ...compared,
-    bridge: bridgeOf(actual, planned, tree, { by, scope, span }),
+    bridge: bridgeOf(of.figures, against.figures, tree, { by, scope, span }),
     drivers: driverBridgeOf(model, of, against, { scope, span }),
   };
 }

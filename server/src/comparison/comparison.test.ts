@@ -7,6 +7,7 @@ import {
   type Table,
 } from '@dravex/core';
 import { assert } from 'chai';
+import ExcelJS from 'exceljs';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
 describe('the comparison', () => {
@@ -237,13 +238,74 @@ describe('the comparison', () => {
     assert.isNull((body as ComparisonAnswer).bridge);
   });
 
+  it('stands month by month and measure by measure, and a target on either side', async () => {
+    const compared = async (query: string): Promise<ComparisonAnswer> => {
+      const path = `${SAMPLE}/comparison?rows=channel&from=2026-04&to=2027-03&${query}`;
+      const { status, body, text } = await sample.planner.send<ComparisonAnswer>('GET', path);
+      assert.equal(status, 200, text);
+      return body;
+    };
+    const { across, total } = await compared('version=1&across=month');
+    assert.equal(across?.columns.length, 13);
+    const cells = across?.total?.cells ?? [];
+    // Actual ends in September: from October on nothing is compared, and nothing is 0.
+    assert.deepEqual(
+      cells.map((cell) => cell !== null),
+      [true, ...Array.from({ length: 12 }, (_, month) => month < 6)],
+    );
+    assert.equal(cells[0]?.variance?.amount, total?.variance?.amount);
+    const june = await table('rows=channel&from=2026-06&to=2026-06&version=1');
+    assert.closeTo(cells[3]?.plan.value ?? NaN, june.total.total.value ?? NaN, 1e-6);
+    const measures = await compared('version=1&across=measures&measures=units,revenue,marginRate');
+    for (const [place, measure] of (['units', 'revenue', 'marginRate'] as const).entries()) {
+      const alone = await compared(`version=1&measure=${measure}`);
+      const cell = measures.across?.total?.cells[place];
+      assert.deepEqual(cell?.variance, alone.total?.variance, measure);
+    }
+    const target = await compared('against=target&of=forecast');
+    const turned = await compared('of=target&against=forecast');
+    const beside = await compared('of=forecast&version=1&beside=target');
+    assert.isAbove(target.total?.plan.value ?? 0, 0);
+    assert.equal(target.total?.plan.value, beside.total?.beside[0]?.plan.value);
+    assert.equal(turned.total?.variance?.amount, -(target.total?.variance?.amount ?? NaN));
+    assert.isNull(target.bridge, 'of a target nothing says why');
+    const file = `rows=channel&from=2026-04&to=2026-06&version=1&across=month`;
+    const saved = await sample.planner.send('GET', `${SAMPLE}/comparison.csv?${file}`);
+    const csv = saved.text.trim().split('\r\n');
+    assert.include(csv[0], 'Variance, fraction');
+    assert.lengthOf(csv.at(-1)?.split(',') ?? [], 1 + 4 * 4);
+    const book = new ExcelJS.Workbook();
+    const bytes = await sample.planner.readFile(`${SAMPLE}/comparison.xlsx?${file}`);
+    await book.xlsx.load(bytes.buffer as ArrayBuffer);
+    const [sheet] = book.worksheets;
+    const formulas: string[] = [];
+    sheet?.eachRow((row) =>
+      row.eachCell((cell) => {
+        if (!cell.formula) return;
+        formulas.push(cell.formula);
+        const [one, other] = cell.formula.split('-').map((at) => Number(sheet.getCell(at).value));
+        if (/^[A-Z]+\d+-[A-Z]+\d+$/.test(cell.formula)) {
+          assert.closeTo(Number(cell.result), (one ?? NaN) - (other ?? NaN), 0.011, cell.formula);
+        }
+      }),
+    );
+    assert.isAbove(formulas.length, 30);
+  });
+
   it('says what cannot be compared', async () => {
     for (const [query, said] of [
       ['', 'name what it is compared with'],
       ['version=1&against=forecast', 'name what it is compared with'],
-      ['against=budget', 'a source is actual, forecast'],
-      ['of=target&version=1', 'a source is actual, forecast'],
-      ['against=version:0', 'a source is actual, forecast'],
+      ['against=budget', 'a side is target, actual, forecast'],
+      ['against=version:0', 'a side is target, actual, forecast'],
+      ['of=target&against=target', 'compared with something else'],
+      ['of=target&version=1&across=measures&measures=revenue,units', 'set in one measure'],
+      ['of=target&version=1&measure=cost', 'has no target in cost'],
+      ['version=1&across=measures', 'name the measures'],
+      ['version=1&across=decade', 'across'],
+      ['version=1&measures=revenue', 'several measures stand across=measures'],
+      ['version=1&across=measures&measures=revenue,revenue', 'each is named once'],
+      ['version=1&across=month&beside=lastYear', 'others stand beside where nothing stands across'],
     ] as const) {
       const { status, text } = await sample.planner.send(
         'GET',

@@ -3,7 +3,7 @@ import {
   inBoth,
   MEASURES,
   monthText,
-  type Comparison,
+  type ComparedAcross,
   type ComparisonRow,
   type Span,
 } from '@dravex/core';
@@ -11,7 +11,7 @@ import type { Response, Router } from 'express';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import { aboutTable, columnName, fieldOf } from '../plan/file-numbers.ts';
 import { rowHeadings, rowNames, spanName } from '../forecast/table-lines.ts';
-import type { CsvLine } from '../platform/csv.ts';
+import { Derived, type CsvField, type CsvLine, type Figure } from '../platform/csv.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
 import { routesOf } from '../routing/routes.ts';
@@ -23,8 +23,8 @@ import { sendTable, tableFormat, type TableFormat } from '../platform/table-file
 export function comparisonRoutes(connections: Connections, plans: Plans): Router {
   return routesOf(connections, comparisonOperations, {
     readComparison: async ({ actor, query }) => {
-      const { comparison, names } = await comparisonFor(connections, plans, actor, query);
-      return { ...comparison, names };
+      const { comparison, across, names } = await comparisonFor(connections, plans, actor, query);
+      return { ...comparison, across, names };
     },
     saveComparison: async ({ actor, query, name, response }) => {
       const format = tableFormat(name('format'));
@@ -35,49 +35,122 @@ export function comparisonRoutes(connections: Connections, plans: Plans): Router
   });
 }
 
+/** Both sides and how they differ, which a workbook works out from them. */
+function sidesOfLine(
+  { actual, plan, variance }: Pick<ComparisonRow, 'actual' | 'plan' | 'variance'>,
+  field: (value: number | null) => CsvField,
+  /** Where the first side stands in its line, and what it is held against. */
+  [of, against]: readonly [number, number],
+): { sides: [CsvField, CsvField]; differences: [CsvField, CsvField] } {
+  const number = (value: number | null) => field(value) as number | Figure | null;
+  return {
+    sides: [field(actual.value), field(plan.value)],
+    differences: [
+      new Derived(number(variance?.amount ?? null), (cell) => `${cell(of)}-${cell(against)}`),
+      new Derived(
+        variance?.percent ?? null,
+        (cell) => `(${cell(of)}-${cell(against)})/ABS(${cell(against)})`,
+      ),
+    ],
+  };
+}
+
 async function sendComparison(
   response: Response,
   format: TableFormat,
   address: ComparisonAddress,
-  {
-    comparison,
-    loaded,
-    names,
-    threads,
-  }: {
-    comparison: Comparison;
-    loaded: LoadedPlan;
-    threads: readonly Thread[];
-    names: { actual: string; plan: string; beside: string[] };
-  },
+  found: Awaited<ReturnType<typeof comparisonFor>> & { threads: readonly Thread[] },
 ): Promise<void> {
-  if (!comparison.span || !comparison.total) {
+  const { comparison, across, loaded, names } = found;
+  const { span } = comparison;
+  if (!span || !comparison.total) {
     throw badRequest(
       `${[names.actual, names.plan, ...names.beside].join(' and ')} have no month of this window in common; there is nothing to compare`,
     );
   }
-  const { from, to } = comparison.span;
-  const period = spanName({ from, to });
+  const lines = across ? linesAcross(address, across, found) : linesBeside(address, found, span);
+  const months = { from: monthText(span.from), to: monthText(span.to) };
+  const about = aboutTable(loaded, {
+    ...address,
+    ...months,
+    what: [names.actual, names.plan, ...names.beside].join(' and '),
+  });
+  await sendTable(response, format, `comparison-${months.from}-${months.to}`, about, lines);
+}
+
+type Found = Pick<Awaited<ReturnType<typeof comparisonFor>>, 'comparison' | 'loaded' | 'names'>;
+
+/** The total's names: the first says so. */
+const totalNames = (rows: readonly string[]): CsvLine =>
+  rows.map((_, place) => (place === 0 ? 'Total' : ''));
+
+/** Lines with several columns of both sides: what is not compared stays empty. */
+function linesAcross(
+  { rows: by }: ComparisonAddress,
+  { columns, rows, total }: ComparedAcross,
+  { loaded, names }: Found,
+): CsvLine[] {
+  const { currency } = loaded.plan;
+  const head = by.length;
+  const figures = ({ cells }: ComparedAcross['rows'][0]): CsvLine =>
+    columns.flatMap(({ measure }, place) => {
+      const cell = cells[place];
+      if (!cell) return [null, null, null, null];
+      const at = head + place * 4;
+      const { sides, differences } = sidesOfLine(
+        cell,
+        (value) => fieldOf(value, MEASURES[measure].display, currency),
+        [at, at + 1],
+      );
+      return [...sides, ...differences];
+    });
+  return [
+    [
+      ...rowHeadings(loaded.plan, by),
+      ...columns.flatMap(({ period, measure, span }) => {
+        const when = period?.key ?? (span ? spanName(span) : '');
+        const name = `${columnName(measure, currency)}, ${when}`;
+        return [
+          `${names.actual}, ${name}`,
+          `${names.plan}, ${name}`,
+          `Variance, ${name}`,
+          `Variance, fraction, ${name}`,
+        ];
+      }),
+    ],
+    ...rows.map((row) => [...rowNames(loaded.model.tree, by, row.scope), ...figures(row)]),
+    ...(total ? [[...totalNames(by), ...figures(total)]] : []),
+  ];
+}
+
+/** Lines with the sides of one stretch beside each other. */
+function linesBeside(
+  address: ComparisonAddress,
+  { comparison, loaded, names, threads }: Found & { threads: readonly Thread[] },
+  span: Span,
+): CsvLine[] {
   const { currency } = loaded.plan;
   const name = columnName(address.measure, currency);
   const field = (value: number | null) =>
     fieldOf(value, MEASURES[address.measure].display, currency);
-  const said = commentsIn(threads, address, loaded, { from, to });
-  const figures = (row: ComparisonRow): CsvLine => [
-    period,
-    field(row.actual.value),
-    field(row.plan.value),
-    field(row.variance?.amount ?? null),
-    row.variance?.percent ?? null,
-    row.variance?.judgement ?? null,
-    ...row.beside.flatMap(({ plan, variance }) => [
-      field(plan.value),
-      field(variance?.amount ?? null),
-      variance?.percent ?? null,
-    ]),
-    ...(said ? [said(row)] : []),
-  ];
-  const lines: CsvLine[] = [
+  const said = commentsIn(threads, address, loaded, span);
+  const head = address.rows.length;
+  const [of, against, beside] = [head + 1, head + 2, head + 6];
+  const figures = (row: ComparisonRow): CsvLine => {
+    const { sides, differences } = sidesOfLine(row, field, [of, against]);
+    return [
+      spanName(span),
+      ...sides,
+      ...differences,
+      row.variance?.judgement ?? null,
+      ...row.beside.flatMap((held, place) => {
+        const other = sidesOfLine({ ...held, actual: row.actual }, field, [of, beside + place * 3]);
+        return [other.sides[1], ...other.differences];
+      }),
+      ...(said ? [said(row)] : []),
+    ];
+  };
+  return [
     [
       ...rowHeadings(loaded.plan, address.rows),
       'Period',
@@ -97,15 +170,8 @@ async function sendComparison(
       ...rowNames(loaded.model.tree, address.rows, row.scope),
       ...figures(row),
     ]),
-    [...address.rows.map((_, place) => (place === 0 ? 'Total' : '')), ...figures(comparison.total)],
+    ...(comparison.total ? [[...totalNames(address.rows), ...figures(comparison.total)]] : []),
   ];
-  const months = { from: monthText(from), to: monthText(to) };
-  const about = aboutTable(loaded, {
-    ...address,
-    ...months,
-    what: [names.actual, names.plan, ...names.beside].join(' and '),
-  });
-  await sendTable(response, format, `comparison-${months.from}-${months.to}`, about, lines);
 }
 
 /** What was said of the differences of these months, line by line; undefined where nobody did. */

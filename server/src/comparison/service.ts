@@ -1,5 +1,6 @@
 import type { ComparisonAddress } from '@dravex/contract';
 import {
+  compareAcross,
   compareAndExplain,
   coverageOf,
   fiscalYearOf,
@@ -17,6 +18,7 @@ import {
   versionSource,
   yearLater,
   type BesideSide,
+  type ComparedAcross,
   type ComparedSide,
   type ExplainedComparison,
   type Figures,
@@ -29,7 +31,7 @@ import {
 import { versionFigures, versionSubscribers } from '../budgets/service.ts';
 import { readRecordedMonths } from '../facts/subscribers.ts';
 import { versionAt } from '../budgets/versions.ts';
-import { checkFrame, mustBeReadable, windowOf } from '../plan/frame.ts';
+import { checkFrame, columnCount, mustBeReadable, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
@@ -89,7 +91,7 @@ async function sideOf(where: Where, source: Source): Promise<Side> {
 const none = (): undefined => undefined;
 
 /**
- * The two sides of a comparison by their names in an address.
+ * Two sources by their names in an address, with the months that both have.
  * @throws HttpProblem 404 for a version that is not there
  */
 export async function sidesOf(where: Where, of: string, against: string): Promise<Sides> {
@@ -135,6 +137,7 @@ interface TargetSide {
   readonly covers: Span;
   readonly scopes: TargetScopes;
 }
+type AnySide = Side | TargetSide;
 
 /** @throws HttpProblem 400 where the year has no objective in the measure */
 async function targetSide(
@@ -179,43 +182,69 @@ export async function comparisonFor(
   address: ComparisonAddress,
 ): Promise<{
   comparison: ExplainedComparison;
+  /** Both sides in several columns, where they were asked for. */
+  across: ComparedAcross | null;
   loaded: LoadedPlan;
   names: { actual: string; plan: string; beside: string[] };
 }> {
-  const { rows, scope, measure, origin } = address;
+  const { rows, scope, measure, origin, across, measures: several } = address;
   const loaded = await plans.current(actor.workspaceId);
   checkFrame(loaded, rows, scope);
   const span = windowOf(loaded.plan.calendar, address);
-  mustBeReadable(loaded, rows, scope, 3);
+  const wide =
+    across && across !== 'measures'
+      ? columnCount(loaded, 'time', span, across, 1) + 1
+      : several.length;
+  mustBeReadable(loaded, rows, scope, 3 * Math.max(1, wide));
   const where = { connections, actor, loaded, origin };
-  const { actual, plan, covered } = await sidesOf(where, address.of, againstOf(address));
-  const others = await Promise.all(
-    address.beside.map((name) => {
-      const source = sourceNamed(name);
-      return source
-        ? sideOf(where, source)
-        : targetSide(connections, plans, actor, loaded, address, span.to);
-    }),
+  const named = (name: string): Promise<AnySide> => {
+    const source = sourceNamed(name);
+    return source
+      ? sideOf(where, source)
+      : targetSide(connections, plans, actor, loaded, address, span.to);
+  };
+  const [actual, plan, ...others] = await Promise.all(
+    [address.of, againstOf(address), ...address.beside].map(named),
   );
-  const query = { measure, rows, scope, span };
-  const subscribed = MEASURES[measure].making.kind === 'subscription';
-  const sources = [actual, plan, ...others.filter((side) => 'figures' in side)];
+  if (!actual || !plan) throw new Error('A comparison has two sides');
+  if (!('figures' in actual) && !('figures' in plan)) {
+    const message = 'A target is compared with something else; choose another side';
+    throw badRequest(message, [{ path: 'against', message }]);
+  }
+  const measures = across === 'measures' ? several : [measure];
+  if (measures.length > 1 && !('figures' in actual && 'figures' in plan)) {
+    const message = 'A target is set in one measure; choose it as measure, or another side';
+    throw badRequest(message, [{ path: 'measures', message }]);
+  }
+  const subscribed = measures.some((code) => MEASURES[code].making.kind === 'subscription');
+  const all = [actual, plan, ...others];
   const compared = subscribed
-    ? await withSubscriptions(where, sources)
+    ? await withSubscriptions(
+        where,
+        all.filter((side) => 'figures' in side),
+      )
     : ({ figures }: Side): ComparedSide => figures;
-  const beside = others.map((side): BesideSide =>
-    'figures' in side ? compared(side) : side.scopes,
-  );
-  const all = inAll([covered, ...others.map(({ covers }) => covers)]);
+  const sideFor = (side: AnySide): BesideSide => ('figures' in side ? compared(side) : side.scopes);
+  const asNamed = (side: AnySide) =>
+    'figures' in side ? { source: side.source, figures: compared(side) } : { figures: side.scopes };
+  const covered = inAll(all.map(({ covers }) => covers));
+  const { model } = loaded;
+  const beside = others.map(sideFor);
+  const query = { measure, rows, scope, span };
+  const [first = measure, ...more] = measures;
   return {
-    comparison: compareAndExplain(
-      loaded.model,
-      { source: actual.source, figures: compared(actual) },
-      { source: plan.source, figures: compared(plan) },
-      query,
-      all,
-      beside,
-    ),
+    comparison: compareAndExplain(model, asNamed(actual), asNamed(plan), query, covered, beside),
+    across: across
+      ? compareAcross(
+          ...([sideFor(actual), sideFor(plan), model.tree] as const),
+          {
+            ...{ rows, scope, span, measures: [first, ...more] },
+            ...(across === 'measures' ? {} : { grain: across }),
+          },
+          covered,
+          loaded.plan.calendar.fiscalStart,
+        )
+      : null,
     loaded,
     names: { actual: actual.name, plan: plan.name, beside: others.map(({ name }) => name) },
   };

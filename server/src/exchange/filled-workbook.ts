@@ -2,19 +2,13 @@
 import type { Writable } from 'node:stream';
 import { setImmediate } from 'node:timers/promises';
 import ExcelJS from 'exceljs';
+import { lettersOf } from '../platform/table-file.ts';
 import { asSaved, KEY, LINE, type FilledRow, type FilledTable } from './filled-form.ts';
 
 const HEADING_ROW = 4;
 const FIRST_ROW = HEADING_ROW + 1;
 const WIDTHS = { key: 10, name: 34, number: 14, percent: 10, text: 40 } as const;
 const OPEN = { type: 'pattern', pattern: 'solid', fgColor: { argb: 'FFFFF8E6' } } as const;
-
-/** The letters of a column, counted from 1. */
-function lettersOf(column: number): string {
-  const rest = (column - 1) % 26;
-  const before = Math.floor((column - 1) / 26);
-  return `${before > 0 ? lettersOf(before) : ''}${String.fromCharCode(65 + rest)}`;
-}
 
 /** A formula takes so many ranges. */
 const MOST_RANGES = 255;

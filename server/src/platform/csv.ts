@@ -5,7 +5,19 @@ export class Figure {
   constructor(readonly digits: string) {}
 }
 
-export type CsvField = string | number | Figure | null;
+/** A number that follows from others of its line: a workbook has it as a formula. */
+export class Derived {
+  /**
+   * @param field as it is now
+   * @param formula of it, from the cells of its line's columns, counted from 0
+   */
+  constructor(
+    readonly field: number | Figure | null,
+    readonly formula: (cell: (column: number) => string) => string,
+  ) {}
+}
+
+export type CsvField = string | number | Figure | Derived | null;
 /** A line of a file; numbers stay numbers, null is an empty field. */
 export type CsvLine = readonly CsvField[];
 
@@ -15,6 +27,7 @@ export type CsvLine = readonly CsvField[];
  */
 export function csvField(value: CsvField): string {
   if (value === null) return '';
+  if (value instanceof Derived) return csvField(value.field);
   if (value instanceof Figure) return value.digits;
   if (typeof value === 'number') return Number.isFinite(value) ? String(value) : '';
   const safe = /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;

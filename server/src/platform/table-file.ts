@@ -1,7 +1,7 @@
 /** Tables as files to be saved: CSV for machines, workbooks for people. */
 import ExcelJS from 'exceljs';
 import type { Response } from 'express';
-import { Figure, sendCsv, type CsvField, type CsvLine } from './csv.ts';
+import { Derived, Figure, sendCsv, type CsvField, type CsvLine } from './csv.ts';
 import { notFound } from './errors.ts';
 
 export type TableFormat = 'csv' | 'xlsx';
@@ -16,12 +16,28 @@ const WORKBOOK = 'application/vnd.openxmlformats-officedocument.spreadsheetml.sh
 /** Columns are as wide as their longest text, within reason; in characters. */
 const [NARROW, WIDE] = [9, 44];
 
-const textOf = (field: CsvField): string =>
-  field === null ? '' : field instanceof Figure ? field.digits : String(field);
+function textOf(field: CsvField): string {
+  if (field instanceof Derived) return textOf(field.field);
+  if (field === null) return '';
+  return field instanceof Figure ? field.digits : String(field);
+}
+
+/** The letters of a column, counted from 1. */
+export function lettersOf(column: number): string {
+  const rest = (column - 1) % 26;
+  const before = Math.floor((column - 1) / 26);
+  return `${before > 0 ? lettersOf(before) : ''}${String.fromCharCode(65 + rest)}`;
+}
 
 /** A number stays a number; money is shown with its currency's digits. */
 function put(cell: ExcelJS.Cell, field: CsvField): void {
-  if (field instanceof Figure) {
+  if (field instanceof Derived) {
+    put(cell, field.field);
+    // What is not known stays empty: it does not follow.
+    if (field.field === null) return;
+    const formula = field.formula((column) => `${lettersOf(column + 1)}${cell.row}`);
+    cell.value = { formula, result: Number(textOf(field.field)), date1904: false };
+  } else if (field instanceof Figure) {
     const digits = field.digits.split('.')[1]?.length ?? 0;
     cell.value = Number(field.digits);
     cell.numFmt = `#,##0${digits === 0 ? '' : `.${'0'.repeat(digits)}`}`;

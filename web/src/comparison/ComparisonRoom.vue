@@ -3,13 +3,9 @@ import { targetOperations } from '@dravex/contract';
 import {
   FORECAST,
   fiscalYearSpan,
-  inBoth,
-  isMaterial,
   MEASURE_CODES,
   MEASURES,
   targetsByScope,
-  type ComparisonRow,
-  type Scope,
   type TargetParts,
 } from '@dravex/core';
 import { computed, ref } from 'vue';
@@ -32,11 +28,14 @@ import BridgeTable from './BridgeTable.vue';
 import ThreadDialog from '../threads/ThreadDialog.vue';
 import ThreadsDialog from '../threads/ThreadsDialog.vue';
 import { commentsInWords, useThreads } from '../threads/use-threads.ts';
+import AcrossTable from './AcrossTable.vue';
 import ComparisonTable from './ComparisonTable.vue';
 import { comparisonHeadline } from './headline.ts';
+import LargestDifferences from './LargestDifferences.vue';
 import MaterialityChoice from './MaterialityChoice.vue';
 import { useMateriality } from './use-materiality.ts';
-import { TARGET, useSides } from './use-sides.ts';
+import { ACROSS_OFFERED, MEASURES_OFFERED, useAcross } from './use-across.ts';
+import { TARGET, useSides, type Side } from './use-sides.ts';
 
 /** Any source beside any other one: where they differ, and of revenue why. */
 const plan = usePlan();
@@ -51,7 +50,6 @@ const {
   calendar,
   fiscalYear,
   subjectOf,
-  setScope,
   set,
 } = useFrame();
 const { of, against, beside, ofOffered, againstOffered, besideOffered, ...sides } = useSides();
@@ -65,22 +63,30 @@ const comments = useThreads('comparison', () => ({
 }));
 const { looked, listing, lookAt } = comments;
 
+/** One of the two sides is a target that the year does not have. */
+const targetMissing = ref(false);
+const { across, measures, stand, turnMeasure } = useAcross();
 const { data, failure } = useAnswer(
-  [span, scope, measure, rowCodes, of, against, beside, books, () => plan.tick],
+  [
+    ...[span, scope, measure, rowCodes, of, against, beside, books],
+    ...[across, measures, () => plan.tick],
+  ],
   async () => {
     const sides = { of: of.value, against: against.value };
+    const isOf = async (side: Side) =>
+      side.value === TARGET ? await targetTree() : sourceOf(side);
+    const stands = across.value;
     const wanted = await Promise.all(
-      beside.value.map(async (side) => ({
-        side,
-        is: side.value === TARGET ? await targetTree() : sourceOf(side),
-      })),
+      (stands ? [] : beside.value).map(async (side) => ({ side, is: await isOf(side) })),
     );
     const others = wanted.flatMap(({ side, is }) => (is ? [{ ...side, is }] : []));
     const covered = coveredBy([sides.of, sides.against, ...others]);
-    const [actual, planned] = [sourceOf(sides.of), sourceOf(sides.against)];
+    const [actual, planned] = await Promise.all([isOf(sides.of), isOf(sides.against)]);
+    targetMissing.value = !actual || !planned;
+    if (!actual || !planned) return undefined;
     for (const { is } of others) if ('kind' in is) await plan.loadSource(is);
-    for (const source of [actual, planned]) await plan.loadSource(source);
-    await loadRecorded(plan, FORECAST, [measure.value]);
+    for (const source of [actual, planned]) if ('kind' in source) await plan.loadSource(source);
+    await loadRecorded(plan, FORECAST, stands === 'measures' ? measures.value : [measure.value]);
     const query = {
       measure: measure.value,
       rows: rowCodes.value,
@@ -96,16 +102,33 @@ const { data, failure } = useAnswer(
     // Who comes and goes is in no sales line that could be entered by hand.
     const plain = MEASURE_CODES.find((code) => code === query.measure);
     const hand = { ...query, columns: 'time', grain: 'year', span: { from, to } } as const;
-    const sold = actual.kind === 'actual' && !books.value;
+    const ofSales = 'kind' in actual && actual.kind === 'actual';
+    const sold = ofSales && !books.value;
     const byHand =
       sold && plain ? await worker.byHandTable({ ...hand, measure: plain }) : undefined;
     const year = fiscalYearSpan(fiscalYear.value, calendar.value.fiscalStart);
     const toGo =
-      actual.kind === 'actual' && covers(year)
+      ofSales && 'kind' in actual && 'kind' in planned && covers(year)
         ? await worker.stillToGo(actual, planned, query, year)
         : null;
     const noTarget = others.length < wanted.length;
-    return { query, sides, actual, planned, others, noTarget, comparison, byHand, toGo };
+    const [first = measure.value, ...more] = stands === 'measures' ? measures.value : [];
+    const side = stands
+      ? await worker.compareAcross(
+          actual,
+          planned,
+          {
+            ...{ rows: query.rows, scope: query.scope, span: query.span },
+            measures: stands === 'measures' ? [first, ...more] : [measure.value],
+            ...(stands === 'measures' ? {} : { grain: stands }),
+          },
+          covered,
+        )
+      : null;
+    return {
+      ...{ query, sides, actual, planned, others, noTarget, comparison, byHand, toGo },
+      ...{ ofSales, across: side },
+    };
   },
 );
 
@@ -125,6 +148,18 @@ async function targetTree(): Promise<TargetParts | undefined> {
 }
 
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
+/** The version that another page can show sales against. */
+const embedded = computed(() => {
+  const { planned } = data.value ?? {};
+  return planned && 'kind' in planned && planned.kind === 'version' && planned.at === undefined
+    ? planned.id
+    : undefined;
+});
+const measuresInWords = computed(() => {
+  const [first, ...more] = measures.value;
+  const name = first ? MEASURES[first].name : '';
+  return more.length === 0 ? name : `${name} and ${more.length} more`;
+});
 /** Other pages show what is sold; of subscriptions nothing is embedded. */
 const embeds = computed(() => MEASURE_CODES.find((code) => code === data.value?.query.measure));
 const headline = computed(() => {
@@ -206,38 +241,6 @@ const picture = computed(() => {
   if (sides?.of.value !== 'actual') return 'Difference';
   return sides.against.value.startsWith('version:') ? 'Budget | actual' : `Before | actual`;
 });
-
-/** The single largest differences, with where they are: what to look at first. */
-const largest = computed(() => {
-  const above: ComparisonRow[] = [];
-  const leaves: {
-    key: string;
-    label: string;
-    where: string;
-    amount: number;
-    bad: boolean;
-    scope: Scope;
-  }[] = [];
-  for (const row of data.value?.comparison.rows ?? []) {
-    above.length = row.level;
-    if (!row.parent && row.variance && isMaterial(row.variance, display.value, least.value)) {
-      const { amount, judgement } = row.variance;
-      // What it lies in by the other dimensions; of one dimension the outermost.
-      const where =
-        above.findLast(({ scope: outer }) => outer.length < row.scope.length) ?? above[0];
-      leaves.push({
-        key: row.key,
-        label: row.label,
-        where: where?.label ?? '',
-        amount,
-        bad: judgement === 'bad',
-        scope: inBoth(plan.tree, row.scope, data.value?.query.scope ?? []),
-      });
-    }
-    above.push(row);
-  }
-  return leaves.sort((a, b) => Math.abs(b.amount) - Math.abs(a.amount)).slice(0, 8);
-});
 </script>
 
 <template>
@@ -245,7 +248,7 @@ const largest = computed(() => {
     :heading="headline"
     :state="state"
     :failure="failure"
-    :shows="['books', 'versionMeasure', 'unit']"
+    :shows="across === 'measures' ? ['books', 'unit'] : ['books', 'versionMeasure', 'unit']"
   >
     <template #shown>
       <RowsChoice />
@@ -263,7 +266,23 @@ const largest = computed(() => {
         :chosen="against.value"
         @choose="hold"
       />
+      <Choice
+        about="Columns"
+        :label="ACROSS_OFFERED.find(({ value }) => value === (across ?? 'none'))?.name ?? ''"
+        :options="ACROSS_OFFERED"
+        :chosen="across ?? 'none'"
+        @choose="stand"
+      />
       <SeveralChoice
+        v-if="across === 'measures'"
+        about="Measures"
+        :label="measuresInWords"
+        :options="MEASURES_OFFERED"
+        :chosen="measures"
+        @turn="turnMeasure"
+      />
+      <SeveralChoice
+        v-if="!across"
         about="Beside"
         :label="besideInWords"
         :options="besideOffered"
@@ -271,7 +290,7 @@ const largest = computed(() => {
         @turn="putBeside"
       />
       <Choice
-        v-if="data?.comparison.drivers"
+        v-if="data?.comparison.drivers && !across"
         about="Why"
         :label="byDriver ? 'why, by driver' : 'why, by item'"
         :options="WHYS"
@@ -291,6 +310,8 @@ const largest = computed(() => {
             ...(data.others.length > 0
               ? { beside: data.others.map(({ value }) => value).join(',') }
               : {}),
+            ...(across ? { across } : {}),
+            ...(across === 'measures' ? { measures: measures.join(',') } : {}),
           }"
         />
         <v-list-item
@@ -299,9 +320,7 @@ const largest = computed(() => {
           @click="listing = true"
         />
         <v-list-item
-          v-if="
-            planner && embeds && data.actual.kind === 'actual' && data.planned.kind === 'version'
-          "
+          v-if="planner && embeds && data.ofSales && embedded !== undefined"
           role="menuitem"
           title="Embed in another page"
           @click="embedding = true"
@@ -309,7 +328,13 @@ const largest = computed(() => {
       </template>
     </template>
     <EmptyFilter
-      v-if="data && !data.comparison.span"
+      v-if="targetMissing"
+      :heading="`FY ${fiscalYear} has no target in ${MEASURES[measure].name.toLowerCase()}`"
+    >
+      <p>Set one in Targets, or choose another side.</p>
+    </EmptyFilter>
+    <EmptyFilter
+      v-else-if="data && !data.comparison.span"
       :heading="nothing"
       :instead="data.sides.of.value === 'actual' ? 'To date' : 'This year'"
     >
@@ -331,7 +356,17 @@ const largest = computed(() => {
       />
       <div class="beside">
         <div class="grid-place" data-grid="comparison">
+          <AcrossTable
+            v-if="data.across"
+            :about="state"
+            :across="data.across"
+            :scope="data.query.scope"
+            :actual="{ name: data.sides.of.name, is: data.actual }"
+            :planned="{ name: data.sides.against.name, is: data.planned }"
+            :least="least"
+          />
           <ComparisonTable
+            v-else
             label="Comparison"
             place="comparison"
             :picture="picture"
@@ -349,28 +384,13 @@ const largest = computed(() => {
           />
         </div>
         <!-- More columns need the place; each of them names its own differences. -->
-        <aside v-if="data.others.length === 0" class="largest" aria-label="Largest differences">
-          <h2>Largest differences</h2>
-          <p v-if="largest.length === 0" class="quiet">No difference is as large.</p>
-          <ol>
-            <li v-for="item in largest" :key="item.key">
-              <span>
-                <v-btn
-                  variant="plain"
-                  :title="`Why: only ${item.label}`"
-                  @click="setScope(item.scope)"
-                >
-                  {{ item.label }}
-                </v-btn>
-                <span v-if="item.where" class="quiet where">{{ item.where }}</span>
-              </span>
-              <span class="figures" :class="item.bad ? 'bad' : 'good'">
-                <span v-if="item.bad" class="diamond" role="img" aria-label="unfavourable:">◇</span
-                >{{ formats.signed(item.amount, display, unit) }}
-              </span>
-            </li>
-          </ol>
-        </aside>
+        <LargestDifferences
+          v-if="data.others.length === 0 && !data.across"
+          :rows="data.comparison.rows"
+          :scope="data.query.scope"
+          :display="display"
+          :least="least"
+        />
       </div>
       <ThreadDialog
         v-model="looked"
@@ -379,7 +399,7 @@ const largest = computed(() => {
       />
       <ThreadsDialog v-model="listing" :threads="comments.threads.value" @look="lookAt" />
       <EmbedDialog
-        v-if="embeds && data.planned.kind === 'version'"
+        v-if="embeds && embedded !== undefined"
         v-model="embedding"
         :measured="MEASURES[data.query.measure].name"
         :query="{
@@ -387,7 +407,7 @@ const largest = computed(() => {
           origin: books ? 'books' : 'all',
           measure: embeds,
           rows: [...data.query.rows],
-          version: data.planned.id,
+          version: embedded,
         }"
       />
     </template>
@@ -395,10 +415,6 @@ const largest = computed(() => {
 </template>
 
 <style scoped>
-.diamond {
-  font-size: 11px;
-  margin-right: 2px;
-}
 .beside {
   flex: 1;
   display: flex;
@@ -409,33 +425,5 @@ const largest = computed(() => {
   flex: 1;
   min-width: 0;
   min-height: 0;
-}
-.largest {
-  width: 232px;
-  flex: none;
-  padding-left: 16px;
-  border-left: 1px solid var(--line);
-  overflow: auto;
-}
-@media (max-width: 1100px) {
-  .largest {
-    width: 184px;
-  }
-}
-.where {
-  margin-left: 4px;
-}
-.largest ol {
-  list-style: none;
-  margin: 8px 0 0;
-  padding: 0;
-  border-top: 1px solid var(--ink);
-}
-.largest li {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-  padding: 6px 0;
-  border-bottom: 1px solid var(--line);
 }
 </style>

@@ -27,6 +27,11 @@ export interface Side {
 /** The target of the year, as an address names it: no source, since the tree has it by scope. */
 export const TARGET = 'target';
 
+const EARLIER: readonly Side[] = [
+  { value: 'lastYear', name: 'Last year', said: 'last year' },
+  { value: 'yearBeforeLast', name: 'Year before last', said: 'the year before last' },
+];
+
 /** What is compared with what; all sides are in the address, as `of`, `against` and `beside`. */
 export function useSides() {
   const plan = usePlan();
@@ -54,17 +59,29 @@ export function useSides() {
     return [...now, ...moments];
   });
   const FORECAST_SIDE = { value: 'forecast', name: 'Forecast', said: 'the forecast' };
-  const ofOffered = computed<Side[]>(() => [
-    { value: 'actual', name: 'Actual', said: 'actual' },
-    FORECAST_SIDE,
-    ...versions.value,
-  ]);
-  const againstOffered = computed<Side[]>(() => [
-    ...versions.value,
-    FORECAST_SIDE,
-    { value: 'lastYear', name: 'Last year', said: 'last year' },
-    { value: 'yearBeforeLast', name: 'Year before last', said: 'the year before last' },
-  ]);
+  /** The target of the year in which the period ends. */
+  const targetOffered = computed<Side>(() => {
+    const year = `FY ${fiscalYear.value}`;
+    return { value: TARGET, name: `Target ${year}`, said: `the target of ${year}` };
+  });
+  /** A target is held against something else. */
+  const besides = (sides: readonly Side[], other: unknown): Side[] =>
+    other === TARGET ? sides.filter(({ value }) => value !== TARGET) : [...sides];
+  const ofOffered = computed<Side[]>(() =>
+    besides(
+      [
+        { value: 'actual', name: 'Actual', said: 'actual' },
+        FORECAST_SIDE,
+        ...versions.value,
+        targetOffered.value,
+        ...EARLIER,
+      ],
+      route.query['against'],
+    ),
+  );
+  const againstOffered = computed<Side[]>(() =>
+    besides([...versions.value, FORECAST_SIDE, targetOffered.value, ...EARLIER], route.query['of']),
+  );
   const chosen = (offered: readonly Side[], name: string, usual: string): Side => {
     const wanted = route.query[name];
     return (
@@ -81,10 +98,9 @@ export function useSides() {
   });
   /** What else can stand beside them, each with its difference. */
   const besideOffered = computed<Side[]>(() => {
-    const year = `FY ${fiscalYear.value}`;
-    const target = { value: TARGET, name: `Target ${year}`, said: `the target of ${year}` };
     const taken = [of.value.value, against.value.value];
-    return [target, ...againstOffered.value].filter(({ value }) => !taken.includes(value));
+    const all = [targetOffered.value, ...versions.value, FORECAST_SIDE, ...EARLIER];
+    return all.filter(({ value }) => !taken.includes(value));
   });
   const beside = computed(() =>
     besideOffered.value
@@ -127,6 +143,7 @@ export function useSides() {
     /** A version is the one in force in the other rooms, too. */
     hold: (value: string) => {
       const source = sourceNamed(value);
+      if (value === TARGET) return set({ against: TARGET });
       return source?.kind === 'version' && source.at === undefined
         ? set({ against: undefined, version: String(source.id) })
         : set({ against: source && nameOfSource(source) });

@@ -1,7 +1,12 @@
 import {
   cellsByOrigin,
+  compareAcross,
   compareAndExplain,
   FORECAST,
+  type AcrossQuery,
+  type BesideSide,
+  type Comparable,
+  type ComparedAcross,
   planWarnings,
   type PlanWarnings,
   type WarningsQuery,
@@ -49,6 +54,18 @@ import type { Session } from './session.ts';
 
 /** Tables of any source, charts, comparisons, and how a number came about. */
 export function tableAnswers(session: Session) {
+  const sourceSide = (source: Source): ComparedSide => ({
+    ...session.figures(source),
+    subscribers: () => session.subscribersOf(source),
+  });
+  const targetScopes = (parts: TargetParts): TargetScopes => {
+    const { tree, plan } = session.model;
+    const { fiscalStart } = plan.calendar;
+    const { minorDigits } = plan.currency;
+    return new TargetScopes(parts, tree, plan.combinations, { fiscalStart, minorDigits });
+  };
+  const sideOf = (side: Comparable): BesideSide =>
+    'nodes' in side ? targetScopes(side) : sourceSide(side);
   return {
     /** What a source comes to by rows and columns. */
     table(source: Source, query: TableQuery): Table {
@@ -126,37 +143,34 @@ export function tableAnswers(session: Session) {
     },
 
     /**
-     * A source held against others, and why revenue of the first two differs.
+     * A side held against others, and why revenue of the first two differs.
      * @param covered the months that all have; undefined for none
      */
     compare(
-      actual: Source,
-      against: Source,
+      actual: Comparable,
+      against: Comparable,
       query: ComparisonQuery,
       covered: Span | undefined,
-      beside: readonly (Source | TargetParts)[] = [],
+      beside: readonly Comparable[] = [],
     ): ExplainedComparison {
+      const named = (side: Comparable) =>
+        'nodes' in side
+          ? { figures: targetScopes(side) }
+          : { source: side, figures: sourceSide(side) };
+      const sides = [named(actual), named(against)] as const;
+      return compareAndExplain(session.model, ...sides, query, covered, beside.map(sideOf));
+    },
+
+    /** Two sides in several columns, by month or by measure. */
+    compareAcross(
+      actual: Comparable,
+      against: Comparable,
+      query: AcrossQuery,
+      covered: Span | undefined,
+    ): ComparedAcross {
       const { tree, plan } = session.model;
-      const side = (source: Source): ComparedSide => ({
-        ...session.figures(source),
-        subscribers: () => session.subscribersOf(source),
-      });
       const { fiscalStart } = plan.calendar;
-      const { minorDigits } = plan.currency;
-      const others = beside.map((one) =>
-        'nodes' in one
-          ? new TargetScopes(one, tree, plan.combinations, { fiscalStart, minorDigits })
-          : side(one),
-      );
-      const named = (source: Source) => ({ source, figures: side(source) });
-      return compareAndExplain(
-        session.model,
-        named(actual),
-        named(against),
-        query,
-        covered,
-        others,
-      );
+      return compareAcross(sideOf(actual), sideOf(against), tree, query, covered, fiscalStart);
     },
 
     /** What deserves a second look in a version, by the lowest rows of a table. */

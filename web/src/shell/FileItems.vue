@@ -22,7 +22,7 @@ const props = defineProps<{
   /** The moment as of which the version is shown, if it is not now. */
   at?: string | undefined;
   /** What is compared with what. */
-  sides?: { readonly of: string; readonly against: string; readonly beside?: string } | undefined;
+  sides?: Readonly<Record<string, string>> | undefined;
   /** Whether closed months have the forecast that was kept of them. */
   kept?: boolean;
 }>();
