@@ -38,6 +38,7 @@ if (wants('core')) {
   run('core');
   run('subscriptions');
   run('targets');
+  run('comparison');
 }
 if (wants('server') || wants('edit') || wants('grid')) {
   const cluster = await startCluster('bench', { durable: true });

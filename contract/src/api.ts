@@ -10,6 +10,7 @@ import { driversOperations } from './drivers/drivers.ts';
 import { factOperations } from './facts/facts.ts';
 import { forecastOperations } from './forecast/forecast.ts';
 import { journalOperations } from './journal/journal.ts';
+import { ledgerBudgetOperations } from './ledger/ledger-budget.ts';
 import { operations, type Operation } from './operation.ts';
 import { peopleOperations, sessionOperations } from './people/people.ts';
 import { planFileOperations } from './plan-file/plan-file.ts';
@@ -54,6 +55,7 @@ export const API: Readonly<Record<string, Readonly<Record<string, Operation>>>> 
   budgets: budgetOperations,
   closing: closingOperations,
   targets: targetOperations,
+  ledger: ledgerBudgetOperations,
   sheets: sheetOperations,
   threads: threadOperations,
   views: viewOperations,

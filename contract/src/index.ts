@@ -17,6 +17,7 @@ export * from './budgets/budgets.ts';
 export * from './closing/closing.ts';
 export * from './targets/targets.ts';
 export * from './reporting/reporting.ts';
+export * from './ledger/ledger-budget.ts';
 export * from './sheets/sheets.ts';
 export * from './threads/threads.ts';
 export * from './views/views.ts';

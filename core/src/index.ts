@@ -94,6 +94,8 @@ export * from './targets/target-figures.ts';
 export * from './targets/target-of-scope.ts';
 export * from './budgets/cell.ts';
 export * from './budgets/keep.ts';
+export * from './dimensions/narrowest.ts';
+export * from './ledger/by-account.ts';
 export * from './budgets/plan-rows.ts';
 export * from './budgets/revenue-needed.ts';
 export * from './budgets/type-budget.ts';

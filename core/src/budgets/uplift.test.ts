@@ -4,7 +4,8 @@ import { MemberTree } from '../dimensions/member-tree.ts';
 import { M, smallPlan } from '../testing/small-plan.ts';
 import { budgetTotal } from './type-budget.ts';
 import type { BudgetCell } from './cell.ts';
-import { copyWithUplifts, upliftOf, UpliftsCross } from './uplift.ts';
+import { narrowestOf, ScopesCross } from '../dimensions/narrowest.ts';
+import { copyWithUplifts } from './uplift.ts';
 
 const { dimensions, combinations } = smallPlan([]);
 const tree = new MemberTree(dimensions);
@@ -54,11 +55,11 @@ describe('uplifts by scope', () => {
     const members = first?.members ?? [];
     const other = members.find((id) => id !== M.web) ?? 0;
     const crossing = [uplift([], 0), uplift([M.web], 0.1), uplift([other], 0.2)];
-    assert.throws(() => upliftOf(tree, members, crossing), UpliftsCross);
-    assert.equal(upliftOf(tree, members, [...crossing, uplift([M.web, other], 0.3)]), 3);
-    assert.equal(upliftOf(tree, members, [uplift([other], 0.2)]), 0);
-    assert.isUndefined(upliftOf(tree, members, []));
+    assert.throws(() => narrowestOf(tree, members, crossing), ScopesCross);
+    assert.equal(narrowestOf(tree, members, [...crossing, uplift([M.web, other], 0.3)]), 3);
+    assert.equal(narrowestOf(tree, members, [uplift([other], 0.2)]), 0);
+    assert.isUndefined(narrowestOf(tree, members, []));
     const twice = [uplift([M.web], 0.1), uplift([M.web], 0.2)];
-    assert.throws(() => upliftOf(tree, members, twice), UpliftsCross);
+    assert.throws(() => narrowestOf(tree, members, twice), ScopesCross);
   });
 });

@@ -4,7 +4,7 @@ import { seemsEnded } from '../forecast/propose.ts';
 import { scaleExactly } from '../spread/scale.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
-import { liesWithin } from '../dimensions/scopes.ts';
+import { narrowestOf } from '../dimensions/narrowest.ts';
 import type { Figures } from '../tables/figures.ts';
 import { UNIT_PARTS, type BudgetCell } from './cell.ts';
 import { keepForecast } from './keep.ts';
@@ -59,54 +59,13 @@ export interface ScopedUplift extends Uplift {
   readonly scope: Scope;
 }
 
-/** Two uplifts hold the same sales, and neither is the narrower one. */
-export class UpliftsCross extends Error {
-  /** Their places. */
-  readonly places: readonly [number, number];
-  constructor(places: readonly [number, number]) {
-    super('Two uplifts hold the same sales; make one of them narrower, or leave one out');
-    this.name = 'UpliftsCross';
-    this.places = places;
-  }
-}
-
-/**
- * Which uplift holds of a combination: that of the narrowest scope it lies in.
- * @returns its place; undefined where none holds
- * @throws UpliftsCross
- */
-export function upliftOf(
-  tree: MemberTree,
-  members: Scope,
-  uplifts: readonly ScopedUplift[],
-): number | undefined {
-  const scopeAt = (place: number): Scope => uplifts[place]?.scope ?? [];
-  const holding = uplifts.flatMap(({ scope }, place) =>
-    liesWithin(tree, members, scope) ? [place] : [],
-  );
-  const narrower = (one: number, other: number): boolean =>
-    liesWithin(tree, scopeAt(one), scopeAt(other)) &&
-    !liesWithin(tree, scopeAt(other), scopeAt(one));
-  for (const place of holding) {
-    if (holding.every((other) => other === place || narrower(place, other))) return place;
-  }
-  const [one, other] = holding.flatMap((place) => {
-    const beside = holding.find(
-      (two) => two > place && !narrower(place, two) && !narrower(two, place),
-    );
-    return beside === undefined ? [] : [place, beside];
-  });
-  if (one === undefined || other === undefined) return undefined;
-  throw new UpliftsCross([one, other]);
-}
-
 const NO_UPLIFT: Uplift = { volume: 0, price: 0 };
 
 /**
  * Copies cells, each with the uplift of the narrowest scope that holds it. The totals of what one
  * uplift holds are exact by the largest remainder, and so is their sum.
  * @param membersOf of a combination
- * @throws UpliftsCross
+ * @throws ScopesCross
  */
 export function copyWithUplifts(
   tree: MemberTree,
@@ -119,7 +78,7 @@ export function copyWithUplifts(
   const groups = new Map<number, BudgetCell[]>();
   for (const cell of cells) {
     const place =
-      places.get(cell.combination) ?? upliftOf(tree, membersOf(cell.combination), uplifts) ?? -1;
+      places.get(cell.combination) ?? narrowestOf(tree, membersOf(cell.combination), uplifts) ?? -1;
     places.set(cell.combination, place);
     const group = groups.get(place) ?? [];
     groups.set(place, group);

@@ -3,9 +3,16 @@ import { periodsOf, type Grain, type Period, type Span } from '../calendar/perio
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { MEASURES, type VersionMeasure } from '../measures/catalogue.ts';
-import { compare, type BesideSide, type Comparison, type HeldAgainst } from './compare.ts';
+import {
+  heldAgainst,
+  tablesOf,
+  type BesideSide,
+  type Comparison,
+  type HeldAgainst,
+  type SideTables,
+} from './compare.ts';
 import { inAll } from './coverage.ts';
-import type { TableCell } from '../tables/roll-up.ts';
+import type { TableRow } from '../tables/roll-up.ts';
 
 /** What is compared, by the same rows in all columns. */
 export interface AcrossQuery {
@@ -63,59 +70,59 @@ export function compareAcross(
   covered: Span | undefined,
   fiscalStart: number,
 ): ComparedAcross {
-  const over = (measure: VersionMeasure, months: Span): Comparison =>
-    compare(actual, planned, tree, { measure, rows, scope, span: months }, covered);
+  const all = inAll([span, covered]);
+  if (!all) return { span: null, cut: true, columns: [], rows: [], total: null };
+  const cut = all.from > span.from || all.to < span.to;
   const [first] = measures;
   // The rows are those of sales where one of the measures is of sales: subscriptions are among them.
   const framed = measures.find((code) => MEASURES[code].making.kind !== 'subscription') ?? first;
-  const whole = over(framed, span);
-  const { total } = whole;
-  const columns = (
-    grain === undefined
-      ? measures.map((measure) => ({ key: measure, measure, period: null, months: span }))
-      : [
-          { key: 'total', measure: first, period: null, months: span },
-          ...periodsOf(span, grain, fiscalStart).map((period) => ({
-            ...{ key: period.key, measure: first, period, months: period },
-          })),
-        ]
-  ).map(({ months, ...column }) => {
-    const both = inAll([months, whole.span ?? undefined]);
-    const found = both && over(column.measure, both);
-    return { ...column, span: found?.span ?? null, found };
-  });
-  if (!total || columns.length === 0) {
-    return { span: null, cut: whole.cut, columns: [], rows: [], total: null };
-  }
-  const cellsOf = columns.map(({ measure, found }) => {
-    if (!found?.total) return () => null;
-    const byKey = new Map([...found.rows, found.total].map((row) => [row.key, row]));
-    const { nature, making } = MEASURES[measure];
-    // Nothing sold in a month is 0; of what is no sum, and of who is there, nothing is known.
-    const value = nature === 'ratio' || making.kind === 'subscription' ? null : 0;
-    const absent: TableCell = { value, incomplete: false };
-    const even = { amount: 0, percent: null, judgement: 'even' } as const;
-    return (key: string): AcrossCell => {
-      const row = byKey.get(key);
-      if (!row) return { actual: absent, plan: absent, variance: value === null ? null : even };
-      const { actual, actualOf, plan, of, variance } = row;
-      return {
-        ...{ actual, plan, variance },
-        ...(actualOf ? { actualOf } : {}),
-        ...(of ? { of } : {}),
-      };
+  const laidOut = new Map<VersionMeasure, SideTables>();
+  const tables = (measure: VersionMeasure): SideTables => {
+    const query = { measure, rows, scope, span: all };
+    const known = laidOut.get(measure);
+    const made = known ?? tablesOf([actual, planned], tree, query, grain, fiscalStart);
+    laidOut.set(measure, made);
+    return made;
+  };
+  const frame = tables(framed);
+  const cellsIn = (measure: VersionMeasure, column: number | undefined) => {
+    const { answers } = tables(measure);
+    const { sense } = MEASURES[measure];
+    return (row: TableRow): AcrossCell => {
+      const [own, against] = answers.map((answer) => answer(row, column));
+      if (!own || !against) return null;
+      const nodes = own.of ? { actualOf: own.of } : {};
+      return { actual: own.plan, ...nodes, ...heldAgainst(own.plan, against, sense) };
     };
-  });
-  const across = ({ key, label, level, scope: own, parent }: Comparison['rows'][0]): AcrossRow => ({
-    ...{ key, label, level, scope: own, parent },
-    cells: cellsOf.map((cellOf) => cellOf(key)),
-  });
+  };
+  const whole = { period: null, span: all };
+  const columns: (AcrossColumn & { readonly cellOf: (row: TableRow) => AcrossCell })[] =
+    grain === undefined
+      ? measures.map((measure) => ({
+          ...{ key: measure, measure, ...whole },
+          cellOf: cellsIn(measure, undefined),
+        }))
+      : [
+          { key: 'total', measure: first, ...whole, cellOf: cellsIn(first, undefined) },
+          ...periodsOf(span, grain, fiscalStart).map((period) => {
+            const column = frame.periods.findIndex(({ key }) => key === period.key);
+            const both = inAll([period, all]);
+            return {
+              ...{ key: period.key, measure: first, period },
+              span: both ?? null,
+              cellOf: both ? cellsIn(first, column) : () => null,
+            };
+          }),
+        ];
+  const across = (row: TableRow): AcrossRow => {
+    const { key, label, level, scope: own, parent } = row;
+    const cells = columns.map(({ cellOf }) => cellOf(row));
+    return { key, label, level, scope: own, parent, cells };
+  };
   return {
-    ...{ span: whole.span, cut: whole.cut },
-    columns: columns.map(({ key, measure, period, span: months }) => ({
-      ...{ key, measure, period, span: months },
-    })),
-    rows: whole.rows.map(across),
-    total: across(total),
+    ...{ span: all, cut },
+    columns: columns.map(({ cellOf: _, ...column }) => column),
+    rows: frame.rows.map(across),
+    total: across({ ...frame.total, label: MEASURES[framed].name }),
   };
 }

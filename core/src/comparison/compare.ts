@@ -1,16 +1,24 @@
-import type { Span } from '../calendar/period.ts';
+import type { Grain, Period, Span } from '../calendar/period.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import { inBoth } from '../dimensions/scopes.ts';
-import type { Figures } from '../tables/figures.ts';
+import { inScope } from '../dimensions/row-tree.ts';
+import { seriesOf, type Figures } from '../tables/figures.ts';
 import { inAll } from './coverage.ts';
-import { MEASURES, type MeasureCode, type VersionMeasure } from '../measures/catalogue.ts';
+import {
+  addingPartsOf,
+  MEASURES,
+  type AddingCode,
+  type MeasureCode,
+  type Sense,
+  type VersionMeasure,
+} from '../measures/catalogue.ts';
 import type { SubscriberFigures } from '../subscriptions/figures.ts';
 import type { Source } from '../sources/source.ts';
 import type { TargetOfScope, TargetParts, TargetScopes } from '../targets/target-of-scope.ts';
 import { NO_MARKET } from '../tables/market.ts';
 import { measuredTable } from '../tables/measured.ts';
-import { rollUp, type TableCell, type TableQuery, type TableRow } from '../tables/roll-up.ts';
+import { rollUp, type TableCell, type TableRow } from '../tables/roll-up.ts';
 import { varianceOf, type Variance } from './variance.ts';
 
 export interface ComparisonQuery {
@@ -67,39 +75,106 @@ export type BesideSide = ComparedSide | TargetScopes;
 export type Comparable = Source | TargetParts;
 export const isTarget = (side: BesideSide): side is TargetScopes => !('measures' in side);
 
-/** The rows of one side; of subscriptions those that are forecast as such. */
-function rowsOf(
-  side: ComparedSide,
-  tree: MemberTree,
-  table: Omit<TableQuery, 'measure'>,
-  measure: VersionMeasure,
-): TableRow[] {
-  if (MEASURES[measure].making.kind !== 'subscription') {
-    const { rows, total } = rollUp(side, tree, { ...table, measure: measure as MeasureCode }, 1);
-    return [...rows, total];
-  }
-  const asked = { ...table, measures: [measure] };
-  const { rows, totals } = measuredTable(side, NO_MARKET, tree, asked, 1, side.subscribers);
-  return [...rows, ...totals];
+/** What a side gives to a row: of all months, or of one of the columns of time. */
+export type AnswerOf = (row: TableRow, column?: number) => Pick<HeldAgainst, 'plan' | 'of'>;
+
+/** Sides laid out over the same rows. */
+export interface SideTables {
+  /** The rows that any of the sources has, and the total of all. */
+  readonly rows: readonly TableRow[];
+  readonly total: TableRow;
+  /** The columns of time. */
+  readonly periods: readonly Period[];
+  readonly answers: readonly AnswerOf[];
 }
 
-/** Sources as one, each with combinations of its own: a table of it has the rows of all. */
-function together(sides: readonly [ComparedSide, ...ComparedSide[]]): Figures {
-  const all = (of: 'units' | 'revenue' | 'cost'): Float64Array => {
-    const parts = sides.map(({ measures }) => measures[of]);
-    const joined = new Float64Array(parts.reduce((sum, { length }) => sum + length, 0));
-    let at = 0;
-    for (const part of parts) {
-      joined.set(part, at);
-      at += part.length;
+/** Whether anything of a combination is there, or missing, in some months. */
+function hasAny(side: Figures, codes: readonly AddingCode[], index: number, span: Span): boolean {
+  const from = Math.max(0, span.from - side.first);
+  const to = Math.min(side.count - 1, span.to - side.first);
+  return codes.some((code) => {
+    const series = seriesOf(side, code);
+    for (let t = from; t <= to; t += 1) if (series[index * side.count + t] !== 0) return true;
+    return false;
+  });
+}
+
+/**
+ * Lays sides out over the rows that any of the sources has.
+ * @throws RangeError where no side is a source: a target alone has no rows
+ */
+export function tablesOf(
+  sides: readonly BesideSide[],
+  tree: MemberTree,
+  { measure, rows, scope, span }: ComparisonQuery,
+  grain: Grain = 'year',
+  fiscalStart = 1,
+): SideTables {
+  const table = { rows, scope, span, columns: 'time', grain } as const;
+  const { nature, making } = MEASURES[measure];
+  const ofSubscriptions = making.kind === 'subscription';
+  const sources = sides.filter((side) => !isTarget(side));
+  const [first] = sources;
+  if (!first) throw new RangeError('One side of a comparison has to be a source');
+  const codes = ofSubscriptions ? [] : addingPartsOf(measure as MeasureCode);
+  const places = sources.map(({ subscribers }) =>
+    ofSubscriptions ? subscribers?.()?.places : undefined,
+  );
+  const held = [...inScope(tree, first.combinations, scope)];
+  const any = new Set(
+    held.filter((index) =>
+      ofSubscriptions
+        ? places.some((of) => of?.has(index))
+        : sources.some((side) => hasAny(side, codes, index, span)),
+    ),
+  );
+  const rolled = (side: ComparedSide, code: MeasureCode) =>
+    rollUp(side, tree, { ...table, measure: code }, fiscalStart, (index) => any.has(index));
+  const frame = rolled(first, ofSubscriptions ? 'units' : (measure as MeasureCode));
+  const periods = frame.columns.flatMap(({ period }) => period ?? []);
+  // Who is there and who is new is unknown where nobody says it; nothing sold is 0.
+  const value = nature === 'ratio' || ofSubscriptions ? null : 0;
+  const absent: TableCell = { value, incomplete: false };
+  const answerOf = (side: BesideSide): AnswerOf => {
+    if (isTarget(side)) {
+      return (row, column) => {
+        const months = column === undefined ? span : periods[column];
+        const found = months && side.of(inBoth(tree, row.scope, scope), months);
+        const plan = { value: found?.value ?? null, incomplete: false };
+        return found ? { plan, of: found.of } : { plan };
+      };
     }
-    return joined;
+    const found = ofSubscriptions
+      ? measuredTable(
+          ...([side, NO_MARKET, tree, { ...table, measures: [measure] }] as const),
+          ...([fiscalStart, side.subscribers] as const),
+        )
+      : undefined;
+    const { rows: own, total } = found
+      ? { rows: found.rows, total: found.totals[0] }
+      : rolledOf(side);
+    const byKey = new Map([...own, ...(total ? [total] : [])].map((row) => [row.key, row]));
+    return ({ key }, column) => {
+      const row = byKey.get(key);
+      const cell = column === undefined ? row?.total : row?.cells[column];
+      return { plan: cell ?? absent };
+    };
   };
-  return {
-    ...sides[0],
-    combinations: sides.flatMap(({ combinations }) => combinations),
-    measures: { units: all('units'), revenue: all('revenue'), cost: all('cost') },
-  };
+  const rolledOf = (side: ComparedSide) =>
+    side === first ? frame : rolled(side, measure as MeasureCode);
+  return { rows: frame.rows, total: frame.total, periods, answers: sides.map(answerOf) };
+}
+
+/** How far a number is off what it is held against; null where part of a number is not compared. */
+export function heldAgainst(
+  cell: TableCell,
+  { plan, of }: Pick<HeldAgainst, 'plan' | 'of'>,
+  sense: Sense,
+): HeldAgainst {
+  const known = cell.value !== null && plan.value !== null;
+  const whole = !cell.incomplete && !plan.incomplete;
+  const variance = known && whole ? varianceOf(cell.value, plan.value, sense) : null;
+  return { plan, variance, ...(of ? { of } : {}) };
 }
 
 /**
@@ -108,7 +183,7 @@ function together(sides: readonly [ComparedSide, ...ComparedSide[]]): Figures {
  *   match by place
  * @param covered the months that all have; undefined for none
  * @param beside what else it is held against
- * @throws RangeError where no side is a source: a target alone has no rows
+ * @throws RangeError where no side is a source
  */
 export function compare(
   actual: BesideSide,
@@ -123,67 +198,26 @@ export function compare(
   if (!span) return { span: null, cut: true, rows: [], total: null };
   const cut = span.from > from || span.to < to;
 
-  const { rows, scope, measure } = query;
-  const table = { rows, scope, span, columns: 'time', grain: 'year' } as const;
-  const { sense, nature, making } = MEASURES[measure];
-  const ofSubscriptions = making.kind === 'subscription';
-  // Who is there and who is new is unknown where nobody says it; nothing sold is 0.
-  const absent: TableCell = {
-    value: nature === 'ratio' || ofSubscriptions ? null : 0,
-    incomplete: false,
-  };
-  type Answer = Pick<HeldAgainst, 'plan' | 'of'>;
-  /** Answers for the rows of a side. */
-  const answersOf = (side: BesideSide): ((row: TableRow) => Answer) => {
-    if (isTarget(side)) {
-      return (row) => {
-        const found = side.of(inBoth(tree, row.scope, scope), span);
-        const plan = { value: found?.value ?? null, incomplete: false };
-        return found ? { plan, of: found.of } : { plan };
-      };
-    }
-    const totals = new Map(
-      rowsOf(side, tree, table, measure).map(({ key, total }) => [key, total] as const),
-    );
-    return ({ key }) => ({ plan: totals.get(key) ?? absent });
-  };
-  const held = [planned, ...beside].map(answersOf);
-  const actualOf = answersOf(actual);
+  const { measure } = query;
+  const { sense, name } = MEASURES[measure];
+  const tables = tablesOf([actual, planned, ...beside], tree, { ...query, span });
+  const [actualOf, ...others] = tables.answers;
   const toRow = (row: TableRow): ComparisonRow => {
-    const { key, label, level, scope: ofRow, parent } = row;
-    const { plan: cell, of: nodes } = actualOf(row);
-    const [first, ...others] = held.map((answerOf): HeldAgainst => {
-      const { plan, ...behind } = answerOf(row);
-      const known = cell.value !== null && plan.value !== null;
-      const whole = !cell.incomplete && !plan.incomplete;
-      const variance = known && whole ? varianceOf(cell.value, plan.value, sense) : null;
-      return { plan, variance, ...behind };
-    });
+    const { key, label, level, scope, parent } = row;
+    const { plan: cell, of: nodes } = actualOf?.(row) ?? { plan: NOTHING };
+    const [first, ...more] = others.map((answer) => heldAgainst(cell, answer(row), sense));
     if (!first) throw new Error('A comparison has two sides');
-    const own = { key, label, level, scope: ofRow, parent, actual: cell };
-    return { ...own, ...(nodes ? { actualOf: nodes } : {}), ...first, beside: others };
+    const own = { key, label, level, scope, parent, actual: cell };
+    return { ...own, ...(nodes ? { actualOf: nodes } : {}), ...first, beside: more };
   };
-
-  const [source, ...sourcesBeside] = [actual, planned, ...beside].filter((side) => !isTarget(side));
-  if (!source) throw new RangeError('One side of a comparison has to be a source');
-  const sources = [source, ...sourcesBeside] as const;
-  const count = source.combinations.length;
-  const places = sources.map(({ subscribers }) =>
-    ofSubscriptions ? subscribers?.()?.places : undefined,
-  );
-  const included = ofSubscriptions
-    ? (index: number) => places[Math.floor(index / count)]?.has(index % count) ?? false
-    : undefined;
-  const framed = ofSubscriptions ? 'units' : (measure as MeasureCode);
-  const all = together(sources);
-  const frame = rollUp(all, tree, { ...table, measure: framed }, 1, included);
   return {
     span,
     cut,
-    rows: frame.rows.map(toRow),
-    total: toRow({ ...frame.total, label: MEASURES[measure].name }),
+    rows: tables.rows.map(toRow),
+    total: toRow({ ...tables.total, label: name }),
   };
 }
+const NOTHING: TableCell = { value: null, incomplete: false };
 
 /** The same comparison of a stretch in which nothing has happened yet: no 0 that could be read as sold. */
 export function notBegun(comparison: Comparison): Comparison {

@@ -26,6 +26,7 @@ import { planFileRoutes } from '../plan-file/routes.ts';
 import { embedRoutes } from '../reporting/embed.ts';
 import { reportingRoutes } from '../reporting/routes.ts';
 import { targetRoutes } from '../targets/routes.ts';
+import { ledgerRoutes } from '../ledger/routes.ts';
 import { sheetRoutes } from '../sheets/routes.ts';
 import { threadRoutes } from '../threads/routes.ts';
 import { viewRoutes } from '../views/routes.ts';
@@ -100,6 +101,7 @@ export function createApp(
   api.use(targetRoutes(connections, plans));
   api.use(reportingRoutes(connections, plans));
   api.use(sheetRoutes(connections, plans));
+  api.use(ledgerRoutes(connections, plans));
   api.use(threadRoutes(connections, plans));
   api.use(viewRoutes(connections));
   api.use(journalRoutes(connections, notices));

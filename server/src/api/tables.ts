@@ -10,6 +10,7 @@ export * from '../budgets/tables.ts';
 export * from '../closing/tables.ts';
 export * from '../targets/tables.ts';
 export * from '../reporting/tables.ts';
+export * from '../ledger/tables.ts';
 export * from '../sheets/tables.ts';
 export * from '../threads/tables.ts';
 export * from '../views/tables.ts';

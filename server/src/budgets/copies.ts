@@ -9,9 +9,9 @@ import {
   movementColumns,
   movementRows,
   movementsWithUplift,
+  narrowestOf,
+  ScopesCross,
   sourceNamed,
-  UpliftsCross,
-  upliftOf,
   type BudgetCell,
   type KeptSubscribers,
   type Scope,
@@ -140,7 +140,7 @@ function refuseCrossing(
   error: unknown,
   uplifts: readonly { scope: Scope }[],
 ): never {
-  if (!(error instanceof UpliftsCross)) throw error;
+  if (!(error instanceof ScopesCross)) throw error;
   // The first is the uplift of everything, which crosses none.
   const [one, other] = error.places.map((place) => model.tree.label(uplifts[place]?.scope ?? []));
   const message = `${one} and ${other} both hold some sales; add one for both together, or leave one out`;
@@ -188,7 +188,7 @@ export async function copyVersion(
     (row) => !ended.has(row.combination) && inMonths(row),
   );
   const moved = rows.flatMap((row) => {
-    const place = upliftOf(tree, membersOf(row.combination), uplifts) ?? 0;
+    const place = narrowestOf(tree, membersOf(row.combination), uplifts) ?? 0;
     return movementsWithUplift([row], uplifts[place] ?? { volume, price }, shift);
   });
   return keep(

@@ -8,6 +8,7 @@ export interface ScopeColumn {
 
 /** Where scopes of members stand, by the table. The kinds of kept things refer to these. */
 export const SCOPES = {
+  accountScope: { table: 'account_scope', column: 'scope', what: 'accounts of sales' },
   adjustment: { table: 'adjustment', column: 'scope', what: 'changes of drivers' },
   assumption: { table: 'assumption', column: 'scope', what: 'assumptions' },
   observation: { table: 'observation', column: 'members', what: 'measured facts' },

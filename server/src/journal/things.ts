@@ -21,6 +21,7 @@ import { assignmentsInPlanFile, membersInPlanFile } from '../dimensions/in-plan-
 import { accountThing, measureThing } from '../facts/thing.ts';
 import { overridesInPlanFile, streamsInPlanFile } from '../forecast/in-plan-file.ts';
 import { overrideThing, streamThing } from '../forecast/thing.ts';
+import { accountScopeThing } from '../ledger/thing.ts';
 import { membershipThing } from '../people/thing.ts';
 import { sheetLineThing, sheetThing } from '../sheets/thing.ts';
 import { cellsOnSheets, linesOnSheets, sheetsToStep } from '../sheets/theirs.ts';
@@ -52,6 +53,7 @@ const byItself: Theirs = () => Promise.resolve();
  */
 export const KINDS = {
   account: kept('nothing', accountThing),
+  accountScope: kept('nothing', accountScopeThing, { scopes: [SCOPES.accountScope] }),
   adjustment: kept('adjustment', adjustmentThing, {
     scopes: [SCOPES.adjustment],
     file: adjustmentsInPlanFile,

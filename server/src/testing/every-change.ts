@@ -183,6 +183,7 @@ export async function changesOfEveryKind(planner: Visitor): Promise<Step[]> {
     ['PATCH', '/facts/Visits', { nature: 'stock', unit: 'people' }],
     ['PATCH', '/ledger/4000', { behaviour: 'variable' }],
     ['PATCH', '/ledger/4000', { behaviour: null, name: 'Sales of goods' }],
+    ['PUT', '/account-scopes', { accounts: [{ scope: [web], account: '4010' }] }],
     ['DELETE', '/remembered-repairs?kind=sales&field=channel&from=webb'],
     [
       'POST',

@@ -18,6 +18,7 @@ import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
 import { usePlanner } from '../people/use-planner.ts';
 import { amountInWords } from '../forecast/headline.ts';
+import LedgerDialog from '../ledger/LedgerDialog.vue';
 import FilledFileDialog from '../plan/FilledFileDialog.vue';
 import TypedQuestion from '../plan/TypedQuestion.vue';
 import { usePlan } from '../plan/use-plan.ts';
@@ -77,6 +78,7 @@ const keeping = ref(false);
 const copying = ref(false);
 const choosingMoment = ref(false);
 const addingLine = ref(false);
+const byAccount = ref(false);
 /** It takes what is entered: open, and shown as it is now. */
 const open = computed(() => version.value?.state === 'open' && moment.value === undefined);
 /** The measure of the numbers in sight, which may be overtaken by the one that is asked. */
@@ -275,6 +277,7 @@ function kept(id: number, missing: number): void {
           @click="bringing = true"
         />
         <v-list-item role="menuitem" title="Revenue needed for a profit" @click="needing = true" />
+        <v-list-item role="menuitem" title="Budget by ledger account" @click="byAccount = true" />
         <v-list-item role="menuitem" title="As of an earlier time" @click="choosingMoment = true" />
         <v-list-item role="menuitem" title="All versions" @click="listing = true" />
         <v-list-item
@@ -405,6 +408,7 @@ function kept(id: number, missing: number): void {
       :at="moment"
       @choose="(at) => set({ at })"
     />
+    <LedgerDialog v-if="version" v-model="byAccount" :version="version" :editable="planner" />
     <AddLineDialog v-if="version" v-model="addingLine" :version="version" />
     <NeededDialog v-if="version" v-model="needing" :version="version" :enters="planner && open" />
     <VersionsDialog v-model="listing" :version="version" @show="show" />

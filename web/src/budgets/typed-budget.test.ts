@@ -68,6 +68,13 @@ describe('what is typed into a budget', () => {
     assert.deepInclude(await read('5', null), { total: 500 }, 'nothing stood there');
   });
 
+  it('is asked about where it is below zero and what stands there is not', async () => {
+    assert.deepInclude(await read('-500', 17_900), { meant: '500.00 \u20ac', text: '500' });
+    assert.deepInclude(await read('-=500', 17_900), { meant: '321.00 \u20ac' });
+    assert.deepInclude(await read('-5', null), { text: '5' });
+    assert.deepInclude(await read('-2', -300), { total: -200 }, 'returns are planned there');
+  });
+
   it('is refused with the reason where it cannot be', async () => {
     assert.include(await read('', 5), 'type 0');
     assert.include(await read('abc', 5), 'not a number');

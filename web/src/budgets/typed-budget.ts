@@ -1,10 +1,10 @@
 import type { TypedEntry } from '@dravex/contract';
-import { applyArithmetic, MEASURES, monthText, type Span } from '@dravex/core';
+import { applyArithmetic, isSubscriberMeasure, MEASURES, monthText, type Span } from '@dravex/core';
 import { readArithmetic } from '../format/arithmetic.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import { unitOf, type Formats, type Unit } from '../format/numbers.ts';
 import { unitInWords } from '../grid/table-rows.ts';
-import { meantBy, type Doubt, type Refusal } from '../plan/use-typed.ts';
+import { meantBy, meantInPlan, type Doubt, type Refusal } from '../plan/use-typed.ts';
 
 /** What is typed into a version's table, and what it is read against. */
 export interface BudgetGrid {
@@ -70,7 +70,9 @@ export async function readBudget<Edit extends TableEdit>(
         refuse('This is more than can be kept');
         continue;
       }
-      const meant = meantBy(edit, total, saw);
+      // Of subscriptions nothing is below zero: that is refused where they are carried on.
+      const asked = isSubscriberMeasure(measure) ? meantBy : meantInPlan;
+      const meant = asked(edit, total, saw);
       if (meant !== undefined) {
         const words = (number: number): string =>
           `${formats.full(number / scale / size, display)} ${unitInWords(display, unit, formats)}`;

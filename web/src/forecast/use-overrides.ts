@@ -18,7 +18,7 @@ import type { OverrideLine } from '../computation/forecast-answers.ts';
 import { unitInWords } from '../grid/table-rows.ts';
 import { clashedTotals, havingSeen } from '../plan/clash.ts';
 import { usePlan, type Clash } from '../plan/use-plan.ts';
-import { meantBy, useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';
+import { meantInPlan, useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
@@ -149,7 +149,7 @@ export function useOverrides(settled: () => Promise<void>) {
             .soldIn(one.sold, [...scope], { from: span.from, to: from - 1 }, measure);
     const whole = closed + (saw ?? 0);
     const [value = Number.NaN] = applyArithmetic(arithmetic, [whole], Number.isInteger(whole));
-    const meant = meantBy(one, value, whole);
+    const meant = meantInPlan(one, value, whole);
     if (meant !== undefined) {
       const words = (number: number): string =>
         `${formats.value.full(number / size, display)} ${unitInWords(display, one.unit, formats.value)}`;

@@ -12,7 +12,7 @@ const words = computed(() => {
   const one = only.value;
   return one
     ? `You typed ${one.typed} in place of ${one.stands}. Which did you mean?`
-    : `${props.doubts.length} values are a thousand times larger or smaller than before. Which did you mean?`;
+    : `${props.doubts.length} values are below zero, or a thousand times larger or smaller than before. Which did you mean?`;
 });
 </script>
 
@@ -23,7 +23,7 @@ const words = computed(() => {
       {{ only ? only.typed : 'As typed' }}
     </v-btn>
     <v-btn @click="emit('settle', 'meant')">
-      {{ only ? only.meant : 'In the other unit' }}
+      {{ only ? only.meant : 'Above zero, in the other unit' }}
     </v-btn>
     <v-btn variant="text" @click="emit('settle', 'nothing')">Keep the old value</v-btn>
   </div>

@@ -118,3 +118,13 @@ export function meantBy(edit: GridEdit, value: number, stands: number | null): n
   if (times <= 1 / LEAST && times >= 1 / MOST) return value * 1000;
   return undefined;
 }
+
+/** The same where sales are planned: less than nothing is asked about where nothing below zero stood. */
+export function meantInPlan(
+  edit: GridEdit,
+  value: number,
+  stands: number | null,
+): number | undefined {
+  const below = value < 0 && (stands ?? 0) >= 0 && edit.sure !== true;
+  return below ? -value : meantBy(edit, value, stands);
+}

@@ -4,7 +4,7 @@ import { readArithmetic } from '../format/arithmetic.ts';
 import { unitOf, type Formats, type Unit } from '../format/numbers.ts';
 import type { GridEdit } from '../grid/plan-grid.ts';
 import { unitInWords } from '../grid/table-rows.ts';
-import { meantBy, type Doubt } from '../plan/use-typed.ts';
+import { meantInPlan, type Doubt } from '../plan/use-typed.ts';
 import type { SheetLook } from './sheet-rows.ts';
 
 /** What is typed into a sheet. */
@@ -35,7 +35,7 @@ export function readLine<Edit extends SheetEdit>(
   if (!Number.isFinite(total) || Math.abs(total) > 9e15) {
     return { reason: 'This is more than can be kept' };
   }
-  const meant = meantBy(edit, value, stands);
+  const meant = meantInPlan(edit, value, stands);
   if (meant === undefined) return { typed: { scope: [...line.scope], total, saw: line.plan } };
   const words = (number: number): string =>
     `${formats.full(number / size, display)} ${unitInWords(display, edit.unit, formats)}`;
