@@ -75,7 +75,7 @@ const layerRule = (layer, files, ...more) => ({
 const ROOMS = [
   ...['platform', 'exchange', 'routing', 'journal', 'people', 'workspaces', 'dimensions', 'facts'],
   ...['plan', 'actuals', 'drivers', 'budgets', 'forecast', 'closing', 'targets', 'threads'],
-  ...['sheets', 'comparison'],
+  ...['sheets', 'ledger', 'comparison'],
   ...['reporting', 'views', 'connections', 'plan-file', 'api'],
 ];
 /** What of a later room may be known too: how its things are kept, and who is let in. */

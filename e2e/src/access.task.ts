@@ -150,6 +150,15 @@ test('what is added, copied and asked about holds to it, 1024 wide', async ({ pl
   await page.goto(`${origin}/w/1/budget?from=2026-04&to=2027-03`);
   await page.getByRole('button', { name: 'Save forecast as version' }).first().click();
   await leaving('version');
+  for (const [entry, name] of [
+    ['Add line', 'line of a budget'],
+    ['Revenue needed for a profit', 'revenue needed'],
+    ['Budget by ledger account', 'ledger accounts'],
+    ['As of an earlier time', 'moment'],
+  ] as const) {
+    await (await planner.inMenu(entry)).click();
+    await leaving(name);
+  }
   await page.goto(`${origin}/w/1/sheets`);
   await page.getByRole('button', { name: 'Add sheet' }).click();
   await leaving('budget sheet');

@@ -118,6 +118,27 @@ test('a line that is not planned yet is added with members that never met', asyn
   expect(await planner.figure('Office dispensers', 'Oct')).toBe(1000);
 });
 
+test('sales are put on accounts of the ledger, and what is on none is named', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/budget?${YEAR}`);
+  await expect(planner.firstFigure).toBeVisible();
+  await (await planner.inMenu('Budget by ledger account')).click();
+  const dialog = page.getByRole('dialog', { name: 'Budget by ledger account' });
+  await expect(dialog).toContainText('are on no account');
+  await dialog.getByRole('button', { name: 'Add an account' }).click();
+  await dialog.getByRole('button', { name: 'Save accounts' }).click();
+  await expect(dialog).toContainText('name an account');
+  await dialog.getByLabel('Account 1').fill('4000');
+  await dialog.getByRole('button', { name: 'Save accounts' }).click();
+  await expect(dialog.getByRole('row', { name: /^4000/ })).toContainText('24,531');
+  await expect(dialog).not.toContainText('are on no account');
+  const saved = page.waitForEvent('download');
+  await dialog.getByRole('button', { name: 'Save as CSV' }).click();
+  expect((await saved).suggestedFilename()).toBe('budget-by-account-2026-04-2027-03.csv');
+});
+
 test('both sides month by month, measure by measure, and against the target', async ({
   planner,
 }) => {

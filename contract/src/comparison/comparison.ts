@@ -172,7 +172,7 @@ export const comparisonSchema = z.object({
   /** The same by driver, each with its mean effect over all orders; null where the first side is not sales. */
   drivers: driverBridgeSchema.nullable(),
   /** Where columns were asked for across. */
-  across: acrossSchema.nullable(),
+  across: acrossSchema.optional(),
   span: spanSchema.nullable(),
   cut: z.boolean(),
   rows: z.array(comparisonRowSchema).readonly(),

@@ -24,7 +24,7 @@ export function comparisonRoutes(connections: Connections, plans: Plans): Router
   return routesOf(connections, comparisonOperations, {
     readComparison: async ({ actor, query }) => {
       const { comparison, across, names } = await comparisonFor(connections, plans, actor, query);
-      return { ...comparison, across, names };
+      return { ...comparison, ...(across ? { across } : {}), names };
     },
     saveComparison: async ({ actor, query, name, response }) => {
       const format = tableFormat(name('format'));
