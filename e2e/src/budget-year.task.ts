@@ -130,7 +130,7 @@ test('sales are put on accounts of the ledger, and what is on none is named', as
   await dialog.getByRole('button', { name: 'Add an account' }).click();
   await dialog.getByRole('button', { name: 'Save accounts' }).click();
   await expect(dialog).toContainText('name an account');
-  await dialog.getByLabel('Account 1').fill('4000');
+  await dialog.getByLabel('Account 1', { exact: true }).fill('4000');
   await dialog.getByRole('button', { name: 'Save accounts' }).click();
   await expect(dialog.getByRole('row', { name: /^4000/ })).toContainText('24,531');
   await expect(dialog).not.toContainText('are on no account');

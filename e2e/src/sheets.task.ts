@@ -135,6 +135,34 @@ test('a budget round with two contributors, from handing out to agreed', async (
   }
 });
 
+test('whoever reads all has every number of a sheet explained', async ({ planner }) => {
+  const { page, origin } = planner;
+  const api = `${origin}/api/workspaces/1`;
+  const { csrfToken } = (await (await page.request.get(`${origin}/api/session`)).json()) as {
+    csrfToken: string;
+  };
+  const people = (await (await page.request.get(`${api}/people`)).json()) as { id: number }[];
+  const made = await page.request.post(`${api}/sheets`, {
+    headers: { 'x-csrf-token': csrfToken },
+    data: {
+      ...{ title: 'All', version: 1, person: people[0]?.id ?? 0 },
+      ...{ scope: [], rows: ['channel'], measure: 'revenue', due: null },
+    },
+  });
+  expect(made.ok(), await made.text()).toBe(true);
+  const { id } = (await made.json()) as { id: string };
+  await page.goto(`${origin}/w/1/sheets/${id}?unit=1`);
+  for (const column of ['Plan', 'Last year', 'Last 12', 'Forecast']) {
+    await planner.explain(await planner.cell('Web shop', column));
+    const shown = await planner.figure('Web shop', column);
+    await expect.poll(async () => Math.round(await planner.traced())).toBe(shown);
+  }
+  await planner.explain(await planner.cell('Web shop', 'Change'));
+  await expect(planner.trace).toContainText('Last year');
+  await planner.explain(await planner.cell('Total', 'Target'));
+  await expect(planner.trace).toContainText('26,500,000');
+});
+
 test('a workbook filled in elsewhere comes back over what a colleague changed', async ({
   planner,
   colleague,

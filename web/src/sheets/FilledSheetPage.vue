@@ -5,6 +5,7 @@ import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { dayInWords } from '../format/moments.ts';
 import { longMonth, spanInWords } from '../format/periods.ts';
+import type { GridPlace } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import { unitInWords } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
@@ -17,6 +18,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { addressOf, callWithFile } from '../shell/client.ts';
 import FileItem from '../shell/FileItem.vue';
 import RoomPage from '../shell/RoomPage.vue';
+import type { Asked } from '../trace/use-trace.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import SheetDialog from './SheetDialog.vue';
 import {
@@ -28,6 +30,7 @@ import {
   STATES,
   STEPS,
 } from './sheet-rows.ts';
+import { askLine } from './sheet-trace.ts';
 import StepsDialog from './StepsDialog.vue';
 import { useSheet } from './use-sheet.ts';
 
@@ -66,6 +69,14 @@ const said = computed(() => {
   const what = `${STEPS[to]} by ${by}, ${dayInWords(at, plan.locale)}: ${text}`;
   return { what, waits: to === 'questioned' };
 });
+
+/** How a number came about, for whoever reads all that it rests on. */
+function ask({ row, column }: GridPlace): Asked | undefined {
+  const [now, shown] = [filled.value, look.value];
+  const line = now?.lines.find(({ key }) => key === row);
+  if (!readsAll.value || !now || !shown || !line) return undefined;
+  return askLine(now, line, column, shown, plan.workspace?.plan.calendar.fiscalStart ?? 1);
+}
 
 const { order, turnOrder, arrowOf } = useRowOrder();
 const lines = computed(() =>
@@ -225,7 +236,8 @@ const remove = () =>
         :refused="refused"
         :waiting="waiting"
         sortable
-        untraced
+        :untraced="!readsAll"
+        :ask="ask"
         :row-actions="rowActions"
         :findable="findable"
         @toggle="toggle"
