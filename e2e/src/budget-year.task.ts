@@ -155,6 +155,11 @@ test('both sides month by month, measure by measure, and against the target', as
   await expect(await planner.cell('Revenue', 'Oct Actual')).toHaveText('–');
   await planner.explain(await planner.cell('Web shop', 'Apr variance'));
   await expect(page.getByRole('complementary', { name: 'Trace' })).toContainText('April 2026');
+  // Last year beside it, in every month as well.
+  await page.getByRole('button', { name: /^Beside: / }).click();
+  await page.getByRole('menuitemcheckbox', { name: 'Last year', exact: true }).click();
+  await page.keyboard.press('Escape');
+  await expect(await planner.cell('Web shop', 'Apr Last year')).toHaveText(/\d/);
   await columns('Several measures');
   await expect(await planner.cell('Web shop', 'Units variance')).toHaveText(/\d/);
   await page.getByRole('button', { name: /^Measures: / }).click();

@@ -272,6 +272,11 @@ test('a number is asked about, answered and resolved, where it stands', async ({
   await page.keyboard.press('Escape');
   await expect(number.getByRole('img', { name: 'commented' })).toBeVisible();
 
+  // On paper, where nobody can open them, comments stand below the table.
+  await page.emulateMedia({ media: 'print' });
+  await expect(page.getByText('Yes, from the 12th on')).toBeVisible();
+  await page.emulateMedia({ media: 'screen' });
+
   // A reader reads it, and says nothing.
   const context = await browser.newContext({ viewport: { width: 1280, height: 800 } });
   const reader = new Desk(await context.newPage(), origin);

@@ -18,7 +18,7 @@ test('help beside each room, the tour again, and a way past the rail', async ({ 
   await expect(help.getByRole('listitem')).toHaveCount(3);
   await expect(help).toContainText('Ctrl D, Ctrl R');
   await planner.room('Comparison');
-  await expect(help).toContainText('Actual sales, the forecast or a version');
+  await expect(help).toContainText('Actual sales, the forecast, a version');
   // One at a time beside a room: the trace takes its place.
   await planner.explain(page.getByRole('gridcell').filter({ hasText: /\d/ }).first());
   await expect(help).toBeHidden();

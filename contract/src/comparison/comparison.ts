@@ -73,10 +73,6 @@ export const comparisonAddressSchema = z
     message: 'each is named once',
     path: ['measures'],
   })
-  .refine(({ across, beside }) => across === undefined || beside.length === 0, {
-    message: 'others stand beside where nothing stands across',
-    path: ['beside'],
-  })
   .refine(({ against, version }) => (against === undefined) !== (version === undefined), {
     message: 'name what it is compared with: a version, or another source as against',
     path: ['against'],
@@ -104,11 +100,12 @@ const bothSidesShape = {
   ...heldAgainstShape,
   of: nodesSchema,
 };
+const besideNumbersSchema = z.array(z.object({ ...heldAgainstShape, of: nodesSchema })).readonly();
 const comparisonRowSchema = z.object({
   ...rowShape,
   ...bothSidesShape,
   /** What else it is held against, in the order asked. */
-  beside: z.array(z.object({ ...heldAgainstShape, of: nodesSchema })).readonly(),
+  beside: besideNumbersSchema,
 });
 
 const bridgeSchema = z.object({
@@ -139,7 +136,9 @@ const driverBridgeSchema = z.object({
 const spanSchema = z.object({ from: z.number(), to: z.number() });
 const acrossRowSchema = z.object({
   ...rowShape,
-  cells: z.array(z.object(bothSidesShape).nullable()).readonly(),
+  cells: z
+    .array(z.object({ ...bothSidesShape, beside: besideNumbersSchema }).nullable())
+    .readonly(),
 });
 /** The same sides in several columns. */
 const acrossSchema = z.object({

@@ -108,6 +108,29 @@ describe('a comparison across', () => {
     );
   });
 
+  it('holds further sources beside in every column, as a comparison of the month does', () => {
+    fc.assert(
+      fc.property(someRows, someRows, someRows, scopes, (sold, kept, before, scope) => {
+        const [actual, planned, earlier] = [sold, kept, before].map((cells) =>
+          figuresFromRows(plan, cells),
+        );
+        if (!actual || !planned || !earlier) throw new Error('Three sides');
+        const span = months('2025-01', '2025-06');
+        const query = { rows, scope, span, measures: ['revenue'], grain: 'month' } as const;
+        const across = compareAcross(actual, planned, tree, query, span, 1, [earlier]);
+        const march = months('2025-03', '2025-03');
+        const alone = { measure: 'revenue', rows, scope, span: march } as const;
+        const one = compare(actual, planned, tree, alone, span, [earlier]);
+        for (const row of [...one.rows, ...(one.total ? [one.total] : [])]) {
+          const all = [...across.rows, ...(across.total ? [across.total] : [])];
+          const cell = all.find(({ key }) => key === row.key)?.cells[3];
+          assert.deepEqual(cell?.beside, row.beside, row.label);
+        }
+      }),
+      { numRuns: 40 },
+    );
+  });
+
   it('takes a target for either side, but not for both', () => {
     const parts = {
       fiscalYear: 2025,

@@ -37,7 +37,8 @@ export interface AcrossColumn {
 }
 
 /** Both sides of a row in one column; null where they are not compared. */
-export type AcrossCell = (HeldAgainst & Pick<Comparison['rows'][0], 'actual' | 'actualOf'>) | null;
+export type AcrossCell =
+  (HeldAgainst & Pick<Comparison['rows'][0], 'actual' | 'actualOf' | 'beside'>) | null;
 
 export interface AcrossRow {
   readonly key: string;
@@ -59,7 +60,8 @@ export interface ComparedAcross extends Pick<Comparison, 'span' | 'cut'> {
 /**
  * Compares two sides in several columns. Each column is a comparison of its own; what one side does
  * not cover is no number in any of them.
- * @param covered the months that both have; undefined for none
+ * @param covered the months that all have; undefined for none
+ * @param beside what else the first side is held against, in each column
  * @throws RangeError where no side is a source
  */
 export function compareAcross(
@@ -69,6 +71,7 @@ export function compareAcross(
   { rows, scope, span, measures, grain }: AcrossQuery,
   covered: Span | undefined,
   fiscalStart: number,
+  beside: readonly BesideSide[] = [],
 ): ComparedAcross {
   const all = inAll([span, covered]);
   if (!all) return { span: null, cut: true, columns: [], rows: [], total: null };
@@ -80,7 +83,7 @@ export function compareAcross(
   const tables = (measure: VersionMeasure): SideTables => {
     const query = { measure, rows, scope, span: all };
     const known = laidOut.get(measure);
-    const made = known ?? tablesOf([actual, planned], tree, query, grain, fiscalStart);
+    const made = known ?? tablesOf([actual, planned, ...beside], tree, query, grain, fiscalStart);
     laidOut.set(measure, made);
     return made;
   };
@@ -89,10 +92,12 @@ export function compareAcross(
     const { answers } = tables(measure);
     const { sense } = MEASURES[measure];
     return (row: TableRow): AcrossCell => {
-      const [own, against] = answers.map((answer) => answer(row, column));
-      if (!own || !against) return null;
+      const [own, ...others] = answers.map((answer) => answer(row, column));
+      if (!own) return null;
+      const [first, ...more] = others.map((other) => heldAgainst(own.plan, other, sense));
+      if (!first) return null;
       const nodes = own.of ? { actualOf: own.of } : {};
-      return { actual: own.plan, ...nodes, ...heldAgainst(own.plan, against, sense) };
+      return { actual: own.plan, ...nodes, ...first, beside: more };
     };
   };
   const whole = { period: null, span: all };

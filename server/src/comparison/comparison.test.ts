@@ -256,6 +256,14 @@ describe('the comparison', () => {
     assert.equal(cells[0]?.variance?.amount, total?.variance?.amount);
     const june = await table('rows=channel&from=2026-06&to=2026-06&version=1');
     assert.closeTo(cells[3]?.plan.value ?? NaN, june.total.total.value ?? NaN, 1e-6);
+    const three = await compared('version=1&across=month&beside=lastYear,target');
+    const [lastYear, target2] = three.across?.total?.cells[3]?.beside ?? [];
+    const inJune = await sample.planner.send<ComparisonAnswer>(
+      'GET',
+      `${SAMPLE}/comparison?rows=channel&from=2026-06&to=2026-06&version=1&beside=lastYear,target`,
+    );
+    assert.deepEqual(lastYear, inJune.body.total?.beside[0]);
+    assert.closeTo(target2?.plan.value ?? NaN, inJune.body.total?.beside[1]?.plan.value ?? 0, 1e-6);
     const measures = await compared('version=1&across=measures&measures=units,revenue,marginRate');
     for (const [place, measure] of (['units', 'revenue', 'marginRate'] as const).entries()) {
       const alone = await compared(`version=1&measure=${measure}`);
@@ -305,7 +313,6 @@ describe('the comparison', () => {
       ['version=1&across=decade', 'across'],
       ['version=1&measures=revenue', 'several measures stand across=measures'],
       ['version=1&across=measures&measures=revenue,revenue', 'each is named once'],
-      ['version=1&across=month&beside=lastYear', 'others stand beside where nothing stands across'],
     ] as const) {
       const { status, text } = await sample.planner.send(
         'GET',

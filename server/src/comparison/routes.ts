@@ -92,17 +92,21 @@ function linesAcross(
 ): CsvLine[] {
   const { currency } = loaded.plan;
   const head = by.length;
+  /** Both sides with two differences, and of each other one its number with two more. */
+  const wide = 4 + names.beside.length * 3;
   const figures = ({ cells }: ComparedAcross['rows'][0]): CsvLine =>
-    columns.flatMap(({ measure }, place) => {
+    columns.flatMap(({ measure }, place): CsvField[] => {
       const cell = cells[place];
-      if (!cell) return [null, null, null, null];
-      const at = head + place * 4;
-      const { sides, differences } = sidesOfLine(
-        cell,
-        (value) => fieldOf(value, MEASURES[measure].display, currency),
-        [at, at + 1],
-      );
-      return [...sides, ...differences];
+      if (!cell) return Array.from({ length: wide }, () => null);
+      const at = head + place * wide;
+      const field = (value: number | null) => fieldOf(value, MEASURES[measure].display, currency);
+      const { sides, differences } = sidesOfLine(cell, field, [at, at + 1]);
+      const others = cell.beside.flatMap((held, other) => {
+        const both = { ...held, actual: cell.actual };
+        const found = sidesOfLine(both, field, [at, at + 4 + other * 3]);
+        return [found.sides[1], ...found.differences];
+      });
+      return [...sides, ...differences, ...others];
     });
   return [
     [
@@ -115,6 +119,11 @@ function linesAcross(
           `${names.plan}, ${name}`,
           `Variance, ${name}`,
           `Variance, fraction, ${name}`,
+          ...names.beside.flatMap((other) => [
+            `${other}, ${name}`,
+            `Variance from ${other}, ${name}`,
+            `Variance from ${other}, fraction, ${name}`,
+          ]),
         ];
       }),
     ],

@@ -195,7 +195,7 @@ export async function comparisonFor(
     across && across !== 'measures'
       ? columnCount(loaded, 'time', span, across, 1) + 1
       : several.length;
-  mustBeReadable(loaded, rows, scope, 3 * Math.max(1, wide));
+  mustBeReadable(loaded, rows, scope, (3 + 2 * address.beside.length) * Math.max(1, wide));
   const where = { connections, actor, loaded, origin };
   const named = (name: string): Promise<AnySide> => {
     const source = sourceNamed(name);
@@ -212,7 +212,7 @@ export async function comparisonFor(
     throw badRequest(message, [{ path: 'against', message }]);
   }
   const measures = across === 'measures' ? several : [measure];
-  if (measures.length > 1 && !('figures' in actual && 'figures' in plan)) {
+  if (measures.length > 1 && [actual, plan, ...others].some((side) => !('figures' in side))) {
     const message = 'A target is set in one measure; choose it as measure, or another side';
     throw badRequest(message, [{ path: 'measures', message }]);
   }
@@ -243,6 +243,7 @@ export async function comparisonFor(
           },
           covered,
           loaded.plan.calendar.fiscalStart,
+          beside,
         )
       : null,
     loaded,

@@ -19,7 +19,7 @@ import { inOrder, useRowOrder } from '../grid/use-order.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import type { Asked } from '../trace/use-trace.ts';
-import { askSide, sideCell, type NamedComparable, type SidePart } from './held.ts';
+import { askSide, sideCell, type BothSides, type NamedComparable, type SidePart } from './held.ts';
 
 /** Both sides of a comparison month by month, or measure by measure. */
 const props = defineProps<{
@@ -28,6 +28,8 @@ const props = defineProps<{
   scope: Scope;
   actual: NamedComparable;
   planned: NamedComparable;
+  /** What else the first side is held against. */
+  beside: readonly NamedComparable[];
   least: Materiality;
 }>();
 const plan = usePlan();
@@ -36,23 +38,41 @@ const { rowHeading, books, unit, formats, calendar, span } = useFrame();
 /** Of a period both sides and the difference, of everything also how large it is beside the plan. */
 const OF_PERIOD = ['actual', 'plan', 'variance'] as const;
 const OF_ALL = [...OF_PERIOD, 'percent'] as const;
+const OF_OTHER = ['plan', 'variance'] as const;
 interface Place {
   readonly key: string;
   readonly place: number;
   readonly column: AcrossColumn;
   readonly part: SidePart;
+  /** Which of those beside, if it is of one. */
+  readonly other: number | undefined;
 }
 const places = computed<Place[]>(() =>
-  props.across.columns.flatMap((column, place) =>
-    (column.period ? OF_PERIOD : OF_ALL).map((part) => ({
+  props.across.columns.flatMap((column, place) => [
+    ...(column.period ? OF_PERIOD : OF_ALL).map((part) => ({
       ...{ key: `${column.key}.${part}`, place, column, part },
+      other: undefined,
     })),
-  ),
+    ...props.beside.flatMap((_, other) =>
+      OF_OTHER.map((part) => ({
+        ...{ key: `${column.key}.${other}.${part}`, place, column, part, other },
+      })),
+    ),
+  ]),
 );
+/** Both sides of a row in a column. */
+function bothOf({ cells }: AcrossRow, { place, other }: Place): BothSides | undefined {
+  const cell = cells[place];
+  if (!cell || other === undefined) return cell ?? undefined;
+  const held = cell.beside[other];
+  return held && { ...held, actual: cell.actual, actualOf: cell.actualOf };
+}
+const sideOf = ({ other }: Place): NamedComparable =>
+  (other === undefined ? undefined : props.beside[other]) ?? props.planned;
 const { order, turnOrder, arrowOf } = useRowOrder();
-function sizeOf({ cells }: AcrossRow, key: string): number | null {
+function sizeOf(row: AcrossRow, key: string): number | null {
   const found = places.value.find((one) => one.key === key);
-  const both = found && cells[found.place];
+  const both = found && bothOf(row, found);
   if (!both) return null;
   if (found.part === 'actual' || found.part === 'plan') return both[found.part].value;
   return both.variance?.[found.part === 'percent' ? 'percent' : 'amount'] ?? null;
@@ -68,10 +88,12 @@ const headOf = ({ period, measure, key }: AcrossColumn): string => {
   return columnHeading(heading, span.value, calendar.value.fiscalStart);
 };
 const columns = computed<GridColumn[]>(() =>
-  places.value.map(({ key, column, part }) => {
+  places.value.map((found) => {
+    const { key, column, part, other } = found;
+    const side = sideOf(found).name;
     const named = {
-      ...{ actual: props.actual.name, plan: props.planned.name },
-      ...{ variance: 'variance', percent: 'variance in %' },
+      ...{ actual: props.actual.name, plan: side, percent: 'variance in %' },
+      variance: other === undefined ? 'variance' : `variance from ${side}`,
     };
     return {
       key,
@@ -82,16 +104,16 @@ const columns = computed<GridColumn[]>(() =>
   }),
 );
 function toRow(row: AcrossRow & { folded?: boolean }, strong: boolean): GridRow {
-  const sides = { actual: props.actual.is, plan: props.planned.is };
   const how = { unit: unit.value, formats: formats.value, least: props.least };
   return {
     ...{ key: row.key, label: row.label, level: row.level, parent: row.parent },
     ...{ folded: row.folded ?? false, strong },
     cells: cellsOnDemand(places.value.length, (index) => {
       const found = places.value[index];
-      const both = found && row.cells[found.place];
+      const both = found && bothOf(row, found);
       // What one side does not cover is no number.
       if (!both) return { text: DASH, typed: '', dress: 'plain' };
+      const sides = { actual: props.actual.is, plan: sideOf(found).is };
       return sideCell(both, found.part, sides, { measure: found.column.measure, ...how });
     }),
   };
@@ -107,13 +129,13 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   const { total } = props.across;
   const row = total?.key === key ? total : all.value.find((one) => one.key === key);
   const found = places.value.find((one) => one.key === column);
-  const both = found && row?.cells[found.place];
-  if (!both || !row || !found.column.span) return undefined;
+  const both = found && row && bothOf(row, found);
+  if (!both || !found.column.span) return undefined;
   const { measure, span: months } = found.column;
   return askSide(
     both,
     found.part,
-    { actual: props.actual, plan: props.planned },
+    { actual: props.actual, plan: sideOf(found) },
     {
       ...{ measure, span: months, books: books.value },
       scope: inBoth(plan.tree, row.scope, props.scope),

@@ -77,7 +77,7 @@ const { data, failure } = useAnswer(
       side.value === TARGET ? await targetTree() : sourceOf(side);
     const stands = across.value;
     const wanted = await Promise.all(
-      (stands ? [] : beside.value).map(async (side) => ({ side, is: await isOf(side) })),
+      beside.value.map(async (side) => ({ side, is: await isOf(side) })),
     );
     const others = wanted.flatMap(({ side, is }) => (is ? [{ ...side, is }] : []));
     const covered = coveredBy([sides.of, sides.against, ...others]);
@@ -123,6 +123,7 @@ const { data, failure } = useAnswer(
             ...(stands === 'measures' ? {} : { grain: stands }),
           },
           covered,
+          others.map(({ is }) => is),
         )
       : null;
     return {
@@ -282,20 +283,11 @@ const picture = computed(() => {
         @turn="turnMeasure"
       />
       <SeveralChoice
-        v-if="!across"
         about="Beside"
         :label="besideInWords"
         :options="besideOffered"
         :chosen="beside.map(({ value }) => value)"
         @turn="putBeside"
-      />
-      <Choice
-        v-if="data?.comparison.drivers && !across"
-        about="Why"
-        :label="byDriver ? 'why, by driver' : 'why, by item'"
-        :options="WHYS"
-        :chosen="byDriver ? 'driver' : 'item'"
-        @choose="(by) => set({ why: by === 'driver' ? 'driver' : undefined })"
       />
       <MaterialityChoice />
     </template>
@@ -347,7 +339,17 @@ const picture = computed(() => {
       heading="No sales and no plan here"
     />
     <template v-else-if="data">
-      <p v-if="toGo" class="quiet">{{ toGo }}</p>
+      <div v-if="toGo || data.comparison.drivers" class="controls causes">
+        <p class="quiet">{{ toGo }}</p>
+        <Choice
+          v-if="data.comparison.drivers"
+          about="Why"
+          :label="byDriver ? 'why, by driver' : 'why, by item'"
+          :options="WHYS"
+          :chosen="byDriver ? 'driver' : 'item'"
+          @choose="(by) => set({ why: by === 'driver' ? 'driver' : undefined })"
+        />
+      </div>
       <BridgeTable
         v-if="bridge"
         :bridge="bridge"
@@ -363,6 +365,7 @@ const picture = computed(() => {
             :scope="data.query.scope"
             :actual="{ name: data.sides.of.name, is: data.actual }"
             :planned="{ name: data.sides.against.name, is: data.planned }"
+            :beside="data.others"
             :least="least"
           />
           <ComparisonTable
@@ -415,6 +418,9 @@ const picture = computed(() => {
 </template>
 
 <style scoped>
+.causes {
+  justify-content: space-between;
+}
 .beside {
   flex: 1;
   display: flex;

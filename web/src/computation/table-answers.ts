@@ -167,10 +167,12 @@ export function tableAnswers(session: Session) {
       against: Comparable,
       query: AcrossQuery,
       covered: Span | undefined,
+      beside: readonly Comparable[] = [],
     ): ComparedAcross {
       const { tree, plan } = session.model;
       const { fiscalStart } = plan.calendar;
-      return compareAcross(sideOf(actual), sideOf(against), tree, query, covered, fiscalStart);
+      const sides = [sideOf(actual), sideOf(against)] as const;
+      return compareAcross(...sides, tree, query, covered, fiscalStart, beside.map(sideOf));
     },
 
     /** What deserves a second look in a version, by the lowest rows of a table. */

@@ -67,9 +67,20 @@ const GRAINS = [
 const WITH_WEEKS = [{ value: 'week', name: 'Weeks' }, ...GRAINS] as const;
 const WITH_DAYS = [{ value: 'day', name: 'Days' }, ...WITH_WEEKS] as const;
 const time = computed(() => {
-  if (has('days')) return { about: 'Days', offered: WITH_DAYS, chosen: grainOfDays.value };
-  if (has('weeks')) return { about: 'Weeks', offered: WITH_WEEKS, chosen: grainOfWeeks.value };
-  if (has('grain')) return { about: 'Months', offered: GRAINS, chosen: grain.value };
+  if (has('days'))
+    return {
+      about: 'Days, weeks, months, quarters or years',
+      offered: WITH_DAYS,
+      chosen: grainOfDays.value,
+    };
+  if (has('weeks'))
+    return {
+      about: 'Weeks, months, quarters or years',
+      offered: WITH_WEEKS,
+      chosen: grainOfWeeks.value,
+    };
+  if (has('grain'))
+    return { about: 'Months, quarters or years', offered: GRAINS, chosen: grain.value };
   return undefined;
 });
 const unitOptions = computed(() =>
@@ -142,7 +153,7 @@ const unitOptions = computed(() =>
     />
     <Choice
       v-if="time"
-      :about="`${time.about} to years`"
+      :about="time.about"
       :label="time.offered.find(({ value }) => value === time?.chosen)?.name ?? ''"
       :options="time.offered"
       :chosen="time.chosen"

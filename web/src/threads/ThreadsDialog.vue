@@ -48,9 +48,29 @@ function look(thread: Thread): void {
       <v-btn color="primary" @click="shown = false">Close</v-btn>
     </template>
   </DialogSheet>
+  <!-- On paper nobody can open them: they stand below the table. -->
+  <section v-if="threads.length > 0" class="on-paper">
+    <h2>Comments</h2>
+    <p v-for="thread in ordered" :key="thread.id">
+      <b>{{ whereOf(thread) }}</b>
+      <template v-if="thread.resolved"> (resolved)</template>:
+      <template v-for="(said, place) in thread.comments" :key="place">
+        {{ place > 0 ? '; ' : '' }}{{ said.by }}: {{ said.text }}
+      </template>
+    </p>
+  </section>
 </template>
 
 <style scoped>
+.on-paper {
+  display: none;
+}
+@media print {
+  .on-paper {
+    display: block;
+    font-size: 10px;
+  }
+}
 .threads {
   list-style: none;
   margin: 0;
