@@ -346,6 +346,7 @@ function kept(id: number, missing: number): void {
     <p v-if="moment && version" class="waits" role="status">
       {{ version.name }} as it was on {{ momentInWords }}.
       <v-btn variant="plain" @click="set({ at: undefined })">Show it as it is now</v-btn>
+      <span aria-hidden="true"> · </span>
       <v-btn variant="plain" @click="compareWithNow">What has changed since</v-btn>
     </p>
     <TypedQuestion :doubts="doubts" @settle="entries.settle" />
