@@ -22,6 +22,14 @@ import { operations } from '../operation.ts';
 export const MOST_BESIDE = 4;
 /** `target` is the objective of the fiscal year in which the window ends, by scope as Targets has it. */
 export const TARGET_SIDE = 'target';
+/** A source by its name in an address: `actual`, `forecast`, `lastYear`, `version:3`. */
+export const sourceNameSchema = z
+  .string()
+  .max(60)
+  .refine((name) => sourceNamed(name) !== undefined, {
+    message:
+      'a source is actual, forecast, lastYear, yearBeforeLast, or a version such as version:3',
+  });
 const isSide = (name: string): boolean => name === TARGET_SIDE || sourceNamed(name) !== undefined;
 /** A side by its name in an address: `actual`, `forecast`, `lastYear`, `version:3`, `target`. */
 const sideNameSchema = z.string().max(60).refine(isSide, {

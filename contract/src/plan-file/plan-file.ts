@@ -5,6 +5,7 @@ import { codeSchema, createdSchema, monthSchema, nameSchema, scopeSchema } from 
 import { assignmentSchema, memberChangeSchema } from '../dimensions/dimensions.ts';
 import { adjustmentSchema, assumptionSchema } from '../drivers/drivers.ts';
 import { overrideSchema, planSchema } from '../forecast/forecast.ts';
+import { keptAccountScopeSchema, MOST_ACCOUNT_SCOPES } from '../ledger/ledger-budget.ts';
 import { operations } from '../operation.ts';
 import {
   dealPlanSchema,
@@ -107,6 +108,8 @@ export const planFileSchema = z.strictObject({
   /** Which customers belong to which members, from which days on. */
   assignments: z.array(assignmentSchema.extend({ dimension: codeSchema })).default([]),
   memberRules: z.array(planFileMemberRuleSchema).default([]),
+  /** On which accounts of the ledger revenue is booked; scopes by the ids of members. */
+  accountScopes: z.array(keptAccountScopeSchema).max(MOST_ACCOUNT_SCOPES).default([]),
 });
 export type PlanFile = z.infer<typeof planFileSchema>;
 

@@ -1,6 +1,7 @@
 import { MEASURE_CODES, SUMMARY_CODES } from '@dravex/core';
 import { z } from 'zod';
 import { idSchema, listSchema, monthSchema, nameSchema } from '../common.ts';
+import { sourceNameSchema } from '../comparison/comparison.ts';
 import { operations } from '../operation.ts';
 
 /** Tables for reporting tools. */
@@ -23,6 +24,9 @@ export const reportAddressSchema = z.strictObject({
   members: listSchema,
   /** Of plan cells and comparison: the version's id. */
   version: z.coerce.number().pipe(idSchema).optional(),
+  /** Of comparison: what is held against something, and what it is held against, if not the version. */
+  of: sourceNameSchema.optional(),
+  against: sourceNameSchema.optional(),
   /** Of targets. */
   fiscalYear: z.coerce.number().int().min(1990).max(2100).optional(),
   /** Of supply. */
@@ -104,7 +108,11 @@ export const viewQuerySchema = z.discriminatedUnion('of', [
     of: z.literal('comparison'),
     ...viewed,
     measure: z.enum(MEASURE_CODES),
-    version: idSchema,
+    /** What is held against something; actual where it is left out. */
+    held: sourceNameSchema.optional(),
+    /** What it is held against: a source, or a version by its id. */
+    against: sourceNameSchema.optional(),
+    version: idSchema.optional(),
     origin: originSchema,
   }),
 ]);

@@ -221,7 +221,8 @@ describe('parts that are typed', () => {
         now.forEach((node, place) => {
           const read = anew[place];
           const { pace, months, toDate, ...rest } = node;
-          if (node !== before[place]) assert.isNull(pace, 'until it is read');
+          // What is typed as it stood changes nothing, and its pace stays.
+          if (node.amount !== before[place]?.amount) assert.isNull(pace, 'until it is read');
           assert.deepInclude(read, rest);
           // A month can be a cent off until it is read.
           months?.forEach((month, at) => assert.approximately(month, read?.months?.[at] ?? NaN, 1));

@@ -21,6 +21,7 @@ import { assignmentsInPlanFile, membersInPlanFile } from '../dimensions/in-plan-
 import { accountThing, measureThing } from '../facts/thing.ts';
 import { overridesInPlanFile, streamsInPlanFile } from '../forecast/in-plan-file.ts';
 import { overrideThing, streamThing } from '../forecast/thing.ts';
+import { accountScopesInPlanFile } from '../ledger/in-plan-file.ts';
 import { accountScopeThing } from '../ledger/thing.ts';
 import { membershipThing } from '../people/thing.ts';
 import { sheetLineThing, sheetThing } from '../sheets/thing.ts';
@@ -53,7 +54,10 @@ const byItself: Theirs = () => Promise.resolve();
  */
 export const KINDS = {
   account: kept('nothing', accountThing),
-  accountScope: kept('nothing', accountScopeThing, { scopes: [SCOPES.accountScope] }),
+  accountScope: kept('nothing', accountScopeThing, {
+    scopes: [SCOPES.accountScope],
+    file: accountScopesInPlanFile,
+  }),
   adjustment: kept('adjustment', adjustmentThing, {
     scopes: [SCOPES.adjustment],
     file: adjustmentsInPlanFile,

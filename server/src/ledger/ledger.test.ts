@@ -1,4 +1,10 @@
-import type { KeptAccountScope, LedgerBudget, VersionCells, WorkspacePlan } from '@dravex/contract';
+import type {
+  KeptAccountScope,
+  LedgerBudget,
+  PlanFile,
+  VersionCells,
+  WorkspacePlan,
+} from '@dravex/contract';
 import { assert } from 'chai';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
@@ -59,6 +65,46 @@ describe('a budget by ledger account', () => {
     assert.equal(of('4000')?.state, 'budgetOnly');
     assert.equal(of('4900')?.state, 'booksOnly');
     assert.isUndefined(of('6000'), 'rent is no revenue');
+  });
+
+  it('takes the account that a member has of its own, unless something is said of it', async () => {
+    const path = `${SAMPLE}/dimensions/channel/members/${member('office')}`;
+    const set = await sample.planner.send('PATCH', path, { account: '4030' });
+    assert.equal(set.status, 204, set.text);
+    const accountsOf = async () => (await read()).accounts.map(({ account }) => account);
+    assert.include(await accountsOf(), '4030');
+    const said = [
+      { scope: [], account: '4000' },
+      { scope: [member('web')], account: '4010' },
+    ];
+    assert.equal(
+      (await put([...said, { scope: [member('office')], account: '4040' }])).status,
+      200,
+    );
+    assert.notInclude(await accountsOf(), '4030');
+    assert.equal((await put(said)).status, 200);
+    assert.equal((await sample.planner.send('PATCH', path, { account: null })).status, 204);
+    const file = (await sample.planner.send<PlanFile>('GET', `${SAMPLE}/plan-file`)).body;
+    assert.deepEqual(
+      file.accountScopes.map(({ account }) => account),
+      ['4000', '4010'],
+    );
+    const copy = await sample.planner.send<{ id: number }>('POST', '/workspaces/plan-file', {
+      ...file,
+      name: 'With accounts',
+    });
+    assert.equal(copy.status, 201, copy.text);
+    const taken = await sample.planner.send<{ accounts: KeptAccountScope[] }>(
+      'GET',
+      `/workspaces/${copy.body.id}/account-scopes`,
+    );
+    assert.deepEqual(
+      taken.body.accounts.map(({ scope, account }) => [scope.length, account]),
+      [
+        [0, '4000'],
+        [1, '4010'],
+      ],
+    );
   });
 
   it('goes to finance as a file that holds all of it', async () => {

@@ -8,7 +8,6 @@ import {
   ScopesCross,
   type Scope,
 } from '@dravex/core';
-import { asc, eq } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { cellsNow } from '../budgets/store.ts';
 import { versionById } from '../budgets/versions.ts';
@@ -20,20 +19,8 @@ import { checkFrame, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
-import { accountScope } from './tables.ts';
+import { accountScopes, memberAccounts } from './store.ts';
 import { ACCOUNT_SCOPE } from './thing.ts';
-
-async function accountScopes(
-  db: Database,
-  workspaceId: number,
-): Promise<(KeptAccountScope & { readonly id: string })[]> {
-  const rows = await db
-    .select()
-    .from(accountScope)
-    .where(eq(accountScope.workspaceId, workspaceId))
-    .orderBy(asc(accountScope.account), asc(accountScope.name));
-  return rows.map(({ name, scope, account }) => ({ id: name, scope, account }));
-}
 
 /** On which accounts revenue is booked. */
 export async function readAccountScopes(
@@ -45,6 +32,17 @@ export async function readAccountScopes(
 }
 
 const keyOf = (scope: Scope): string => scope.toSorted((a, b) => a - b).join();
+
+/** What is said here, and of what nothing is said here what members have of their own. */
+async function allAccounts(
+  db: Database,
+  workspaceId: number,
+  said: readonly KeptAccountScope[],
+): Promise<KeptAccountScope[]> {
+  const keys = new Set(said.map(({ scope }) => keyOf(scope)));
+  const own = await memberAccounts(db, workspaceId);
+  return [...said, ...own.filter(({ scope }) => !keys.has(keyOf(scope)))];
+}
 
 /** @throws HttpProblem 400 where two of them hold the same sales, and neither is the narrower one */
 function checkClear({ plan, model }: LoadedPlan, accounts: readonly KeptAccountScope[]): void {
@@ -73,7 +71,7 @@ export async function putAccountScopes(
   const { workspaceId } = actor;
   const loaded = await plans.current(workspaceId);
   for (const { scope } of accounts) checkFrame(loaded, [], scope);
-  checkClear(loaded, accounts);
+  checkClear(loaded, await allAccounts(connections.db, workspaceId, accounts));
   await journaled(connections, actor, 'budget', async (tx, record) => {
     const before = new Map(
       (await accountScopes(tx, workspaceId)).map((one) => [keyOf(one.scope), one]),
@@ -119,11 +117,12 @@ export async function readLedgerBudget(
   const { plan, model } = await plans.current(workspaceId);
   const span = windowOf(plan.calendar, window);
   const { name: versionName } = await versionById(db, workspaceId, versionId);
-  const [cells, accounts, ledger] = await Promise.all([
+  const [cells, said, ledger] = await Promise.all([
     cellsNow(db, workspaceId, versionId, span),
     accountScopes(db, workspaceId),
     readLedger(connections, actor, window),
   ]);
+  const accounts = await allAccounts(db, workspaceId, said);
   const members = new Map(plan.combinations.map((one) => [one.id, one.members]));
   const membersOf = (combination: number): Scope => members.get(combination) ?? [];
   const budget = budgetByAccount(model.tree, membersOf, cells, accounts, span);

@@ -5,7 +5,7 @@ import { changesOfEveryKind } from '../testing/every-change.ts';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
 /** A plan file with codes in place of ids, in an order that does not depend on them. */
-function byCodes({ plan, versions, targets, closes, ...file }: PlanFile): object {
+function byCodes({ plan, versions, targets, closes, accountScopes, ...file }: PlanFile): object {
   const codes = new Map(
     plan.dimensions.flatMap(({ code, members }) =>
       members.map((member) => [member.id, `${code}:${member.code}`]),
@@ -35,6 +35,9 @@ function byCodes({ plan, versions, targets, closes, ...file }: PlanFile): object
   const nodes = new Map(targets.map(({ id, name }) => [id, name]));
   return {
     ...file,
+    accountScopes: texts(
+      accountScopes.map(({ scope: ids, account }) => ({ account, scope: scope(ids) })),
+    ),
     calendar: plan.calendar,
     currency: plan.currency,
     drivers: plan.drivers,
@@ -178,7 +181,16 @@ describe('a plan file', () => {
   it('holds every kind of thing that makes up a plan', () => {
     const travels = Object.entries(KINDS).flatMap(([kind, { file }]) => (file ? [kind] : []));
     assert.sameMembers(travels, [
-      ...['adjustment', 'assignment', 'assumption', 'close', 'driver', 'import', 'member'],
+      ...[
+        'accountScope',
+        'adjustment',
+        'assignment',
+        'assumption',
+        'close',
+        'driver',
+        'import',
+        'member',
+      ],
       ...['override', 'stream', 'target', 'version'],
     ]);
   });

@@ -40,7 +40,7 @@ const KNOWS: Readonly<Record<ReportTable, readonly (keyof ReportAddress)[]>> = {
   'sales-lines': ['from', 'to', 'members', 'seller'],
   forecast: ['from', 'to', 'members'],
   'plan-cells': ['from', 'to', 'members', 'version'],
-  comparison: ['from', 'to', 'members', 'version'],
+  comparison: ['from', 'to', 'members', 'version', 'of', 'against'],
   targets: ['fiscalYear'],
   supply: ['from', 'to', 'members', 'grain'],
 };
@@ -148,7 +148,8 @@ async function makeTable(
     }
     case 'comparison': {
       const where = { connections, actor, loaded, origin: 'all' } as const;
-      const sides = await sidesOf(where, 'actual', `version:${needed()}`);
+      const against = address.against ?? `version:${needed()}`;
+      const sides = await sidesOf(where, address.of ?? 'actual', against);
       const rows: Row[] = [];
       for (const measure of RESULTS) {
         const field = (value: number | null): Value =>

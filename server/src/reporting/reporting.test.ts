@@ -73,6 +73,15 @@ describe('what reporting tools read', () => {
     for (const [, , , , , actual, plan, variance] of revenue.slice(0, 20)) {
       assert.closeTo(Number(variance), Number(actual) - Number(plan), 1e-6);
     }
+    const years = await table(
+      'comparison?of=forecast&against=lastYear&from=2026-04&to=2027-03&limit=5000',
+    );
+    const room = await sample.planner.send<{ total: { plan: { value: number } } }>(
+      'GET',
+      `${SAMPLE}/comparison?rows=channel&of=forecast&against=lastYear&from=2026-04&to=2027-03`,
+    );
+    const before = years.rows.filter(([measure]) => measure === 'revenue').map((row) => row[6]);
+    assert.closeTo(sum(before), room.body.total.plan.value, 0.5);
     const targets = await table('targets?fiscalYear=2027');
     assert.include(column(targets, 'kind'), 'company');
     const lines = await table('sales-lines?from=2026-10&to=2026-10&limit=10');
@@ -211,6 +220,8 @@ describe('what reporting tools read', () => {
     assert.include(compared, `<td>${thousands(revenue)}</td>`);
     assert.include(compared, `actual less ${version?.name ?? 'no version'}`);
     assert.match(compared, /<td>\u2212?[\d.]+%<\/td>/);
+    const years = { ...comparison, version: undefined, held: 'forecast', against: 'lastYear' };
+    assert.include(await htmlOf(years), 'forecast less Last year');
     // What is entered by hand counts, unless the view is of the books only.
     await sample.planner.send('POST', `${SAMPLE}/hand-lines`, {
       date: '2026-05-20',
@@ -228,6 +239,8 @@ describe('what reporting tools read', () => {
     }
     for (const wrong of [
       { ...comparison, version: 999 },
+      { ...comparison, version: undefined },
+      { ...comparison, held: 'target' },
       { ...comparison, window: { from: '2026-06', to: '2026-04' } },
       { ...comparison, members: ['channel:nowhere'] },
       { ...comparison, of: 'dreams' },

@@ -239,15 +239,20 @@ async function comparisonView(
   connections: Connections,
   loaded: LoadedPlan,
   workspaceId: number,
-  { measure, rows, version, origin = 'all' }: Of<'comparison'>,
+  { measure, rows, held = 'actual', against, version, origin = 'all' }: Of<'comparison'>,
   scope: readonly number[],
   span: Span,
 ): Promise<ViewTable> {
   const { model } = loaded;
   checkFrame(loaded, rows, scope);
   const where = { connections, actor: { workspaceId }, loaded, origin };
-  const sides = await sidesOf(where, 'actual', `version:${version}`);
+  if (against === undefined && version === undefined) {
+    const message = 'Say what it is held against: a version, or another source as against';
+    throw badRequest(message, [{ path: 'query.against', message }]);
+  }
+  const sides = await sidesOf(where, held, against ?? `version:${version ?? 0}`);
   const { name } = sides.plan;
+  const { name: first } = sides.actual;
   const query = { measure, rows, scope, span };
   const made = compare(sides.actual.figures, sides.plan.figures, model.tree, query, sides.covered);
   const { display } = MEASURES[measure];
@@ -269,10 +274,10 @@ async function comparisonView(
   });
   const months = made.span
     ? `${monthText(made.span.from)} to ${monthText(made.span.to)}`
-    : 'no month of the window is closed';
+    : 'no month of the window is on both sides';
   return {
-    words: `${subjectOf(loaded, MEASURES[measure].name, display, scope)}; ${months}, actual less ${name}${counted(origin)}`,
-    columns: [column('Actual'), column(name), column('Variance'), column('in %', 'percent')],
+    words: `${subjectOf(loaded, MEASURES[measure].name, display, scope)}; ${months}, ${first.toLowerCase()} less ${name}${counted(origin)}`,
+    columns: [column(first), column(name), column('Variance'), column('in %', 'percent')],
     rows: made.rows.map(row),
     total: made.total
       ? row(made.total)

@@ -149,12 +149,13 @@ async function targetTree(): Promise<TargetParts | undefined> {
 }
 
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
-/** The version that another page can show sales against. */
+/** Both sides as other pages show them: sources as they are now. */
 const embedded = computed(() => {
-  const { planned } = data.value ?? {};
-  return planned && 'kind' in planned && planned.kind === 'version' && planned.at === undefined
-    ? planned.id
-    : undefined;
+  const { of: held, against } = data.value?.sides ?? {};
+  const named = [held, against].every(
+    (side) => side && side.value !== TARGET && !side.value.includes('@'),
+  );
+  return held && against && named ? { held: held.value, against: against.value } : undefined;
 });
 const measuresInWords = computed(() => {
   const [first, ...more] = measures.value;
@@ -312,7 +313,7 @@ const picture = computed(() => {
           @click="listing = true"
         />
         <v-list-item
-          v-if="planner && embeds && data.ofSales && embedded !== undefined"
+          v-if="planner && embeds && embedded"
           role="menuitem"
           title="Embed in another page"
           @click="embedding = true"
@@ -402,15 +403,16 @@ const picture = computed(() => {
       />
       <ThreadsDialog v-model="listing" :threads="comments.threads.value" @look="lookAt" />
       <EmbedDialog
-        v-if="embeds && embedded !== undefined"
+        v-if="embeds && embedded"
         v-model="embedding"
         :measured="MEASURES[data.query.measure].name"
+        :against="data.sides.against.said"
         :query="{
           of: 'comparison',
           origin: books ? 'books' : 'all',
           measure: embeds,
           rows: [...data.query.rows],
-          version: embedded,
+          ...embedded,
         }"
       />
     </template>

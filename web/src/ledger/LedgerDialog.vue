@@ -163,7 +163,8 @@ const fileAs = (format: 'csv' | 'xlsx'): string =>
       />
     </div>
     <p v-if="form.accounts.length === 0" class="quiet">
-      No sales have an account yet. The narrowest of several holds.
+      No account is set here yet. The narrowest of several holds; a member's own account, as in
+      Dimensions, holds where nothing is said here.
     </p>
     <v-btn
       v-if="editable && form.accounts.length < MOST_ACCOUNT_SCOPES"

@@ -16,11 +16,13 @@ const props = defineProps<{
   query: Without<ViewQuery>;
   /** What is measured, to begin its name with: `Revenue`. */
   measured: string;
+  /** What it is held against, where it is. */
+  against?: string;
 }>();
 const plan = usePlan();
-const { span, scope, scopeCodes, subject, preset, rowHeading, version } = useFrame();
+const { span, scope, scopeCodes, subject, preset, rowHeading } = useFrame();
 const where = computed(() => {
-  const against = props.query.of === 'comparison' ? `against ${version.value?.name ?? ''}` : '';
+  const against = props.query.of === 'comparison' ? `against ${props.against ?? ''}` : '';
   return [against, scope.value.length > 0 ? `in ${subject.value}` : ''].join(' ').trim();
 });
 
@@ -62,7 +64,7 @@ const kinds = computed(() => [
   { value: 'table', name: 'Table' },
   {
     value: 'chart',
-    name: props.query.of === 'comparison' ? 'Chart of actuals' : 'Chart of the total',
+    name: props.query.of === 'comparison' ? 'Chart of the first side' : 'Chart of the total',
   },
 ]);
 const windows = computed(() => [

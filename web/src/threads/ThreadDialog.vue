@@ -36,11 +36,14 @@ const about = computed(() => {
 });
 const { form, field, submit, busy, failure } = useForm({
   fresh: () => ({ text: '' }),
+  body: ({ text }) => ({ text }),
   send: async ({ text }) => {
     if (place.value) await plan.ask(threadOperations.comment, {}, { ...place.value, text });
   },
-  done: () => {
-    form.value.text = '';
+  // What was typed on meanwhile is the beginning of the next one.
+  done: ({ text: sent }) => {
+    const { text } = form.value;
+    if (text.startsWith(sent)) form.value.text = text.slice(sent.length);
     area.value?.focus();
     plan.said = { text: 'Comment saved', undo: 'budget' };
   },
