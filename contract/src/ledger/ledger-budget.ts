@@ -18,7 +18,14 @@ export type KeptAccountScope = z.infer<typeof keptAccountScopeSchema>;
 /** The most scopes that have an account of their own. */
 export const MOST_ACCOUNT_SCOPES = 200;
 export const accountScopesSchema = z.strictObject({
-  accounts: z.array(keptAccountScopeSchema).max(MOST_ACCOUNT_SCOPES),
+  accounts: z
+    .array(keptAccountScopeSchema)
+    .max(MOST_ACCOUNT_SCOPES)
+    .refine(
+      (all) =>
+        new Set(all.map(({ scope }) => scope.toSorted((a, b) => a - b).join())).size === all.length,
+      'the same sales stand here twice; leave one of them out',
+    ),
 });
 
 const monthsSchema = z.array(z.number());

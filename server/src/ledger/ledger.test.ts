@@ -139,7 +139,7 @@ describe('a budget by ledger account', () => {
           { scope: [member('web')], account: '1' },
           { scope: [member('web')], account: '2' },
         ],
-        'both hold',
+        'stand here twice',
       ],
       [[{ scope: [], account: ' ' }], 'name an account'],
       [[{ scope: [999_999], account: '1' }], '999999'],

@@ -36,7 +36,6 @@ const about = computed(() => {
 });
 const { form, field, submit, busy, failure } = useForm({
   fresh: () => ({ text: '' }),
-  body: ({ text }) => ({ text }),
   send: async ({ text }) => {
     if (place.value) await plan.ask(threadOperations.comment, {}, { ...place.value, text });
   },

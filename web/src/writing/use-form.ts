@@ -11,7 +11,7 @@ export interface FormOptions<T extends object, Sent> {
   readonly fresh: () => T;
   /** The contract's own schema of what is sent. */
   readonly schema?: ZodType<unknown, Sent>;
-  /** What is sent, from what was typed; without it the form itself. */
+  /** What is sent, from what was typed; without it the form as it was then. */
   readonly body?: (typed: T) => Sent;
   readonly send: (body: Sent) => Promise<unknown>;
   /** What follows when it is kept: the form may have begun anew by then. */
@@ -32,7 +32,7 @@ export function useForm<T extends object, Sent = T>(options: FormOptions<T, Sent
   const left = ref(new Set<string>());
   const tried = ref(false);
 
-  const bodyOf = (): Sent => (options.body?.(form.value) ?? form.value) as Sent;
+  const bodyOf = (): Sent => (options.body?.(form.value) ?? { ...form.value }) as Sent;
   const mistakes = computed<ReadonlyMap<string, string>>(() => {
     const issues = options.schema?.safeParse(bodyOf()).error?.issues ?? [];
     return new Map(issues.map(({ path, message }) => [placeOf(path), message]));
