@@ -152,6 +152,54 @@ describe('explain', () => {
     }
   });
 
+  it('goes down to months that cancel each other, and to a first price', () => {
+    const [first] = COMBINATIONS;
+    const plan = smallPlan(
+      [
+        assume('newSubscribers', [], 3),
+        assume('churnRate', [], 0.1),
+        assume('listPrice', [], { kind: 'steps', steps: [{ from: '2026-02', value: 10 }] }),
+      ],
+      {
+        streams: [
+          {
+            id: 1,
+            combination: first?.id ?? 0,
+            method: 'subscription',
+            settings: {
+              subscription: {
+                ...{ churn: 'constant', pricePolicy: 'current', billing: 'monthly' },
+                opening: [20],
+              },
+            },
+          },
+        ],
+        actuals: {
+          combination: [first?.id ?? 0, first?.id ?? 0],
+          month: ['2025-07', '2025-08'],
+          units: [5, -5],
+          revenue: [900, -900],
+          cost: [0, 0],
+        },
+      },
+    );
+    const model = evaluate(compile(plan));
+    const sources = new Sources(model, () => plan.actuals);
+    for (const span of [
+      { from: CLOSED - 8, to: CLOSED },
+      { from: CLOSED + 2, to: CLOSED + 2 },
+    ]) {
+      const question = {
+        ...({ kind: 'table', source: FORECAST, measure: 'revenue', span } as const),
+        scope: first?.members ?? [],
+      };
+      const tree = explainFully(model, question, (source) => sources.figures(source));
+      assert.isNotNull(tree.value);
+      close(evaluateTrace(tree), tree.value, 'worked out again from its leaves');
+      for (const leaf of leaves(tree)) assert.isDefined(leaf.source, leaf.label);
+    }
+  });
+
   it('names the assumption that holds, and follows it when it is typed over', () => {
     const { model, figuresOf } = modelOf([100]);
     const question = {

@@ -197,9 +197,9 @@ function explainFlow(
   const figures = figuresOf(source);
   const held = [...inScope(model.tree, figures.combinations, scope)];
   // One whose months cancel each other is filled: a month of it alone is more than nothing.
-  const filled = held.filter((index) =>
-    [...cellsIn(figures, measure, [index], span)].some((cell) => cell !== 0),
-  );
+  const holdsSome = (index: number, within: Span): boolean =>
+    [...cellsIn(figures, measure, [index], within)].some((cell) => cell !== 0);
+  const filled = held.filter((index) => holdsSome(index, span));
   const node = {
     label: tableLabel(model, scope, span),
     display: MEASURES[measure].display,
@@ -222,8 +222,8 @@ function explainFlow(
       ? daysByMonth(span)
       : shorter(span, model.plan.calendar.fiscalStart);
     const parts = stretches
-      .map((part) => partOf(part.key, { ...question, span: part.span }, figures, measure, [only]))
-      .filter(({ value, incomplete }) => incomplete || value !== 0);
+      .filter((part) => holdsSome(only, part.span))
+      .map((part) => partOf(part.key, { ...question, span: part.span }, figures, measure, [only]));
     return { ...node, shape: 'sum', parts, ...salesBehind(model, question) };
   }
   return span.days && measure !== 'margin'

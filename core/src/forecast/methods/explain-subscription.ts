@@ -109,11 +109,19 @@ export function explainActive(explaining: Explaining): Explanation {
 export function explainRecurring(explaining: Explaining): Explanation {
   const { stretch, t } = explaining;
   const { stream, open } = stretch;
-  const { revenue } = subscriptionNumbers(stretch).movement;
+  const { revenue, active } = subscriptionNumbers(stretch).movement;
   const month = t - open;
   const money = (label: string, series: Float64Array): TraceNode =>
     counted(stream, label, 'money', series[month]);
   const opening = money('Recurring revenue before', revenue.opening);
+  // Where what was paid before is not known, as with the first price, what is paid now may be.
+  if (opening.value === null && !Number.isNaN(at(revenue.closing, month))) {
+    const there = counted(stream, 'Subscribers', 'units', active[month]);
+    const each = at(revenue.closing, month) / at(active, month);
+    return at(active, month) === 0
+      ? { shape: 'plus', parts: [money('Recurring revenue', revenue.closing)] }
+      : { shape: 'product', parts: [there, counted(stream, 'Paid a month', 'price', each)] };
+  }
   return {
     shape: 'plus',
     parts: [
