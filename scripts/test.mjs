@@ -23,7 +23,8 @@ const totals = { passed: 0, failed: 0 };
 /** What went wrong, said once more at the end: a log of a run is often cut to its last lines. */
 const complaints = /** @type {string[]} */ ([]);
 /** As much of each complaint as tells which test it is and what it met. */
-const COMPLAINT_LENGTH = 4000;
+const COMPLAINT_LENGTH = 6000;
+const LONG_LINE = /^(.{300}).+$/gm;
 
 /**
  * Runs a command, shows what it prints, and gives back its exit code and text.
@@ -80,9 +81,9 @@ function count({ code, text }, passed, failed) {
   totals.failed += failures === 0 && code !== 0 ? 1 : failures;
   if (failures === 0 && code === 0) return;
   const from = text.search(failed);
-  complaints.push(
-    from < 0 ? text.slice(-COMPLAINT_LENGTH) : text.slice(from, from + COMPLAINT_LENGTH),
-  );
+  // One long line, such as what a property test was given, does not hide the failures after it.
+  const lines = from < 0 ? text : text.slice(from).replace(LONG_LINE, '$1 …');
+  complaints.push(from < 0 ? lines.slice(-COMPLAINT_LENGTH) : lines.slice(0, COMPLAINT_LENGTH));
 }
 
 const bin = (/** @type {string} */ name) => `${ROOT}/node_modules/.bin/${name}`;
