@@ -95,6 +95,7 @@ export * from './targets/target-of-scope.ts';
 export * from './budgets/cell.ts';
 export * from './budgets/keep.ts';
 export * from './dimensions/narrowest.ts';
+export * from './dimensions/scope-index.ts';
 export * from './ledger/by-account.ts';
 export * from './budgets/plan-rows.ts';
 export * from './budgets/revenue-needed.ts';

@@ -117,6 +117,42 @@ test('a line that is not planned yet is added with members that never met', asyn
   await expect.poll(() => planner.figure('Office dispensers', 'Oct')).toBe(1000);
 });
 
+test('a plan of the regions, made elsewhere, is mapped, looked at, taken in and undone', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/budget?${YEAR}&unit=1`);
+  await expect(planner.firstFigure).toBeVisible();
+  const before = await planner.figure('Web shop', 'Nov');
+  await page.getByRole('button', { name: 'More actions' }).click();
+  await page.getByRole('menuitem', { name: 'Import a plan from a file' }).click();
+  const dialog = page.getByRole('dialog');
+  const lines = [
+    ...['Plan of the regions;;;;', 'Shop;Okt 2026;Nov 2026;Dez 2026;Summe'],
+    ...['Web shop;410.000,50;520.000;640.000;1.570.000,50', 'Market stall;1;2;3;6'],
+  ];
+  await dialog.locator('input[type=file]').setInputFiles({
+    name: 'regions.csv',
+    mimeType: 'text/csv',
+    buffer: Buffer.from(lines.join('\n')),
+  });
+  await expect(dialog.getByRole('status')).toContainText('no column holds channel, product');
+  await dialog.getByRole('combobox', { name: 'Column Shop holds' }).click();
+  await page.getByRole('option', { name: 'Channel', exact: true }).click();
+  await expect(dialog.getByRole('status')).toContainText('check what the columns hold');
+  await dialog.getByLabel('Save this mapping as').check();
+  await dialog.getByLabel('Name of the mapping').fill('Plan of the regions');
+  await dialog.getByRole('button', { name: 'Check' }).click();
+  await expect(dialog).toContainText('"Market stall" is not a code of Channel');
+  await expect(dialog.getByRole('row', { name: /Web shop, 2026-11/ })).toContainText('520,000.00');
+  await expect(dialog.getByRole('button', { name: 'Take' })).toBeDisabled();
+  await dialog.getByLabel('Leave out the row that cannot be taken').check();
+  await dialog.getByRole('button', { name: 'Take 3 numbers' }).click();
+  await expect.poll(() => planner.figure('Web shop', 'Nov')).toBe(520_000);
+  await page.getByRole('button', { name: 'Undo' }).click();
+  await expect.poll(() => planner.figure('Web shop', 'Nov')).toBe(before);
+});
+
 test('sales are put on accounts of the ledger, and what is on none is named', async ({
   planner,
 }) => {

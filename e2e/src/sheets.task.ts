@@ -206,7 +206,7 @@ test('a workbook filled in elsewhere comes back over what a colleague changed', 
   await pick('other.csv', Buffer.from('who,what\nCarafes,12\n'));
   await expect(dialog.getByRole('alert')).toContainText('saved from here');
   await pick('channels.xlsx', bytes);
-  await expect(dialog.getByRole('status')).toContainText('1 changed, 1 changed here too');
+  await expect(dialog.getByRole('status')).toContainText('1 changed; 1 changed here too');
   await expect(dialog.getByRole('row', { name: /^Trade partners/ })).toContainText('2,500,000.00');
   await expect(dialog.getByRole('row', { name: /^Trade partners/ })).toContainText('3,000,000.00');
   await expect(dialog.getByRole('button', { name: 'Take 1 number' })).toBeVisible();

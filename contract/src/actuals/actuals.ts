@@ -4,6 +4,7 @@ import { dateSchema, idListSchema, idSchema, monthSchema, nameSchema } from '../
 import { operations } from '../operation.ts';
 import {
   importKindSchema,
+  tableKindSchema,
   mappingSchema,
   newMappingSchema,
   readingInAddressSchema,
@@ -257,7 +258,7 @@ const file = {
 const base = '/workspaces/{workspaceId}/imports';
 const asked = z.strictObject({
   fileName: nameSchema.default('sales lines'),
-  kind: importKindSchema.default('sales'),
+  kind: tableKindSchema.default('sales'),
   /** How it is to be read, as JSON; what it does not say is detected. */
   reading: readingInAddressSchema.optional(),
 });
@@ -284,7 +285,7 @@ export const actualsOperations = operations({
     path: base,
     summary: 'Reads and checks a file; nothing counts before it is applied',
     access: 'plans',
-    query: asked,
+    query: asked.extend({ kind: importKindSchema.default('sales') }),
     file,
     answer: importPreviewSchema,
     status: 201,

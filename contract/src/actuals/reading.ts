@@ -6,6 +6,10 @@ import { idSchema, nameSchema } from '../common.ts';
 export const importKindSchema = z.enum(['sales', 'facts', 'ledger', 'subscribers']);
 export type ImportKind = z.infer<typeof importKindSchema>;
 
+/** What a table can be read as: what happened, or what is planned. */
+export const tableKindSchema = z.enum([...importKindSchema.options, 'plan']);
+export type TableKind = z.infer<typeof tableKindSchema>;
+
 /** A field that a column of a file can hold, with what it is called. */
 export interface ImportField extends Field {
   readonly label: string;
@@ -66,6 +70,16 @@ const NUMBERS: readonly ImportField[] = [
     need: 'maybe',
   },
 ];
+
+/** What the same numbers are called where they are planned. */
+const PLANNED_NAMES: Readonly<Record<string, readonly string[]>> = {
+  quantity: ['planned units', 'plan units', 'budget units', 'plan volume', 'volume', 'planmenge'],
+  'net amount': [
+    ...['budget', 'plan', 'planned revenue', 'plan revenue', 'budget revenue', 'plan amount'],
+    ...['planumsatz', 'planwert'],
+  ],
+  cost: ['planned cost', 'plan cost', 'budget cost', 'plankosten'],
+};
 
 /** The numbers of a sales line, which a row can name: not what is only taken from one of them. */
 const LINE_NUMBERS = wholeNumberFields(NUMBERS);
@@ -198,10 +212,21 @@ function memberFields(dimensions: readonly Dimension[], need: ImportField['need'
 }
 
 /** The fields of a kind of table, in the order in which they are shown. */
-export function importFields(kind: ImportKind, dimensions: readonly Dimension[]): ImportField[] {
+export function importFields(kind: TableKind, dimensions: readonly Dimension[]): ImportField[] {
   switch (kind) {
     case 'sales':
       return [DATE, ...memberFields(dimensions, 'always'), ...NUMBERS, FIGURE, ...TEXTS];
+    case 'plan':
+      return [
+        { ...DATE, label: 'Month' },
+        // A row can plan a whole channel: what is not named is not limited.
+        ...memberFields(dimensions, 'maybe'),
+        ...NUMBERS.map((field) => ({
+          ...field,
+          names: [...field.names, ...(PLANNED_NAMES[field.key] ?? [])],
+        })),
+        FIGURE,
+      ];
     case 'facts':
       return [
         { ...DATE, label: 'Month' },
@@ -439,7 +464,7 @@ export type FirstFileLook = z.infer<typeof firstFileLookSchema>;
 export const mappingSchema = z.object({
   id: idSchema,
   name: z.string(),
-  kind: importKindSchema,
+  kind: tableKindSchema,
   header: z.array(z.string()),
   reading: readingChoiceSchema,
 });
@@ -447,7 +472,7 @@ export type Mapping = z.infer<typeof mappingSchema>;
 
 export const newMappingSchema = z.strictObject({
   name: nameSchema,
-  kind: importKindSchema,
+  kind: tableKindSchema,
   header: z.array(z.string().max(200)).max(2000),
   reading: readingChoiceSchema,
 });

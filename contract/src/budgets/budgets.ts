@@ -20,7 +20,13 @@ import {
   scopeSchema,
   whySchema,
 } from '../common.ts';
-import { broughtSchema, FILLED_FILE, filledFileSchema } from '../exchange/filled-file.ts';
+import {
+  broughtSchema,
+  FILLED_FILE,
+  filledFileSchema,
+  filledMeasureSchema,
+} from '../exchange/filled-file.ts';
+import { readingInAddressSchema } from '../actuals/reading.ts';
 import { operations } from '../operation.ts';
 
 /** What a version is for. */
@@ -302,6 +308,24 @@ export type VersionCopy = z.infer<typeof versionCopySchema>;
 /** As it is asked for. */
 export type NewCopy = z.input<typeof versionCopySchema>;
 
+/** How a plan that was made elsewhere is taken in. */
+export const plannedAddressSchema = z.strictObject({
+  fileName: nameSchema.default('plan'),
+  /** How it is to be read, as JSON; what it does not say is detected. */
+  reading: readingInAddressSchema.optional(),
+  apply: broughtSchema.shape.apply,
+  /** What is done with rows that cannot be taken in: they keep all of it out, or are left out. */
+  faulty: z.enum(['refuse', 'leave']).default('refuse'),
+});
+export type PlannedAddress = z.output<typeof plannedAddressSchema>;
+
+const PLANNED_FILE = {
+  what: 'a table as CSV, XLSX or JSON',
+  type: 'application/octet-stream',
+  largest: '256mb',
+  streamed: true,
+};
+
 const base = '/workspaces/{workspaceId}/versions';
 const keptSchema = z.object({ id: z.number(), missing: z.number() });
 
@@ -373,7 +397,7 @@ export const budgetOperations = operations({
     summary: 'A version as a table by line and month that can be filled in and brought back',
     access: 'reads',
     query: z.strictObject({
-      measure: z.enum(['revenue', 'units']).default('revenue'),
+      measure: filledMeasureSchema.default('revenue'),
       rows: listSchema,
       scope: idListSchema,
     }),
@@ -386,6 +410,16 @@ export const budgetOperations = operations({
     access: 'plans',
     query: broughtSchema,
     file: FILLED_FILE,
+    answer: filledFileSchema,
+  },
+  bringPlanned: {
+    method: 'post',
+    path: `${base}/{versionId}/planned`,
+    summary:
+      'Takes in a plan from any table: looked at first, then what differs as one act. Months may stand across or down; the reading says which column holds what',
+    access: 'plans',
+    query: plannedAddressSchema,
+    file: PLANNED_FILE,
     answer: filledFileSchema,
   },
   addLine: {

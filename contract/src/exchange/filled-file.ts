@@ -1,5 +1,12 @@
 /** A table that is saved, filled in with any program, and brought back. */
+import { FILLED_MEASURES } from '@dravex/core';
 import { z } from 'zod';
+
+/** What of a plan a file can hold. */
+export const filledMeasureSchema = z.enum(FILLED_MEASURES);
+
+/** So many changes, problems and lines of a file are told one by one. */
+export const MOST_TOLD = 500;
 
 /** One number of a file that differs from what stands here; units, or money in minor units. */
 const filledChangeSchema = z.object({
@@ -8,6 +15,7 @@ const filledChangeSchema = z.object({
   name: z.string(),
   /** The heading of its column; empty where there is one only. */
   column: z.string(),
+  measure: filledMeasureSchema,
   /** What stands here now, and what the file says. */
   now: z.number().nullable(),
   file: z.number(),
@@ -18,7 +26,6 @@ export type FilledChange = z.infer<typeof filledChangeSchema>;
 
 /** What a file that is brought back would do, or did. */
 export const filledFileSchema = z.object({
-  measure: z.enum(['revenue', 'units']),
   changed: z.array(filledChangeSchema),
   /** What was changed in the file and here since it was saved. */
   meanwhile: z.array(filledChangeSchema),
@@ -28,6 +35,15 @@ export const filledFileSchema = z.object({
   lacking: z.array(z.string()),
   /** Rows that cannot be taken in: unknown, twice, locked, no number. */
   problems: z.array(z.object({ row: z.number(), message: z.string() })),
+  /** Combinations that were never seen together, and are planned from now on. */
+  added: z.array(z.string()),
+  /** What else of the file is not taken in, in sentences: totals, months that are not planned. */
+  leftOut: z.array(z.string()),
+  /** How many there are of each; of many the first are told. */
+  counts: z.object({
+    ...{ changed: z.number(), meanwhile: z.number(), lacking: z.number() },
+    ...{ problems: z.number(), added: z.number() },
+  }),
   applied: z.boolean(),
 });
 export type FilledFile = z.infer<typeof filledFileSchema>;

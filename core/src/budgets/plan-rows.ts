@@ -8,7 +8,8 @@ import { seriesOf, type Figures } from '../tables/figures.ts';
 import { UNIT_PARTS } from './cell.ts';
 
 /** What a plan is filled in, line by line. */
-export type FilledMeasure = 'units' | 'revenue';
+export const FILLED_MEASURES = ['units', 'revenue', 'cost'] as const;
+export type FilledMeasure = (typeof FILLED_MEASURES)[number];
 
 /** A line of a plan, or a total of the lines below it. */
 export interface PlanRow {
@@ -66,7 +67,5 @@ export function summedIn(
     for (let t = first; t <= last; t += 1) sum += series[part * figures.count + t] ?? 0;
   }
   if (Number.isNaN(sum)) return null;
-  return measure === 'revenue'
-    ? Math.round(sum * minor)
-    : Math.round(sum * UNIT_PARTS) / UNIT_PARTS;
+  return measure === 'units' ? Math.round(sum * UNIT_PARTS) / UNIT_PARTS : Math.round(sum * minor);
 }

@@ -1,5 +1,6 @@
 /** What else happened besides sales: measured facts, the ledger's history, subscribers. */
 import type { ImportKind } from '@dravex/contract';
+import { namedMembers } from '../exchange/named-members.ts';
 import type { RowReader } from '../exchange/row-reader.ts';
 import { copyField, copyOptional } from '../platform/copy.ts';
 
@@ -14,19 +15,6 @@ export interface OtherKind {
 const DIGITS = 6;
 const REVENUE = /^(?:r|rev|revenue|income|sales|ertrag|erlös|credit|c|h)\b/i;
 const EXPENSE = /^(?:e|exp|expense|cost|aufwand|kosten|debit|d|s)\b/i;
-
-/** The members that a row names, at most one a dimension, of any depth; an empty cell is no limit. */
-function members(reader: RowReader): number[] {
-  const { codes } = reader.rules;
-  return codes.dimensions.flatMap(({ code, name }) => {
-    const text = reader.text(code);
-    if (text === '') return [];
-    const id = codes.find(code, text);
-    if (id !== undefined) return [id];
-    reader.refuse(code, 'unknown-code', `"${text.slice(0, 40)}" is not a code of ${name}`);
-    return [];
-  });
-}
 
 /** The smallest parts as a decimal text. */
 function decimal(parts: number, digits: number): string {
@@ -49,7 +37,7 @@ export const OTHER_KINDS: Readonly<Record<Exclude<ImportKind, 'sales'>, OtherKin
     line: (reader) => {
       const month = firstOfMonth(reader.day('date'));
       const measure = needed(reader, 'measure');
-      const scope = members(reader);
+      const scope = namedMembers(reader);
       const value = reader.number('value', DIGITS, true);
       return `${copyField(measure)}\t{${scope.join()}}\t${month}\t${decimal(value, DIGITS)}`;
     },
@@ -82,7 +70,7 @@ export const OTHER_KINDS: Readonly<Record<Exclude<ImportKind, 'sales'>, OtherKin
       if (start !== '' && end !== '' && end < start) {
         reader.refuse('end', 'impossible-date', `It ends on ${end}, before it starts`);
       }
-      const scope = members(reader);
+      const scope = namedMembers(reader);
       return `${copyField(code)}\t{${scope.join()}}\t${start}\t${copyOptional(end)}`;
     },
   },

@@ -1,17 +1,14 @@
 /** What takes the rows of one kind of table in: it checks them and keeps them, good or not. */
-import { importFields, type ImportKind, type ImportNotes, type RowProblem } from '@dravex/contract';
+import type { ImportKind, ImportNotes, RowProblem } from '@dravex/contract';
 import type { Cell } from '@dravex/core';
 import type { PoolClient } from 'pg';
 import { tellings } from '../dimensions/rules.ts';
-import { MemberCodes } from '../dimensions/codes.ts';
-import { CombinationIds, dimensionsOf } from '../dimensions/store.ts';
+import { CombinationIds } from '../dimensions/store.ts';
 import { RowReader, type Replacements, type RowRules } from '../exchange/row-reader.ts';
-import { calendarOf } from '../plan/calendar.ts';
 import type { Database } from '../platform/database.ts';
-import { notFound } from '../platform/errors.ts';
-import { workspaceById } from '../workspaces/store.ts';
 import { OTHER_KINDS, type OtherKind } from './other-kinds.ts';
 import { SalesCheck, type CheckedLine, type SalesRules } from './sales-check.ts';
+import { rulesFor } from './sent-table.ts';
 import { Staging } from './staging.ts';
 import * as store from './store.ts';
 
@@ -64,19 +61,12 @@ function toReplacements(list: Taking['replace']): Pick<RowRules, 'replace' | 're
 /** Makes what takes rows of a kind in. */
 export async function rowSinkFor(db: Database, taking: Taking): Promise<RowSink> {
   const { workspaceId, batchId, kind, fileName, reading, client } = taking;
-  const workspace = await workspaceById(db, workspaceId);
-  if (!workspace) throw notFound('such workspace');
-  const dimensions = await dimensionsOf(db, workspaceId);
-  const calendar = calendarOf(workspace);
   const rules: RowRules = {
+    ...(await rulesFor(db, workspaceId, kind)),
     reading,
-    fields: importFields(kind, dimensions),
-    codes: new MemberCodes(dimensions),
-    calendar,
-    minorDigits: workspace.minorDigits,
-    currency: workspace.currencyCode,
     ...toReplacements(taking.replace),
   };
+  const { calendar, codes } = rules;
   const combinations = new CombinationIds(taking.combinations, workspaceId);
   if (kind !== 'sales') {
     const other = OTHER_KINDS[kind];
@@ -89,7 +79,7 @@ export async function rowSinkFor(db: Database, taking: Taking): Promise<RowSink>
     document: `${fileName.slice(0, 80)} (${batchId})`,
     usualPrice: await store.usualPrices(db, workspaceId, calendar.closedThrough),
     assigned: await store.assignedMembers(db, workspaceId),
-    told: await tellings(db, workspaceId, dimensions),
+    told: await tellings(db, workspaceId, codes.dimensions),
     validity: await store.validities(db, workspaceId),
   };
   return new SalesRows(salesRules, staging, workspaceId, batchId);

@@ -16,6 +16,7 @@ import {
 } from 'drizzle-orm/pg-core';
 import type {
   ImportKind,
+  TableKind,
   ImportNotes,
   Reading,
   ReadingChoice,
@@ -110,7 +111,7 @@ export const importMapping = pgTable(
     workspaceId: workspaceId(),
     id: integer().notNull().generatedAlwaysAsIdentity(),
     name: text().notNull(),
-    kind: text().$type<ImportKind>().notNull(),
+    kind: text().$type<TableKind>().notNull(),
     header: jsonb().$type<readonly string[]>().notNull(),
     reading: jsonb().$type<ReadingChoice>().notNull(),
   },

@@ -1,36 +1,20 @@
 /** Takes a file in as far as a preview: reads, checks and keeps its rows; nothing of it counts yet. */
 import { createHash } from 'node:crypto';
-import {
-  figureColumn,
-  importFields,
-  type ImportField,
-  type ImportKind,
-  type ReadingChoice,
-  type TableLook,
-} from '@dravex/contract';
+import { figureColumn, type ImportField, type ImportKind, type TableLook } from '@dravex/contract';
 import { likeness, plainHeading } from '@dravex/core';
 import { tellings } from '../dimensions/rules.ts';
 import { dimensionsOf } from '../dimensions/store.ts';
-import { customsOf, shownFields, understand, type UnderstoodTable } from '../exchange/reading.ts';
-import { openTableFile } from '../exchange/table-file.ts';
-import { calendarOf } from '../plan/calendar.ts';
+import { shownFields, type UnderstoodTable } from '../exchange/reading.ts';
 import { answeredOnce, recorded } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import { badRequest, notFound } from '../platform/errors.ts';
+import { badRequest } from '../platform/errors.ts';
 import { Turns } from '../platform/turns.ts';
-import { lockWorkspace, workspaceById } from '../workspaces/store.ts';
+import { lockWorkspace } from '../workspaces/store.ts';
 import * as store from './store.ts';
 import { rowSinkFor } from './row-sink.ts';
+import { rulesFor, withTable, type SentTable } from './sent-table.ts';
 import { batchName } from './thing.ts';
-
-/** A file as it is sent, and what its sender says of it. */
-export interface SentTable {
-  readonly fileName: string;
-  readonly kind: ImportKind;
-  readonly reading: ReadingChoice | undefined;
-  readonly chunks: AsyncIterable<Buffer>;
-}
 
 /** How alike a header must be to that of a kept mapping. */
 const ALIKE = 0.8;
@@ -43,32 +27,6 @@ const KIND_NAMES: Readonly<Record<ImportKind, string>> = {
 /** Rows that come with a look. */
 const SHOWN_ROWS = 30;
 
-async function workspaceOf(db: Database, workspaceId: number) {
-  const workspace = await workspaceById(db, workspaceId);
-  if (!workspace) throw notFound('such workspace');
-  const dimensions = await dimensionsOf(db, workspaceId);
-  return { workspace, dimensions, calendar: calendarOf(workspace) };
-}
-
-/** Opens a file, understands it, and lets go of it when the work is done. */
-async function withTable<T>(
-  db: Database,
-  { workspaceId }: Actor,
-  { fileName, kind, reading, chunks }: SentTable,
-  work: (table: UnderstoodTable, sheets: readonly string[]) => Promise<T>,
-): Promise<T> {
-  const { workspace, dimensions } = await workspaceOf(db, workspaceId);
-  const file = await openTableFile(chunks, reading ?? {});
-  try {
-    const fields = importFields(kind, dimensions);
-    const customs = customsOf(workspace.locale);
-    const table = await understand(file, fileName, fields, reading ?? {}, customs);
-    return await work(table, file.sheets);
-  } finally {
-    await file.close();
-  }
-}
-
 /** Says how a file would be read, and keeps nothing of it. */
 export async function lookAt(
   { db }: Connections,
@@ -76,8 +34,7 @@ export async function lookAt(
   sent: SentTable,
 ): Promise<TableLook> {
   mustPlan(actor);
-  const { dimensions } = await workspaceOf(db, actor.workspaceId);
-  const fields = importFields(sent.kind, dimensions);
+  const { fields } = await rulesFor(db, actor.workspaceId, sent.kind);
   return withTable(db, actor, sent, async ({ reading, detected, missing, sample }, sheets) => {
     const kept = await store.mappings(db, actor.workspaceId);
     const alike = kept
@@ -142,8 +99,7 @@ async function missingFor(
   workspaceId: number,
   { reading, missing }: Pick<UnderstoodTable, 'reading' | 'missing'>,
 ): Promise<readonly ImportField[]> {
-  const { dimensions } = await workspaceOf(db, workspaceId);
-  const told = await tellings(db, workspaceId, dimensions);
+  const told = await tellings(db, workspaceId, await dimensionsOf(db, workspaceId));
   const lacking = missing.filter(({ key }) => !told.has(key));
   if (reading.columns['customer'] === null || reading.columns['customer'] === undefined) {
     return lacking;
@@ -160,7 +116,7 @@ async function missingFor(
 export async function previewTable(
   connections: Connections,
   actor: Actor,
-  sent: SentTable,
+  sent: SentTable<ImportKind>,
 ): Promise<number> {
   mustPlan(actor);
   const { id } = await UPLOADS.take(() => take(connections, actor, sent));
@@ -170,16 +126,19 @@ export async function previewTable(
 /** Files that are read at once by a server process; the others wait, and so do their senders. */
 const UPLOADS = new Turns(4);
 
-function take(connections: Connections, actor: Actor, sent: SentTable): Promise<{ id: number }> {
+function take(
+  connections: Connections,
+  actor: Actor,
+  sent: SentTable<ImportKind>,
+): Promise<{ id: number }> {
   const { workspaceId, personId, requestKey } = actor;
   const { fileName, kind } = sent;
   return answeredOnce(connections, personId, requestKey, (tx, client) => {
     const bytes = hashed(sent.chunks);
     const { db } = connections;
     return withTable(db, actor, { ...sent, chunks: bytes.chunks }, async (table) => {
-      const { dimensions } = await workspaceOf(db, workspaceId);
       const missing = await missingFor(db, workspaceId, table);
-      const fields = importFields(kind, dimensions);
+      const { fields } = await rulesFor(db, workspaceId, kind);
       mustBeComplete({ ...table, missing }, fields, kind, sent.reading?.columns !== undefined);
       const { reading } = table;
       const batchId = await store.insertBatch(tx, {

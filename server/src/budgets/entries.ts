@@ -11,10 +11,13 @@ import {
   MEASURES,
   monthFrom,
   monthText,
+  scopeIndex,
   typeBudget,
   type BudgetCell,
+  type Calendar,
   type Figures,
   type MemberTree,
+  type Scope,
 } from '@dravex/core';
 import { checkFrame, combinationsIn, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
@@ -75,15 +78,18 @@ const cellAt = (
 ): BudgetCell =>
   now.get(`${combination} ${month}`) ?? { combination, month, units: 0, revenue: 0, cost: null };
 
-/** The cells that a number typed over a scope and a window lies on, as they are now. */
-function cellsUnder(
-  loaded: LoadedPlan,
-  typed: TypedEntry,
+/**
+ * The cells that a number typed over a scope and a window lies on, as they are now.
+ * @param within the combinations in a scope
+ */
+export function cellsUnder(
+  { calendar, within }: { calendar: Calendar; within: (scope: Scope) => readonly number[] },
+  typed: Pick<TypedEntry, 'scope' | 'from' | 'to'>,
   now: ReadonlyMap<string, BudgetCell>,
   planned: ReadonlySet<number>,
 ): BudgetCell[] {
-  const inside = combinationsIn(loaded, typed.scope);
-  const span = windowOf(loaded.plan.calendar, typed);
+  const inside = within(typed.scope);
+  const span = windowOf(calendar, typed);
   // What the version plans; where it plans nothing of a scope, all that the scope holds.
   const plannedInside = inside.filter((id) => planned.has(id));
   const cells: BudgetCell[] = [];
@@ -182,7 +188,7 @@ function inWords(loaded: LoadedPlan, name: string, { typed }: TypedEntries): str
 interface TypingRight {
   readonly may: Right;
   /** Asked once nothing can change any more. @throws HttpProblem */
-  readonly still: (tx: Database) => Promise<void>;
+  readonly still: (tx: Database, record: Recorder) => Promise<void>;
   /** What was done, in a sentence. */
   readonly what: string;
 }
@@ -207,7 +213,7 @@ export async function typeInto(
   const loaded = await plans.current(workspaceId);
   for (const { scope } of input.typed) checkFrame(loaded, [], scope);
   const type = async (tx: Database, record: Recorder): Promise<EntriesResult> => {
-    await right?.still(tx);
+    await right?.still(tx, record);
     const version = await openVersion(tx, workspaceId, versionId, input.typed);
     const before: BudgetCell[] = await store.cellsNow(tx, workspaceId, versionId);
     const now = new Map(before.map((cell) => [`${cell.combination} ${cell.month}`, cell]));
@@ -221,14 +227,20 @@ export async function typeInto(
       input.typed,
     );
     const conflicts: Conflict[] = [];
+    const { combinations, calendar } = loaded.plan;
+    const inScopes = scopeIndex(loaded.model.tree, combinations);
+    const within = (scope: Scope): number[] =>
+      inScopes.within(scope).flatMap((place) => combinations[place]?.id ?? []);
+    const under = (typed: TypedEntry, cells: typeof now): BudgetCell[] =>
+      cellsUnder({ calendar, within }, typed, cells, planned);
     for (const [index, typed] of input.typed.entries()) {
       const one = typedOf(typed);
       const standing =
         'cells' in one
-          ? budgetTotal(cellsUnder(loaded, typed, start, planned), one.cells.measure)
+          ? budgetTotal(under(typed, start), one.cells.measure)
           : subscriptions.totalAtFirst(one.subscriptions);
       if (!same(standing, typed.saw) && !same(standing, typed.total)) {
-        const cells = cellsUnder(loaded, typed, now, planned);
+        const cells = under(typed, now);
         const path = `typed.${index}`;
         conflicts.push({
           path,
@@ -240,7 +252,7 @@ export async function typeInto(
       }
       const changed =
         'cells' in one
-          ? spread(loaded, one.cells, cellsUnder(loaded, typed, now, planned), index)
+          ? spread(loaded, one.cells, under(typed, now), index)
           : spreadSubscribers(loaded, version, one.subscriptions, subscriptions, now, index);
       for (const cell of changed) now.set(`${cell.combination} ${cell.month}`, cell);
     }

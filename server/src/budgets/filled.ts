@@ -2,17 +2,17 @@
 import type { Brought, FilledFile, TypedEntry } from '@dravex/contract';
 import {
   figuresFromRows,
+  FILLED_MEASURES,
   monthFrom,
   monthText,
   planRows,
   summedIn,
-  UNIT_PARTS,
   type FilledMeasure,
   type PlanRow,
   type Scope,
 } from '@dravex/core';
 import { lookAtFilled, readFilled, takenOf, toldOf } from '../exchange/filled-table.ts';
-import type { FilledTable } from '../exchange/filled-form.ts';
+import { writtenAs, type FilledTable } from '../exchange/filled-form.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { checkFrame } from '../plan/frame.ts';
 import type { Plans } from '../plan/plans.ts';
@@ -40,17 +40,18 @@ function monthsOf({ from, to }: { readonly from: string; readonly to: string }):
 /** What the keys of a table's rows begin with: they say of what it is when they come back. */
 const markOf = ({ version, measure, rows, scope }: AskedTable): string =>
   `version ${version} ${measure} ${rows.join(',')} ${scope.join(',')}`;
-const MARK = /^version (\d+) (revenue|units) ([^ :]+) ([\d,]*)$/;
+const MARK = /^version (\d+) (\S+) ([^ :]+) ([\d,]*)$/;
 
 /** @throws HttpProblem 400 for rows of which none bears a key of such a table */
 function askedBy(keys: readonly string[]): AskedTable {
   for (const key of keys) {
     const found = MARK.exec(key.slice(0, key.lastIndexOf(':')));
-    const [, version = '', measure, rows = '', scope = ''] = found ?? [];
-    if (!found) continue;
+    const [, version = '', named, rows = '', scope = ''] = found ?? [];
+    const measure = FILLED_MEASURES.find((code) => code === named);
+    if (!measure) continue;
     return {
       version: Number(version),
-      measure: measure === 'units' ? 'units' : 'revenue',
+      measure,
       rows: rows.split(','),
       scope: scope === '' ? [] : scope.split(',').map(Number),
     };
@@ -80,7 +81,6 @@ async function layOut(
   const figures = figuresFromRows(loaded.plan, await cellsNow(db, workspaceId, version.id));
   const months = monthsOf(version);
   const { minorDigits } = loaded.plan.currency;
-  const revenue = measure === 'revenue';
   const mark = markOf({ ...asked, rows: dimensions });
   const rows = planRows(loaded.model.tree, loaded.plan.combinations, scope, dimensions);
   const keyOf = ({ key }: PlanRow): string => `${mark}:${key === '' ? 'total' : key}`;
@@ -101,9 +101,7 @@ async function layOut(
       columns: [
         { head: 'Total', kind: 'number', formula: (cell) => `SUM(${cell(first)}:${cell(last)})` },
       ],
-      digits: revenue ? minorDigits : Math.log10(UNIT_PARTS),
-      wholes: revenue ? 10 ** minorDigits : 1,
-      fixed: revenue,
+      ...writtenAs(measure, minorDigits),
       rows: rows.map((row) => {
         const values = valuesOf(row);
         const total = values.reduce<number>((sum, value) => sum + (value ?? 0), 0);
@@ -151,7 +149,7 @@ export async function bringFilled(
   }
   const { table, rows, months } = await layOut(connections, plans, actor, asked);
   const look = await lookAtFilled(table, read);
-  if (apply === 'no') return toldOf(look, asked.measure, false);
+  if (apply === 'no') return toldOf(look, false);
   const typed = takenOf(look, meanwhile).flatMap((change): TypedEntry[] => {
     const place = look.places.get(change);
     const month = months[place?.value ?? -1];
@@ -167,5 +165,5 @@ export async function bringFilled(
   if (typed.length > 0) {
     await typeInto(connections, plans, actor, versionId, { typed, why: '' });
   }
-  return toldOf(look, asked.measure, true);
+  return toldOf(look, true);
 }

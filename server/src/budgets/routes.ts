@@ -10,6 +10,7 @@ import * as copies from './copies.ts';
 import * as entries from './entries.ts';
 import { bringFilled, tableOfVersion } from './filled.ts';
 import { readRevenueNeeded } from './needed.ts';
+import { bringPlanned } from './planned-file.ts';
 import * as service from './service.ts';
 import * as versions from './versions.ts';
 
@@ -35,6 +36,8 @@ export function versionRoutes(connections: Connections, plans: Plans): Router {
     },
     bringFilled: ({ actor, id, query, file }) =>
       bringFilled(connections, plans, actor, id('versionId'), file, query),
+    bringPlanned: ({ actor, id, query, chunks }) =>
+      bringPlanned(connections, plans, actor, id('versionId'), query, chunks),
     addLine: ({ actor, id, body }) => addLine(connections, plans, actor, id('versionId'), body),
     deleteVersion: ({ actor, id }) => versions.deleteVersion(connections, actor, id('versionId')),
     sealVersion: ({ actor, id }) => versions.sealVersion(connections, actor, id('versionId')),

@@ -1,4 +1,5 @@
 /** The form of a table that is saved, filled in with any program, and brought back. */
+import { UNIT_PARTS, type FilledMeasure } from '@dravex/core';
 import type { CsvField } from '../platform/csv.ts';
 
 /** What stands beside the numbers that are filled in, and is not read back. */
@@ -31,6 +32,7 @@ export interface FilledTable {
   readonly about: string;
   /** What the keys of its rows begin with, up to the colon. */
   readonly of: string;
+  readonly measure: FilledMeasure;
   /** The headings of what is filled in. */
   readonly heads: readonly string[];
   readonly columns: readonly BesideColumn[];
@@ -41,6 +43,16 @@ export interface FilledTable {
   readonly wholes: number;
   /** Whether all decimals are written, as of money. */
   readonly fixed: boolean;
+}
+
+/** How the numbers of a table are written: money with all its decimals, units with those they have. */
+export function writtenAs(
+  measure: FilledMeasure,
+  minorDigits: number,
+): Pick<FilledTable, 'measure' | 'digits' | 'wholes' | 'fixed'> {
+  return measure === 'units'
+    ? { measure, digits: Math.log10(UNIT_PARTS), wholes: 1, fixed: false }
+    : { measure, digits: minorDigits, wholes: 10 ** minorDigits, fixed: true };
 }
 
 /** The hidden heading of what a number was when it was saved. */

@@ -3,7 +3,7 @@
  * row bears its key and what its numbers were, so that rows can be moved and nothing that changed
  * here meanwhile is lost.
  */
-import type { FilledChange, FilledFile, ImportField } from '@dravex/contract';
+import { MOST_TOLD, type FilledChange, type FilledFile, type ImportField } from '@dravex/contract';
 import { readNumber, type Cell, type DecimalSign } from '@dravex/core';
 import { setImmediate } from 'node:timers/promises';
 import type { Response } from 'express';
@@ -122,8 +122,11 @@ function pathsOf(rows: readonly FilledRow[]): ReadonlyMap<string, string> {
   );
 }
 
+/** What a file would do, all of it. */
+export type WholeLook = Omit<FilledFile, 'applied' | 'counts'>;
+
 /** What a file says, with where each of its numbers belongs. */
-export interface FilledLook extends Omit<FilledFile, 'applied' | 'measure'> {
+export interface FilledLook extends WholeLook {
   /** Of each change, the row of the table, and which of its values. */
   readonly places: ReadonlyMap<FilledChange, { readonly row: FilledRow; readonly value: number }>;
 }
@@ -133,7 +136,7 @@ const AT_A_TIME = 500;
 
 /** What a file that is brought back would do to a table as it is now. */
 export async function lookAtFilled(table: FilledTable, read: ReadTable): Promise<FilledLook> {
-  const { of, heads, rows, digits, wholes } = table;
+  const { of, heads, rows, digits, wholes, measure } = table;
   const number = (cell: Cell): number =>
     (readNumber(cell, read.decimal, digits) / 10 ** digits) * wholes;
   // Numbers that were divided and multiplied again are the same within a hair.
@@ -179,7 +182,7 @@ export async function lookAtFilled(table: FilledTable, read: ReadTable): Promise
       } else if (line.locked !== undefined) refuse(`${where}: ${line.locked}`);
       else {
         const was = before === '' || value(before) === now ? null : value(before);
-        const change = { row, name, column: head, now, file, was };
+        const change = { row, name, column: head, measure, now, file, was };
         places.set(change, { row: line, value: which });
         if (was === null) changed.push(change);
         else meanwhile.push(change);
@@ -189,27 +192,34 @@ export async function lookAtFilled(table: FilledTable, read: ReadTable): Promise
   const lacking = rows.flatMap(({ key, parent }) =>
     parent || seen.has(key) ? [] : [paths.get(key) ?? ''],
   );
-  return { changed, meanwhile, same, lacking, problems, places };
+  return { changed, meanwhile, same, lacking, problems, added: [], leftOut: [], places };
 }
 
-/** So many are told. */
-const MOST_TOLD = 500;
-
 /** What is told of a look. */
-export function toldOf(
-  { places: _, ...look }: FilledLook,
-  measure: FilledFile['measure'],
-  applied: boolean,
-): FilledFile {
+export function toldOf(look: WholeLook, applied: boolean): FilledFile {
+  const { changed, meanwhile, problems, lacking, added, same, leftOut } = look;
   return {
-    ...look,
-    measure,
-    changed: look.changed.slice(0, MOST_TOLD),
-    meanwhile: look.meanwhile.slice(0, MOST_TOLD),
-    problems: look.problems.slice(0, MOST_TOLD),
-    lacking: look.lacking.slice(0, MOST_TOLD),
-    applied,
+    ...{ same, leftOut, applied },
+    changed: changed.slice(0, MOST_TOLD),
+    meanwhile: meanwhile.slice(0, MOST_TOLD),
+    problems: problems.slice(0, MOST_TOLD),
+    lacking: lacking.slice(0, MOST_TOLD),
+    added: added.slice(0, MOST_TOLD),
+    counts: {
+      ...{ changed: changed.length, meanwhile: meanwhile.length, lacking: lacking.length },
+      ...{ problems: problems.length, added: added.length },
+    },
   };
+}
+
+/** @throws HttpProblem 400 while rows of a file cannot be taken in: then none is */
+export function mustBeTakable({ problems }: Pick<WholeLook, 'problems'>): void {
+  const [problem] = problems;
+  if (!problem) return;
+  throw badRequest(
+    `${problems.length} rows cannot be taken in; nothing was changed. The first: row ${problem.row}: ${problem.message}`,
+    problems.slice(0, MOST_TOLD).map(({ row, message }) => ({ path: `row ${row}`, message })),
+  );
 }
 
 /**
@@ -217,14 +227,6 @@ export function toldOf(
  * @throws HttpProblem 400 while rows cannot be: then none is
  */
 export function takenOf(look: FilledLook, meanwhile: 'keep' | 'take'): FilledChange[] {
-  const [problem] = look.problems;
-  if (problem) {
-    throw badRequest(
-      `${look.problems.length} rows cannot be taken in; nothing was changed. The first: row ${problem.row}: ${problem.message}`,
-      look.problems
-        .slice(0, MOST_TOLD)
-        .map(({ row, message }) => ({ path: `row ${row}`, message })),
-    );
-  }
+  mustBeTakable(look);
   return meanwhile === 'take' ? [...look.changed, ...look.meanwhile] : look.changed;
 }

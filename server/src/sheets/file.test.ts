@@ -85,11 +85,8 @@ describe('a budget sheet by file', () => {
       await ada.readFile(at(sheet, '/file.csv')),
     ]) {
       const nothing = {
-        measure: 'revenue' as const,
-        changed: [],
-        meanwhile: [],
-        lacking: [],
-        problems: [],
+        ...{ changed: [], meanwhile: [], lacking: [], problems: [], added: [], leftOut: [] },
+        counts: { changed: 0, meanwhile: 0, lacking: 0, problems: 0, added: 0 },
         same: lines,
       };
       assert.deepEqual(await look(bytes), { ...nothing, applied: false });

@@ -1,7 +1,6 @@
 /** A sheet by file: saved to be filled in anywhere, and brought back with a look at every row. */
 import type { Brought, FilledFile, FilledSheet } from '@dravex/contract';
-import { UNIT_PARTS } from '@dravex/core';
-import type { BesideColumn, FilledTable } from '../exchange/filled-form.ts';
+import { writtenAs, type BesideColumn, type FilledTable } from '../exchange/filled-form.ts';
 import { lookAtFilled, readFilled, takenOf, toldOf } from '../exchange/filled-table.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Plans } from '../plan/plans.ts';
@@ -26,7 +25,6 @@ const BESIDE: readonly BesideColumn[] = [
 
 /** A sheet as a table that is filled in. */
 export function tableOfSheet({ sheet, lines, minorDigits }: FilledSheet): FilledTable {
-  const revenue = sheet.measure === 'revenue';
   const { id, title, versionName, from, to } = sheet;
   return {
     title,
@@ -34,9 +32,7 @@ export function tableOfSheet({ sheet, lines, minorDigits }: FilledSheet): Filled
     of: id,
     heads: [PLAN],
     columns: BESIDE,
-    digits: revenue ? minorDigits : Math.log10(UNIT_PARTS),
-    wholes: revenue ? 10 ** minorDigits : 1,
-    fixed: revenue,
+    ...writtenAs(sheet.measure, minorDigits),
     rows: lines.map((line) => ({
       ...line,
       key: `${id}:${line.key === '' ? 'total' : line.key}`,
@@ -68,12 +64,12 @@ export async function bringSheet(
   const filled = await readSheet(connections, plans, actor, id);
   const { locale } = await plans.current(actor.workspaceId);
   const look = await lookAtFilled(tableOfSheet(filled), await readFilled(bytes, locale, [PLAN]));
-  if (apply === 'no') return toldOf(look, filled.sheet.measure, false);
+  if (apply === 'no') return toldOf(look, false);
   const scopes = new Map(filled.lines.map((line) => [`${id}:${line.key}`, line.scope]));
   const typed = takenOf(look, meanwhile).map((change) => ({
     ...{ total: change.file, saw: change.now ?? 0 },
     scope: scopes.get(look.places.get(change)?.row.key ?? '') ?? [],
   }));
   if (typed.length > 0) await typeIntoSheet(connections, plans, actor, id, { typed, why: '' });
-  return toldOf(look, filled.sheet.measure, true);
+  return toldOf(look, true);
 }

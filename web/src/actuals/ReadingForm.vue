@@ -1,11 +1,17 @@
 <script setup lang="ts">
-import type { ImportKind, Mapping, ReadingChoice } from '@dravex/contract';
+import {
+  importKindSchema,
+  type ImportKind,
+  type Mapping,
+  type ReadingChoice,
+} from '@dravex/contract';
 import { storeToRefs } from 'pinia';
 import { computed, ref } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
 import Choice from '../kit/Choice.vue';
 import RoomPage from '../shell/RoomPage.vue';
-import ReadingSheet from './ReadingSheet.vue';
+import { lackingIn, withConstant } from './mapping.ts';
+import MappingSheet from './MappingSheet.vue';
 import { useImport } from './use-import.ts';
 
 /** How a file is read: its form, what each column holds, and what stands where no column does. */
@@ -33,13 +39,6 @@ function change(next: ReadingChoice): void {
   void importing.readAs({ ...choice.value, ...next });
 }
 
-function assign(column: number, field: string): void {
-  const next: Record<string, number | null> = { ...reading.value.columns };
-  for (const [key, at] of Object.entries(next)) if (at === column) next[key] = null;
-  if (field !== '') next[field] = column;
-  change({ columns: next });
-}
-
 /** What stands for the members that a customer belongs to, among the codes of members. */
 const BY_CUSTOMER = '';
 /** What a field that no column holds can have in every row. */
@@ -56,19 +55,16 @@ function valuesFor(key: string) {
 const valueOf = (key: string): string | undefined =>
   reading.value.byCustomer?.includes(key) ? BY_CUSTOMER : reading.value.constants[key];
 function fix(key: string, value: string | null): void {
-  const { [key]: _, ...others } = reading.value.constants;
   const rest = (reading.value.byCustomer ?? []).filter((one) => one !== key);
-  const text = value?.trim() ?? null;
   change({
-    constants: text === null || text === '' ? others : { ...others, [key]: text },
+    ...withConstant(reading.value, key, value),
     byCustomer: value === BY_CUSTOMER ? [...rest, key] : rest,
   });
 }
-const labelOf = (key: string): string =>
-  look.value.fields.find((field) => field.key === key)?.label ?? key;
-const lacking = computed(() =>
-  look.value.missing.filter((key) => valueOf(key) === undefined).map(labelOf),
-);
+const lacking = computed(() => {
+  const missing = look.value.missing.filter((key) => valueOf(key) === undefined);
+  return lackingIn({ ...look.value, missing });
+});
 const title = computed(() =>
   lacking.value.length === 0
     ? `${fileName.value} can be imported`
@@ -79,10 +75,9 @@ const state = computed(
     `${reading.value.format.toUpperCase()}, header in row ${reading.value.headerRow}, ${reading.value.header.length} columns. The settings were detected; change what is not right.`,
 );
 const keepAs = ref('');
-const keeping = ref(false);
-function take(id: number): void {
-  const mapping: Mapping | undefined = mappings.value.find((one) => one.id === id);
-  if (mapping) void importing.readAs({ ...mapping.reading }, mapping.kind);
+function take(mapping: Mapping): void {
+  const as = importKindSchema.safeParse(mapping.kind).data;
+  if (as) void importing.readAs({ ...mapping.reading }, as);
 }
 </script>
 
@@ -93,20 +88,21 @@ function take(id: number): void {
         color="primary"
         variant="flat"
         :disabled="busy || lacking.length > 0"
-        @click="importing.settle(keeping ? keepAs.trim() : '')"
+        @click="importing.settle(keepAs)"
       >
         Check rows
       </v-btn>
       <v-btn color="primary" :disabled="busy" @click="importing.close">Cancel</v-btn>
     </template>
-    <ReadingSheet
+    <MappingSheet
+      v-model:keep-as="keepAs"
       :look="look"
       :said="choice"
+      :mappings="mappings"
       :values-for="valuesFor"
       :value-of="valueOf"
-      @change="change"
-      @sheet="(sheet) => importing.readAs({ sheet })"
-      @assign="assign"
+      @read="importing.readAs"
+      @take="take"
       @fix="fix"
     >
       <template #form>
@@ -124,25 +120,6 @@ function take(id: number): void {
           "
         />
       </template>
-      <template #more-form>
-        <Choice
-          v-if="mappings.length > 0"
-          about="Saved mappings"
-          label="Use a saved mapping"
-          :options="mappings.map(({ id, name }) => ({ value: id, name }))"
-          @choose="take"
-        />
-      </template>
-      <template #keep>
-        <v-checkbox v-model="keeping" label="Save this mapping as" />
-        <v-text-field
-          v-model="keepAs"
-          width="160"
-          placeholder="ERP export"
-          aria-label="Name of the mapping"
-          :disabled="!keeping"
-        />
-      </template>
-    </ReadingSheet>
+    </MappingSheet>
   </RoomPage>
 </template>

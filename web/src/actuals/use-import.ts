@@ -16,10 +16,9 @@ import { usePlan } from '../plan/use-plan.ts';
 import { inWords } from '../shell/api.ts';
 import { callWithFile } from '../shell/client.ts';
 import { codeFrom } from './code-from.ts';
+import { lastingChoice, startOf } from './mapping.ts';
 import { useWork, type Work } from '../writing/use-work.ts';
 
-/** So much of a CSV is enough to say how it is read. */
-const HEAD = 256 * 1024;
 const LOOK_AGAIN_MS = 700;
 
 /**
@@ -77,11 +76,6 @@ export const useImport = defineStore('import', () => {
     ...(reading ? { reading: JSON.stringify(reading) } : {}),
   });
 
-  /** The start of a file that can be read by its start, else the whole. */
-  function startOf(sent: File): Blob {
-    return /\.(csv|txt|tsv)$/i.test(sent.name) ? sent.slice(0, HEAD) : sent;
-  }
-
   async function readLook(sent: File, reading: ReadingChoice): Promise<TableLook> {
     return callWithFile(actualsOperations.lookAtTable, sentAs(sent.name, reading), startOf(sent));
   }
@@ -97,7 +91,9 @@ export const useImport = defineStore('import', () => {
     look.value = undefined;
     choice.value = {};
     return working(`Reading ${sent.name}`, async () => {
-      mappings.value = await plan.ask(actualsOperations.listMappings, {});
+      mappings.value = (await plan.ask(actualsOperations.listMappings, {})).filter(
+        ({ kind }) => kind !== 'plan',
+      );
       const found = await readLook(sent, {});
       const kept = mappings.value.find(({ id }) => id === found.mapping?.id);
       if (kept) {
@@ -167,10 +163,7 @@ export const useImport = defineStore('import', () => {
       const { header, columns } = settled.reading;
       choice.value = { ...choice.value, columns };
       if (name !== '') {
-        const { constants, byCustomer, shape, values, fillDown } = settled.reading;
-        const { decimal, dates, turn } = settled.reading;
-        const held = { columns, constants, byCustomer, shape, values, fillDown };
-        const reading = { ...held, decimal, dates, turn };
+        const reading = lastingChoice(settled);
         const mapping = { name, kind: kind.value, header, reading };
         await plan.ask(actualsOperations.keepMapping, {}, mapping);
       }

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { budgetOperations, momentShape, type Brought, type Version } from '@dravex/contract';
 import {
+  FILLED_MEASURES,
   isWithinMonth,
   monthFrom,
   nameOfSource,
@@ -39,6 +40,7 @@ import CopyDialog from './CopyDialog.vue';
 import KeepDialog from './KeepDialog.vue';
 import MomentDialog from './MomentDialog.vue';
 import NeededDialog from './NeededDialog.vue';
+import PlanFileDialog from './PlanFileDialog.vue';
 import { BASES, useEntries } from './use-entries.ts';
 import ThreadDialog from '../threads/ThreadDialog.vue';
 import ThreadsDialog from '../threads/ThreadsDialog.vue';
@@ -195,10 +197,10 @@ const outside = computed(() => {
   return span.value.from < months.from || span.value.to > months.to;
 });
 
-/** What is shown as a table by line and month that can be filled in; of money and of units. */
+/** What is shown as a table by line and month that can be filled in. */
 const filledAs = computed(() => {
   const [of, answer] = [version.value, data.value];
-  const measure = (['revenue', 'units'] as const).find((code) => code === shown.value);
+  const measure = FILLED_MEASURES.find((code) => code === shown.value);
   if (!of || !answer || !measure) return undefined;
   const { rows, scope } = answer.query;
   const asked = { measure, rows: rows.join(','), scope: scope.join(',') };
@@ -209,6 +211,7 @@ const filledAs = computed(() => {
   };
 });
 const bringing = ref(false);
+const importing = ref(false);
 const bring = (file: File, how: Brought) =>
   callWithFile(
     budgetOperations.bringFilled,
@@ -275,6 +278,12 @@ function kept(id: number, missing: number): void {
           role="menuitem"
           title="Bring back a filled-in file"
           @click="bringing = true"
+        />
+        <v-list-item
+          v-if="planner && open"
+          role="menuitem"
+          title="Import a plan from a file"
+          @click="importing = true"
         />
         <v-list-item role="menuitem" title="Revenue needed for a profit" @click="needing = true" />
         <v-list-item role="menuitem" title="Budget by ledger account" @click="byAccount = true" />
@@ -402,6 +411,7 @@ function kept(id: number, missing: number): void {
       :bring="bring"
       @taken="taken"
     />
+    <PlanFileDialog v-if="version" v-model="importing" :version="version" @taken="taken" />
     <MomentDialog
       v-if="version"
       v-model="choosingMoment"

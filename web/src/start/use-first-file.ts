@@ -13,6 +13,7 @@ import {
 import { daysBetween, monthFrom, monthText, readNumber } from '@dravex/core';
 import { computed, ref, shallowRef } from 'vue';
 import { codeFrom } from '../actuals/code-from.ts';
+import { startOf } from '../actuals/mapping.ts';
 import { useSession } from '../people/use-session.ts';
 import { followNotices } from '../plan/follow-notices.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
@@ -31,8 +32,6 @@ export interface Company {
   readonly years: number;
 }
 
-/** So much of a text is enough to say how it is read. */
-const HEAD = 256 * 1024;
 /** Sales that end so many days ago are of today: the as-of date follows the day. */
 const RECENT = 62;
 /** So many faults are listed. */
@@ -80,8 +79,6 @@ export function useFirstFile() {
     fileName: name,
     reading: JSON.stringify(reading),
   });
-  const startOf = (sent: File): Blob =>
-    /\.(csv|txt|tsv)$/i.test(sent.name) ? sent.slice(0, HEAD) : sent;
 
   async function lookAt(sent: File, next: FirstFileChoice): Promise<void> {
     const inputs = sentAs(sent.name, next);
