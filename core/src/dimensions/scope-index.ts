@@ -22,17 +22,16 @@ export function scopeIndex(tree: MemberTree, combinations: readonly Combination[
     }
   });
   const answered = new Map<string, readonly number[]>();
-  /** The fewest combinations that one dimension of the scope leaves. */
+  /** The fewest combinations that one dimension of the scope leaves, or a few more than these. */
   const fewest = (scope: Scope): readonly number[] => {
-    const byDimension = new Map<number, number[]>();
-    for (const member of scope) {
-      const dimension = tree.dimensionOf(member);
-      byDimension.set(dimension, [...(byDimension.get(dimension) ?? []), member]);
-    }
     let found: readonly number[] = all;
-    for (const members of byDimension.values()) {
-      const held = new Set(members.flatMap((member) => heldBy.get(member) ?? []));
-      if (held.size < found.length) found = [...held].sort((a, b) => a - b);
+    for (const member of scope) {
+      const held = heldBy.get(member) ?? [];
+      // One of several members of a dimension does not say what the others hold.
+      const alone = scope.every(
+        (other) => other === member || tree.dimensionOf(other) !== tree.dimensionOf(member),
+      );
+      if (alone && held.length < found.length) found = held;
     }
     return found;
   };

@@ -16,6 +16,7 @@ import {
   type BudgetCell,
   type FilledMeasure,
 } from '@dravex/core';
+import { setImmediate } from 'node:timers/promises';
 import { rulesFor, withTable } from '../actuals/sent-table.ts';
 import { nameCombinations } from '../dimensions/made.ts';
 import { mustBeTakable, toldOf, type WholeLook } from '../exchange/filled-table.ts';
@@ -154,12 +155,15 @@ interface PlannedLook extends WholeLook {
   readonly fresh: readonly NewCell[];
 }
 
+/** So many numbers are looked at before others have their turn. */
+const AT_A_TIME = 5000;
+
 /** What a file would do to a version as it is now. */
-function lookAtPlan(
+async function lookAtPlan(
   loaded: LoadedPlan,
   cells: readonly BudgetCell[],
   { planned, problems: unread, leftOut }: ReadPlan,
-): PlannedLook {
+): Promise<PlannedLook> {
   const { tree } = loaded.model;
   const { combinations, dimensions, calendar } = loaded.plan;
   const known = new Set(combinations.map(({ members }) => members.join()));
@@ -179,15 +183,18 @@ function lookAtPlan(
   const typed: TypedEntry[] = [];
   const freshCells: NewCell[] = [];
   let same = 0;
-  /** Which row plans a combination in a month. */
-  const by = new Map<string, number>();
-  for (const one of planned) {
+  /** Which row plans a combination in a month; 0 for none. */
+  const by = new Map<string, Int32Array>();
+  for (const [place, one] of planned.entries()) {
+    if (place % AT_A_TIME === AT_A_TIME - 1) await setImmediate();
     const { row, scope, month, numbers } = one;
     const name = tree.label(scope);
     const held = index.within(scope);
-    const other = held.map((at) => by.get(`${at} ${month}`)).find((at) => at !== undefined);
+    const inMonth = by.get(month) ?? new Int32Array(all.length);
+    by.set(month, inMonth);
+    const other = held.find((at) => inMonth[at] !== 0);
     if (other !== undefined) {
-      const message = `${name}, ${month}: row ${other} plans some of it already; a line and what lies below it are not both taken`;
+      const message = `${name}, ${month}: row ${inMonth[other]} plans some of it already; a line and what lies below it are not both taken`;
       problems.push({ row, message });
       continue;
     }
@@ -196,7 +203,7 @@ function lookAtPlan(
       problems.push({ row, message });
       continue;
     }
-    for (const at of held) by.set(`${at} ${month}`, row);
+    for (const at of held) inMonth[at] = row;
     const at = { scope: [...scope], from: month, to: month };
     const isFresh = isNew(one);
     const under = isFresh ? [] : cellsUnder({ calendar, within }, at, now, plannedNow);
@@ -279,7 +286,7 @@ export async function bringPlanned(
   const file = await readPlan(connections, actor, version, read, chunks);
   const loaded = await plans.current(workspaceId);
   const cells = await cellsNow(connections.db, workspaceId, versionId);
-  const look = lookAtPlan(loaded, cells, file);
+  const look = await lookAtPlan(loaded, cells, file);
   if (apply === 'no') return toldOf(look, false);
   if (faulty === 'refuse') mustBeTakable(look);
   const { typed, fresh, changed } = look;
