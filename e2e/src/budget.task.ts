@@ -94,7 +94,11 @@ test('compare actual with budget by two dimensions and take it out as CSV', asyn
   await expect(web).toContainText('\u2212');
   await expect(page.getByRole('row', { name: /Office sales team/ }).first()).toContainText('+');
   await page.getByRole('button', { name: 'Open Carafes' }).first().click();
-  await expect(page.getByRole('row', { name: /Rill glass carafe/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^Rill glass carafe/ })).toBeVisible();
+  // What came in place of another one is shown with it.
+  await expect(
+    page.getByRole('row', { name: /^Replaced Rill glass carafe for Dew/ }),
+  ).toBeVisible();
 
   const [download] = await Promise.all([
     page.waitForEvent('download'),

@@ -71,6 +71,8 @@ export interface Product {
   readonly costShare: number;
   readonly from?: Month;
   readonly to?: Month;
+  /** The product that it came in place of. */
+  readonly replaces?: string;
 }
 
 export const DEW_ENDS = monthFrom('2026-05');
@@ -93,6 +95,7 @@ export const PRODUCTS: readonly Product[] = [
     price: 49,
     costShare: 0.46,
     from: RILL_STARTS,
+    replaces: 'carafe-dew',
   },
   { code: 'tap-one', name: 'Tap unit One', family: 'tap-units', price: 69, costShare: 0.48 },
   { code: 'tap-duo', name: 'Tap unit Duo', family: 'tap-units', price: 98, costShare: 0.47 },

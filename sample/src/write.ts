@@ -60,7 +60,10 @@ json('workspace.json', {
       name: 'Product',
       members: [
         ...top(FAMILIES),
-        ...PRODUCTS.map(({ code, name, family }) => ({ code, name, parent: family })),
+        ...PRODUCTS.map(({ code, name, family, replaces }) => ({
+          ...{ code, name, parent: family },
+          ...(replaces === undefined ? {} : { replaces }),
+        })),
       ],
     },
     { code: 'group', name: 'Customer group', members: top(GROUPS) },

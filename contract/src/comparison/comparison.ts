@@ -125,6 +125,8 @@ const bridgeSchema = z.object({
   discontinued: z.number(),
   withoutUnits: z.number(),
   actual: z.number(),
+  replaced: z.number(),
+  pairs: z.array(z.object({ name: z.string(), plan: z.number(), actual: z.number() })).readonly(),
   plannedUnits: z.number(),
   units: z.number(),
   newItems: z.number(),

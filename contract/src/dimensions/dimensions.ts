@@ -13,6 +13,8 @@ export const memberDetailSchema = z.object({
   validTo: z.string().nullable(),
   /** The ledger account that its sales belong to, where one wants that. */
   account: z.string().nullable(),
+  /** The member that it came in place of. */
+  replaces: idSchema.nullable(),
   /** How many combinations name it or what lies below it, and how many sales lines count there. */
   combinations: z.number(),
   lines: z.number(),
@@ -44,6 +46,7 @@ export const memberChangeSchema = z.strictObject({
   validFrom: dateSchema.nullable().optional(),
   validTo: dateSchema.nullable().optional(),
   account: accountSchema.nullable().optional(),
+  replaces: idSchema.nullable().optional(),
 });
 export type MemberChange = z.infer<typeof memberChangeSchema>;
 
@@ -162,7 +165,8 @@ export const dimensionOperations = operations({
   changeMember: {
     method: 'patch',
     path: `${base}/{dimension}/members/{memberId}`,
-    summary: 'Renames a member, moves it under another one, says when it is valid or its account',
+    summary:
+      'Renames a member, moves it under another one, says when it is valid, its account or what it replaces',
     access: 'plans',
     body: memberChangeSchema,
   },
@@ -202,7 +206,7 @@ export const dimensionOperations = operations({
     method: 'post',
     path: `${base}/{dimension}/file`,
     summary:
-      'Adds and changes members by a file: code, name, parent, valid from, valid to, account',
+      'Adds and changes members by a file: code, name, parent, valid from, valid to, account, replaces',
     access: 'plans',
     query: z.strictObject({ apply: z.enum(['yes', 'no']).default('no') }),
     file,

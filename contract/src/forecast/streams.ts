@@ -13,6 +13,7 @@ export const memberSchema = z.object({
   code: z.string(),
   name: z.string(),
   parent: idSchema.nullable(),
+  replaces: idSchema.optional(),
 });
 
 export const methodSchema = z.enum([

@@ -46,7 +46,13 @@ export const newDimensionSchema = z.strictObject({
   code: codeSchema,
   name: nameSchema,
   members: z
-    .array(z.strictObject({ code: codeSchema, name: nameSchema, parent: codeSchema.nullable() }))
+    .array(
+      z.strictObject({
+        ...{ code: codeSchema, name: nameSchema, parent: codeSchema.nullable() },
+        /** The member that it came in place of, anywhere in the list. */
+        replaces: codeSchema.optional(),
+      }),
+    )
     .min(1)
     .max(20_000),
 });

@@ -3,6 +3,7 @@ import type { Span } from '../calendar/period.ts';
 import type { Scope } from '../dimensions/dimension.ts';
 import type { MemberTree } from '../dimensions/member-tree.ts';
 import { inScope } from '../dimensions/row-tree.ts';
+import { lastSuccessors } from '../dimensions/successors.ts';
 import { roundedTogether } from '../spread/rounded-together.ts';
 import type { Figures } from '../tables/figures.ts';
 
@@ -38,8 +39,8 @@ const sum = <T>(items: readonly T[], of: (item: T) => number): number =>
  */
 export function bridge(items: readonly BridgeItem[]): Bridge {
   const both = items.filter(({ plannedUnits, units }) => plannedUnits > 0 && units > 0);
-  const begun = items.filter(({ plannedUnits, units }) => !(plannedUnits > 0) && units > 0);
-  const ended = items.filter(({ plannedUnits, units }) => plannedUnits > 0 && !(units > 0));
+  const begun = items.filter(isNew);
+  const ended = items.filter(isGone);
   const rest = items.filter(({ plannedUnits, units }) => !(plannedUnits > 0) && !(units > 0));
 
   const planned = sum(both, ({ plannedRevenue }) => plannedRevenue);
@@ -67,13 +68,26 @@ export const REVENUE_STEPS = [
   'volume',
   'mix',
   'price',
+  'replaced',
   'new',
   'discontinued',
   'withoutUnits',
-] as const satisfies readonly (keyof Bridge)[];
+] as const satisfies readonly (keyof ComparedBridge)[];
+
+/** Members with what came in their place, and what both come to. */
+export interface ReplacedPair {
+  /** "Rill for Dew". */
+  readonly name: string;
+  readonly plan: number;
+  readonly actual: number;
+}
 
 /** A bridge with what stands behind its steps. */
 export interface ComparedBridge extends Bridge {
+  /** The change of items of which one replaces another that begins or ends meanwhile. */
+  readonly replaced: number;
+  /** These by the members that replace each other, the largest change first. */
+  readonly pairs: readonly ReplacedPair[];
   /** Units of the items on both sides, planned and actual. */
   readonly plannedUnits: number;
   readonly units: number;
@@ -107,9 +121,12 @@ export function bridgeOf(
     }
     return all;
   };
+  const membersOf = new Map<string, readonly number[]>();
   for (const index of inScope(tree, actual.combinations, scope)) {
     const members = actual.combinations[index]?.members ?? [];
-    const key = places.map((place) => members[place]).join();
+    const named = places.map((place) => members[place] ?? 0);
+    const key = named.join();
+    membersOf.set(key, named);
     const item = items.get(key) ?? { plannedUnits: 0, plannedRevenue: 0, units: 0, revenue: 0 };
     items.set(key, {
       plannedUnits: item.plannedUnits + sumOf(planned, 'units', index),
@@ -118,18 +135,70 @@ export function bridgeOf(
       revenue: item.revenue + sumOf(actual, 'revenue', index),
     });
   }
-  const all = [...items.values()];
-  const made = bridge(all);
+  const { pairs, rest: all } = pairsApart(tree, items, membersOf);
+  const [planOfPairs, ofPairs] = [sum(pairs, ({ plan }) => plan), sum(pairs, (p) => p.actual)];
+  const own = bridge(all);
+  const made = {
+    ...{ ...own, plan: own.plan + planOfPairs, actual: own.actual + ofPairs },
+    ...{ replaced: ofPairs - planOfPairs, pairs },
+  };
   if (!Number.isFinite(made.plan) || !Number.isFinite(made.actual)) return null;
   const both = all.filter(({ plannedUnits, units }) => plannedUnits > 0 && units > 0);
   return {
     ...made,
     plannedUnits: sum(both, ({ plannedUnits }) => plannedUnits),
     units: sum(both, ({ units }) => units),
-    newItems: all.filter(({ plannedUnits, units }) => !(plannedUnits > 0) && units > 0).length,
-    discontinuedItems: all.filter(({ plannedUnits, units }) => plannedUnits > 0 && !(units > 0))
-      .length,
+    newItems: all.filter(isNew).length,
+    discontinuedItems: all.filter(isGone).length,
   };
+}
+
+const isNew = ({ plannedUnits, units }: BridgeItem): boolean => !(plannedUnits > 0) && units > 0;
+const isGone = ({ plannedUnits, units }: BridgeItem): boolean => plannedUnits > 0 && !(units > 0);
+
+/** Items of which one came in another one's place, one of them new or gone, apart from all others. */
+function pairsApart(
+  tree: MemberTree,
+  items: ReadonlyMap<string, BridgeItem>,
+  membersOf: ReadonlyMap<string, readonly number[]>,
+): { pairs: ReplacedPair[]; rest: BridgeItem[] } {
+  const standsFor = lastSuccessors(tree);
+  const groups = new Map<string, string[]>();
+  for (const key of items.keys()) {
+    const head = (membersOf.get(key) ?? []).map(standsFor).join();
+    groups.set(head, [...(groups.get(head) ?? []), key]);
+  }
+  const pairs = new Map<string, ReplacedPair>();
+  const rest: BridgeItem[] = [];
+  for (const [head, keys] of groups) {
+    const own = keys.flatMap((key) => items.get(key) ?? []);
+    const filled = keys.filter((key) => {
+      const item = items.get(key);
+      return item && (item.plannedRevenue !== 0 || item.revenue !== 0);
+    });
+    if (filled.length < 2 || !own.some((item) => isNew(item) || isGone(item))) {
+      rest.push(...own);
+      continue;
+    }
+    const heads = head.split(',').map(Number);
+    const name = heads
+      .flatMap((last, place) => {
+        const before = [...new Set(filled.map((key) => membersOf.get(key)?.[place] ?? last))];
+        const replaced = before.filter((member) => member !== last);
+        if (replaced.length === 0) return [];
+        const names = replaced.map((member) => tree.member(member).name);
+        return [`${tree.member(last).name} for ${names.join(' and ')}`];
+      })
+      .join(', ');
+    const pair = pairs.get(name) ?? { name, plan: 0, actual: 0 };
+    pairs.set(name, {
+      name,
+      plan: pair.plan + sum(own, ({ plannedRevenue }) => plannedRevenue),
+      actual: pair.actual + sum(own, ({ revenue }) => revenue),
+    });
+  }
+  const change = ({ plan, actual }: ReplacedPair): number => Math.abs(actual - plan);
+  return { pairs: [...pairs.values()].sort((a, b) => change(b) - change(a)), rest };
 }
 
 /**

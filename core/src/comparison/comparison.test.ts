@@ -1,6 +1,8 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
+import { MemberTree } from '../dimensions/member-tree.ts';
+import { whyNotReplaces } from '../dimensions/successors.ts';
 import { compile } from '../forecast/run.ts';
 import { ACTUAL, FORECAST, LAST_YEAR, nameOfSource, sourceNamed } from '../sources/source.ts';
 import { versionSource, YEAR_BEFORE_LAST, type Source } from '../sources/source.ts';
@@ -8,6 +10,8 @@ import { roundedTogether } from '../spread/rounded-together.ts';
 import { actualFigures, figuresFromRows, type Figures } from '../tables/figures.ts';
 import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { bridgeOf, REVENUE_STEPS, shownSteps } from './bridge.ts';
+import { compare } from './compare.ts';
+import { largestDifferences } from './largest.ts';
 import { attribution, DRIVER_STEPS } from './by-driver.ts';
 import { compareAndExplain } from './explained.ts';
 import { coverageOf, inAll } from './coverage.ts';
@@ -108,6 +112,55 @@ describe('a comparison of any two sources', () => {
       }),
       { new: 90, newItems: 1, discontinued: -200, discontinuedItems: 1, price: 0, volume: 0 },
     );
+  });
+
+  it('shows what replaces what as pairs, where one of them begins or ends', () => {
+    const row = (combination: number, units: number, euros: number) => ({
+      ...{ combination, month: JANUARY, units, revenue: euros * 100, cost: null },
+    });
+    const dimensions = plan.dimensions.map((dimension) => ({
+      ...dimension,
+      members: dimension.members.map((one) =>
+        one.id === M.tap ? { ...one, replaces: M.carafe } : one,
+      ),
+    }));
+    const told = new MemberTree(dimensions);
+    const [carafe, tap] = [100, 102];
+    const planned = figuresFromRows(plan, [row(carafe, 10, 100)]);
+    const both = figuresFromRows(plan, [row(carafe, 2, 20), row(tap, 15, 300)]);
+    const asked = { by: ['product'], scope: [], span: months('2025-01', '2025-01') };
+    const paired = bridgeOf(both, planned, told, asked);
+    assert.deepInclude(paired, {
+      ...{ plan: 100, actual: 320, replaced: 220, new: 0, discontinued: 0, volume: 0, newItems: 0 },
+      pairs: [{ name: 'tap for carafe', plan: 100, actual: 320 }],
+    });
+    const query = { measure: 'revenue', rows: ['channel', 'product'], scope: [] } as const;
+    const { rows } = compare(both, planned, told, { ...query, span: asked.span }, asked.span);
+    const everything = { amount: 0, share: 0 };
+    const named = (of: MemberTree) =>
+      largestDifferences(rows, of, 'revenue', everything, 8).map(({ label, where, amount }) => [
+        label,
+        where,
+        amount,
+      ]);
+    assert.deepEqual(named(told), [['tap for carafe', 'web', 220]]);
+    assert.deepEqual(named(tree), [
+      ['tap', 'web', 300],
+      ['carafe', 'web', -80],
+    ]);
+    assert.deepEqual(largestDifferences(rows, told, 'revenue', { amount: 221, share: 0 }, 8), []);
+    const untold = bridgeOf(both, planned, tree, asked);
+    assert.deepInclude(untold, { replaced: 0, pairs: [], new: 300, volume: -80 });
+    // Where both are sold on both sides they are two items like any other.
+    const always = figuresFromRows(plan, [row(carafe, 5, 50), row(tap, 5, 80)]);
+    assert.deepInclude(bridgeOf(both, always, told, asked), { replaced: 0, pairs: [] });
+    assert.equal(
+      whyNotReplaces(told.dimensions[1]?.members ?? [], M.tap, M.tap),
+      'it cannot replace itself',
+    );
+    assert.include(whyNotReplaces(told.dimensions[1]?.members ?? [], M.carafe, M.tap), 'in turn');
+    assert.include(whyNotReplaces(told.dimensions[1]?.members ?? [], M.plans, M.carafe), 'already');
+    assert.isUndefined(whyNotReplaces(told.dimensions[1]?.members ?? [], M.plans, M.tap));
   });
 
   it('compares only the months that both sides have', () => {

@@ -5,6 +5,8 @@ export interface Member {
   readonly name: string;
   /** The member above, or null at the top. */
   readonly parent: number | null;
+  /** The member of its dimension that it came in place of, as a new product for an old one. */
+  readonly replaces?: number | undefined;
 }
 
 /** A way to cut sales. The order of members is the order in which they are shown. */

@@ -1,4 +1,5 @@
 import type {
+  ComparisonAnswer,
   DimensionDetail,
   ImportPreview,
   MembersFile,
@@ -80,6 +81,56 @@ describe('dimensions', () => {
     });
     assert.equal((await sample.planner.send('DELETE', path)).status, 204);
     assert.isFalse((await dimension('product')).members.some(({ id }) => id === added.body.id));
+  });
+
+  it('say what came in place of what, by hand and by file, and show both as a pair', async () => {
+    const dew = await member('product', 'carafe-dew');
+    const rill = await member('product', 'carafe-rill');
+    const duo = await member('product', 'tap-duo');
+    assert.equal(rill.replaces, dew.id, 'the sample says so');
+    const at = (id: number): string => `${SAMPLE}/dimensions/product/members/${id}`;
+    const bad = [
+      [duo.id, duo.id, 'cannot replace itself'],
+      [duo.id, dew.id, 'Rill glass carafe replaces Dew carafe already'],
+      [dew.id, rill.id, 'in turn'],
+      [duo.id, (await member('channel', 'web')).id, 'no member of this dimension'],
+    ] as const;
+    for (const [id, replaces, why] of bad) {
+      const refused = await sample.planner.send('PATCH', at(id), { replaces });
+      assert.equal(refused.status, 400);
+      assert.include(refused.problem?.detail, why);
+    }
+    const why = async () => {
+      const asked = 'rows=channel,product&from=2026-04&to=2026-09&against=lastYear';
+      const { body } = await sample.planner.send<ComparisonAnswer>(
+        'GET',
+        `${SAMPLE}/comparison?${asked}`,
+      );
+      return body.bridge;
+    };
+    const told = await why();
+    assert.equal(told?.pairs[0]?.name, 'Rill glass carafe for Dew carafe');
+    const path = `${SAMPLE}/dimensions/product/file`;
+    const bring = (text: string) =>
+      sample.planner.send<MembersFile>('POST', `${path}?apply=yes`, text);
+    assert.deepInclude((await bring('code,replaces\ncarafe-rill,\n')).body, { changed: 1 });
+    const untold = await why();
+    assert.deepEqual(untold?.pairs, []);
+    assert.closeTo(
+      (untold?.new ?? 0) + (untold?.discontinued ?? 0) + (untold?.volume ?? 0) + (untold?.mix ?? 0),
+      (told?.new ?? 0) +
+        (told?.discontinued ?? 0) +
+        (told?.volume ?? 0) +
+        (told?.mix ?? 0) +
+        (told?.replaced ?? 0) +
+        ((told?.price ?? 0) - (untold?.price ?? 0)),
+      0.01,
+    );
+    assert.equal((await bring('code,replaces\ncarafe-rill,nothing\n')).status, 400);
+    assert.deepInclude((await bring('code,replaces\ncarafe-rill,carafe-dew\n')).body, {
+      changed: 1,
+    });
+    assert.deepEqual(await why(), told);
   });
 
   it('refuse what cannot be, and say why', async () => {

@@ -25,6 +25,7 @@ const FIELDS: readonly ImportField[] = [
   text('valid from', ['from', 'start'], 'maybe'),
   text('valid to', ['to', 'until', 'end'], 'maybe'),
   text('account', ['ledger account'], 'maybe'),
+  text('replaces', ['in place of', 'predecessor'], 'maybe'),
 ];
 const MOST_PROBLEMS = 200;
 const CODE = /^[\p{L}\p{N}][\p{L}\p{N}._-]{0,59}$/u;
@@ -37,6 +38,8 @@ interface FileMember {
   readonly validFrom: string | null | undefined;
   readonly validTo: string | null | undefined;
   readonly account: string | null | undefined;
+  /** The code of the member that it came in place of; empty for none. */
+  readonly replaces: string | undefined;
 }
 
 async function readMembers(bytes: Buffer, locale: string) {
@@ -82,6 +85,7 @@ async function readMembers(bytes: Buffer, locale: string) {
           validFrom: day('valid from'),
           validTo: day('valid to'),
           account: account === '' ? null : account?.slice(0, 60),
+          replaces: cell('replaces'),
         });
       }
     }
@@ -120,10 +124,10 @@ async function bring(
   const dimension = await store.dimensionRow(tx, workspaceId, dimensionCode);
   if (!dimension) throw notFound('such dimension');
   const problems = [...membersRead.problems];
-  let added = 0;
-  let changed = 0;
-  let same = 0;
-  for (const { row, code, name, parent, ...rest } of parentsFirst(membersRead.members)) {
+  const done = new Map<string, 'added' | 'changed' | 'same'>();
+  for (const { row, code, name, parent, replaces: _, ...rest } of parentsFirst(
+    membersRead.members,
+  )) {
     const rows = (await store.memberRows(tx, workspaceId)).filter(
       (member) => member.dimensionId === dimension.id,
     );
@@ -141,7 +145,7 @@ async function bring(
       if (!memberBefore) {
         const fresh = { code, name: name ?? code, parent: above?.id ?? null, ...given };
         await insertNewMember(tx, record, dimension, fresh);
-        added += 1;
+        done.set(code, 'added');
         continue;
       }
       const change = {
@@ -149,14 +153,39 @@ async function bring(
         ...(parent === undefined ? {} : { parent: above?.id ?? null }),
         ...given,
       };
-      if (await changeMemberRow(tx, record, dimension, memberBefore.id, change)) changed += 1;
-      else same += 1;
+      const changed = await changeMemberRow(tx, record, dimension, memberBefore.id, change);
+      done.set(code, changed ? 'changed' : 'same');
     } catch (error) {
       if (!(error instanceof HttpProblem)) throw error;
       problems.push({ row, message: error.message });
     }
   }
-  return { added, changed, same, problems: problems.slice(0, MOST_PROBLEMS) };
+  // What replaces what is known once all members are there.
+  for (const { row, code, replaces } of membersRead.members) {
+    if (replaces === undefined || !done.has(code)) continue;
+    const rows = await store.memberRows(tx, workspaceId);
+    const idOf = (wanted: string): number | undefined =>
+      rows.find((one) => one.dimensionId === dimension.id && one.code === wanted)?.id;
+    const replaced = replaces === '' ? null : idOf(replaces);
+    if (replaced === undefined) {
+      problems.push({ row, message: `"${replaces}" is no member of ${dimension.name}` });
+      continue;
+    }
+    try {
+      const change = { replaces: replaced };
+      const changed = await changeMemberRow(tx, record, dimension, idOf(code) ?? 0, change);
+      if (changed && done.get(code) === 'same') done.set(code, 'changed');
+    } catch (error) {
+      if (!(error instanceof HttpProblem)) throw error;
+      problems.push({ row, message: error.message });
+    }
+  }
+  const count = (outcome: string): number =>
+    [...done.values()].filter((one) => one === outcome).length;
+  return {
+    ...{ added: count('added'), changed: count('changed'), same: count('same') },
+    problems: problems.slice(0, MOST_PROBLEMS),
+  };
 }
 
 /**

@@ -1,5 +1,6 @@
 /** Members: added, changed, put elsewhere, taken away and merged. */
 import type { MemberChange, MergeEffect, NewMember } from '@dravex/contract';
+import { whyNotReplaces } from '@dravex/core';
 import { journaled, type Recorder } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
@@ -35,7 +36,8 @@ export async function insertNewMember(
   tx: Database,
   record: Recorder,
   dimension: { id: number; workspaceId: number; name: string },
-  input: NewMember & Partial<Pick<store.MemberRow, 'validFrom' | 'validTo' | 'account'>>,
+  input: NewMember &
+    Partial<Pick<store.MemberRow, 'validFrom' | 'validTo' | 'account' | 'replaces'>>,
 ): Promise<number> {
   const { workspaceId, id: dimensionId } = dimension;
   const rows = await membersOf(tx, workspaceId, dimensionId);
@@ -101,6 +103,10 @@ export async function changeMemberRow(
     throw badRequest(`${row.name} would end before it starts`, [
       { path: 'validTo', message: 'it lies before the start' },
     ]);
+  }
+  if (typeof rest.replaces === 'number' && rest.replaces !== row.replaces) {
+    const why = whyNotReplaces(rows, id, rest.replaces);
+    if (why !== undefined) throw badRequest(why, [{ path: 'replaces', message: why }]);
   }
   const before = memberCells(row);
   const after = memberCells(next);

@@ -183,6 +183,12 @@ export async function mergeInto(
   await db.execute(sql`
     update member set parent_id = ${into}
     where workspace_id = ${workspaceId} and parent_id = ${from} and id <> ${into}`);
+  // What replaced the one replaces the other; what would replace itself replaces none.
+  await db.execute(sql`
+    update member set replaces = nullif(${into}::int, id)
+    where workspace_id = ${workspaceId} and replaces = ${from}
+      and not exists (select from member other where other.workspace_id = ${workspaceId}
+        and other.replaces = ${into} and other.id <> ${from})`);
   await db.execute(sql`
     delete from member where workspace_id = ${workspaceId} and id = ${from}`);
 }

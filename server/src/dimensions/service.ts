@@ -31,7 +31,7 @@ export async function listDimensions(
     assignments: assignments.filter(({ memberId }) =>
       dimension.members.some(({ id }) => id === memberId),
     ).length,
-    members: tree.inOrder(dimension).map(({ id, code, name, parent }) => ({
+    members: tree.inOrder(dimension).map(({ id, code, name, parent, replaces }) => ({
       id,
       code,
       name,
@@ -39,6 +39,7 @@ export async function listDimensions(
       validFrom: rows.get(id)?.validFrom ?? null,
       validTo: rows.get(id)?.validTo ?? null,
       account: rows.get(id)?.account ?? null,
+      replaces: replaces ?? null,
       ...(below.get(id) ?? { combinations: 0, lines: 0 }),
     })),
   }));

@@ -35,6 +35,11 @@ export async function insertDimensions(
       );
       ids.set(row.code, id);
     }
+    for (const { code: own, replaces } of members) {
+      const replaced = replaces === undefined ? undefined : ids.get(replaces);
+      if (replaced !== undefined)
+        await setMember(db, workspaceId, ids.get(own) ?? 0, { replaces: replaced });
+    }
   }
   return dimensionsOf(db, workspaceId);
 }
@@ -53,12 +58,17 @@ export async function dimensionsOf(db: Database, workspaceId: number): Promise<D
       .where(eq(member.workspaceId, workspaceId))
       .orderBy(asc(member.position)),
   ]);
+  const there = new Set(members.map(({ id }) => id));
   return dimensions.map(({ id, code, name }) => ({
     code,
     name,
     members: members
       .filter((row) => row.dimensionId === id)
-      .map((row) => ({ id: row.id, code: row.code, name: row.name, parent: row.parentId })),
+      .map((row) => ({
+        ...{ id: row.id, code: row.code, name: row.name, parent: row.parentId },
+        // What is replaced can be gone by now.
+        ...(row.replaces !== null && there.has(row.replaces) ? { replaces: row.replaces } : {}),
+      })),
   }));
 }
 

@@ -51,6 +51,8 @@ export const member = pgTable(
     validTo: date(),
     /** The ledger account that its sales belong to. */
     account: text(),
+    /** The member that it came in place of; one that is gone stands for none. */
+    replaces: integer(),
   },
   (t) => [
     primaryKey({ columns: [t.workspaceId, t.id] }),

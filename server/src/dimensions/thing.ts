@@ -6,8 +6,9 @@ import * as store from './store.ts';
 
 /** A member taken apart: what can be changed on its own. */
 export function memberCells(row: store.MemberRow): Cells {
-  const { dimensionId, code, name, parentId, position, validFrom, validTo, account } = row;
-  return { dimensionId, position, code, name, parentId, validFrom, validTo, account };
+  const { dimensionId, code, name, parentId, position } = row;
+  const { validFrom, validTo, account, replaces } = row;
+  return { dimensionId, position, code, name, parentId, validFrom, validTo, account, replaces };
 }
 
 const CELL_NAMES: Readonly<Record<string, string>> = {
@@ -17,6 +18,7 @@ const CELL_NAMES: Readonly<Record<string, string>> = {
   validFrom: 'valid from',
   validTo: 'valid to',
   account: 'ledger account',
+  replaces: 'replaces',
 };
 
 /** What the journal calls the properties of a member. */
@@ -43,8 +45,11 @@ export const memberThing: Thing = {
         continue;
       }
       // What is empty has no cell.
-      const empty = { parentId: null, validFrom: null, validTo: null, account: null };
-      const row = { ...empty, ...next } as unknown as Omit<store.MemberRow, 'id' | 'workspaceId'>;
+      const empty = { parentId: null, validFrom: null, validTo: null };
+      const row = { ...empty, account: null, replaces: null, ...next } as unknown as Omit<
+        store.MemberRow,
+        'id' | 'workspaceId'
+      >;
       if (now) await store.setMember(db, workspaceId, Number(id), row);
       else await store.insertMember(db, { workspaceId, ...row }, Number(id));
     }

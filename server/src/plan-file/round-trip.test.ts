@@ -38,6 +38,17 @@ function byCodes({ plan, versions, targets, closes, accountScopes, ...file }: Pl
     accountScopes: texts(
       accountScopes.map(({ scope: ids, account }) => ({ account, scope: scope(ids) })),
     ),
+    members: [
+      ...file.members,
+      // Which are in place of which, whatever their order.
+      ...texts(
+        plan.dimensions.flatMap(({ members }) =>
+          members.map(({ id, parent, replaces }) =>
+            [id, parent, replaces].map((one) => codes.get(one ?? 0) ?? null),
+          ),
+        ),
+      ),
+    ],
     calendar: plan.calendar,
     currency: plan.currency,
     drivers: plan.drivers,

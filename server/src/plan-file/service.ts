@@ -38,10 +38,11 @@ function dimensionsOf(dimensions: readonly Dimension[]): NewDimension[] {
   return dimensions.map((dimension) => ({
     code: dimension.code,
     name: dimension.name,
-    members: tree.inOrder(dimension).map(({ code, name, parent }) => ({
+    members: tree.inOrder(dimension).map(({ code, name, parent, replaces }) => ({
       code,
       name,
       parent: parent === null ? null : tree.member(parent).code,
+      ...(replaces === undefined ? {} : { replaces: tree.member(replaces).code }),
     })),
   }));
 }

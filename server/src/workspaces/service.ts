@@ -1,5 +1,5 @@
-import type { NewWorkspace } from '@dravex/contract';
-import { MemberTree, type Dimension } from '@dravex/core';
+import type { FieldError, NewDimension, NewWorkspace } from '@dravex/contract';
+import { MemberTree, whyNotReplaces, type Dimension } from '@dravex/core';
 import { insertDimensions } from '../dimensions/store.ts';
 import { answeredOnce, recorded } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
@@ -34,8 +34,23 @@ function checkDimensions(
       }
       ids.set(member.code, m);
     });
+    errors.push(...checkReplaced(dimension, `dimensions.${d}`));
   });
   return errors;
+}
+
+/** What is wrong with which members of a dimension replace which. */
+function checkReplaced({ members }: NewDimension, path: string): FieldError[] {
+  const placeOf = new Map(members.map(({ code }, place) => [code, place]));
+  const known = members.map(({ name, replaces }, id) => ({
+    ...{ id, name },
+    replaces: replaces === undefined ? null : (placeOf.get(replaces) ?? null),
+  }));
+  return members.flatMap(({ replaces }, id) => {
+    if (replaces === undefined) return [];
+    const message = whyNotReplaces(known, id, placeOf.get(replaces) ?? -1);
+    return message === undefined ? [] : [{ path: `${path}.members.${id}.replaces`, message }];
+  });
 }
 
 /** Creates a workspace with its calendar and dimensions; whoever creates it plans in it. */

@@ -25,6 +25,7 @@ const money = (value: number): string => formats.value.show(value, 'money', unit
 const signed = (value: number): string => formats.value.signed(value, 'money', unit.value);
 const count = (items: number): string => `${items} ${items === 1 ? 'item' : 'items'}`;
 
+const PAIRS_NAMED = 2;
 /** A step with what it is called, and what it means. */
 interface Step {
   readonly step: string;
@@ -38,6 +39,15 @@ const shown = computed(() => {
   const { bridge } = props;
   return 'mix' in bridge ? byItems(bridge, size) : byDrivers(bridge, size);
 });
+/** The pairs with the largest changes, each with its own. */
+function pairsInWords({ pairs }: ComparedBridge): string {
+  const named = pairs.slice(0, PAIRS_NAMED).map(({ name, plan, actual }) => {
+    const change = signed(actual - plan);
+    return pairs.length > 1 ? `${name} ${change}` : name;
+  });
+  const more = pairs.length - named.length;
+  return [...named, ...(more > 0 ? [`${more} more`] : [])].join(', ');
+}
 function byItems(bridge: ComparedBridge, size: number) {
   const more = bridge.units - bridge.plannedUnits;
   const few = `${formats.value.show(Math.abs(more), 'units')} ${more < 0 ? 'fewer' : 'more'} units`;
@@ -45,6 +55,7 @@ function byItems(bridge: ComparedBridge, size: number) {
     volume: ['Volume', `${few}, at the average price`],
     mix: ['Mix', 'dearer or cheaper items sold'],
     price: ['Price', 'the same items at other prices'],
+    replaced: ['Replaced', pairsInWords(bridge)],
     new: ['New', count(bridge.newItems)],
     discontinued: ['Discontinued', count(bridge.discontinuedItems)],
     withoutUnits: ['Without units', 'items that are not counted'],

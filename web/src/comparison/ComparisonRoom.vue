@@ -392,7 +392,7 @@ const picture = computed(() => {
           v-if="data.others.length === 0 && !data.across"
           :rows="data.comparison.rows"
           :scope="data.query.scope"
-          :display="display"
+          :measure="data.query.measure"
           :least="least"
         />
       </div>

@@ -1,13 +1,14 @@
 <script setup lang="ts">
 import {
   inBoth,
-  isMaterial,
+  largestDifferences,
   type ComparisonRow,
-  type Display,
   type Materiality,
   type Scope,
+  type VersionMeasure,
 } from '@dravex/core';
 import { computed } from 'vue';
+import { displayOf } from '../grid/table-rows.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 
@@ -15,7 +16,7 @@ import { useFrame } from '../shell/use-frame.ts';
 const props = defineProps<{
   rows: readonly ComparisonRow[];
   scope: Scope;
-  display: Display;
+  measure: VersionMeasure;
   least: Materiality;
 }>();
 const plan = usePlan();
@@ -23,37 +24,9 @@ const { unit, formats, setScope } = useFrame();
 /** So many are named. */
 const MOST = 8;
 
-/** Rows below which nothing is compared any more: lines, or where a target is said as far as it goes. */
-const lowest = computed(() =>
-  props.rows.filter(({ level, variance }, place) => {
-    if (!variance) return false;
-    const end = props.rows.findIndex((row, at) => at > place && row.level <= level);
-    const below = props.rows.slice(place + 1, end < 0 ? undefined : end);
-    return below.every((row) => !row.variance);
-  }),
+const largest = computed(() =>
+  largestDifferences(props.rows, plan.tree, props.measure, props.least, MOST),
 );
-const largest = computed(() => {
-  const above: ComparisonRow[] = [];
-  const found = new Set(lowest.value);
-  const named = props.rows.flatMap((row) => {
-    above.length = row.level;
-    // What it lies in by the other dimensions; of one dimension the outermost.
-    const outer = above.findLast(({ scope }) => scope.length < row.scope.length) ?? above[0];
-    above.push(row);
-    const { variance } = row;
-    if (!variance || !found.has(row) || !isMaterial(variance, props.display, props.least)) {
-      return [];
-    }
-    return [
-      {
-        ...{ key: row.key, label: row.label, where: outer?.label ?? '' },
-        ...{ amount: variance.amount, bad: variance.judgement === 'bad' },
-        scope: inBoth(plan.tree, row.scope, props.scope),
-      },
-    ];
-  });
-  return named.sort((a, b) => Math.abs(b.amount) - Math.abs(a.amount)).slice(0, MOST);
-});
 </script>
 
 <template>
@@ -63,14 +36,18 @@ const largest = computed(() => {
     <ol>
       <li v-for="item in largest" :key="item.key">
         <span>
-          <v-btn variant="plain" :title="`Why: only ${item.label}`" @click="setScope(item.scope)">
+          <v-btn
+            variant="plain"
+            :title="`Why: only ${item.label}`"
+            @click="setScope(inBoth(plan.tree, item.scope, scope))"
+          >
             {{ item.label }}
           </v-btn>
           <span v-if="item.where" class="quiet where">{{ item.where }}</span>
         </span>
         <span class="figures" :class="item.bad ? 'bad' : 'good'">
           <span v-if="item.bad" class="diamond" role="img" aria-label="unfavourable:">◇</span
-          >{{ formats.signed(item.amount, display, unit) }}
+          >{{ formats.signed(item.amount, displayOf(measure), unit) }}
         </span>
       </li>
     </ol>

@@ -26,7 +26,7 @@ const parents = computed(() => [{ id: null, name: 'None (top level)' }, ...other
 const { field, submit, busy, failure } = useForm({
   of: () => String(props.member.id),
   fresh: () => {
-    const { name, code, parent, validFrom, validTo, account } = props.member;
+    const { name, code, parent, validFrom, validTo, account, replaces } = props.member;
     return {
       name,
       code,
@@ -34,6 +34,7 @@ const { field, submit, busy, failure } = useForm({
       validFrom: validFrom ?? '',
       validTo: validTo ?? '',
       account: account ?? '',
+      replaces,
     };
   },
   schema: dimensionOperations.changeMember.body,
@@ -123,6 +124,15 @@ async function drop(): Promise<void> {
         v-bind="field('account')"
         label="Ledger account (optional)"
         maxlength="60"
+        :disabled="!planner"
+      />
+      <v-autocomplete
+        v-bind="field('replaces')"
+        label="Replaces (optional)"
+        clearable
+        :items="others"
+        item-value="id"
+        hint="In a comparison both are shown as one pair."
         :disabled="!planner"
       />
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>

@@ -11,6 +11,8 @@ const selected = defineModel<number>({ required: true });
 const props = defineProps<{ dimension: DimensionDetail }>();
 const plan = usePlan();
 
+const nameOf = (id: number | null): string =>
+  props.dimension.members.find((member) => member.id === id)?.name ?? '';
 const search = ref('');
 const rows = computed(() => {
   const { members } = props.dimension;
@@ -42,6 +44,7 @@ const rows = computed(() => {
           <th scope="col" class="words">Code</th>
           <th scope="col">Sales lines</th>
           <th scope="col" class="words">Valid</th>
+          <th scope="col" class="words">Replaces</th>
           <th scope="col" class="words">Ledger account</th>
         </tr>
       </thead>
@@ -68,6 +71,7 @@ const rows = computed(() => {
             {{ member.validFrom ? `from ${member.validFrom}` : '' }}
             {{ member.validTo ? `to ${member.validTo}` : '' }}
           </td>
+          <td class="words quiet">{{ nameOf(member.replaces) }}</td>
           <td class="words quiet">{{ member.account }}</td>
         </tr>
       </tbody>
