@@ -207,3 +207,28 @@ test('both sides month by month, measure by measure, and against the target', as
   await expect(planner.heading).toContainText('the target of FY 2027');
   await expect(await planner.cell('Web shop', 'Variance')).toHaveText(/\d/);
 });
+
+test('who sold more than a year before, by seller and by customer', async ({ planner }) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/comparison?from=2026-04&to=2026-09`);
+  await expect(planner.heading).toHaveText(/^Six months in/);
+  const total = await page.getByRole('row', { name: /^Revenue/ }).textContent();
+  await page.getByRole('button', { name: /^Rows and columns/ }).click();
+  await planner.choose(
+    page.getByLabel('Rows', { exact: true }).and(page.locator('input')),
+    'Seller',
+  );
+  await page.keyboard.press('Escape');
+  await expect(page.getByText('known of sales, not of Budget FY 2027')).toBeVisible();
+  await page.getByRole('button', { name: 'Against last year' }).click();
+  await expect(page.getByRole('row', { name: /^Ivo Tarnow/ })).toBeVisible();
+  await expect(page.getByRole('row', { name: /^No seller/ })).toBeVisible();
+  const sold = await page.getByRole('row', { name: /^Revenue/ }).textContent();
+  // The same sales, whoever sold them.
+  const first = (text: string | null): string | undefined => /[\d,]{5,}/.exec(text ?? '')?.[0];
+  expect(first(sold)).toBe(first(total));
+  await page.goto(
+    `${origin}/w/1/comparison?from=2026-04&to=2026-09&rows=customer&against=lastYear`,
+  );
+  await expect(page.getByRole('row', { name: /^OF-CA-001/ })).toBeVisible();
+});

@@ -49,6 +49,10 @@ const besideSchema = z
   })
   .refine((names) => new Set(names).size === names.length, { message: 'each is named once' });
 
+/** Who sold and who bought: they stand on rows beside the dimensions, of what was sold. */
+export const PEOPLE = ['seller', 'customer'] as const;
+export type People = (typeof PEOPLE)[number];
+
 /** How both sides can stand in several columns. */
 export const ACROSS = ['month', 'quarter', 'year', 'measures'] as const;
 

@@ -33,11 +33,12 @@ export interface TargetSide {
 /**
  * Compares sources, and says of revenue why the first two differ: by the items of the lowest rows,
  * and by drivers.
+ * @param model without its streams where the sides are laid out otherwise than it is: no drivers then
  * @param covered the months that all have; undefined for none
  * @param beside what else it is held against
  */
 export function compareAndExplain(
-  model: Model,
+  model: Model | Pick<Model, 'tree'>,
   of: NamedSide | TargetSide,
   against: NamedSide | TargetSide,
   query: ComparisonQuery,
@@ -55,6 +56,6 @@ export function compareAndExplain(
   return {
     ...compared,
     bridge: bridgeOf(of.figures, against.figures, tree, { by, scope, span }),
-    drivers: driverBridgeOf(model, of, against, { scope, span }),
+    drivers: 'closed' in model ? driverBridgeOf(model, of, against, { scope, span }) : null,
   };
 }

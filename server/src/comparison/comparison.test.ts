@@ -1,4 +1,4 @@
-import type { ComparisonAnswer, TargetTree } from '@dravex/contract';
+import type { ComparisonAnswer, TargetTree, WorkspacePlan } from '@dravex/contract';
 import {
   monthFrom,
   REVENUE_STEPS,
@@ -326,5 +326,74 @@ describe('the comparison', () => {
       `${SAMPLE}/comparison?${FRAME}&against=version:99`,
     );
     assert.equal(gone.status, 404);
+  });
+
+  it('is by who sold and who bought, of sales and their earlier years, to the cent', async () => {
+    const ask = (query: string) =>
+      sample.planner.send<ComparisonAnswer>('GET', `${SAMPLE}/comparison?${query}`);
+    const window = 'from=2026-04&to=2026-09&against=lastYear';
+    const { plan } = (await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body;
+    const ofCode = (code: string): number =>
+      plan.dimensions.flatMap(({ members }) => members).find((one) => one.code === code)?.id ?? 0;
+    for (const scope of [
+      '',
+      String(ofCode('trade')),
+      `${ofCode('trade')},${ofCode('under-sink')}`,
+    ]) {
+      for (const measure of ['revenue', 'units', 'marginRate']) {
+        const asked = `${window}&measure=${measure}&scope=${scope}`;
+        const whole = (await ask(`${asked}&rows=channel,product`)).body;
+        for (const rows of ['seller', 'customer', 'seller,customer', 'product,seller']) {
+          const { body, status, text } = await ask(`${asked}&rows=${rows}`);
+          assert.equal(status, 200, text);
+          const { total } = body;
+          const of = `${rows} of ${scope}, ${measure}`;
+          assert.closeTo(total?.actual.value ?? NaN, whole.total?.actual.value ?? NaN, 1e-6, of);
+          assert.closeTo(total?.plan.value ?? NaN, whole.total?.plan.value ?? NaN, 1e-6, of);
+          if (measure !== 'revenue') continue;
+          assert.isNotNull(body.bridge);
+          assert.isNull(body.drivers);
+          const own = body.rows.filter(({ level }) => level === 0);
+          const sum = own.reduce((all, { actual }) => all + (actual.value ?? 0), 0);
+          assert.closeTo(sum, total?.actual.value ?? NaN, 1e-6, of);
+        }
+      }
+    }
+    const sellers = (await ask(`${window}&rows=seller`)).body.rows.map(({ label }) => label);
+    assert.include(sellers, 'Ivo Tarnow', 'by the name that targets have');
+    assert.include(sellers, 'No seller');
+    // A line that two share is each one's by its part, as in targets.
+    const { rows: lines } = await sample.served.connections.pool.query<{ net: string }>(
+      `select sum(s.net_amount)::text as net from seller_month s join import_batch b
+        on b.workspace_id = s.workspace_id and b.id = s.batch_id and b.state = 'applied'
+        where s.seller = 'S01' and s.month between '2026-04-01' and '2026-09-01'`,
+    );
+    const ivo = (await ask(`${window}&rows=seller`)).body.rows.find(
+      ({ label }) => label === 'Ivo Tarnow',
+    );
+    assert.closeTo(ivo?.actual.value ?? NaN, Number(lines[0]?.net) / 100, 1e-6);
+    const across = (await ask(`${window}&rows=seller&across=month&beside=yearBeforeLast`)).body;
+    assert.equal(across.across?.columns.length, 7);
+    const books = (await ask(`${window}&rows=customer&origin=books`)).body;
+    const all = (await ask(`${window}&rows=channel&origin=books`)).body;
+    assert.closeTo(books.total?.actual.value ?? NaN, all.total?.actual.value ?? NaN, 1e-6);
+    const csv = await sample.planner.readFile(`${SAMPLE}/comparison.csv?${window}&rows=seller`);
+    assert.include(csv.toString(), 'Ivo Tarnow,2026-04 to 2026-09,');
+  });
+
+  it('says of what is not known by seller that it is not', async () => {
+    for (const against of ['version:1', 'forecast', 'target']) {
+      const { status, problem } = await sample.planner.send(
+        'GET',
+        `${SAMPLE}/comparison?from=2026-04&to=2026-09&rows=seller&against=${against}`,
+      );
+      assert.equal(status, 400);
+      assert.include(problem?.detail, 'Sellers and customers are known of sales');
+    }
+    const subscribers = await sample.planner.send(
+      'GET',
+      `${SAMPLE}/comparison?from=2026-04&to=2026-09&rows=seller&against=lastYear&measure=activeSubscribers`,
+    );
+    assert.equal(subscribers.status, 400);
   });
 });

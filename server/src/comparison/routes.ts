@@ -78,7 +78,10 @@ async function sendComparison(
   await sendTable(response, format, `comparison-${months.from}-${months.to}`, about, lines);
 }
 
-type Found = Pick<Awaited<ReturnType<typeof comparisonFor>>, 'comparison' | 'loaded' | 'names'>;
+type Found = Pick<
+  Awaited<ReturnType<typeof comparisonFor>>,
+  'comparison' | 'loaded' | 'laid' | 'names'
+>;
 
 /** The total's names: the first says so. */
 const totalNames = (rows: readonly string[]): CsvLine =>
@@ -88,7 +91,7 @@ const totalNames = (rows: readonly string[]): CsvLine =>
 function linesAcross(
   { rows: by }: ComparisonAddress,
   { columns, rows, total }: ComparedAcross,
-  { loaded, names }: Found,
+  { loaded, laid, names }: Found,
 ): CsvLine[] {
   const { currency } = loaded.plan;
   const head = by.length;
@@ -110,7 +113,7 @@ function linesAcross(
     });
   return [
     [
-      ...rowHeadings(loaded.plan, by),
+      ...rowHeadings(laid, by),
       ...columns.flatMap(({ period, measure, span }) => {
         const when = period?.key ?? (span ? spanName(span) : '');
         const name = `${columnName(measure, currency)}, ${when}`;
@@ -127,7 +130,7 @@ function linesAcross(
         ];
       }),
     ],
-    ...rows.map((row) => [...rowNames(loaded.model.tree, by, row.scope), ...figures(row)]),
+    ...rows.map((row) => [...rowNames(laid.tree, by, row.scope), ...figures(row)]),
     ...(total ? [[...totalNames(by), ...figures(total)]] : []),
   ];
 }
@@ -135,14 +138,16 @@ function linesAcross(
 /** Lines with the sides of one stretch beside each other. */
 function linesBeside(
   address: ComparisonAddress,
-  { comparison, loaded, names, threads }: Found & { threads: readonly Thread[] },
+  { comparison, loaded, laid, names, threads }: Found & { threads: readonly Thread[] },
   span: Span,
 ): CsvLine[] {
   const { currency } = loaded.plan;
   const name = columnName(address.measure, currency);
   const field = (value: number | null) =>
     fieldOf(value, MEASURES[address.measure].display, currency);
-  const said = commentsIn(threads, address, loaded, span);
+  // What is said of people's differences is said nowhere.
+  const said =
+    laid.tree === loaded.model.tree ? commentsIn(threads, address, loaded, span) : undefined;
   const head = address.rows.length;
   const [of, against, beside] = [head + 1, head + 2, head + 6];
   const figures = (row: ComparisonRow): CsvLine => {
@@ -161,7 +166,7 @@ function linesBeside(
   };
   return [
     [
-      ...rowHeadings(loaded.plan, address.rows),
+      ...rowHeadings(laid, address.rows),
       'Period',
       `${names.actual}, ${name}`,
       `${names.plan}, ${name}`,
@@ -176,7 +181,7 @@ function linesBeside(
       ...(said ? ['Comments'] : []),
     ],
     ...comparison.rows.map((row) => [
-      ...rowNames(loaded.model.tree, address.rows, row.scope),
+      ...rowNames(laid.tree, address.rows, row.scope),
       ...figures(row),
     ]),
     ...(comparison.total ? [[...totalNames(address.rows), ...figures(comparison.total)]] : []),

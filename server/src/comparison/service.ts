@@ -20,8 +20,10 @@ import {
   type BesideSide,
   type ComparedAcross,
   type ComparedSide,
+  type Dimension,
   type ExplainedComparison,
   type Figures,
+  type MemberTree,
   type Month,
   type Source,
   type SubscriberFigures,
@@ -36,6 +38,7 @@ import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
+import { peopleIn, salesByPeople, type SalesByPeople } from './by-people.ts';
 import { treeOf } from '../targets/reading.ts';
 
 /** One side of a comparison: its numbers, its name, and the months that it has. */
@@ -58,6 +61,8 @@ interface Where {
   readonly actor: Pick<Actor, 'workspaceId'>;
   readonly loaded: LoadedPlan;
   readonly origin: 'all' | 'books';
+  /** Sales as they are laid out by people, where these are asked for. */
+  readonly byPeople?: SalesByPeople | undefined;
 }
 
 async function sideOf(where: Where, source: Source): Promise<Side> {
@@ -65,6 +70,7 @@ async function sideOf(where: Where, source: Source): Promise<Side> {
   const { calendar } = loaded.plan;
   switch (source.kind) {
     case 'version': {
+      mustBeSold(where, 'a budget');
       const { name: plain, from, to } = await versionAt(connections.db, actor.workspaceId, source);
       const name = source.at === undefined ? plain : `${plain} at ${source.at}`;
       const figures = await versionFigures(connections, actor, loaded.plan, source);
@@ -78,8 +84,9 @@ async function sideOf(where: Where, source: Source): Promise<Side> {
     }
     case 'actual':
     case 'forecast':
+      if (source.kind === 'forecast') mustBeSold(where, 'a forecast');
       return {
-        figures: loaded.figures(source.kind, origin),
+        figures: where.byPeople?.figures ?? loaded.figures(source.kind, origin),
         name: source.kind === 'actual' ? 'Actual' : 'Forecast',
         source,
         covers: coverageOf(source, calendar, none),
@@ -89,6 +96,13 @@ async function sideOf(where: Where, source: Source): Promise<Side> {
   }
 }
 const none = (): undefined => undefined;
+
+/** @throws HttpProblem 400 for what nobody plans by seller or customer */
+function mustBeSold({ byPeople }: Where, what: string): void {
+  if (!byPeople) return;
+  const message = `Sellers and customers are known of sales, not of ${what}; compare actual sales with an earlier year`;
+  throw badRequest(message, [{ path: 'against', message }]);
+}
 
 /**
  * Two sources by their names in an address, with the months that both have.
@@ -185,23 +199,37 @@ export async function comparisonFor(
   /** Both sides in several columns, where they were asked for. */
   across: ComparedAcross | null;
   loaded: LoadedPlan;
+  /** What the rows are laid out by. */
+  laid: { tree: MemberTree; dimensions: readonly Dimension[] };
   names: { actual: string; plan: string; beside: string[] };
 }> {
   const { rows, scope, measure, origin, across, measures: several } = address;
   const loaded = await plans.current(actor.workspaceId);
-  checkFrame(loaded, rows, scope);
+  const people = peopleIn(loaded, rows);
+  const ofPlan = rows.filter((code) => !people.some((one) => one === code));
+  checkFrame(loaded, ofPlan, scope);
   const span = windowOf(loaded.plan.calendar, address);
   const wide =
     across && across !== 'measures'
       ? columnCount(loaded, 'time', span, across, 1) + 1
       : several.length;
-  mustBeReadable(loaded, rows, scope, (3 + 2 * address.beside.length) * Math.max(1, wide));
-  const where = { connections, actor, loaded, origin };
+  mustBeReadable(loaded, ofPlan, scope, (3 + 2 * address.beside.length) * Math.max(1, wide));
+  const byPeople =
+    people.length === 0
+      ? undefined
+      : await salesByPeople(
+          connections.db,
+          actor.workspaceId,
+          loaded,
+          { rows, people, scope, origin },
+          span,
+        );
+  const where = { connections, actor, loaded, origin, byPeople };
   const named = (name: string): Promise<AnySide> => {
     const source = sourceNamed(name);
-    return source
-      ? sideOf(where, source)
-      : targetSide(connections, plans, actor, loaded, address, span.to);
+    if (source) return sideOf(where, source);
+    mustBeSold(where, 'a target');
+    return targetSide(connections, plans, actor, loaded, address, span.to);
   };
   const [actual, plan, ...others] = await Promise.all(
     [address.of, againstOf(address), ...address.beside].map(named),
@@ -217,6 +245,7 @@ export async function comparisonFor(
     throw badRequest(message, [{ path: 'measures', message }]);
   }
   const subscribed = measures.some((code) => MEASURES[code].making.kind === 'subscription');
+  if (subscribed) mustBeSold(where, 'subscriptions');
   const all = [actual, plan, ...others];
   const compared = subscribed
     ? await withSubscriptions(
@@ -228,9 +257,10 @@ export async function comparisonFor(
   const asNamed = (side: AnySide) =>
     'figures' in side ? { source: side.source, figures: compared(side) } : { figures: side.scopes };
   const covered = inAll(all.map(({ covers }) => covers));
-  const { model } = loaded;
+  const model = byPeople ?? loaded.model;
   const beside = others.map(sideFor);
-  const query = { measure, rows, scope, span };
+  // What people sold is of the scope already.
+  const query = { measure, rows, scope: byPeople ? [] : scope, span };
   const [first = measure, ...more] = measures;
   return {
     comparison: compareAndExplain(model, asNamed(actual), asNamed(plan), query, covered, beside),
@@ -238,7 +268,7 @@ export async function comparisonFor(
       ? compareAcross(
           ...([sideFor(actual), sideFor(plan), model.tree] as const),
           {
-            ...{ rows, scope, span, measures: [first, ...more] },
+            ...{ rows, scope: query.scope, span, measures: [first, ...more] },
             ...(across === 'measures' ? {} : { grain: across }),
           },
           covered,
@@ -247,6 +277,7 @@ export async function comparisonFor(
         )
       : null,
     loaded,
+    laid: byPeople ?? { tree: loaded.model.tree, dimensions: loaded.plan.dimensions },
     names: { actual: actual.name, plan: plan.name, beside: others.map(({ name }) => name) },
   };
 }

@@ -32,7 +32,7 @@ export function rowNames(
 }
 
 /** The headings of the row dimensions. */
-export function rowHeadings(plan: Plan, rows: readonly string[]): string[] {
+export function rowHeadings(plan: Pick<Plan, 'dimensions'>, rows: readonly string[]): string[] {
   return rows.map((code) => plan.dimensions.find((d) => d.code === code)?.name ?? code);
 }
 

@@ -1,5 +1,5 @@
 import { monthFrom, type SellerSales } from '@dravex/core';
-import { and, asc, eq, inArray, max, notInArray, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray, isNotNull, max, notInArray, sql } from 'drizzle-orm';
 import { one, type Database } from '../platform/database.ts';
 import { subscriberCounts } from '../facts/store.ts';
 import { targetNode } from './tables.ts';
@@ -137,6 +137,16 @@ export async function sellerCodes(db: Database, workspaceId: number): Promise<Se
   const { rows } = await db.execute<{ seller: string }>(sql`
     select distinct s.seller from ${counted('seller_month')} where s.workspace_id = ${workspaceId}`);
   return new Set(rows.map(({ seller }) => seller));
+}
+
+/** What the sellers are called whom targets name. */
+export async function sellerNames(db: Database, workspaceId: number): Promise<Map<string, string>> {
+  const rows = await db
+    .select({ seller: targetNode.seller, name: targetNode.name })
+    .from(targetNode)
+    .where(and(eq(targetNode.workspaceId, workspaceId), isNotNull(targetNode.seller)))
+    .orderBy(asc(targetNode.id));
+  return new Map(rows.flatMap(({ seller, name }) => (seller === null ? [] : [[seller, name]])));
 }
 
 /** The codes of customers in applied sales lines of sellers: of one seller, or of all. */

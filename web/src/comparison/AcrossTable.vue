@@ -31,6 +31,8 @@ const props = defineProps<{
   /** What else the first side is held against. */
   beside: readonly NamedComparable[];
   least: Materiality;
+  /** What stands on the rows, where that is no dimension: of people nothing is explained. */
+  byPeople?: string | undefined;
 }>();
 const plan = usePlan();
 const { rowHeading, books, unit, formats, calendar, span } = useFrame();
@@ -126,6 +128,7 @@ const totals = computed(() => {
   return total ? [toRow({ ...total, label: label ?? '', parent: false }, true)] : [];
 });
 function ask({ row: key, column }: GridPlace): Asked | undefined {
+  if (props.byPeople) return undefined;
   const { total } = props.across;
   const row = total?.key === key ? total : all.value.find((one) => one.key === key);
   const found = places.value.find((one) => one.key === column);
@@ -149,7 +152,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   <PlanGrid
     label="Comparison"
     :about="about"
-    :heading="rowHeading"
+    :heading="byPeople ?? rowHeading"
     :columns="columns"
     :rows="gridRows"
     :totals="totals"

@@ -1,10 +1,11 @@
 <script setup lang="ts">
-import { targetOperations } from '@dravex/contract';
+import { comparisonOperations, targetOperations } from '@dravex/contract';
 import {
   FORECAST,
   fiscalYearSpan,
   MEASURE_CODES,
   MEASURES,
+  monthText,
   targetsByScope,
   type TargetParts,
 } from '@dravex/core';
@@ -37,13 +38,17 @@ import { useMateriality } from './use-materiality.ts';
 import { ACROSS_OFFERED, MEASURES_OFFERED, useAcross } from './use-across.ts';
 import { TARGET, useSides, type Side } from './use-sides.ts';
 
+/** Sources that are what was sold, now or in an earlier year. */
+const SOLD = ['actual', 'lastYear', 'yearBeforeLast'] as const;
+
 /** Any source beside any other one: where they differ, and of revenue why. */
 const plan = usePlan();
 const {
   span,
   scope,
   versionMeasure: measure,
-  rows: rowCodes,
+  rowsWithPeople: rowCodes,
+  rowsInWords,
   books,
   unit,
   formats,
@@ -63,6 +68,18 @@ const comments = useThreads('comparison', () => ({
 }));
 const { looked, listing, lookAt } = comments;
 
+/** Sellers and customers stand on the rows: they are known of sales alone. */
+const byPeople = computed(() => {
+  const own = plan.workspace?.plan.dimensions.map(({ code }) => code) ?? [];
+  return rowCodes.value.some((code) => !own.includes(code));
+});
+const soldOnly = (side: Side): boolean => SOLD.some((name) => name === side.value);
+/** Sides of which nobody knows who sold or bought. */
+const unknown = computed(() =>
+  byPeople.value
+    ? [of.value, against.value, ...beside.value].find((side) => !soldOnly(side))
+    : undefined,
+);
 /** One of the two sides is a target that the year does not have. */
 const targetMissing = ref(false);
 const { across, measures, stand, turnMeasure } = useAcross();
@@ -83,7 +100,7 @@ const { data, failure } = useAnswer(
     const covered = coveredBy([sides.of, sides.against, ...others]);
     const [actual, planned] = await Promise.all([isOf(sides.of), isOf(sides.against)]);
     targetMissing.value = !actual || !planned;
-    if (!actual || !planned) return undefined;
+    if (!actual || !planned || unknown.value) return undefined;
     for (const { is } of others) if ('kind' in is) await plan.loadSource(is);
     for (const source of [actual, planned]) if ('kind' in source) await plan.loadSource(source);
     await loadRecorded(plan, FORECAST, stands === 'measures' ? measures.value : [measure.value]);
@@ -93,6 +110,24 @@ const { data, failure } = useAnswer(
       scope: scope.value,
       span: span.value,
     };
+    if (byPeople.value) {
+      const { across: columns = null, ...comparison } = await plan.ask(
+        comparisonOperations.readComparison,
+        {
+          ...{ measure: query.measure, rows: query.rows.join(','), scope: query.scope.join(',') },
+          ...{ from: monthText(query.span.from), to: monthText(query.span.to) },
+          ...{ of: sides.of.value, against: sides.against.value },
+          beside: others.map(({ value }) => value).join(','),
+          origin: books.value ? 'books' : 'all',
+          ...(stands ? { across: stands } : {}),
+          ...(stands === 'measures' ? { measures: measures.value.join(',') } : {}),
+        },
+      );
+      return {
+        ...{ query, sides, actual, planned, others, comparison, ofSales: true },
+        ...{ byHand: undefined, toGo: null, noTarget: false, across: columns },
+      };
+    }
     const worker = plan.compute();
     const comparison = await worker.compare(
       ...([actual, planned, query, covered] as const),
@@ -148,6 +183,12 @@ async function targetTree(): Promise<TargetParts | undefined> {
   );
 }
 
+const peopleOnRows = computed(() =>
+  byPeople.value && data.value ? rowsInWords(data.value.query.rows) : undefined,
+);
+/** What was sold, against the year before. */
+const againstSales = (): Promise<unknown> =>
+  set({ of: undefined, against: 'lastYear', beside: undefined });
 const display = computed(() => displayOf(data.value?.query.measure ?? 'revenue'));
 /** Both sides as other pages show them: sources as they are now. */
 const embedded = computed(() => {
@@ -163,7 +204,9 @@ const measuresInWords = computed(() => {
   return more.length === 0 ? name : `${name} and ${more.length} more`;
 });
 /** Other pages show what is sold; of subscriptions nothing is embedded. */
-const embeds = computed(() => MEASURE_CODES.find((code) => code === data.value?.query.measure));
+const embeds = computed(() =>
+  byPeople.value ? undefined : MEASURE_CODES.find((code) => code === data.value?.query.measure),
+);
 const headline = computed(() => {
   const answer = data.value;
   if (!answer) return 'Comparison';
@@ -253,7 +296,7 @@ const picture = computed(() => {
     :shows="across === 'measures' ? ['books', 'unit'] : ['books', 'versionMeasure', 'unit']"
   >
     <template #shown>
-      <RowsChoice />
+      <RowsChoice people />
       <Choice
         about="Compared"
         :label="of.name"
@@ -321,7 +364,14 @@ const picture = computed(() => {
       </template>
     </template>
     <EmptyFilter
-      v-if="targetMissing"
+      v-if="unknown"
+      :heading="`Who sold and who bought is known of sales, not of ${unknown.said}`"
+    >
+      <p>Compare sales with an earlier year, or choose other rows.</p>
+      <v-btn color="primary" @click="againstSales">Against last year</v-btn>
+    </EmptyFilter>
+    <EmptyFilter
+      v-else-if="targetMissing"
       :heading="`FY ${fiscalYear} has no target in ${MEASURES[measure].name.toLowerCase()}`"
     >
       <p>Set one in Targets, or choose another side.</p>
@@ -368,6 +418,7 @@ const picture = computed(() => {
             :planned="{ name: data.sides.against.name, is: data.planned }"
             :beside="data.others"
             :least="least"
+            :by-people="peopleOnRows"
           />
           <ComparisonTable
             v-else
@@ -385,6 +436,7 @@ const picture = computed(() => {
             :by-hand="data.byHand"
             :least="least"
             :comments="comments.on.value"
+            :by-people="peopleOnRows"
           />
         </div>
         <!-- More columns need the place; each of them names its own differences. -->

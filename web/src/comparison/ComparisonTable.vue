@@ -53,6 +53,8 @@ const props = defineProps<{
   comments?: CommentsOn | undefined;
   /** Which numbers were entered by hand only. */
   byHand?: Table | undefined;
+  /** What stands on the rows, where that is no dimension: of people nothing is explained. */
+  byPeople?: string | undefined;
 }>();
 const plan = usePlan();
 const { rowHeading, books, unit, formats } = useFrame();
@@ -187,7 +189,7 @@ function numberOf(key: string): NumberPlace | undefined {
   const { comparison, query } = props;
   const { span, total } = comparison;
   const row = total?.key === key ? total : all.value.find((one) => one.key === key);
-  if (!span || !row) return undefined;
+  if (!span || !row || props.byPeople) return undefined;
   return { measure: query.measure, scope: inBoth(plan.tree, row.scope, query.scope), span };
 }
 function cellActions({ row }: GridPlace): RowAction[] {
@@ -200,7 +202,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   const { comparison, query, against, againstName } = props;
   const { span, total } = comparison;
   const row = total?.key === key ? total : all.value.find((one) => one.key === key);
-  if (!span || !row) return undefined;
+  if (!span || !row || props.byPeople) return undefined;
   const beside = besideOf(column);
   const held = beside ? row.beside[beside.place] : row;
   if (!held) return undefined;
@@ -225,7 +227,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   <PlanGrid
     :label="label"
     :about="about"
-    :heading="rowHeading"
+    :heading="byPeople ?? rowHeading"
     :columns="columns"
     :rows="gridRows"
     :totals="totals"

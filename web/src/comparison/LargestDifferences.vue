@@ -24,6 +24,11 @@ const { unit, formats, setScope } = useFrame();
 /** So many are named. */
 const MOST = 8;
 
+/** Only what of it is a scope: people are none. */
+function show(of: Scope): void {
+  const own = of.filter((id) => plan.tree.has(id));
+  void setScope(inBoth(plan.tree, own, props.scope));
+}
 const largest = computed(() =>
   largestDifferences(props.rows, plan.tree, props.measure, props.least, MOST),
 );
@@ -36,11 +41,7 @@ const largest = computed(() =>
     <ol>
       <li v-for="item in largest" :key="item.key">
         <span>
-          <v-btn
-            variant="plain"
-            :title="`Why: only ${item.label}`"
-            @click="setScope(inBoth(plan.tree, item.scope, scope))"
-          >
+          <v-btn variant="plain" :title="`Why: only ${item.label}`" @click="show(item.scope)">
             {{ item.label }}
           </v-btn>
           <span v-if="item.where" class="quiet where">{{ item.where }}</span>

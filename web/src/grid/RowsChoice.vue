@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { mdiMenuDown } from '@mdi/js';
+import { PEOPLE } from '@dravex/contract';
 import { computed } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -9,24 +10,28 @@ const props = defineProps<{
   withColumns?: boolean;
   /** Whether measures stand on the columns; undefined where they cannot. */
   across?: boolean | undefined;
+  /** Whether sellers and customers can stand on rows, too. */
+  people?: boolean;
 }>();
 const emit = defineEmits<{ across: [yes: boolean] }>();
 
 const plan = usePlan();
-const { rows, columns, set } = useFrame();
+const frame = useFrame();
+const { columns, set, rowsInWords } = frame;
+const rows = computed(() => (props.people ? frame.rowsWithPeople.value : frame.rows.value));
 
 const dimensions = computed(() => plan.workspace?.plan.dimensions ?? []);
-const nameOf = (code: string): string =>
-  code === 'time'
-    ? 'time'
-    : (dimensions.value.find((dimension) => dimension.code === code)?.name.toLowerCase() ?? code);
+const NAMES = { seller: 'Seller', customer: 'Customer' } as const;
+const rowChoices = computed(() => {
+  const own = dimensions.value.map(({ code, name }) => ({ code, name }));
+  const people = PEOPLE.filter((kind) => !own.some(({ code }) => code === kind));
+  return props.people ? [...own, ...people.map((code) => ({ code, name: NAMES[code] }))] : own;
+});
 
 const label = computed(() => {
-  const names = rows.value.map(nameOf).join(', ');
-  const words = names.charAt(0).toUpperCase() + names.slice(1);
-  return props.withColumns
-    ? `${words} by ${props.across ? 'measures' : nameOf(columns.value)}`
-    : words;
+  const words = rowsInWords(rows.value);
+  const above = props.across ? 'measures' : rowsInWords([columns.value]).toLowerCase();
+  return props.withColumns ? `${words} by ${above}` : words;
 });
 
 function setRow(place: 0 | 1, code: string): void {
@@ -91,14 +96,14 @@ const columnChoices = computed(() => [
       <v-select
         label="Rows"
         :model-value="rows[0]"
-        :items="dimensions"
+        :items="rowChoices"
         item-value="code"
         @update:model-value="(code: string) => setRow(0, code)"
       />
       <v-select
         label="Rows within them"
         :model-value="rows[1] ?? ''"
-        :items="[NOTHING, ...dimensions]"
+        :items="[NOTHING, ...rowChoices]"
         item-value="code"
         @update:model-value="(code: string) => setRow(1, code)"
       />

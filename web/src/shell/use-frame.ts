@@ -1,3 +1,4 @@
+import { PEOPLE } from '@dravex/contract';
 import {
   fiscalYearOf,
   fiscalYearSpan,
@@ -170,15 +171,26 @@ export function useFrame() {
       .filter((code) => dimensionCodes.value.includes(code));
     return wanted.length > 0 ? [...new Set(wanted)].slice(0, 2) : dimensionCodes.value.slice(0, 2);
   });
-  /** The dimensions on the rows, in words: `Channel, product`. */
-  const rowHeading = computed(() => {
-    const names = rows.value.map(
+  /** The same where sellers and customers can stand on rows, too. */
+  const rowsWithPeople = computed<readonly string[]>(() => {
+    const offered = [...dimensionCodes.value, ...PEOPLE];
+    const wanted = text(route.query, 'rows')
+      .split(',')
+      .filter((code) => offered.includes(code));
+    return wanted.some((code) => !dimensionCodes.value.includes(code))
+      ? [...new Set(wanted)].slice(0, 2)
+      : rows.value;
+  });
+  /** What stands on rows, in words: `Channel, product`. */
+  function rowsInWords(codes: readonly string[]): string {
+    const names = codes.map(
       (code) =>
         plan.workspace?.plan.dimensions.find((d) => d.code === code)?.name.toLowerCase() ?? code,
     );
     const words = names.join(', ');
     return words.charAt(0).toUpperCase() + words.slice(1);
-  });
+  }
+  const rowHeading = computed(() => rowsInWords(rows.value));
   const columns = computed(() => {
     const wanted = text(route.query, 'columns');
     const fits = dimensionCodes.value.includes(wanted) && !rows.value.includes(wanted);
@@ -238,6 +250,8 @@ export function useFrame() {
     measure,
     versionMeasure,
     rows,
+    rowsWithPeople,
+    rowsInWords,
     rowHeading,
     columns,
     version,
