@@ -4,7 +4,8 @@ import { inScope } from '../dimensions/row-tree.ts';
 import type { Span } from '../calendar/period.ts';
 import type { Model } from '../forecast/run.ts';
 import { originOf, rootOf, type Source } from '../sources/source.ts';
-import type { Figures } from '../tables/figures.ts';
+import type { SubscriberFigures, SubscriberSeries } from '../subscriptions/figures.ts';
+import type { ComparedSide } from './compare.ts';
 
 /** More would be too many orders to try: each one doubles them. */
 export const MOST_GROUPS = 8;
@@ -69,8 +70,25 @@ const DRIVERS = ['grossUnits', 'returnRate', 'listPrice', 'discount'] as const;
 type SalesDriver = (typeof DRIVERS)[number];
 type Factors = Readonly<Record<SalesDriver, number>>;
 
+/**
+ * What revenue of a subscription that is paid by the month is a product of: (subscribers before x
+ * (1 - churn) + new ones) x list price x (1 - discount).
+ */
+const OF_SUBSCRIPTION = [
+  'subscribersBefore',
+  'churnRate',
+  'newSubscribers',
+  'listPrice',
+  'discount',
+] as const;
+type SubscriptionDriver = (typeof OF_SUBSCRIPTION)[number];
+type SubscriptionFactors = Readonly<Record<SubscriptionDriver, number>>;
+
 /** The steps of a driver bridge, in their order. */
-export const DRIVER_STEPS = [...DRIVERS, 'notExplained'] as const;
+export const DRIVER_STEPS = [
+  ...(['grossUnits', 'returnRate', 'subscribersBefore', 'newSubscribers', 'churnRate'] as const),
+  ...(['listPrice', 'discount', 'notExplained'] as const),
+] as const;
 
 /** Steps in currency units that add up to the difference: plan + all of them = actual. */
 export interface DriverBridge extends Readonly<Record<(typeof DRIVER_STEPS)[number], number>> {
@@ -81,14 +99,15 @@ export interface DriverBridge extends Readonly<Record<(typeof DRIVER_STEPS)[numb
 /** A side of a comparison: where its numbers come from, laid out over the plan. */
 export interface SideOfModel {
   readonly source: Source;
-  readonly figures: Figures;
+  readonly figures: ComparedSide;
 }
 
 /**
  * The difference between sales and a plan or an earlier year by what sales are made of, cell by
  * cell. What sales say of a driver is what it was; of a plan it is what was assumed for the month,
  * and the number of units and the list price are such that the planned numbers come out. Where there
- * are units and revenue on one side only, no driver explains it.
+ * are units and revenue on one side only, no driver explains it. A subscription is made of who was
+ * there, who came and who left, where both sides know them.
  * @returns null where the first side is not sales, or a number is missing
  */
 export function driverBridgeOf(
@@ -100,6 +119,8 @@ export function driverBridgeOf(
   if (actual.source.kind !== 'actual') return null;
   const { closed } = model;
   const divide = attribution(DRIVERS);
+  const divideSubscription = attribution(OF_SUBSCRIPTION);
+  const subscribers = [planned, actual].map(({ figures }) => figures.subscribers?.());
   const placeOf = new Map(closed.members.map((members, place) => [members.join(), place]));
   const steps = Object.fromEntries(DRIVER_STEPS.map((step) => [step, 0])) as Record<
     (typeof DRIVER_STEPS)[number],
@@ -119,6 +140,20 @@ export function driverBridgeOf(
       if (!before || !now) continue;
       sums.plan += before.revenue;
       sums.actual += now.revenue;
+      const paid = subscribers.map((of, side) =>
+        subscribedIn(model, place, t, { index, sold: sides[side], of }),
+      );
+      const [paidBefore, paidNow] = paid;
+      if (paidBefore && paidNow) {
+        const effects = divideSubscription((isNow) => {
+          const of = (driver: SubscriptionDriver): number =>
+            (isNow(driver) ? paidNow : paidBefore)[driver];
+          const active = of('subscribersBefore') * (1 - of('churnRate')) + of('newSubscribers');
+          return active * of('listPrice') * (1 - of('discount'));
+        });
+        for (const driver of OF_SUBSCRIPTION) steps[driver] += effects[driver];
+        continue;
+      }
       const is = soldBy(model, place, t, now);
       const was = is && factorsOf(model, place, t, before, planned.source, is);
       if (!is || !was) {
@@ -134,6 +169,40 @@ export function driverBridgeOf(
   }
   return Number.isFinite(sums.plan) && Number.isFinite(sums.actual) ? { ...steps, ...sums } : null;
 }
+
+/**
+ * What a month of a subscription is made of: who was there, who left and came, and what each pays.
+ * @returns undefined where the movement is not known, or revenue is no payment of the month
+ */
+function subscribedIn(
+  { closed }: Model,
+  place: number | undefined,
+  t: number,
+  side: {
+    readonly index: number;
+    readonly sold: Sold | undefined;
+    readonly of: SubscriberFigures | undefined;
+  },
+): SubscriptionFactors | undefined {
+  const { index, sold, of: figures } = side;
+  if (!sold || !figures?.places.has(index)) return undefined;
+  const at = (code: SubscriberSeries): number =>
+    figures.of[code][index * figures.count + t] ?? Number.NaN;
+  const [before, lost, active] = [at('opening'), at('lost'), at('active')];
+  const known = before >= 0 && lost >= 0 && active > 0;
+  if (!known || Math.abs(at('recurring') - sold.revenue) > HALF_A_CENT) return undefined;
+  const off = assumedIn(closed, 'discount', place, t);
+  const discount = off < 1 ? off : 0;
+  return {
+    subscribersBefore: before,
+    churnRate: before === 0 ? 0 : lost / before,
+    // Whoever came from another plan and went to one is among them.
+    newSubscribers: active - before + lost,
+    listPrice: sold.revenue / active / (1 - discount),
+    discount,
+  };
+}
+const HALF_A_CENT = 0.005;
 
 interface Sold {
   readonly units: number;

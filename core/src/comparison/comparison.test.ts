@@ -12,7 +12,8 @@ import { assume, COMBINATIONS, M, smallPlan } from '../testing/small-plan.ts';
 import { bridgeOf, REVENUE_STEPS, shownSteps } from './bridge.ts';
 import { compare } from './compare.ts';
 import { largestDifferences } from './largest.ts';
-import { attribution, DRIVER_STEPS } from './by-driver.ts';
+import { SUBSCRIBER_SERIES, type SubscriberFigures } from '../subscriptions/figures.ts';
+import { attribution, DRIVER_STEPS, driverBridgeOf } from './by-driver.ts';
 import { compareAndExplain } from './explained.ts';
 import { coverageOf, inAll } from './coverage.ts';
 import { TargetScopes } from '../targets/target-of-scope.ts';
@@ -161,6 +162,51 @@ describe('a comparison of any two sources', () => {
     assert.include(whyNotReplaces(told.dimensions[1]?.members ?? [], M.carafe, M.tap), 'in turn');
     assert.include(whyNotReplaces(told.dimensions[1]?.members ?? [], M.plans, M.carafe), 'already');
     assert.isUndefined(whyNotReplaces(told.dimensions[1]?.members ?? [], M.plans, M.tap));
+  });
+
+  it('explains a subscription by who was there, came and left, where both sides know it', () => {
+    const place = 0;
+    const { first, count } = figuresFromRows(plan, []);
+    const t = JANUARY - first;
+    const side = (source: Source, numbers: Record<string, number>) => {
+      const cell = { combination: 100, month: JANUARY, units: numbers['active'] ?? 0, cost: null };
+      const revenue = (numbers['recurring'] ?? 0) * 100;
+      const of = Object.fromEntries(
+        SUBSCRIBER_SERIES.map((code) => {
+          const series = new Float64Array(COMBINATIONS.length * count);
+          series[place * count + t] = numbers[code] ?? 0;
+          return [code, series];
+        }),
+      ) as SubscriberFigures['of'];
+      const figures = figuresFromRows(plan, [{ ...cell, revenue }]);
+      return {
+        source,
+        figures: { ...figures, subscribers: () => ({ count, of, places: new Set([place]) }) },
+      };
+    };
+    const span = months('2025-01', '2025-01');
+    const then = { opening: 100, lost: 10, starters: 20, active: 110, recurring: 1100 };
+    const now = { opening: 120, lost: 24, starters: 10, active: 106, recurring: 1272 };
+    const [before, is] = [side(versionSource(1), then), side(ACTUAL, now)];
+    const found = driverBridgeOf(model, is, before, { scope: [], span });
+    assert.isNotNull(found);
+    if (!found) return;
+    assert.closeTo(
+      DRIVER_STEPS.reduce((all, step) => all + found[step], 0),
+      172,
+      1e-9,
+    );
+    assert.isAbove(found.subscribersBefore, 0);
+    assert.isBelow(found.churnRate, 0);
+    assert.isBelow(found.newSubscribers, 0);
+    assert.isAbove(found.listPrice, 0);
+    assert.deepInclude(found, { grossUnits: 0, returnRate: 0, notExplained: 0 });
+    // A payment of a year in advance is no payment of the month: units explain it, as of anything.
+    const ahead = side(ACTUAL, { ...now, recurring: 106 });
+    const paid = { ...ahead, figures: { ...is.figures, subscribers: ahead.figures.subscribers } };
+    const other = driverBridgeOf(model, paid, before, { scope: [], span });
+    assert.deepInclude(other, { subscribersBefore: 0, churnRate: 0, newSubscribers: 0 });
+    assert.isBelow(other?.grossUnits ?? 0, 0);
   });
 
   it('compares only the months that both sides have', () => {

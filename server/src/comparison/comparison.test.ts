@@ -1,5 +1,6 @@
 import type { ComparisonAnswer, TargetTree, WorkspacePlan } from '@dravex/contract';
 import {
+  DRIVER_STEPS,
   monthFrom,
   REVENUE_STEPS,
   type Comparison,
@@ -395,5 +396,24 @@ describe('the comparison', () => {
       `${SAMPLE}/comparison?from=2026-04&to=2026-09&rows=seller&against=lastYear&measure=activeSubscribers`,
     );
     assert.equal(subscribers.status, 400);
+  });
+
+  it('says of subscriptions who came and who left', async () => {
+    const { plan } = (await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body;
+    const plans = plan.dimensions
+      .flatMap(({ members }) => members)
+      .find(({ code }) => code === 'plans');
+    const asked = `from=2026-04&to=2026-09&rows=product&scope=${plans?.id}&version=1`;
+    const { body } = await sample.planner.send<ComparisonAnswer>(
+      'GET',
+      `${SAMPLE}/comparison?${asked}`,
+    );
+    const { drivers } = body;
+    assert.isNotNull(drivers);
+    if (!drivers) return;
+    const steps = DRIVER_STEPS.reduce((all, step) => all + drivers[step], 0);
+    assert.closeTo(drivers.plan + steps, drivers.actual, 1e-6);
+    assert.notEqual(drivers.newSubscribers, 0);
+    assert.notEqual(drivers.churnRate, 0);
   });
 });

@@ -247,12 +247,14 @@ export async function comparisonFor(
   const subscribed = measures.some((code) => MEASURES[code].making.kind === 'subscription');
   if (subscribed) mustBeSold(where, 'subscriptions');
   const all = [actual, plan, ...others];
-  const compared = subscribed
-    ? await withSubscriptions(
-        where,
-        all.filter((side) => 'figures' in side),
-      )
-    : ({ figures }: Side): ComparedSide => figures;
+  // Why revenue differs is said of subscribers, too.
+  const compared =
+    (subscribed || measure === 'revenue') && !byPeople
+      ? await withSubscriptions(
+          where,
+          all.filter((side) => 'figures' in side),
+        )
+      : ({ figures }: Side): ComparedSide => figures;
   const sideFor = (side: AnySide): BesideSide => ('figures' in side ? compared(side) : side.scopes);
   const asNamed = (side: AnySide) =>
     'figures' in side ? { source: side.source, figures: compared(side) } : { figures: side.scopes };

@@ -66,6 +66,9 @@ function byDrivers(bridge: DriverBridge, size: number) {
   const words = {
     grossUnits: ['Gross units', 'more or fewer sold, before returns'],
     returnRate: ['Returns', 'more or fewer came back'],
+    subscribersBefore: ['Subscribers before', 'more or fewer there at the start'],
+    newSubscribers: ['New subscribers', 'more or fewer came'],
+    churnRate: ['Churn', 'more or fewer left'],
     listPrice: ['List price', 'another price'],
     discount: ['Discount', 'more or less off the price'],
     notExplained: ['Not explained', 'begun, ended, or without units'],

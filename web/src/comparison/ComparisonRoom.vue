@@ -68,6 +68,9 @@ const comments = useThreads('comparison', () => ({
 }));
 const { looked, listing, lookAt } = comments;
 
+const route = useRoute();
+/** Of sales, why they differ is asked of items or of drivers; the address says which. */
+const byDriver = computed(() => route.query['why'] === 'driver');
 /** Sellers and customers stand on the rows: they are known of sales alone. */
 const byPeople = computed(() => {
   const own = plan.workspace?.plan.dimensions.map(({ code }) => code) ?? [];
@@ -86,7 +89,7 @@ const { across, measures, stand, turnMeasure } = useAcross();
 const { data, failure } = useAnswer(
   [
     ...[span, scope, measure, rowCodes, of, against, beside, books],
-    ...[across, measures, () => plan.tick],
+    ...[across, measures, byDriver, () => plan.tick],
   ],
   async () => {
     const sides = { of: of.value, against: against.value };
@@ -103,7 +106,11 @@ const { data, failure } = useAnswer(
     if (!actual || !planned || unknown.value) return undefined;
     for (const { is } of others) if ('kind' in is) await plan.loadSource(is);
     for (const source of [actual, planned]) if ('kind' in source) await plan.loadSource(source);
-    await loadRecorded(plan, FORECAST, stands === 'measures' ? measures.value : [measure.value]);
+    await loadRecorded(plan, FORECAST, [
+      ...(stands === 'measures' ? measures.value : [measure.value]),
+      // Who came and who left is among the drivers of revenue.
+      ...(byDriver.value ? (['activeSubscribers'] as const) : []),
+    ]);
     const query = {
       measure: measure.value,
       rows: rowCodes.value,
@@ -250,11 +257,8 @@ const nothing = computed(() => {
 });
 const WHYS = [
   { value: 'item', name: 'By item: volume, mix, price' },
-  { value: 'driver', name: 'By driver: units, returns, price, discount' },
+  { value: 'driver', name: 'By driver: units, subscribers, price' },
 ] as const;
-const route = useRoute();
-/** Of sales, why they differ is asked of items or of drivers; the address says which. */
-const byDriver = computed(() => route.query['why'] === 'driver');
 const bridge = computed(() => {
   const { bridge: byItem, drivers } = data.value?.comparison ?? {};
   return (byDriver.value ? drivers : null) ?? byItem;
