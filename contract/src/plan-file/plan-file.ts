@@ -7,6 +7,7 @@ import { adjustmentSchema, assumptionSchema } from '../drivers/drivers.ts';
 import { overrideSchema, planSchema } from '../forecast/forecast.ts';
 import { keptAccountScopeSchema, MOST_ACCOUNT_SCOPES } from '../ledger/ledger-budget.ts';
 import { operations } from '../operation.ts';
+import { keptSheetLineSchema, keptSheetSchema } from '../sheets/sheets.ts';
 import {
   dealPlanSchema,
   targetKindSchema,
@@ -14,6 +15,7 @@ import {
   targetPartSchema,
   targetStateSchema,
 } from '../targets/targets.ts';
+import { keptThreadSchema } from '../threads/threads.ts';
 import { calendarSchema } from '../workspaces/workspaces.ts';
 
 /** The format's number; a file of another one is refused. */
@@ -83,6 +85,10 @@ const planFileMemberRuleSchema = memberNameSchema.extend({
   by: memberNameSchema.nullable(),
 });
 
+const planFileSheetSchema = keptSheetSchema.omit({ person: true }).extend({
+  lines: z.array(keptSheetLineSchema.omit({ sheet: true })).default([]),
+});
+
 const planFilePlanSchema = planSchema.extend({
   assumptions: z.array(assumptionSchema.omit({ by: true, at: true })),
   adjustments: z.array(adjustmentSchema.omit({ by: true, at: true })).default([]),
@@ -110,6 +116,10 @@ export const planFileSchema = z.strictObject({
   memberRules: z.array(planFileMemberRuleSchema).default([]),
   /** On which accounts of the ledger revenue is booked; scopes by the ids of members. */
   accountScopes: z.array(keptAccountScopeSchema).max(MOST_ACCOUNT_SCOPES).default([]),
+  /** Parts of versions that are filled in; whoever takes the file in holds them. */
+  sheets: z.array(planFileSheetSchema).default([]),
+  /** What was said of numbers of versions and comparisons. */
+  threads: z.array(keptThreadSchema).default([]),
 });
 export type PlanFile = z.infer<typeof planFileSchema>;
 

@@ -19,8 +19,18 @@ export const versionsInPlanFile: FilePart = {
     }
     return { versions: kept };
   },
-  async take({ tx, workspaceId, personId, file, combination }) {
-    for (const { name, note, state, budgetOf, putAway, from, to, cells } of file.versions) {
+  async take({ tx, workspaceId, personId, file, combination, keptVersion }) {
+    for (const {
+      id: own,
+      name,
+      note,
+      state,
+      budgetOf,
+      putAway,
+      from,
+      to,
+      cells,
+    } of file.versions) {
       const id = await insertVersion(tx, {
         workspaceId,
         name,
@@ -32,6 +42,7 @@ export const versionsInPlanFile: FilePart = {
         toMonth: `${to}-01`,
         createdBy: personId,
       });
+      keptVersion(own, id);
       const rows = [...rowsOfCells(cells)].map((cell) => ({
         ...cell,
         combination: combination(cell.combination),

@@ -15,7 +15,7 @@ import { Derived, type CsvField, type CsvLine, type Figure } from '../platform/c
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
 import { routesOf } from '../routing/routes.ts';
-import { threadsOf } from '../threads/service.ts';
+import { threadsOf } from '../threads/store.ts';
 import { againstOf, comparisonFor } from './service.ts';
 import { sendTable, tableFormat, type TableFormat } from '../platform/table-file.ts';
 

@@ -13,6 +13,13 @@ export interface Incoming {
   members(ids: readonly number[]): number[];
   /** The workspace's combination in place of the file's. */
   combination(id: number): number;
+  /** Says what a version of the file has become; those that name versions come after them. */
+  keptVersion(id: number, made: number): void;
+  /**
+   * The workspace's version in place of the file's.
+   * @throws HttpProblem 400 at the path for one that the file does not have
+   */
+  version(id: number, path: string): number;
 }
 
 /** How things of a kind travel in a plan file. */

@@ -24,10 +24,12 @@ import { overrideThing, streamThing } from '../forecast/thing.ts';
 import { accountScopesInPlanFile } from '../ledger/in-plan-file.ts';
 import { accountScopeThing } from '../ledger/thing.ts';
 import { membershipThing } from '../people/thing.ts';
+import { sheetsInPlanFile } from '../sheets/in-plan-file.ts';
 import { sheetLineThing, sheetThing } from '../sheets/thing.ts';
 import { cellsOnSheets, linesOnSheets, sheetsToStep } from '../sheets/theirs.ts';
 import { targetsInPlanFile } from '../targets/in-plan-file.ts';
 import { targetThing } from '../targets/thing.ts';
+import { threadsInPlanFile } from '../threads/in-plan-file.ts';
 import { threadThing } from '../threads/thing.ts';
 import { viewThing } from '../views/thing.ts';
 import { calendarThing } from '../workspaces/thing.ts';
@@ -89,7 +91,13 @@ export const KINDS = {
   membership: kept('nothing', membershipThing),
   override: kept('plan', overrideThing, { file: overridesInPlanFile }),
   remembered: kept('nothing', rememberedThing),
-  sheet: kept('nothing', sheetThing, { scopes: [SCOPES.sheet], theirs: sheetsToStep }),
+  // Before what names versions: a plan file is taken in by this order.
+  version: kept('version', versionThing, { file: versionsInPlanFile }),
+  sheet: kept('nothing', sheetThing, {
+    scopes: [SCOPES.sheet],
+    theirs: sheetsToStep,
+    file: sheetsInPlanFile,
+  }),
   sheetLine: kept('nothing', sheetLineThing, { scopes: [SCOPES.sheetLine], theirs: linesOnSheets }),
   subscription: kept('version', subscriptionThing),
   stream: kept('plan', streamThing, { file: streamsInPlanFile }),
@@ -98,8 +106,7 @@ export const KINDS = {
     theirs: byItself,
     file: targetsInPlanFile,
   }),
-  thread: kept('nothing', threadThing, { scopes: [SCOPES.thread] }),
-  version: kept('version', versionThing, { file: versionsInPlanFile }),
+  thread: kept('nothing', threadThing, { scopes: [SCOPES.thread], file: threadsInPlanFile }),
   view: kept('nothing', viewThing),
   workspace: kept('plan'),
 } as const satisfies Readonly<Record<string, KeptKind>>;

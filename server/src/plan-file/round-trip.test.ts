@@ -5,7 +5,16 @@ import { changesOfEveryKind } from '../testing/every-change.ts';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
 /** A plan file with codes in place of ids, in an order that does not depend on them. */
-function byCodes({ plan, versions, targets, closes, accountScopes, ...file }: PlanFile): object {
+function byCodes({
+  plan,
+  versions,
+  targets,
+  closes,
+  accountScopes,
+  sheets,
+  threads,
+  ...file
+}: PlanFile): object {
   const codes = new Map(
     plan.dimensions.flatMap(({ code, members }) =>
       members.map((member) => [member.id, `${code}:${member.code}`]),
@@ -32,9 +41,23 @@ function byCodes({ plan, versions, targets, closes, accountScopes, ...file }: Pl
     );
   const settings = (text: string): string =>
     text.replaceAll(/"combination":(\d+)/g, (_, id: string) => JSON.stringify(of(Number(id))));
+  const versionNames = new Map(versions.map(({ id, name }) => [`version:${id}`, name]));
+  const named = (side: string): string => versionNames.get(side) ?? side;
   const nodes = new Map(targets.map(({ id, name }) => [id, name]));
   return {
     ...file,
+    sheets: texts(
+      sheets.map(({ lines, ...sheet }) => ({
+        ...{ ...sheet, version: named(`version:${sheet.version}`), scope: scope(sheet.scope) },
+        lines: texts(lines.map((line) => ({ ...line, scope: scope(line.scope) }))),
+      })),
+    ),
+    threads: texts(
+      threads.map((thread) => ({
+        ...{ ...thread, source: named(thread.source), against: named(thread.against ?? '') },
+        scope: thread.scope.map((id) => scope([id])).toSorted(),
+      })),
+    ),
     accountScopes: texts(
       accountScopes.map(({ scope: ids, account }) => ({ account, scope: scope(ids) })),
     ),
@@ -154,6 +177,22 @@ describe('a plan file', () => {
     const over = { typed, why: 'for the journey' };
     const { status, text } = await sample.planner.send('POST', `${SAMPLE}/overrides`, over);
     assert.equal(status, 200, text);
+    const said = {
+      ...{ room: 'budget', source: `version:${version.id}`, against: null, measure: 'revenue' },
+      ...{ scope: [carafe?.id], from: '2026-10', to: '2026-10', text: 'Is that all?' },
+    };
+    assert.equal((await sample.planner.send('POST', `${SAMPLE}/threads`, said)).status, 200);
+    const [me] = (await sample.planner.send<{ id: number }[]>('GET', `${SAMPLE}/people`)).body;
+    const sheet = await sample.planner.send<{ id: string }>('POST', `${SAMPLE}/sheets`, {
+      ...{ title: 'All of it', version: version.id, person: me?.id },
+      ...{ scope: [carafe?.id], rows: ['channel', 'region'] },
+    });
+    assert.equal(sheet.status, 201, sheet.text);
+    const line = { scope: [carafe?.id], comment: 'as agreed' };
+    const noted = await sample.planner.send(
+      ...(['PATCH', `${SAMPLE}/sheets/${sheet.body.id}/lines`, line] as const),
+    );
+    assert.equal(noted.status, 200, noted.text);
     const left = await leave(SAMPLE);
     const { customer: _, ...others } =
       left.assignments.find((one) => one.customer === 'K-77') ?? {};
@@ -161,6 +200,9 @@ describe('a plan file', () => {
     assert.deepInclude(left.members, { dimension: 'product', member: 'carafe-dew', ...details });
     assert.isNotEmpty(left.memberRules);
     assert.isNotEmpty(left.plan.overrides);
+    assert.isNotEmpty(left.threads);
+    assert.isNotEmpty(left.sheets);
+    assert.isNotEmpty(left.sheets[0]?.lines);
 
     const made = await sample.planner.send<{ id: number }>('POST', '/workspaces/plan-file', left);
     assert.equal(made.status, 201, made.text);
@@ -173,10 +215,25 @@ describe('a plan file', () => {
   it('is refused where it names members that it does not have', async () => {
     const left = await leave(SAMPLE);
     const nobody = { dimension: 'product', member: 'nothing-like-it' };
+    const thread: PlanFile['threads'][0] = {
+      room: 'budget',
+      measure: 'revenue',
+      ...{ source: 'version:1', against: null, scope: [] },
+      ...{ from: '2026-10', to: '2026-10', comments: [], resolved: false },
+    };
+    const sheet: PlanFile['sheets'][0] = {
+      measure: 'revenue',
+      state: 'draft',
+      ...{ title: 'All', version: 1, scope: [], rows: ['channel'], due: null },
+      ...{ steps: [], lines: [] },
+    };
     const wrong: [string, Partial<PlanFile>][] = [
       ['members.0', { members: [{ ...nobody, account: '4010' }] }],
       ['assignments.0', { assignments: [{ ...nobody, customer: 'K-1', from: '2026-01-01' }] }],
       ['memberRules.0', { memberRules: [{ ...nobody, by: null }] }],
+      ['threads.0.source', { threads: [{ ...thread, source: 'version:99' }] }],
+      ['sheets.0.version', { sheets: [{ ...sheet, version: 99 }] }],
+      ['sheets.0.rows', { sheets: [{ ...sheet, rows: ['color'] }] }],
     ];
     for (const [path, part] of wrong) {
       const { status, body } = await sample.planner.send<{ errors: { path: string }[] }>(
@@ -202,7 +259,7 @@ describe('a plan file', () => {
         'import',
         'member',
       ],
-      ...['override', 'stream', 'target', 'version'],
+      ...['override', 'sheet', 'stream', 'target', 'thread', 'version'],
     ]);
   });
 });

@@ -126,6 +126,7 @@ export function loadPlanFile(
     );
     const combinationIds = new Map(plan.combinations.map((c, index) => [c.id, ids[index] ?? 0]));
 
+    const versionIds = new Map<number, number>();
     const incoming: Incoming = {
       file,
       tx,
@@ -134,6 +135,13 @@ export function loadPlanFile(
       personId,
       members: mapped,
       combination: (id) => combinationIds.get(id) ?? 0,
+      keptVersion: (id, made) => void versionIds.set(id, made),
+      version: (id, path) => {
+        const made = versionIds.get(id);
+        if (made !== undefined) return made;
+        const message = `There is no version ${id} in the file`;
+        throw badRequest(message, [{ path, message }]);
+      },
     };
     for (const part of fileParts()) await part.take(incoming);
     return workspaceId;

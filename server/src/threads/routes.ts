@@ -3,7 +3,8 @@ import type { Router } from 'express';
 import type { Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
 import { routesOf } from '../routing/routes.ts';
-import { comment, resolve, threadsOf } from './service.ts';
+import { comment, resolve } from './service.ts';
+import { threadsOf } from './store.ts';
 
 /** What was said of numbers. */
 export function threadRoutes(connections: Connections, plans: Plans): Router {

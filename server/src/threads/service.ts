@@ -1,14 +1,12 @@
 import {
   keptThreadSchema,
   MOST_COMMENTS,
-  threadSchema,
   type Say,
   type Thread,
   type ThreadPlace,
-  type ThreadRoom,
 } from '@dravex/contract';
 import { sourceNamed, versionIn } from '@dravex/core';
-import { and, desc, eq, isNull, type SQL } from 'drizzle-orm';
+import { and, eq, isNull } from 'drizzle-orm';
 import { randomUUID } from 'node:crypto';
 import { z } from 'zod';
 import { versionById } from '../budgets/versions.ts';
@@ -21,26 +19,9 @@ import { checkFrame } from '../plan/frame.ts';
 import type { Plans } from '../plan/plans.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, notFound } from '../platform/errors.ts';
+import { threadsWhere } from './store.ts';
 import { thread } from './tables.ts';
 import { THREAD } from './thing.ts';
-
-/** What was said of numbers, the newest thread first. */
-export function threadsOf(db: Database, workspaceId: number, room?: ThreadRoom): Promise<Thread[]> {
-  return threadsWhere(db, workspaceId, room === undefined ? undefined : eq(thread.room, room));
-}
-
-async function threadsWhere(
-  db: Database,
-  workspaceId: number,
-  which: SQL | undefined,
-): Promise<Thread[]> {
-  const rows = await db
-    .select()
-    .from(thread)
-    .where(and(eq(thread.workspaceId, workspaceId), which))
-    .orderBy(desc(thread.changedAt), desc(thread.name));
-  return rows.map((row) => threadSchema.strip().parse({ ...row, id: row.name }));
-}
 
 const atPlace = ({ room, source, against, measure, scope, from, to }: ThreadPlace) =>
   and(
