@@ -2,6 +2,34 @@ import type { Locator } from '@playwright/test';
 import ExcelJS from 'exceljs';
 import { Desk, expect, test } from './ondwell.ts';
 
+/** A sheet of all that the budget plans, by channel, for somebody. @returns its id */
+async function madeSheet({ page, origin }: Desk, title: string, whose: string): Promise<string> {
+  const api = `${origin}/api/workspaces/1`;
+  const { csrfToken } = (await (await page.request.get(`${origin}/api/session`)).json()) as {
+    csrfToken: string;
+  };
+  const people = (await (await page.request.get(`${api}/people`)).json()) as {
+    id: number;
+    name: string;
+  }[];
+  const headers = { 'x-csrf-token': csrfToken };
+  const made = await page.request.post(`${api}/sheets`, {
+    headers,
+    data: {
+      ...{ title, version: 1, person: people.find(({ name }) => name === whose)?.id ?? 0 },
+      ...{ scope: [], rows: ['channel'], measure: 'revenue', due: null },
+    },
+  });
+  expect(made.ok(), await made.text()).toBe(true);
+  const { id } = (await made.json()) as { id: string };
+  const out = await page.request.post(`${api}/sheets/${id}/state`, {
+    headers,
+    data: { state: 'handedOut' },
+  });
+  expect(out.ok(), await out.text()).toBe(true);
+  return id;
+}
+
 test('a budget round with two contributors, from handing out to agreed', async ({
   planner,
   browser,
@@ -137,20 +165,7 @@ test('a budget round with two contributors, from handing out to agreed', async (
 
 test('whoever reads all has every number of a sheet explained', async ({ planner }) => {
   const { page, origin } = planner;
-  const api = `${origin}/api/workspaces/1`;
-  const { csrfToken } = (await (await page.request.get(`${origin}/api/session`)).json()) as {
-    csrfToken: string;
-  };
-  const people = (await (await page.request.get(`${api}/people`)).json()) as { id: number }[];
-  const made = await page.request.post(`${api}/sheets`, {
-    headers: { 'x-csrf-token': csrfToken },
-    data: {
-      ...{ title: 'All', version: 1, person: people[0]?.id ?? 0 },
-      ...{ scope: [], rows: ['channel'], measure: 'revenue', due: null },
-    },
-  });
-  expect(made.ok(), await made.text()).toBe(true);
-  const { id } = (await made.json()) as { id: string };
+  const id = await madeSheet(planner, 'All', 'Mara Ellingsen');
   await page.goto(`${origin}/w/1/sheets/${id}?unit=1`);
   for (const column of ['Plan', 'Last year', 'Last 12', 'Forecast']) {
     await planner.explain(await planner.cell('Web shop', column));
@@ -249,4 +264,35 @@ test('a budget goes out by month, is filled in elsewhere, and comes back', async
   await expect(cell).toHaveText('654,321');
   await page.keyboard.press('Control+z');
   await expect(cell).toHaveText(before);
+});
+
+test('a sheet is filled in by finger, on a tablet', async ({ planner, browser }) => {
+  const { origin } = planner;
+  await madeSheet(planner, 'Sheet North', 'Ivo Tarnow');
+  const context = await browser.newContext({
+    ...{ viewport: { width: 1024, height: 768 }, hasTouch: true, isMobile: true },
+  });
+  const desk = new Desk(await context.newPage(), origin);
+  await desk.enter('seller@ondwell.example', 'sell in stores');
+  await desk.page.goto(origin);
+  await expect(desk.page.getByRole('heading', { level: 1 })).toContainText('Sheet North:');
+  const cell = desk.page
+    .locator('[data-grid="sheet"]')
+    .getByRole('row', { name: 'Web shop' })
+    .getByRole('gridcell')
+    .first();
+  await cell.tap();
+  await desk.page.keyboard.type('500');
+  await desk.page.keyboard.press('Enter');
+  await expect(cell).toHaveText('500');
+  // A finger that stays where it is opens the menu, as the right button does.
+  const box = await cell.boundingBox();
+  const touch = await context.newCDPSession(desk.page);
+  const at = { x: (box?.x ?? 0) + 20, y: (box?.y ?? 0) + 8 };
+  await touch.send('Input.dispatchTouchEvent', { type: 'touchStart', touchPoints: [at] });
+  await expect(desk.page.getByRole('menuitem', { name: 'Lock Web shop' })).toBeVisible();
+  await touch.send('Input.dispatchTouchEvent', { type: 'touchEnd', touchPoints: [] });
+  await desk.page.getByRole('menuitem', { name: 'Lock Web shop' }).tap();
+  await expect(desk.page.getByRole('row', { name: /Web shop.*locked/i })).toBeVisible();
+  await context.close();
 });

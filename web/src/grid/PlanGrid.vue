@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { onLongPress } from '@vueuse/core';
 import { computed, inject, nextTick, onBeforeUnmount, ref, watch } from 'vue';
 import { usePlan, type SelectedCell } from '../plan/use-plan.ts';
 import { inWords } from '../shell/api.ts';
@@ -281,6 +282,7 @@ if (props.saves && pageTable) {
     if (pageTable.value === save) pageTable.value = undefined;
   });
 }
+const FINGER_STAYS_MS = 500;
 /** Where the menu of the right button is open. */
 const menu = ref<readonly [number, number]>();
 function onMenu(event: MouseEvent): void {
@@ -306,6 +308,11 @@ function onMenu(event: MouseEvent): void {
   const { left, bottom } = field.value?.getBoundingClientRect() ?? { left: 0, bottom: 0 };
   menu.value = byKey ? [left, bottom] : [event.clientX, event.clientY];
 }
+// Where there is no right button, a finger that stays where it is opens the menu.
+onLongPress(scroller, (event) => event.pointerType === 'touch' && onMenu(event), {
+  delay: FINGER_STAYS_MS,
+  distanceThreshold: 10,
+});
 /** Whoever closes the menu is in the table again, unless they went elsewhere. */
 async function closeMenu(): Promise<void> {
   menu.value = undefined;
