@@ -224,6 +224,8 @@ export function importFields(kind: TableKind, dimensions: readonly Dimension[]):
         ...NUMBERS.map((field) => ({
           ...field,
           names: [...field.names, ...(PLANNED_NAMES[field.key] ?? [])],
+          // A file can plan cost alone.
+          ...(field.key === 'cost' ? { need: 'amount' as const } : {}),
         })),
         FIGURE,
       ];

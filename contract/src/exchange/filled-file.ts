@@ -37,7 +37,7 @@ export const filledFileSchema = z.object({
   problems: z.array(z.object({ row: z.number(), message: z.string() })),
   /** Combinations that were never seen together, and are planned from now on. */
   added: z.array(z.string()),
-  /** What else of the file is not taken in, in sentences: totals, months that are not planned. */
+  /** What else is to be known of it, in sentences: what is left out or added up. */
   leftOut: z.array(z.string()),
   /** How many there are of each; of many the first are told. */
   counts: z.object({

@@ -56,6 +56,7 @@ describe('a plan from any table', () => {
       'Month,Channel,Product,Units,Budget',
       '2026-10,Web shop,,,500000.01',
       '2026-11,web,carafes,1200,43210.99',
+      '2026-11,web,carafes,0,0',
       'Total,,,1200,543211.00',
       '2026-02,web,,,7',
     ].join('\n');
@@ -72,6 +73,7 @@ describe('a plan from any table', () => {
     );
     assert.deepEqual(looked.body.leftOut, [
       '1 row is a total of others',
+      '1 number is added to others of the same place and month',
       '1 number lies outside of Budget FY 2027, 2026-04 to 2027-03',
     ]);
     assert.deepEqual(await cells(), before, 'a look changes nothing');
@@ -170,8 +172,12 @@ describe('a plan from any table', () => {
   it('refuses what is no table, lacks a column, belongs to a sealed version or comes from no planner', async () => {
     const lacking = await bring('channel,color\nweb,red\n');
     assert.equal(lacking.status, 400);
-    assert.match(lacking.problem?.detail ?? '', /No column holds month or quantity or net amount/);
+    assert.match(
+      lacking.problem?.detail ?? '',
+      /No column holds month or quantity or net amount or cost/,
+    );
     assert.equal((await bring('')).status, 400);
+    assert.include((await bring('month,revenue\n')).problem?.detail, 'no rows');
     assert.equal((await bring('PK\u0003\u0004nonsense')).status, 400);
     assert.equal(
       (await bring('month,revenue\n2026-10,1', '', `${SAMPLE}/versions/9999`)).status,

@@ -96,7 +96,7 @@ async function readPlan(
     const reader = new RowReader({ ...rules, reading });
     const planned = new Map<string, Planned>();
     const problems: { row: number; message: string }[] = [];
-    let [totals, outside] = [0, 0];
+    let [totals, outside, added, count] = [0, 0, 0, 0];
     const take = (): void => {
       if (reader.isTotal()) {
         totals += 1;
@@ -120,6 +120,7 @@ async function readPlan(
       if (found.length > 0 || numbers.length === 0) return;
       const key = `${scope.join()} ${month}`;
       const before = planned.get(key);
+      if (before) added += 1;
       const sums = before?.numbers ?? new Map<FilledMeasure, number>();
       for (const [measure, value] of numbers) sums.set(measure, (sums.get(measure) ?? 0) + value);
       if (!before) planned.set(key, { row: reader.row, scope, month, numbers: sums });
@@ -127,14 +128,19 @@ async function readPlan(
     for await (const batch of rows) {
       for (const { row, cells } of batch) {
         if (reader.isBlank(cells)) continue;
+        count += 1;
         for (const part of reader.partsOf(cells)) {
           reader.begin(cells, row, part);
           take();
         }
       }
     }
+    if (count === 0) throw badRequest('The file has a header and no rows; nothing was taken in');
     const leftOut = [
       ...countOf(totals, 'row is a total of others', 'rows are totals of others'),
+      ...countOf(added, 'number is', 'numbers are').map(
+        (said) => `${said} added to others of the same place and month`,
+      ),
       ...countOf(outside, 'number lies', 'numbers lie').map(
         (said) => `${said} outside of ${name}, ${first} to ${last}`,
       ),

@@ -396,6 +396,11 @@ describe('the comparison', () => {
       `${SAMPLE}/comparison?from=2026-04&to=2026-09&rows=seller&against=lastYear&measure=activeSubscribers`,
     );
     assert.equal(subscribers.status, 400);
+    const twice = await sample.planner.send(
+      'GET',
+      `${SAMPLE}/comparison?from=2026-04&to=2026-09&rows=seller,seller&against=lastYear`,
+    );
+    assert.equal(twice.status, 400);
   });
 
   it('says of subscriptions who came and who left', async () => {

@@ -207,6 +207,10 @@ export async function comparisonFor(
   const loaded = await plans.current(actor.workspaceId);
   const people = peopleIn(loaded, rows);
   const ofPlan = rows.filter((code) => !people.some((one) => one === code));
+  if (new Set(people).size < people.length) {
+    const message = 'Sellers or customers stand on the rows once';
+    throw badRequest(message, [{ path: 'rows', message }]);
+  }
   checkFrame(loaded, ofPlan, scope);
   const span = windowOf(loaded.plan.calendar, address);
   const wide =
