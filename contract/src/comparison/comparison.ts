@@ -140,6 +140,8 @@ const bridgeSchema = z.object({
 const driverBridgeSchema = z.object({
   plan: z.number(),
   grossUnits: z.number(),
+  entered: z.number(),
+  conversion: z.number(),
   returnRate: z.number(),
   subscribersBefore: z.number(),
   newSubscribers: z.number(),

@@ -3,6 +3,8 @@ import type { Scope } from '../dimensions/dimension.ts';
 import { inScope } from '../dimensions/row-tree.ts';
 import type { Span } from '../calendar/period.ts';
 import type { Model } from '../forecast/run.ts';
+import { observedIn } from '../drivers/observed.ts';
+import { brings } from '../forecast/methods/funnel.ts';
 import { originOf, rootOf, type Source } from '../sources/source.ts';
 import type { SubscriberFigures, SubscriberSeries } from '../subscriptions/figures.ts';
 import type { ComparedSide } from './compare.ts';
@@ -65,30 +67,38 @@ function onesIn(bits: number): number {
   return count;
 }
 
-/** What revenue is a product of: gross units x (1 - return rate) x list price x (1 - discount). */
-const DRIVERS = ['grossUnits', 'returnRate', 'listPrice', 'discount'] as const;
-type SalesDriver = (typeof DRIVERS)[number];
-type Factors = Readonly<Record<SalesDriver, number>>;
-
 /**
- * What revenue of a subscription that is paid by the month is a product of: (subscribers before x
- * (1 - churn) + new ones) x list price x (1 - discount).
+ * What revenue is made of: (gross units + those who enter x their conversion + subscribers there before
+ * x (1 - churn) + new ones otherwise) x (1 - return rate) x list price x (1 - discount). Most sales
+ * have gross units alone; what is not known of a cell is nothing in it.
  */
-const OF_SUBSCRIPTION = [
-  'subscribersBefore',
-  'churnRate',
-  'newSubscribers',
-  'listPrice',
-  'discount',
+const DRIVERS = [
+  ...(['grossUnits', 'entered', 'conversion', 'returnRate'] as const),
+  ...(['subscribersBefore', 'newSubscribers', 'churnRate', 'listPrice', 'discount'] as const),
 ] as const;
-type SubscriptionDriver = (typeof OF_SUBSCRIPTION)[number];
-type SubscriptionFactors = Readonly<Record<SubscriptionDriver, number>>;
+type RevenueDriver = (typeof DRIVERS)[number];
+type Factors = Readonly<Record<RevenueDriver, number>>;
+const NOTHING: Factors = {
+  ...{ grossUnits: 0, entered: 0, conversion: 0, returnRate: 0, subscribersBefore: 0 },
+  ...{ newSubscribers: 0, churnRate: 0, listPrice: 0, discount: 0 },
+};
+
+function revenueOf(of: (driver: RevenueDriver) => number): number {
+  const funnel = of('entered') * of('conversion');
+  const stay = of('subscribersBefore') * (1 - of('churnRate'));
+  const units = (of('grossUnits') + funnel) * (1 - of('returnRate'));
+  return (units + stay + of('newSubscribers')) * of('listPrice') * (1 - of('discount'));
+}
+
+/** The drivers that a cell has on one of its sides, at most eight. */
+const OF_SALES: readonly RevenueDriver[] = ['grossUnits', 'returnRate', 'listPrice', 'discount'];
+const OF_SUBSCRIPTION: readonly RevenueDriver[] = [
+  ...(['subscribersBefore', 'newSubscribers', 'churnRate', 'listPrice', 'discount'] as const),
+];
+const OF_FUNNEL: readonly RevenueDriver[] = ['entered', 'conversion'];
 
 /** The steps of a driver bridge, in their order. */
-export const DRIVER_STEPS = [
-  ...(['grossUnits', 'returnRate', 'subscribersBefore', 'newSubscribers', 'churnRate'] as const),
-  ...(['listPrice', 'discount', 'notExplained'] as const),
-] as const;
+export const DRIVER_STEPS = [...DRIVERS, 'notExplained'] as const;
 
 /** Steps in currency units that add up to the difference: plan + all of them = actual. */
 export interface DriverBridge extends Readonly<Record<(typeof DRIVER_STEPS)[number], number>> {
@@ -118,9 +128,17 @@ export function driverBridgeOf(
 ): DriverBridge | null {
   if (actual.source.kind !== 'actual') return null;
   const { closed } = model;
-  const divide = attribution(DRIVERS);
-  const divideSubscription = attribution(OF_SUBSCRIPTION);
-  const subscribers = [planned, actual].map(({ figures }) => figures.subscribers?.());
+  const divide = {
+    sales: attribution(OF_SALES),
+    salesOfFunnel: attribution([...OF_SALES, ...OF_FUNNEL]),
+    subscription: attribution(OF_SUBSCRIPTION),
+    subscriptionOfFunnel: attribution([...OF_SUBSCRIPTION, ...OF_FUNNEL]),
+  };
+  const sides = [planned, actual].map((side) => ({
+    ...side,
+    subscribers: side.figures.subscribers?.(),
+  }));
+  const entered = entriesOf(model);
   const placeOf = new Map(closed.members.map((members, place) => [members.join(), place]));
   const steps = Object.fromEntries(DRIVER_STEPS.map((step) => [step, 0])) as Record<
     (typeof DRIVER_STEPS)[number],
@@ -132,42 +150,106 @@ export function driverBridgeOf(
     const place = placeOf.get(combinations[index]?.members.join() ?? '');
     for (let t = span.from - first; t <= span.to - first; t += 1) {
       const cell = index * count + t;
-      const sides = [planned, actual].map(({ figures }) => ({
+      const [before, now] = sides.map(({ figures, source, subscribers }): SoldIn => ({
         units: figures.measures.units[cell] ?? 0,
         revenue: figures.measures.revenue[cell] ?? 0,
+        ...{ source, place, t },
+        moved: movedIn(subscribers, index, t),
       }));
-      const [before, now] = sides;
       if (!before || !now) continue;
       sums.plan += before.revenue;
       sums.actual += now.revenue;
-      const paid = subscribers.map((of, side) =>
-        subscribedIn(model, place, t, { index, sold: sides[side], of }),
-      );
-      const [paidBefore, paidNow] = paid;
-      if (paidBefore && paidNow) {
-        const effects = divideSubscription((isNow) => {
-          const of = (driver: SubscriptionDriver): number =>
-            (isNow(driver) ? paidNow : paidBefore)[driver];
-          const active = of('subscribersBefore') * (1 - of('churnRate')) + of('newSubscribers');
-          return active * of('listPrice') * (1 - of('discount'));
-        });
-        for (const driver of OF_SUBSCRIPTION) steps[driver] += effects[driver];
-        continue;
-      }
-      const is = soldBy(model, place, t, now);
-      const was = is && factorsOf(model, place, t, before, planned.source, is);
+      const paid = [subscribedIn(model, before), subscribedIn(model, now)];
+      const subscribed = paid[0] !== undefined && paid[1] !== undefined;
+      const is = subscribed ? paid[1] : soldBy(model, place, t, now);
+      const was = subscribed ? paid[0] : is && factorsOf(model, before, is);
       if (!is || !was) {
         steps.notExplained += now.revenue - before.revenue;
         continue;
       }
-      const effects = divide((isNow) => {
-        const of = (driver: SalesDriver): number => (isNow(driver) ? is : was)[driver];
-        return of('grossUnits') * (1 - of('returnRate')) * of('listPrice') * (1 - of('discount'));
-      });
-      for (const driver of DRIVERS) steps[driver] += effects[driver];
+      const then = withEntries(was, before, entered, subscribed);
+      const since = withEntries(is, now, entered, subscribed);
+      const funnel = then !== undefined && since !== undefined;
+      const kind = subscribed
+        ? funnel
+          ? 'subscriptionOfFunnel'
+          : 'subscription'
+        : funnel
+          ? 'salesOfFunnel'
+          : 'sales';
+      const [old, current] = funnel ? [then, since] : [was, is];
+      const effects: Partial<Record<RevenueDriver, number>> = divide[kind]((isNow) =>
+        revenueOf((driver) => (isNow(driver) ? current : old)[driver]),
+      );
+      for (const driver of DRIVERS) steps[driver] += effects[driver] ?? 0;
     }
   }
   return Number.isFinite(sums.plan) && Number.isFinite(sums.actual) ? { ...steps, ...sums } : null;
+}
+
+/** What a side has in a cell, and where that is. */
+interface SoldIn {
+  readonly units: number;
+  readonly revenue: number;
+  readonly source: Source;
+  readonly place: number | undefined;
+  readonly t: number;
+  /** How its subscribers moved; undefined where it has none. */
+  readonly moved: ((code: SubscriberSeries) => number) | undefined;
+}
+
+function movedIn(
+  figures: SubscriberFigures | undefined,
+  index: number,
+  t: number,
+): SoldIn['moved'] {
+  if (!figures?.places.has(index)) return undefined;
+  return (code) => figures.of[code][index * figures.count + t] ?? Number.NaN;
+}
+
+/**
+ * How many entered the funnel of a place in a month, through all of its sources: as it was measured,
+ * or as it was assumed. NaN where a part of it is not known.
+ */
+function entriesOf({ closed, streams }: Model): (sold: SoldIn) => number {
+  const observed = observedIn(closed);
+  return ({ source, place, t }) => {
+    const { sources = [] } = streams[place ?? -1]?.stream.settings?.funnel ?? {};
+    if (place === undefined || sources.length === 0) return Number.NaN;
+    const measured = originOf(source).kind === 'actual';
+    const month = measured ? rootOf(source, { from: t, to: t }).span.from : t;
+    const value = (driver: string | undefined): number => {
+      if (driver === undefined) return Number.NaN;
+      return measured
+        ? (observed(driver, place)?.[month] ?? Number.NaN)
+        : assumedIn(closed, driver, place, month);
+    };
+    return sources.reduce(
+      (all, { kind, drivers: [one, other] }) => all + brings(kind, value(one), value(other)),
+      0,
+    );
+  };
+}
+
+/**
+ * The same factors with who came through a funnel apart: those who entered, and which part of them
+ * came through. Of sales all come through it; of a subscription the new ones.
+ * @returns undefined where one of the two is not known
+ */
+function withEntries(
+  factors: Factors,
+  sold: SoldIn,
+  entriesIn: (sold: SoldIn) => number,
+  subscribed: boolean,
+): Factors | undefined {
+  const entered = entriesIn(sold);
+  const came = sold.moved ? sold.moved('starters') : factors.grossUnits;
+  if (!(entered > 0) || !(came >= 0)) return undefined;
+  const through = { entered, conversion: came / entered };
+  // Whoever goes on with a term that is paid at once is no new one.
+  return subscribed
+    ? { ...factors, ...through, newSubscribers: factors.newSubscribers - came }
+    : { ...factors, ...through, grossUnits: factors.grossUnits - came };
 }
 
 /**
@@ -176,38 +258,27 @@ export function driverBridgeOf(
  */
 function subscribedIn(
   { closed }: Model,
-  place: number | undefined,
-  t: number,
-  side: {
-    readonly index: number;
-    readonly sold: Sold | undefined;
-    readonly of: SubscriberFigures | undefined;
-  },
-): SubscriptionFactors | undefined {
-  const { index, sold, of: figures } = side;
-  if (!sold || !figures?.places.has(index)) return undefined;
-  const at = (code: SubscriberSeries): number =>
-    figures.of[code][index * figures.count + t] ?? Number.NaN;
-  const [before, lost, active] = [at('opening'), at('lost'), at('active')];
+  { moved, revenue, place, t }: SoldIn,
+): Factors | undefined {
+  if (!moved) return undefined;
+  const [before, lost, active] = [moved('opening'), moved('lost'), moved('active')];
   const known = before >= 0 && lost >= 0 && active > 0;
-  if (!known || Math.abs(at('recurring') - sold.revenue) > HALF_A_CENT) return undefined;
+  if (!known || Math.abs(moved('recurring') - revenue) > HALF_A_CENT) return undefined;
   const off = assumedIn(closed, 'discount', place, t);
   const discount = off < 1 ? off : 0;
   return {
+    ...NOTHING,
     subscribersBefore: before,
     churnRate: before === 0 ? 0 : lost / before,
     // Whoever came from another plan and went to one is among them.
     newSubscribers: active - before + lost,
-    listPrice: sold.revenue / active / (1 - discount),
+    listPrice: revenue / active / (1 - discount),
     discount,
   };
 }
 const HALF_A_CENT = 0.005;
 
-interface Sold {
-  readonly units: number;
-  readonly revenue: number;
-}
+type Sold = Pick<SoldIn, 'units' | 'revenue'>;
 const counts = ({ units, revenue }: Sold): boolean => units > 0 && revenue > 0;
 
 /** What sales of a closed month say: what came back, and what was paid of the list price. */
@@ -224,6 +295,7 @@ function soldBy(
   const list = assumedIn(closed, 'listPrice', place, t);
   const listPrice = list > 0 ? list : paid;
   return {
+    ...NOTHING,
     grossUnits: gross,
     returnRate: 1 - sold.units / gross,
     listPrice,
@@ -232,14 +304,8 @@ function soldBy(
 }
 
 /** What the other side says: sales of an earlier year, or what was assumed where nothing was sold yet. */
-function factorsOf(
-  model: Model,
-  place: number | undefined,
-  t: number,
-  planned: Sold,
-  source: Source,
-  is: Factors,
-): Factors | undefined {
+function factorsOf(model: Model, planned: SoldIn, is: Factors): Factors | undefined {
+  const { place, t, source } = planned;
   if (!counts(planned)) return undefined;
   if (originOf(source).kind === 'actual') {
     const month = rootOf(source, { from: t, to: t }).span.from;
@@ -252,6 +318,7 @@ function factorsOf(
   const off = assumed('discount');
   const discount = off < 1 ? off : 0;
   return {
+    ...NOTHING,
     grossUnits: planned.units / (1 - returnRate),
     returnRate,
     listPrice: planned.revenue / planned.units / (1 - discount),

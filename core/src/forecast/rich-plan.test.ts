@@ -2,10 +2,12 @@
 import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
+import { DRIVER_STEPS, driverBridgeOf } from '../comparison/by-driver.ts';
 import { driverNumbers, driverRowHeads, driverTable } from '../driver-table/driver-table.ts';
 import { typeValues } from '../drivers/typing.ts';
-import { FORECAST } from '../sources/source.ts';
-import { forecastFigures } from '../tables/figures.ts';
+import { ACTUAL, FORECAST, versionSource } from '../sources/source.ts';
+import { subscriberFigures } from '../subscriptions/figures.ts';
+import { actualFigures, figuresFromRows, forecastFigures } from '../tables/figures.ts';
 import { explainFully } from '../trace/explain.ts';
 import { evaluateTrace, type TraceNode, type TraceQuestion } from '../trace/trace.ts';
 import { FORECAST_RESULTS, MEASURE_CODES, RESULTS } from '../measures/catalogue.ts';
@@ -241,6 +243,32 @@ describe('any plan', () => {
         }
       }),
       { numRuns: 300 },
+    );
+  });
+
+  it('says by driver why sales differ, in steps that add up, whatever the methods', () => {
+    fc.assert(
+      fc.property(somePlan, fc.array(fc.nat(40), { minLength: 8, maxLength: 8 }), (plan, units) => {
+        const model = evaluate(compile(plan));
+        const rows = COMBINATIONS.flatMap(({ id }, place) =>
+          [3, 7].map((t) => ({
+            ...{ combination: id, month: model.first + t, units: units[place] ?? 0, cost: null },
+            revenue: (units[place] ?? 0) * 250 + place,
+          })),
+        );
+        const subscribers = () => subscriberFigures(model);
+        const now = { source: ACTUAL, figures: { ...actualFigures(plan), subscribers } };
+        const was = {
+          ...{ source: versionSource(1) },
+          figures: { ...figuresFromRows(plan, rows), subscribers },
+        };
+        const span = { from: model.first, to: model.first + 11 };
+        const found = driverBridgeOf(model, now, was, { scope: [], span });
+        if (!found) return;
+        const sum = DRIVER_STEPS.reduce((all, step) => all + found[step], 0);
+        alike([found.plan + sum], [found.actual], 'the steps');
+      }),
+      { numRuns: 200 },
     );
   });
 

@@ -420,5 +420,17 @@ describe('the comparison', () => {
     assert.closeTo(drivers.plan + steps, drivers.actual, 1e-6);
     assert.notEqual(drivers.newSubscribers, 0);
     assert.notEqual(drivers.churnRate, 0);
+    // What entered the funnel and how much of it came through was measured in both years.
+    const years = (
+      await sample.planner.send<ComparisonAnswer>(
+        'GET',
+        `${SAMPLE}/comparison?${asked.replace('version=1', 'against=lastYear')}`,
+      )
+    ).body.drivers;
+    assert.isNotNull(years);
+    assert.notEqual(years?.entered, 0);
+    assert.notEqual(years?.conversion, 0);
+    const all = DRIVER_STEPS.reduce((sum, step) => sum + (years?.[step] ?? 0), 0);
+    assert.closeTo((years?.plan ?? 0) + all, years?.actual ?? NaN, 1e-6);
   });
 });

@@ -65,6 +65,8 @@ function byItems(bridge: ComparedBridge, size: number) {
 function byDrivers(bridge: DriverBridge, size: number) {
   const words = {
     grossUnits: ['Gross units', 'more or fewer sold, before returns'],
+    entered: ['Visits and others', 'more or fewer entered the funnel'],
+    conversion: ['Conversion', 'more or fewer of them came through'],
     returnRate: ['Returns', 'more or fewer came back'],
     subscribersBefore: ['Subscribers before', 'more or fewer there at the start'],
     newSubscribers: ['New subscribers', 'more or fewer came'],

@@ -257,7 +257,7 @@ const nothing = computed(() => {
 });
 const WHYS = [
   { value: 'item', name: 'By item: volume, mix, price' },
-  { value: 'driver', name: 'By driver: units, subscribers, price' },
+  { value: 'driver', name: 'By driver: units, conversion, churn, price' },
 ] as const;
 const bridge = computed(() => {
   const { bridge: byItem, drivers } = data.value?.comparison ?? {};

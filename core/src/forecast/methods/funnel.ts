@@ -83,7 +83,7 @@ export function funnelDrivers(funnel: Funnel): string[] {
 }
 
 /** What a source brings in a month. */
-function brings(kind: FunnelSource['kind'], first: number, second: number): number {
+export function brings(kind: FunnelSource['kind'], first: number, second: number): number {
   if (kind === 'typed') return first;
   if (kind === 'times') return first * second;
   const items = first / second;
