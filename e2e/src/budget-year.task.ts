@@ -130,6 +130,7 @@ test('a plan of the regions, made elsewhere, is mapped, looked at, taken in and 
   const lines = [
     ...['Plan of the regions;;;;', 'Shop;Okt 2026;Nov 2026;Dez 2026;Summe'],
     ...['Web shop;410.000,50;520.000;640.000;1.570.000,50', 'Market stall;1;2;3;6'],
+    'Company stores;300.000;310.000;400.000;1.010.000',
   ];
   await dialog.locator('input[type=file]').setInputFiles({
     name: 'regions.csv',
@@ -146,8 +147,11 @@ test('a plan of the regions, made elsewhere, is mapped, looked at, taken in and 
   await expect(dialog).toContainText('"Market stall" is not a code of Channel');
   await expect(dialog.getByRole('row', { name: /Web shop, 2026-11/ })).toContainText('520,000.00');
   await expect(dialog.getByRole('button', { name: 'Take' })).toBeDisabled();
+  // A name that nobody knows stands for somebody; another row is left out.
+  await planner.choose(dialog.getByLabel('“Company stores” stands for'), 'Home-goods stores');
+  await expect(dialog.getByRole('row', { name: /Home-goods stores, 2026-11/ })).toBeVisible();
   await dialog.getByLabel('Leave out the row that cannot be taken').check();
-  await dialog.getByRole('button', { name: 'Take 3 numbers' }).click();
+  await dialog.getByRole('button', { name: 'Take 6 numbers' }).click();
   await expect.poll(() => planner.figure('Web shop', 'Nov')).toBe(520_000);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(() => planner.figure('Web shop', 'Nov')).toBe(before);

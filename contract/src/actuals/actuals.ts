@@ -144,7 +144,7 @@ export type ImportPreview = z.infer<typeof importPreviewSchema>;
 
 /** A value that is read as another one in files to come. */
 export const rememberedSchema = z.strictObject({
-  kind: importKindSchema,
+  kind: tableKindSchema,
   field: z.string().max(60),
   from: z.string().max(200),
   to: z.string().max(200),

@@ -26,7 +26,7 @@ import {
   filledFileSchema,
   filledMeasureSchema,
 } from '../exchange/filled-file.ts';
-import { readingInAddressSchema } from '../actuals/reading.ts';
+import { inAddress, readingInAddressSchema } from '../actuals/reading.ts';
 import { operations } from '../operation.ts';
 
 /** What a version is for. */
@@ -308,12 +308,20 @@ export type VersionCopy = z.infer<typeof versionCopySchema>;
 /** As it is asked for. */
 export type NewCopy = z.input<typeof versionCopySchema>;
 
+/** What a value of a dimension stands for, as a member's code. */
+const meantSchema = z.strictObject({
+  ...{ field: codeSchema, from: z.string().min(1).max(200), to: codeSchema },
+  remember: z.boolean().default(false),
+});
+
 /** How a plan that was made elsewhere is taken in. */
 export const plannedAddressSchema = z.strictObject({
   fileName: nameSchema.default('plan'),
   /** How it is to be read, as JSON; what it does not say is detected. */
   reading: readingInAddressSchema.optional(),
   apply: broughtSchema.shape.apply,
+  /** Values that are read as others, as JSON; those to be remembered hold for the next file too. */
+  replace: inAddress(z.array(meantSchema).max(200)).default([]),
   /** What is done with rows that cannot be taken in: they keep all of it out, or are left out. */
   faulty: z.enum(['refuse', 'leave']).default('refuse'),
 });

@@ -34,7 +34,13 @@ export const filledFileSchema = z.object({
   /** The lines that the file lacks: they stay as they are. */
   lacking: z.array(z.string()),
   /** Rows that cannot be taken in: unknown, twice, locked, no number. */
-  problems: z.array(z.object({ row: z.number(), message: z.string() })),
+  problems: z.array(
+    z.object({
+      ...{ row: z.number(), message: z.string() },
+      /** A value that names no member, and the dimension in which it stands. */
+      unknown: z.object({ field: z.string(), value: z.string() }).optional(),
+    }),
+  ),
   /** Combinations that were never seen together, and are planned from now on. */
   added: z.array(z.string()),
   /** What else is to be known of it, in sentences: what is left out or added up. */

@@ -1,14 +1,14 @@
 /** What takes the rows of one kind of table in: it checks them and keeps them, good or not. */
-import type { ImportKind, ImportNotes, RowProblem } from '@dravex/contract';
+import type { ImportKind, ImportNotes, Replacement, RowProblem } from '@dravex/contract';
 import type { Cell } from '@dravex/core';
 import type { PoolClient } from 'pg';
 import { tellings } from '../dimensions/rules.ts';
 import { CombinationIds } from '../dimensions/store.ts';
-import { RowReader, type Replacements, type RowRules } from '../exchange/row-reader.ts';
+import { RowReader, type RowRules } from '../exchange/row-reader.ts';
 import type { Database } from '../platform/database.ts';
 import { OTHER_KINDS, type OtherKind } from './other-kinds.ts';
 import { SalesCheck, type CheckedLine, type SalesRules } from './sales-check.ts';
-import { rulesFor } from './sent-table.ts';
+import { rulesFor, toReplacements } from './sent-table.ts';
 import { Staging } from './staging.ts';
 import * as store from './store.ts';
 
@@ -36,26 +36,9 @@ export interface Taking {
   readonly kind: ImportKind;
   readonly fileName: string;
   readonly reading: RowRules['reading'];
-  readonly replace: readonly {
-    field: string;
-    from: string;
-    to: string;
-    row?: number | undefined;
-  }[];
+  readonly replace: readonly Replacement[];
   /** Where combinations are made; see `CombinationIds`. */
   readonly combinations: Database;
-}
-
-/** Values that are read as others, by field, as the row reader wants them. */
-function toReplacements(list: Taking['replace']): Pick<RowRules, 'replace' | 'replaceInRow'> {
-  const replace = new Map<string, Map<string, string>>();
-  const inRow = new Map<number, Map<string, string>>();
-  for (const { field, from, to, row } of list) {
-    if (row === undefined) replace.set(field, (replace.get(field) ?? new Map()).set(from, to));
-    else inRow.set(row, (inRow.get(row) ?? new Map()).set(field, to));
-  }
-  const fields: Replacements = replace;
-  return { replace: fields, ...(inRow.size > 0 ? { replaceInRow: inRow } : {}) };
 }
 
 /** Makes what takes rows of a kind in. */

@@ -1,9 +1,14 @@
 /** A table as it is sent, opened and understood: what its columns hold, and by what its rows are read. */
-import { importFields, type ReadingChoice, type TableKind } from '@dravex/contract';
+import {
+  importFields,
+  type ReadingChoice,
+  type Replacement,
+  type TableKind,
+} from '@dravex/contract';
 import { MemberCodes } from '../dimensions/codes.ts';
 import { dimensionsOf } from '../dimensions/store.ts';
 import { customsOf, understand, type UnderstoodTable } from '../exchange/reading.ts';
-import type { RowRules } from '../exchange/row-reader.ts';
+import type { Replacements, RowRules } from '../exchange/row-reader.ts';
 import { openTableFile } from '../exchange/table-file.ts';
 import { calendarOf } from '../plan/calendar.ts';
 import type { Actor } from '../people/actor.ts';
@@ -54,4 +59,18 @@ export async function rulesFor(
     replace: new Map(),
     locale: workspace.locale,
   };
+}
+
+/** Values that are read as others, by field, as the row reader wants them. */
+export function toReplacements(
+  list: readonly Replacement[],
+): Pick<RowRules, 'replace' | 'replaceInRow'> {
+  const replace = new Map<string, Map<string, string>>();
+  const inRow = new Map<number, Map<string, string>>();
+  for (const { field, from, to, row } of list) {
+    if (row === undefined) replace.set(field, (replace.get(field) ?? new Map()).set(from, to));
+    else inRow.set(row, (inRow.get(row) ?? new Map()).set(field, to));
+  }
+  const fields: Replacements = replace;
+  return { replace: fields, ...(inRow.size > 0 ? { replaceInRow: inRow } : {}) };
 }

@@ -123,7 +123,7 @@ export const rememberedRepair = pgTable(
   'remembered_repair',
   {
     workspaceId: workspaceId(),
-    kind: text().$type<ImportKind>().notNull(),
+    kind: text().$type<TableKind>().notNull(),
     field: text().notNull(),
     from: text().notNull(),
     to: text().notNull(),

@@ -157,6 +157,8 @@ describe('a plan from any table', () => {
     const told = body.problems.map(({ row, message }) => `${row}: ${message}`).join('\n');
     assert.match(told, /3: Web shop · Carafes, 2026-10: row 2 plans some of it already/);
     assert.match(told, /4: "market" is not a code of Channel/);
+    const unknown = body.problems.find(({ row }) => row === 4)?.unknown;
+    assert.deepEqual(unknown, { field: 'channel', value: 'market' });
     assert.match(told, /5: "2026-13" is not a day/);
     assert.match(told, /6: "many" is not a number/);
     const refused = await apply(text);
@@ -167,6 +169,23 @@ describe('a plan from any table', () => {
     assert.equal(rest.status, 200, rest.text);
     assert.equal(await planned(`scope=${await scopeOf('web')}&from=2026-12&to=2026-12`), 30);
     await sample.planner.send('POST', `${SAMPLE}/undo`);
+  });
+
+  it('reads values as what is meant, in this file and where that is wanted in the next', async () => {
+    const text = 'month,shop,revenue\n2026-10,Company stores,70\n';
+    const reading = at({ columns: { channel: 1 } });
+    assert.lengthOf((await bring(text, reading)).body.problems, 1);
+    const meant = (remember: boolean): string =>
+      `&replace=${encodeURIComponent(
+        JSON.stringify([{ field: 'channel', from: 'Company stores', to: 'stores', remember }]),
+      )}`;
+    const looked = await bring(text, reading + meant(false));
+    assert.equal(looked.body.changed[0]?.name, 'Home-goods stores');
+    assert.lengthOf((await bring(text, reading)).body.problems, 1, 'a look remembers nothing');
+    assert.equal((await apply(text, reading + meant(true))).status, 200);
+    assert.deepInclude((await bring(text, reading)).body.counts, { problems: 0, changed: 0 });
+    await sample.planner.send('POST', `${SAMPLE}/undo`);
+    assert.equal((await bring(text, '&replace=nope')).status, 400);
   });
 
   it('refuses what is no table, lacks a column, belongs to a sealed version or comes from no planner', async () => {

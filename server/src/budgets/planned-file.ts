@@ -5,6 +5,7 @@ import {
   type FilledChange,
   type FilledFile,
   type PlannedAddress,
+  type TableKind,
   type TypedEntry,
   type Version,
 } from '@dravex/contract';
@@ -17,7 +18,8 @@ import {
   type FilledMeasure,
 } from '@dravex/core';
 import { setImmediate } from 'node:timers/promises';
-import { rulesFor, withTable } from '../actuals/sent-table.ts';
+import { rulesFor, toReplacements, withTable } from '../actuals/sent-table.ts';
+import { remember, remembered } from '../actuals/store-memory.ts';
 import { nameCombinations } from '../dimensions/made.ts';
 import { mustBeTakable, toldOf, type WholeLook } from '../exchange/filled-table.ts';
 import { namedMembers } from '../exchange/named-members.ts';
@@ -47,7 +49,7 @@ interface Planned {
 
 interface ReadPlan {
   readonly planned: readonly Planned[];
-  readonly problems: { row: number; message: string }[];
+  readonly problems: FilledFile['problems'];
   readonly leftOut: readonly string[];
 }
 
@@ -80,10 +82,14 @@ async function readPlan(
   { db }: Connections,
   actor: Actor,
   { name, from: first, to: last }: Version,
-  { fileName, reading: choice }: Pick<PlannedAddress, 'fileName' | 'reading'>,
+  { fileName, reading: choice, replace }: Pick<PlannedAddress, 'fileName' | 'reading' | 'replace'>,
   chunks: AsyncIterable<Buffer>,
 ): Promise<ReadPlan> {
   const rules = await rulesFor(db, actor.workspaceId, 'plan');
+  // What a value stands for in sales it stands for in plans, where nothing else is said.
+  const known = await remembered(db, actor.workspaceId);
+  const of = (kind: TableKind) => known.filter((one) => one.kind === kind);
+  const meant = toReplacements([...of('sales'), ...of('plan'), ...replace]);
   const sent = { fileName, kind: 'plan', reading: choice, chunks } as const;
   return withTable(db, actor, sent, async ({ reading, missing, rows }) => {
     const lacks = missing.filter(({ need }) => need !== 'maybe').map(({ label }) => label);
@@ -93,9 +99,9 @@ async function readPlan(
         lacks.map((label) => ({ path: label.toLowerCase(), message: 'no column holds this' })),
       );
     }
-    const reader = new RowReader({ ...rules, reading });
+    const reader = new RowReader({ ...rules, reading, ...meant });
     const planned = new Map<string, Planned>();
-    const problems: { row: number; message: string }[] = [];
+    const problems: FilledFile['problems'] = [];
     let [totals, outside, added, count] = [0, 0, 0, 0];
     const take = (): void => {
       if (reader.isTotal()) {
@@ -112,10 +118,12 @@ async function readPlan(
         outside += 1;
         return;
       }
-      for (const { row, message } of found) {
+      for (const { row, message, code, field, value } of found) {
         // What is wrong with a row is told once, not for each of its months.
         const last = problems.at(-1);
-        if (last?.row !== row || last.message !== message) problems.push({ row, message });
+        if (last?.row === row && last.message === message) continue;
+        const unknown = code === 'unknown-code' ? { unknown: { field, value } } : {};
+        problems.push({ row, message, ...unknown });
       }
       if (found.length > 0 || numbers.length === 0) return;
       const key = `${scope.join()} ${month}`;
@@ -302,7 +310,12 @@ export async function bringPlanned(
       { typed: [...typed], why: '' },
       {
         may: mustPlan,
-        still: (tx, record) => planFresh(tx, actor, version, loaded, fresh, record),
+        still: async (tx, record) => {
+          for (const { remember: lasts, ...one } of read.replace) {
+            if (lasts) await remember(tx, workspaceId, { kind: 'plan', ...one });
+          }
+          await planFresh(tx, actor, version, loaded, fresh, record);
+        },
         what: `Took ${changed.length} numbers of ${read.fileName} into ${version.name}`,
       },
     );

@@ -147,7 +147,7 @@ export async function lookAtFilled(table: FilledTable, read: ReadTable): Promise
   const changed: FilledChange[] = [];
   const meanwhile: FilledChange[] = [];
   const places = new Map<FilledChange, { row: FilledRow; value: number }>();
-  const problems: { row: number; message: string }[] = [];
+  const problems: FilledFile['problems'] = [];
   let same = 0;
   for (const [place, { row, key, values, saved }] of read.rows.entries()) {
     if (place % AT_A_TIME === AT_A_TIME - 1) await setImmediate();

@@ -34,6 +34,9 @@ const look = shallowRef<TableLook>();
 const choice = shallowRef<ReadingChoice>({});
 const mappings = shallowRef<readonly Mapping[]>([]);
 const effect = shallowRef<FilledFile>();
+/** What values of the file stand for that name no member, by dimension and value. */
+const meant = ref<Readonly<Record<string, { field: string; from: string; to: string }>>>({});
+const remembers = ref(true);
 /** Whether rows that cannot be taken are left out. */
 const leaves = ref(false);
 const keepAs = ref('');
@@ -44,6 +47,8 @@ watch(shown, () => {
   effect.value = undefined;
   choice.value = {};
   leaves.value = false;
+  meant.value = {};
+  remembers.value = true;
   keepAs.value = '';
   forget();
 });
@@ -92,6 +97,8 @@ function fix(key: string, value: string | null): void {
 function valuesFor(key: string) {
   return plan.workspace?.plan.dimensions.find(({ code }) => code === key)?.members ?? [];
 }
+/** So many unknown names are asked about at once. */
+const MOST_UNKNOWN = 8;
 /** The dimensions by name, as in "channel, product or region". */
 const dimensions = computed(() => {
   const names = (plan.workspace?.plan.dimensions ?? []).map(({ name }) => name.toLowerCase());
@@ -114,6 +121,9 @@ const send = (sent: File, apply: 'yes' | 'no'): Promise<FilledFile> =>
       {
         ...sentAs(sent, { ...choice.value, columns: look.value?.reading.columns }),
         ...{ versionId: props.version.id, apply, faulty: leaves.value ? 'leave' : 'refuse' },
+        replace: JSON.stringify(
+          Object.values(meant.value).map((one) => ({ ...one, remember: remembers.value })),
+        ),
       },
       sent,
       { onProgress: (done, all) => (said.share = done < all ? done / all : undefined) },
@@ -124,6 +134,21 @@ const count = computed(() => {
   if (!found || (found.counts.problems > 0 && !leaves.value)) return 0;
   return found.counts.changed;
 });
+/** Values that name no member, each once. */
+const unknown = computed(() => {
+  const found = (effect.value?.problems ?? []).flatMap(({ unknown: one }) => one ?? []);
+  return [...new Map(found.map((one) => [`${one.field} ${one.value}`, one])).values()];
+});
+/** Says what a value stands for, and looks at the file again. */
+async function mean(field: string, from: string, to: string | null): Promise<void> {
+  const sent = file.value;
+  if (!sent || to === null) return;
+  meant.value = { ...meant.value, [`${field} ${from}`]: { field, from, to } };
+  await write(
+    () => send(sent, 'no'),
+    (found) => (effect.value = found),
+  );
+}
 const numbers = (of: number): string => (of === 1 ? '1 number' : `${of} numbers`);
 const action = computed(() => {
   if (!effect.value) return 'Check';
@@ -217,6 +242,26 @@ const covers = computed(() =>
       </div>
     </template>
     <FilledLook v-if="file && effect" :effect="effect" :name="file.name">
+      <div v-if="unknown.length > 0" class="controls" role="group" aria-label="Unknown names">
+        <v-autocomplete
+          v-for="{ field, value } in unknown.slice(0, MOST_UNKNOWN)"
+          :key="`${field} ${value}`"
+          :label="`“${value}” stands for`"
+          width="220"
+          item-value="code"
+          item-title="name"
+          :items="valuesFor(field)"
+          :model-value="null"
+          :disabled="busy"
+          @update:model-value="(code: string | null) => mean(field, value, code)"
+        />
+      </div>
+      <v-checkbox
+        v-if="Object.keys(meant).length > 0"
+        v-model="remembers"
+        label="Remember what names stand for in the next file"
+        hide-details
+      />
       <v-checkbox
         v-if="effect.counts.problems > 0"
         v-model="leaves"
