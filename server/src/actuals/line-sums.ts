@@ -47,7 +47,7 @@ const ofFirst = (column: string, digits: number, part = 'part'): SQL =>
  * parts of a whole, the one that is rounded half away from zero and what is left are those by the
  * largest remainder, which a test holds equal to the core's `sharedBetween`.
  */
-export const linesBySeller = (which: SQL): SQL => {
+const linesBySeller = (which: SQL): SQL => {
   const first = sql`${ofFirst('quantity', 3)} as quantity, ${ofFirst('net_amount', 0)} as net_amount,
     ${ofFirst('cost', 0)} as cost`;
   const second = sql`quantity - ${ofFirst('quantity', 3)} as quantity,

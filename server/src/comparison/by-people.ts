@@ -14,7 +14,7 @@ import {
   type Span,
 } from '@dravex/core';
 import { sql, type SQL } from 'drizzle-orm';
-import { linesBySeller } from '../actuals/line-sums.ts';
+import { COUNTED } from '../actuals/store-lines.ts';
 import { combinationsIn } from '../plan/frame.ts';
 import type { LoadedPlan } from '../plan/plans.ts';
 import type { Database } from '../platform/database.ts';
@@ -54,10 +54,51 @@ interface Sold extends Record<string, unknown> {
   cost: number;
 }
 
+/** Sums of sales: from where, by whom, and whether they are taken away. */
+interface Part {
+  readonly from: SQL;
+  readonly seller: SQL;
+  readonly customer: SQL;
+  readonly sign: 1 | -1;
+  /** What of it is in the books. */
+  readonly books: SQL;
+}
+
 /**
- * What was sold by members and people, month by month. What two sellers share is divided as their
- * targets divide it.
+ * All sales, each once: what sellers and customers have from their sums, which divide what two sellers
+ * share as targets do; what has no seller but a customer from the lines; what is left has neither.
  */
+function partsOf(people: readonly People[]): Part[] {
+  const nobody = sql`''`;
+  const counted = (table: string): SQL => sql`${sql.identifier(table)} s join import_batch b
+    on b.workspace_id = s.workspace_id and b.id = s.batch_id and b.state = 'applied'`;
+  const [ofSellers, ofAccounts] = [counted('seller_month'), counted('account_month')];
+  const neither = { seller: nobody, customer: nobody } as const;
+  const books = sql`and b.source <> 'hand'`;
+  const bySeller = { from: ofSellers, books };
+  const byAccount = { from: ofAccounts, books };
+  // They are of the books already where that is asked.
+  const byCustomer = { from: sql`by_customer s`, books: sql`` };
+  const seller = sql`s.seller`;
+  const withoutSeller: Part[] = [
+    { from: sql`sales_month s`, books: sql`and s.origin = 'books'`, ...neither, sign: 1 },
+    { ...bySeller, ...neither, sign: -1 },
+  ];
+  if (!people.includes('customer')) {
+    return [{ ...bySeller, seller, customer: nobody, sign: 1 }, ...withoutSeller];
+  }
+  const customer = sql`s.customer`;
+  return [
+    { ...byAccount, seller, customer, sign: 1 },
+    { ...bySeller, seller, customer: nobody, sign: 1 },
+    { ...byAccount, seller, customer: nobody, sign: -1 },
+    { ...byCustomer, seller: nobody, customer, sign: 1 },
+    ...withoutSeller,
+    { ...byCustomer, ...neither, sign: -1 },
+  ];
+}
+
+/** What was sold by members and people, month by month. */
 async function soldBy(
   db: Database,
   workspaceId: number,
@@ -66,45 +107,52 @@ async function soldBy(
   { from, to }: Span,
 ): Promise<Sold[]> {
   const { rows, people, scope, origin } = asked;
+  const books = origin === 'books';
   const held =
     scope.length === 0
       ? sql``
-      : sql`and lines.combination_id = any(${sql.param(combinationsIn({ plan, model }, scope))}::int[])`;
+      : sql`and s.combination_id = any(${sql.param(combinationsIn({ plan, model }, scope))}::int[])`;
   const places = rows.flatMap((code) => {
     const place = plan.dimensions.findIndex((one) => one.code === code);
     return place < 0 ? [] : [sql`c.members[${place + 1}]`];
   });
   const members =
     places.length === 0 ? sql`array[]::int[]` : sql`array[${sql.join(places, sql`, `)}]`;
-  const who = sql.join(
-    people.map((code) => sql`coalesce(lines.${sql.identifier(code)}, '')`),
-    sql`, `,
-  );
-  const ofWorkspace = sql`workspace_id = ${workspaceId}
-    and date >= ${`${monthText(from)}-01`}::date
-    and date < ${`${monthText(to + 1)}-01`}::date`;
-  const plain = sql`(select workspace_id, batch_id, date, combination_id, customer, seller, quantity,
-    net_amount, cost from sales_line where ${ofWorkspace}`;
-  const lines: SQL[] = people.includes('seller')
-    ? [
-        linesBySeller(sql`${ofWorkspace} and seller is not null`),
-        sql`${plain} and seller is null) lines`,
-      ]
-    : [sql`${plain}) lines`];
-  const sums = lines.map(
-    (of) => sql`
-      select ${members} as members, array[${who}] as people, to_char(lines.date, 'YYYY-MM') as month,
-        sum(lines.quantity) as units, sum(lines.net_amount) as revenue, sum(lines.cost) as cost
-      from ${of} join combination c
-        on c.workspace_id = lines.workspace_id and c.id = lines.combination_id
-      join import_batch b on b.workspace_id = lines.workspace_id and b.id = lines.batch_id
-        and b.state = 'applied' ${origin === 'books' ? sql`and b.source <> 'hand'` : sql``}
-      where true ${held} group by 1, 2, 3`,
-  );
+  const [first, after] = [`${monthText(from)}-01`, `${monthText(to + 1)}-01`];
+  const lines = sql`select l.workspace_id, l.combination_id, l.customer,
+      date_trunc('month', l.date)::date as month, sum(l.quantity) as quantity,
+      sum(l.net_amount) as net_amount, sum(l.cost) as cost
+    from ${COUNTED} l ${
+      books
+        ? sql`join import_batch b
+      on b.workspace_id = l.workspace_id and b.id = l.batch_id and b.source <> 'hand'`
+        : sql``
+    }
+    where l.workspace_id = ${workspaceId} and l.seller is null and l.customer is not null
+      and l.date >= ${first}::date and l.date < ${after}::date
+    group by 1, 2, 3, 4`;
+  const sums = partsOf(people).map((part) => {
+    const who = sql.join(
+      people.map((kind) => part[kind]),
+      sql`, `,
+    );
+    const sum = (column: string): SQL => sql`${part.sign}::int * sum(s.${sql.identifier(column)})`;
+    return sql`
+      select ${members} as members, array[${who}] as people, to_char(s.month, 'YYYY-MM') as month,
+        ${sum('quantity')} as units, ${sum('net_amount')} as revenue, ${sum('cost')} as cost
+      from ${part.from} join combination c
+        on c.workspace_id = s.workspace_id and c.id = s.combination_id
+      where s.workspace_id = ${workspaceId} and s.month >= ${first}::date
+        and s.month < ${after}::date ${books ? part.books : sql``} ${held}
+      group by 1, 2, 3`;
+  });
+  // What nobody asks of the lines is not read from them.
   const { rows: found } = await db.execute<Sold>(sql`
+    with by_customer as materialized (${lines})
     select members, people, month, sum(units)::float8 as units, sum(revenue)::float8 as revenue,
       sum(cost)::float8 as cost
-    from (${sql.join(sums, sql` union all `)}) sold group by 1, 2, 3`);
+    from (${sql.join(sums, sql` union all `)}) sold group by 1, 2, 3
+    having sum(units) <> 0 or sum(revenue) <> 0 or sum(cost) <> 0`);
   return found;
 }
 

@@ -122,12 +122,27 @@ export async function sidesOf(where: Where, of: string, against: string): Promis
 
 const keyOf = ({ id, at }: VersionAt): string => sourceKey(versionSource(id, at));
 
+/** The subscriptions of plans, each with how subscribers moved in closed months; they go with the plan. */
+const ofPlans = new WeakMap<LoadedPlan, Promise<SubscriberFigures>>();
+function planSubscribers({ connections, actor, loaded }: Where): Promise<SubscriberFigures> {
+  const before = ofPlans.get(loaded);
+  if (before) return before;
+  const made = readRecordedMonths(connections, actor).then((recorded) =>
+    subscriberFigures(loaded.model, recorded),
+  );
+  ofPlans.set(loaded, made);
+  // What failed is asked anew.
+  made.catch(() => ofPlans.delete(loaded));
+  return made;
+}
+
 /** Sides with their subscriptions, as records, the forecast and versions have them. */
 async function withSubscriptions(
-  { connections, actor, loaded }: Where,
+  where: Where,
   sides: readonly Side[],
 ): Promise<(side: Side) => ComparedSide> {
-  const recorded = await readRecordedMonths(connections, actor);
+  const { connections, actor, loaded } = where;
+  const ofPlan = await planSubscribers(where);
   const kept = new Map<string, SubscriberFigures>();
   for (const { source } of sides) {
     const version = versionIn(source);
@@ -139,7 +154,7 @@ async function withSubscriptions(
     subscribers: () =>
       subscribersOfSource(
         source,
-        () => subscriberFigures(loaded.model, recorded),
+        () => ofPlan,
         (version) => kept.get(keyOf(version)),
       ),
   });
@@ -251,9 +266,10 @@ export async function comparisonFor(
   const subscribed = measures.some((code) => MEASURES[code].making.kind === 'subscription');
   if (subscribed) mustBeSold(where, 'subscriptions');
   const all = [actual, plan, ...others];
-  // Why revenue differs is said of subscribers, too.
+  // Why revenue that was sold differs is said of subscribers, too.
+  const sold = 'figures' in actual && actual.source.kind === 'actual';
   const compared =
-    (subscribed || measure === 'revenue') && !byPeople
+    (subscribed || (sold && measure === 'revenue')) && !byPeople
       ? await withSubscriptions(
           where,
           all.filter((side) => 'figures' in side),
