@@ -1,5 +1,13 @@
 import type { ComparisonAnswer, TypingResult, VersionCells, WorkspacePlan } from '@dravex/contract';
-import { ACTUAL, FORECAST, inBooks, monthFrom, versionSource, type Table } from '@dravex/core';
+import {
+  ACTUAL,
+  FORECAST,
+  inBooks,
+  monthFrom,
+  versionSource,
+  type RecordedMonths,
+  type Table,
+} from '@dravex/core';
 import { assert } from 'chai';
 import {
   SAMPLE,
@@ -33,8 +41,14 @@ describe('the computation of the browser', () => {
     assert.isEmpty(computation.load(body));
     const cells = await planner.send<VersionCells>('GET', `${SAMPLE}/versions/1/cells`);
     computation.setVersion({ id: 1 }, 0, cells.body);
+    await recorded();
   });
   after(() => served.close());
+  /** Who came and who left is among the drivers of revenue. */
+  async function recorded(): Promise<void> {
+    const { body } = await planner.send<RecordedMonths>('GET', `${SAMPLE}/subscribers/months`);
+    computation.setRecorded(body);
+  }
 
   const asSent = (value: unknown): unknown => JSON.parse(JSON.stringify(value));
   const sameAsServer = async (): Promise<void> => {
@@ -75,6 +89,7 @@ describe('the computation of the browser', () => {
       assert.equal(status, 201);
     }
     computation.load((await planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`)).body);
+    await recorded();
     const all = computation.table(ACTUAL, query);
     assert.closeTo((all.total.total.value ?? 0) - (before.total.total.value ?? 0), 290, 1e-6);
     const inBooksNow = computation.table(inBooks(ACTUAL), query);
