@@ -73,7 +73,7 @@ describe('a plan from any table', () => {
     );
     assert.deepEqual(looked.body.leftOut, [
       '1 row is a total of others',
-      '1 number is added to others of the same place and month',
+      '2 numbers are added to others of the same place and month',
       '1 number lies outside of Budget FY 2027, 2026-04 to 2027-03',
     ]);
     assert.deepEqual(await cells(), before, 'a look changes nothing');
@@ -113,6 +113,7 @@ describe('a plan from any table', () => {
     const applied = await apply(text, at(reading));
     assert.equal(applied.status, 200, applied.text);
     assert.equal(applied.body.counts.changed, 5);
+    assert.deepEqual(applied.body.leftOut, [], 'units and revenue of a place are added to nothing');
     const web = await scopeOf('web');
     assert.equal(await planned(`scope=${web}&from=2026-10&to=2026-11`), 300_000.3);
     assert.equal(await planned(`scope=${trade}&from=2026-10&to=2026-10`), 5);

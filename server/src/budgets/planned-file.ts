@@ -128,9 +128,12 @@ async function readPlan(
       if (found.length > 0 || numbers.length === 0) return;
       const key = `${scope.join()} ${month}`;
       const before = planned.get(key);
-      if (before) added += 1;
       const sums = before?.numbers ?? new Map<FilledMeasure, number>();
-      for (const [measure, value] of numbers) sums.set(measure, (sums.get(measure) ?? 0) + value);
+      for (const [measure, value] of numbers) {
+        const there = sums.get(measure);
+        if (there !== undefined) added += 1;
+        sums.set(measure, (there ?? 0) + value);
+      }
       if (!before) planned.set(key, { row: reader.row, scope, month, numbers: sums });
     };
     for await (const batch of rows) {
