@@ -1,23 +1,12 @@
 <script setup lang="ts">
-import { comparisonOperations, targetOperations } from '@dravex/contract';
-import {
-  FORECAST,
-  fiscalYearSpan,
-  MEASURE_CODES,
-  MEASURES,
-  monthText,
-  targetsByScope,
-  type TargetParts,
-} from '@dravex/core';
+import { MEASURE_CODES, MEASURES } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth, monthsInWords, spanInWords } from '../format/periods.ts';
-import { loadRecorded } from '../forecast/load-known.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import Choice from '../kit/Choice.vue';
 import SeveralChoice from '../kit/SeveralChoice.vue';
-import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { usePlanner } from '../people/use-planner.ts';
 import EmbedDialog from '../reporting/EmbedDialog.vue';
@@ -36,29 +25,23 @@ import LargestDifferences from './LargestDifferences.vue';
 import MaterialityChoice from './MaterialityChoice.vue';
 import { useMateriality } from './use-materiality.ts';
 import { ACROSS_OFFERED, MEASURES_OFFERED, useAcross } from './use-across.ts';
-import { TARGET, useSides, type Side } from './use-sides.ts';
-
-/** Sources that are what was sold, now or in an earlier year. */
-const SOLD = ['actual', 'lastYear', 'yearBeforeLast'] as const;
+import { useComparison } from './use-comparison.ts';
+import { TARGET, useSides } from './use-sides.ts';
 
 /** Any source beside any other one: where they differ, and of revenue why. */
 const plan = usePlan();
 const {
-  span,
-  scope,
   versionMeasure: measure,
-  rowsWithPeople: rowCodes,
   rowsInWords,
   books,
   unit,
   formats,
-  calendar,
   fiscalYear,
   subjectOf,
   set,
 } = useFrame();
 const { of, against, beside, ofOffered, againstOffered, besideOffered, ...sides } = useSides();
-const { coveredBy, covers, sourceOf, compare, hold, putBeside } = sides;
+const { compare, hold, putBeside } = sides;
 const { least } = useMateriality();
 const planner = usePlanner();
 const embedding = ref(false);
@@ -71,124 +54,11 @@ const { looked, listing, lookAt } = comments;
 const route = useRoute();
 /** Of sales, why they differ is asked of items or of drivers; the address says which. */
 const byDriver = computed(() => route.query['why'] === 'driver');
-/** Sellers and customers stand on the rows: they are known of sales alone. */
-const byPeople = computed(() => {
-  const own = plan.workspace?.plan.dimensions.map(({ code }) => code) ?? [];
-  return rowCodes.value.some((code) => !own.includes(code));
-});
-const soldOnly = (side: Side): boolean => SOLD.some((name) => name === side.value);
-/** Sides of which nobody knows who sold or bought. */
-const unknown = computed(() =>
-  byPeople.value
-    ? [of.value, against.value, ...beside.value].find((side) => !soldOnly(side))
-    : undefined,
-);
-/** One of the two sides is a target that the year does not have. */
-const targetMissing = ref(false);
 const { across, measures, stand, turnMeasure } = useAcross();
-const { data, failure } = useAnswer(
-  [
-    ...[span, scope, measure, rowCodes, of, against, beside, books],
-    ...[across, measures, byDriver, () => plan.tick],
-  ],
-  async () => {
-    const sides = { of: of.value, against: against.value };
-    const isOf = async (side: Side) =>
-      side.value === TARGET ? await targetTree() : sourceOf(side);
-    const stands = across.value;
-    const wanted = await Promise.all(
-      beside.value.map(async (side) => ({ side, is: await isOf(side) })),
-    );
-    const others = wanted.flatMap(({ side, is }) => (is ? [{ ...side, is }] : []));
-    const covered = coveredBy([sides.of, sides.against, ...others]);
-    const [actual, planned] = await Promise.all([isOf(sides.of), isOf(sides.against)]);
-    targetMissing.value = !actual || !planned;
-    if (!actual || !planned || unknown.value) return undefined;
-    for (const { is } of others) if ('kind' in is) await plan.loadSource(is);
-    for (const source of [actual, planned]) if ('kind' in source) await plan.loadSource(source);
-    await loadRecorded(plan, FORECAST, [
-      ...(stands === 'measures' ? measures.value : [measure.value]),
-      // Who came and who left is among the drivers of revenue.
-      ...(byDriver.value ? (['activeSubscribers'] as const) : []),
-    ]);
-    const query = {
-      measure: measure.value,
-      rows: rowCodes.value,
-      scope: scope.value,
-      span: span.value,
-    };
-    if (byPeople.value) {
-      const { across: columns = null, ...comparison } = await plan.ask(
-        comparisonOperations.readComparison,
-        {
-          ...{ measure: query.measure, rows: query.rows.join(','), scope: query.scope.join(',') },
-          ...{ from: monthText(query.span.from), to: monthText(query.span.to) },
-          ...{ of: sides.of.value, against: sides.against.value },
-          beside: others.map(({ value }) => value).join(','),
-          origin: books.value ? 'books' : 'all',
-          ...(stands ? { across: stands } : {}),
-          ...(stands === 'measures' ? { measures: measures.value.join(',') } : {}),
-        },
-      );
-      return {
-        ...{ query, sides, actual, planned, others, comparison, ofSales: true },
-        ...{ byHand: undefined, toGo: null, noTarget: false, across: columns },
-      };
-    }
-    const worker = plan.compute();
-    const comparison = await worker.compare(
-      ...([actual, planned, query, covered] as const),
-      others.map(({ is }) => is),
-    );
-    const { from, to } = comparison.span ?? query.span;
-    // Who comes and goes is in no sales line that could be entered by hand.
-    const plain = MEASURE_CODES.find((code) => code === query.measure);
-    const hand = { ...query, columns: 'time', grain: 'year', span: { from, to } } as const;
-    const ofSales = 'kind' in actual && actual.kind === 'actual';
-    const sold = ofSales && !books.value;
-    const byHand =
-      sold && plain ? await worker.byHandTable({ ...hand, measure: plain }) : undefined;
-    const year = fiscalYearSpan(fiscalYear.value, calendar.value.fiscalStart);
-    const toGo =
-      ofSales && 'kind' in actual && 'kind' in planned && covers(year)
-        ? await worker.stillToGo(actual, planned, query, year)
-        : null;
-    const noTarget = others.length < wanted.length;
-    const [first = measure.value, ...more] = stands === 'measures' ? measures.value : [];
-    const side = stands
-      ? await worker.compareAcross(
-          actual,
-          planned,
-          {
-            ...{ rows: query.rows, scope: query.scope, span: query.span },
-            measures: stands === 'measures' ? [first, ...more] : [measure.value],
-            ...(stands === 'measures' ? {} : { grain: stands }),
-          },
-          covered,
-          others.map(({ is }) => is),
-        )
-      : null;
-    return {
-      ...{ query, sides, actual, planned, others, noTarget, comparison, byHand, toGo },
-      ...{ ofSales, across: side },
-    };
-  },
-);
-
-/** The objective of the year in the measure that is shown, by scope; nothing where there is none. */
-async function targetTree(): Promise<TargetParts | undefined> {
-  const asked = {
-    fiscalYear: fiscalYear.value,
-    ...(books.value ? { origin: 'books' as const } : {}),
-  };
-  const year = await plan.ask(targetOperations.readTargets, asked);
-  const objective = year.objectives.find((one) => one.measure === measure.value);
-  if (!objective) return undefined;
-  if (objective.id === year.objective?.id) return targetsByScope(year);
-  return targetsByScope(
-    await plan.ask(targetOperations.readTargets, { ...asked, objective: objective.id }),
-  );
-}
+const { data, failure, byPeople, unknown, targetMissing } = useComparison({
+  ...{ of, against, beside, ...sides },
+  ...{ across, measures, byDriver },
+});
 
 const peopleOnRows = computed(() =>
   byPeople.value && data.value ? rowsInWords(data.value.query.rows) : undefined,
