@@ -46,6 +46,8 @@ const DRESSES: Readonly<Record<Source['kind'], Dress>> = {
 };
 const dressOf = (is: Comparable): Dress => ('kind' in is ? DRESSES[is.kind] : DRESSES.target);
 
+/** A percent is shown with one decimal. */
+const SHOWN_PERCENT = 1000;
 const ANY: Materiality = { amount: 0, share: 0 };
 
 /** How numbers of a measure are written. */
@@ -85,15 +87,22 @@ export function sideCell(
   if (part === 'actual' || part === 'plan') return number(both[part], dressOf(sides[part]));
   const { variance } = both;
   const matters = variance && isMaterial(variance, display, least);
-  const judged = variance ? ({ judgement: matters ? variance.judgement : 'slight' } as const) : {};
+  // What is shown as nothing is neither good nor bad.
+  const judged = (shown: number): Pick<GridCell, 'judgement'> => {
+    if (!variance) return {};
+    return { judgement: shown === 0 ? 'even' : matters ? variance.judgement : 'slight' };
+  };
   if (part === 'percent') {
     const percent = variance?.percent ?? null;
     const text = variance ? formats.signed(percent, 'percent') : DASH;
-    return { ...typedCell(percent, 'percent', 1, formats), ...judged, text, dress: 'plain' };
+    const shown = Math.round((percent ?? 0) * SHOWN_PERCENT);
+    const cell = typedCell(percent, 'percent', 1, formats);
+    return { ...cell, ...(percent === null ? judged(1) : judged(shown)), text, dress: 'plain' };
   }
   const difference = variance && (differenceIn(both, display, unit) ?? variance.amount);
   const text = variance ? formats.signed(difference, display, unit) : DASH;
-  return { ...number({ value: variance?.amount ?? null }, 'plain'), ...judged, text };
+  const cell = number({ value: variance?.amount ?? null }, 'plain');
+  return { ...cell, ...judged(difference ?? 0), text };
 }
 
 /** Of which numbers it is asked. */
