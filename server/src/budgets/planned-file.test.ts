@@ -99,8 +99,9 @@ describe('a plan from any table', () => {
     const text = [
       'Plan der Regionen;;;',
       'Was;Laden;Okt 2026;Nov 2026',
-      'Menge;web;1.000;2.000,5',
+      // Whichever stands first: units do not move the revenue that the file states.
       'Umsatz;web;100.000,10;200.000,20',
+      'Menge;web;1.000;2.000,5',
       'Umsatz;trade;5;',
     ].join('\n');
     const reading = {

@@ -11,6 +11,7 @@ import {
 } from '@dravex/contract';
 import {
   budgetTotal,
+  FILLED_MEASURES,
   monthFrom,
   scopeIndex,
   UNIT_PARTS,
@@ -35,7 +36,6 @@ import { versionById } from './versions.ts';
 
 /** What a row can plan: the fields of a table that hold it. */
 const FIELDS = { units: 'quantity', revenue: 'net amount', cost: 'cost' } as const;
-const MEASURES = ['units', 'revenue', 'cost'] as const satisfies readonly FilledMeasure[];
 
 /** What a file plans of a scope in a month: its rows added up. */
 interface Planned {
@@ -67,11 +67,11 @@ function numbersOf(reader: RowReader): [FilledMeasure, number][] {
   if (figureColumn(reading) !== undefined) {
     reader.mustNameFigure();
     const named = figureNamed(reader.text('figure'));
-    return MEASURES.filter((measure) => FIELDS[measure] === named).map(number);
+    return FILLED_MEASURES.filter((measure) => FIELDS[measure] === named).map(number);
   }
   const stated = (measure: FilledMeasure): boolean =>
     reader.text(FIELDS[measure]) !== '' || (measure === 'revenue' && reader.text('debit') !== '');
-  return MEASURES.filter(stated).map(number);
+  return FILLED_MEASURES.filter(stated).map(number);
 }
 
 /**
@@ -238,14 +238,17 @@ async function lookAtPlan(
     if (differing.length === 0) continue;
     if (isFresh) freshCells.push({ members: scope, month, numbers });
     else {
-      // Revenue follows where units are typed: what the file states of both is typed then.
-      for (const [measure, total] of numbers) {
+      // Revenue follows where units are typed: what the file states of both is typed then, units
+      // first, whichever row of the file came first.
+      for (const measure of FILLED_MEASURES) {
+        const total = numbers.get(measure);
+        if (total === undefined) continue;
         const saw = budgetTotal(under, measure);
         typed.push({ ...at, measure, total, saw, basis: 'standing', keeps: 'units' });
       }
     }
   }
-  const added = [...fresh.values()].map((members) => tree.label(members));
+  const added = [...new Set(freshCells.map(({ members }) => tree.label(members)))];
   return {
     ...{ changed, meanwhile: [], same, lacking: [], problems, added, leftOut: [...leftOut] },
     ...{ typed, fresh: freshCells },
