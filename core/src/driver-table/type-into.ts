@@ -6,6 +6,7 @@ import { adjusted, coversMonth, type Adjustment } from '../drivers/adjustment.ts
 import { FRESH_ID } from '../drivers/assumption-set.ts';
 import { refuseValue } from '../drivers/driver.ts';
 import { inOrderOfPrecedence } from '../drivers/precedence.ts';
+import { scopeKey } from '../drivers/scope-key.ts';
 import { typedAt, typeValues, type TypedValue } from '../drivers/typing.ts';
 import type { DriverEdit } from '../forecast/change.ts';
 import { seriesOfDriver, type Model } from '../forecast/run.ts';
@@ -34,9 +35,24 @@ export interface TypedInput {
 }
 
 /** The streams of a scope that a driver is shown for. */
-export function streamsBelow(model: Model, code: string, scope: Scope): number[] {
+export function streamsBelow(model: Model, code: string, scope: Scope): readonly number[] {
+  return belowOf(model, code)(scope);
+}
+
+/** The streams below each scope that is asked for; those of a scope are looked for once. */
+type Below = (scope: Scope) => readonly number[];
+
+function belowOf(model: Model, code: string): Below {
   const shown = new Set(streamsOfDriver(model, code));
-  return streamsIn(model, scope).filter((index) => shown.has(index));
+  const known = new Map<string, readonly number[]>();
+  return (scope) => {
+    const key = scopeKey(scope);
+    const before = known.get(key);
+    if (before) return before;
+    const found = streamsIn(model, scope).filter((index) => shown.has(index));
+    known.set(key, found);
+    return found;
+  };
 }
 
 /** Whether an assumption can be set for a scope: at most one member of a dimension. */
@@ -50,13 +66,14 @@ function wouldHold(
   code: string,
   { scope, month }: Pick<TypedValue, 'scope' | 'month'>,
   further: readonly Adjustment[],
+  below: Below,
 ): boolean {
   if (!pinsOnce(model, scope)) return false;
   const t = monthFrom(month);
   const at = [...model.assumptions.at(code, scope)].toSorted((a, b) => b.id - a.id)[0];
   const inPlace = at?.profile.kind === 'months' && at.from === null && at.to === null;
   const typed = { id: inPlace ? at.id : model.assumptions.fresh, scope };
-  return streamsBelow(model, code, scope).every((index) => {
+  return below(scope).every((index) => {
     const members = model.streams[index]?.combination.members ?? [];
     const over = [
       ...model.drivers.adjustments.covering(code, members),
@@ -71,9 +88,14 @@ function wouldHold(
 }
 
 /** Whether nothing is laid over an adjustment in any stream below it. */
-function isOnTop(model: Model, code: string, { id, scope, from }: Adjustment): boolean {
+function isOnTop(
+  model: Model,
+  code: string,
+  { id, scope, from }: Adjustment,
+  below: Below,
+): boolean {
   const t = monthFrom(from ?? '');
-  return streamsBelow(model, code, scope).every((index) => {
+  return below(scope).every((index) => {
     const members = model.streams[index]?.combination.members ?? [];
     const over = model.drivers.adjustments.covering(code, members);
     return over.filter((one) => coversMonth(one, t)).at(-1)?.id === id;
@@ -103,6 +125,7 @@ function onlyOnce(model: Model, changes: readonly TypedChange[]): readonly Typed
  */
 export function typeInto(model: Model, code: string, input: TypedInput): DriverEdit {
   const { adjustments } = model.drivers;
+  const below = belowOf(model, code);
   const put: Adjustment[] = [];
   const drop = new Set<number>();
   let fresh = Math.max(FRESH_ID, adjustments.fresh);
@@ -123,11 +146,11 @@ export function typeInto(model: Model, code: string, input: TypedInput): DriverE
     if (value === null) {
       for (const { id } of here) drop.add(id);
       if (pinsOnce(model, scope)) assumed.push(typed);
-    } else if (wouldHold(model, code, typed, changes)) assumed.push(typed);
+    } else if (wouldHold(model, code, typed, changes, below)) assumed.push(typed);
     else {
       const last = here.at(-1);
       const lastIsThisMonth = last?.kind === 'set' && last.from === month && last.to === month;
-      if (lastIsThisMonth && changes.length === 0 && isOnTop(model, code, last)) {
+      if (lastIsThisMonth && changes.length === 0 && isOnTop(model, code, last, below)) {
         // What was set here is set to something else, in its place.
         if (last.value !== value) put.push({ ...last, value });
         continue;
@@ -150,9 +173,10 @@ export function changeProblems(
   changes: readonly TypedChange[],
 ): (Problem & { readonly place: number })[] {
   const driver = driverNamed(model, code);
+  const below = belowOf(model, code);
   return changes.flatMap(({ scope, month, kind, by }, place) => {
     const t = monthFrom(month) - model.first;
-    for (const index of streamsBelow(model, code, scope)) {
+    for (const index of below(scope)) {
       const value = seriesOfDriver(model, index, code)?.values[t] ?? Number.NaN;
       if (Number.isNaN(value)) continue;
       const after = adjusted(value, { kind, value: by }, driver);

@@ -22,7 +22,9 @@ async function bring(
   const changes = await store.changesOf(tx, workspaceId, record.id);
   const byThing = new Map<string, store.ChangeRow[]>();
   for (const change of changes) {
-    byThing.set(change.thing, [...(byThing.get(change.thing) ?? []), change]);
+    const others = byThing.get(change.thing);
+    if (others) others.push(change);
+    else byThing.set(change.thing, [change]);
   }
   // What was made last is taken back first: what lies below goes before what it lies below.
   const kinds = direction === 'undo' ? [...byThing].toReversed() : [...byThing];
