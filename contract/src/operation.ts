@@ -7,11 +7,15 @@ import type { input, output, ZodType } from 'zod';
  */
 export type Access = 'anybody' | 'signedIn' | 'part' | 'reads' | 'plans' | 'owns' | 'reports';
 
-/** A file that is sent as the body, in words and with the largest size that is taken. */
+/** A megabyte, in bytes. */
+export const MB = 1024 ** 2;
+
+/** A file that is sent as the body, in words. */
 export interface FileBody {
   readonly what: string;
   readonly type: string;
-  readonly largest: string;
+  /** More is not taken; in bytes. */
+  readonly largest: number;
   /** Read as it comes, so that it may be larger than memory. */
   readonly streamed?: boolean;
 }
@@ -32,8 +36,8 @@ export interface Operation<
   readonly access: Access;
   readonly query?: Query;
   readonly body?: Body;
-  /** The largest JSON body, where it is more than an ordinary one. */
-  readonly largest?: string;
+  /** The largest JSON body in bytes, where it is more than an ordinary one. */
+  readonly largest?: number;
   readonly file?: FileBody;
   /** The answer as JSON. */
   readonly answer?: Answer;

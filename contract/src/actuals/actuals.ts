@@ -1,7 +1,7 @@
 import type { KeptWeeks } from '@dravex/core';
 import { z } from 'zod';
 import { dateSchema, idListSchema, idSchema, monthSchema, nameSchema } from '../common.ts';
-import { operations } from '../operation.ts';
+import { MB, operations } from '../operation.ts';
 import {
   importKindSchema,
   tableKindSchema,
@@ -252,7 +252,7 @@ export type SalesLines = z.infer<typeof salesLinesSchema>;
 const file = {
   what: 'a table as CSV, XLSX or JSON',
   type: 'application/octet-stream',
-  largest: '2gb',
+  largest: 2048 * MB,
   streamed: true,
 };
 const base = '/workspaces/{workspaceId}/imports';

@@ -27,7 +27,7 @@ import {
   filledMeasureSchema,
 } from '../exchange/filled-file.ts';
 import { inAddress, readingInAddressSchema } from '../actuals/reading.ts';
-import { operations } from '../operation.ts';
+import { MB, operations } from '../operation.ts';
 
 /** What a version is for. */
 const noteSchema = z.string().max(500);
@@ -330,7 +330,7 @@ export type PlannedAddress = z.output<typeof plannedAddressSchema>;
 const PLANNED_FILE = {
   what: 'a table as CSV, XLSX or JSON',
   type: 'application/octet-stream',
-  largest: '256mb',
+  largest: 256 * MB,
   streamed: true,
 };
 
@@ -360,7 +360,7 @@ export const budgetOperations = operations({
     summary: 'Takes in a version from a file, all or none',
     access: 'plans',
     query: z.strictObject({ name: nameSchema }),
-    file: { what: 'a CSV of cells', type: 'text/csv', largest: '64mb' },
+    file: { what: 'a CSV of cells', type: 'text/csv', largest: 64 * MB },
     answer: z.object({ id: z.number() }),
     status: 201,
   },
@@ -387,7 +387,7 @@ export const budgetOperations = operations({
       'Types numbers over cells and totals of an open version; what somebody else changed meanwhile is a conflict',
     access: 'plans',
     body: typedEntriesSchema,
-    largest: '4mb',
+    largest: 4 * MB,
     answer: entriesResultSchema,
   },
   readRevenueNeeded: {

@@ -8,7 +8,7 @@ import { z } from 'zod';
 import { dateSchema, idSchema, monthSchema } from '../common.ts';
 import { frameShape, inOrder, order } from '../forecast/tables.ts';
 import { versionCellsSchema } from '../budgets/budgets.ts';
-import { operations } from '../operation.ts';
+import { MB, operations } from '../operation.ts';
 import { closedShowsSchema } from '../workspaces/workspaces.ts';
 
 const ruleSchema = z.strictObject({
@@ -224,7 +224,7 @@ export const closingOperations = operations({
     file: {
       what: 'a CSV with month, the dimensions, units, revenue and cost',
       type: 'text/csv',
-      largest: '32mb',
+      largest: 32 * MB,
     },
     answer: closeSchema,
     status: 201,

@@ -1,6 +1,6 @@
 import { z } from 'zod';
 import { codeSchema, createdSchema, dateSchema, idSchema, nameSchema } from '../common.ts';
-import { operations } from '../operation.ts';
+import { MB, operations } from '../operation.ts';
 
 /** A member with everything that is kept of it. */
 export const memberDetailSchema = z.object({
@@ -120,7 +120,7 @@ const base = '/workspaces/{workspaceId}/dimensions';
 const file = {
   what: 'a table as CSV, XLSX or JSON',
   type: 'application/octet-stream',
-  largest: '16mb',
+  largest: 16 * MB,
 };
 
 export const dimensionOperations = operations({
@@ -199,7 +199,7 @@ export const dimensionOperations = operations({
     access: 'plans',
     query: z.strictObject({ apply: z.enum(['yes', 'no']).default('no') }),
     body: tellApartSchema,
-    largest: '4mb',
+    largest: 4 * MB,
     answer: toldApartSchema,
   },
   bringMembers: {
@@ -225,7 +225,7 @@ export const dimensionOperations = operations({
     summary: 'Assigns customers to members from a day on; sales lines taken in later follow it',
     access: 'plans',
     body: z.strictObject({ assignments: z.array(assignmentSchema).min(1).max(20_000) }),
-    largest: '4mb',
+    largest: 4 * MB,
     answer: z.object({ assignments: z.number() }),
   },
 });

@@ -18,7 +18,7 @@ import {
   scopeSchema,
   whySchema,
 } from '../common.ts';
-import { operations } from '../operation.ts';
+import { MB, operations } from '../operation.ts';
 
 const kindSchema = z.enum([
   'count',
@@ -244,7 +244,7 @@ export const typedChangeSchema = z.strictObject({
  * changes of whatever holds below a scope.
  */
 export const typingSchema = z.strictObject({
-  values: z.array(typedValueSchema).max(200_000).default([]),
+  values: z.array(typedValueSchema).max(60_000).default([]),
   totals: z.array(typedTotalSchema).max(20_000).default([]),
   changes: z.array(typedChangeSchema).max(20_000).default([]),
   why: whySchema,
@@ -327,7 +327,7 @@ export const driversOperations = operations({
     summary: 'Brings in assumptions that name members by code, all or none',
     access: 'plans',
     body: newAssumptionsSchema,
-    largest: '16mb',
+    largest: 8 * MB,
     answer: z.object({ ids: z.array(z.number()) }),
     status: 201,
   },
@@ -375,7 +375,7 @@ export const driversOperations = operations({
       'Takes in values, totals and changes typed into a driver; what somebody else changed meanwhile is a conflict',
     access: 'plans',
     body: typingSchema,
-    largest: '16mb',
+    largest: 8 * MB,
     answer: typingResultSchema,
   },
 });

@@ -1,6 +1,7 @@
 /** A table that is saved, filled in with any program, and brought back. */
 import { FILLED_MEASURES } from '@dravex/core';
 import { z } from 'zod';
+import { MB } from '../operation.ts';
 
 /** What of a plan a file can hold. */
 export const filledMeasureSchema = z.enum(FILLED_MEASURES);
@@ -66,5 +67,5 @@ export type Brought = z.output<typeof broughtSchema>;
 export const FILLED_FILE = {
   what: 'a table as CSV or XLSX, as it was saved from here',
   type: 'application/octet-stream',
-  largest: '32mb',
+  largest: 32 * MB,
 } as const;

@@ -10,7 +10,7 @@ import {
   type KeptAdjustmentChange,
   type KeptAssumption,
 } from '../drivers/drivers.ts';
-import { operations } from '../operation.ts';
+import { MB, operations } from '../operation.ts';
 import {
   calendarSchema,
   closedShowsSchema,
@@ -197,7 +197,7 @@ export const forecastOperations = operations({
     summary: 'Makes streams for combinations named by codes, all or none',
     access: 'plans',
     body: newStreamsSchema,
-    largest: '16mb',
+    largest: 8 * MB,
     answer: z.object({ streams: z.number() }),
     status: 201,
   },
@@ -208,7 +208,7 @@ export const forecastOperations = operations({
       'Makes streams for whatever was sold in the last twelve closed months and is not forecast, with assumptions to start from',
     access: 'plans',
     body: proposeStreamsSchema,
-    largest: '4mb',
+    largest: 4 * MB,
     answer: z.object({ streams: z.number() }),
     status: 201,
   },
@@ -227,7 +227,7 @@ export const forecastOperations = operations({
     summary: 'Forecasts streams by another method',
     access: 'plans',
     body: setMethodSchema,
-    largest: '4mb',
+    largest: 4 * MB,
     answer: z.object({ streams: z.number() }),
   },
   forecastAnew: {
@@ -236,7 +236,7 @@ export const forecastOperations = operations({
     summary: 'Forecasts some open months of streams anew, from a baseline or blank',
     access: 'plans',
     body: forecastAnewSchema,
-    largest: '4mb',
+    largest: 4 * MB,
     answer: z.object({ streams: z.number() }),
   },
   deleteStreams: {
@@ -245,7 +245,7 @@ export const forecastOperations = operations({
     summary: 'Deletes streams: what they forecast is forecast no longer; that can be taken back',
     access: 'plans',
     body: deleteStreamsSchema,
-    largest: '4mb',
+    largest: 4 * MB,
     answer: z.object({ streams: z.number() }),
   },
   typeOver: {
@@ -254,7 +254,7 @@ export const forecastOperations = operations({
     summary: 'Types over the forecast: a total is spread over the cells below it, as they stand',
     access: 'plans',
     body: typeOverSchema,
-    largest: '4mb',
+    largest: 4 * MB,
     answer: z.object({ cells: z.number() }),
   },
   dropOverrides: {
@@ -263,7 +263,7 @@ export const forecastOperations = operations({
     summary: 'Drops what was typed over the forecast; what was computed shows again',
     access: 'plans',
     body: dropOverridesSchema,
-    largest: '16mb',
+    largest: 8 * MB,
     answer: z.object({ cells: z.number() }),
   },
   readTable: {

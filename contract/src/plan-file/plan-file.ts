@@ -6,7 +6,7 @@ import { assignmentSchema, memberChangeSchema } from '../dimensions/dimensions.t
 import { adjustmentSchema, assumptionSchema } from '../drivers/drivers.ts';
 import { overrideSchema, planSchema } from '../forecast/forecast.ts';
 import { keptAccountScopeSchema, MOST_ACCOUNT_SCOPES } from '../ledger/ledger-budget.ts';
-import { operations } from '../operation.ts';
+import { MB, operations } from '../operation.ts';
 import { keptSheetLineSchema, keptSheetSchema } from '../sheets/sheets.ts';
 import {
   dealPlanSchema,
@@ -137,7 +137,7 @@ export const planFileOperations = operations({
     summary: 'Makes a workspace from a plan file',
     access: 'signedIn',
     body: planFileSchema,
-    largest: '256mb',
+    largest: 32 * MB,
     answer: createdSchema,
     status: 201,
   },

@@ -2,7 +2,7 @@ import { MEASURE_CODES, SUMMARY_CODES } from '@dravex/core';
 import { z } from 'zod';
 import { idSchema, listSchema, monthSchema, nameSchema } from '../common.ts';
 import { sourceNameSchema } from '../comparison/comparison.ts';
-import { operations } from '../operation.ts';
+import { MB, operations } from '../operation.ts';
 
 /** Tables for reporting tools. */
 export const reportTableSchema = z.enum([
@@ -208,7 +208,7 @@ export const reportingOperations = operations({
     summary: 'A table as it is shown, as a file: csv or xlsx. Nothing is kept of it',
     access: 'signedIn',
     body: shownTableSchema,
-    largest: '4mb',
+    largest: 4 * MB,
     writes: 'text/csv',
   },
   saveSupply: {

@@ -10,7 +10,7 @@ import {
 } from '../common.ts';
 import { salesLinesAddressSchema, salesLinesSchema } from '../actuals/actuals.ts';
 import { frameShape } from '../forecast/tables.ts';
-import { operations } from '../operation.ts';
+import { MB, operations } from '../operation.ts';
 
 export const fiscalYearSchema = z.coerce.number().int().min(1900).max(2200);
 
@@ -457,7 +457,7 @@ export const targetOperations = operations({
     file: {
       what: 'a table as CSV, XLSX or JSON',
       type: 'application/octet-stream',
-      largest: '16mb',
+      largest: 16 * MB,
     },
     answer: targetsFileSchema,
   },

@@ -14,7 +14,7 @@ import {
   inAddress,
   readingChoiceSchema,
 } from '../actuals/reading.ts';
-import { operations } from '../operation.ts';
+import { MB, operations } from '../operation.ts';
 
 /**
  * What the forecast shows of closed months: their actuals, these with the forecast that was kept at
@@ -100,7 +100,7 @@ const firstFileSchema = z.strictObject({
 const firstFile = {
   what: 'a file of sales lines',
   type: 'text/csv',
-  largest: '2gb',
+  largest: 2048 * MB,
   streamed: true,
 } as const;
 
@@ -111,7 +111,7 @@ export const workspaceOperations = operations({
     summary: 'Makes a workspace; whoever makes it plans in it',
     access: 'signedIn',
     body: newWorkspaceSchema,
-    largest: '4mb',
+    largest: 4 * MB,
     answer: createdSchema,
     status: 201,
   },

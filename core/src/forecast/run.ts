@@ -305,8 +305,16 @@ function computeComponent(model: Model, { parts, together, circle }: Component):
 
 /** Fills the results of every stream. */
 export function evaluate(model: Model): Model {
-  for (const component of model.components) computeComponent(model, component);
+  for (const _ of evaluating(model));
   return model;
+}
+
+/** The same, component by component: whoever runs it can do something else in between. */
+export function* evaluating(model: Model): Generator<void, void> {
+  for (const component of model.components) {
+    computeComponent(model, component);
+    yield;
+  }
 }
 
 /** The components of streams and of whatever reads them, in the order of computing. */

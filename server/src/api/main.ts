@@ -1,11 +1,12 @@
 /** Starts the server: reads the environment, brings the schema up to date, listens. */
-import { createServer } from 'node:http';
 import { dropPutAway } from '../actuals/store.ts';
 import { dropOldAnswers } from '../journal/store.ts';
 import { createApp } from './app.ts';
+import { serverOf } from './server.ts';
 import { readConfig, type Config } from '../platform/config.ts';
 import { connect, migrateUp, type Connections } from '../platform/database.ts';
 import { makeLog } from '../platform/log.ts';
+import { dropLeftWork } from '../platform/work-files.ts';
 
 /** Ends the process with a sentence instead of a stack. */
 function giveUp(what: string, error: unknown): never {
@@ -37,8 +38,8 @@ const log = makeLog(config.logLevel);
 const connections = await opened(config.databaseUrl);
 
 const { app, queue, close } = createApp(connections, config, log);
-const server = createServer(app);
-await Promise.all([dropOldAnswers(connections.db), dropPutAway(connections.db)]);
+const server = serverOf(app);
+await Promise.all([dropOldAnswers(connections.db), dropPutAway(connections.db), dropLeftWork()]);
 // What was sent and not done when a server ended is done by the next one.
 await queue.start();
 server.on('error', (error) => {

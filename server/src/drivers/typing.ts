@@ -21,6 +21,7 @@ import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { badPlan, badRequest, changedMeanwhile } from '../platform/errors.ts';
+import { afterOthers } from '../platform/pauses.ts';
 import { addAdjustments, dropAdjustments } from './adjustments.ts';
 import { addAssumptions, mustDriver, problemsAt } from './assumptions.ts';
 import * as store from './store.ts';
@@ -156,9 +157,12 @@ export async function typeInto(
     }
     const problems = typingProblems(driver, input, model);
     if (problems.length > 0) throw badPlan(problems);
+    await afterOthers();
     const conflicts = conflictsOf(driverCode, input, loaded);
     if (conflicts.length > 0) throw changedMeanwhile(conflicts);
+    await afterOthers();
     const edit = coreTypeInto(model, driverCode, input);
+    await afterOthers();
     const beyond = edit.put.flatMap((row) => problemsAt('values', row, model.plan));
     if (beyond.length > 0) throw badPlan(beyond);
     const naming = { tree: model.tree, drivers };

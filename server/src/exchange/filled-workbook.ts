@@ -1,7 +1,7 @@
 /** A table to be filled in, as a workbook. */
 import type { Writable } from 'node:stream';
-import { setImmediate } from 'node:timers/promises';
 import ExcelJS from 'exceljs';
+import { pausesFor } from '../platform/pauses.ts';
 import { lettersOf } from '../platform/table-file.ts';
 import { asSaved, KEY, LINE, type FilledRow, type FilledTable } from './filled-form.ts';
 
@@ -29,9 +29,6 @@ function added(column: string, rows: readonly number[]): string {
   return sums.join('+');
 }
 
-/** So many rows are written before others have their turn. */
-const AT_A_TIME = 100;
-
 /**
  * Writes a table row by row: totals are live formulas, what can be filled in is open and marked,
  * everything else locked (without a password); keys and numbers as saved are out of sight.
@@ -39,6 +36,7 @@ const AT_A_TIME = 100;
  */
 export async function writeFilledWorkbook(table: FilledTable, to: Writable): Promise<void> {
   const { title, about, heads, columns, rows, digits, wholes, fixed } = table;
+  const pause = pausesFor(to);
   const book = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: to, useStyles: true });
   const page = book.addWorksheet('Fill in', {
     views: [{ state: 'frozen', xSplit: 2, ySplit: HEADING_ROW }],
@@ -116,7 +114,7 @@ export async function writeFilledWorkbook(table: FilledTable, to: Writable): Pro
       put(head, said === undefined ? value : { formula: said, result: value ?? '' }, style);
     });
     row.commit();
-    if (place % AT_A_TIME === AT_A_TIME - 1) await setImmediate();
+    await pause(all.length);
   }
   page.commit();
   await book.commit();

@@ -1,39 +1,52 @@
 /** Tables in JSON: a list of objects, documents with lines too, or of lists with the header first. */
 import { isFormulaError, type Cell } from '@dravex/core';
-import { badRequest, HttpProblem } from '../platform/errors.ts';
+import { badRequest, tooLarge, type HttpProblem } from '../platform/errors.ts';
 import { textOf } from './bytes.ts';
-import type { RawRow } from './raw-row.ts';
+import { MOST_COLUMNS, withinColumns, type RawRow } from './raw-row.ts';
 
-const LARGEST_JSON = 64 * 1024 ** 2;
 const DEEPEST = 64;
+/** Values of a document, lists and objects among them: a parser holds them all at once. */
+const MOST_VALUES = 2_000_000;
+/** Different names of fields; each takes far more memory than its text. */
+const MOST_NAMES = 10_000;
 /** More cells than the largest file can honestly have. */
 const MOST_CELLS = 20_000_000;
 
-/** Whether brackets lie deeper than any table has them; a parser would follow them all. */
-function tooDeep(text: string): boolean {
-  let depth = 0;
+/**
+ * Looks at a document before it is parsed, which takes far more memory than the text.
+ * @throws HttpProblem 400 or 413 for brackets that lie deeper than any table has them, and for too many values
+ */
+function mustBeTable(text: string): void {
+  let [depth, values, start] = [0, 0, 0];
+  const names = new Set<string>();
   let quoted = false;
   for (let at = 0; at < text.length; at += 1) {
     const code = text.charCodeAt(at);
     if (quoted) {
       if (code === 92) at += 1;
       else if (code === 34) quoted = false;
-    } else if (code === 34) quoted = true;
-    else if (code === 91 || code === 123) {
+    } else if (code === 34) [quoted, start] = [true, at];
+    else if (code === 58) {
+      names.add(text.slice(start, at));
+      if (names.size > MOST_NAMES) throw tooManyColumns();
+    } else if (code === 91 || code === 123) {
       depth += 1;
-      if (depth > DEEPEST) return true;
+      values += 1;
+      if (depth > DEEPEST) throw badRequest('The JSON is nested too deeply to be a table');
     } else if (code === 93 || code === 125) depth -= 1;
+    else if (code === 44) values += 1;
+    if (values > MOST_VALUES) tooMany(MOST_VALUES, 'values');
   }
-  return false;
 }
 
-function tooMany(): never {
-  throw new HttpProblem(
-    413,
-    'This is too large',
-    `The JSON comes to more than ${MOST_CELLS / 1e6} million cells; send as much as CSV, which is read as it comes`,
+function tooMany(most: number, what: string): never {
+  throw tooLarge(
+    `The JSON comes to more than ${most / 1e6} million ${what}; send as much as CSV, which is read as it comes`,
   );
 }
+
+const tooManyColumns = (): HttpProblem =>
+  badRequest(`The rows of the JSON name more than the ${MOST_COLUMNS} columns that are read`);
 
 function toCell(value: unknown): Cell {
   if (value === null || value === undefined) return '';
@@ -67,7 +80,7 @@ function rowsOf(document: Fields, room: number): Fields[] {
   if (!list || lists.length > 1) return [row];
   const [name, lines] = list as [string, Fields[]];
   const { [name]: _, ...rest } = row;
-  if (lines.length * Object.keys(rest).length > room) tooMany();
+  if (lines.length * Object.keys(rest).length > room) tooMany(MOST_CELLS, 'cells');
   return lines.map((line) => {
     const fieldsOfLine = Object.entries(flat(line)).map(([key, value]) => [
       key in rest ? `${name} ${key}` : key,
@@ -93,17 +106,8 @@ function listIn(document: unknown): readonly unknown[] {
  */
 export async function* jsonRows(chunks: AsyncIterable<Buffer>): AsyncGenerator<RawRow[]> {
   let text = '';
-  for await (const part of textOf(chunks, 'utf-8')) {
-    text += part;
-    if (text.length > LARGEST_JSON) {
-      throw new HttpProblem(
-        413,
-        'This is too large',
-        'The JSON is larger than 64 MB; send as much as CSV, which is read as it comes',
-      );
-    }
-  }
-  if (tooDeep(text)) throw badRequest('The JSON is nested too deeply to be a table');
+  for await (const part of textOf(chunks, 'utf-8')) text += part;
+  mustBeTable(text);
   let document: unknown;
   try {
     document = JSON.parse(text.replace(/^\uFEFF/, ''));
@@ -120,7 +124,7 @@ export async function* jsonRows(chunks: AsyncIterable<Buffer>): AsyncGenerator<R
     const wrong = list.findIndex((row) => !Array.isArray(row));
     if (wrong >= 0)
       throw badRequest(`Row ${wrong + 1} of the JSON is neither an object nor a list`);
-    yield (list as unknown[][]).map((row, place) => ({ row: place + 1, cells: row.map(toCell) }));
+    yield* inBatches(list as unknown[][], 1, (row) => withinColumns(row).map(toCell));
     return;
   }
   let room = MOST_CELLS;
@@ -129,14 +133,31 @@ export async function* jsonRows(chunks: AsyncIterable<Buffer>): AsyncGenerator<R
     room -= made.length * Object.keys(made[0] ?? {}).length;
     return made;
   });
-  const header = [...new Set(rows.flatMap((row) => Object.keys(row)))];
-  if (header.some((name) => isFormulaError(name)) || header.length > 2000) {
-    throw badRequest('The rows of the JSON name more columns than a table has');
+  const names = new Set<string>();
+  for (const row of rows) {
+    for (const name of Object.keys(row)) names.add(name);
+    if (names.size > MOST_COLUMNS) throw tooManyColumns();
   }
-  if (rows.length * header.length > MOST_CELLS) tooMany();
+  const header = [...names];
+  if (header.some((name) => isFormulaError(name))) {
+    throw badRequest('The rows of the JSON name a column as a spreadsheet names an error');
+  }
+  if (rows.length * header.length > MOST_CELLS) tooMany(MOST_CELLS, 'cells');
   yield [{ row: 1, cells: header }];
-  yield rows.map((row, place) => ({
-    row: place + 2,
-    cells: header.map((name) => toCell(row[name])),
-  }));
+  yield* inBatches(rows, 2, (row) => header.map((name) => toCell(row[name])));
+}
+
+/** Rows are handed on so many at a time. */
+const AT_ONCE = 2000;
+
+function* inBatches<Row>(
+  rows: readonly Row[],
+  first: number,
+  cellsOf: (row: Row) => Cell[],
+): Generator<RawRow[]> {
+  for (let start = 0; start < rows.length; start += AT_ONCE) {
+    yield rows
+      .slice(start, start + AT_ONCE)
+      .map((row, place) => ({ row: first + start + place, cells: cellsOf(row) }));
+  }
 }

@@ -19,14 +19,13 @@ import {
   type DecimalSign,
 } from '@dravex/core';
 import { badRequest } from '../platform/errors.ts';
-import type { RawRow } from './raw-row.ts';
+import { MOST_COLUMNS, type RawRow } from './raw-row.ts';
 import type { TableFile } from './table-file.ts';
 
 /** How many rows are looked at. */
 const LOOKED_AT = 200;
 /** The header stands among the first of them. */
 const HEADER_WITHIN = 30;
-const MOST_COLUMNS = 2000;
 
 /** What stands where the table itself does not tell. */
 export interface Customs {
@@ -93,7 +92,7 @@ export async function understand(
   if (!headerRow) throw badRequest(`There is no row ${choice.headerRow ?? 1} among the first rows`);
   if (headerRow.cells.length > MOST_COLUMNS) {
     throw badRequest(
-      `The table has ${headerRow.cells.length} columns, more than the ${MOST_COLUMNS} that are read; nothing was taken in`,
+      `Row ${headerRow.row} has more than the ${MOST_COLUMNS} columns that are read; delete what stands beyond the table, and upload it again`,
     );
   }
   const header = joinYears(

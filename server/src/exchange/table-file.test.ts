@@ -1,9 +1,9 @@
 import { randomBytes } from 'node:crypto';
-import { deflateRawSync } from 'node:zlib';
 import ExcelJS from 'exceljs';
 import { assert } from 'chai';
 import { importFields } from '@dravex/contract';
 import { HttpProblem } from '../platform/errors.ts';
+import { packedPart, zipOf } from '../testing/bombs.ts';
 import { lookInto } from './bytes.ts';
 import { customsOf, understand } from './reading.ts';
 import type { RawRow } from './raw-row.ts';
@@ -37,33 +37,6 @@ async function workbook(fill: (sheet: ExcelJS.Worksheet) => void): Promise<Buffe
   const book = new ExcelJS.Workbook();
   fill(book.addWorksheet('Data'));
   return Buffer.from(await book.xlsx.writeBuffer());
-}
-
-/** A zip of one part, made by hand so that its directory can say anything. */
-function zipOf(name: string, content: Buffer, declared = content.length): Buffer {
-  const packed = deflateRawSync(content);
-  const local = Buffer.alloc(30);
-  local.writeUInt32LE(0x04034b50, 0);
-  local.writeUInt16LE(20, 4);
-  local.writeUInt16LE(8, 8);
-  local.writeUInt32LE(packed.length, 18);
-  local.writeUInt32LE(declared, 22);
-  local.writeUInt16LE(name.length, 26);
-  const central = Buffer.alloc(46);
-  central.writeUInt32LE(0x02014b50, 0);
-  central.writeUInt16LE(20, 4);
-  central.writeUInt16LE(20, 6);
-  central.writeUInt16LE(8, 10);
-  central.writeUInt32LE(packed.length, 20);
-  central.writeUInt32LE(declared, 24);
-  central.writeUInt16LE(name.length, 28);
-  const end = Buffer.alloc(22);
-  end.writeUInt32LE(0x06054b50, 0);
-  end.writeUInt16LE(1, 8);
-  end.writeUInt16LE(1, 10);
-  end.writeUInt32LE(46 + name.length, 12);
-  end.writeUInt32LE(30 + name.length + packed.length, 16);
-  return Buffer.concat([local, Buffer.from(name), packed, central, Buffer.from(name), end]);
 }
 
 describe('table files', () => {
@@ -138,17 +111,17 @@ describe('table files', () => {
     ],
     [
       'a zip that is no workbook',
-      () => zipOf('notes.txt', Buffer.from('hello')),
+      () => zipOf([packedPart('notes.txt', Buffer.from('hello'))]),
       'no XLSX workbook',
     ],
     [
       'a zip that unpacks to a gigabyte of nothing',
-      () => zipOf('xl/worksheets/sheet1.xml', Buffer.alloc(64 * 1024 ** 2)),
+      () => zipOf([packedPart('xl/worksheets/sheet1.xml', Buffer.alloc(64 * 1024 ** 2))]),
       'unpacks to far more',
     ],
     [
       'a zip that says less than it holds',
-      () => zipOf('xl/workbook.xml', Buffer.alloc(4 * 1024 ** 2), 1000),
+      () => zipOf([packedPart('xl/workbook.xml', Buffer.alloc(4 * 1024 ** 2), 1000)]),
       'cannot be unpacked',
     ],
     [

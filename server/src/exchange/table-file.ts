@@ -1,10 +1,16 @@
 /** Opens whatever file of a table a person has: CSV, XLSX or JSON. */
+import { rm } from 'node:fs/promises';
+import { join } from 'node:path';
 import { badRequest } from '../platform/errors.ts';
+import { keepUpload, type SizeLimit } from '../platform/keep-upload.ts';
+import { Thread } from '../platform/thread.ts';
+import { Turns } from '../platform/turns.ts';
+import { newWorkFolder } from '../platform/work-files.ts';
 import { encodingOf, lookInto, type Encoding } from './bytes.ts';
 import { csvRows, delimiterOf, type Delimiter } from './csv.ts';
-import { jsonRows } from './json.ts';
 import type { RawRow } from './raw-row.ts';
-import { openWorkbook, refuseOldWorkbook, type Workbook } from './workbook.ts';
+import type { TableCalls } from './table-thread.ts';
+import { refuseOldWorkbook } from './workbook.ts';
 
 /** What a person may say of a file's form; the rest is detected. */
 export interface FormChoice {
@@ -26,34 +32,64 @@ export interface TableFile {
   close(): Promise<void>;
 }
 
-/** So many sheets are looked at, and so many rows of each. */
-const LOOKED_AT = { sheets: 12, rows: 40 };
-
-/** The sheet that looks most like data: most cells filled in its first rows; of equals the first. */
-async function fullestSheet({ sheets, rows }: Workbook): Promise<string> {
-  const [only = ''] = sheets;
-  if (sheets.length <= 1) return only;
-  let best = { sheet: only, filled: 0 };
-  for (const sheet of sheets.slice(0, LOOKED_AT.sheets)) {
-    let filled = 0;
-    let left = LOOKED_AT.rows;
-    for await (const batch of rows(sheet)) {
-      for (const { cells } of batch.slice(0, left)) {
-        const some = cells.filter((cell) => cell !== '').length;
-        // A line of text is a title or a remark, no data.
-        if (some >= 2) filled += some;
-      }
-      left -= batch.length;
-      if (left <= 0) break;
-    }
-    if (filled > best.filled) best = { sheet, filled };
-  }
-  return best.sheet;
-}
-
 const NOTHING = async (): Promise<void> => undefined;
 const ZIP = Buffer.from('PK');
 const OLE = Buffer.from([0xd0, 0xcf, 0x11, 0xe0]);
+
+const WORKBOOK_LIMIT: SizeLimit = {
+  bytes: 200 * 1024 ** 2,
+  said: 'The workbook is larger than 200 MB; save the sheet as CSV and upload that',
+};
+const JSON_LIMIT: SizeLimit = {
+  bytes: 32 * 1024 ** 2,
+  said: 'The JSON is larger than 32 MB; send as much as CSV, which is read as it comes',
+};
+
+/** What the thread that reads a file may hold, in megabytes. */
+const MEMORY_MB = 192;
+const TOO_MUCH = 'The file holds more than can be read at once; save it as CSV and upload that';
+/** Files that are read in threads at once; the others wait. */
+const READ_AT_ONCE = new Turns(2);
+
+type Form = Pick<TableFile, 'format' | 'encoding' | 'sheets' | 'sheet'>;
+
+/**
+ * Reads what is unpacked or held whole in a thread of its own, from a file on disk: it may be large,
+ * or an attack, and others are answered meanwhile.
+ */
+async function inThread(
+  chunks: AsyncIterable<Buffer>,
+  limit: SizeLimit,
+  open: (thread: Thread<TableCalls>, path: string) => Promise<Form>,
+): Promise<TableFile> {
+  const folder = await newWorkFolder();
+  const path = join(folder, 'upload');
+  let thread: Thread<TableCalls> | undefined;
+  let leave: () => void = () => undefined;
+  const close = async (): Promise<void> => {
+    await thread?.end();
+    leave();
+    await rm(folder, { recursive: true, force: true });
+  };
+  try {
+    await keepUpload(chunks, path, limit);
+    leave = await READ_AT_ONCE.enter();
+    const file = new URL('./table-thread.ts', import.meta.url);
+    const reading = (thread = new Thread<TableCalls>(file, MEMORY_MB, TOO_MUCH));
+    const form = await open(reading, path);
+    async function* rows(): AsyncGenerator<readonly RawRow[]> {
+      for (;;) {
+        const batch = await reading.call('next');
+        if (!batch) return;
+        yield batch;
+      }
+    }
+    return { ...form, delimiter: undefined, rows: rows(), close };
+  } catch (error) {
+    await close();
+    throw error;
+  }
+}
 
 /**
  * Opens a file by what it starts with.
@@ -67,25 +103,20 @@ export async function openTableFile(
   const { head } = upload;
   if (head.subarray(0, 4).equals(OLE)) refuseOldWorkbook();
   if (head.subarray(0, 2).equals(ZIP)) {
-    const workbook = await openWorkbook(upload.chunks);
-    const sheet = choice.sheet ?? (await fullestSheet(workbook));
-    if (!workbook.sheets.includes(sheet)) {
-      await workbook.close();
-      throw badRequest(
-        `There is no sheet "${sheet}"; the workbook has ${workbook.sheets.map((name) => `"${name}"`).join(', ')}`,
-      );
-    }
-    const { sheets, rows, close } = workbook;
-    const form = { format: 'xlsx' as const, encoding: undefined, delimiter: undefined };
-    return { ...form, sheets, sheet, rows: rows(sheet), close };
+    return inThread(upload.chunks, WORKBOOK_LIMIT, async (thread, path) => {
+      const found = await thread.call('openWorkbook', path, choice.sheet);
+      return { format: 'xlsx', encoding: undefined, ...found };
+    });
   }
   const encoding = choice.encoding ?? encodingOf(upload);
   const start = new TextDecoder(encoding).decode(head, { stream: true });
   if (start.trim() === '') throw badRequest('The file is empty; nothing was taken in');
   const none = { sheets: [], sheet: undefined, close: NOTHING };
   if (/^\s*[[{]/.test(start)) {
-    const rows = jsonRows(upload.chunks);
-    return { ...none, format: 'json', encoding: 'utf-8', delimiter: undefined, rows };
+    return inThread(upload.chunks, JSON_LIMIT, async (thread, path) => {
+      await thread.call('openJson', path);
+      return { format: 'json', encoding: 'utf-8', sheets: [], sheet: undefined };
+    });
   }
   const delimiter = choice.delimiter ?? delimiterOf(start);
   const rows = csvRows(upload.chunks, encoding, delimiter);

@@ -94,12 +94,11 @@ describe('the XML of workbooks', () => {
   it('hands rows on by their cells: one in the last column of each is no gigabyte', async () => {
     const rows = Array.from({ length: 300 }, () => '<row><c r="XFD1"><v>1</v></c></row>').join('');
     const batches = await batchesOf(rows, TERMS, 1000);
-    assert.isAtMost(Math.max(...batches.map(({ length }) => length)), 60);
+    assert.isAtMost(Math.max(...batches.map(({ length }) => length)), 150);
     assert.equal(batches.flat().length, 300);
-    assert.deepEqual(
-      await rowsOf('<row><c r="XFE1"><v>1</v></c><c r="ZZZZZZZ1"><v>1</v></c></row>'),
-      [],
-    );
+    // What stands beyond the last column that is read is one cell: the row is known to be wider.
+    const [wide] = await rowsOf('<row><c r="XFE1"><v>1</v></c><c r="ZZZZZZZ1"><v>2</v></c></row>');
+    assert.deepEqual([wide?.length, wide?.at(-1)], [2002, 2]);
   });
 
   it('refuses what is no XML, unknown entities, and a row without an end', async () => {

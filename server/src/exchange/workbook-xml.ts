@@ -5,13 +5,16 @@
 import type { Cell } from '@dravex/core';
 import { SaxesParser } from 'saxes';
 import { badRequest, HttpProblem } from '../platform/errors.ts';
-import type { RawRow } from './raw-row.ts';
+import { MOST_COLUMNS, type RawRow } from './raw-row.ts';
 
-const MOST_COLUMNS = 16_384;
 /** Rows are handed on when so many are there, or so many cells. */
 const AT_ONCE = { rows: 2000, cells: 200_000 };
 /** Texts of a workbook, and of one row, in characters; more is no table. */
-const MOST_TEXT = 64 * 1024 ** 2;
+const MOST_TEXT = 32 * 1024 ** 2;
+/** A text takes room however short it is; in characters. */
+const ROOM_OF_TEXT = 16;
+/** Of a part of the workbook that is no sheet so much is read, in bytes. */
+const LARGEST_PART = 256 * 1024 ** 2;
 const LONGEST_ROW = 2_000_000;
 
 type Attributes = Readonly<Record<string, string>>;
@@ -24,22 +27,36 @@ interface Heard {
 /** A name without the prefix of its namespace: some programs write `x:row`. */
 const plain = (name: string): string => name.slice(name.indexOf(':') + 1);
 
+/** So much text without a tag is held by the parser; a cell has less. In bytes. */
+const LONGEST_TEXT = 4 * 1024 ** 2;
+
 /** Reads XML piece by piece; gives way after each, so that whoever listens can hand on what came. */
 async function* reading(pieces: AsyncIterable<Buffer>, heard: Heard): AsyncGenerator<void> {
   const parser = new SaxesParser();
   const decoder = new TextDecoder();
+  let untold = 0;
   parser.on('error', (error) => {
     throw error;
   });
-  parser.on('opentag', ({ name, attributes }) =>
-    heard.open?.(plain(name), attributes as Attributes),
-  );
+  parser.on('opentag', ({ name, attributes }) => {
+    untold = 0;
+    heard.open?.(plain(name), attributes as Attributes);
+  });
   parser.on('text', (text) => heard.text?.(text));
   parser.on('cdata', (text) => heard.text?.(text));
-  parser.on('closetag', ({ name }) => heard.close?.(plain(name)));
+  parser.on('closetag', ({ name }) => {
+    untold = 0;
+    heard.close?.(plain(name));
+  });
   try {
     for await (const piece of pieces) {
+      untold += piece.length;
       parser.write(decoder.decode(piece, { stream: true }));
+      if (untold > LONGEST_TEXT) {
+        throw badRequest(
+          'A cell of the workbook is far too long for a table; nothing was taken in',
+        );
+      }
       yield;
     }
     parser.close();
@@ -52,8 +69,22 @@ async function* reading(pieces: AsyncIterable<Buffer>, heard: Heard): AsyncGener
   }
 }
 
+const tooMuchText = (): HttpProblem =>
+  badRequest(
+    'The workbook holds more text than can be read at once; save the sheet as CSV and upload that',
+  );
+
+/** Reads a part that is no sheet; what it unpacks to is counted as it comes. */
 async function readWhole(pieces: AsyncIterable<Buffer>, heard: Heard): Promise<void> {
-  for await (const _ of reading(pieces, heard));
+  let size = 0;
+  async function* counted(): AsyncGenerator<Buffer> {
+    for await (const piece of pieces) {
+      size += piece.length;
+      if (size > LARGEST_PART) throw tooMuchText();
+      yield piece;
+    }
+  }
+  for await (const _ of reading(counted(), heard));
 }
 
 /** An attribute by its name without a prefix. */
@@ -115,17 +146,16 @@ export async function readTexts(pieces: AsyncIterable<Buffer>): Promise<string[]
   await readWhole(pieces, {
     open(name) {
       text.open(name);
-      if (name === 'si') item = '';
+      if (name !== 'si') return;
+      item = '';
+      size += ROOM_OF_TEXT;
+      if (size > MOST_TEXT) throw tooMuchText();
     },
     text(part) {
       if (!text.counts) return;
       item += part;
       size += part.length;
-      if (size > MOST_TEXT) {
-        throw badRequest(
-          'The workbook holds more text than can be read at once; save the sheet as CSV and upload that',
-        );
-      }
+      if (size > MOST_TEXT) throw tooMuchText();
     },
     close(name) {
       text.close(name);
@@ -240,7 +270,7 @@ function shown(cell: CellHeard, { texts, dayStyles, from1904 }: SheetTerms): Cel
 
 /**
  * The rows of a sheet, many at a time, with their numbers as a person counts; empty ones are passed
- * over, as are columns beyond the last that a sheet can have.
+ * over. What stands beyond the last column that a table has is one cell.
  * @throws HttpProblem 400 for XML that is none, and for a row that is longer than a table's
  */
 export async function* readRows(
@@ -263,7 +293,7 @@ export async function* readRows(
         [cells, column, length] = [[], -1, 0];
       } else if (name === 'c') {
         const said = columnOf(attributes.r);
-        column = said < 0 ? column + 1 : said;
+        column = Math.min(said < 0 ? column + 1 : said, MOST_COLUMNS);
         const { t: type = 'n', s: style = '0' } = attributes;
         const none = { value: '', valued: false, formula: false };
         cell = { column, type, style: Number(style), ...none };
@@ -285,7 +315,7 @@ export async function* readRows(
       text.close(name);
       if (name === 'v') inValue = false;
       else if (name === 'c' && cell) {
-        const value = cell.column < MOST_COLUMNS ? shown(cell, terms) : '';
+        const value = shown(cell, terms);
         if (value !== '') {
           while (cells.length < cell.column) cells.push('');
           cells[cell.column] = value;

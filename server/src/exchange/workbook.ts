@@ -1,11 +1,5 @@
 /** Tables in XLSX workbooks, read by the row from a file on disk. */
-import { createWriteStream } from 'node:fs';
-import { mkdtemp, rm } from 'node:fs/promises';
-import { tmpdir } from 'node:os';
-import { join } from 'node:path';
-import { Readable } from 'node:stream';
-import { pipeline } from 'node:stream/promises';
-import { badRequest, HttpProblem } from '../platform/errors.ts';
+import { badRequest } from '../platform/errors.ts';
 import type { RawRow } from './raw-row.ts';
 import {
   readDayStyles,
@@ -17,13 +11,10 @@ import {
 } from './workbook-xml.ts';
 import { openZip, type ZipParts } from './zip-parts.ts';
 
-const LARGEST_WORKBOOK = 200 * 1024 ** 2;
-
-/** A workbook on disk for as long as it is read. */
+/** A workbook on disk; what is open of it is let go when its thread ends. */
 export interface Workbook {
   readonly sheets: readonly string[];
   rows(sheet: string): AsyncGenerator<RawRow[]>;
-  close(): Promise<void>;
 }
 
 /** Says what a file that is no workbook is. */
@@ -73,41 +64,18 @@ async function contentsOf(zip: ZipParts): Promise<Contents> {
 }
 
 /**
- * Writes an upload to disk and opens it as a workbook.
- * @throws HttpProblem 400 or 413 for what is none, or is too much
+ * Opens a workbook on disk.
+ * @throws HttpProblem 400 for what is none, or is too much
  */
-export async function openWorkbook(chunks: AsyncIterable<Buffer>): Promise<Workbook> {
-  const folder = await mkdtemp(join(tmpdir(), 'dravex-workbook-'));
-  let zip: ZipParts | undefined;
-  const close = (): Promise<void> => {
-    zip?.close();
-    return rm(folder, { recursive: true, force: true });
-  };
+export async function openWorkbook(path: string): Promise<Workbook> {
+  const zip = await openZip(path);
   try {
-    const path = join(folder, 'upload.xlsx');
-    let size = 0;
-    async function* limited(): AsyncGenerator<Buffer> {
-      for await (const chunk of chunks) {
-        size += chunk.length;
-        if (size > LARGEST_WORKBOOK) {
-          throw new HttpProblem(
-            413,
-            'This is too large',
-            'The workbook is larger than 200 MB; save the sheet as CSV and upload that',
-          );
-        }
-        yield chunk;
-      }
-    }
-    await pipeline(Readable.from(limited()), createWriteStream(path));
-    zip = await openZip(path);
     const { parts, terms } = await contentsOf(zip);
-    const opened = zip;
     const rows = (sheet: string): AsyncGenerator<RawRow[]> =>
-      readRows(opened.read(parts.get(sheet) ?? ''), terms);
-    return { sheets: [...parts.keys()], rows, close };
+      readRows(zip.read(parts.get(sheet) ?? ''), terms);
+    return { sheets: [...parts.keys()], rows };
   } catch (error) {
-    await close();
+    zip.close();
     throw error;
   }
 }

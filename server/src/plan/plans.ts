@@ -8,7 +8,7 @@ import {
   actualFigures,
   change,
   compile,
-  evaluate,
+  evaluating,
   forecastFigures,
   marketOf,
   type Driver,
@@ -28,6 +28,7 @@ import type { Affects } from '../journal/thing.ts';
 import { changesPlan, kindOf } from '../journal/things.ts';
 import { atOneMoment, type Connections, type Database } from '../platform/database.ts';
 import { notFound } from '../platform/errors.ts';
+import { inTurns } from '../platform/pauses.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { calendarOf } from './calendar.ts';
 import { overridesOf, streamsOf } from '../forecast/store.ts';
@@ -125,13 +126,21 @@ export class LoadedPlan {
   readonly #assumptions: Map<number, KeptAssumption>;
   readonly #adjustments: Map<number, KeptAdjustment>;
 
-  constructor(
+  /** Computes a plan; others have their turn meanwhile. */
+  static async of(loaded: WorkspacePlan, planRevision: number): Promise<LoadedPlan> {
+    const model = compile(loaded.plan);
+    await inTurns(evaluating(model));
+    return new LoadedPlan(loaded, planRevision, model);
+  }
+
+  private constructor(
     readonly loaded: WorkspacePlan,
     planRevision: number,
+    model: Model,
   ) {
     this.revision = loaded.revision;
     this.planRevision = planRevision;
-    this.model = evaluate(compile(loaded.plan));
+    this.model = model;
     this.actual = actualFigures(loaded.plan);
     this.#assumptions = new Map(loaded.plan.assumptions.map((row) => [row.id, row]));
     this.#adjustments = new Map(loaded.plan.adjustments.map((row) => [row.id, row]));
@@ -295,7 +304,7 @@ export class Plans {
       const workspace = await workspaceById(db, workspaceId);
       const { planRevision = 0 } = workspace ?? {};
       const revision = tx ? planRevision : loaded.revision;
-      return new LoadedPlan({ ...loaded, revision }, planRevision);
+      return LoadedPlan.of({ ...loaded, revision }, planRevision);
     };
     const plan = tx ? await read(tx) : await atOneMoment(this.connections, read);
     this.#kept.delete(workspaceId);

@@ -53,7 +53,7 @@ describe('bad input', () => {
     // The server answers and hangs up; whoever still sends may not hear the answer.
     if (sent) {
       assert.equal(sent.status, 413);
-      assert.include(sent.problem?.detail, 'larger than is taken');
+      assert.include(sent.problem?.detail, 'larger than the 1 MB');
     }
   });
 

@@ -22,6 +22,12 @@ export type CsvField = string | number | Figure | Derived | null;
 export type CsvLine = readonly CsvField[];
 
 /**
+ * What a spreadsheet runs as a formula: its signs, also as wide as a letter of Chinese or Japanese,
+ * and also behind blanks and marks that nobody sees, which some take away first.
+ */
+const RUN_AS_FORMULA = /^[\t\r]|^[\s\p{Cf}\p{Cc}]*[=+\-@＝＋－＠﹢﹣﹦﹫]/u;
+
+/**
  * A field by RFC 4180. A text that a spreadsheet would run as a formula gets an apostrophe before
  * it; numbers are written in full, with a dot.
  */
@@ -30,7 +36,7 @@ export function csvField(value: CsvField): string {
   if (value instanceof Derived) return csvField(value.field);
   if (value instanceof Figure) return value.digits;
   if (typeof value === 'number') return Number.isFinite(value) ? String(value) : '';
-  const safe = /^[=+\-@\t\r]/.test(value) ? `'${value}` : value;
+  const safe = RUN_AS_FORMULA.test(value) ? `'${value}` : value;
   return /[",\r\n]/.test(safe) ? `"${safe.replaceAll('"', '""')}"` : safe;
 }
 

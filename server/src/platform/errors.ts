@@ -31,6 +31,20 @@ export function badPlan(problems: readonly (Problem & { path?: string })[]): Htt
   return badRequest(`${errors[0]?.message ?? 'This cannot be used'}${more}`, errors);
 }
 
+/** 413: more was sent than is taken. */
+export function tooLarge(said: string): HttpProblem {
+  return new HttpProblem(413, 'This is too large', said);
+}
+
+/** 507: there is no room on the disk of the server. */
+export function diskFull(): HttpProblem {
+  return new HttpProblem(
+    507,
+    'The disk is full',
+    'The server has no room left on its disk; nothing was changed. Whoever runs it has to make room, then send it again',
+  );
+}
+
 /** 404, also for what belongs to another workspace: whoever may not see it learns nothing of it. */
 export function notFound(what: string): HttpProblem {
   return new HttpProblem(404, 'Not found', `There is no ${what} here`);
@@ -107,4 +121,9 @@ export function isUnreachable(error: unknown): boolean {
   if (GONE.test(codeOf(error))) return true;
   const cause = error instanceof Error && error.cause instanceof Error ? error.cause : error;
   return cause instanceof Error && /^Connection terminated|is not queryable/.test(cause.message);
+}
+
+/** Whether an error says that a disk is full: the server's own, or that of the database. */
+export function isDiskFull(error: unknown): boolean {
+  return /^(ENOSPC|EDQUOT|53100)$/.test(codeOf(error));
 }

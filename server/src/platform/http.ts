@@ -1,7 +1,7 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
 import type { ZodType } from 'zod';
-import { badRequest, HttpProblem, isBusy, isUnreachable } from './errors.ts';
+import { badRequest, diskFull, HttpProblem, isBusy, isDiskFull, isUnreachable } from './errors.ts';
 
 /** Reads a body or query by its schema. @throws HttpProblem 400 that names every mistake with its path */
 export function read<T>(schema: ZodType<T>, input: unknown): T {
@@ -84,12 +84,32 @@ const BODY_FAULTS: Readonly<Record<string, string>> = {
   'charset.unsupported': 'The body is in a character set that is not taken here',
 };
 
+/** Answers with a problem. */
+export function sendProblem(response: Response, problem: HttpProblem): void {
+  response
+    .status(problem.status)
+    .type('application/problem+json')
+    .json({
+      type: 'about:blank',
+      title: problem.title,
+      status: problem.status,
+      detail: problem.message,
+      ...(problem.errors.length > 0 ? { errors: problem.errors } : {}),
+      ...(problem.conflicts.length > 0 ? { conflicts: problem.conflicts } : {}),
+      ...(problem.asks ? { asks: problem.asks } : {}),
+    });
+}
+
 /** Turns whatever was thrown into `application/problem+json`; only what is unexpected is logged as an error. */
 export function problemHandler(log: Logger) {
   // Express knows an error handler by its four parameters.
-  return (error: unknown, request: Request, response: Response, next: NextFunction): void => {
+  return (error: unknown, request: Request, response: Response, _next: NextFunction): void => {
     if (response.headersSent) {
-      next(error);
+      // Half of an answer is cut off, so that nobody takes it for the whole.
+      if (!response.destroyed && !response.writableEnded) {
+        log.error({ error }, 'an answer broke off');
+        response.destroy();
+      }
       return;
     }
     let problem: HttpProblem;
@@ -111,6 +131,9 @@ export function problemHandler(log: Logger) {
         'Busy',
         'Somebody else is writing here, and it takes longer than you should wait; nothing was changed. Try again in a moment',
       );
+    } else if (isDiskFull(error)) {
+      log.error({ error }, 'a disk is full');
+      problem = diskFull();
     } else if (isUnreachable(error)) {
       log.error({ error }, 'the database cannot be reached');
       problem = new HttpProblem(
@@ -126,17 +149,6 @@ export function problemHandler(log: Logger) {
         'Nothing was changed. Try again; if it stays, the log of the server names the cause',
       );
     }
-    response
-      .status(problem.status)
-      .type('application/problem+json')
-      .json({
-        type: 'about:blank',
-        title: problem.title,
-        status: problem.status,
-        detail: problem.message,
-        ...(problem.errors.length > 0 ? { errors: problem.errors } : {}),
-        ...(problem.conflicts.length > 0 ? { conflicts: problem.conflicts } : {}),
-        ...(problem.asks ? { asks: problem.asks } : {}),
-      });
+    sendProblem(response, problem);
   };
 }

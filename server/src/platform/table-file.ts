@@ -1,8 +1,10 @@
 /** Tables as files to be saved: CSV for machines, workbooks for people. */
+import type { Writable } from 'node:stream';
 import ExcelJS from 'exceljs';
 import type { Response } from 'express';
 import { Derived, Figure, sendCsv, type CsvField, type CsvLine } from './csv.ts';
 import { notFound } from './errors.ts';
+import { pausesFor } from './pauses.ts';
 
 export type TableFormat = 'csv' | 'xlsx';
 
@@ -46,38 +48,51 @@ function put(cell: ExcelJS.Cell, field: CsvField): void {
 }
 
 /**
- * A workbook with one sheet: what the table is about, then its headings and lines. The headings
- * stay in sight, and can be filtered.
+ * Writes a workbook with one sheet, row by row: what the table is about, then its headings and
+ * lines. The headings stay in sight, and can be filtered.
+ * @param to where it goes; it is ended
  */
-export async function toWorkbook(
+export async function writeWorkbook(
+  to: Writable,
   name: string,
   about: readonly string[],
   [heads = [], ...lines]: readonly CsvLine[],
-): Promise<Buffer> {
-  const book = new ExcelJS.Workbook();
+): Promise<void> {
+  const pause = pausesFor(to);
+  const book = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: to, useStyles: true });
   const top = about.length + 2;
   // A sheet's name has at most 31 characters and some it cannot have.
   const sheet = book.addWorksheet(name.replace(/[\\/?*[\]:]/g, ' ').slice(0, 31), {
     views: [{ state: 'frozen', xSplit: 1, ySplit: top }],
   });
-  about.forEach((text, row) => (sheet.getCell(row + 1, 1).value = text));
-  sheet.getCell(1, 1).font = { bold: true };
+  sheet.columns = heads.map((head, column) => {
+    const texts = [head, ...lines.slice(0, 200).map((line) => line[column] ?? null)];
+    const longest = Math.max(...texts.map((field) => textOf(field).length));
+    return { width: Math.min(WIDE, Math.max(NARROW, longest + 2)) };
+  });
+  sheet.autoFilter = { from: { row: top, column: 1 }, to: { row: top, column: heads.length } };
+  about.forEach((text, place) => {
+    const cell = sheet.getRow(place + 1).getCell(1);
+    cell.value = text;
+    if (place === 0) cell.font = { bold: true };
+    sheet.getRow(place + 1).commit();
+  });
+  const heading = sheet.getRow(top);
   heads.forEach((head, column) => {
-    const cell = sheet.getCell(top, column + 1);
+    const cell = heading.getCell(column + 1);
     put(cell, head);
     cell.font = { bold: true };
     cell.border = { bottom: { style: 'thin' } };
   });
-  lines.forEach((line, row) => {
-    line.forEach((field, column) => put(sheet.getCell(top + 1 + row, column + 1), field));
-  });
-  heads.forEach((head, column) => {
-    const texts = [head, ...lines.slice(0, 200).map((line) => line[column] ?? null)];
-    const longest = Math.max(...texts.map((field) => textOf(field).length));
-    sheet.getColumn(column + 1).width = Math.min(WIDE, Math.max(NARROW, longest + 2));
-  });
-  sheet.autoFilter = { from: { row: top, column: 1 }, to: { row: top, column: heads.length } };
-  return Buffer.from(await book.xlsx.writeBuffer());
+  heading.commit();
+  for (const [place, line] of lines.entries()) {
+    const row = sheet.getRow(top + 1 + place);
+    line.forEach((field, column) => put(row.getCell(column + 1), field));
+    row.commit();
+    await pause(line.length);
+  }
+  sheet.commit();
+  await book.commit();
 }
 
 /**
@@ -93,7 +108,7 @@ export async function sendTable(
   lines: readonly CsvLine[],
 ): Promise<void> {
   if (format === 'csv') sendCsv(response, `${name}.csv`, lines);
-  else asWorkbook(response, name).send(await toWorkbook(name, about, lines));
+  else await writeWorkbook(asWorkbook(response, name), name, about, lines);
 }
 
 /** Says of an answer that it is a workbook to be saved. */

@@ -11,16 +11,27 @@ export class Turns {
     this.#free = places;
   }
 
-  /** Does work when there is a place, and gives the place on whatever becomes of it. */
-  async take<T>(work: () => Promise<T>): Promise<T> {
+  /** Waits for a place. @returns how it is given on; more than once does nothing */
+  async enter(): Promise<() => void> {
     if (this.#free > 0) this.#free -= 1;
     else await new Promise<void>((resolve) => this.#waiting.push(resolve));
-    try {
-      return await work();
-    } finally {
+    let left = false;
+    return () => {
+      if (left) return;
+      left = true;
       const next = this.#waiting.shift();
       if (next) next();
       else this.#free += 1;
+    };
+  }
+
+  /** Does work when there is a place, and gives the place on whatever becomes of it. */
+  async take<T>(work: () => Promise<T>): Promise<T> {
+    const leave = await this.enter();
+    try {
+      return await work();
+    } finally {
+      leave();
     }
   }
 }

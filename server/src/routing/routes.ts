@@ -1,14 +1,16 @@
 import { createHash } from 'node:crypto';
 import type { Operation } from '@dravex/contract';
-import { json, raw, Router, type Request, type RequestHandler, type Response } from 'express';
+import { raw, Router, type Request, type RequestHandler, type Response } from 'express';
 import type { z } from 'zod';
 import { mustOwn, mustPlan, mustReadAll, type Actor, type Right } from '../people/actor.ts';
 import { csrfGuard, signedIn, workspaceGuard } from '../people/session.ts';
 import { tokenGuard } from '../reporting/guard.ts';
 import type { Connections } from '../platform/database.ts';
-import { badRequest } from '../platform/errors.ts';
+import { badRequest, HttpProblem } from '../platform/errors.ts';
 import { read, readId, readName } from '../platform/http.ts';
 import type { RequestKey } from '../platform/request-key.ts';
+import { readBody } from './json-body.ts';
+import { hearsSender, limitOf, mayBeSent, receiveFile } from './receive.ts';
 
 type Schema<O, K extends 'query' | 'body'> = O extends {
   readonly [P in K]: infer S extends z.ZodType;
@@ -24,9 +26,9 @@ export interface Ask<O extends Operation> {
   readonly personId: number;
   readonly query: Schema<O, 'query'>;
   readonly body: Schema<O, 'body'>;
-  /** The bytes of a file that was sent. */
+  /** The bytes of a file that was sent, of an operation that takes it whole. */
   readonly file: Buffer;
-  /** The same as they come, of an operation that reads a stream. */
+  /** The same from the disk, of an operation that reads a stream. */
   readonly chunks: AsyncIterable<Buffer>;
   readonly requestKey: RequestKey | undefined;
   /** A number of the address, such as `versionId`. */
@@ -45,20 +47,18 @@ type Handlers<T extends Readonly<Record<string, Operation>>> = {
   readonly [K in keyof T]: Handler<T[K]>;
 };
 
-const ORDINARY_BODY = '1mb';
 const KEY = /^[\x21-\x7e]{8,100}$/;
 
 /** Reads the key that a client gives a write so that it can send it again. */
-function requestKeyOf(request: Request): RequestKey | undefined {
+function requestKeyOf(request: Request, sent: Buffer): RequestKey | undefined {
   const key = request.get('idempotency-key');
   if (key === undefined) return undefined;
   if (!KEY.test(key)) {
     throw badRequest('An idempotency key has 8 to 100 printable characters without spaces');
   }
-  const body: unknown = request.body;
   const size = request.get('content-length') ?? '';
   const hash = createHash('sha256').update(`${request.method} ${request.originalUrl} ${size}\n`);
-  hash.update(Buffer.isBuffer(body) ? body : JSON.stringify(body ?? null));
+  hash.update(sent);
   return { key, fingerprint: hash.digest('hex') };
 }
 
@@ -96,10 +96,27 @@ function guardsOf({ access, method }: Operation, connections: Connections): Requ
   return guards;
 }
 
-function bodyReader({ file, body, largest }: Operation): RequestHandler[] {
-  if (file?.streamed) return [];
-  if (file) return [raw({ type: () => true, limit: file.largest })];
-  return body ? [json({ limit: largest ?? ORDINARY_BODY, type: () => true })] : [];
+/**
+ * A form of another page can send what looks like JSON, but never calls it so: without this somebody
+ * could be signed in as somebody else, and type into a workspace that is not their own.
+ */
+const mustBeJson: RequestHandler = (request, _response, next) => {
+  // Null stands for no body at all; the schema says whether one is needed.
+  if (request.is(['json', '+json']) === false) {
+    throw new HttpProblem(
+      415,
+      'This cannot be read',
+      'Send JSON, and say so: content-type: application/json',
+    );
+  }
+  next();
+};
+
+function bodyReader(operation: Operation): RequestHandler[] {
+  if (operation.file) return [mayBeSent(operation), hearsSender()];
+  if (!operation.body) return [];
+  const limit = limitOf(operation).bytes;
+  return [mustBeJson, mayBeSent(operation), hearsSender(), raw({ limit, type: () => true })];
 }
 
 /** `/versions/{versionId}` as the router has it, `/versions/:versionId`. */
@@ -125,13 +142,14 @@ export function routesOf<const T extends Readonly<Record<string, Operation>>>(
       ...guardsOf(operation, connections),
       ...bodyReader(operation),
       async (request, response) => {
+        const sent = operation.file ? await receiveFile(request, operation) : undefined;
         let answer: unknown;
         try {
-          answer = await handler(askOf(operation, request, response));
+          const whole = operation.file?.streamed ? undefined : await sent?.whole();
+          const ask = await askOf(name, operation, request, response, whole);
+          answer = await handler(sent ? { ...ask, chunks: sent.chunks() } : ask);
         } finally {
-          // What is left of a file that was refused is read and forgotten: whoever still sends it
-          // hears the reason, and not a broken connection.
-          if (operation.file?.streamed) request.resume();
+          await sent?.drop();
         }
         if (operation.writes) return;
         if (operation.answer) response.status(operation.status ?? 200).json(answer);
@@ -142,13 +160,23 @@ export function routesOf<const T extends Readonly<Record<string, Operation>>>(
   return router;
 }
 
-function askOf(operation: Operation, request: Request, response: Response): Ask<Operation> {
-  const { file, query, body, access, method } = operation;
-  const bytes: unknown = request.body;
-  if (file && !file.streamed && !Buffer.isBuffer(bytes)) {
-    throw badRequest('The file is empty; nothing was taken in');
-  }
-  const requestKey = method === 'get' || access === 'anybody' ? undefined : requestKeyOf(request);
+const NO_FILE: Buffer = Buffer.alloc(0);
+
+async function* nothing(): AsyncGenerator<Buffer> {
+  // An operation without a file.
+}
+
+async function askOf(
+  name: string,
+  operation: Operation,
+  request: Request,
+  response: Response,
+  file = NO_FILE,
+): Promise<Ask<Operation>> {
+  const { query, body, access, method } = operation;
+  const keyed = method !== 'get' && access !== 'anybody';
+  const sent = Buffer.isBuffer(request.body) ? request.body : NO_FILE;
+  const requestKey = keyed ? requestKeyOf(request, file.length > 0 ? file : sent) : undefined;
   const knownActor = (response.locals as { actor?: Actor }).actor;
   const actor = knownActor && requestKey ? { ...knownActor, requestKey } : knownActor;
   return {
@@ -157,9 +185,9 @@ function askOf(operation: Operation, request: Request, response: Response): Ask<
     personId:
       access === 'anybody' ? 0 : access === 'reports' ? knownActor?.personId : signedIn(request),
     query: query ? read(query, request.query) : undefined,
-    body: body ? read(body, request.body) : undefined,
-    file: Buffer.isBuffer(bytes) ? bytes : Buffer.alloc(0),
-    chunks: request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>,
+    body: body ? await readBody(name, body, sent) : undefined,
+    file,
+    chunks: nothing(),
     requestKey,
     id: (name) => readId(request, name),
     name: (name) => readName(request, name),

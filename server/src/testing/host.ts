@@ -3,9 +3,9 @@
  * browser, which each have a database of their own and would wait for a process of their own. Asked
  * by messages; see `startHost` of the scripts.
  */
-import { createServer, type Server } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import { createApp } from '../api/app.ts';
+import { serverOf } from '../api/server.ts';
 import { connect, migrateUp } from '../platform/database.ts';
 import { makeLog } from '../platform/log.ts';
 
@@ -22,7 +22,7 @@ async function open(databaseUrl: string, webFolder: string): Promise<number> {
   const config = { sessionSecret: 'a secret only for tests', secure: false, webFolder };
   const { app, queue, close } = createApp(connections, config, makeLog('error'));
   await queue.start();
-  const server: Server = createServer(app);
+  const server = serverOf(app);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const { port } = server.address() as AddressInfo;
   serving.set(port, async () => {

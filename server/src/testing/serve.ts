@@ -1,6 +1,5 @@
 /** A real server on a real database for one test file: a clone of an empty or of the sample template. */
 import { randomBytes } from 'node:crypto';
-import { createServer } from 'node:http';
 import type { AddressInfo } from 'node:net';
 import {
   noticeSchema,
@@ -13,6 +12,7 @@ import {
 } from '@dravex/contract';
 import { pino } from 'pino';
 import { createApp } from '../api/app.ts';
+import { serverOf } from '../api/server.ts';
 import { connect, type Connections } from '../platform/database.ts';
 
 function setting(name: string): string {
@@ -149,14 +149,26 @@ export async function until(holds: () => boolean | Promise<boolean>, what: strin
 /** The sample workspace is the first one of its database. */
 export const SAMPLE = '/workspaces/1';
 
-/** Starts a server on a fresh clone of the sample company's database. */
-export async function serveSample(): Promise<Served> {
+/** A fresh clone of the sample company's database, and how to drop it. */
+export async function cloneOfSample(): Promise<{ url: string; drop(): Promise<void> }> {
   const name = `test_${randomBytes(6).toString('hex')}`;
   const admin = connect(setting('TEST_ADMIN_URL'));
   await admin.pool.query(`create database ${name} template ${setting('TEST_TEMPLATE')}`);
   const url = new URL(setting('TEST_ADMIN_URL'));
   url.pathname = `/${name}`;
-  const connections = connect(url.href);
+  return {
+    url: url.href,
+    drop: async () => {
+      await admin.pool.query(`drop database ${name} with (force)`);
+      await admin.close();
+    },
+  };
+}
+
+/** Starts a server on a fresh clone of the sample company's database. */
+export async function serveSample(): Promise<Served> {
+  const { url, drop } = await cloneOfSample();
+  const connections = connect(url);
   const config = {
     sessionSecret: 'a secret only for tests',
     secure: false,
@@ -164,7 +176,7 @@ export async function serveSample(): Promise<Served> {
     patience: { tries: 6, firstPauseMs: 5 },
   };
   const { app, close } = createApp(connections, config, pino({ level: 'silent' }));
-  const server = createServer(app);
+  const server = serverOf(app);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
 
@@ -195,8 +207,7 @@ export async function serveSample(): Promise<Served> {
       server.closeAllConnections();
       await new Promise((resolve) => server.close(resolve));
       await connections.close();
-      await admin.pool.query(`drop database ${name} with (force)`);
-      await admin.close();
+      await drop();
     },
   };
 }

@@ -254,17 +254,38 @@ export interface Sending {
   readonly signal?: AbortSignal;
 }
 
+/** That the connection broke before there was an answer. */
+class Broken extends Error {}
+
 /**
- * Sends a file as it is and tells how far it is, which `fetch` cannot. It is not sent again by
- * itself: whoever chose it can choose it again.
+ * Sends a file as it is and tells how far it is, which `fetch` cannot. Where the connection breaks
+ * it is sent again under the same key, so that it is taken once.
  * @throws ApiProblem in the server's words; status 0 when it could not be reached or was stopped
  */
-export function sendFile<T>(path: string, file: Blob, sending: Sending = {}): Promise<T> {
+export async function sendFile<T>(path: string, file: Blob, sending: Sending = {}): Promise<T> {
+  const key = freshKey();
+  for (let attempt = 1; ; attempt += 1) {
+    try {
+      return await sendOnce<T>(path, file, key, sending);
+    } catch (error) {
+      if (!(error instanceof Broken)) throw error;
+      if (attempt >= TRIES) {
+        throw new ApiProblem(
+          0,
+          'The file did not arrive: the connection broke again and again. Choose it once more',
+        );
+      }
+      await pause(FIRST_PAUSE_MS * 2 ** (attempt - 1));
+    }
+  }
+}
+
+function sendOnce<T>(path: string, file: Blob, key: string, sending: Sending): Promise<T> {
   return new Promise((resolve, reject) => {
     const http = new XMLHttpRequest();
     http.open('POST', `/api${path}`);
     http.setRequestHeader('x-csrf-token', csrfToken);
-    http.setRequestHeader('idempotency-key', freshKey());
+    http.setRequestHeader('idempotency-key', key);
     http.setRequestHeader('content-type', 'application/octet-stream');
     http.upload.addEventListener('progress', ({ loaded, total }) =>
       sending.onProgress?.(loaded, total),
@@ -289,14 +310,13 @@ export function sendFile<T>(path: string, file: Blob, sending: Sending = {}): Pr
         ),
       );
     });
-    http.addEventListener('error', () =>
-      reject(
-        new ApiProblem(0, 'The file did not arrive: the connection broke. Choose it once more'),
-      ),
-    );
-    http.addEventListener('abort', () =>
-      reject(new ApiProblem(0, 'Stopped; nothing was imported')),
-    );
+    const stopped = (): void => reject(new ApiProblem(0, 'Stopped; nothing was imported'));
+    http.addEventListener('error', () => reject(new Broken()));
+    http.addEventListener('abort', stopped);
+    if (sending.signal?.aborted) {
+      stopped();
+      return;
+    }
     sending.signal?.addEventListener('abort', () => http.abort());
     http.send(file);
   });

@@ -1,5 +1,5 @@
-import type { AnswerOf, BodyOf, InputsOf, Operation } from '@dravex/contract';
-import { request, sendFile, type Patience, type Sending } from './api.ts';
+import { MB, type AnswerOf, type BodyOf, type InputsOf, type Operation } from '@dravex/contract';
+import { ApiProblem, request, sendFile, type Patience, type Sending } from './api.ts';
 
 /** What comes after the address: the body, where the operation takes one, and how patient it is. */
 export type Rest<O extends Operation> =
@@ -44,5 +44,12 @@ export function callWithFile<O extends Operation>(
   file: Blob,
   sending?: Sending,
 ): Promise<AnswerOf<O>> {
+  const most = operation.file?.largest ?? 0;
+  // Nobody waits for an hour to be told that it was too much.
+  if (file.size > most) {
+    const inMegabytes = (bytes: number): string => `${Math.ceil(bytes / MB).toLocaleString()} MB`;
+    const said = `The file has ${inMegabytes(file.size)}; up to ${inMegabytes(most)} are taken. Split it, and send the parts`;
+    return Promise.reject(new ApiProblem(413, said));
+  }
   return sendFile(addressOf(operation, inputs), file, sending);
 }
