@@ -4,6 +4,7 @@ import { createHash, randomBytes } from 'node:crypto';
 import { existsSync, readFileSync, readdirSync, statSync, writeFileSync } from 'node:fs';
 import { createDatabase, databaseExists, dropDatabase, renameDatabase } from './databases.mjs';
 import { ROOT, stateFolder } from './places.mjs';
+import { MEMORY_ENVIRONMENT, memoryFlags } from '../server/src/platform/memory.mjs';
 
 const BUILT = `${ROOT}/web/dist`;
 
@@ -84,9 +85,15 @@ export function startServer({
   watch = false,
 }) {
   const child = fork(`${ROOT}/server/src/api/main.ts`, {
-    execArgv: [...(watch ? ['--watch', '--watch-preserve-output'] : []), '--import', 'tsx'],
+    execArgv: [
+      ...(watch ? ['--watch', '--watch-preserve-output'] : []),
+      ...memoryFlags(process.env),
+      '--import',
+      'tsx',
+    ],
     cwd: ROOT,
     env: {
+      ...MEMORY_ENVIRONMENT,
       ...process.env,
       DATABASE_URL: databaseUrl,
       SESSION_SECRET: process.env['SESSION_SECRET'] ?? sessionSecret(),

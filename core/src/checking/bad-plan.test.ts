@@ -41,6 +41,15 @@ interface Bad {
 
 const CASES: readonly Bad[] = [
   {
+    what: 'more inputs of a driver at one scope than anybody looks at',
+    plan: {},
+    assumptions: [
+      ...good,
+      ...Array.from({ length: 51 }, (_, at) => ({ ...assume('discount', [], 0.1), id: 1000 + at })),
+    ],
+    says: /has 50 inputs of Discount already; change one of them/,
+  },
+  {
     what: 'a circle of formula drivers, in order',
     plan: {
       drivers: [...DRIVERS, ratioOf('a', 'b + 1'), ratioOf('b', 'c * 2'), ratioOf('c', 'a')],

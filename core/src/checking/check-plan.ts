@@ -1,8 +1,9 @@
 import { parseMonth } from '../calendar/month.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
-import { checkAssumption } from '../drivers/check.ts';
+import { checkAssumption, crowded, MOST_AT_SCOPE } from '../drivers/check.ts';
 import type { Problem } from '../problem.ts';
 import { checkDriver } from '../drivers/driver.ts';
+import { scopeKey } from '../drivers/scope-key.ts';
 import { METHODS } from '../forecast/methods/index.ts';
 import type { Plan } from '../forecast/plan.ts';
 import { compile, evaluate, stretchAnew, stretchOf, type Model } from '../forecast/run.ts';
@@ -246,6 +247,20 @@ export function modelProblems(model: Model): Problem[] {
   return [...problems, ...withoutValue(model, told)];
 }
 
+/** Scopes at which more assumptions of a driver stand than are looked at. */
+function crowdedScopes({ assumptions, drivers }: Plan, tree: MemberTree): Problem[] {
+  const counts = new Map<string, number>();
+  return assumptions.flatMap(({ id, driver, scope }) => {
+    const key = `${driver} ${scopeKey(scope)}`;
+    const count = (counts.get(key) ?? 0) + 1;
+    counts.set(key, count);
+    if (count !== MOST_AT_SCOPE + 1 || !scope.every((member) => tree.has(member))) return [];
+    const name = drivers.find(({ code }) => code === driver)?.name ?? driver;
+    const told = crowded(name, tree.label(scope));
+    return [{ ...told, where: { ...told.where, assumption: id } }];
+  });
+}
+
 /**
  * Everything that is wrong with a plan, each with its place: ten mistakes are reported as ten. What
  * its streams lack is told once it holds together.
@@ -274,6 +289,7 @@ export function checkPlan(plan: Plan): Problem[] {
     ...structure,
     ...driverProblems(plan),
     ...assumptions,
+    ...crowdedScopes(plan, tree),
     ...overrideProblems(plan),
   ];
   problems.push(...adjustmentProblems(plan, tree));

@@ -78,10 +78,14 @@ export class MemberTree {
 
   /** A dimension's members as a tree is read: each followed by those below it. */
   inOrder(dimension: Dimension): Member[] {
+    const children = new Map<number | null, Member[]>();
+    for (const member of dimension.members) {
+      const beside = children.get(member.parent);
+      if (beside) beside.push(member);
+      else children.set(member.parent, [member]);
+    }
     const below = (parent: number | null): Member[] =>
-      dimension.members
-        .filter((member) => member.parent === parent)
-        .flatMap((member) => [member, ...below(member.id)]);
+      (children.get(parent) ?? []).flatMap((member) => [member, ...below(member.id)]);
     return below(null);
   }
 
@@ -106,4 +110,15 @@ export class MemberTree {
       .map((id) => this.member(id).name)
       .join(' · ');
   }
+}
+
+const known = new WeakMap<readonly Dimension[], MemberTree>();
+
+/** The tree of some dimensions, which do not change; it is built when it is asked for at first. */
+export function treeOf(dimensions: readonly Dimension[]): MemberTree {
+  const before = known.get(dimensions);
+  if (before) return before;
+  const tree = new MemberTree(dimensions);
+  known.set(dimensions, tree);
+  return tree;
 }

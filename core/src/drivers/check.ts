@@ -1,10 +1,25 @@
 import { monthFrom, monthText, parseMonth, type MonthText } from '../calendar/month.ts';
 import type { Dimension, Scope } from '../dimensions/dimension.ts';
-import { MemberTree } from '../dimensions/member-tree.ts';
+import { treeOf, type MemberTree } from '../dimensions/member-tree.ts';
 import type { Calendar } from '../forecast/plan.ts';
 import type { Problem } from '../problem.ts';
 import { eachMonth, monthsOf, valuesOf, type Assumption, type Profile } from './assumption.ts';
 import { refuseValue, type Driver } from './driver.ts';
+
+/**
+ * So many assumptions of a driver stand at one scope at most: the later hide the earlier, and each
+ * is looked at for every stream below.
+ */
+export const MOST_AT_SCOPE = 50;
+
+/** Why one more assumption is too many at its scope. */
+export function crowded(driver: string, label: string): Problem {
+  return {
+    code: 'crowded-scope',
+    message: `${label} has ${MOST_AT_SCOPE} inputs of ${driver} already; change one of them, or remove some`,
+    where: { field: 'scope' },
+  };
+}
 
 /** What an assumption is checked against. */
 export interface AssumptionRules {
@@ -145,7 +160,7 @@ export function checkAssumption(
     ];
   }
   const problems = [
-    ...scopeProblems(assumption.scope, new MemberTree(rules.dimensions)),
+    ...scopeProblems(assumption.scope, treeOf(rules.dimensions)),
     ...profileProblems(assumption.profile),
   ];
   for (const month of new Set(monthsOf(assumption))) {

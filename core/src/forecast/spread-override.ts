@@ -64,6 +64,7 @@ export function spreadOverride(
   { scope, from, to, measure, total }: TypedOverTotal,
 ): Omit<Override, 'by' | 'why'>[] {
   const cells = cellsOf(model, scope, from, to);
+  if (cells.length === 0) return [];
   const values = cells.map(valueIn(model, measure)).map((value) => value || 0);
   const parts = measure === 'revenue' ? 10 ** model.plan.currency.minorDigits : undefined;
   const spread = spreadInParts(total, values, parts);

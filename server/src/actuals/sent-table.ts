@@ -22,17 +22,19 @@ export interface SentTable<Kind extends TableKind = TableKind> {
   readonly kind: Kind;
   readonly reading: ReadingChoice | undefined;
   readonly chunks: AsyncIterable<Buffer>;
+  /** For whoever keeps its rows in memory. */
+  readonly mostRows?: number;
 }
 
 /** Opens a file, understands it, and lets go of it when the work is done. */
 export async function withTable<T>(
   db: Database,
   { workspaceId }: Actor,
-  { fileName, kind, reading, chunks }: SentTable,
+  { fileName, kind, reading, chunks, mostRows }: SentTable,
   work: (table: UnderstoodTable, sheets: readonly string[]) => Promise<T>,
 ): Promise<T> {
   const { fields, locale } = await rulesFor(db, workspaceId, kind);
-  const file = await openTableFile(chunks, reading ?? {});
+  const file = await openTableFile(chunks, reading ?? {}, mostRows);
   try {
     const table = await understand(file, fileName, fields, reading ?? {}, customsOf(locale));
     return await work(table, file.sheets);

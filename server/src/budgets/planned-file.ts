@@ -74,6 +74,11 @@ function numbersOf(reader: RowReader): [FilledMeasure, number][] {
   return FILLED_MEASURES.filter(stated).map(number);
 }
 
+/** A plan has no more rows; all of them are in memory while they are compared with what stands. */
+const MOST_ROWS = 300_000;
+/** Of a file with more faults than this something else is wrong. */
+const MOST_PROBLEMS = 5000;
+
 /**
  * Reads a file whole.
  * @throws HttpProblem 400 for what is no table, or where no column holds the month or any number
@@ -90,7 +95,7 @@ async function readPlan(
   const known = await remembered(db, actor.workspaceId);
   const of = (kind: TableKind) => known.filter((one) => one.kind === kind);
   const meant = toReplacements([...of('sales'), ...of('plan'), ...replace]);
-  const sent = { fileName, kind: 'plan', reading: choice, chunks } as const;
+  const sent = { fileName, kind: 'plan', reading: choice, chunks, mostRows: MOST_ROWS } as const;
   return withTable(db, actor, sent, async ({ reading, missing, rows }) => {
     const lacks = missing.filter(({ need }) => need !== 'maybe').map(({ label }) => label);
     if (lacks.length > 0) {
@@ -119,6 +124,11 @@ async function readPlan(
         return;
       }
       for (const { row, message, code, field, value } of found) {
+        if (problems.length >= MOST_PROBLEMS) {
+          throw badRequest(
+            `More than ${MOST_PROBLEMS.toLocaleString('en')} rows cannot be taken in; the first: row ${problems[0]?.row ?? row}: ${problems[0]?.message ?? message}. Look at which column holds what`,
+          );
+        }
         // What is wrong with a row is told once, not for each of its months.
         const last = problems.at(-1);
         if (last?.row === row && last.message === message) continue;

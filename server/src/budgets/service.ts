@@ -189,7 +189,7 @@ export async function importVersion(
   mustPlan(actor);
   const loaded = await plans.current(actor.workspaceId);
   const { plan } = loaded;
-  const cells = readCells(bytes, plan.dimensions, plan.currency.minorDigits);
+  const cells = await readCells(bytes, plan.dimensions, plan.currency.minorDigits);
   const months = cells.map(({ month }) => month);
   const input = {
     name,

@@ -88,8 +88,12 @@ export async function bringKept(
   bytes: Buffer,
 ): Promise<Close> {
   const { workspaceId } = actor;
+  mustPlan(actor);
+  // Read before anything is locked: a large file keeps nobody waiting.
+  const { plan } = await plans.current(workspaceId);
+  const cells = await readCells(bytes, plan.dimensions, plan.currency.minorDigits);
   return changingPlan(connections, plans, actor, 'closing', async (tx, record, loaded) => {
-    const { calendar, dimensions, currency } = loaded.plan;
+    const { calendar } = loaded.plan;
     if (month > calendar.closedThrough || month < calendar.first) {
       throw conflict(`${words(month)} is no closed month of this plan`, 'month');
     }
@@ -97,7 +101,6 @@ export async function bringKept(
     if (before.some((one) => one.month === month)) {
       throw conflict(`The forecast of ${words(month)} is kept already`, 'month');
     }
-    const cells = readCells(bytes, dimensions, currency.minorDigits);
     const early = cells.find((cell) => cell.month < monthFrom(month));
     if (early) throw badRequest(`${monthInWords(early.month)} was closed before ${words(month)}`);
     const ids = await ensureCombinations(

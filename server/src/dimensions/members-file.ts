@@ -2,6 +2,7 @@
 import type { ImportField, MembersFile } from '@dravex/contract';
 import { readDay } from '@dravex/core';
 import { customsOf, understand } from '../exchange/reading.ts';
+import { inPieces } from '../exchange/bytes.ts';
 import { openTableFile } from '../exchange/table-file.ts';
 import { journaled } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
@@ -28,6 +29,10 @@ const FIELDS: readonly ImportField[] = [
   text('replaces', ['in place of', 'predecessor'], 'maybe'),
 ];
 const MOST_PROBLEMS = 200;
+/** More members than any dimension has. */
+const MOST_ROWS = 20_000;
+/** Members lie below each other; deeper than this nobody divides anything. */
+const DEEPEST = 50;
 const CODE = /^[\p{L}\p{N}][\p{L}\p{N}._-]{0,59}$/u;
 
 interface FileMember {
@@ -43,10 +48,7 @@ interface FileMember {
 }
 
 async function readMembers(bytes: Buffer, locale: string) {
-  async function* chunks(): AsyncGenerator<Buffer> {
-    yield bytes;
-  }
-  const file = await openTableFile(chunks(), {});
+  const file = await openTableFile(inPieces(bytes), {}, MOST_ROWS);
   const problems: MembersFile['problems'] = [];
   const members: FileMember[] = [];
   try {
@@ -102,6 +104,9 @@ function parentsFirst(members: readonly FileMember[]): FileMember[] {
   const sorted: FileMember[] = [];
   const place = (member: FileMember, above: ReadonlySet<string>): void => {
     if (placed.has(member.code)) return;
+    if (above.size > DEEPEST) {
+      throw badRequest(`Row ${member.row}: members lie more than ${DEEPEST} levels deep`);
+    }
     const parent = byCode.get(member.parent ?? '');
     if (parent && !above.has(parent.code)) place(parent, new Set([...above, member.code]));
     if (placed.has(member.code)) return;

@@ -3,6 +3,8 @@ import type { CopyScope, NewAssumptions, SetAssumption } from '@dravex/contract'
 import {
   checkAssumption,
   copyScope,
+  crowded,
+  MOST_AT_SCOPE,
   type Assumption,
   type AssumptionRules,
   type CopiedScope,
@@ -72,7 +74,11 @@ export async function createAssumptions(
   });
 }
 
-/** Keeps new assumptions and writes them down. @returns their ids, in the same order */
+/**
+ * Keeps new assumptions and writes them down.
+ * @returns their ids, in the same order
+ * @throws HttpProblem 400 for more than stand at one scope
+ */
 export async function addAssumptions(
   tx: Database,
   { workspaceId, personId }: Actor,
@@ -81,6 +87,9 @@ export async function addAssumptions(
   record: Recorder,
 ): Promise<number[]> {
   const ids = await store.insertAssumptions(tx, workspaceId, personId, rows);
+  const codes = [...new Set(rows.map(({ driver }) => driver))];
+  const full = await store.crowdedScope(tx, workspaceId, codes, MOST_AT_SCOPE);
+  if (full) throw badPlan([crowded(mustDriver(drivers, full.driver).name, tree.label(full.scope))]);
   record.worked(1);
   rows.forEach((row, index) => {
     const id = ids[index] ?? 0;

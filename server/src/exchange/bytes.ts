@@ -16,6 +16,16 @@ export interface Upload {
   readonly chunks: AsyncIterable<Buffer>;
 }
 
+/** How much of a file that is in memory is handed on at a time. */
+const PIECE = 64 * 1024;
+
+/** Bytes that are in memory, as they would come. */
+export async function* inPieces(bytes: Buffer): AsyncGenerator<Buffer> {
+  for (let start = 0; start < bytes.length; start += PIECE) {
+    yield bytes.subarray(start, start + PIECE);
+  }
+}
+
 /** How much is looked at before anything is read. */
 const HEAD = 256 * 1024;
 

@@ -13,6 +13,7 @@ import { asWorkbook, type TableFormat } from '../platform/table-file.ts';
 import { asSaved, KEY, LINE, type FilledRow, type FilledTable } from './filled-form.ts';
 import { writeFilledWorkbook } from './filled-workbook.ts';
 import { customsOf, understand } from './reading.ts';
+import { inPieces } from './bytes.ts';
 import { openTableFile } from './table-file.ts';
 
 /** The table as lines of a file, each number in full. */
@@ -61,6 +62,9 @@ export interface ReadTable {
   readonly decimal: DecimalSign;
 }
 
+/** More lines than any sheet that is filled in has. */
+const MOST_ROWS = 50_000;
+
 /**
  * Reads a file that comes back.
  * @param heads the headings of what is filled in
@@ -79,10 +83,7 @@ export async function readFilled(
     ...heads.map((head) => field(head, 'always')),
     ...heads.map((head) => field(asSaved(head), 'maybe')),
   ];
-  async function* chunks(): AsyncGenerator<Buffer> {
-    yield bytes;
-  }
-  const file = await openTableFile(chunks(), {});
+  const file = await openTableFile(inPieces(bytes), {}, MOST_ROWS);
   try {
     const table = await understand(file, '', fields, { shape: 'long' }, customsOf(locale));
     const { columns, decimal } = table.reading;

@@ -1,7 +1,7 @@
 /** Opens whatever file of a table a person has: CSV, XLSX or JSON. */
 import { rm } from 'node:fs/promises';
 import { join } from 'node:path';
-import { badRequest } from '../platform/errors.ts';
+import { badRequest, tooLarge } from '../platform/errors.ts';
 import { keepUpload, type SizeLimit } from '../platform/keep-upload.ts';
 import { Thread } from '../platform/thread.ts';
 import { Turns } from '../platform/turns.ts';
@@ -91,14 +91,34 @@ async function inThread(
   }
 }
 
+/** Rows as they come, up to so many. @throws HttpProblem 413 for more */
+async function* upTo(most: number, rows: TableFile['rows']): AsyncGenerator<readonly RawRow[]> {
+  let count = 0;
+  for await (const batch of rows) {
+    count += batch.length;
+    if (count > most) {
+      const said = `The file has more than the ${most.toLocaleString('en')} rows that are taken here at once; split it, and send the parts`;
+      throw tooLarge(said);
+    }
+    yield batch;
+  }
+}
+
 /**
  * Opens a file by what it starts with.
+ * @param mostRows for whoever keeps its rows in memory
  * @throws HttpProblem 400 or 413 for what is no table, saying what it is and what to do
  */
 export async function openTableFile(
   chunks: AsyncIterable<Buffer>,
   choice: FormChoice,
+  mostRows?: number,
 ): Promise<TableFile> {
+  const file = await opened(chunks, choice);
+  return mostRows === undefined ? file : { ...file, rows: upTo(mostRows, file.rows) };
+}
+
+async function opened(chunks: AsyncIterable<Buffer>, choice: FormChoice): Promise<TableFile> {
   const upload = await lookInto(chunks);
   const { head } = upload;
   if (head.subarray(0, 4).equals(OLE)) refuseOldWorkbook();

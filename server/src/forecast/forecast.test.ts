@@ -13,6 +13,7 @@ import {
   type Table,
 } from '@dravex/core';
 import { assert } from 'chai';
+import { inTransaction } from '../platform/database.ts';
 import { SAMPLE, until, withSample } from '../testing/serve.ts';
 
 describe('forecast', () => {
@@ -164,12 +165,15 @@ describe('forecast', () => {
     await sample.planner.send('POST', `${SAMPLE}/streams/delete`, { streams: all });
     const [own, others] = [await sample.planner.follow(SAMPLE), await colleague.follow(SAMPLE)];
     const key = 'many-lines-at-once';
-    const made = await sample.planner.send(
-      'POST',
-      `${SAMPLE}/streams/from-sales`,
-      {},
-      { 'idempotency-key': key },
-    );
+    // It has to wait in the middle of its work: what takes long is told, however fast the machine is.
+    let making: ReturnType<typeof sample.planner.send> | undefined;
+    await inTransaction(sample.served.connections, async (tx) => {
+      await tx.execute('lock table stream in exclusive mode');
+      const keyed = { 'idempotency-key': key };
+      making = sample.planner.send('POST', `${SAMPLE}/streams/from-sales`, {}, keyed);
+      await new Promise((resolve) => setTimeout(resolve, 500));
+    });
+    const made = await (making ?? assert.fail('nothing was sent'));
     assert.equal(made.status, 201, made.text);
     await until(() => own.heard.length > 0 && others.heard.length > 0, 'the notice of the write');
     const shares = own.progress.map(({ share }) => share);

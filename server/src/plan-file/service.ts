@@ -1,5 +1,5 @@
 import { PLAN_FILE_FORMAT, type NewDimension, type PlanFile } from '@dravex/contract';
-import { checkPlan, MemberTree, type Dimension } from '@dravex/core';
+import { MemberTree, type Dimension } from '@dravex/core';
 import { ensureCombinations } from '../dimensions/store.ts';
 import { readPlan } from '../plan/plans.ts';
 import type { FilePart, Incoming } from '../journal/file-part.ts';
@@ -7,7 +7,7 @@ import { answeredOnce } from '../journal/service.ts';
 import { KINDS } from '../journal/things.ts';
 import type { Actor } from '../people/actor.ts';
 import { atOneMoment, type Connections } from '../platform/database.ts';
-import { badPlan, badRequest } from '../platform/errors.ts';
+import { badRequest } from '../platform/errors.ts';
 import type { RequestKey } from '../platform/request-key.ts';
 import { addWorkspace } from '../workspaces/service.ts';
 
@@ -60,40 +60,11 @@ function memberIds(
   return ids;
 }
 
-/** What a plan may have and still be taken in: numbers that are not there yet. */
-const UNFINISHED: ReadonlySet<string> = new Set([
-  'missing-input',
-  'no-value',
-  'no-history',
-  'method',
-]);
-
-/** @throws HttpProblem 400 for versions that name what is not there */
-function checkVersions({ versions: kept, plan }: PlanFile): void {
-  const combinationIds = new Set(plan.combinations.map(({ id }) => id));
-  kept.forEach(({ name, cells }, index) => {
-    const { touched: _, typedSubscribers: __, subscribers, ...own } = cells;
-    for (const columns of [own, ...(subscribers ? [subscribers] : [])]) {
-      const { combination, month } = columns;
-      const lengths = new Set(Object.values(columns).map((column) => column.length));
-      const strange = combination.find((id) => !combinationIds.has(id));
-      const keys = new Set(combination.map((id, row) => `${id} ${month[row] ?? ''}`));
-      if (lengths.size === 1 && strange === undefined && keys.size === combination.length) continue;
-      const message =
-        lengths.size !== 1
-          ? `The columns of ${name} are of unequal length`
-          : strange === undefined
-            ? `${name} has a month of a combination twice`
-            : `${name} names combination ${strange}, which is not there`;
-      throw badRequest(message, [{ path: `versions.${index}.cells`, message }]);
-    }
-  });
-}
-
 /**
  * Makes a workspace from a plan file, all or nothing. Sales come in by combination and month, one
  * line each, because that is what the file holds.
- * @throws HttpProblem 400 with everything that is wrong with the plan
+ * @param file checked; see `checkPlanFile`
+ * @throws HttpProblem 400 for a version that is named and not there
  */
 export function loadPlanFile(
   connections: Connections,
@@ -102,10 +73,6 @@ export function loadPlanFile(
   file: PlanFile,
 ): Promise<number> {
   const { plan } = file;
-  // What has no value yet is no reason to refuse a plan; what does not hold together is.
-  const problems = checkPlan(plan).filter(({ code }) => !UNFINISHED.has(code));
-  if (problems.length > 0) throw badPlan(problems);
-  checkVersions(file);
   return answeredOnce(connections, personId, requestKey, async (tx, client) => {
     const { actor, dimensions } = await addWorkspace(tx, personId, {
       name: file.name,

@@ -1,8 +1,7 @@
 /** In a thread: parses and checks large JSON bodies by the schema of their operation. */
 import { API, type Operation } from '@dravex/contract';
-import { badRequest } from '../platform/errors.ts';
-import { read } from '../platform/http.ts';
 import { answerCalls } from '../platform/thread.ts';
+import { checkedBody } from './checked-body.ts';
 
 const OPERATIONS = new Map<string, Operation>(
   Object.values(API).flatMap((room) => Object.entries(room)),
@@ -47,7 +46,7 @@ const calls = {
   read(id: number, operation: string, bytes: Uint8Array): { value: unknown; long: LongList[] } {
     const schema = OPERATIONS.get(operation)?.body;
     if (!schema) throw new Error(`The operation ${operation} has no body`);
-    const value = read(schema, parsed(bytes));
+    const value = checkedBody(operation, schema, bytes);
     const out: { path: readonly string[]; list: readonly unknown[] }[] = [];
     const short = takeOut(value, [], out);
     held.set(
@@ -68,14 +67,5 @@ const calls = {
 };
 
 export type BodyCalls = typeof calls;
-
-/** @throws HttpProblem 400 for what is no JSON */
-export function parsed(bytes: Uint8Array): unknown {
-  try {
-    return JSON.parse(new TextDecoder('utf-8', { fatal: true }).decode(bytes));
-  } catch {
-    throw badRequest('The body is not JSON');
-  }
-}
 
 answerCalls(calls);

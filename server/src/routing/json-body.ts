@@ -1,10 +1,9 @@
 /** JSON bodies: small ones are read at once, large ones in a thread, so that others are answered. */
 import type { z } from 'zod';
-import { badRequest } from '../platform/errors.ts';
-import { read } from '../platform/http.ts';
 import { Thread } from '../platform/thread.ts';
 import { Turns } from '../platform/turns.ts';
 import type { BodyCalls } from './body-thread.ts';
+import { checkedBody } from './checked-body.ts';
 
 /** From here on, in bytes, reading takes longer than handing over. */
 const LARGE = 256 * 1024;
@@ -71,12 +70,5 @@ export async function readBody(
   bytes: Buffer,
 ): Promise<unknown> {
   if (bytes.length > LARGE) return ONE_BY_ONE.take(() => readInThread(operation, bytes));
-  if (bytes.length === 0) return read(schema, undefined);
-  let value: unknown;
-  try {
-    value = JSON.parse(bytes.toString());
-  } catch {
-    throw badRequest('The body is not JSON');
-  }
-  return read(schema, value);
+  return checkedBody(operation, schema, bytes);
 }

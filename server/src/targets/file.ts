@@ -18,6 +18,7 @@ import {
   type TargetPart,
 } from '@dravex/core';
 import { customsOf, understand } from '../exchange/reading.ts';
+import { inPieces } from '../exchange/bytes.ts';
 import { openTableFile } from '../exchange/table-file.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Plans } from '../plan/plans.ts';
@@ -95,14 +96,14 @@ interface FileRow {
   readonly cell: (key: string) => string | undefined;
 }
 
+/** More teams and people than any company has. */
+const MOST_ROWS = 20_000;
+
 async function readRows(
   bytes: Buffer,
   locale: string,
 ): Promise<{ rows: FileRow[]; decimal: DecimalSign }> {
-  async function* chunks(): AsyncGenerator<Buffer> {
-    yield bytes;
-  }
-  const file = await openTableFile(chunks(), {});
+  const file = await openTableFile(inPieces(bytes), {}, MOST_ROWS);
   try {
     const choice = { shape: 'long' } as const;
     const table = await understand(file, '', FIELDS, choice, customsOf(locale));

@@ -1,6 +1,7 @@
 /** Starts a server on the sample company in a process of its own that is watched; see `watched.ts`. */
 import { fork } from 'node:child_process';
 import { fileURLToPath } from 'node:url';
+import { MEMORY_ENVIRONMENT, memoryFlags } from '../platform/memory.mjs';
 import { cloneOfSample, Visitor } from './serve.ts';
 import type { Watched } from './watched.ts';
 
@@ -16,8 +17,8 @@ export interface WatchedServer {
 export async function startWatched(): Promise<WatchedServer> {
   const { url, drop } = await cloneOfSample();
   const child = fork(fileURLToPath(new URL('./watched.ts', import.meta.url)), [], {
-    execArgv: ['--import=tsx'],
-    env: { ...process.env, DATABASE_URL: url },
+    execArgv: ['--import=tsx', ...memoryFlags({})],
+    env: { ...process.env, DATABASE_URL: url, ...MEMORY_ENVIRONMENT },
   });
   const heard = <T>(): Promise<T> =>
     new Promise((resolve, reject) => {
