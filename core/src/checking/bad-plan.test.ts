@@ -45,7 +45,7 @@ const CASES: readonly Bad[] = [
     plan: {},
     assumptions: [
       ...good,
-      ...Array.from({ length: 51 }, (_, at) => ({ ...assume('discount', [], 0.1), id: 1000 + at })),
+      ...Array.from({ length: 51 }, (_, at) => ({ ...assume('discount', [], 0), id: 1000 + at })),
     ],
     says: /has 50 inputs of Discount already; change one of them/,
   },
