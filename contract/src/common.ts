@@ -98,6 +98,8 @@ export const problemSchema = z.object({
   conflicts: z.array(conflictSchema).optional(),
   /** Of undo and redo: what would be taken back or done again, if it is said once more. */
   asks: askedRecordSchema.optional(),
+  /** By which the request stands in the log of the server. */
+  requestId: z.string().optional(),
 });
 export type FieldError = z.infer<typeof fieldErrorSchema>;
 export type ProblemDetails = z.infer<typeof problemSchema>;

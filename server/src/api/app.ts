@@ -33,9 +33,13 @@ import { viewRoutes } from '../views/routes.ts';
 import { workspaceRoutes } from '../workspaces/routes.ts';
 import type { Config } from '../platform/config.ts';
 import { connectJobs, type Connections } from '../platform/database.ts';
+import { DatabaseWatch } from '../platform/database-watch.ts';
 import { HttpProblem } from '../platform/errors.ts';
 import { requestSerializers } from '../platform/log.ts';
-import { noSuchRoute, problemHandler } from '../platform/http.ts';
+import { noSuchRoute, personal, problemHandler } from '../platform/http.ts';
+import { answersInTime } from '../platform/in-time.ts';
+import { metricsOf, type Metrics } from '../platform/metrics.ts';
+import { requestIdFor } from '../platform/request-id.ts';
 import { openApi } from './openapi.ts';
 import { pageRoutes } from '../platform/page.ts';
 import { Queue } from '../platform/queue.ts';
@@ -49,6 +53,38 @@ export interface Application {
   readonly queue: Queue;
   /** Ends the streams of change notices and their line to the database, and the background work. */
   close(): Promise<void>;
+}
+
+/** What the application asks of the configuration of a server. */
+export type AppConfig = Pick<
+  Config,
+  | 'sessionSecret'
+  | 'secure'
+  | 'webFolder'
+  | 'trustedProxies'
+  | 'secretKey'
+  | 'allowedNetworks'
+  | 'metricsToken'
+  | 'makeWorkspaces'
+  | 'sessionIdleMs'
+  | 'sessionMs'
+> & {
+  /** How long outside services are tried again; tests have less of it. */
+  readonly patience?: Patience;
+};
+
+/** Whether it runs, and whether it can do something: for whoever starts it, and for a proxy. */
+function healthRoutes(watch: DatabaseWatch, metrics: Metrics): Router {
+  const router = Router();
+  router.get('/health', (_request, response) => {
+    response.set('cache-control', 'no-store').json({ status: 'ok' });
+  });
+  router.get('/ready', (_request, response) => {
+    if (watch.isAway) throw new HttpProblem(503, 'Not ready', 'The database cannot be reached');
+    response.set('cache-control', 'no-store').json({ status: 'ok' });
+  });
+  router.get('/metrics', metrics.telling);
+  return router;
 }
 
 function platformRoutes(connections: Connections): Router {
@@ -65,23 +101,19 @@ function platformRoutes(connections: Connections): Router {
 }
 
 /** The application: the API under `/api`, and the built page where a folder is configured. */
-export function createApp(
-  connections: Connections,
-  config: Pick<Config, 'sessionSecret' | 'secure' | 'webFolder'> & {
-    /** How long outside services are tried again; tests have less of it. */
-    readonly patience?: Patience;
-  },
-  log: Logger,
-): Application {
+export function createApp(connections: Connections, config: AppConfig, log: Logger): Application {
   const plans = new Plans(connections);
   const notices = new Notices(connections, log);
   // What is done in the background holds locks for long: it never takes what requests wait for.
   const jobs = connectJobs(connections.url);
+  const watch = new DatabaseWatch(connections.url, log);
+  const metrics = metricsOf(connections, watch, config.metricsToken);
   const queue = new Queue(jobs, log);
   defineApplying(jobs, queue);
   const stopLooking = defineRunning(jobs, queue, config.patience);
   const stopClosing = defineClosing(jobs, plans, queue);
   const api = Router();
+  api.use(metrics.counting, answersInTime(watch), personal);
   api.use(platformRoutes(connections));
   api.use(sessions(connections, { secret: config.sessionSecret, secure: config.secure }));
   api.use(sessionRoutes(connections));
@@ -109,10 +141,11 @@ export function createApp(
 
   const app = express();
   app.disable('x-powered-by');
-  app.set('trust proxy', 'loopback');
+  app.set('trust proxy', config.trustedProxies);
   app.use(
     pinoHttp({
       logger: log,
+      genReqId: requestIdFor,
       serializers: requestSerializers,
       wrapSerializers: false,
       autoLogging: { ignore: ({ url }) => !url?.startsWith('/api') },
@@ -132,6 +165,7 @@ export function createApp(
     customSiteTitle: 'Dravex, its API',
     customCss: '.swagger-ui .topbar { display: none }',
   };
+  app.use(healthRoutes(watch, metrics));
   app.use('/api/reference', ownStyles, swaggerUi.serve, swaggerUi.setup(undefined, page));
   app.use(embedRoutes(connections, plans));
   app.use('/api', api);
@@ -140,7 +174,7 @@ export function createApp(
   const close = async (): Promise<void> => {
     stopLooking();
     stopClosing();
-    await Promise.all([notices.close(), queue.close()]);
+    await Promise.all([notices.close(), queue.close(), watch.close()]);
     await jobs.close();
   };
   return { app, queue, close };

@@ -1,4 +1,6 @@
+import { readFileSync } from 'node:fs';
 import { z } from 'zod';
+import { isNetwork } from './networks.ts';
 
 const schema = z.object({
   DATABASE_URL: z.string().min(1),
@@ -10,6 +12,24 @@ const schema = z.object({
   /** The folder of the built browser application; without it only the API is served. */
   WEB_FOLDER: z.string().optional(),
   LOG_LEVEL: z.enum(['silent', 'error', 'warn', 'info', 'debug']).default('info'),
+  /** Which proxies are believed about the address of who asks: names and networks, by commas. */
+  TRUSTED_PROXIES: z.string().default('loopback'),
+  /** By which keys of connections are encrypted; without it one is derived from SESSION_SECRET. */
+  SECRET_KEY: z.string().min(16).optional(),
+  SECRET_KEY_FILE: z.string().optional(),
+  /** Networks of one's own that connections may ask, by commas: `10.1.0.0/16, 192.168.3.4`. */
+  ALLOWED_NETWORKS: z
+    .string()
+    .default('')
+    .transform((text) => text.split(',').flatMap((part) => part.trim() || []))
+    .refine((parts) => parts.every(isNetwork), 'names something that is no address or network'),
+  /** Without it there are no metrics. */
+  METRICS_TOKEN: z.string().min(16).optional(),
+  /** Who may make workspaces: those who own one, or whoever is signed in. */
+  MAKE_WORKSPACES: z.enum(['owners', 'everybody']).default('owners'),
+  /** A session ends when nothing was asked for so long, and in any case after so long. */
+  SESSION_IDLE_MINUTES: z.coerce.number().min(1).max(10_080).default(480),
+  SESSION_HOURS: z.coerce.number().min(1).max(8760).default(168),
 });
 
 export interface Config {
@@ -20,6 +40,23 @@ export interface Config {
   readonly secure: boolean;
   readonly webFolder: string | undefined;
   readonly logLevel: string;
+  readonly trustedProxies: string;
+  /** What keys of connections are encrypted by; any text. */
+  readonly secretKey: string;
+  readonly allowedNetworks: readonly string[];
+  readonly metricsToken: string | undefined;
+  readonly makeWorkspaces: 'owners' | 'everybody';
+  readonly sessionIdleMs: number;
+  readonly sessionMs: number;
+}
+
+/** The secret in a file. @throws Error that says which file cannot be read */
+function inFile(path: string): string {
+  try {
+    return readFileSync(path, 'utf8').trim();
+  } catch {
+    throw new Error(`SECRET_KEY_FILE: ${path} cannot be read`);
+  }
 }
 
 /** Reads the environment. @throws Error that names each setting that is missing or wrong */
@@ -38,5 +75,16 @@ export function readConfig(environment: Record<string, string | undefined>): Con
     secure: settings.SECURE_COOKIES === '1',
     webFolder: settings.WEB_FOLDER,
     logLevel: settings.LOG_LEVEL,
+    trustedProxies: settings.TRUSTED_PROXIES,
+    secretKey:
+      settings.SECRET_KEY ??
+      (settings.SECRET_KEY_FILE === undefined
+        ? settings.SESSION_SECRET
+        : inFile(settings.SECRET_KEY_FILE)),
+    allowedNetworks: settings.ALLOWED_NETWORKS,
+    metricsToken: settings.METRICS_TOKEN,
+    makeWorkspaces: settings.MAKE_WORKSPACES,
+    sessionIdleMs: settings.SESSION_IDLE_MINUTES * 60_000,
+    sessionMs: settings.SESSION_HOURS * 3_600_000,
   };
 }

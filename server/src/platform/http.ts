@@ -84,8 +84,21 @@ const BODY_FAULTS: Readonly<Record<string, string>> = {
   'charset.unsupported': 'The body is in a character set that is not taken here',
 };
 
+/** What somebody asked for is theirs: nothing between them and the server keeps it. */
+export const personal: RequestHandler = (_request, response, next) => {
+  response.set('cache-control', 'no-store');
+  next();
+};
+
+/** The id by which a request stands in the log; whoever asks can give it. */
+export function requestIdOf(response: Response): string | undefined {
+  const id = response.getHeader('x-request-id');
+  return typeof id === 'string' ? id : undefined;
+}
+
 /** Answers with a problem. */
 export function sendProblem(response: Response, problem: HttpProblem): void {
+  const requestId = requestIdOf(response);
   response
     .status(problem.status)
     .type('application/problem+json')
@@ -97,6 +110,7 @@ export function sendProblem(response: Response, problem: HttpProblem): void {
       ...(problem.errors.length > 0 ? { errors: problem.errors } : {}),
       ...(problem.conflicts.length > 0 ? { conflicts: problem.conflicts } : {}),
       ...(problem.asks ? { asks: problem.asks } : {}),
+      ...(requestId === undefined ? {} : { requestId }),
     });
 }
 
@@ -107,7 +121,7 @@ export function problemHandler(log: Logger) {
     if (response.headersSent) {
       // Half of an answer is cut off, so that nobody takes it for the whole.
       if (!response.destroyed && !response.writableEnded) {
-        log.error({ error }, 'an answer broke off');
+        log.error({ error, requestId: requestIdOf(response) }, 'an answer broke off');
         response.destroy();
       }
       return;
@@ -132,21 +146,22 @@ export function problemHandler(log: Logger) {
         'Somebody else is writing here, and it takes longer than you should wait; nothing was changed. Try again in a moment',
       );
     } else if (isDiskFull(error)) {
-      log.error({ error }, 'a disk is full');
+      log.error({ error, requestId: requestIdOf(response) }, 'a disk is full');
       problem = diskFull();
     } else if (isUnreachable(error)) {
-      log.error({ error }, 'the database cannot be reached');
+      log.error({ error, requestId: requestIdOf(response) }, 'the database cannot be reached');
       problem = new HttpProblem(
         503,
         'Not ready',
         'The database cannot be reached; nothing was changed. Try again in a moment',
       );
     } else {
-      log.error({ error }, 'unexpected failure');
+      const requestId = requestIdOf(response);
+      log.error({ error, requestId }, 'unexpected failure');
       problem = new HttpProblem(
         500,
         'Something failed on our side',
-        'Nothing was changed. Try again; if it stays, the log of the server names the cause',
+        `Nothing was changed. Try again; if it stays, the log of the server names the cause under ${requestId ?? 'this time'}`,
       );
     }
     sendProblem(response, problem);

@@ -9,6 +9,7 @@ import { isUnreachable } from './errors.ts';
 export type Work = (data: unknown) => Promise<void>;
 
 const POLL_SECONDS = 1;
+const START_LOCK = 715_518;
 /** How long a queue waits until it looks whether its database is back. */
 const LOOK_AGAIN_MS = 500;
 
@@ -65,7 +66,19 @@ export class Queue {
   }
 
   async #start(): Promise<void> {
-    await this.#boss.start();
+    // Servers that start at once would make the same tables: one after the other.
+    const client = await this.connections.pool.connect();
+    try {
+      await client.query('select pg_advisory_lock($1)', [START_LOCK]);
+      await this.#boss.start();
+      await this.#work();
+    } finally {
+      await client.query('select pg_advisory_unlock($1)', [START_LOCK]).catch(() => undefined);
+      client.release();
+    }
+  }
+
+  async #work(): Promise<void> {
     for (const [kind, work] of this.#kinds) {
       // A job that fails says so where it is looked at; it is not tried again behind people's backs.
       await this.#boss.createQueue(kind, { name: kind, retryLimit: 0, expireInSeconds: 3600 });

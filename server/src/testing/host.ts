@@ -6,6 +6,7 @@
 import type { AddressInfo } from 'node:net';
 import { createApp } from '../api/app.ts';
 import { serverOf } from '../api/server.ts';
+import { TEST_CONFIG } from './config.ts';
 import { connect, migrateUp } from '../platform/database.ts';
 import { makeLog } from '../platform/log.ts';
 
@@ -19,7 +20,7 @@ const serving = new Map<number, () => Promise<void>>();
 async function open(databaseUrl: string, webFolder: string): Promise<number> {
   const connections = connect(databaseUrl);
   await migrateUp(connections);
-  const config = { sessionSecret: 'a secret only for tests', secure: false, webFolder };
+  const config = { ...TEST_CONFIG, webFolder };
   const { app, queue, close } = createApp(connections, config, makeLog('error'));
   await queue.start();
   const server = serverOf(app);

@@ -13,6 +13,7 @@ import {
 import { pino } from 'pino';
 import { createApp } from '../api/app.ts';
 import { serverOf } from '../api/server.ts';
+import { TEST_CONFIG } from './config.ts';
 import { connect, type Connections } from '../platform/database.ts';
 
 function setting(name: string): string {
@@ -35,6 +36,11 @@ export class Visitor {
   csrfToken = '';
 
   constructor(private readonly origin: string) {}
+
+  /** Where a path of the API is. */
+  address(path: string): string {
+    return `${this.origin}/api${path}`;
+  }
 
   /** Sends a request; a string or bytes are sent as they are, with the given type. */
   async send<T = unknown>(
@@ -170,9 +176,7 @@ export async function serveSample(): Promise<Served> {
   const { url, drop } = await cloneOfSample();
   const connections = connect(url);
   const config = {
-    sessionSecret: 'a secret only for tests',
-    secure: false,
-    webFolder: undefined,
+    ...TEST_CONFIG,
     patience: { tries: 6, firstPauseMs: 5 },
   };
   const { app, close } = createApp(connections, config, pino({ level: 'silent' }));

@@ -9,6 +9,7 @@ import { readFileSync } from 'node:fs';
 import type { AddressInfo } from 'node:net';
 import { createApp } from '../api/app.ts';
 import { serverOf } from '../api/server.ts';
+import { TEST_CONFIG } from './config.ts';
 import { connect } from '../platform/database.ts';
 import { makeLog } from '../platform/log.ts';
 
@@ -37,9 +38,7 @@ setInterval(() => {
 
 const connections = connect(process.env['DATABASE_URL'] ?? '');
 const config = {
-  sessionSecret: 'a secret only for tests',
-  secure: false,
-  webFolder: undefined,
+  ...TEST_CONFIG,
   patience: { tries: 1, firstPauseMs: 5 },
 };
 const { app, queue } = createApp(connections, config, makeLog('error'));
