@@ -72,8 +72,9 @@ export function sessionSecret() {
 }
 
 /**
- * Starts the server as a process of its own and waits until it listens.
- * @param {{ databaseUrl: string, port?: number, host?: string, webFolder?: string, logLevel?: string, watch?: boolean }} options
+ * Starts the server as a process of its own and waits until it listens. The simulated order book is
+ * on this machine: where it is tried, `allowedNetworks` lets connections ask it.
+ * @param {{ databaseUrl: string, port?: number, host?: string, webFolder?: string, logLevel?: string, watch?: boolean, allowedNetworks?: string }} options
  * @returns {Promise<{ port: number, process: import('node:child_process').ChildProcess, stop(): Promise<void> }>}
  */
 export function startServer({
@@ -83,6 +84,7 @@ export function startServer({
   webFolder = BUILT,
   logLevel = 'error',
   watch = false,
+  allowedNetworks = '',
 }) {
   const child = fork(`${ROOT}/server/src/api/main.ts`, {
     execArgv: [
@@ -101,6 +103,7 @@ export function startServer({
       HOST: host,
       ...(webFolder === '' ? {} : { WEB_FOLDER: webFolder }),
       LOG_LEVEL: process.env['LOG_LEVEL'] ?? logLevel,
+      ALLOWED_NETWORKS: process.env['ALLOWED_NETWORKS'] ?? allowedNetworks,
     },
   });
   return new Promise((resolve, reject) => {

@@ -32,7 +32,11 @@ const cluster = await startCluster('demo', { durable: true });
 const book = startOrderBook(Number(process.env['ORDER_BOOK_PORT'] ?? 4610));
 await serveUntilStopped(cluster, async () => {
   const databaseUrl = await (empty ? openEmpty(cluster) : openSample(cluster));
-  const server = await startServer({ databaseUrl, port: Number(process.env['PORT'] ?? 4600) });
+  const server = await startServer({
+    databaseUrl,
+    port: Number(process.env['PORT'] ?? 4600),
+    allowedNetworks: '127.0.0.1',
+  });
   const others = empty
     ? ''
     : samplePeople()

@@ -13,7 +13,13 @@ const { startCluster } = await import('./cluster.mjs');
 const cluster = await startCluster('demo', { durable: true });
 await serveUntilStopped(cluster, async () => {
   const databaseUrl = await openSample(cluster);
-  const server = await startServer({ databaseUrl, webFolder: '', logLevel: 'info', watch: true });
+  const server = await startServer({
+    databaseUrl,
+    webFolder: '',
+    logLevel: 'info',
+    watch: true,
+    allowedNetworks: '127.0.0.1',
+  });
   const vite = spawn('npm', ['run', '--silent', 'dev', '-w', 'web'], {
     cwd: ROOT,
     stdio: 'inherit',

@@ -197,7 +197,10 @@ const admin = cluster.url('postgres');
 await dropDatabase(admin, DATABASE);
 await createDatabase(admin, DATABASE);
 await fillWithSample(cluster.url(DATABASE));
-const server = await startServer({ databaseUrl: cluster.url(DATABASE) });
+const server = await startServer({
+  databaseUrl: cluster.url(DATABASE),
+  allowedNetworks: '127.0.0.1',
+});
 const browser = await chromium.launch({
   executablePath: chromiumPath() ?? '',
   args: ['--no-sandbox', '--disable-gpu', '--disable-quic', '--no-first-run'],

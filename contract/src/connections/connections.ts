@@ -62,6 +62,8 @@ export const connectionSchema = z.object({
   id: idSchema,
   name: z.string(),
   url: z.string(),
+  /** Whether a key has to be entered: that of an earlier address is forgotten. */
+  keyMissing: z.boolean(),
   everyMinutes: everySchema,
   /** When it runs next by itself. */
   nextRunAt: z.string().nullable(),

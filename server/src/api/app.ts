@@ -11,7 +11,7 @@ import { defineClosing } from '../closing/by-itself.ts';
 import { closingRoutes } from '../closing/routes.ts';
 import { comparisonRoutes } from '../comparison/routes.ts';
 import { connectionRoutes } from '../connections/routes.ts';
-import { defineRunning } from '../connections/run.ts';
+import { defineRunning, type FeedSettings } from '../connections/run.ts';
 import type { Patience } from '../connections/feed.ts';
 import { dimensionRoutes } from '../dimensions/routes.ts';
 import { driverRoutes } from '../drivers/routes.ts';
@@ -43,6 +43,7 @@ import { requestIdFor } from '../platform/request-id.ts';
 import { openApi } from './openapi.ts';
 import { pageRoutes } from '../platform/page.ts';
 import { Queue } from '../platform/queue.ts';
+import { Sealer } from '../platform/sealer.ts';
 import { routesOf } from '../routing/routes.ts';
 import { ownStyles, securityHeaders } from '../platform/security.ts';
 
@@ -110,7 +111,12 @@ export function createApp(connections: Connections, config: AppConfig, log: Logg
   const metrics = metricsOf(connections, watch, config.metricsToken);
   const queue = new Queue(jobs, log);
   defineApplying(jobs, queue);
-  const stopLooking = defineRunning(jobs, queue, config.patience);
+  const feeds: FeedSettings = {
+    patience: config.patience,
+    allowedNetworks: config.allowedNetworks,
+    sealer: new Sealer(config.secretKey),
+  };
+  const stopRunning = defineRunning(jobs, queue, feeds);
   const stopClosing = defineClosing(jobs, plans, queue);
   const api = Router();
   api.use(metrics.counting, answersInTime(watch), personal);
@@ -124,7 +130,7 @@ export function createApp(connections: Connections, config: AppConfig, log: Logg
   api.use(actualsRoutes(connections, plans, queue));
   api.use(summaryRoutes(connections, plans));
   api.use(factRoutes(connections));
-  api.use(connectionRoutes(connections, queue));
+  api.use(connectionRoutes(connections, queue, feeds));
   api.use(driverRoutes(connections, plans));
   api.use(forecastRoutes(connections, plans));
   api.use(comparisonRoutes(connections, plans));
@@ -172,8 +178,8 @@ export function createApp(connections: Connections, config: AppConfig, log: Logg
   if (config.webFolder !== undefined) app.use(pageRoutes(config.webFolder));
   app.use(problemHandler(log));
   const close = async (): Promise<void> => {
-    stopLooking();
     stopClosing();
+    await stopRunning();
     await Promise.all([notices.close(), queue.close(), watch.close()]);
     await jobs.close();
   };

@@ -1,11 +1,14 @@
 /** Starts the server: reads the environment, brings the schema up to date, listens. */
 import { dropPutAway } from '../actuals/store.ts';
 import { dropOldAnswers } from '../journal/store.ts';
+import { ownerOf } from '../connections/run.ts';
+import { sealOldKeys } from '../connections/store.ts';
 import { createApp } from './app.ts';
 import { serverOf } from './server.ts';
 import { readConfig, type Config } from '../platform/config.ts';
 import { connect, migrateUp, type Connections } from '../platform/database.ts';
 import { makeLog } from '../platform/log.ts';
+import { Sealer } from '../platform/sealer.ts';
 import { dropLeftWork } from '../platform/work-files.ts';
 
 /** Ends the process with a sentence instead of a stack. */
@@ -39,6 +42,10 @@ const connections = await opened(config.databaseUrl);
 
 const { app, queue, close } = createApp(connections, config, log);
 const server = serverOf(app);
+const sealer = new Sealer(config.secretKey);
+await sealOldKeys(connections.db, Sealer.isSealed, (key, workspaceId) =>
+  sealer.seal(key, ownerOf(workspaceId)),
+);
 await Promise.all([dropOldAnswers(connections.db), dropPutAway(connections.db), dropLeftWork()]);
 // What was sent and not done when a server ended is done by the next one.
 await queue.start();

@@ -1,5 +1,6 @@
 /** The client of an order book's feed: pages by a cursor, tried again with growing pauses. */
 import { z } from 'zod';
+import { askOutside, OutsideRefused } from './outside.ts';
 
 const lineSchema = z.object({
   line: z.number().int().min(1).max(2_000_000_000),
@@ -75,33 +76,44 @@ const LARGEST_ANSWER = 8 * 1024 ** 2;
 export interface Patience {
   readonly tries: number;
   readonly firstPauseMs: number;
+  /** How long an answer may take. */
+  readonly timeoutMs?: number;
 }
 export const PATIENT: Patience = { tries: 6, firstPauseMs: 400 };
 const ONCE: Patience = { tries: 1, firstPauseMs: 0 };
+
+/** How a feed is asked. */
+export interface Ways {
+  /** Networks of one's own that may be asked. */
+  readonly allowed: readonly string[];
+  readonly patience?: Patience | undefined;
+  /** Asked before every request. @throws Stopped */
+  readonly mayAsk?: () => Promise<void>;
+  /** Ends a request that is under way. */
+  readonly signal?: AbortSignal;
+}
 
 /** The feed at an address, with its key. */
 export class Feed {
   constructor(
     private readonly url: string,
     private readonly key: string,
-    private readonly patience = PATIENT,
-    /** Asked before every request. @throws Stopped */
-    private readonly mayAsk: () => Promise<void> = () => Promise.resolve(),
+    private readonly ways: Ways,
   ) {}
 
   /** What came after a cursor. @throws FeedFailure */
   page(after: number): Promise<FeedPage> {
-    return this.#ask(`/v1/documents?after=${after}&limit=${PAGE}`, pageSchema, this.patience);
+    return this.#ask(`/v1/documents?after=${after}&limit=${PAGE}`, pageSchema);
   }
 
   /** Items or customers that came after a cursor. @throws FeedFailure */
   async names(kind: 'item' | 'customer', after: number): Promise<NamesPage> {
     const address = `/v1/${kind}s?after=${after}&limit=${PAGE}`;
     if (kind === 'customer') {
-      const { customers, ...rest } = await this.#ask(address, customersSchema, this.patience);
+      const { customers, ...rest } = await this.#ask(address, customersSchema);
       return { names: customers, ...rest };
     }
-    const { items, ...rest } = await this.#ask(address, itemsSchema, this.patience);
+    const { items, ...rest } = await this.#ask(address, itemsSchema);
     return { names: items.map((item) => ({ ...item, group: '', since: '' })), ...rest };
   }
 
@@ -110,10 +122,11 @@ export class Feed {
     return this.#ask('/v1/status', statusSchema, ONCE);
   }
 
-  async #ask<T>(path: string, schema: z.ZodType<T>, { tries, firstPauseMs }: Patience): Promise<T> {
+  async #ask<T>(path: string, schema: z.ZodType<T>, patience = this.ways.patience): Promise<T> {
+    const { tries, firstPauseMs } = patience ?? PATIENT;
     const address = this.url.replace(/\/+$/, '') + path;
     for (let attempt = 1; ; attempt += 1) {
-      await this.mayAsk();
+      await this.ways.mayAsk?.();
       const { answer, failure, pause } = await this.#once(address);
       if (failure === undefined) {
         const read = schema.safeParse(answer);
@@ -134,40 +147,37 @@ export class Feed {
   async #once(
     address: string,
   ): Promise<{ answer?: unknown; failure?: FeedFailure; pause: number }> {
+    const failed = (message: string, isAway: boolean, pause = 0) => ({
+      failure: new FeedFailure(message, isAway),
+      pause,
+    });
+    const { allowed, signal, patience } = this.ways;
     try {
-      const response = await fetch(address, {
+      const { status, retryAfter, text } = await askOutside(address, {
         headers: { 'x-api-key': this.key, accept: 'application/json' },
-        signal: AbortSignal.timeout(TIMEOUT_MS),
-        redirect: 'error',
+        ...{
+          allowed,
+          signal,
+          timeoutMs: patience?.timeoutMs ?? TIMEOUT_MS,
+          mostBytes: LARGEST_ANSWER,
+        },
       });
-      const text = await response.text();
-      if (response.status === 429) {
-        const seconds = Number(response.headers.get('retry-after')) || 1;
-        const failure = new FeedFailure('The service asks for fewer requests', true);
-        return { failure, pause: Math.min(60, seconds) * 1000 };
+      if (status === 429) {
+        const seconds = Number(retryAfter) || 1;
+        return failed('The service asks for fewer requests', true, Math.min(60, seconds) * 1000);
       }
-      if (response.status === 401 || response.status === 403) {
-        return { failure: new FeedFailure('The service does not take the key', false), pause: 0 };
+      if (status === 401 || status === 403)
+        return failed('The service does not take the key', false);
+      if (status >= 300 && status < 400) {
+        return failed('The service refers to another address; enter that one', false);
       }
-      if (!response.ok) {
-        const failure = new FeedFailure(
-          `The service answered ${response.status}`,
-          response.status >= 500,
-        );
-        return { failure, pause: 0 };
-      }
-      if (text.length > LARGEST_ANSWER) {
-        return {
-          failure: new FeedFailure('The service answers too much at once', false),
-          pause: 0,
-        };
-      }
+      if (status !== 200) return failed(`The service answered ${status}`, status >= 500);
       return { answer: JSON.parse(text) as unknown, pause: 0 };
     } catch (error) {
-      if (error instanceof SyntaxError) {
-        return { failure: new FeedFailure('The service answered no JSON', false), pause: 0 };
-      }
-      return { failure: new FeedFailure('The service cannot be reached', true), pause: 0 };
+      if (signal?.aborted) throw new Stopped();
+      if (error instanceof OutsideRefused) return failed(error.message, false);
+      if (error instanceof SyntaxError) return failed('The service answered no JSON', false);
+      return failed('The service cannot be reached, or does not answer in time', true);
     }
   }
 }

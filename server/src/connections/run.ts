@@ -1,10 +1,12 @@
 /** Runs a connection: takes up where it stopped, page by page, each page and its cursor as one unit. */
 import { plansIn } from '@dravex/contract';
+import pg from 'pg';
 import { z } from 'zod';
 import { actorIn } from '../people/service.ts';
 import { inTransaction, one, type Connections, type Database } from '../platform/database.ts';
 import type { Queue } from '../platform/queue.ts';
-import { FeedFailure, PATIENT, Stopped, type Patience } from './feed.ts';
+import type { Sealer } from '../platform/sealer.ts';
+import { Feed, FeedFailure, Stopped, type Patience } from './feed.ts';
 import * as store from './store.ts';
 import { emptyTally, takeAll, type Tally } from './take.ts';
 
@@ -29,16 +31,58 @@ export const LOCKS = 715_519;
 const PAUSES = [1, 2, 5, 10, 30, 60];
 
 const LOOK_EVERY_MS = 10_000;
+const LOOK_IF_STOPPED_MS = 1000;
+const LATER_SECONDS = 5;
 
-/** Tells the queue how connections are run, and looks whose time has come. @returns how to end that */
+/** What a server has for asking services outside. */
+export interface FeedSettings {
+  readonly patience?: Patience | undefined;
+  readonly allowedNetworks: readonly string[];
+  /** Opens the keys of connections. */
+  readonly sealer: Sealer;
+}
+
+/** Whose key it is: sealed for one workspace, it opens in no other. */
+export const ownerOf = (workspaceId: number): string => `workspace ${workspaceId}`;
+
+/** A connection's key, to be sent to its service. @throws FeedFailure where there is none */
+export function keyOf({ key, workspaceId }: store.ConnectionRow, { sealer }: FeedSettings): string {
+  if (key === '') throw new FeedFailure('The key is missing: enter the key of this address', false);
+  const opened = sealer.open(key, ownerOf(workspaceId));
+  if (opened === undefined) {
+    throw new FeedFailure(
+      'The key cannot be read any more: the secret of the server is another one. Enter it again',
+      false,
+    );
+  }
+  return opened;
+}
+
+/** Runs that a server process has under way at once; more wait for the next look. */
+const MOST_RUNS = 40;
+
+/**
+ * Tells the queue how connections are run, and looks whose time has come. Runs go on beside each
+ * other: a slow service keeps nobody else's waiting.
+ * @returns how to end that
+ */
 export function defineRunning(
   connections: Connections,
   queue: Queue,
-  patience: Patience = PATIENT,
-): () => void {
+  settings: FeedSettings,
+): () => Promise<void> {
+  const going = new Map<AbortController, Promise<void>>();
   queue.define(KIND, async (data) => {
     const { workspaceId, connectionId, personId } = jobSchema.parse(data);
-    await runConnection(connections, workspaceId, connectionId, personId, patience);
+    if (going.size >= MOST_RUNS) {
+      await queue.send(KIND, data as object, undefined, { after: LATER_SECONDS });
+      return;
+    }
+    const ending = new AbortController();
+    const run = runConnection(connections, workspaceId, connectionId, personId, settings, ending)
+      .catch((error: unknown) => queue.tell(KIND, error))
+      .finally(() => going.delete(ending));
+    going.set(ending, run);
   });
   const look = async (): Promise<void> => {
     await inTransaction(connections, async (tx, client) => {
@@ -54,7 +98,12 @@ export function defineRunning(
   };
   const timer = setInterval(() => void look().catch(() => undefined), LOOK_EVERY_MS);
   timer.unref();
-  return () => clearInterval(timer);
+  return async () => {
+    clearInterval(timer);
+    const runs = [...going.values()];
+    for (const ending of going.keys()) ending.abort();
+    await Promise.all(runs);
+  };
 }
 
 /** Runs a connection as soon as a server process is free. */
@@ -73,13 +122,16 @@ async function runConnection(
   workspaceId: number,
   connectionId: number,
   personId: number,
-  patience: Patience,
+  settings: FeedSettings,
+  ending: AbortController,
 ): Promise<void> {
-  const { db, pool } = connections;
-  // Held on a client of its own for the whole run: two runs at once would do the same work twice.
-  const client = await pool.connect();
+  const { db, url } = connections;
+  // Held on a connection of its own for the whole run: two runs at once would do the same work twice.
+  const lock = new pg.Client({ connectionString: url, application_name: 'dravex: a run' });
+  lock.on('error', () => ending.abort());
   try {
-    const { rows } = await client.query<{ free: boolean }>(
+    await lock.connect();
+    const { rows } = await lock.query<{ free: boolean }>(
       'select pg_try_advisory_lock($1, $2) as free',
       [LOCKS, connectionId],
     );
@@ -90,18 +142,35 @@ async function runConnection(
     await endDeadRuns(db, workspaceId, connectionId);
     const runId = await store.insertRun(db, workspaceId, connectionId);
     const tally = emptyTally();
+    const mustGoOn = async (): Promise<void> => {
+      if (ending.signal.aborted || (await store.isEnding(db, workspaceId, runId)))
+        throw new Stopped();
+    };
+    const looking = setInterval(() => {
+      mustGoOn().catch((error: unknown) => {
+        if (error instanceof Stopped) ending.abort();
+      });
+    }, LOOK_IF_STOPPED_MS);
     try {
-      await takeAll(connections, actor, connection, runId, tally, patience);
+      const feed = new Feed(connection.url, keyOf(connection, settings), {
+        allowed: settings.allowedNetworks,
+        patience: settings.patience,
+        mayAsk: mustGoOn,
+        signal: ending.signal,
+      });
+      await takeAll(connections, actor, connection, runId, tally, feed);
       await ended(db, connection, runId, tally);
     } catch (error) {
-      if (error instanceof Stopped) await stopped(db, connection, runId, tally);
+      // What is taken in of a connection that is gone meanwhile refers to nothing.
+      const gone = !(await store.connectionById(db, workspaceId, connectionId));
+      if (gone || error instanceof Stopped) await stopped(db, connection, runId, tally);
       else await failed(db, connection, runId, tally, error);
+    } finally {
+      clearInterval(looking);
     }
   } finally {
-    await client
-      .query('select pg_advisory_unlock($1, $2)', [LOCKS, connectionId])
-      .catch(() => undefined);
-    client.release();
+    // The lock goes with its connection.
+    await lock.end().catch(() => undefined);
   }
 }
 

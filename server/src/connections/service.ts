@@ -22,7 +22,7 @@ import { badRequest, conflict, notFound } from '../platform/errors.ts';
 import type { Queue } from '../platform/queue.ts';
 import { fieldFor } from './fields.ts';
 import { Feed, FeedFailure } from './feed.ts';
-import { askToRun, DIED, LOCKS, nextRun } from './run.ts';
+import { askToRun, DIED, keyOf, LOCKS, nextRun, ownerOf, type FeedSettings } from './run.ts';
 import * as store from './store.ts';
 
 const SHOWN_RUNS = 50;
@@ -60,6 +60,7 @@ export async function listConnections(
     id: row.id,
     name: row.name,
     url: row.url,
+    keyMissing: row.key === '',
     everyMinutes: row.everyMinutes,
     nextRunAt: row.nextRunAt?.toISOString() ?? null,
     awaySince: row.awaySince?.toISOString() ?? null,
@@ -95,6 +96,7 @@ const label = (name: string) => (cell: string) => ({
 
 export function addConnection(
   connections: Connections,
+  { sealer }: FeedSettings,
   actor: Actor,
   input: NewConnection,
 ): Promise<{ id: number }> {
@@ -103,6 +105,7 @@ export function addConnection(
     const id = await store.insertConnection(tx, {
       workspaceId,
       ...input,
+      key: sealer.seal(input.key, ownerOf(workspaceId)),
       createdBy: personId,
       nextRunAt: nextRun(new Date(), input.everyMinutes),
     });
@@ -141,21 +144,24 @@ function mustName(dimensions: readonly Dimension[], fields: store.ConnectionRow[
 
 export async function changeConnection(
   connections: Connections,
+  { sealer }: FeedSettings,
   actor: Actor,
   id: number,
   change: ConnectionChange,
 ): Promise<void> {
   const before = await mustConnection(connections, actor, id);
   await journaled(connections, actor, 'actuals', async (tx, record) => {
-    const { everyMinutes, fields } = change;
+    const { everyMinutes, fields, key } = change;
+    const moved = change.url !== undefined && change.url !== before.url;
     if (fields) mustName(await dimensionsOf(tx, actor.workspaceId), fields);
     await store.setConnection(tx, actor.workspaceId, id, {
       ...change,
+      ...(key === undefined ? {} : { key: sealer.seal(key, ownerOf(actor.workspaceId)) }),
+      // The key of one service is not sent to another.
+      ...(moved && key === undefined ? { key: '' } : {}),
       ...(everyMinutes === undefined ? {} : { nextRunAt: nextRun(new Date(), everyMinutes) }),
       // Another address is another feed: what it holds is told apart by its documents' numbers.
-      ...(change.url !== undefined && change.url !== before.url
-        ? { cursor: 0, itemCursor: 0, customerCursor: 0 }
-        : {}),
+      ...(moved ? { cursor: 0, itemCursor: 0, customerCursor: 0 } : {}),
       ...(fields ? { fields: { ...before.fields, ...fields } } : {}),
     });
     record.undoable = false;
@@ -169,7 +175,8 @@ export async function changeConnection(
       {
         ...after,
         ...inCells({ ...before.fields, ...fields }),
-        ...(change.key === undefined ? {} : { key: 'another one' }),
+        ...(key === undefined ? {} : { key: 'another one' }),
+        ...(moved && key === undefined ? { key: 'forgotten' } : {}),
       },
       label(before.name),
     );
@@ -195,13 +202,16 @@ export async function dropConnection(
 /** Asks the service whether it is there. @throws HttpProblem 409 saying what it answered */
 export async function testConnection(
   connections: Connections,
+  settings: FeedSettings,
   actor: Actor,
   id: number,
 ): Promise<{ message: string }> {
   mustPlan(actor);
-  const { url, key } = await mustConnection(connections, actor, id);
+  const connection = await mustConnection(connections, actor, id);
   try {
-    const { service, changes } = await new Feed(url, key).status();
+    const { allowedNetworks: allowed, patience } = settings;
+    const feed = new Feed(connection.url, keyOf(connection, settings), { allowed, patience });
+    const { service, changes } = await feed.status();
     return { message: `It answers: ${service}, ${changes} changes so far` };
   } catch (error) {
     if (!(error instanceof FeedFailure)) throw error;

@@ -63,6 +63,22 @@ export async function deleteConnection(
     .where(and(eq(connection.workspaceId, workspaceId), eq(connection.id, id)));
 }
 
+/** Seals keys that were kept as they are. @returns how many they were */
+export async function sealOldKeys(
+  db: Database,
+  isSealed: (key: string) => boolean,
+  seal: (key: string, workspaceId: number) => string,
+): Promise<number> {
+  const rows = await db
+    .select({ workspaceId: connection.workspaceId, id: connection.id, key: connection.key })
+    .from(connection);
+  const open = rows.filter(({ key }) => key !== '' && !isSealed(key));
+  for (const { workspaceId, id, key } of open) {
+    await setConnection(db, workspaceId, id, { key: seal(key, workspaceId) });
+  }
+  return open.length;
+}
+
 /** Claims the connections whose time has come; each is claimed by one server process only. */
 export async function claimDue(db: Database) {
   const { rows } = await db.execute<{ workspace_id: number; id: number; created_by: number }>(sql`
@@ -140,13 +156,13 @@ export async function stopRuns(
   return (rowCount ?? 0) > 0;
 }
 
-/** Whether a run was asked to stop. */
-export async function isStopping(db: Database, workspaceId: number, id: number): Promise<boolean> {
+/** Whether a run was asked to stop, or is gone with its connection. */
+export async function isEnding(db: Database, workspaceId: number, id: number): Promise<boolean> {
   const [run] = await db
     .select({ state: connectionRun.state })
     .from(connectionRun)
     .where(and(eq(connectionRun.workspaceId, workspaceId), eq(connectionRun.id, id)));
-  return run?.state === 'stopping';
+  return !run || run.state === 'stopping';
 }
 
 /** What is known of documents, by their numbers. */

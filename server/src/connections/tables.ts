@@ -22,7 +22,7 @@ export const connection = pgTable(
     id: integer().notNull().generatedAlwaysAsIdentity(),
     name: text().notNull(),
     url: text().notNull(),
-    /** The service's key. It is sent to the service and to nobody else. */
+    /** The service's key, sealed; empty where it has to be entered. It is sent to the service and to nobody else. */
     key: text().notNull(),
     everyMinutes: integer(),
     /** Where the next run takes up: among documents, items and customers. */

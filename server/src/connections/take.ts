@@ -8,7 +8,7 @@ import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { nameOf, revenueOf, type Checks, check } from './documents.ts';
-import { Feed, FeedFailure, Stopped, type FeedDocument, type Patience } from './feed.ts';
+import { FeedFailure, type Feed, type FeedDocument } from './feed.ts';
 import * as store from './store.ts';
 
 /** What became of the documents of a page or a run; revenue in minor units. */
@@ -30,7 +30,8 @@ async function takeNames(
 ): Promise<void> {
   for (const kind of ['item', 'customer'] as const) {
     let after = kind === 'item' ? itemCursor : customerCursor;
-    for (;;) {
+    for (let pages = 1; ; pages += 1) {
+      mustEnd(pages);
       const { names, next, more } = await feed.names(kind, after);
       await store.keepNames(db, workspaceId, id, kind, names);
       // After the names: a server that ends in between reads them again, which changes nothing.
@@ -66,6 +67,22 @@ async function assignGroups(
   });
 }
 
+/** A run reads no more pages of a kind; what comes after them comes with the next run. */
+const MOST_PAGES = 20_000;
+
+/** @throws FeedFailure when there seems to be no end of pages */
+function mustEnd(pages: number): void {
+  if (pages <= MOST_PAGES) return;
+  throw new FeedFailure(
+    `The service gave ${MOST_PAGES.toLocaleString('en')} pages and more; what came is kept, and the next run goes on`,
+    false,
+  );
+}
+
+/** Pages in a row without anything in them; more are no pages. */
+const MOST_EMPTY = 100;
+const EMPTY = `The service gave ${MOST_EMPTY} pages without documents, one after the other`;
+
 const REPEATS = 'The service gives the same page again and again';
 
 /** Takes pages until there is no more; documents that wait are tried first. */
@@ -75,13 +92,10 @@ export async function takeAll(
   connection: store.ConnectionRow,
   runId: number,
   tally: Tally,
-  patience: Patience,
+  feed: Feed,
 ): Promise<void> {
   const { db } = connections;
-  const { workspaceId, id, url, key, name } = connection;
-  const feed = new Feed(url, key, patience, async () => {
-    if (await store.isStopping(db, workspaceId, runId)) throw new Stopped();
-  });
+  const { workspaceId, id, name } = connection;
   let batchId: number | undefined;
   const take = async (documents: readonly FeedDocument[], next: number | undefined) => {
     const page = await journaled(connections, actor, 'actuals', async (tx, record) => {
@@ -110,8 +124,12 @@ export async function takeAll(
   if (waiting.length > 0) await take(waiting, undefined);
   tally.held = 0;
   let { cursor } = connection;
-  for (;;) {
+  let empty = 0;
+  for (let pages = 1; ; pages += 1) {
+    mustEnd(pages);
     const { documents, next, more } = await feed.page(cursor);
+    empty = documents.length === 0 ? empty + 1 : 0;
+    if (empty > MOST_EMPTY) throw new FeedFailure(EMPTY, false);
     if (documents.length > 0) await take(documents, next);
     if (next < cursor || (more && next === cursor)) throw new FeedFailure(REPEATS, false);
     cursor = next;

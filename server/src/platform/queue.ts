@@ -90,7 +90,7 @@ export class Queue {
             await work(job?.data);
           } catch (error) {
             // What became of it is kept where the job is looked at, not in the queue.
-            this.log.error({ error, kind }, 'a job failed');
+            this.tell(kind, error);
           }
         },
       );
@@ -118,6 +118,11 @@ export class Queue {
       ...(options.after === undefined ? {} : { startAfter: options.after }),
       ...(options.key === undefined ? {} : { singletonKey: options.key }),
     });
+  }
+
+  /** Writes down that a job failed. */
+  tell(kind: string, error: unknown): void {
+    this.log.error({ error, kind }, 'a job failed');
   }
 
   /** Looks for jobs now rather than at the next turn. */

@@ -14,6 +14,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { useWork } from '../writing/use-work.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import { connectionHeadline, connectionState, outcomeOf, TIMES } from './connection-words.ts';
+import EditConnection from './EditConnection.vue';
 import FieldsForm from './FieldsForm.vue';
 import HeldDocuments from './HeldDocuments.vue';
 import NewConnection from './NewConnection.vue';
@@ -90,6 +91,7 @@ const stop = (connectionId = at.value.connectionId) =>
     return 'The import stops; what it brought so far is kept.';
   });
 const adding = ref(false);
+const editing = ref(false);
 const test = () =>
   doing(async () => (await plan.ask(connectionOperations.testConnection, at.value)).message);
 const run = () =>
@@ -154,6 +156,12 @@ const money = (cents: number): string => formats.value.signed(cents / minor.valu
       <v-btn color="primary" @click="adding = true">Connect order book</v-btn>
     </template>
     <template #menu>
+      <v-list-item
+        v-if="planner && chosen"
+        role="menuitem"
+        title="Change address or key"
+        @click="editing = true"
+      />
       <v-list-item v-if="planner && chosen" role="menuitem" title="Disconnect" @click="drop" />
     </template>
     <div v-if="(data ?? []).length > 1" class="controls" role="group" aria-label="Connections">
@@ -174,6 +182,10 @@ const money = (cents: number): string => formats.value.signed(cents / minor.valu
       </v-btn>
     </EmptyState>
     <NewConnection v-model="adding" @made="chosenId = $event" />
+    <EditConnection v-if="chosen" v-model="editing" :connection="chosen" @changed="again += 1" />
+    <p v-if="planner && chosen?.keyMissing" class="state-line" role="status">
+      <v-btn color="primary" variant="flat" @click="editing = true">Enter the key</v-btn>
+    </p>
     <div v-if="chosen" class="halves">
       <div class="scroll" tabindex="0">
         <SheetTable about="Imports">

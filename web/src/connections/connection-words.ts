@@ -16,6 +16,7 @@ export function connectionHeadline(
 ): string {
   if (!connection) return 'No order book is connected yet';
   const { name, awaySince, held, running, lastDoneAt } = connection;
+  if (connection.keyMissing) return `${name} needs the key of its new address`;
   if (awaySince) return `${name} has not answered since ${when(awaySince)}`;
   if (held > 0) {
     return `${name}: ${held} ${held === 1 ? 'document is' : 'documents are'} on hold for a missing code`;
