@@ -1,6 +1,6 @@
 /**
  * `npm run bench`: the core beside a bare loop and a spreadsheet-formula library, the server beside
- * bare SQL, the grid in the real browser. `npm run bench -- core`, `-- server` `-- edit` or `-- grid` for a part.
+ * bare SQL, the grid in the real browser. `npm run bench -- core`, `-- server`, `-- edit`, `-- load` or `-- grid` for a part.
  */
 import { spawnSync } from 'node:child_process';
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs';
@@ -40,15 +40,15 @@ if (wants('core')) {
   run('targets');
   run('comparison');
 }
-if (wants('server') || wants('edit') || wants('grid')) {
+if (['server', 'edit', 'load', 'grid'].some(wants)) {
   const cluster = await startCluster('bench', { durable: true });
   const admin = cluster.url('postgres');
   const url = cluster.url('bench');
   try {
-    for (const part of ['server', 'edit', 'grid'].filter(wants)) {
+    for (const part of ['server', 'edit', 'load', 'grid'].filter(wants)) {
       await dropDatabase(admin, 'bench');
       await createDatabase(admin, 'bench');
-      if (part === 'edit') await fillWithSample(url);
+      if (part === 'edit' || part === 'load') await fillWithSample(url);
       else createPerson(url, PLANNER);
       if (part === 'grid') await ensureBuilt();
       const server = await startServer({

@@ -5,7 +5,9 @@ import {
   copyScope,
   crowded,
   MOST_AT_SCOPE,
+  scopeKey,
   type Assumption,
+  type AssumptionSet,
   type AssumptionRules,
   type CopiedScope,
   type Driver,
@@ -51,7 +53,7 @@ export async function createAssumptions(
   actor: Actor,
   input: NewAssumptions,
 ): Promise<number[]> {
-  return changingPlan(connections, plans, actor, 'drivers', async (tx, record, { plan }) => {
+  return changingPlan(connections, plans, actor, 'drivers', async (tx, record, { plan, model }) => {
     const codes = new MemberCodes(plan.dimensions);
     const problems: (Problem & { path: string })[] = [];
     const rows = input.assumptions.map(({ scope: named, ...rest }, index) => {
@@ -70,7 +72,22 @@ export async function createAssumptions(
     });
     if (problems.length > 0) throw badPlan(problems);
     record.say(`Added ${rows.length} inputs`);
-    return addAssumptions(tx, actor, rows, { tree: codes.tree, drivers: plan.drivers }, record);
+    const naming = { tree: codes.tree, drivers: plan.drivers, standing: model.assumptions };
+    return addAssumptions(tx, actor, rows, naming, record);
+  });
+}
+
+/** A new assumption at whose scope more would stand than may. */
+function crowdedBy(
+  rows: readonly Omit<Assumption, 'id'>[],
+  standing: AssumptionSet,
+): Omit<Assumption, 'id'> | undefined {
+  const counts = new Map<string, number>();
+  return rows.find(({ driver, scope }) => {
+    const key = `${driver} ${scopeKey(scope)}`;
+    const before = counts.get(key) ?? [...standing.at(driver, scope)].length;
+    counts.set(key, before + 1);
+    return before >= MOST_AT_SCOPE;
   });
 }
 
@@ -83,12 +100,11 @@ export async function addAssumptions(
   tx: Database,
   { workspaceId, personId }: Actor,
   rows: readonly Omit<Assumption, 'id'>[],
-  { tree, drivers }: Naming,
+  { tree, drivers, standing }: Naming & { readonly standing: AssumptionSet },
   record: Recorder,
 ): Promise<number[]> {
   const ids = await store.insertAssumptions(tx, workspaceId, personId, rows);
-  const codes = [...new Set(rows.map(({ driver }) => driver))];
-  const full = await store.crowdedScope(tx, workspaceId, codes, MOST_AT_SCOPE);
+  const full = crowdedBy(rows, standing);
   if (full) throw badPlan([crowded(mustDriver(drivers, full.driver).name, tree.label(full.scope))]);
   record.worked(1);
   rows.forEach((row, index) => {
@@ -142,7 +158,7 @@ export function setAssumption(
     if (problems.length > 0) throw badPlan(problems);
     record.say(`Set ${driver.name}, ${tree.label(row.scope)}`, row.note);
     if (id === null) {
-      const naming = { tree, drivers: plan.drivers };
+      const naming = { tree, drivers: plan.drivers, standing: model.assumptions };
       const [made = 0] = await addAssumptions(tx, actor, [row], naming, record);
       return { id: made };
     }
@@ -213,7 +229,7 @@ export function copyAssumptions(
     const { put } = copies.assumptions;
     const problems = put.flatMap((row, index) => problemsAt(`assumptions.${index}`, row, plan));
     if (problems.length > 0) throw badPlan(problems);
-    const naming = { tree, drivers: plan.drivers };
+    const naming = { tree, drivers: plan.drivers, standing: model.assumptions };
     const gone = copies.assumptions.drop.flatMap((id) => loaded.assumption(id) ?? []);
     const lifted = copies.adjustments.drop.flatMap((id) => loaded.adjustment(id) ?? []);
     await dropAssumptions(tx, actor, gone, naming, record);

@@ -1,6 +1,6 @@
 import type { KeptAdjustment, KeptAssumption } from '@dravex/contract';
 import type { Adjustment, Assumption } from '@dravex/core';
-import { and, asc, eq, inArray, sql } from 'drizzle-orm';
+import { and, asc, eq, inArray } from 'drizzle-orm';
 import { person } from '../people/tables.ts';
 import { insertedIds, fromFirst, toFirst, type Database } from '../platform/database.ts';
 import { adjustment, assumption } from './tables.ts';
@@ -182,23 +182,6 @@ export async function insertAssumptions(
     rows.map((row) => columns(row, workspaceId, personId)),
     (portion) => db.insert(assumption).values(portion).returning({ id: assumption.id }),
   );
-}
-
-/** A scope at which more assumptions of some drivers stand than may. */
-export async function crowdedScope(
-  db: Database,
-  workspaceId: number,
-  drivers: readonly string[],
-  most: number,
-): Promise<{ driver: string; scope: number[] } | undefined> {
-  const [row] = await db
-    .select({ driver: assumption.driver, scope: assumption.scope })
-    .from(assumption)
-    .where(and(eq(assumption.workspaceId, workspaceId), inArray(assumption.driver, [...drivers])))
-    .groupBy(assumption.driver, assumption.scope)
-    .having(sql`count(*) > ${most}`)
-    .limit(1);
-  return row;
 }
 
 export async function updateAssumption(

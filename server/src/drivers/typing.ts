@@ -165,7 +165,7 @@ export async function typeInto(
     await afterOthers();
     const beyond = edit.put.flatMap((row) => problemsAt('values', row, model.plan));
     if (beyond.length > 0) throw badPlan(beyond);
-    const naming = { tree: model.tree, drivers };
+    const naming = { tree: model.tree, drivers, standing: model.assumptions };
     await store.deleteAssumptions(tx, workspaceId, edit.drop);
     const changed = edit.put.filter(({ id }) => id < FRESH_ID);
     for (const row of changed) await store.updateAssumption(tx, workspaceId, personId, row);

@@ -25,7 +25,8 @@ import { versionFigures, versionSubscribers } from '../budgets/service.ts';
 import { versionById } from '../budgets/versions.ts';
 import type { Actor } from '../people/actor.ts';
 import { keptMonths } from '../closing/store.ts';
-import type { Connections } from '../platform/database.ts';
+import type { Connections, Database } from '../platform/database.ts';
+import { Shared } from '../platform/shared.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { checkFrame, columnCount, mustBeReadable, windowOf } from '../plan/frame.ts';
 import { changedSince, type LoadedPlan, type Plans } from '../plan/plans.ts';
@@ -54,9 +55,27 @@ export async function changesSince(
   since: number,
 ): Promise<Changes> {
   const workspace = await workspaceById(db, workspaceId);
+  const revision = workspace?.revision ?? since;
+  // Everybody who looks hears of a write at once, and asks the same: it is read once for all.
+  const shared = SHARED.get(db) ?? new Shared<Changes>();
+  SHARED.set(db, shared);
+  return shared.of(`${workspaceId} ${since} ${revision}`, () =>
+    changesUpTo(db, workspaceId, since, revision),
+  );
+}
+
+/** Answers that many ask for at the same time, of each database. */
+const SHARED = new WeakMap<Database, Shared<Changes>>();
+
+async function changesUpTo(
+  db: Database,
+  workspaceId: number,
+  since: number,
+  revision: number,
+): Promise<Changes> {
   const { affected, edit, versions } = await changedSince(db, workspaceId, since);
   return {
-    revision: workspace?.revision ?? since,
+    revision,
     whole: affected.has('plan'),
     put: edit.put,
     drop: [...edit.drop],

@@ -78,7 +78,7 @@ export function createLike(
         const cells = { members: [...members] };
         record.changed('combination', combination, null, cells, () => ({ label, unit: 'text' }));
       }
-      const naming = { tree, drivers: plan.drivers };
+      const naming = { tree, drivers: plan.drivers, standing: model.assumptions };
       await addStreams(tx, workspaceId, made, tree, record);
       await addAssumptions(tx, actor, assumptions, naming, record);
       await addAdjustments(tx, actor, adjustments, naming, record);

@@ -181,7 +181,8 @@ export function streamsFromSales(
       await addStreams(tx, workspaceId, streams, tree, record);
       record.worked(SHARE_OF_STREAMS);
       const assumptions = proposed.flatMap((stream) => stream.assumptions);
-      await addAssumptions(tx, actor, assumptions, { tree, drivers: plan.drivers }, record);
+      const naming = { tree, drivers: plan.drivers, standing: model.assumptions };
+      await addAssumptions(tx, actor, assumptions, naming, record);
       record.say(`Added ${streams.length} forecast lines from sales`);
       return { streams: streams.length };
     },

@@ -1,11 +1,12 @@
 import type { JournalRecord, JournalRoom } from '@dravex/contract';
-import { sql } from 'drizzle-orm';
+
 import type { PoolClient } from 'pg';
+import { Lines } from '../platform/turns.ts';
 import { mustPlan, type Actor, type Right } from '../people/actor.ts';
 import { inTransaction, type Connections, type Database } from '../platform/database.ts';
 import { badRequest, conflict, HttpProblem, isTaken, notFound } from '../platform/errors.ts';
 import type { RequestKey } from '../platform/request-key.ts';
-import { lockWorkspace, raiseRevision, setPlanRevision } from '../workspaces/store.ts';
+import { lockWorkspace, raiseRevision } from '../workspaces/store.ts';
 import { differences, type CellName, type Cells } from './cells.ts';
 import * as store from './store.ts';
 import type { Change } from './store.ts';
@@ -84,15 +85,21 @@ export function journaled<T>(
 ): Promise<T> {
   may(actor);
   const { workspaceId, personId, requestKey } = actor;
-  return answeredOnce(connections, personId, requestKey, async (tx, client, answered) => {
-    await lockWorkspace(tx, workspaceId);
-    // Whoever held the lock may have been this very request.
-    const answerBefore = await answered();
-    if (answerBefore) return answerBefore.answer as T;
-    const tell = tellingShare(connections, actor);
-    return recorded(tx, actor, room, (record) => work(tx, record, client), kind, tell);
-  });
+  const write = (): Promise<T> =>
+    answeredOnce(connections, personId, requestKey, (tx, client) => {
+      const tell = tellingShare(connections, actor);
+      return recorded(tx, actor, room, (record) => work(tx, record, client), kind, tell);
+    });
+  // Writers of one server stand in line before they take a connection: the lock of the workspace is
+  // for those of other servers. What is done in the background waits as long as it takes.
+  const { lockWaitMs } = connections;
+  if (lockWaitMs === 0) return write();
+  const line = LINES.get(connections) ?? new Lines();
+  LINES.set(connections, line);
+  return line.take(workspaceId, write, lockWaitMs);
 }
+
+const LINES = new WeakMap<Connections, Lines>();
 
 /** Does a part of a transaction as a write of the journal. */
 export async function recorded<T>(
@@ -133,16 +140,15 @@ async function finish(
     await store.deleteRecord(tx, workspaceId, journalId);
     return;
   }
-  await store.setRecord(tx, workspaceId, journalId, { what, why, undoable });
   await store.insertChanges(tx, workspaceId, journalId, changes, (share) => record.written(share));
-  if (changes.some(({ thing }) => changesPlan(kindOf(thing).affects))) {
-    await setPlanRevision(tx, workspaceId, revision);
-  }
   const notice = { workspaceId, revision, journal: journalId, by: name, room };
-  await tx.execute(sql`select pg_notify(${CHANNEL}, ${JSON.stringify(notice)})`);
+  await store.finishRecord(
+    tx,
+    { workspaceId, id: journalId, what, why, undoable },
+    changes.some(({ thing }) => changesPlan(kindOf(thing).affects)) ? revision : 0,
+    [CHANNEL, JSON.stringify(notice)],
+  );
 }
-
-type Answered = () => Promise<{ answer: unknown } | undefined>;
 
 /**
  * Does a write once, however often it is asked with the same key: the answer is kept in the
@@ -153,7 +159,7 @@ export async function answeredOnce<T>(
   connections: Connections,
   personId: number,
   requestKey: RequestKey | undefined,
-  work: (tx: Database, client: PoolClient, answered: Answered) => Promise<T>,
+  work: (tx: Database, client: PoolClient) => Promise<T>,
 ): Promise<T> {
   const look = async (db: Database): Promise<{ answer: unknown } | undefined> => {
     if (!requestKey) return undefined;
@@ -167,21 +173,17 @@ export async function answeredOnce<T>(
     return await inTransaction(connections, async (tx, client) => {
       const before = await look(tx);
       if (before) return before.answer as T;
-      let repeated = false;
-      const result = await work(tx, client, async () => {
-        const answerBefore = await look(tx);
-        repeated = answerBefore !== undefined;
-        return answerBefore;
-      });
-      if (requestKey && !repeated) {
+      const result = await work(tx, client);
+      if (requestKey) {
         const answer = (result ?? null) as Json;
         await store.insertAnswer(tx, { personId, ...requestKey, answer });
       }
       return result;
     });
   } catch (error) {
-    // Two of the same request at once: the other one was first.
-    const answerBefore = requestKey && isTaken(error) ? await look(connections.db) : undefined;
+    // Two of the same request at once: the other one was first, and what it did stood in the way.
+    const asked = requestKey && (isTaken(error) || error instanceof HttpProblem);
+    const answerBefore = asked ? await look(connections.db) : undefined;
     if (answerBefore) return answerBefore.answer as T;
     throw error;
   }

@@ -31,6 +31,30 @@ export async function setRecord(
     .where(and(eq(journal.workspaceId, workspaceId), eq(journal.id, id)));
 }
 
+/**
+ * Says what a write came to, marks what the plan computes by its revision, and tells everybody who
+ * looks: the end of every write, in one go.
+ * @param planRevision 0 where the plan computes what it did; of two in one write the later holds
+ */
+export async function finishRecord(
+  db: Database,
+  { workspaceId, id, what, why, undoable }: Finished,
+  planRevision: number,
+  [channel, notice]: readonly [string, string],
+): Promise<void> {
+  await db.execute(sql`
+    with record as (
+      update journal set what = ${what}, why = ${why}, undoable = ${undoable}
+      where workspace_id = ${workspaceId} and id = ${id}),
+    plan as (
+      update workspace set plan_revision = greatest(plan_revision, ${planRevision})
+      where id = ${workspaceId} and ${planRevision} > 0)
+    select pg_notify(${channel}, ${notice})`);
+}
+type Finished = Required<
+  Pick<typeof journal.$inferInsert, 'workspaceId' | 'what' | 'why' | 'undoable'>
+> & { readonly id: number };
+
 export async function deleteRecord(db: Database, workspaceId: number, id: number): Promise<void> {
   await db.delete(journal).where(and(eq(journal.workspaceId, workspaceId), eq(journal.id, id)));
 }

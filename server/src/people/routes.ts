@@ -6,11 +6,11 @@ import { routesOf } from '../routing/routes.ts';
 import * as entry from './entry.ts';
 import * as service from './service.ts';
 import { setLayout, setPreferences } from './store.ts';
-import { endSession, startSession } from './session.ts';
+import { endSession, startSession, type SessionLimits } from './session.ts';
 import { SignInThrottle } from './throttle.ts';
 
 /** Signing in and out. */
-export function sessionRoutes(connections: Connections): Router {
+export function sessionRoutes(connections: Connections, limits: SessionLimits): Router {
   const throttle = new SignInThrottle(connections);
   return routesOf(connections, sessionOperations, {
     signIn: async ({ body, request }) => {
@@ -24,7 +24,7 @@ export function sessionRoutes(connections: Connections): Router {
         throw error;
       }
       await throttle.succeeded(body.email, ip);
-      const csrfToken = await startSession(request, personId);
+      const csrfToken = await startSession(request, personId, limits);
       return { ...(await service.describeSession(connections, personId)), csrfToken };
     },
     readSession: async ({ personId, request }) => ({

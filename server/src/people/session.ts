@@ -11,15 +11,29 @@ declare module 'express-session' {
   interface SessionData {
     personId: number;
     csrfToken: string;
+    /** When it was begun, and when it ends at the latest, whatever is done in it. */
+    signedInAt: number;
+    endsAt: number;
+    /** The browser, as it calls itself. */
+    browser: string;
   }
 }
 
-const EIGHT_HOURS = 8 * 60 * 60 * 1000;
+/** How long sessions hold, in milliseconds. */
+export interface SessionLimits {
+  /** After the last request. */
+  readonly idleMs: number;
+  /** After signing in. */
+  readonly mostMs: number;
+}
+
+/** A session is lengthened no more often; writing it down for every request would cost a save each. */
+const LENGTHENED_EVERY_MS = 60_000;
 
 /** Sessions kept in the database, known to the browser by an HttpOnly, SameSite cookie. */
 export function sessions(
   { pool }: Connections,
-  options: { secret: string; secure: boolean },
+  options: { secret: string; secure: boolean; idleMs: number },
 ): RequestHandler {
   const PgStore = connectPgSimple(expressSession);
   /**
@@ -27,7 +41,24 @@ export function sessions(
    * the failure would find no handler left and break the connection under the next request.
    */
   class Store extends PgStore {
+    /** When each was lengthened; those that are due again are forgotten. */
+    readonly #lengthened = new Map<string, number>();
+
     override touch(id: string, data: SessionData, done?: () => void): void {
+      const now = Date.now();
+      if (
+        (this.#lengthened.get(id) ?? 0) >
+        now - Math.min(LENGTHENED_EVERY_MS, options.idleMs / 4)
+      ) {
+        done?.();
+        return;
+      }
+      for (const [other, at] of this.#lengthened) {
+        if (at > now - LENGTHENED_EVERY_MS) break;
+        this.#lengthened.delete(other);
+      }
+      this.#lengthened.delete(id);
+      this.#lengthened.set(id, now);
       super.touch(id, data, () => done?.());
     }
   }
@@ -39,12 +70,16 @@ export function sessions(
     rolling: true,
     // What goes wrong in the store is answered like any other failure.
     store: new Store({ pool, tableName: 'session', errorLog: () => undefined }),
-    cookie: { httpOnly: true, sameSite: 'strict', secure: options.secure, maxAge: EIGHT_HOURS },
+    cookie: { httpOnly: true, sameSite: 'strict', secure: options.secure, maxAge: options.idleMs },
   });
 }
 
 /** Starts a fresh session for a person, so that an older session id is worth nothing. */
-export function startSession(request: Request, personId: number): Promise<string> {
+export function startSession(
+  request: Request,
+  personId: number,
+  { mostMs }: SessionLimits,
+): Promise<string> {
   const csrfToken = randomBytes(24).toString('base64url');
   return new Promise((resolve, reject) => {
     request.session.regenerate((failure) => {
@@ -54,6 +89,9 @@ export function startSession(request: Request, personId: number): Promise<string
       }
       request.session.personId = personId;
       request.session.csrfToken = csrfToken;
+      request.session.signedInAt = Date.now();
+      request.session.endsAt = Date.now() + mostMs;
+      request.session.browser = (request.get('user-agent') ?? '').slice(0, 300);
       request.session.save((unsaved) => {
         if (unsaved) reject(unsaved as Error);
         else resolve(csrfToken);
@@ -73,8 +111,8 @@ export function endSession(request: Request): Promise<void> {
 
 /** Who is signed in. @throws HttpProblem 401 */
 export function signedIn(request: Request): number {
-  const { personId } = request.session;
-  if (personId === undefined) {
+  const { personId, endsAt = 0 } = request.session;
+  if (personId === undefined || endsAt <= Date.now()) {
     throw new HttpProblem(401, 'Not signed in', 'Sign in to go on; what you typed is still there');
   }
   return personId;

@@ -28,14 +28,6 @@ export async function lockWorkspace(db: Database, id: number): Promise<void> {
     .for('no key update');
 }
 
-/** Marks that what the plan computes changed with a revision; of two in one write the later holds. */
-export async function setPlanRevision(db: Database, id: number, revision: number): Promise<void> {
-  await db
-    .update(workspace)
-    .set({ planRevision: sql`greatest(${workspace.planRevision}, ${revision})` })
-    .where(eq(workspace.id, id));
-}
-
 /** Marks that the workspace's data changed; returns its new revision. Locks the row until the end. */
 export async function raiseRevision(db: Database, id: number): Promise<number> {
   const rows = await db

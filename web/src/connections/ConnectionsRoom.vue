@@ -183,7 +183,7 @@ const money = (cents: number): string => formats.value.signed(cents / minor.valu
     </EmptyState>
     <NewConnection v-model="adding" @made="chosenId = $event" />
     <EditConnection v-if="chosen" v-model="editing" :connection="chosen" @changed="again += 1" />
-    <p v-if="planner && chosen?.keyMissing" class="state-line" role="status">
+    <p v-if="planner && chosen?.keyMissing" role="status">
       <v-btn color="primary" variant="flat" @click="editing = true">Enter the key</v-btn>
     </p>
     <div v-if="chosen" class="halves">

@@ -74,6 +74,11 @@ describe('the plan in force', () => {
     const before = server.asked.length;
     await plan.hear(2);
     expect(server.asked.length).to.equal(before);
+    // What many type at about the same time is asked for together.
+    Object.assign(there, { value: 15, revision: 5 });
+    await Promise.all([plan.hear(3), plan.hear(5, 'Ole', 'Drivers'), plan.hear(4)]);
+    expect([price(), plan.revision, plan.said?.text]).to.deep.equal([15, 5, 'Ole changed Drivers']);
+    expect(server.asked.length).to.equal(before + 1);
     server.end();
   });
 

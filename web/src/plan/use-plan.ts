@@ -100,6 +100,9 @@ function yearlyRevenue({ actuals, calendar, currency }: WorkspacePlan['plan']): 
   return sum / 10 ** currency.minorDigits;
 }
 
+/** Between two questions of what others changed, in milliseconds. */
+const TOGETHER_MS = 700;
+
 /** The workspace in force: what it is, the worker that computes it, its versions, and saving. */
 export const usePlan = defineStore('plan', () => {
   const session = useSession();
@@ -266,17 +269,38 @@ export const usePlan = defineStore('plan', () => {
     if (open || !later) return;
     heardMeanwhile = undefined;
     // The edit that was open stands in line already: it goes first, and says what it saw.
-    void hear(later.heard, later.by, later.room);
+    void follow(later.heard, later.by, later.room);
   });
 
-  /** Hears that a revision is there; what is on the screen follows, unless somebody is typing. */
+  /** What was heard since it was last asked what changed, and whether that is asked in a moment. */
+  let lately: { heard: number; by?: string | undefined; room?: string | undefined } | undefined;
+  let askedAt = 0;
+  /**
+   * Hears that a revision is there. Where many people type, what they do is asked for together,
+   * little later: each of them would ask for each number of everybody else.
+   */
   async function hear(heard: number, by?: string, room?: string): Promise<void> {
+    if (lately) {
+      lately = heard > lately.heard ? { heard, by, room } : lately;
+      return;
+    }
+    lately = { heard, by, room };
+    const wait = askedAt + TOGETHER_MS - Date.now();
+    if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
+    const last = lately;
+    lately = undefined;
+    await follow(last.heard, last.by, last.room);
+  }
+
+  /** What is on the screen follows, unless somebody is typing. */
+  async function follow(heard: number, by?: string, room?: string): Promise<void> {
     await inLine(async () => {
       if (heard <= revision.value) return;
       if (editing.value) {
         heardMeanwhile = { heard, ...(by ? { by } : {}), ...(room ? { room } : {}) };
         return;
       }
+      askedAt = Date.now();
       await catchUp();
       if (by) said.value = { text: `${by} changed ${room ?? 'the plan'}` };
     }).catch(() => undefined);
