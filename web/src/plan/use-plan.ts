@@ -285,8 +285,8 @@ export const usePlan = defineStore('plan', () => {
       return;
     }
     lately = { heard, by, room };
-    const wait = askedAt + TOGETHER_MS - Date.now();
-    if (wait > 0) await new Promise((resolve) => setTimeout(resolve, wait));
+    const wait = Math.max(0, askedAt + TOGETHER_MS - Date.now());
+    await new Promise((resolve) => setTimeout(resolve, wait));
     const last = lately;
     lately = undefined;
     await follow(last.heard, last.by, last.room);
