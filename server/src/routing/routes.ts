@@ -142,11 +142,12 @@ export function routesOf<const T extends Readonly<Record<string, Operation>>>(
       ...guardsOf(operation, connections),
       ...bodyReader(operation),
       async (request, response) => {
+        const query = queryOf(operation, request);
         const sent = operation.file ? await receiveFile(request, operation) : undefined;
         let answer: unknown;
         try {
           const whole = operation.file?.streamed ? undefined : await sent?.whole();
-          const ask = await askOf(name, operation, request, response, whole);
+          const ask = await askOf(name, operation, query, request, response, whole);
           answer = await handler(sent ? { ...ask, chunks: sent.chunks() } : ask);
         } finally {
           await sent?.drop();
@@ -160,6 +161,17 @@ export function routesOf<const T extends Readonly<Record<string, Operation>>>(
   return router;
 }
 
+/** What an address asks, before anything that is sent is read. @throws HttpProblem 400 */
+function queryOf({ query }: Operation, request: Request): unknown {
+  try {
+    return query ? read(query, request.query) : undefined;
+  } catch (error) {
+    // Whoever still sends a file hears the reason, and not a broken connection.
+    request.resume();
+    throw error;
+  }
+}
+
 const NO_FILE: Buffer = Buffer.alloc(0);
 
 async function* nothing(): AsyncGenerator<Buffer> {
@@ -169,11 +181,12 @@ async function* nothing(): AsyncGenerator<Buffer> {
 async function askOf(
   name: string,
   operation: Operation,
+  query: unknown,
   request: Request,
   response: Response,
   file = NO_FILE,
 ): Promise<Ask<Operation>> {
-  const { query, body, access, method } = operation;
+  const { body, access, method } = operation;
   const keyed = method !== 'get' && access !== 'anybody';
   const sent = Buffer.isBuffer(request.body) ? request.body : NO_FILE;
   const requestKey = keyed ? requestKeyOf(request, file.length > 0 ? file : sent) : undefined;
@@ -184,7 +197,7 @@ async function askOf(
     actor,
     personId:
       access === 'anybody' ? 0 : access === 'reports' ? knownActor?.personId : signedIn(request),
-    query: query ? read(query, request.query) : undefined,
+    query,
     body: body ? await readBody(name, body, sent) : undefined,
     file,
     chunks: nothing(),
