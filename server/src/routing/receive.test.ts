@@ -7,7 +7,9 @@ import { hostname, tmpdir, userInfo } from 'node:os';
 import { join } from 'node:path';
 import { assert } from 'chai';
 import express from 'express';
+import { pino } from 'pino';
 import { serverOf } from '../api/server.ts';
+import { problemHandler } from '../platform/http.ts';
 import { SAMPLE, until, withSample } from '../testing/serve.ts';
 import { hearsSender } from './receive.ts';
 
@@ -37,8 +39,8 @@ async function speak(origin: string): Promise<{
 
 describe('what is sent', () => {
   const sample = withSample();
-  const head = (path: string, more: string): string =>
-    `POST /api${SAMPLE}${path} HTTP/1.1\r\nhost: x\r\ncookie: ${sample.planner.cookie}\r\nx-csrf-token: ${sample.planner.csrfToken}\r\ncontent-type: text/csv\r\n${more}\r\n\r\n`;
+  const head = (path: string, more: string, type = 'text/csv'): string =>
+    `POST /api${SAMPLE}${path} HTTP/1.1\r\nhost: x\r\ncookie: ${sample.planner.cookie}\r\nx-csrf-token: ${sample.planner.csrfToken}\r\ncontent-type: ${type}\r\n${more}\r\n\r\n`;
 
   it('twelve uploads that stall keep nobody else waiting, and leave nothing', async () => {
     const stalled = await Promise.all(
@@ -73,7 +75,9 @@ describe('what is sent', () => {
     sender.end();
     // JSON as well, and a file that is taken whole.
     const body = await speak(sample.served.origin);
-    body.say(head('/versions', 'content-length: 2000000\r\nexpect: 100-continue'));
+    body.say(
+      head('/versions', 'content-length: 2000000\r\nexpect: 100-continue', 'application/json'),
+    );
     await until(() => body.heard().includes('larger than the 1 MB'), 'the body is refused');
     body.end();
   });
@@ -118,6 +122,7 @@ describe('what is sent', () => {
       for await (const chunk of request) size += (chunk as Buffer).length;
       response.json({ size });
     });
+    app.use(problemHandler(pino({ level: 'silent' })));
     const server = serverOf(app);
     await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
     const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
