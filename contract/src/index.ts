@@ -1,5 +1,6 @@
 export * from './common.ts';
 export * from './people/people.ts';
+export * from './people/roles-page.ts';
 export * from './workspaces/workspaces.ts';
 export * from './dimensions/dimensions.ts';
 export * from './drivers/drivers.ts';

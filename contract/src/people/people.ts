@@ -1,6 +1,6 @@
 import { z } from 'zod';
-import { createdSchema, idSchema, localeSchema, nameSchema } from '../common.ts';
-import { operations } from '../operation.ts';
+import { createdSchema, dateSchema, idSchema, localeSchema, nameSchema } from '../common.ts';
+import { operations, type Access } from '../operation.ts';
 
 /**
  * What a person may do in a workspace. An owner plans and says who may enter; a planner reads and
@@ -20,12 +20,27 @@ export const readsAllOf = (role: Role | undefined): boolean => plansIn(role) || 
 export const holdsPart = (role: Role | undefined): boolean =>
   role === 'manager' || role === 'contributor';
 
+/**
+ * What each role may: who is let in at a route by what the route is for. What somebody has a part of
+ * is looked at more closely where it is done: which targets, and whose sheets.
+ */
+export const MAY: Readonly<
+  Record<Exclude<Access, 'anybody' | 'signedIn' | 'reports'>, readonly Role[]>
+> = {
+  part: ROLES,
+  reads: ROLES.filter(readsAllOf),
+  plans: ROLES.filter(plansIn),
+  owns: ['owner'],
+};
+
 /** The nodes of target trees that somebody holds, with what lies below them. */
 const partsSchema = z.array(idSchema).max(200);
 
 export const signInSchema = z.strictObject({
   email: z.string().trim().min(1).max(200),
   password: z.string().min(1).max(500),
+  /** Of somebody with a second factor: its code of this half minute, or a recovery code. */
+  code: z.string().trim().max(40).optional(),
 });
 
 const passwordSchema = z.string().min(10, 'a password has at least 10 characters').max(500);
@@ -84,9 +99,76 @@ export const sessionSchema = z.object({
   csrfToken: z.string(),
   layout: layoutSchema,
   preferences: preferencesSchema,
-  workspaces: z.array(z.object({ id: idSchema, name: z.string(), role: roleSchema })),
+  /** Whether signing in takes a code as well. */
+  secondFactor: z.boolean(),
+  /** Whether they may make a workspace here. */
+  makesWorkspaces: z.boolean(),
+  workspaces: z.array(
+    z.object({
+      ...{ id: idSchema, name: z.string(), role: roleSchema },
+      /** Whether the workspace asks for a second factor, and they have none: it stays closed. */
+      closed: z.boolean(),
+    }),
+  ),
 });
 export type Session = z.infer<typeof sessionSchema>;
+
+/** One browser in which a person is signed in. */
+export const ownSessionSchema = z.object({
+  /** Its name; not what it is known by to the server. */
+  id: z.string(),
+  signedInAt: z.string(),
+  /** To the minute. */
+  seenAt: z.string(),
+  browser: z.string(),
+  /** Whether it is the one that asks. */
+  own: z.boolean(),
+});
+export type OwnSession = z.infer<typeof ownSessionSchema>;
+
+/** A second factor that is being set up: its secret is shown once. */
+export const newFactorSchema = z.object({
+  secret: z.string(),
+  /** What an authenticator reads as a QR code. */
+  uri: z.string(),
+});
+export type NewFactor = z.infer<typeof newFactorSchema>;
+const codeOfFactor = z.string().trim().min(6, 'a code has six digits').max(40);
+
+/** What is asked of whoever enters a workspace. */
+export const entryRulesSchema = z.strictObject({ secondFactor: z.boolean() });
+export type EntryRules = z.infer<typeof entryRulesSchema>;
+
+/** What the audit log holds. */
+export const AUDIT_KINDS = [
+  ...(['signedIn', 'signInFailed', 'signedOut', 'sessionEnded'] as const),
+  ...(['passwordChanged', 'passwordLinkMade', 'passwordChosen'] as const),
+  ...(['secondFactorOn', 'secondFactorOff', 'recoveryCodeUsed'] as const),
+  ...(['invited', 'roleChanged', 'removed', 'entryRules'] as const),
+  ...(['tokenMade', 'tokenWithdrawn', 'exported', 'refused'] as const),
+] as const;
+export type AuditKind = (typeof AUDIT_KINDS)[number];
+export const auditEventSchema = z.object({
+  id: z.number(),
+  at: z.string(),
+  kind: z.enum(AUDIT_KINDS),
+  /** Whose act it was; empty for nobody who is known. */
+  person: z.string(),
+  email: z.string(),
+  /** From where, as far as the server and its proxies can tell. */
+  address: z.string(),
+  detail: z.string(),
+});
+export type AuditEvent = z.infer<typeof auditEventSchema>;
+const auditQuerySchema = z.strictObject({
+  kind: z.enum(AUDIT_KINDS).optional(),
+  person: z.string().max(200).optional(),
+  from: dateSchema.optional(),
+  to: dateSchema.optional(),
+  before: z.coerce.number().int().min(1).max(Number.MAX_SAFE_INTEGER).optional(),
+  limit: z.coerce.number().int().min(1).max(500).default(100),
+});
+export type AuditQuery = z.output<typeof auditQuerySchema>;
 
 /** Somebody who may enter a workspace. */
 export const workspacePersonSchema = z.object({
@@ -95,8 +177,10 @@ export const workspacePersonSchema = z.object({
   email: z.string(),
   role: roleSchema,
   parts: partsSchema,
-  /** Whether they were invited and have not chosen a password yet. */
+  /** Whether they were invited and have not come yet. */
   invited: z.boolean(),
+  /** Whether signing in takes them a code as well. */
+  secondFactor: z.boolean(),
 });
 export type WorkspacePerson = z.infer<typeof workspacePersonSchema>;
 
@@ -152,6 +236,42 @@ export const sessionOperations = operations({
     access: 'anybody',
     body: z.strictObject({ token: tokenSchema, password: passwordSchema }),
   },
+  listSessions: {
+    method: 'get',
+    path: '/sessions',
+    summary: 'In which browsers one is signed in',
+    access: 'signedIn',
+    answer: z.array(ownSessionSchema),
+  },
+  endSession: {
+    method: 'delete',
+    path: '/sessions/{session}',
+    summary: 'Signs oneself out of another browser; `others` is all but this one',
+    access: 'signedIn',
+  },
+  beginSecondFactor: {
+    method: 'post',
+    path: '/session/second-factor',
+    summary: 'Begins to set up a second factor: its secret, which is shown once',
+    access: 'signedIn',
+    body: z.strictObject({ password: z.string().min(1).max(500) }),
+    answer: newFactorSchema,
+  },
+  confirmSecondFactor: {
+    method: 'put',
+    path: '/session/second-factor',
+    summary: 'Confirms a second factor by a code of it; answers with recovery codes, once',
+    access: 'signedIn',
+    body: z.strictObject({ code: codeOfFactor }),
+    answer: z.object({ codes: z.array(z.string()) }),
+  },
+  dropSecondFactor: {
+    method: 'post',
+    path: '/session/second-factor/off',
+    summary: 'Takes the second factor away',
+    access: 'signedIn',
+    body: z.strictObject({ password: z.string().min(1).max(500), code: codeOfFactor }),
+  },
   signOut: {
     method: 'delete',
     path: '/session',
@@ -184,7 +304,7 @@ export const peopleOperations = operations({
       'Lets somebody into the workspace; whoever is new gets a link by which they choose a password',
     access: 'owns',
     body: invitedSchema,
-    answer: createdSchema.extend({ link: passwordLinkSchema.nullable() }),
+    answer: createdSchema.extend({ link: passwordLinkSchema }),
     status: 201,
   },
   changeRole: {
@@ -208,5 +328,42 @@ export const peopleOperations = operations({
     access: 'owns',
     answer: passwordLinkSchema,
     status: 201,
+  },
+  takeSecondFactor: {
+    method: 'delete',
+    path: '/workspaces/{workspaceId}/people/{personId}/second-factor',
+    summary: 'Takes away the second factor of somebody who lost it',
+    access: 'owns',
+  },
+  readEntryRules: {
+    method: 'get',
+    path: '/workspaces/{workspaceId}/entry-rules',
+    summary: 'What is asked of whoever enters the workspace',
+    access: 'reads',
+    answer: entryRulesSchema,
+  },
+  setEntryRules: {
+    method: 'put',
+    path: '/workspaces/{workspaceId}/entry-rules',
+    summary: 'Says whether whoever enters the workspace needs a second factor',
+    access: 'owns',
+    body: entryRulesSchema,
+  },
+  readAudit: {
+    method: 'get',
+    path: '/workspaces/{workspaceId}/audit',
+    summary:
+      'Who came, who was refused, what was made and taken out: of the people of the workspace',
+    access: 'owns',
+    query: auditQuerySchema,
+    answer: z.array(auditEventSchema),
+  },
+  saveAudit: {
+    method: 'get',
+    path: '/workspaces/{workspaceId}/audit.csv',
+    summary: 'The same as a CSV, up to 50,000 events',
+    access: 'owns',
+    query: auditQuerySchema,
+    writes: 'text/csv',
   },
 });

@@ -5,6 +5,8 @@ import { ownerOf } from '../connections/run.ts';
 import { sealOldKeys } from '../connections/store.ts';
 import { createApp } from './app.ts';
 import { serverOf } from './server.ts';
+import { dropOldEvents } from '../people/audit.ts';
+import { dropOver } from '../people/throttle.ts';
 import { readConfig, type Config } from '../platform/config.ts';
 import { connect, migrateUp, type Connections } from '../platform/database.ts';
 import { makeLog } from '../platform/log.ts';
@@ -36,6 +38,8 @@ async function opened(databaseUrl: string): Promise<Connections> {
   }
 }
 
+const HOUR_MS = 3_600_000;
+
 const config = configured();
 const log = makeLog(config.logLevel);
 const connections = await opened(config.databaseUrl);
@@ -46,7 +50,15 @@ const sealer = new Sealer(config.secretKey);
 await sealOldKeys(connections.db, Sealer.isSealed, (key, workspaceId) =>
   sealer.seal(key, ownerOf(workspaceId)),
 );
-await Promise.all([dropOldAnswers(connections.db), dropPutAway(connections.db), dropLeftWork()]);
+const tidy = (): Promise<unknown> =>
+  Promise.all([
+    dropOldAnswers(connections.db),
+    dropPutAway(connections.db),
+    dropOldEvents(connections.db),
+    dropOver(connections),
+  ]);
+await Promise.all([tidy(), dropLeftWork()]);
+setInterval(() => void tidy().catch(() => undefined), HOUR_MS).unref();
 // What was sent and not done when a server ended is done by the next one.
 await queue.start();
 server.on('error', (error) => {

@@ -1,4 +1,6 @@
 /** Every route that is described, tried by those who may not use it. A new route cannot be forgotten. */
+import { readFileSync } from 'node:fs';
+import { API, MAY, ROLES, rolesPage } from '@dravex/contract';
 import { assert } from 'chai';
 import { SAMPLE, serveSample, type Served, type Visitor } from '../testing/serve.ts';
 
@@ -29,7 +31,7 @@ describe('routes', () => {
   async function tables(): Promise<string> {
     const { rows } = await served.connections.pool.query<{ name: string }>(`
       select table_name as name from information_schema.tables
-      where table_schema = 'public' and table_name <> 'session' order by 1`);
+      where table_schema = 'public' and table_name not in ('session', 'audit_event') order by 1`);
     const counts = await Promise.all(
       rows.map(async ({ name }) => {
         const query = `select count(*)::int as rows from "${name}"`;
@@ -66,6 +68,36 @@ describe('routes', () => {
       assert.include(problem?.detail, 'planner', name);
     }
     assert.equal(await tables(), before);
+  });
+
+  it('lets each role in where the table of roles says so, and nowhere else', async () => {
+    const who: Record<string, Visitor> = {
+      owner: await served.planner(),
+      planner: await served.colleague(),
+      reader: await served.reader(),
+      manager: await served.manager(),
+      contributor: await served.contributor(),
+    };
+    assert.sameMembers(Object.keys(who), [...ROLES]);
+    for (const [role, visitor] of Object.entries(who)) {
+      for (const { method, path, name, access } of routes) {
+        const may = (MAY as Readonly<Record<string, readonly string[] | undefined>>)[access];
+        if (!may || name === 'followNotices') continue;
+        // Nothing is changed by it: a body that nobody can mean.
+        const body = method === 'GET' ? undefined : { 'nobody means this': true };
+        // What takes no body would be done.
+        if (method === 'DELETE' || (method === 'POST' && may.includes(role))) continue;
+        const { status, text } = await visitor.send(method, path, body);
+        const refused = status === 403 && !text.includes('your own part');
+        if (may.includes(role)) assert.isFalse(refused, `${role} ${name}: ${text.slice(0, 200)}`);
+        else assert.equal(status, 403, `${role} ${name}: ${text.slice(0, 200)}`);
+      }
+    }
+  }).timeout(60_000);
+
+  it('has the page of roles as the code has it', () => {
+    const page = readFileSync(new URL('../../../docs/roles.md', import.meta.url), 'utf8');
+    assert.equal(page, rolesPage(API), 'write it anew: npm run schema');
   });
 
   it('lets nobody in who is not signed in', async () => {

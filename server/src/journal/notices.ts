@@ -4,6 +4,7 @@ import pg from 'pg';
 import type { Logger } from 'pino';
 import { z } from 'zod';
 import type { Actor } from '../people/actor.ts';
+import { rolesOf, sessionsThere } from '../people/store.ts';
 import type { Connections } from '../platform/database.ts';
 import { CHANNEL, PROGRESS_CHANNEL } from './channels.ts';
 
@@ -16,11 +17,15 @@ const progressHeardSchema = progressSchema.extend({
 /** So that nothing between here and the browser thinks the stream is dead. */
 const HEARTBEAT_MS = 20_000;
 const RETRY_MS = 1000;
+/** How often it is looked whose session has ended. */
+const LOOK_MS = 3000;
 
 /** Whose browser looks, and whether all of the workspace is theirs to see. */
 interface Follower {
   readonly personId: number;
   readonly all: boolean;
+  readonly session: string;
+  readonly role: string;
 }
 
 /** Says only that a revision is there. */
@@ -36,6 +41,7 @@ export class Notices {
   readonly #streams = new Map<number, Map<Response, Follower>>();
   #client: Promise<pg.Client> | undefined;
   #closed = false;
+  #watching: NodeJS.Timeout | undefined;
 
   constructor(
     private readonly connections: Connections,
@@ -57,7 +63,8 @@ export class Notices {
     });
     const streams = this.#streams.get(workspaceId) ?? new Map<Response, Follower>();
     this.#streams.set(workspaceId, streams);
-    streams.set(response, { personId, all: readsAllOf(role) });
+    streams.set(response, { personId, all: readsAllOf(role), session: request.sessionID, role });
+    this.#watching ??= setInterval(() => void this.#endThoseGone(), LOOK_MS).unref();
     const heartbeat = setInterval(() => response.write(': still here\n\n'), HEARTBEAT_MS);
     request.on('close', () => {
       clearInterval(heartbeat);
@@ -66,6 +73,28 @@ export class Notices {
     // Only now, so that nothing falls between the answer and the first notice.
     const now = await revision();
     response.write(`retry: ${RETRY_MS}\n${revisionEvent(now)}`);
+  }
+
+  /**
+   * Ends the streams of whoever has signed out, was signed out, or may no longer enter as they did:
+   * what they hear ends with their session, and their browser asks again as who they are now.
+   */
+  async #endThoseGone(): Promise<void> {
+    const all = [...this.#streams].flatMap(([workspaceId, streams]) =>
+      [...streams].map(([response, follower]) => ({ workspaceId, response, ...follower })),
+    );
+    if (all.length === 0) return;
+    try {
+      const { db } = this.connections;
+      const there = await sessionsThere(db, [...new Set(all.map(({ session }) => session))]);
+      const roles = await rolesOf(db, [...new Set(all.map(({ workspaceId }) => workspaceId))]);
+      for (const { workspaceId, response, session, personId, role } of all) {
+        const isIn = roles.get(`${workspaceId} ${personId}`) === role;
+        if (!there.has(session) || !isIn) response.end();
+      }
+    } catch (error) {
+      this.log.warn({ error }, 'it could not be looked who still listens');
+    }
   }
 
   /** Tells everybody of a write, and its own person how far a long one is. */
@@ -125,6 +154,7 @@ export class Notices {
   }
 
   async close(): Promise<void> {
+    clearInterval(this.#watching);
     this.#closed = true;
     this.#endStreams();
     const client = await this.#client?.catch(() => undefined);

@@ -1,4 +1,4 @@
-import { holdsPart, plansIn, readsAllOf, type Role } from '@dravex/contract';
+import { holdsPart, MAY, plansIn, type Role } from '@dravex/contract';
 import { forbidden } from '../platform/errors.ts';
 import type { RequestKey } from '../platform/request-key.ts';
 
@@ -20,12 +20,12 @@ export type Right = (actor: Actor) => void;
 
 /** The right to change whatever a plan has. @throws HttpProblem 403 unless the actor plans */
 export const mustPlan: Right = ({ role }) => {
-  if (!plansIn(role)) throw forbidden('Changing this needs the role planner');
+  if (!MAY.plans.includes(role)) throw forbidden('Changing this needs the role planner');
 };
 
 /** The right to read all of a workspace. @throws HttpProblem 403 for who has a part of it */
 export const mustReadAll: Right = ({ role }) => {
-  if (!readsAllOf(role)) {
+  if (!MAY.reads.includes(role)) {
     throw forbidden(
       `As a ${role} you see your own part of the targets and your own budget sheets, nothing else`,
     );
@@ -34,7 +34,8 @@ export const mustReadAll: Right = ({ role }) => {
 
 /** The right to say who may enter. @throws HttpProblem 403 unless the actor owns the workspace */
 export const mustOwn: Right = ({ role }) => {
-  if (role !== 'owner') throw forbidden('Only an owner of the workspace says who may enter');
+  if (!MAY.owns.includes(role))
+    throw forbidden('Only an owner of the workspace says who may enter');
 };
 
 /** The right to divide targets: all of them, or the own part. @throws HttpProblem 403 */

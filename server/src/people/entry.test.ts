@@ -59,7 +59,7 @@ describe('entry', () => {
     assert.equal(late.status, 404);
   });
 
-  it('lets somebody in who has an account already, without a link', async () => {
+  it('lets somebody in who has an account already, under their own name and password', async () => {
     const made = await sample.planner.send<{ id: number }>('POST', PEOPLE, {
       email: 'twice@ondwell.example',
       name: 'Twice',
@@ -71,10 +71,11 @@ describe('entry', () => {
     const visitor = sample.served.visitor();
     await visitor.signIn('twice@ondwell.example', 'long enough 1');
     assert.equal((await visitor.send('GET', `${SAMPLE}/plan`)).status, 404);
-    assert.isNull((await invite('twice@ondwell.example')).body.link);
-    // Their name and password are as they were.
-    assert.equal((await people()).find(({ id }) => id === made.body.id)?.name, 'Twice');
+    assert.equal((await invite('twice@ondwell.example')).status, 201);
     assert.equal((await visitor.send('GET', `${SAMPLE}/plan`)).status, 200);
+    // Once they have come, their name is as it was.
+    await visitor.send('GET', '/session');
+    assert.equal((await people()).find(({ id }) => id === made.body.id)?.name, 'Twice');
   });
 
   it('changes roles and removes people, undone by who did it, and always leaves an owner', async () => {
@@ -124,6 +125,10 @@ describe('entry', () => {
 
   it('resets nobody’s password who is in a workspace that one does not plan', async () => {
     const reader = await idOf('reader@ondwell.example');
+    await sample.served.connections.pool.query(
+      'update person set makes_workspaces = true where id = $1',
+      [reader],
+    );
     const own = await (
       await sample.served.reader()
     ).send('POST', '/workspaces', {
@@ -144,7 +149,7 @@ describe('entry', () => {
     assert.equal(own.status, 201, own.text);
     const refused = await sample.planner.send('POST', `${PEOPLE}/${reader}/password-link`);
     assert.equal(refused.status, 403);
-    assert.include(refused.problem?.detail, 'other workspaces');
+    assert.include(refused.problem?.detail, 'under their own settings');
   });
 
   it('changes one’s own password: it has to be known, and one’s other sessions end', async () => {

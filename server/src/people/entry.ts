@@ -1,16 +1,25 @@
-import { holdsPart, type Invited, type PasswordLink, type Role } from '@dravex/contract';
+import {
+  holdsPart,
+  type Invited,
+  type NewPerson,
+  type PasswordLink,
+  type Role,
+} from '@dravex/contract';
 import { journaled } from '../journal/service.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, HttpProblem, notFound } from '../platform/errors.ts';
 import { hashOf, newSecret } from '../platform/secrets.ts';
 import { mustOwn, type Actor } from './actor.ts';
-import { hashPassword, passwordFits } from './passwords.ts';
+import { hashPassword, mustBeHard, passwordFits } from './passwords.ts';
 import { keepAnOwner } from './owners.ts';
 import * as store from './store.ts';
+import type { person as personTable } from './tables.ts';
 import { membershipCells, membershipName } from './thing.ts';
 
+type PersonRow = typeof personTable.$inferSelect;
+
 /** How long a link holds by which somebody chooses a password. */
-const LINK_HOLDS_MS = 7 * 24 * 60 * 60 * 1000;
+const LINK_HOLDS_MS = 60 * 60 * 1000;
 
 /** Makes a link for somebody; an earlier one of theirs holds no longer. Only its hash is kept. */
 async function makeLink(
@@ -24,19 +33,26 @@ async function makeLink(
   return { token: text, expiresAt: expiresAt.toISOString() };
 }
 
+/** Somebody who is let in: with a password that is chosen for them, or one that they choose. */
+interface LetIn extends Invited {
+  readonly password?: string;
+}
+
 /**
- * Lets somebody into the actor's workspace. Whoever has an account already enters with it; whoever
- * is new chooses a password by a link that only the actor sees, once.
+ * Lets somebody into the actor's workspace. The answer is the same whether they have an account
+ * already or not: what is done elsewhere is nobody's business here. Whoever is new chooses a
+ * password by the link; whoever has an account confirms the invitation by it with the one they have.
  * @throws HttpProblem 409 when they are in the workspace already
  */
-export async function invite(
+async function letIn(
   connections: Connections,
   actor: Actor,
-  { email, name, role, parts = [] }: Invited,
-): Promise<{ id: number; link: PasswordLink | null }> {
+  { email, name, role, parts = [], password }: LetIn,
+): Promise<{ id: number; link: PasswordLink }> {
   const address = email.toLowerCase();
-  // A password that nobody knows: it cannot be used to sign in.
-  const passwordHash = await hashPassword(newSecret('link').text);
+  if (password !== undefined) mustBeHard(password, { name, email: address });
+  // Without one, a password that nobody knows: it cannot be used to sign in.
+  const passwordHash = await hashPassword(password ?? newSecret('link').text);
   return journaled(
     connections,
     actor,
@@ -44,20 +60,47 @@ export async function invite(
     async (tx, record) => {
       const known = await store.personByEmail(tx, address);
       if (known && (await store.membershipOf(tx, actor.workspaceId, known.id))) {
-        throw conflict(`${known.name} can enter this workspace already`, 'email');
+        throw conflict('Somebody with this address can enter this workspace already', 'email');
       }
       const id =
         known?.id ?? (await store.insertPerson(tx, { email: address, name, passwordHash }));
       const held = await partsFor(tx, actor, role, parts);
       await store.setMembership(tx, actor.workspaceId, id, role);
       await store.setParts(tx, actor.workspaceId, id, held);
-      const called = known?.name ?? name;
-      record.changed('membership', id, null, membershipCells(role, held), membershipName(called));
-      record.say(`Invited ${called} as ${role}`);
-      return { id, link: known ? null : await makeLink(tx, id, 'invitation') };
+      record.changed('membership', id, null, membershipCells(role, held), membershipName(name));
+      record.say(`${password === undefined ? 'Invited' : 'Added'} ${name} as ${role}`);
+      if (!known) {
+        const link = await makeLink(tx, id, 'invitation');
+        // With a password of their own they need no link.
+        if (password !== undefined) await store.dropPasswordLink(tx, id);
+        return { id, link };
+      }
+      const { text, hash } = newSecret('link');
+      const expiresAt = new Date(Date.now() + LINK_HOLDS_MS);
+      const { workspaceId } = actor;
+      await store.setInvitation(tx, { workspaceId, personId: id, name, hash, expiresAt });
+      return { id, link: { token: text, expiresAt: expiresAt.toISOString() } };
     },
     OWN,
   );
+}
+
+/** Lets somebody in who chooses a password by a link that only the actor sees, once. */
+export function invite(
+  connections: Connections,
+  actor: Actor,
+  input: Invited,
+): Promise<{ id: number; link: PasswordLink }> {
+  return letIn(connections, actor, input);
+}
+
+/** Lets somebody in with a password that the actor chose. */
+export async function addPerson(
+  connections: Connections,
+  actor: Actor,
+  input: NewPerson,
+): Promise<number> {
+  return (await letIn(connections, actor, input)).id;
 }
 
 const OWN = { may: mustOwn };
@@ -147,9 +190,28 @@ export async function remove(
   );
 }
 
+/** @throws HttpProblem 403 unless the actor owns all workspaces of somebody: it opens all of them */
+async function mustOwnAllOf(
+  db: Database,
+  actor: Actor,
+  personId: number,
+  name: string,
+): Promise<void> {
+  const own = await store.workspacesOf(db, actor.personId);
+  const owned = new Set(own.flatMap(({ id, role }) => (role === 'owner' ? [id] : [])));
+  const theirs = await store.workspacesOf(db, personId);
+  if (theirs.every(({ id }) => owned.has(id))) return;
+  throw new HttpProblem(
+    403,
+    'This is not yours to reset',
+    `${name} can change this under their own settings`,
+  );
+}
+
 /**
  * Makes a link by which somebody chooses a new password. It opens everything that they may see, so
- * whoever makes it has to own all of their workspaces.
+ * whoever makes it has to own all of their workspaces. Somebody with an account who was invited
+ * gets a new link to confirm that.
  * @throws HttpProblem 404, 403
  */
 export async function offerReset(
@@ -157,59 +219,113 @@ export async function offerReset(
   actor: Actor,
   personId: number,
 ): Promise<PasswordLink> {
-  const member = await memberOf(db, actor, personId);
-  const own = await store.workspacesOf(db, actor.personId);
-  const owned = new Set(own.flatMap(({ id, role }) => (role === 'owner' ? [id] : [])));
-  const theirs = await store.workspacesOf(db, personId);
-  if (theirs.some(({ id }) => !owned.has(id))) {
-    throw new HttpProblem(
-      403,
-      'This is not yours to reset',
-      `${member.name} is in other workspaces too; they can change their password under Settings`,
-    );
-  }
-  const invited = (await store.peopleOf(db, actor.workspaceId)).find(({ id }) => id === personId);
-  return makeLink(db, personId, invited?.invited === true ? 'invitation' : 'reset');
+  await memberOf(db, actor, personId);
+  const member = (await store.peopleOf(db, actor.workspaceId)).find(({ id }) => id === personId);
+  const link = await renewedInvitation(db, actor, personId);
+  if (link) return link;
+  await mustOwnAllOf(db, actor, personId, member?.name ?? '');
+  return makeLink(db, personId, member?.invited === true ? 'invitation' : 'reset');
 }
 
-/** Changes one's own password; one's other sessions end. @throws HttpProblem 400 */
-export async function changePassword(
+async function renewedInvitation(
+  db: Database,
+  { workspaceId }: Actor,
+  personId: number,
+): Promise<PasswordLink | undefined> {
+  const before = await store.invitationOf(db, workspaceId, personId);
+  if (!before) return undefined;
+  const { text, hash } = newSecret('link');
+  const expiresAt = new Date(Date.now() + LINK_HOLDS_MS);
+  await store.setInvitation(db, { ...before, hash, expiresAt });
+  return { token: text, expiresAt: expiresAt.toISOString() };
+}
+
+/** Takes away the second factor of somebody who lost it. @throws HttpProblem 404, 403, 409 */
+export async function takeFactor(
+  { db }: Connections,
+  actor: Actor,
+  personId: number,
+): Promise<string> {
+  const { name } = await memberOf(db, actor, personId);
+  await mustOwnAllOf(db, actor, personId, name);
+  const done = await db.transaction((tx) => store.dropFactor(tx, personId));
+  if (!done) throw conflict(`${name} has no second factor`);
+  return name;
+}
+
+/** @throws HttpProblem 400 unless it is one's own password */
+export async function mustFit(
   { db }: Connections,
   personId: number,
-  sessionId: string,
-  { password, next }: { readonly password: string; readonly next: string },
-): Promise<void> {
+  password: string,
+): Promise<PersonRow> {
   const person = await store.personById(db, personId);
-  if (!(await passwordFits(person?.passwordHash, password))) {
+  if (!(await passwordFits(person?.passwordHash, password)) || !person) {
     const message = 'This is not your current password';
     throw new HttpProblem(400, 'This cannot be taken', message, [{ path: 'password', message }]);
-  }
-  const passwordHash = await hashPassword(next);
-  await db.transaction((tx) => store.setPassword(tx, personId, passwordHash, sessionId));
-}
-
-/** Whose password a link chooses. @throws HttpProblem 404 for one that was used or is too old */
-export async function readLink({ db }: { readonly db: Database }, token: string) {
-  const person = await store.personByLink(db, hashOf(token));
-  if (!person) {
-    throw new HttpProblem(
-      404,
-      'Not found',
-      'This link was used or is too old; ask for a new one in your workspace',
-    );
   }
   return person;
 }
 
-/** Chooses a password by a link, once. @throws HttpProblem 404 */
+/** Changes one's own password; one's other sessions end. @throws HttpProblem 400 */
+export async function changePassword(
+  connections: Connections,
+  personId: number,
+  sessionId: string,
+  { password, next }: { readonly password: string; readonly next: string },
+): Promise<void> {
+  const person = await mustFit(connections, personId, password);
+  mustBeHard(next, person, 'next');
+  const passwordHash = await hashPassword(next);
+  await connections.db.transaction((tx) =>
+    store.setPassword(tx, personId, passwordHash, sessionId),
+  );
+}
+
+const oldLink = (): HttpProblem =>
+  new HttpProblem(
+    404,
+    'Not found',
+    'This link was used or is too old; ask for a new one in your workspace',
+  );
+
+/** Whose link it is. @throws HttpProblem 404 for one that was used or is too old */
+export async function readLink({ db }: { readonly db: Database }, token: string) {
+  const hash = hashOf(token);
+  const person = (await store.personByLink(db, hash)) ?? (await store.personByInvitation(db, hash));
+  if (!person) throw oldLink();
+  return person;
+}
+
+/**
+ * Chooses a password by a link, once; whoever has an account confirms an invitation with theirs.
+ * @returns whose it is
+ * @throws HttpProblem 404, 400
+ */
 export async function choosePassword(
   { db }: Connections,
   token: string,
   password: string,
-): Promise<void> {
+): Promise<number> {
+  const hash = hashOf(token);
+  const invited = await store.personByInvitation(db, hash);
+  if (invited) {
+    if (!(await passwordFits(invited.passwordHash, password))) {
+      const message =
+        'This password cannot be taken. If you have signed in to Dravex before, enter the password that you have';
+      throw badRequest(message, [{ path: 'password', message }]);
+    }
+    await store.dropInvitations(db, invited.id);
+    return invited.id;
+  }
+  const person = await store.personByLink(db, hash);
+  if (!person) throw oldLink();
+  mustBeHard(password, person);
   const passwordHash = await hashPassword(password);
-  await db.transaction(async (tx) => {
-    const { id } = await readLink({ db: tx }, token);
-    await store.setPassword(tx, id, passwordHash);
+  return db.transaction(async (tx) => {
+    // Taken by whoever is first: a link works once.
+    if (!(await store.takeLink(tx, hash))) throw oldLink();
+    await store.setPassword(tx, person.id, passwordHash);
+    return person.id;
   });
 }

@@ -1,9 +1,11 @@
 import { randomBytes, timingSafeEqual } from 'node:crypto';
+import type { OwnSession } from '@dravex/contract';
 import connectPgSimple from 'connect-pg-simple';
 import type { Request, RequestHandler } from 'express';
 import expressSession, { type SessionData } from 'express-session';
 import type { Connections } from '../platform/database.ts';
 import { HttpProblem, notFound } from '../platform/errors.ts';
+import { hashOf } from '../platform/secrets.ts';
 import { readId } from '../platform/http.ts';
 import { actorIn } from './service.ts';
 
@@ -16,6 +18,8 @@ declare module 'express-session' {
     endsAt: number;
     /** The browser, as it calls itself. */
     browser: string;
+    /** The sealed secret of a second factor that is being set up. */
+    newFactor?: string;
   }
 }
 
@@ -107,6 +111,25 @@ export function endSession(request: Request): Promise<void> {
       else resolve();
     });
   });
+}
+
+/** By what a person knows a session: not what the cookie holds. */
+export const idOf = (sid: string): string => hashOf(sid).slice(0, 24);
+
+/** A session as its person sees it. */
+export function shownSession(
+  row: { readonly sid: string; readonly sess: unknown; readonly expire: Date },
+  own: string,
+  { idleMs }: SessionLimits,
+): OwnSession {
+  const { signedInAt = 0, browser = '' } = row.sess as Partial<SessionData>;
+  return {
+    id: idOf(row.sid),
+    signedInAt: new Date(signedInAt).toISOString(),
+    seenAt: new Date(new Date(row.expire).getTime() - idleMs).toISOString(),
+    browser,
+    own: row.sid === own,
+  };
 }
 
 /** Who is signed in. @throws HttpProblem 401 */

@@ -36,7 +36,7 @@ describe('platform', () => {
       where c.constraint_type = 'PRIMARY KEY' and c.table_schema = 'public' group by 1`);
     const outside = [
       ...['workspace', 'person', 'password_link', 'session'],
-      ...['sign_in_throttle', 'answered_request'],
+      ...['sign_in_throttle', 'answered_request', 'audit_event', 'recovery_code'],
     ];
     for (const { table_name, first } of rows) {
       if (!outside.includes(table_name)) assert.equal(first, 'workspace_id', table_name);

@@ -139,6 +139,11 @@ export function routesOf<const T extends Readonly<Record<string, Operation>>>(
     const handler = handlers[name] as unknown as Handler<Operation>;
     router[operation.method](
       routePath(operation.path),
+      (_request, response, next) => {
+        // What was asked for is told in the audit log, where it belongs there.
+        response.locals['asked'] = { name, writes: operation.writes };
+        next();
+      },
       ...guardsOf(operation, connections),
       ...bodyReader(operation),
       async (request, response) => {

@@ -140,6 +140,9 @@ export interface Served {
   colleague(): Promise<Visitor>;
   /** The sample reader, signed in. */
   reader(): Promise<Visitor>;
+  /** The sample manager and contributor, signed in. */
+  manager(): Promise<Visitor>;
+  contributor(): Promise<Visitor>;
   close(): Promise<void>;
 }
 
@@ -206,6 +209,8 @@ export async function serveSample(): Promise<Served> {
       return signedIn(person.email, person.password);
     },
     reader: () => signedIn('reader@ondwell.example', 'read the plan'),
+    manager: () => signedIn('manager@ondwell.example', 'divide the north'),
+    contributor: () => signedIn('seller@ondwell.example', 'sell in stores'),
     close: async () => {
       await close();
       server.closeAllConnections();

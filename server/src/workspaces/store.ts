@@ -37,3 +37,12 @@ export async function raiseRevision(db: Database, id: number): Promise<number> {
     .returning({ revision: workspace.revision });
   return one(rows).revision;
 }
+
+/** Says whether whoever enters a workspace needs a second factor. */
+export async function setSecondFactor(
+  db: Database,
+  id: number,
+  secondFactor: boolean,
+): Promise<void> {
+  await db.update(workspace).set({ secondFactor }).where(eq(workspace.id, id));
+}

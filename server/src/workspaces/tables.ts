@@ -1,4 +1,13 @@
-import { bigint, date, integer, pgTable, smallint, text, timestamp } from 'drizzle-orm/pg-core';
+import {
+  bigint,
+  boolean,
+  date,
+  integer,
+  pgTable,
+  smallint,
+  text,
+  timestamp,
+} from 'drizzle-orm/pg-core';
 
 /** One company's planning. Months are the first of the month. */
 export const workspace = pgTable('workspace', {
@@ -20,5 +29,7 @@ export const workspace = pgTable('workspace', {
   revision: bigint({ mode: 'number' }).notNull().default(1),
   /** The revision of the last write that changed what the plan computes. */
   planRevision: bigint({ mode: 'number' }).notNull().default(1),
+  /** Whether whoever enters needs a second factor. */
+  secondFactor: boolean().notNull().default(false),
   createdAt: timestamp({ withTimezone: true }).notNull().defaultNow(),
 });
