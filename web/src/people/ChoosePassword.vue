@@ -23,9 +23,10 @@ const { form, field, submit, busy, failure } = useForm({
   body: ({ password }) => ({ token: token.value, password }),
   send: async (body) => {
     await call(sessionOperations.choosePassword, {}, body);
-    await session.signIn(person.value?.email ?? '', body.password);
+    // Whoever has a second factor signs in with it.
+    await session.signIn(person.value?.email ?? '', body.password).catch(() => undefined);
   },
-  done: () => router.replace('/'),
+  done: () => router.replace(session.person ? '/' : '/sign-in'),
 });
 const same = computed(() => form.value.password === form.value.again);
 useFirstFocus('firstField');
@@ -38,6 +39,7 @@ useFirstFocus('firstField');
   >
     <p v-if="unknown" class="failure" role="alert">{{ unknown }}</p>
     <template v-else-if="person">
+      <p class="quiet">If you have signed in to Dravex before, enter the password that you have.</p>
       <v-text-field
         v-bind="field('password')"
         ref="firstField"

@@ -9,7 +9,7 @@ import {
 } from '@dravex/contract';
 import { mdiDotsVertical } from '@mdi/js';
 import { computed, ref } from 'vue';
-import { dayInWords } from '../format/periods.ts';
+import { whenInWords } from '../format/moments.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import FormDialog from '../kit/FormDialog.vue';
 import SheetTable from '../kit/SheetTable.vue';
@@ -57,6 +57,8 @@ function partsInWords({ role, parts: held }: WorkspacePerson): string {
 
 /** A link that was made just now: it cannot be had again. */
 const made = ref<{ name: string; link: PasswordLink }>();
+/** Until when a link holds: an hour from now. */
+const untilWhen = computed(() => whenInWords(made.value?.link.expiresAt ?? '', plan.locale));
 const showing = computed({
   get: () => made.value !== undefined,
   set: (open) => {
@@ -80,12 +82,7 @@ const { form, field, submit, busy, failure } = useForm({
   schema: peopleOperations.invitePerson.body,
   send: async (body) => {
     const { link } = await plan.ask(peopleOperations.invitePerson, {}, body);
-    if (link) show(body.name, link);
-    else
-      plan.said = {
-        text: `${body.email} had an account already and can enter now`,
-        undo: 'people',
-      };
+    show(body.name, link);
   },
   done: () => (inviting.value = false),
 });
@@ -117,6 +114,19 @@ const remove = ({ id: personId, name }: WorkspacePerson) =>
   write(
     () => plan.ask(peopleOperations.removePerson, { personId }),
     () => (plan.said = { text: `Removed ${name}`, undo: 'people' }),
+  );
+const takeFactor = ({ id: personId, name }: WorkspacePerson) =>
+  write(
+    () => plan.ask(peopleOperations.takeSecondFactor, { personId }),
+    () => (plan.said = { text: `${name} signs in with a password only` }),
+  );
+const rules = useAnswer([() => plan.tick], () => plan.ask(peopleOperations.readEntryRules, {}));
+const setRules = (secondFactor: boolean) =>
+  write(
+    () => plan.ask(peopleOperations.setEntryRules, {}, { secondFactor }),
+    () => {
+      rules.data.value = { secondFactor };
+    },
   );
 const reset = ({ id: personId, name }: WorkspacePerson) =>
   write(
@@ -164,6 +174,12 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
                   :title="one.invited ? 'New invitation link' : 'Reset password by a link'"
                   @click="reset(one)"
                 />
+                <v-list-item
+                  v-if="one.secondFactor"
+                  role="menuitem"
+                  title="Take away second factor"
+                  @click="takeFactor(one)"
+                />
                 <v-list-item role="menuitem" title="Remove from workspace" @click="remove(one)" />
               </v-list>
             </v-menu>
@@ -171,6 +187,15 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
         </tr>
       </tbody>
     </SheetTable>
+    <v-switch
+      v-if="owns && rules.data.value"
+      :model-value="rules.data.value.secondFactor"
+      label="Everybody needs a second factor"
+      color="primary"
+      hide-details
+      density="compact"
+      @update:model-value="setRules($event === true)"
+    />
     <v-btn v-if="owns" color="primary" variant="flat" @click="inviting = true">
       Invite person
     </v-btn>
@@ -213,7 +238,7 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
     <DialogSheet v-model="showing" :title="`Link for ${made?.name ?? ''}`" :width="480">
       <p>
         Send this link to {{ made?.name }}. It is shown only once, works once, and is valid until
-        {{ dayInWords(made?.link.expiresAt.slice(0, 10) ?? '1970-01-01') }}.
+        {{ untilWhen }}.
       </p>
       <code data-address>{{ address }}</code>
       <template #actions>

@@ -3,16 +3,18 @@ import { signInSchema } from '@dravex/contract';
 import { useRoute, useRouter } from 'vue-router';
 import { useForm } from '../writing/use-form.ts';
 import EntrySheet from './EntrySheet.vue';
+import { useCode } from './use-code.ts';
 import { useSession } from './use-session.ts';
 import { useFirstFocus } from '../kit/use-first-focus.ts';
 
 const session = useSession();
 const router = useRouter();
 const route = useRoute();
+const { needsCode, asking } = useCode();
 const { field, submit, busy, failure } = useForm({
-  fresh: () => ({ email: '', password: '' }),
+  fresh: () => ({ email: '', password: '', code: '' }),
   schema: signInSchema,
-  send: ({ email, password }) => session.signIn(email, password),
+  send: ({ email, password, code }) => asking(() => session.signIn(email, password, code)),
   done: () => {
     const { next } = route.query;
     return router.replace(typeof next === 'string' && next.startsWith('/') ? next : '/');
@@ -35,6 +37,13 @@ useFirstFocus('firstField');
       label="Password"
       type="password"
       autocomplete="current-password"
+    />
+    <v-text-field
+      v-if="needsCode"
+      v-bind="field('code')"
+      label="Code from your authenticator, or a recovery code"
+      autocomplete="one-time-code"
+      autofocus
     />
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <v-btn color="primary" variant="flat" type="submit" :loading="busy">Sign in</v-btn>

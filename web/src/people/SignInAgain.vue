@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import DialogSheet from '../kit/DialogSheet.vue';
 import { useForm } from '../writing/use-form.ts';
+import { useCode } from './use-code.ts';
 import { useSession } from './use-session.ts';
 
 /** A session that ended under somebody's hands: they sign in, and what they typed goes on. */
@@ -12,10 +13,11 @@ const shown = computed({
     if (!open) session.resume(false);
   },
 });
+const { needsCode, asking } = useCode();
 const { field, submit, busy, failure } = useForm({
-  fresh: () => ({ password: '' }),
-  send: async ({ password }) => {
-    await session.signIn(session.person?.email ?? '', password);
+  fresh: () => ({ password: '', code: '' }),
+  send: async ({ password, code }) => {
+    await asking(() => session.signIn(session.person?.email ?? '', password, code));
     // What waits in line goes on; everything else is behind it.
     session.resume(true);
   },
@@ -31,6 +33,12 @@ const { field, submit, busy, failure } = useForm({
         label="Password"
         type="password"
         autocomplete="current-password"
+      />
+      <v-text-field
+        v-if="needsCode"
+        v-bind="field('code')"
+        label="Code from your authenticator, or a recovery code"
+        autocomplete="one-time-code"
       />
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
       <div class="buttons">

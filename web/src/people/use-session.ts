@@ -32,9 +32,17 @@ export const useSession = defineStore('session', () => {
     take(await call(sessionOperations.readSession, {}));
   }
 
-  /** @throws ApiProblem with one message for a wrong address and a wrong password */
-  async function signIn(email: string, password: string): Promise<void> {
-    const next = await call(sessionOperations.signIn, {}, { email, password });
+  /**
+   * @param code of a second factor
+   * @throws ApiProblem with one message for a wrong address and a wrong password; with the path
+   * `code` where one is needed as well
+   */
+  async function signIn(email: string, password: string, code = ''): Promise<void> {
+    const next = await call(
+      sessionOperations.signIn,
+      {},
+      { email, password, ...(code === '' ? {} : { code }) },
+    );
     // Who signs in again because a session ended goes on in the same sitting.
     if (!session.value) sitDown();
     take(next);

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { useRoute } from 'vue-router';
+import { useRights } from '../people/use-planner.ts';
 
 /** What can be set up, side by side. */
 const route = useRoute();
@@ -8,7 +9,8 @@ const PAGES = [
   { key: 'dimensions', name: 'Dimensions' },
   { key: 'connections', name: 'Connections' },
   { key: 'access', name: 'Reporting access' },
-] as const;
+  ...(useRights().owns.value ? [{ key: 'audit', name: 'Audit log' }] : []),
+];
 </script>
 
 <template>

@@ -7,7 +7,9 @@ import CalendarDialog from '../closing/CalendarDialog.vue';
 import { dayInWords, longMonth } from '../format/periods.ts';
 import FilePick from '../kit/FilePick.vue';
 import OwnSettings from '../people/OwnSettings.vue';
+import OwnSessions from '../people/OwnSessions.vue';
 import PeopleList from '../people/PeopleList.vue';
+import SecondFactor from '../people/SecondFactor.vue';
 import { usePlanner, useRights } from '../people/use-planner.ts';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -83,6 +85,8 @@ const faults = computed(() =>
       <div class="stack">
         <PeopleList v-if="readsAll" />
         <OwnSettings />
+        <SecondFactor />
+        <OwnSessions />
       </div>
       <div v-if="readsAll" class="stack">
         <section aria-labelledby="calendar-title">
@@ -108,6 +112,7 @@ const faults = computed(() =>
               >Export plan file</v-btn
             >
             <FilePick
+              v-if="session.session?.makesWorkspaces"
               label="New workspace from plan file"
               about="Plan file"
               accept=".json,application/json"
@@ -126,7 +131,9 @@ const faults = computed(() =>
             <a :href="`/w/${other.id}/standing`">{{ other.name }}</a>
             <span class="quiet"> {{ other.role }}</span>
           </p>
-          <p><v-btn color="primary" to="/start">New workspace</v-btn></p>
+          <p v-if="session.session?.makesWorkspaces">
+            <v-btn color="primary" to="/start">New workspace</v-btn>
+          </p>
         </section>
         <section aria-labelledby="machines-title">
           <h2 id="machines-title">API</h2>

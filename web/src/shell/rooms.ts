@@ -16,7 +16,7 @@ export const ROOMS = [
 export const WITHIN = { sheets: 'budget' } as const;
 
 /** What is set up rather than worked in; it has no number. */
-export const SETTINGS = ['settings', 'dimensions', 'connections', 'access'] as const;
+export const SETTINGS = ['settings', 'dimensions', 'connections', 'access', 'audit'] as const;
 
 /** What somebody sees who has a part of the plan only: of the targets, or sheets to fill in. */
 export const OF_A_PART: ReadonlySet<string> = new Set(['targets', 'sheets', 'settings']);
@@ -30,7 +30,7 @@ export type RoomKey =
 
 /** The room of the journal whose changes are in sight in a room of the application. */
 export function roomInSight(room: unknown): JournalRoom {
-  if (room === 'access') return 'people';
+  if (room === 'access' || room === 'audit') return 'people';
   if (room === 'sheets') return WITHIN.sheets;
   return journalRoomSchema.safeParse(room).data ?? 'workspace';
 }

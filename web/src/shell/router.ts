@@ -35,6 +35,7 @@ const PAGES = {
   settings: () => import('../settings/SettingsRoom.vue'),
   dimensions: () => import('../dimensions/DimensionsRoom.vue'),
   access: () => import('../reporting/AccessRoom.vue'),
+  audit: () => import('../people/AuditRoom.vue'),
   connections: () => import('../connections/ConnectionsRoom.vue'),
 };
 
@@ -44,6 +45,8 @@ const TITLES: Readonly<Record<string, string>> = {
   dimensions: 'Dimensions',
   connections: 'Connections',
   access: 'Reporting access',
+  audit: 'Audit log',
+  closed: 'Second factor',
   start: 'New workspace',
   'sign-in': 'Sign in',
   password: 'Choose a password',
@@ -79,6 +82,11 @@ export const router = createRouter({
         })),
       ],
     },
+    {
+      path: '/closed/:id(\\d+)',
+      name: 'closed',
+      component: () => import('../people/ClosedPage.vue'),
+    },
     { path: '/start', name: 'start', component: () => import('../start/StartPage.vue') },
     { path: '/:rest(.*)*', name: 'nowhere', component: () => import('./Nowhere.vue') },
   ],
@@ -111,6 +119,8 @@ router.beforeEach(async (to, from) => {
   }
   const id = Number(to.params['workspaceId']);
   if (!id) return true;
+  const isClosed = session.session?.workspaces.some((one) => one.id === id && one.closed);
+  if (isClosed) return { name: 'closed', params: { id } };
   if (!(await usePlan().open(id)))
     return to.name === 'nowhere' ? true : { name: 'nowhere', params: { rest: ['closed'] } };
   if (!readsAllOf(session.roleIn(id)) && !OF_A_PART.has(String(to.name))) {
