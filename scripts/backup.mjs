@@ -65,6 +65,8 @@ const beside = (other) => Object.assign(new URL(url), { pathname: `/${other}` })
 
 try {
   if (what === 'backup') {
+    // Everything of a company is in it: nobody else of the machine reads it.
+    process.umask(0o077);
     // Under another name first: a back-up that was broken off is never taken for a whole one.
     const part = `${file}.part`;
     if (!run('pg_dump', ['--format=custom', '--no-owner', `--file=${part}`], url)) {

@@ -1,6 +1,6 @@
 import { spawnSync } from 'node:child_process';
 import { randomBytes } from 'node:crypto';
-import { mkdtempSync, rmSync, writeFileSync } from 'node:fs';
+import { mkdtempSync, rmSync, statSync, writeFileSync } from 'node:fs';
 import { tmpdir } from 'node:os';
 import { join } from 'node:path';
 import { fileURLToPath } from 'node:url';
@@ -54,6 +54,7 @@ describe('backup and restore', () => {
     assert.isAbove(Object.keys(before).length, 15);
     const saved = run('backup', 'all.backup');
     assert.equal(saved.status, 0, saved.out);
+    assert.equal(statSync(join(folder, 'all.backup')).mode & 0o077, 0, 'nobody else reads it');
     const client = new pg.Client({ connectionString: url });
     await client.connect();
     await client.query('delete from journal_change');

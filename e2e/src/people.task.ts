@@ -1,3 +1,5 @@
+import type { Page } from '@playwright/test';
+import { Secret, TOTP } from 'otpauth';
 import { expect, test } from './ondwell.ts';
 
 test('invite somebody who chooses their own password, make them a planner, and remove them', async ({
@@ -95,4 +97,68 @@ test('what a person prefers holds in every room, and on another machine', async 
   const actual = elsewhere.locator('[data-grid="comparison"] [data-cell$=" actual"]').first();
   await expect(actual).toHaveText(/^\d\.\d{3}\.\d{3}$/);
   await context.close();
+});
+
+test('set up a second factor, ask it of everybody, and see in the audit log who came', async ({
+  planner,
+  browser,
+}) => {
+  const { page, origin } = planner;
+  const codeOf = (secret: string, later = 0): string =>
+    new TOTP({ secret: Secret.fromBase32(secret) }).generate({
+      timestamp: Date.now() + later * 30_000,
+    });
+  /** Sets one up where it is offered. @returns its secret */
+  async function setUp(at: Page, password: string): Promise<string> {
+    await at.getByRole('button', { name: 'Set up second factor' }).click();
+    await at.getByLabel('Current password').fill(password);
+    await at.keyboard.press('Enter');
+    await expect(at.getByRole('img', { name: 'QR code of the second factor' })).toBeVisible();
+    const secret = await at.locator('[data-secret]').innerText();
+    await at.getByLabel('Code that it shows now').fill('12');
+    await at.keyboard.press('Enter');
+    await expect(at.getByText('a code has six digits')).toBeVisible();
+    await at.getByLabel('Code that it shows now').fill(codeOf(secret));
+    await at.keyboard.press('Enter');
+    const codes = at.getByRole('dialog', { name: 'Recovery codes' });
+    await expect(codes.getByRole('listitem')).toHaveCount(10);
+    await codes.getByRole('button', { name: 'Done' }).click();
+    return secret;
+  }
+  await page.goto(`${origin}/w/1/settings`);
+  const secret = await setUp(page, 'plan the year');
+  await page.getByLabel('Everybody needs a second factor').click();
+  await expect(page.getByLabel('Everybody needs a second factor')).toBeChecked();
+
+  const theirs = await (await browser.newContext()).newPage();
+  const signIn = async (email: string, password: string): Promise<void> => {
+    await theirs.goto(`${origin}/sign-in`);
+    await theirs.getByLabel('E-mail address').fill(email);
+    await theirs.getByLabel('Password').fill(password);
+    await theirs.keyboard.press('Enter');
+  };
+  await signIn('planner@ondwell.example', 'plan the year');
+  await expect(theirs.getByText('Enter the code that your authenticator shows')).toBeVisible();
+  await theirs.getByLabel(/^Code from your authenticator/).fill(codeOf(secret, 1));
+  await theirs.keyboard.press('Enter');
+  await expect(theirs).toHaveURL(/standing/);
+  await theirs.getByRole('button', { name: 'Sign out' }).click();
+  await expect(theirs).toHaveURL(/sign-in/);
+  // Whoever has none sees how to set one up, and nothing else.
+  await signIn('reader@ondwell.example', 'read the plan');
+  await expect(theirs.getByText('Ondwell asks for a second factor')).toBeVisible();
+  await setUp(theirs, 'read the plan');
+  await theirs.getByRole('button', { name: 'Go to Ondwell' }).click();
+  await expect(theirs).toHaveURL(/standing/);
+
+  await page.goto(`${origin}/w/1/audit`);
+  await planner.choose(page.getByLabel('What'), 'Second factor turned on');
+  const log = page.getByRole('region', { name: 'Audit log' }).getByRole('row');
+  await expect(log.filter({ hasText: 'Rhea Lorne' })).toHaveCount(1);
+  await page.getByLabel('Person', { exact: true }).fill('mara');
+  await expect(log.filter({ hasText: 'Rhea Lorne' })).toHaveCount(0);
+  await expect(log.filter({ hasText: 'Mara Ellingsen' })).toHaveCount(1);
+  await page.getByLabel('Person', { exact: true }).fill('nobody of this name');
+  await page.getByRole('button', { name: 'Show everything' }).click();
+  await expect(log.filter({ hasText: 'Signed in' }).first()).toBeVisible();
 });

@@ -5,7 +5,7 @@
 import { randomBytes } from 'node:crypto';
 import { Secret, TOTP } from 'otpauth';
 import type { Connections, Database } from '../platform/database.ts';
-import { badRequest, HttpProblem } from '../platform/errors.ts';
+import { badRequest, type HttpProblem } from '../platform/errors.ts';
 import type { Sealer } from '../platform/sealer.ts';
 import { hashOf } from '../platform/secrets.ts';
 import * as store from './store.ts';

@@ -1,5 +1,13 @@
+import { once } from 'node:events';
+import type { AddressInfo } from 'node:net';
+import { PassThrough } from 'node:stream';
 import { assert } from 'chai';
-import { serializeError, withoutQuery } from './log.ts';
+import { createApp } from '../api/app.ts';
+import { serverOf } from '../api/server.ts';
+import { TEST_CONFIG } from '../testing/config.ts';
+import { cloneOfSample, SAMPLE, until, Visitor } from '../testing/serve.ts';
+import { connect } from './database.ts';
+import { makeLog, serializeError, withoutQuery } from './log.ts';
 
 describe('the log', () => {
   it('has no query of an address', () => {
@@ -24,4 +32,57 @@ describe('the log', () => {
       'secret@',
     );
   });
+
+  it('of a server holds no secret, and names each failure of its own by the id that is answered', async () => {
+    const { url, drop } = await cloneOfSample();
+    const connections = connect(url);
+    const out = new PassThrough();
+    let written = '';
+    out.on('data', (bytes) => (written += String(bytes)));
+    const { app, close } = createApp(connections, TEST_CONFIG, makeLog('debug', out));
+    const server = serverOf(app).listen(0, '127.0.0.1');
+    await once(server, 'listening');
+    const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
+    const planner = new Visitor(origin);
+    try {
+      await planner.signIn('planner@ondwell.example', 'not-the-password');
+      await planner.signIn('planner@ondwell.example', 'plan the year');
+      const made = await planner.send<{ token: string }>('POST', `${SAMPLE}/tokens`, { name: 'x' });
+      await fetch(`${origin}/api/reporting/actuals?from=2026-04&to=2026-04`, {
+        headers: { authorization: `Bearer ${made.body.token}` },
+      });
+      const key = 'a-key-of-a-service';
+      const feed = { name: 'Feed', url: 'http://127.0.0.1:9', key, everyMinutes: null };
+      await planner.send('POST', `${SAMPLE}/connections`, feed);
+      // Something fails on our side, with what was typed among the parameters.
+      await connections.pool.query('alter table journal rename to journal_gone');
+      const failed = await planner.send(
+        'POST',
+        `${SAMPLE}/drivers/discount/assumptions`,
+        { scope: [], profile: { kind: 'value', value: 0.01 }, note: 'a note that is private' },
+        { 'x-request-id': 'from-a-proxy-7' },
+      );
+      assert.equal(failed.status, 500, failed.text);
+      assert.equal(failed.problem?.requestId, 'from-a-proxy-7');
+      assert.include(failed.problem?.detail, 'from-a-proxy-7');
+      await until(() => written.includes('unexpected failure'), 'it is written down');
+      const line = written.split('\n').find((one) => one.includes('unexpected failure')) ?? '';
+      const told = JSON.parse(line) as { requestId: string; error: Record<string, string> };
+      assert.equal(told.requestId, 'from-a-proxy-7');
+      assert.include(told.error['message'], 'journal');
+      assert.include(told.error['stack'], 'at ');
+      for (const secret of [
+        ...['plan the year', 'not-the-password', made.body.token, key, 'a note that is private'],
+        ...[planner.cookie.slice(12, 40), planner.csrfToken],
+      ]) {
+        assert.notInclude(written, secret);
+      }
+    } finally {
+      await close();
+      server.closeAllConnections();
+      server.close();
+      await connections.close();
+      await drop();
+    }
+  }).timeout(20_000);
 });

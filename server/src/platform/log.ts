@@ -1,5 +1,5 @@
 /** The log of the server: what happened, without what people typed, asked for, or signed in with. */
-import { pino, stdSerializers, type Logger } from 'pino';
+import { pino, stdSerializers, type DestinationStream, type Logger } from 'pino';
 
 /** An address without its query: what is asked for is nobody's business, and may hold a secret. */
 export const withoutQuery = (url: string | undefined): string => (url ?? '').split('?')[0] ?? '';
@@ -29,12 +29,10 @@ export function serializeError(error: unknown): object {
   };
 }
 
-/** A log that writes to standard output. */
-export function makeLog(level: string): Logger {
-  return pino({
-    level,
-    serializers: { err: serializeError, error: serializeError },
-  });
+/** A log that writes to standard output, or elsewhere. */
+export function makeLog(level: string, to?: DestinationStream): Logger {
+  const options = { level, serializers: { err: serializeError, error: serializeError } };
+  return to ? pino(options, to) : pino(options);
 }
 
 interface LoggedRequest {

@@ -10,5 +10,7 @@ export function requestIdFor(request: IncomingMessage, response: ServerResponse)
   const given = request.headers[HEADER];
   const id = typeof given === 'string' && NAME.test(given) ? given : randomUUID();
   response.setHeader(HEADER, id);
+  // Who counts, who answers in time and who tells wait for the end of each answer.
+  response.setMaxListeners(20);
   return id;
 }
