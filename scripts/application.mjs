@@ -274,6 +274,20 @@ export async function fillWithSample(databaseUrl) {
   }
 }
 
+/** The database that every test clones. */
+export const TEMPLATE = 'sample_template';
+
+/**
+ * The sample company once, as a template that every test clones.
+ * @param {{ url(database: string): string }} cluster
+ */
+export async function makeTemplate(cluster) {
+  const admin = cluster.url('postgres');
+  await dropDatabase(admin, TEMPLATE);
+  await createDatabase(admin, TEMPLATE);
+  await fillWithSample(cluster.url(TEMPLATE));
+}
+
 /**
  * Starts the simulated order book in a process of its own, which ends with this one.
  * @param {number} port

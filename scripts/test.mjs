@@ -15,8 +15,7 @@ ensurePackages({ postgres: true, chromium: wants('browser') });
 ensureDependencies();
 
 const { startCluster } = await import('./cluster.mjs');
-const { createDatabase, dropDatabase } = await import('./databases.mjs');
-const { ensureBuilt, fillWithSample } = await import('./application.mjs');
+const { ensureBuilt, makeTemplate, TEMPLATE } = await import('./application.mjs');
 
 const totals = { passed: 0, failed: 0 };
 
@@ -90,16 +89,6 @@ const bin = (/** @type {string} */ name) => `${ROOT}/node_modules/.bin/${name}`;
 
 const cluster =
   wants('unit') || wants('browser') ? await startCluster('test', { durable: false }) : null;
-const TEMPLATE = 'sample_template';
-
-/** The sample company once, as a template that every test clones. */
-async function makeTemplate() {
-  if (!cluster) return;
-  const admin = cluster.url('postgres');
-  await dropDatabase(admin, TEMPLATE);
-  await createDatabase(admin, TEMPLATE);
-  await fillWithSample(cluster.url(TEMPLATE));
-}
 
 /** @returns {(() => Promise<void>)[]} */
 function checks() {
@@ -133,7 +122,7 @@ async function buildPageTests() {
 const LANES = 2;
 try {
   const work = [
-    ...(cluster ? [makeTemplate] : []),
+    ...(cluster ? [() => makeTemplate(cluster)] : []),
     ...(wants('browser') ? [ensureBuilt] : []),
     ...(wants('unit') ? [buildPageTests] : []),
     ...(wants('checks') ? checks() : []),

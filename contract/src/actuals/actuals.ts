@@ -185,7 +185,7 @@ export const salesLinesAddressSchema = z.strictObject({
   to: monthSchema,
   seller: z.string().max(100).optional(),
   /** Only those of a batch. */
-  batch: z.coerce.number().int().optional(),
+  batch: z.coerce.number().pipe(idSchema).optional(),
   origin: z.enum(['books', 'hand']).optional(),
   /** Only those of a document. */
   document: z.string().max(100).optional(),

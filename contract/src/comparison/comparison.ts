@@ -7,7 +7,7 @@ import {
   type DriverBridge,
 } from '@dravex/core';
 import { z } from 'zod';
-import { listSchema } from '../common.ts';
+import { idSchema, listSchema } from '../common.ts';
 import {
   cellSchema,
   frameShape,
@@ -64,7 +64,7 @@ export const comparisonAddressSchema = z
     of: sideNameSchema.default('actual'),
     /** What it is held against; or a version by its id. */
     against: sideNameSchema.optional(),
-    version: z.coerce.number().int().positive().optional(),
+    version: z.coerce.number().pipe(idSchema).optional(),
     /** What else it is held against, each with its difference: `target,lastYear`. */
     beside: besideSchema.default([]),
     /** Both sides in several columns: by month, quarter or year, or by measure. */

@@ -245,8 +245,8 @@ export const typedChangeSchema = z.strictObject({
  */
 export const typingSchema = z.strictObject({
   values: z.array(typedValueSchema).max(60_000).default([]),
-  totals: z.array(typedTotalSchema).max(20_000).default([]),
-  changes: z.array(typedChangeSchema).max(20_000).default([]),
+  totals: z.array(typedTotalSchema).max(5000).default([]),
+  changes: z.array(typedChangeSchema).max(5000).default([]),
   why: whySchema,
 });
 export type Typing = z.infer<typeof typingSchema>;

@@ -2,6 +2,7 @@
 import { MEASURE_CODES, MEASURED_CODES, type Table } from '@dravex/core';
 import { z } from 'zod';
 import {
+  idSchema,
   codeSchema,
   idListSchema,
   listSchema,
@@ -61,7 +62,7 @@ export const tableAddressSchema = z
     columns: z.string().max(60).default('time'),
     grain: grainSchema.default('month'),
     /** A kept version's id; the forecast when it is left out. */
-    version: z.coerce.number().int().positive().optional(),
+    version: z.coerce.number().pipe(idSchema).optional(),
     ...momentShape,
     closed: closedSchema,
   })
@@ -93,7 +94,7 @@ export const measuredAddressSchema = z
     to: monthSchema,
     columns: z.string().max(60).default('time'),
     grain: grainSchema.default('month'),
-    version: z.coerce.number().int().positive().optional(),
+    version: z.coerce.number().pipe(idSchema).optional(),
     ...momentShape,
     closed: closedSchema,
     origin: frameShape.origin,

@@ -52,7 +52,7 @@ export type JournalRecord = z.infer<typeof journalRecordSchema>;
 
 export const journalAddressSchema = z.strictObject({
   room: journalRoomSchema.optional(),
-  before: z.coerce.number().int().positive().optional(),
+  before: z.coerce.number().pipe(idSchema).optional(),
   limit: z.coerce.number().int().min(1).max(200).default(50),
 });
 

@@ -400,7 +400,7 @@ export const targetOperations = operations({
     query: z.strictObject({
       origin: frameShape.origin,
       /** The first one of revenue where none is named. */
-      objective: z.coerce.number().int().positive().optional(),
+      objective: z.coerce.number().pipe(idSchema).optional(),
     }),
     answer: targetTreeSchema,
   },
@@ -441,7 +441,7 @@ export const targetOperations = operations({
     path: `${base}/file.{format}`,
     summary: 'A whole tree as a file that can be brought back: teams, people, parts and targets',
     access: 'reads',
-    query: z.strictObject({ objective: z.coerce.number().int().positive().optional() }),
+    query: z.strictObject({ objective: z.coerce.number().pipe(idSchema).optional() }),
     writes: 'text/csv',
   },
   bringTargets: {
@@ -450,7 +450,7 @@ export const targetOperations = operations({
     summary: 'Adds and changes teams, people, parts and targets by a file; looked at first',
     access: 'plans',
     query: z.strictObject({
-      objective: z.coerce.number().int().positive().optional(),
+      objective: z.coerce.number().pipe(idSchema).optional(),
       apply: z.enum(['yes', 'no']).default('no'),
       reason: reasonSchema,
     }),

@@ -103,17 +103,30 @@ function isOnTop(
 }
 
 /** Changes of one month that lie within another of the same kind: nothing is changed twice. */
-function onlyOnce(model: Model, changes: readonly TypedChange[]): readonly TypedChange[] {
-  return changes.filter(
-    (inner, place) =>
-      !changes.some(
-        (outer, other) =>
+function* onlyOnce(
+  model: Model,
+  changes: readonly TypedChange[],
+): Generator<void, readonly TypedChange[]> {
+  const ofMonth = new Map<MonthText, { change: TypedChange; place: number }[]>();
+  for (const [place, change] of changes.entries()) {
+    const beside = ofMonth.get(change.month);
+    if (beside) beside.push({ change, place });
+    else ofMonth.set(change.month, [{ change, place }]);
+  }
+  const kept: TypedChange[] = [];
+  for (const [place, inner] of changes.entries()) {
+    const within = ofMonth
+      .get(inner.month)
+      ?.some(
+        ({ change: outer, place: other }) =>
           other !== place &&
-          outer.month === inner.month &&
           liesWithin(model.tree, inner.scope, outer.scope) &&
           (!liesWithin(model.tree, outer.scope, inner.scope) || other < place),
-      ),
-  );
+      );
+    if (!within) kept.push(inner);
+    yield;
+  }
+  return kept;
 }
 
 /**
@@ -124,6 +137,19 @@ function onlyOnce(model: Model, changes: readonly TypedChange[]): readonly Typed
  * @returns new rows have ids from `FRESH_ID` on
  */
 export function typeInto(model: Model, code: string, input: TypedInput): DriverEdit {
+  const steps = typingInto(model, code, input);
+  for (;;) {
+    const { done, value } = steps.next();
+    if (done) return value;
+  }
+}
+
+/** The same, value by value: whoever runs it can do something else in between. */
+export function* typingInto(
+  model: Model,
+  code: string,
+  input: TypedInput,
+): Generator<void, DriverEdit> {
   const { adjustments } = model.drivers;
   const below = belowOf(model, code);
   const put: Adjustment[] = [];
@@ -134,13 +160,18 @@ export function typeInto(model: Model, code: string, input: TypedInput): DriverE
     put.push({ id: fresh, ...row });
     fresh += 1;
   };
-  for (const { scope, month, kind, by } of onlyOnce(model, input.changes)) {
+  for (const { scope, month, kind, by } of yield* onlyOnce(model, input.changes)) {
     lay(scope, month, kind, by);
   }
   const changes = put.slice();
-  const spread = input.totals.flatMap((total) => spreadTyped(model, code, total));
+  const spread: TypedValue[] = [];
+  for (const total of input.totals) {
+    for (const value of spreadTyped(model, code, total)) spread.push(value);
+    yield;
+  }
   const assumed: TypedValue[] = [];
   for (const typed of [...input.values, ...spread]) {
+    yield;
     const { scope, month, value } = typed;
     const here = adjustments.at(code, scope, monthFrom(month));
     if (value === null) {

@@ -68,6 +68,7 @@ export type AppConfig = Pick<
   | 'allowedNetworks'
   | 'metricsToken'
   | 'makeWorkspaces'
+  | 'readOnly'
   | 'sessionIdleMs'
   | 'sessionMs'
 > & {
@@ -117,17 +118,20 @@ export function createApp(connections: Connections, config: AppConfig, log: Logg
     allowedNetworks: config.allowedNetworks,
     sealer: new Sealer(config.secretKey),
   };
-  const stopRunning = defineRunning(jobs, queue, feeds);
-  const stopClosing = defineClosing(jobs, plans, queue);
+  // On a replica nothing is done by itself.
+  const stopping = config.readOnly
+    ? []
+    : [defineRunning(jobs, queue, feeds), defineClosing(jobs, plans, queue)];
   const api = Router();
   api.use(metrics.counting, answersInTime(watch), personal);
   api.use(platformRoutes(connections));
+  if (config.readOnly) api.use(reportingRoutes(connections, plans), noSuchRoute);
   const limits: SessionLimits = { idleMs: config.sessionIdleMs, mostMs: config.sessionMs };
   const { sessionSecret: secret, secure } = config;
   api.use(sessions(connections, { secret, secure, idleMs: limits.idleMs }));
   const { makeWorkspaces } = config;
   const entry = { limits, makeWorkspaces, sealer: feeds.sealer };
-  api.use(auditing(connections, log));
+  if (!config.readOnly) api.use(auditing(connections, log));
   api.use(sessionRoutes(connections, entry));
   api.use(workspaceRoutes(connections, entry));
   api.use(planFileRoutes(connections, entry));
@@ -184,8 +188,7 @@ export function createApp(connections: Connections, config: AppConfig, log: Logg
   if (config.webFolder !== undefined) app.use(pageRoutes(config.webFolder));
   app.use(problemHandler(log));
   const close = async (): Promise<void> => {
-    stopClosing();
-    await stopRunning();
+    await Promise.all(stopping.map((stop) => stop()));
     await Promise.all([notices.close(), queue.close(), watch.close()]);
     await jobs.close();
   };

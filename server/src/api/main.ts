@@ -28,10 +28,11 @@ function configured(): Config {
   }
 }
 
-async function opened(databaseUrl: string): Promise<Connections> {
+async function opened({ databaseUrl, readOnly }: Config): Promise<Connections> {
   try {
     const connections = connect(databaseUrl);
-    await migrateUp(connections);
+    // A replica is brought up to date by what it copies.
+    if (!readOnly) await migrateUp(connections);
     return connections;
   } catch (error) {
     return giveUp('The database that DATABASE_URL names cannot be used', error);
@@ -40,27 +41,33 @@ async function opened(databaseUrl: string): Promise<Connections> {
 
 const HOUR_MS = 3_600_000;
 
+/** What a server does at its start, and every hour, that writes. */
+async function begin(): Promise<void> {
+  const sealer = new Sealer(config.secretKey);
+  await sealOldKeys(connections.db, Sealer.isSealed, (key, workspaceId) =>
+    sealer.seal(key, ownerOf(workspaceId)),
+  );
+  const tidy = (): Promise<unknown> =>
+    Promise.all([
+      dropOldAnswers(connections.db),
+      dropPutAway(connections.db),
+      dropOldEvents(connections.db),
+      dropOver(connections),
+    ]);
+  await tidy();
+  setInterval(() => void tidy().catch(() => undefined), HOUR_MS).unref();
+  // What was sent and not done when a server ended is done by the next one.
+  await queue.start();
+}
+
 const config = configured();
 const log = makeLog(config.logLevel);
-const connections = await opened(config.databaseUrl);
+const connections = await opened(config);
 
 const { app, queue, close } = createApp(connections, config, log);
 const server = serverOf(app);
-const sealer = new Sealer(config.secretKey);
-await sealOldKeys(connections.db, Sealer.isSealed, (key, workspaceId) =>
-  sealer.seal(key, ownerOf(workspaceId)),
-);
-const tidy = (): Promise<unknown> =>
-  Promise.all([
-    dropOldAnswers(connections.db),
-    dropPutAway(connections.db),
-    dropOldEvents(connections.db),
-    dropOver(connections),
-  ]);
-await Promise.all([tidy(), dropLeftWork()]);
-setInterval(() => void tidy().catch(() => undefined), HOUR_MS).unref();
-// What was sent and not done when a server ended is done by the next one.
-await queue.start();
+await dropLeftWork();
+if (!config.readOnly) await begin();
 server.on('error', (error) => {
   giveUp(`Dravex cannot listen on ${config.host}:${config.port}; PORT names another port`, error);
 });

@@ -119,7 +119,8 @@ describe('what nobody means, said everywhere', function () {
           if (said === undefined) continue;
           const address = `${fill(path, '', '')}?${key}=${said}`;
           const { status, text } = await ask(name, method, address, body ? {} : undefined);
-          if (!/%00|%ED/.test(said)) continue;
+          // Half of a character that cannot be read stays as it is written: a text like any other.
+          if (!said.includes('%00')) continue;
           assert.isAtLeast(status, 400, `${name} ${key}: ${text.slice(0, 200)}`);
           // Other places may be wrong as well; this one is named among them where they are listed.
           if (status === 400 && said === 'a%00b') assert.include(text, 'path', `${name} ${key}`);

@@ -40,7 +40,7 @@ function figure(text: string, digits: number): number | undefined {
 }
 
 /** A version has no more cells; all of them are in memory while they are checked. */
-const MOST_ROWS = 300_000;
+const MOST_ROWS = 200_000;
 
 /** A row of a table by its headings, in small letters. */
 interface FileRecord {

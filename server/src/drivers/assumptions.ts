@@ -23,6 +23,7 @@ import type { Recorder } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badPlan, badRequest, notFound } from '../platform/errors.ts';
+import { pausesFor } from '../platform/pauses.ts';
 import { addAdjustments, dropAdjustments, type Naming } from './adjustments.ts';
 import * as store from './store.ts';
 import { assumptionCells, assumptionNames } from './thing.ts';
@@ -56,7 +57,9 @@ export async function createAssumptions(
   return changingPlan(connections, plans, actor, 'drivers', async (tx, record, { plan, model }) => {
     const codes = new MemberCodes(plan.dimensions);
     const problems: (Problem & { path: string })[] = [];
-    const rows = input.assumptions.map(({ scope: named, ...rest }, index) => {
+    const rows: Omit<Assumption, 'id'>[] = [];
+    const pause = pausesFor();
+    for (const [index, { scope: named, ...rest }] of input.assumptions.entries()) {
       const path = `assumptions.${index}`;
       const scope = Object.entries(named).flatMap(([dimension, code]) => {
         const id = codes.find(dimension, code);
@@ -68,8 +71,9 @@ export async function createAssumptions(
       });
       const row = { ...rest, scope };
       problems.push(...problemsAt(path, row, plan));
-      return row;
-    });
+      rows.push(row);
+      await pause(1);
+    }
     if (problems.length > 0) throw badPlan(problems);
     record.say(`Added ${rows.length} inputs`);
     const naming = { tree: codes.tree, drivers: plan.drivers, standing: model.assumptions };

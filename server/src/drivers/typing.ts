@@ -8,7 +8,7 @@ import {
   monthFrom,
   refuseValue,
   typedThere,
-  typeInto as coreTypeInto,
+  typingInto,
   type Assumption,
   type Driver,
   type MemberTree,
@@ -21,7 +21,7 @@ import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { badPlan, badRequest, changedMeanwhile } from '../platform/errors.ts';
-import { afterOthers } from '../platform/pauses.ts';
+import { afterOthers, inTurns } from '../platform/pauses.ts';
 import { addAdjustments, dropAdjustments } from './adjustments.ts';
 import { addAssumptions, mustDriver, problemsAt } from './assumptions.ts';
 import * as store from './store.ts';
@@ -78,6 +78,7 @@ const EMPTY_CHANGE: Typing['changes'][number] = { scope: [], month: '', kind: 'p
 function conflictsOf(driver: string, input: Typing, loaded: LoadedPlan): Conflict[] {
   const { model } = loaded;
   const conflicts: Conflict[] = [];
+  let latest: { readonly by?: string; readonly at?: string } | undefined;
   input.values.forEach(({ scope, month, saw, value }, index) => {
     if (saw === undefined) return;
     const typed = typedThere(model, driver, scope, month);
@@ -94,11 +95,12 @@ function conflictsOf(driver: string, input: Typing, loaded: LoadedPlan): Conflic
     if (sameNumber(now, saw, finest)) return;
     if (total !== undefined && sameNumber(now, total, finest)) return;
     // Nobody, where what was there has been taken back.
-    const { by = '', at = '' } =
+    latest ??=
       [...loaded.plan.assumptions, ...loaded.plan.adjustments]
         .filter((row) => row.driver === driver)
         .toSorted((a, b) => a.at.localeCompare(b.at))
         .at(-1) ?? {};
+    const { by = '', at = '' } = latest;
     conflicts.push({ path, saw, now, by, at });
   };
   input.totals.forEach(({ scope, month, saw, total }, index) => {
@@ -161,7 +163,7 @@ export async function typeInto(
     const conflicts = conflictsOf(driverCode, input, loaded);
     if (conflicts.length > 0) throw changedMeanwhile(conflicts);
     await afterOthers();
-    const edit = coreTypeInto(model, driverCode, input);
+    const edit = await inTurns(typingInto(model, driverCode, input));
     await afterOthers();
     const beyond = edit.put.flatMap((row) => problemsAt('values', row, model.plan));
     if (beyond.length > 0) throw badPlan(beyond);

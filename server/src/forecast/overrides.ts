@@ -5,11 +5,15 @@ import type { Recorder } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
+import { pausesFor } from '../platform/pauses.ts';
 import { changingPlan } from '../plan/changing-plan.ts';
 import { checkFrame } from '../plan/frame.ts';
 import type { Plans } from '../plan/plans.ts';
 import { deleteOverrides, putOverrides } from './store.ts';
 import { membersOf, overrideCells, overrideId, overrideName } from './thing.ts';
+
+/** What looking for the streams of a scope costs, in cells. */
+const LOOKED_AT = 50;
 
 /** Writes down that overrides are dropped. */
 export function dropAll(
@@ -58,7 +62,13 @@ export async function typeOver(
       return [{ path: `typed.${index}`, saw, now, by: '', at: '' }];
     });
     if (conflicts.length > 0) throw changedMeanwhile(conflicts);
-    const cells = typed.flatMap((one) => spreadOverride(model, one));
+    const cells: ReturnType<typeof spreadOverride> = [];
+    const pause = pausesFor();
+    for (const one of typed) {
+      const spread = spreadOverride(model, one);
+      for (const cell of spread) cells.push(cell);
+      await pause(spread.length + LOOKED_AT);
+    }
     if (cells.length === 0) throw conflict('No forecast line is there; add one first');
     const before = new Map((plan.overrides ?? []).map((row) => [overrideId(row), row]));
     const rows = [...new Map(cells.map((row) => [overrideId(row), { ...row, why }])).values()];

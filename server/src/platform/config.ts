@@ -27,6 +27,8 @@ const schema = z.object({
   METRICS_TOKEN: z.string().min(16).optional(),
   /** Who may make workspaces: those who own one, or whoever is signed in. */
   MAKE_WORKSPACES: z.enum(['owners', 'everybody']).default('owners'),
+  /** 1 for a process that only answers reporting tools, on a replica of the database. */
+  READ_ONLY: z.enum(['0', '1']).default('0'),
   /** A session ends when nothing was asked for so long, and in any case after so long. */
   SESSION_IDLE_MINUTES: z.coerce.number().min(1).max(10_080).default(480),
   SESSION_HOURS: z.coerce.number().min(1).max(8760).default(168),
@@ -46,6 +48,7 @@ export interface Config {
   readonly allowedNetworks: readonly string[];
   readonly metricsToken: string | undefined;
   readonly makeWorkspaces: 'owners' | 'everybody';
+  readonly readOnly: boolean;
   readonly sessionIdleMs: number;
   readonly sessionMs: number;
 }
@@ -84,6 +87,7 @@ export function readConfig(environment: Record<string, string | undefined>): Con
     allowedNetworks: settings.ALLOWED_NETWORKS,
     metricsToken: settings.METRICS_TOKEN,
     makeWorkspaces: settings.MAKE_WORKSPACES,
+    readOnly: settings.READ_ONLY === '1',
     sessionIdleMs: settings.SESSION_IDLE_MINUTES * 60_000,
     sessionMs: settings.SESSION_HOURS * 3_600_000,
   };

@@ -127,3 +127,13 @@ export function isUnreachable(error: unknown): boolean {
 export function isDiskFull(error: unknown): boolean {
   return /^(ENOSPC|EDQUOT|53100)$/.test(codeOf(error));
 }
+
+/** Whether a database error says that nothing can be written there: it is a replica. */
+export function isReadOnly(error: unknown): boolean {
+  return codeOf(error) === '25006';
+}
+
+/** Whether a database error says that a number or a text is none that its column holds. */
+export function isBeyondColumn(error: unknown): boolean {
+  return /^(22003|22P02|22P05|22007|22008|22021)$/.test(codeOf(error));
+}

@@ -1,7 +1,15 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
 import type { ZodType } from 'zod';
-import { badRequest, diskFull, HttpProblem, isBusy, isDiskFull, isUnreachable } from './errors.ts';
+import {
+  badRequest,
+  diskFull,
+  HttpProblem,
+  isBeyondColumn,
+  isBusy,
+  isDiskFull,
+  isUnreachable,
+} from './errors.ts';
 
 /** Reads a body or query by its schema. @throws HttpProblem 400 that names every mistake with its path */
 export function read<T>(schema: ZodType<T>, input: unknown): T {
@@ -21,20 +29,30 @@ export function read<T>(schema: ZodType<T>, input: unknown): T {
 /** What no database keeps as text: a NUL, and half of a character. */
 const NOT_KEPT = /[\0\p{Surrogate}]/u;
 
+interface Mistake {
+  readonly path: readonly PropertyKey[];
+  readonly message: string;
+}
+
 /** Texts of a request, wherever they stand in it, that could not be kept as they are. */
-function textsNotKept(
-  value: unknown,
-  path: readonly PropertyKey[] = [],
-): { path: readonly PropertyKey[]; message: string }[] {
-  if (typeof value === 'string') {
-    const message = 'a text holds whole characters and no NUL';
-    return NOT_KEPT.test(value) ? [{ path, message }] : [];
-  }
-  if (typeof value !== 'object' || value === null) return [];
-  return Object.entries(value).flatMap(([key, part]) => [
-    ...textsNotKept(key, path),
-    ...textsNotKept(part, [...path, key]),
-  ]);
+function textsNotKept(value: unknown): Mistake[] {
+  const found: Mistake[] = [];
+  const path: PropertyKey[] = [];
+  const look = (part: unknown): void => {
+    if (typeof part === 'string') {
+      const message = 'a text holds whole characters and no NUL';
+      if (NOT_KEPT.test(part)) found.push({ path: [...path], message });
+    } else if (typeof part === 'object' && part !== null) {
+      for (const key in part) {
+        look(key);
+        path.push(key);
+        look((part as Record<string, unknown>)[key]);
+        path.pop();
+      }
+    }
+  };
+  look(value);
+  return found;
 }
 
 /** Reads a text from the address. @throws HttpProblem 400 for one that could be no name */
@@ -145,6 +163,10 @@ export function problemHandler(log: Logger) {
         'Busy',
         'Somebody else is writing here, and it takes longer than you should wait; nothing was changed. Try again in a moment',
       );
+    } else if (isBeyondColumn(error)) {
+      // The contract should have said so, with its place.
+      log.warn({ error, requestId: requestIdOf(response) }, 'a value went beyond its column');
+      problem = badRequest('A number or a text is beyond what can be kept; nothing was changed');
     } else if (isDiskFull(error)) {
       log.error({ error, requestId: requestIdOf(response) }, 'a disk is full');
       problem = diskFull();

@@ -1,12 +1,6 @@
-import { once } from 'node:events';
-import type { AddressInfo } from 'node:net';
 import { PassThrough } from 'node:stream';
 import { assert } from 'chai';
-import { createApp } from '../api/app.ts';
-import { serverOf } from '../api/server.ts';
-import { TEST_CONFIG } from '../testing/config.ts';
-import { cloneOfSample, SAMPLE, until, Visitor } from '../testing/serve.ts';
-import { connect } from './database.ts';
+import { SAMPLE, serveSample, until } from '../testing/serve.ts';
 import { makeLog, serializeError, withoutQuery } from './log.ts';
 
 describe('the log', () => {
@@ -34,16 +28,12 @@ describe('the log', () => {
   });
 
   it('of a server holds no secret, and names each failure of its own by the id that is answered', async () => {
-    const { url, drop } = await cloneOfSample();
-    const connections = connect(url);
     const out = new PassThrough();
     let written = '';
     out.on('data', (bytes) => (written += String(bytes)));
-    const { app, close } = createApp(connections, TEST_CONFIG, makeLog('debug', out));
-    const server = serverOf(app).listen(0, '127.0.0.1');
-    await once(server, 'listening');
-    const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;
-    const planner = new Visitor(origin);
+    const served = await serveSample({}, makeLog('debug', out));
+    const { origin, connections } = served;
+    const planner = served.visitor();
     try {
       await planner.signIn('planner@ondwell.example', 'not-the-password');
       await planner.signIn('planner@ondwell.example', 'plan the year');
@@ -78,11 +68,7 @@ describe('the log', () => {
         assert.notInclude(written, secret);
       }
     } finally {
-      await close();
-      server.closeAllConnections();
-      server.close();
-      await connections.close();
-      await drop();
+      await served.close();
     }
   }).timeout(20_000);
 });

@@ -3,7 +3,7 @@
 // HEAP_MB raises it for a company whose plans need more; see docs/operations.md.
 
 /** The heap of a server process in megabytes, where nothing else is said. */
-const HEAP_MB = 320;
+const HEAP_MB = 256;
 
 /**
  * @param {Record<string, string | undefined>} environment

@@ -42,6 +42,21 @@ describe('platform', () => {
       if (!outside.includes(table_name)) assert.equal(first, 'workspace_id', table_name);
     }
     assert.isAbove(rows.length, 10);
+    // Whoever spreads workspaces over machines needs every reference to name the workspace too.
+    const { rows: references } = await sample.served.connections.pool.query<{
+      name: string;
+      from: string;
+      to: string;
+      columns: string[];
+    }>(`
+      select c.conname as name, c.conrelid::regclass::text as from, c.confrelid::regclass::text as to,
+        array(select a.attname::text from unnest(c.conkey) k join pg_attribute a
+          on a.attrelid = c.conrelid and a.attnum = k) as columns
+      from pg_constraint c where c.contype = 'f' and c.connamespace = 'public'::regnamespace`);
+    for (const { name, from, to, columns } of references) {
+      if (!outside.includes(to)) assert.include(columns, 'workspace_id', `${name} of ${from}`);
+    }
+    assert.isAbove(references.length, 20);
   });
 
   it('names every setting that is missing', () => {

@@ -48,7 +48,7 @@ export class Thread<C extends Calls> {
   constructor(file: URL, memoryMb: number, tooMuch: string) {
     this.#worker = new Worker(START, {
       workerData: file.href,
-      resourceLimits: { maxOldGenerationSizeMb: memoryMb, maxYoungGenerationSizeMb: 16 },
+      resourceLimits: { maxOldGenerationSizeMb: memoryMb, maxYoungGenerationSizeMb: 8 },
     });
     this.#worker.unref();
     this.#worker.on('message', (told: Told) => this.#hear(told));

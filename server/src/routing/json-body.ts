@@ -7,7 +7,7 @@ import { checkedBody } from './checked-body.ts';
 
 /** From here on, in bytes, reading takes longer than handing over. */
 const LARGE = 256 * 1024;
-const MEMORY_MB = 224;
+const MEMORY_MB = 144;
 const TOO_MUCH = 'The body holds more than can be read at once; send it in parts';
 /** A thread that nobody needs for so long is ended. */
 const IDLE_MS = 30_000;

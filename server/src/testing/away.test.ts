@@ -154,3 +154,35 @@ describe('a disk that is full', () => {
     assert.equal((await sample.planner.send('POST', path, body)).status, 201);
   });
 });
+
+describe('a process on a replica', () => {
+  it('answers reporting tools, writes nothing, and lets nobody sign in', async () => {
+    const { url, drop } = await cloneOfSample();
+    const writing = await startServer({ databaseUrl: url, webFolder: '' });
+    const planner = new Visitor(`http://127.0.0.1:${writing.port}`);
+    await planner.signIn('planner@ondwell.example', 'plan the year');
+    const made = await planner.send<{ token: string }>('POST', `${SAMPLE}/tokens`, { name: 'x' });
+    const replica = new URL(url);
+    replica.searchParams.set('options', '-c default_transaction_read_only=on');
+    process.env['READ_ONLY'] = '1';
+    const reading = await startServer({ databaseUrl: replica.href, webFolder: '' });
+    delete process.env['READ_ONLY'];
+    try {
+      const root = `http://127.0.0.1:${reading.port}`;
+      const headers = { authorization: `Bearer ${made.body.token}` };
+      for (const table of ['actuals', 'forecast', 'targets']) {
+        const query = table === 'targets' ? 'fiscalYear=2027' : 'from=2026-04&to=2026-06';
+        const answer = await fetch(`${root}/api/reporting/${table}?${query}`, { headers });
+        assert.equal(answer.status, 200, await answer.text());
+      }
+      assert.equal((await fetch(`${root}/ready`)).status, 200);
+      const nobody = new Visitor(root);
+      const { status } = await nobody.signIn('planner@ondwell.example', 'plan the year');
+      assert.equal(status, 404);
+    } finally {
+      await reading.stop();
+      await writing.stop();
+      await drop();
+    }
+  }).timeout(60_000);
+});

@@ -10,8 +10,8 @@ import {
   type Progress,
   type ProblemDetails,
 } from '@dravex/contract';
-import { pino } from 'pino';
-import { createApp } from '../api/app.ts';
+import { pino, type Logger } from 'pino';
+import { createApp, type AppConfig } from '../api/app.ts';
 import { serverOf } from '../api/server.ts';
 import { TEST_CONFIG } from './config.ts';
 import { connect, type Connections } from '../platform/database.ts';
@@ -175,14 +175,18 @@ export async function cloneOfSample(): Promise<{ url: string; drop(): Promise<vo
 }
 
 /** Starts a server on a fresh clone of the sample company's database. */
-export async function serveSample(): Promise<Served> {
+export async function serveSample(
+  settings: Partial<AppConfig> = {},
+  log: Logger = pino({ level: 'silent' }),
+): Promise<Served> {
   const { url, drop } = await cloneOfSample();
   const connections = connect(url);
   const config = {
     ...TEST_CONFIG,
     patience: { tries: 6, firstPauseMs: 5 },
+    ...settings,
   };
-  const { app, close } = createApp(connections, config, pino({ level: 'silent' }));
+  const { app, close } = createApp(connections, config, log);
   const server = serverOf(app);
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve));
   const origin = `http://127.0.0.1:${(server.address() as AddressInfo).port}`;

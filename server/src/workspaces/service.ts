@@ -6,6 +6,7 @@ import type { Actor } from '../people/actor.ts';
 import { personById, setMembership } from '../people/store.ts';
 import { toFirst, type Connections, type Database } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
+import { afterOthers } from '../platform/pauses.ts';
 import type { RequestKey } from '../platform/request-key.ts';
 import { insertWorkspace } from './store.ts';
 
@@ -87,8 +88,10 @@ export async function addWorkspace(
     fiscalStart: input.calendar.fiscalStart,
   });
   const dimensions = await insertDimensions(tx, workspaceId, input.dimensions);
+  await afterOthers();
   // What was just written must be a tree the core can use; if not, nothing of it stays.
   new MemberTree(dimensions);
+  await afterOthers();
   await setMembership(tx, workspaceId, personId, 'owner');
   const name = (await personById(tx, personId))?.name ?? '';
   const actor: Actor = { personId, name, workspaceId, role: 'owner' };
