@@ -38,6 +38,8 @@ export interface Operation<
   readonly body?: Body;
   /** The largest JSON body in bytes, where it is more than an ordinary one. */
   readonly largest?: number;
+  /** The body is so large that it is kept on disk, and read and used in a thread of its own. */
+  readonly apart?: true;
   readonly file?: FileBody;
   /** The answer as JSON. */
   readonly answer?: Answer;

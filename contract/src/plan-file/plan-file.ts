@@ -138,6 +138,7 @@ export const planFileOperations = operations({
     access: 'signedIn',
     body: planFileSchema,
     largest: 32 * MB,
+    apart: true,
     answer: createdSchema,
     status: 201,
   },

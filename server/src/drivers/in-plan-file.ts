@@ -10,11 +10,13 @@ export const driversInPlanFile: FilePart = {
 };
 
 /** In the order of their ids, which is their rank among equals; for members of the workspace. */
-function placed<Row extends { readonly id: number; readonly scope: readonly number[] }>(
+function* placed<Row extends { readonly id: number; readonly scope: readonly number[] }>(
   rows: readonly Row[],
   members: (ids: readonly number[]) => number[],
-): Row[] {
-  return rows.toSorted((a, b) => a.id - b.id).map((row) => ({ ...row, scope: members(row.scope) }));
+): Generator<Row> {
+  for (const row of rows.toSorted((a, b) => a.id - b.id)) {
+    yield { ...row, scope: members(row.scope) };
+  }
 }
 
 export const assumptionsInPlanFile: FilePart = {

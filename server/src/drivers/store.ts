@@ -113,12 +113,12 @@ export async function insertAdjustments(
   db: Database,
   workspaceId: number,
   personId: number,
-  rows: readonly Omit<Adjustment, 'id'>[],
+  rows: Iterable<Omit<Adjustment, 'id'>>,
 ): Promise<number[]> {
-  return insertedIds(
-    rows.map((row) => adjustmentColumns(row, workspaceId, personId)),
-    (portion) => db.insert(adjustment).values(portion).returning({ id: adjustment.id }),
-  );
+  return insertedIds(rows, (portion) => {
+    const values = portion.map((row) => adjustmentColumns(row, workspaceId, personId));
+    return db.insert(adjustment).values(values).returning({ id: adjustment.id });
+  });
 }
 
 /** Gives an adjustment another number. */
@@ -176,12 +176,12 @@ export async function insertAssumptions(
   db: Database,
   workspaceId: number,
   personId: number,
-  rows: readonly Row[],
+  rows: Iterable<Row>,
 ): Promise<number[]> {
-  return insertedIds(
-    rows.map((row) => columns(row, workspaceId, personId)),
-    (portion) => db.insert(assumption).values(portion).returning({ id: assumption.id }),
-  );
+  return insertedIds(rows, (portion) => {
+    const values = portion.map((row) => columns(row, workspaceId, personId));
+    return db.insert(assumption).values(values).returning({ id: assumption.id });
+  });
 }
 
 export async function updateAssumption(

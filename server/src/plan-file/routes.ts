@@ -3,7 +3,8 @@ import type { Router } from 'express';
 import type { Connections } from '../platform/database.ts';
 import { mustMakeWorkspaces, type EntrySettings } from '../people/service.ts';
 import { routesOf } from '../routing/routes.ts';
-import { loadPlanFile, writePlanFile } from './service.ts';
+import { loadInThread } from './load.ts';
+import { writePlanFile } from './service.ts';
 
 /** A whole plan as a file, out and in. */
 export function planFileRoutes(
@@ -16,9 +17,9 @@ export function planFileRoutes(
       const name = file.name.replaceAll(/[^\p{L}\p{N}]+/gu, '-').toLowerCase();
       response.attachment(`${name}.dravex.json`).json(file);
     },
-    loadPlanFile: async ({ personId, requestKey, body }) => {
+    loadPlanFile: async ({ personId, requestKey, path, response }) => {
       await mustMakeWorkspaces(connections, settings, personId);
-      return { id: await loadPlanFile(connections, personId, requestKey, body) };
+      return { id: await loadInThread(connections, personId, requestKey, path, response) };
     },
   });
 }

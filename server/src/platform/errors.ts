@@ -72,7 +72,7 @@ export function changedMeanwhile(conflicts: readonly Conflict[]): HttpProblem {
   return new HttpProblem(
     409,
     'Somebody else was faster',
-    `${first?.by ?? 'Somebody'} changed this meanwhile${more}; nothing was overwritten`,
+    `${first?.by || 'Somebody'} changed this meanwhile${more}; nothing was overwritten`,
     [],
     conflicts,
   );
@@ -91,7 +91,7 @@ export function outOfSight(asks: AskedRecord, done: string): HttpProblem {
 }
 
 /** The code of a database or network error, also inside what wraps it. */
-function codeOf(error: unknown): string {
+export function codeOf(error: unknown): string {
   const cause = error instanceof Error && error.cause !== undefined ? error.cause : error;
   return typeof cause === 'object' && cause !== null && 'code' in cause ? String(cause.code) : '';
 }

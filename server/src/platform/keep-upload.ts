@@ -12,6 +12,7 @@ export interface SizeLimit {
 
 /**
  * Writes bytes to a file as they come; they are counted, and no more are written than are taken.
+ * @param see gets them as they come
  * @returns how many they are
  * @throws HttpProblem 413 for more than that
  */
@@ -19,12 +20,14 @@ export async function keepUpload(
   chunks: AsyncIterable<Buffer>,
   path: string,
   { bytes, said }: SizeLimit,
+  see?: (chunk: Buffer) => void,
 ): Promise<number> {
   let size = 0;
   async function* counted(): AsyncGenerator<Buffer> {
     for await (const chunk of chunks) {
       size += chunk.length;
       if (size > bytes) throw tooLarge(said);
+      see?.(chunk);
       yield chunk;
     }
   }

@@ -3,9 +3,10 @@
  * out, one after the other. What is thrown there is thrown here; a thread that runs out of its
  * memory ends, and the server does not.
  */
+import { setFlagsFromString } from 'node:v8';
 import { parentPort, Worker } from 'node:worker_threads';
 import type { FieldError } from '@dravex/contract';
-import { HttpProblem } from './errors.ts';
+import { codeOf, HttpProblem } from './errors.ts';
 
 /** What a thread can be asked. Arguments and answers are copied, so they hold nothing but data. */
 export type Calls = Readonly<Record<string, (...asked: never[]) => unknown>>;
@@ -18,7 +19,13 @@ interface Asked {
 type Told =
   | { readonly id: number; readonly answer: unknown }
   | { readonly id: number; readonly problem: ToldProblem }
-  | { readonly id: number; readonly failure: { message: string; stack: string } };
+  | { readonly id: number; readonly failure: ToldFailure };
+interface ToldFailure {
+  readonly message: string;
+  readonly stack: string;
+  /** Of the database or of the system. */
+  readonly code: string;
+}
 interface ToldProblem {
   readonly status: number;
   readonly title: string;
@@ -30,6 +37,10 @@ interface Waiting {
   resolve(answer: unknown): void;
   reject(error: unknown): void;
 }
+
+// A heap that is set for the whole process would be that of every thread too, whatever is said of
+// it. The main thread has taken its own by now; see memory.mjs.
+setFlagsFromString('--max-old-space-size=0');
 
 const START = new URL('./thread-start.mjs', import.meta.url);
 
@@ -87,6 +98,19 @@ export class Thread<C extends Calls> {
     name: K,
     ...asked: Parameters<C[K]>
   ): Promise<Awaited<ReturnType<C[K]>>> {
+    return this.handOver([], name, ...asked);
+  }
+
+  /**
+   * Asks the thread, and hands it memory instead of copying it: what is handed over is empty here
+   * afterwards.
+   * @throws like `call`
+   */
+  handOver<K extends keyof C & string>(
+    given: readonly ArrayBuffer[],
+    name: K,
+    ...asked: Parameters<C[K]>
+  ): Promise<Awaited<ReturnType<C[K]>>> {
     return new Promise((resolve, reject) => {
       if (this.isGone) {
         reject(this.#gone);
@@ -94,7 +118,7 @@ export class Thread<C extends Calls> {
       }
       const id = (this.#last += 1);
       this.#waiting.set(id, { resolve: resolve as Waiting['resolve'], reject });
-      this.#worker.postMessage({ id, name, asked } satisfies Asked);
+      this.#worker.postMessage({ id, name, asked } satisfies Asked, [...given]);
     });
   }
 
@@ -121,7 +145,7 @@ export function answerCalls(calls: Calls): void {
           tell({ id, problem: { status, title, detail, errors } });
         } else {
           const { message, stack = '' } = error instanceof Error ? error : new Error(String(error));
-          tell({ id, failure: { message, stack } });
+          tell({ id, failure: { message, stack, code: codeOf(error) } });
         }
       },
     );

@@ -46,7 +46,7 @@ const calls = {
   read(id: number, operation: string, bytes: Uint8Array): { value: unknown; long: LongList[] } {
     const schema = OPERATIONS.get(operation)?.body;
     if (!schema) throw new Error(`The operation ${operation} has no body`);
-    const value = checkedBody(operation, schema, bytes);
+    const value = checkedBody(schema, bytes);
     const out: { path: readonly string[]; list: readonly unknown[] }[] = [];
     const short = takeOut(value, [], out);
     held.set(

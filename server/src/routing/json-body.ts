@@ -7,6 +7,7 @@ import { checkedBody } from './checked-body.ts';
 
 /** From here on, in bytes, reading takes longer than handing over. */
 const LARGE = 256 * 1024;
+const VERY_LARGE = 2 * 1024 ** 2;
 const MEMORY_MB = 144;
 const TOO_MUCH = 'The body holds more than can be read at once; send it in parts';
 /** A thread that nobody needs for so long is ended. */
@@ -27,11 +28,16 @@ function reader(): Thread<BodyCalls> {
   return thread;
 }
 
-function endWhenIdle(): void {
-  ending = setTimeout(() => {
-    void thread?.end();
-    thread = undefined;
-  }, IDLE_MS);
+async function end(): Promise<void> {
+  const ended = thread;
+  thread = undefined;
+  await ended?.end();
+}
+
+/** What a very large body took is given back at once; small ones follow each other. */
+async function endWhenIdle(size: number): Promise<void> {
+  if (size > VERY_LARGE) return end();
+  ending = setTimeout(() => void end(), IDLE_MS);
   ending.unref();
 }
 
@@ -44,6 +50,7 @@ function within(value: unknown, path: readonly string[]): unknown[] {
 
 async function readInThread(operation: string, bytes: Buffer): Promise<unknown> {
   const from = reader();
+  const size = bytes.length;
   const id = (last += 1);
   try {
     const { value, long } = await from.call('read', id, operation, bytes);
@@ -56,7 +63,7 @@ async function readInThread(operation: string, bytes: Buffer): Promise<unknown> 
     return value;
   } finally {
     if (!from.isGone) await from.call('forget', id);
-    endWhenIdle();
+    await endWhenIdle(size);
   }
 }
 
@@ -70,5 +77,5 @@ export async function readBody(
   bytes: Buffer,
 ): Promise<unknown> {
   if (bytes.length > LARGE) return ONE_BY_ONE.take(() => readInThread(operation, bytes));
-  return checkedBody(operation, schema, bytes);
+  return checkedBody(schema, bytes);
 }

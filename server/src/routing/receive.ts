@@ -83,8 +83,10 @@ function senderSilent(): HttpProblem {
   );
 }
 
-/** A file that was sent, on disk until `drop`. */
+/** What was sent, on disk until `drop`. */
 export interface SentFile {
+  readonly path: string;
+
   /** Its bytes as often as they are asked for. */
   chunks(): AsyncIterable<Buffer>;
   whole(): Promise<Buffer>;
@@ -92,19 +94,25 @@ export interface SentFile {
 }
 
 /**
- * Keeps a file that is sent on disk. Whoever sends slowly keeps nobody waiting: nothing is read of
+ * Keeps what is sent on disk. Whoever sends slowly keeps nobody waiting: nothing is read of
  * it, and no place taken, until it is there.
+ * @param see gets its bytes as they come
  * @throws HttpProblem 400 for nothing, 413 for more than is taken, 507 when the disk is full
  */
-export async function receiveFile(request: Request, operation: Operation): Promise<SentFile> {
+export async function receiveFile(
+  request: Request,
+  operation: Operation,
+  see?: (chunk: Buffer) => void,
+): Promise<SentFile> {
   const folder = await newWorkFolder();
   const path = join(folder, 'sent');
   const drop = (): Promise<void> => rm(folder, { recursive: true, force: true });
   try {
     const chunks = request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>;
-    const size = await keepUpload(chunks, path, limitOf(operation));
+    const size = await keepUpload(chunks, path, limitOf(operation), see);
     if (size === 0) throw badRequest('The file is empty; nothing was taken in');
     return {
+      path,
       chunks: () => createReadStream(path, { highWaterMark: 256 * 1024 }),
       whole: () => readFile(path),
       drop,

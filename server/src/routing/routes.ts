@@ -1,4 +1,4 @@
-import { createHash } from 'node:crypto';
+import { createHash, type Hash } from 'node:crypto';
 import type { Operation } from '@dravex/contract';
 import { raw, Router, type Request, type RequestHandler, type Response } from 'express';
 import type { z } from 'zod';
@@ -10,7 +10,7 @@ import { badRequest, HttpProblem } from '../platform/errors.ts';
 import { read, readId, readName } from '../platform/http.ts';
 import type { RequestKey } from '../platform/request-key.ts';
 import { readBody } from './json-body.ts';
-import { hearsSender, limitOf, mayBeSent, receiveFile } from './receive.ts';
+import { hearsSender, limitOf, mayBeSent, receiveFile, type SentFile } from './receive.ts';
 
 type Schema<O, K extends 'query' | 'body'> = O extends {
   readonly [P in K]: infer S extends z.ZodType;
@@ -25,11 +25,14 @@ export interface Ask<O extends Operation> {
   /** Who is signed in. */
   readonly personId: number;
   readonly query: Schema<O, 'query'>;
-  readonly body: Schema<O, 'body'>;
+  /** Not of an operation that reads it apart. */
+  readonly body: O extends { readonly apart: true } ? undefined : Schema<O, 'body'>;
   /** The bytes of a file that was sent, of an operation that takes it whole. */
   readonly file: Buffer;
   /** The same from the disk, of an operation that reads a stream. */
   readonly chunks: AsyncIterable<Buffer>;
+  /** Where a body that is read apart lies on disk until this is answered. */
+  readonly path: string;
   readonly requestKey: RequestKey | undefined;
   /** A number of the address, such as `versionId`. */
   id(name: string): number;
@@ -49,8 +52,15 @@ type Handlers<T extends Readonly<Record<string, Operation>>> = {
 
 const KEY = /^[\x21-\x7e]{8,100}$/;
 
+/** The key of a write, and the hash of what it brings so far. */
+interface KeyOfWrite {
+  readonly key: string;
+  readonly hash: Hash;
+}
+
 /** Reads the key that a client gives a write so that it can send it again. */
-function requestKeyOf(request: Request, sent: Buffer): RequestKey | undefined {
+function keyOfWrite({ method, access }: Operation, request: Request): KeyOfWrite | undefined {
+  if (method === 'get' || access === 'anybody') return undefined;
   const key = request.get('idempotency-key');
   if (key === undefined) return undefined;
   if (!KEY.test(key)) {
@@ -58,8 +68,8 @@ function requestKeyOf(request: Request, sent: Buffer): RequestKey | undefined {
   }
   const size = request.get('content-length') ?? '';
   const hash = createHash('sha256').update(`${request.method} ${request.originalUrl} ${size}\n`);
-  hash.update(sent);
-  return { key, fingerprint: hash.digest('hex') };
+  if (Buffer.isBuffer(request.body)) hash.update(request.body);
+  return { key, hash };
 }
 
 /** Who acts in the workspace of this address; set by the guard before every workspace route. */
@@ -115,6 +125,7 @@ const mustBeJson: RequestHandler = (request, _response, next) => {
 function bodyReader(operation: Operation): RequestHandler[] {
   if (operation.file) return [mayBeSent(operation), hearsSender()];
   if (!operation.body) return [];
+  if (operation.apart) return [mustBeJson, mayBeSent(operation), hearsSender()];
   const limit = limitOf(operation).bytes;
   return [mustBeJson, mayBeSent(operation), hearsSender(), raw({ limit, type: () => true })];
 }
@@ -147,13 +158,15 @@ export function routesOf<const T extends Readonly<Record<string, Operation>>>(
       ...guardsOf(operation, connections),
       ...bodyReader(operation),
       async (request, response) => {
-        const query = queryOf(operation, request);
-        const sent = operation.file ? await receiveFile(request, operation) : undefined;
+        const { query, key } = asked(operation, request);
+        const onDisk = operation.file ?? operation.apart;
+        const see = (chunk: Buffer): void => void key?.hash.update(chunk);
+        const sent = onDisk ? await receiveFile(request, operation, see) : undefined;
         let answer: unknown;
         try {
-          const whole = operation.file?.streamed ? undefined : await sent?.whole();
-          const ask = await askOf(name, operation, query, request, response, whole);
-          answer = await handler(sent ? { ...ask, chunks: sent.chunks() } : ask);
+          const requestKey = key && { key: key.key, fingerprint: key.hash.digest('hex') };
+          const ask = await askOf(name, operation, query, requestKey, request, response);
+          answer = await handler(sent ? { ...ask, ...(await handedOver(operation, sent)) } : ask);
         } finally {
           await sent?.drop();
         }
@@ -166,15 +179,28 @@ export function routesOf<const T extends Readonly<Record<string, Operation>>>(
   return router;
 }
 
-/** What an address asks, before anything that is sent is read. @throws HttpProblem 400 */
-function queryOf({ query }: Operation, request: Request): unknown {
+/** What address and headers ask, before anything that is sent is read. @throws HttpProblem 400 */
+function asked(
+  operation: Operation,
+  request: Request,
+): { readonly query: unknown; readonly key: KeyOfWrite | undefined } {
   try {
-    return query ? read(query, request.query) : undefined;
+    const query = operation.query && read(operation.query, request.query);
+    return { query, key: keyOfWrite(operation, request) };
   } catch (error) {
     // Whoever still sends a file hears the reason, and not a broken connection.
     request.resume();
     throw error;
   }
+}
+
+/** What was kept on disk, as the operation takes it: its path, its bytes as they come, or whole. */
+async function handedOver(
+  { file, apart }: Operation,
+  sent: SentFile,
+): Promise<Partial<Ask<Operation>>> {
+  if (apart) return { path: sent.path };
+  return file?.streamed ? { chunks: sent.chunks() } : { file: await sent.whole() };
 }
 
 const NO_FILE: Buffer = Buffer.alloc(0);
@@ -187,14 +213,12 @@ async function askOf(
   name: string,
   operation: Operation,
   query: unknown,
+  requestKey: RequestKey | undefined,
   request: Request,
   response: Response,
-  file = NO_FILE,
 ): Promise<Ask<Operation>> {
-  const { body, access, method } = operation;
-  const keyed = method !== 'get' && access !== 'anybody';
+  const { body, access, apart } = operation;
   const sent = Buffer.isBuffer(request.body) ? request.body : NO_FILE;
-  const requestKey = keyed ? requestKeyOf(request, file.length > 0 ? file : sent) : undefined;
   const knownActor = (response.locals as { actor?: Actor }).actor;
   const actor = knownActor && requestKey ? { ...knownActor, requestKey } : knownActor;
   return {
@@ -203,9 +227,10 @@ async function askOf(
     personId:
       access === 'anybody' ? 0 : access === 'reports' ? knownActor?.personId : signedIn(request),
     query,
-    body: body ? await readBody(name, body, sent) : undefined,
-    file,
+    body: body && !apart ? await readBody(name, body, sent) : undefined,
+    file: NO_FILE,
     chunks: nothing(),
+    path: '',
     requestKey,
     id: (name) => readId(request, name),
     name: (name) => readName(request, name),
