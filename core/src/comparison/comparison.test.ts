@@ -2,7 +2,7 @@ import { assert } from 'chai';
 import fc from 'fast-check';
 import { monthFrom } from '../calendar/month.ts';
 import { MemberTree } from '../dimensions/member-tree.ts';
-import { whyNotReplaces } from '../dimensions/successors.ts';
+import { Replacements } from '../dimensions/successors.ts';
 import { compile } from '../forecast/run.ts';
 import { ACTUAL, FORECAST, LAST_YEAR, nameOfSource, sourceNamed } from '../sources/source.ts';
 import { versionSource, YEAR_BEFORE_LAST, type Source } from '../sources/source.ts';
@@ -155,13 +155,11 @@ describe('a comparison of any two sources', () => {
     // Where both are sold on both sides they are two items like any other.
     const always = figuresFromRows(plan, [row(carafe, 5, 50), row(tap, 5, 80)]);
     assert.deepInclude(bridgeOf(both, always, told, asked), { replaced: 0, pairs: [] });
-    assert.equal(
-      whyNotReplaces(told.dimensions[1]?.members ?? [], M.tap, M.tap),
-      'it cannot replace itself',
-    );
-    assert.include(whyNotReplaces(told.dimensions[1]?.members ?? [], M.carafe, M.tap), 'in turn');
-    assert.include(whyNotReplaces(told.dimensions[1]?.members ?? [], M.plans, M.carafe), 'already');
-    assert.isUndefined(whyNotReplaces(told.dimensions[1]?.members ?? [], M.plans, M.tap));
+    const replacements = new Replacements(told.dimensions[1]?.members ?? []);
+    assert.equal(replacements.whyNot(M.tap, M.tap), 'it cannot replace itself');
+    assert.include(replacements.whyNot(M.carafe, M.tap), 'in turn');
+    assert.include(replacements.whyNot(M.plans, M.carafe), 'already');
+    assert.isUndefined(replacements.whyNot(M.plans, M.tap));
   });
 
   it('explains a subscription by who was there, came and left, where both sides know it', () => {

@@ -3,6 +3,7 @@ import type { FilledFile, JournalRecord, VersionCells, WorkspacePlan } from '@dr
 import { assert } from 'chai';
 import ExcelJS from 'exceljs';
 import fc from 'fast-check';
+import { columnOf, fieldsOf, toText } from '../testing/saved-form.ts';
 import { SAMPLE, withSample } from '../testing/serve.ts';
 
 describe('a version that is filled in elsewhere', () => {
@@ -17,19 +18,6 @@ describe('a version that is filled in elsewhere', () => {
     sample.planner.send<FilledFile>('POST', `${version}/filled${query}`, bytes, {
       'content-type': 'application/octet-stream',
     });
-  /** The lines of a CSV as fields; none of them has a comma within. */
-  const fieldsOf = (bytes: Buffer): string[][] =>
-    bytes
-      .toString()
-      .replace('\uFEFF', '')
-      .split('\r\n')
-      .filter((line) => line !== '')
-      .map((line) => line.split(/,(?=(?:[^"]*"[^"]*")*[^"]*$)/));
-  const toText = (lines: readonly (readonly string[])[]): string =>
-    lines.map((line) => line.join(',')).join('\r\n');
-  const columnOf = (lines: readonly string[][], head: string): number =>
-    lines[0]?.indexOf(head) ?? -1;
-
   it('changes nothing where nothing was changed, by whatever lines it went out', async () => {
     const before = await cells();
     const { body } = await sample.planner.send<WorkspacePlan>('GET', `${SAMPLE}/plan`);

@@ -4,7 +4,7 @@ import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
-import { membersOf } from './members.ts';
+import { DimensionMembers } from './dimension-members.ts';
 import { mustDimension } from './service.ts';
 import * as store from './store.ts';
 import { assignmentId, assignmentThing } from './thing.ts';
@@ -15,7 +15,7 @@ export async function listAssignments(
   dimensionCode: string,
 ): Promise<Assignment[]> {
   const dimension = await mustDimension(db, workspaceId, dimensionCode);
-  const members = await membersOf(db, workspaceId, dimension.id);
+  const members = (await DimensionMembers.of(db, workspaceId, dimension.id)).rows;
   const codes = new Map(members.map(({ id, code }) => [id, code]));
   const rows = await store.assignmentsOf(db, workspaceId, dimension.id);
   return rows.map(({ customer, from, memberId }) => ({
@@ -35,7 +35,7 @@ export function assignCustomers(
   const { workspaceId } = actor;
   return journaled(connections, actor, 'dimensions', async (tx, record) => {
     const dimension = await mustDimension(tx, workspaceId, dimensionCode);
-    const members = await membersOf(tx, workspaceId, dimension.id);
+    const members = (await DimensionMembers.of(tx, workspaceId, dimension.id)).rows;
     const parents = new Set(members.map(({ parentId }) => parentId));
     const leaves = new Map(
       members.filter(({ id }) => !parents.has(id)).map(({ id, code }) => [code, id]),

@@ -8,8 +8,10 @@ import { journaled } from '../journal/service.ts';
 import { mustPlan, type Actor } from '../people/actor.ts';
 import { inTransaction, type Connections, type Database } from '../platform/database.ts';
 import { badRequest, HttpProblem, notFound } from '../platform/errors.ts';
+import { pausesFor } from '../platform/pauses.ts';
 import { Recorder } from '../journal/service.ts';
-import { changeMemberRow, insertNewMember } from './members.ts';
+import { DimensionMembers } from './dimension-members.ts';
+import { changeMemberRow, freshMember } from './members.ts';
 import * as store from './store.ts';
 
 const text = (key: string, names: string[], need: ImportField['need']): ImportField => ({
@@ -29,6 +31,8 @@ const FIELDS: readonly ImportField[] = [
   text('replaces', ['in place of', 'predecessor'], 'maybe'),
 ];
 const MOST_PROBLEMS = 200;
+/** Taking in a member, in cells of a table. */
+const ROW_IS_AS_LONG_AS = 20;
 /** More members than any dimension has. */
 const MOST_ROWS = 20_000;
 /** Members lie below each other; deeper than this nobody divides anything. */
@@ -119,6 +123,12 @@ function parentsFirst(members: readonly FileMember[]): FileMember[] {
 
 class Undone extends Error {}
 
+/** What a row says of a member, without what it leaves open. */
+const given = <T extends object>(rest: T): { [Key in keyof T]?: Exclude<T[Key], undefined> } =>
+  Object.fromEntries(Object.entries(rest).filter(([, value]) => value !== undefined)) as {
+    [Key in keyof T]?: Exclude<T[Key], undefined>;
+  };
+
 async function bring(
   tx: Database,
   workspaceId: number,
@@ -130,61 +140,78 @@ async function bring(
   if (!dimension) throw notFound('such dimension');
   const problems = [...membersRead.problems];
   const done = new Map<string, 'added' | 'changed' | 'same'>();
-  for (const { row, code, name, parent, replaces: _, ...rest } of parentsFirst(
-    membersRead.members,
-  )) {
-    const rows = (await store.memberRows(tx, workspaceId)).filter(
-      (member) => member.dimensionId === dimension.id,
-    );
-    const above =
-      parent === undefined || parent === '' ? null : rows.find((m) => m.code === parent);
-    if (above === undefined) {
-      problems.push({ row, message: `"${parent ?? ''}" is no member of ${dimension.name}` });
-      continue;
-    }
-    const memberBefore = rows.find((member) => member.code === code);
-    const given = Object.fromEntries(
-      Object.entries(rest).filter(([, value]) => value !== undefined),
-    );
+  const members = await DimensionMembers.of(tx, workspaceId, dimension.id);
+  const pause = pausesFor();
+  /** Does what a row asks for, or notes why it cannot be done. */
+  const attempt = async (row: number, work: () => Promise<void>): Promise<void> => {
     try {
-      if (!memberBefore) {
-        const fresh = { code, name: name ?? code, parent: above?.id ?? null, ...given };
-        await insertNewMember(tx, record, dimension, fresh);
-        done.set(code, 'added');
-        continue;
-      }
-      const change = {
-        ...(name === undefined ? {} : { name }),
-        ...(parent === undefined ? {} : { parent: above?.id ?? null }),
-        ...given,
-      };
-      const changed = await changeMemberRow(tx, record, dimension, memberBefore.id, change);
-      done.set(code, changed ? 'changed' : 'same');
+      await work();
     } catch (error) {
       if (!(error instanceof HttpProblem)) throw error;
       problems.push({ row, message: error.message });
+    }
+    await pause(ROW_IS_AS_LONG_AS);
+  };
+  /** Which member a code names; null for none, undefined where there is no such member. */
+  const idOf = (code: string): number | null | undefined =>
+    code === '' ? null : members.withCode(code)?.id;
+  const strange = (row: number, code: string): void => {
+    problems.push({ row, message: `"${code}" is no member of ${dimension.name}` });
+  };
+
+  const sorted = parentsFirst(membersRead.members);
+  const isKnown = new Set(members.rows.map(({ code }) => code));
+  const added = sorted.filter(({ code }) => !isKnown.has(code));
+  const ids = await store.nextMemberIds(tx, added.length);
+  const rows: store.MemberRow[] = [];
+  for (const [
+    place,
+    { row, code, name = code, parent = '', replaces: _, ...rest },
+  ] of added.entries()) {
+    const above = idOf(parent);
+    if (above === undefined) strange(row, parent);
+    else {
+      const fresh = { code, name, parent: above, ...given(rest) };
+      await attempt(row, async () => {
+        rows.push(await freshMember(members, record, dimension, ids[place] ?? 0, fresh));
+        done.set(code, 'added');
+      });
+    }
+  }
+  await store.insertMembers(tx, rows);
+
+  for (const { row, code, name, parent, replaces: _, ...rest } of sorted) {
+    if (!isKnown.has(code)) continue;
+    const above = idOf(parent ?? '');
+    if (above === undefined) strange(row, parent ?? '');
+    else {
+      const change = {
+        ...(name === undefined ? {} : { name }),
+        ...(parent === undefined ? {} : { parent: above }),
+        ...given(rest),
+      };
+      await attempt(row, async () => {
+        const id = idOf(code) ?? 0;
+        const changed = await changeMemberRow(tx, members, record, dimension, id, change);
+        done.set(code, changed ? 'changed' : 'same');
+      });
     }
   }
   // What replaces what is known once all members are there.
   for (const { row, code, replaces } of membersRead.members) {
     if (replaces === undefined || !done.has(code)) continue;
-    const rows = await store.memberRows(tx, workspaceId);
-    const idOf = (wanted: string): number | undefined =>
-      rows.find((one) => one.dimensionId === dimension.id && one.code === wanted)?.id;
-    const replaced = replaces === '' ? null : idOf(replaces);
-    if (replaced === undefined) {
-      problems.push({ row, message: `"${replaces}" is no member of ${dimension.name}` });
-      continue;
-    }
-    try {
-      const change = { replaces: replaced };
-      const changed = await changeMemberRow(tx, record, dimension, idOf(code) ?? 0, change);
-      if (changed && done.get(code) === 'same') done.set(code, 'changed');
-    } catch (error) {
-      if (!(error instanceof HttpProblem)) throw error;
-      problems.push({ row, message: error.message });
+    const replaced = idOf(replaces);
+    if (replaced === undefined) strange(row, replaces);
+    else {
+      await attempt(row, async () => {
+        const change = { replaces: replaced };
+        const id = idOf(code) ?? 0;
+        const changed = await changeMemberRow(tx, members, record, dimension, id, change);
+        if (changed && done.get(code) === 'same') done.set(code, 'changed');
+      });
     }
   }
+  problems.sort((one, other) => one.row - other.row);
   const count = (outcome: string): number =>
     [...done.values()].filter((one) => one === outcome).length;
   return {

@@ -1,61 +1,71 @@
 /** Members: added, changed, put elsewhere, taken away and merged. */
 import type { MemberChange, MergeEffect, NewMember } from '@dravex/contract';
-import { whyNotReplaces } from '@dravex/core';
 import { journaled, type Recorder } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
-import { badRequest, conflict, notFound } from '../platform/errors.ts';
+import { badRequest, conflict } from '../platform/errors.ts';
+import { DimensionMembers } from './dimension-members.ts';
 import { mergeEffect, mergeInto } from './merge.ts';
 import { mustDimension } from './service.ts';
 import * as store from './store.ts';
 import { memberCells, memberName } from './thing.ts';
 
-export async function membersOf(db: Database, workspaceId: number, dimensionId: number) {
-  const rows = await store.memberRows(db, workspaceId);
-  return rows.filter((row) => row.dimensionId === dimensionId);
-}
-
-function mustMember(rows: readonly store.MemberRow[], id: number): store.MemberRow {
-  const row = rows.find((member) => member.id === id);
-  if (!row) throw notFound('such member');
-  return row;
-}
+/** The dimension that a member belongs to. */
+type DimensionOf = Pick<
+  NonNullable<Awaited<ReturnType<typeof store.dimensionRow>>>,
+  'id' | 'workspaceId' | 'name'
+>;
 
 /** @throws HttpProblem 409 when sales name the member itself: they name the lowest ones only */
-async function mustNotBeSold(db: Database, row: store.MemberRow): Promise<void> {
-  const use = (await store.memberUse(db, row.workspaceId)).get(row.id);
-  if (!use) return;
+async function mustNotBeSold(members: DimensionMembers, row: store.MemberRow): Promise<void> {
+  if (!(await members.isSold(row.id))) return;
   throw conflict(
     `${row.name} has sales or forecast lines of its own, so nothing can be below it; add a member above it for both`,
     'parent',
   );
 }
 
+/** What a member is given when it is added. */
+export type FreshMember = NewMember &
+  Partial<Pick<store.MemberRow, 'validFrom' | 'validTo' | 'account' | 'replaces'>>;
+
+/**
+ * A member that can be added, written down and taken in; it is still to be kept.
+ * @throws HttpProblem 404 or 409 for what stands in the way
+ */
+export async function freshMember(
+  members: DimensionMembers,
+  record: Recorder,
+  dimension: DimensionOf,
+  id: number,
+  { parent, code, name, ...rest }: FreshMember,
+): Promise<store.MemberRow> {
+  const { workspaceId, id: dimensionId } = dimension;
+  if (members.withCode(code)) {
+    throw conflict(`${dimension.name} has a member with the code ${code} already`, 'code');
+  }
+  if (parent !== null) await mustNotBeSold(members, members.must(parent));
+  const row: store.MemberRow = {
+    ...{ workspaceId, dimensionId, id, code, name, parentId: parent },
+    ...{ position: members.nextPosition(), validFrom: null, validTo: null },
+    ...{ account: null, replaces: null, ...rest },
+  };
+  members.put(row);
+  record.changed('member', id, null, memberCells(row), memberName(name));
+  return row;
+}
+
 /** Adds a member to a dimension, in a transaction of the caller's. */
 export async function insertNewMember(
   tx: Database,
   record: Recorder,
-  dimension: { id: number; workspaceId: number; name: string },
-  input: NewMember &
-    Partial<Pick<store.MemberRow, 'validFrom' | 'validTo' | 'account' | 'replaces'>>,
+  dimension: DimensionOf,
+  input: FreshMember,
 ): Promise<number> {
   const { workspaceId, id: dimensionId } = dimension;
-  const rows = await membersOf(tx, workspaceId, dimensionId);
-  if (rows.some(({ code }) => code === input.code)) {
-    throw conflict(`${dimension.name} has a member with the code ${input.code} already`, 'code');
-  }
-  if (input.parent !== null) await mustNotBeSold(tx, mustMember(rows, input.parent));
-  const { parent, ...rest } = input;
-  const values = {
-    workspaceId,
-    dimensionId,
-    position: Math.max(-1, ...rows.map(({ position }) => position)) + 1,
-    parentId: parent,
-    ...rest,
-  };
-  const id = await store.insertMember(tx, values);
-  const made = mustMember(await membersOf(tx, workspaceId, dimensionId), id);
-  record.changed('member', id, null, memberCells(made), memberName(input.name));
+  const members = await DimensionMembers.of(tx, workspaceId, dimensionId);
+  const [id = 0] = await store.nextMemberIds(tx, 1);
+  await store.insertMembers(tx, [await freshMember(members, record, dimension, id, input)]);
   return id;
 }
 
@@ -76,27 +86,24 @@ export function addMember(
 /** Changes a member, in a transaction of the caller's. @returns whether anything changed */
 export async function changeMemberRow(
   tx: Database,
+  members: DimensionMembers,
   record: Recorder,
-  dimension: { id: number; workspaceId: number; name: string },
+  dimension: DimensionOf,
   id: number,
   change: MemberChange,
 ): Promise<boolean> {
-  const { workspaceId } = dimension;
-  const rows = await membersOf(tx, workspaceId, dimension.id);
-  const row = mustMember(rows, id);
+  const row = members.must(id);
   const { parent, ...rest } = change;
-  if (rest.code !== undefined && rows.some((m) => m.code === rest.code && m.id !== id)) {
+  if (rest.code !== undefined && (members.withCode(rest.code)?.id ?? id) !== id) {
     throw conflict(`${dimension.name} has a member with the code ${rest.code} already`, 'code');
   }
   if (parent !== undefined && parent !== null && parent !== row.parentId) {
-    for (let at: number | null = parent; at !== null; at = mustMember(rows, at).parentId) {
-      if (at === id) {
-        throw badRequest(`${row.name} cannot lie below itself`, [
-          { path: 'parent', message: 'it lies below this member' },
-        ]);
-      }
+    if (members.liesWithin(parent, id)) {
+      throw badRequest(`${row.name} cannot lie below itself`, [
+        { path: 'parent', message: 'it lies below this member' },
+      ]);
     }
-    await mustNotBeSold(tx, mustMember(rows, parent));
+    await mustNotBeSold(members, members.must(parent));
   }
   const next = { ...row, ...rest, ...(parent === undefined ? {} : { parentId: parent }) };
   if (next.validFrom !== null && next.validTo !== null && next.validFrom > next.validTo) {
@@ -105,14 +112,15 @@ export async function changeMemberRow(
     ]);
   }
   if (typeof rest.replaces === 'number' && rest.replaces !== row.replaces) {
-    const why = whyNotReplaces(rows, id, rest.replaces);
+    const why = members.whyNotReplaces(id, rest.replaces);
     if (why !== undefined) throw badRequest(why, [{ path: 'replaces', message: why }]);
   }
   const before = memberCells(row);
   const after = memberCells(next);
   if (JSON.stringify(before) === JSON.stringify(after)) return false;
-  const { workspaceId: _, id: __, ...values } = next;
+  const { workspaceId, id: _, ...values } = next;
   await store.setMember(tx, workspaceId, id, values);
+  members.put(next);
   record.changed('member', id, before, after, memberName(next.name));
   return true;
 }
@@ -126,8 +134,9 @@ export async function changeMember(
 ): Promise<void> {
   await journaled(connections, actor, 'dimensions', async (tx, record) => {
     const dimension = await mustDimension(tx, actor.workspaceId, dimensionCode);
-    const { name } = mustMember(await membersOf(tx, actor.workspaceId, dimension.id), id);
-    await changeMemberRow(tx, record, dimension, id, change);
+    const members = await DimensionMembers.of(tx, actor.workspaceId, dimension.id);
+    const { name } = members.must(id);
+    await changeMemberRow(tx, members, record, dimension, id, change);
     record.say(`Changed ${name} in ${dimension.name}`);
     return {};
   });
@@ -142,8 +151,9 @@ export async function dropMember(
   const { workspaceId } = actor;
   await journaled(connections, actor, 'dimensions', async (tx, record) => {
     const dimension = await mustDimension(tx, workspaceId, dimensionCode);
-    const rows = await membersOf(tx, workspaceId, dimension.id);
-    const row = mustMember(rows, id);
+    const members = await DimensionMembers.of(tx, workspaceId, dimension.id);
+    const { rows } = members;
+    const row = members.must(id);
     const effect = await mergeEffect(tx, workspaceId, row, row);
     const used =
       effect.combinations + effect.assumptions + effect.targets + effect.assignments > 0 ||
@@ -170,21 +180,20 @@ async function checkMerge(
   into: number,
 ) {
   const dimension = await mustDimension(db, workspaceId, dimensionCode);
-  const rows = await membersOf(db, workspaceId, dimension.id);
-  const from = mustMember(rows, id);
-  const to = mustMember(rows, into);
+  const members = await DimensionMembers.of(db, workspaceId, dimension.id);
+  const from = members.must(id);
+  const to = members.must(into);
   const wrong = (message: string): Error => badRequest(message, [{ path: 'into', message }]);
   if (id === into) throw wrong(`${from.name} cannot be merged into itself`);
-  for (let at: number | null = into; at !== null; at = mustMember(rows, at).parentId) {
-    if (at === id) throw wrong(`${to.name} lies below ${from.name}; move it elsewhere first`);
+  if (members.liesWithin(into, id)) {
+    throw wrong(`${to.name} lies below ${from.name}; move it elsewhere first`);
   }
   const isParent = (member: store.MemberRow): boolean =>
-    rows.some(({ parentId }) => parentId === member.id);
-  const use = await store.memberUse(db, workspaceId);
-  if (use.has(id) && isParent(to)) {
+    members.rows.some(({ parentId }) => parentId === member.id);
+  if ((await members.isSold(id)) && isParent(to)) {
     throw wrong(`${to.name} has members below it; sales name the lowest ones`);
   }
-  if (isParent(from) && use.has(into)) {
+  if (isParent(from) && (await members.isSold(into))) {
     throw wrong(`Sales name ${to.name} itself, so the members below ${from.name} cannot lie there`);
   }
   return { dimension, from, to };

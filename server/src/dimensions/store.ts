@@ -10,38 +10,34 @@ export async function insertDimensions(
   workspaceId: number,
   dimensions: readonly NewDimension[],
 ): Promise<Dimension[]> {
+  const made: Dimension[] = [];
   for (const [position, { code, name, members }] of dimensions.entries()) {
-    const inserted = one(
+    const { id: dimensionId } = one(
       await db
         .insert(dimension)
         .values({ workspaceId, code, name, position })
         .returning({ id: dimension.id }),
     );
-    const ids = new Map<string, number>();
-    for (const [place, row] of members.entries()) {
-      const parentId = row.parent === null ? null : (ids.get(row.parent) ?? null);
-      const { id } = one(
-        await db
-          .insert(member)
-          .values({
-            workspaceId,
-            dimensionId: inserted.id,
-            code: row.code,
-            name: row.name,
-            parentId,
-            position: place,
-          })
-          .returning({ id: member.id }),
-      );
-      ids.set(row.code, id);
-    }
-    for (const { code: own, replaces } of members) {
-      const replaced = replaces === undefined ? undefined : ids.get(replaces);
-      if (replaced !== undefined)
-        await setMember(db, workspaceId, ids.get(own) ?? 0, { replaces: replaced });
-    }
+    const ids = await nextMemberIds(db, members.length);
+    const idOf = new Map(members.map((row, place) => [row.code, ids[place] ?? 0]));
+    const rows = members.map((row, place) => {
+      const replaces = idOf.get(row.replaces ?? '');
+      return {
+        ...{ id: ids[place] ?? 0, code: row.code, name: row.name },
+        parent: idOf.get(row.parent ?? '') ?? null,
+        ...(replaces === undefined ? {} : { replaces }),
+      };
+    });
+    await insertMembers(db, asRows(workspaceId, dimensionId, rows));
+    made.push({ code, name, members: rows });
   }
-  return dimensionsOf(db, workspaceId);
+  return made;
+}
+
+function* asRows(workspaceId: number, dimensionId: number, members: Dimension['members']) {
+  for (const [position, { parent, ...member }] of members.entries()) {
+    yield { workspaceId, dimensionId, position, parentId: parent, ...member };
+  }
 }
 
 /** The workspace's dimensions in its order, members in theirs. */
@@ -196,6 +192,22 @@ export function memberRows(db: Database, workspaceId: number): Promise<MemberRow
     .from(member)
     .where(eq(member.workspaceId, workspaceId))
     .orderBy(asc(member.position), asc(member.id));
+}
+
+/** Ids that no member has yet, in their order. */
+export async function nextMemberIds(db: Database, count: number): Promise<number[]> {
+  const { rows } = await db.execute<{ id: number }>(sql`
+    select nextval(pg_get_serial_sequence('member', 'id'))::int as id
+    from generate_series(1, ${count})`);
+  return rows.map(({ id }) => id);
+}
+
+/** Adds members under the ids they are given; parents stand before their children. */
+export async function insertMembers(
+  db: Database,
+  rows: Iterable<typeof member.$inferInsert & { readonly id: number }>,
+): Promise<void> {
+  await inPortions(rows, (portion) => db.insert(member).overridingSystemValue().values(portion));
 }
 
 /** Adds a member; with an id, it comes back as the one it was. */

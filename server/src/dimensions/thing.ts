@@ -30,17 +30,20 @@ export function memberName(name: string): (cell: string) => CellName {
 export const memberThing: Thing = {
   async read(db, workspaceId, ids) {
     const rows = await store.memberRows(db, workspaceId);
+    const wanted = new Set(ids);
     return new Map(
       rows
-        .filter(({ id }) => ids.includes(String(id)))
+        .filter(({ id }) => wanted.has(String(id)))
         .map((row) => [String(row.id), memberCells(row)]),
     );
   },
   async write(db, { workspaceId }, changes) {
+    const drops = changes.some(({ next }) => !next);
+    const use = drops ? await store.memberUse(db, workspaceId) : undefined;
     for (const { id, now, next } of changes) {
       if (!next) {
-        const use = (await store.memberUse(db, workspaceId)).get(Number(id));
-        if (use) throw conflict('Something refers to this member by now; it cannot be taken away');
+        if (use?.has(Number(id)))
+          throw conflict('Something refers to this member by now; it cannot be taken away');
         await store.deleteMember(db, workspaceId, Number(id));
         continue;
       }

@@ -1,5 +1,5 @@
 import type { FieldError, NewDimension, NewWorkspace } from '@dravex/contract';
-import { MemberTree, whyNotReplaces, type Dimension } from '@dravex/core';
+import { MemberTree, Replacements, type Dimension } from '@dravex/core';
 import { insertDimensions } from '../dimensions/store.ts';
 import { answeredOnce, recorded } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
@@ -43,13 +43,15 @@ function checkDimensions(
 /** What is wrong with which members of a dimension replace which. */
 function checkReplaced({ members }: NewDimension, path: string): FieldError[] {
   const placeOf = new Map(members.map(({ code }, place) => [code, place]));
-  const known = members.map(({ name, replaces }, id) => ({
-    ...{ id, name },
-    replaces: replaces === undefined ? null : (placeOf.get(replaces) ?? null),
-  }));
+  const replacements = new Replacements(
+    members.map(({ name, replaces }, id) => ({
+      ...{ id, name },
+      replaces: replaces === undefined ? null : (placeOf.get(replaces) ?? null),
+    })),
+  );
   return members.flatMap(({ replaces }, id) => {
     if (replaces === undefined) return [];
-    const message = whyNotReplaces(known, id, placeOf.get(replaces) ?? -1);
+    const message = replacements.whyNot(id, placeOf.get(replaces) ?? -1);
     return message === undefined ? [] : [{ path: `${path}.members.${id}.replaces`, message }];
   });
 }
