@@ -8,6 +8,7 @@ import { inScope, rowTree } from '../dimensions/row-tree.ts';
 import type { AddingCode } from '../measures/catalogue.ts';
 import { ratio } from '../measures/nature.ts';
 import { seriesOf, type Figures } from '../tables/figures.ts';
+import { toEnd } from '../to-end.ts';
 
 /** A forecast as it stood when a month was closed. */
 export interface KeptForecast {
@@ -71,13 +72,18 @@ interface Pairs {
  * @param actual over the same plan as the kept forecasts, so that combinations match by place
  * @param closedThrough the last month with actuals
  */
-export function accuracyByLead(
+export function accuracyByLead(...asked: Parameters<typeof measuringAccuracy>): AccuracyTable {
+  return toEnd(measuringAccuracy(...asked));
+}
+
+/** The same row by row, so that others have their turn in between. */
+export function* measuringAccuracy(
   actual: Figures,
   kept: readonly KeptForecast[],
   tree: MemberTree,
   { measure, rows, scope, span, leads }: AccuracyQuery,
   closedThrough: Month,
-): AccuracyTable {
+): Generator<void, AccuracyTable> {
   const { combinations, count, first } = actual;
   const held = inScope(tree, combinations, scope);
   const keptByMonth = new Map(kept.map((one) => [one.closed, seriesOf(one.figures, measure)]));
@@ -105,12 +111,11 @@ export function accuracyByLead(
 
   function measured(parts: readonly number[]): Pick<AccuracyRow, 'leads' | 'always'> {
     const all = leads.map((lead) => pairs(parts, lead));
+    const happened = Array.from({ length: count }, (_, t) => sum(series, parts, first + t));
     return {
       leads: all.map((found, place) => {
         const [start = first] = found.months;
-        const history = Array.from({ length: start - first }, (_, t) =>
-          sum(series, parts, first + t),
-        );
+        const history = happened.slice(0, start - first);
         const errors = found.actual.map((value, at) => value - (found.forecast[at] ?? 0));
         const total = (values: readonly number[]): number => values.reduce((a, b) => a + b, 0);
         const sums = {
@@ -130,9 +135,13 @@ export function accuracyByLead(
     };
   }
 
-  const nodes = rowTree(tree, combinations, rows, (index) => held.has(index));
+  const measuredRows: AccuracyRow[] = [];
+  for (const { parts, ...node } of rowTree(tree, combinations, rows, (at) => held.has(at))) {
+    measuredRows.push({ ...node, ...measured(parts) });
+    yield;
+  }
   return {
-    rows: nodes.map(({ parts, ...node }) => ({ ...node, ...measured(parts) })),
+    rows: measuredRows,
     total: {
       key: '',
       label: '',

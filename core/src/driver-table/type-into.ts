@@ -15,6 +15,7 @@ import type { Problem } from '../problem.ts';
 import { driverNamed } from './driver-table.ts';
 import { streamsOfDriver } from './rolled.ts';
 import { spreadTyped, type TypedTotal } from './spread-typed.ts';
+import { toEnd } from '../to-end.ts';
 
 /** A change typed over whatever holds below a scope in one month: each value below changes by it. */
 export interface TypedChange {
@@ -137,11 +138,7 @@ function* onlyOnce(
  * @returns new rows have ids from `FRESH_ID` on
  */
 export function typeInto(model: Model, code: string, input: TypedInput): DriverEdit {
-  const steps = typingInto(model, code, input);
-  for (;;) {
-    const { done, value } = steps.next();
-    if (done) return value;
-  }
+  return toEnd(typingInto(model, code, input));
 }
 
 /** The same, value by value: whoever runs it can do something else in between. */

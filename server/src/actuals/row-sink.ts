@@ -5,7 +5,7 @@ import type { PoolClient } from 'pg';
 import { tellings } from '../dimensions/rules.ts';
 import { CombinationIds } from '../dimensions/store.ts';
 import { RowReader, type RowRules } from '../exchange/row-reader.ts';
-import type { Database } from '../platform/database.ts';
+import { inPortions, type Database } from '../platform/database.ts';
 import { OTHER_KINDS, type OtherKind } from './other-kinds.ts';
 import { SalesCheck, type CheckedLine, type SalesRules } from './sales-check.ts';
 import { rulesFor, toReplacements } from './sent-table.ts';
@@ -138,9 +138,7 @@ class SalesRows implements RowSink {
         }),
       ),
     ];
-    for (let start = 0; start < Math.min(rows.length, 100_000); start += 2000) {
-      await store.insertRows(tx, rows.slice(start, start + 2000));
-    }
+    await inPortions(rows.slice(0, 100_000), (portion) => store.insertRows(tx, portion));
     return rows.length;
   }
 
@@ -245,9 +243,7 @@ class OtherRows implements RowSink {
         problems: [{ row, field: 'start', value: start, code: 'overlapping' as const, message }],
       };
     });
-    for (let start = 0; start < rows.length; start += 2000) {
-      await store.insertRows(tx, rows.slice(start, start + 2000));
-    }
+    await inPortions(rows, (portion) => store.insertRows(tx, portion));
     return rows.length;
   }
 

@@ -26,6 +26,7 @@ import { changedSince } from '../journal/store.ts';
 import { mustPlan, type Actor, type Right } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, changedMeanwhile, conflict, notFound } from '../platform/errors.ts';
+import { pausesFor } from '../platform/pauses.ts';
 import * as store from './store.ts';
 import { insertSubscriberEntries } from './subscriber-store.ts';
 import {
@@ -69,6 +70,11 @@ export async function listEntries(
     minor,
   );
 }
+
+/** Taking in a typed number, in cells. */
+const NUMBER_IS_AS_LONG_AS = 20;
+/** Of more numbers that others changed meanwhile it is not looked up who. */
+const MOST_NAMED = 100;
 
 /** A cell as it is now; one that is not planned has nothing. */
 const cellAt = (
@@ -167,7 +173,9 @@ export async function writeCells(
       cost: cell.cost === null ? null : cell.cost - (old?.cost ?? 0),
     })),
   );
+  const pause = pausesFor();
   for (const { cell, old } of changed) {
+    await pause(4);
     const of = members.get(cell.combination) ?? [];
     const names = cellNames(name, of, monthText(cell.month), tree);
     const before = numbersOfCell(old ?? { units: 0, revenue: 0, cost: null });
@@ -226,6 +234,7 @@ export async function typeInto(
       loaded,
       input.typed,
     );
+    const pause = pausesFor();
     const conflicts: Conflict[] = [];
     const { combinations, calendar } = loaded.plan;
     const inScopes = scopeIndex(loaded.model.tree, combinations);
@@ -235,19 +244,18 @@ export async function typeInto(
       cellsUnder({ calendar, within }, typed, cells, planned);
     for (const [index, typed] of input.typed.entries()) {
       const one = typedOf(typed);
+      const lying = under(typed, start);
+      await pause(lying.length + NUMBER_IS_AS_LONG_AS);
       const standing =
         'cells' in one
-          ? budgetTotal(under(typed, start), one.cells.measure)
+          ? budgetTotal(lying, one.cells.measure)
           : subscriptions.totalAtFirst(one.subscriptions);
       if (!same(standing, typed.saw) && !same(standing, typed.total)) {
-        const cells = under(typed, now);
-        const path = `typed.${index}`;
-        conflicts.push({
-          path,
-          saw: typed.saw,
-          now: standing,
-          ...(await lastTyped(tx, workspaceId, versionId, cells)),
-        });
+        const who =
+          conflicts.length < MOST_NAMED
+            ? await lastTyped(tx, workspaceId, versionId, under(typed, now))
+            : { by: '', at: '' };
+        conflicts.push({ path: `typed.${index}`, saw: typed.saw, now: standing, ...who });
         continue;
       }
       const changed =
@@ -404,11 +412,7 @@ export async function lastTyped(
   versionId: number,
   cells: readonly BudgetCell[],
 ): Promise<{ by: string; at: string }> {
-  let last: { by: string; at: Date } | undefined;
-  for (const cell of cells.slice(0, 500)) {
-    const thingId = cellId(versionId, cell);
-    const lastChange = await changedSince(tx, { workspaceId, thing: 'cell', thingId, cell: '' }, 0);
-    if (lastChange && (!last || lastChange.at > last.at)) last = lastChange;
-  }
+  const thingId = cells.slice(0, 500).map((cell) => cellId(versionId, cell));
+  const last = await changedSince(tx, { workspaceId, thing: 'cell', thingId, cell: '' }, 0);
   return { by: last?.by ?? '', at: last?.at.toISOString() ?? '' };
 }

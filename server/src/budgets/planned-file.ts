@@ -18,7 +18,6 @@ import {
   type BudgetCell,
   type FilledMeasure,
 } from '@dravex/core';
-import { setImmediate } from 'node:timers/promises';
 import { rulesFor, toReplacements, withTable } from '../actuals/sent-table.ts';
 import { remember, remembered } from '../actuals/store-memory.ts';
 import { nameCombinations } from '../dimensions/made.ts';
@@ -30,6 +29,7 @@ import { mustPlan, type Actor } from '../people/actor.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict } from '../platform/errors.ts';
+import { pausesFor } from '../platform/pauses.ts';
 import { cellsUnder, typeInto, writeCells } from './entries.ts';
 import { cellsNow } from './store.ts';
 import { versionById } from './versions.ts';
@@ -182,8 +182,8 @@ interface PlannedLook extends WholeLook {
   readonly fresh: readonly NewCell[];
 }
 
-/** So many numbers are looked at before others have their turn. */
-const AT_A_TIME = 5000;
+/** Looking at a row, in cells of a table. */
+const ROW_IS_AS_LONG_AS = 4;
 
 /** What a file would do to a version as it is now. */
 async function lookAtPlan(
@@ -205,6 +205,7 @@ async function lookAtPlan(
   const now = new Map(cells.map((cell) => [`${cell.combination} ${cell.month}`, cell]));
   const plannedNow = new Set(cells.map(({ combination }) => combination));
 
+  const pause = pausesFor();
   const problems = [...unread];
   const changed: FilledChange[] = [];
   const typed: TypedEntry[] = [];
@@ -212,8 +213,8 @@ async function lookAtPlan(
   let same = 0;
   /** Which row plans a combination in a month; 0 for none. */
   const by = new Map<string, Int32Array>();
-  for (const [place, one] of planned.entries()) {
-    if (place % AT_A_TIME === AT_A_TIME - 1) await setImmediate();
+  for (const one of planned) {
+    await pause(ROW_IS_AS_LONG_AS);
     const { row, scope, month, numbers } = one;
     const name = tree.label(scope);
     const held = index.within(scope);

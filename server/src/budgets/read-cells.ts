@@ -127,6 +127,9 @@ function mustName(
   }
 }
 
+/** Reading a row, in cells of a table. */
+const ROW_IS_AS_LONG_AS = 5;
+
 /**
  * Reads a version's cells from a table: month, one column a dimension, units, revenue and, where it
  * is planned, cost; and for lines whose subscriptions are planned, who is there, who is new, who is
@@ -191,7 +194,7 @@ export async function readCells(
         mustName(record, dimensions, withSubscriptions);
       }
       take(record, row);
-      await pause(1);
+      await pause(ROW_IS_AS_LONG_AS);
     }
   }
   if (cells.length === 0) throw badRequest('The file has no rows; nothing was taken in');

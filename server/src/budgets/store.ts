@@ -3,7 +3,7 @@ import { monthFrom, monthText, type BudgetCell, type Month } from '@dravex/core'
 import { and, asc, eq, isNull, ne, sql } from 'drizzle-orm';
 import { journal } from '../journal/tables.ts';
 import { person } from '../people/tables.ts';
-import { fromFirst, one, toFirst, type Database } from '../platform/database.ts';
+import { fromFirst, inPortions, one, toFirst, type Database } from '../platform/database.ts';
 import { version, versionCell, versionEntry } from './tables.ts';
 
 export async function insertVersion(
@@ -19,8 +19,8 @@ export async function insertCells(
   versionId: number,
   rows: readonly BudgetCell[],
 ): Promise<void> {
-  for (let start = 0; start < rows.length; start += 4000) {
-    const cells = rows.slice(start, start + 4000).map((row) => ({
+  await inPortions(rows, (portion) => {
+    const cells = portion.map((row) => ({
       workspaceId,
       versionId,
       combinationId: row.combination,
@@ -29,8 +29,8 @@ export async function insertCells(
       revenue: row.revenue,
       cost: row.cost,
     }));
-    await db.insert(versionCell).values(cells);
-  }
+    return db.insert(versionCell).values(cells);
+  });
 }
 
 /** Appends entries; those that change nothing are left out. */
@@ -52,9 +52,7 @@ export async function insertEntries(
       revenue: entry.revenue,
       cost: entry.cost,
     }));
-  for (let start = 0; start < rows.length; start += 4000) {
-    await db.insert(versionEntry).values(rows.slice(start, start + 4000));
-  }
+  await inPortions(rows, (portion) => db.insert(versionEntry).values(portion));
 }
 
 export type VersionRow = typeof version.$inferSelect;

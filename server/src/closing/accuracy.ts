@@ -1,8 +1,8 @@
 /** How far kept forecasts were from what happened. */
 import type { AccuracyAddress } from '@dravex/contract';
 import {
-  accuracyByLead,
   figuresFromRows,
+  measuringAccuracy,
   monthFrom,
   type AccuracyTable,
   type KeptForecast,
@@ -12,6 +12,7 @@ import type { Actor } from '../people/actor.ts';
 import { checkFrame, mustBeReadable, windowOf } from '../plan/frame.ts';
 import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Connections } from '../platform/database.ts';
+import { inTurns } from '../platform/pauses.ts';
 import * as store from './store.ts';
 
 /** Forecasts kept at closes, which never change, by workspace and version. */
@@ -37,11 +38,13 @@ export async function accuracyFor(
     const rows = await cellsNow(db, workspaceId, version);
     kept.set(version, { closed: monthFrom(month), figures: figuresFromRows(plan, rows) });
   }
-  return accuracyByLead(
-    loaded.figures('actual', address.origin),
-    closes.flatMap(({ version }) => kept.get(version) ?? []),
-    model.tree,
-    { ...address, span },
-    monthFrom(plan.calendar.closedThrough),
+  return inTurns(
+    measuringAccuracy(
+      loaded.figures('actual', address.origin),
+      closes.flatMap(({ version }) => kept.get(version) ?? []),
+      model.tree,
+      { ...address, span },
+      monthFrom(plan.calendar.closedThrough),
+    ),
   );
 }

@@ -28,6 +28,9 @@ import { addAdjustments, dropAdjustments, type Naming } from './adjustments.ts';
 import * as store from './store.ts';
 import { assumptionCells, assumptionNames } from './thing.ts';
 
+/** Taking in an input, in cells of a table. */
+const INPUT_IS_AS_LONG_AS = 10;
+
 /** The driver of a code. @throws HttpProblem 404 */
 export function mustDriver(drivers: readonly Driver[], code: string): Driver {
   const driver = drivers.find((driver) => driver.code === code);
@@ -72,7 +75,7 @@ export async function createAssumptions(
       const row = { ...rest, scope };
       problems.push(...problemsAt(path, row, plan));
       rows.push(row);
-      await pause(1);
+      await pause(INPUT_IS_AS_LONG_AS);
     }
     if (problems.length > 0) throw badPlan(problems);
     record.say(`Added ${rows.length} inputs`);
@@ -111,7 +114,8 @@ export async function addAssumptions(
   const full = crowdedBy(rows, standing);
   if (full) throw badPlan([crowded(mustDriver(drivers, full.driver).name, tree.label(full.scope))]);
   record.worked(1);
-  rows.forEach((row, index) => {
+  const pause = pausesFor();
+  for (const [index, row] of rows.entries()) {
     const id = ids[index] ?? 0;
     record.changed(
       'assumption',
@@ -120,7 +124,8 @@ export async function addAssumptions(
       assumptionCells({ ...row, id }),
       assumptionNames(row, tree, drivers),
     );
-  });
+    await pause(INPUT_IS_AS_LONG_AS);
+  }
   return ids;
 }
 

@@ -171,7 +171,7 @@ const ofItsRecord = and(
   eq(journal.id, journalChange.journalId),
 );
 
-/** Who changed a cell last, after a record. */
+/** Who changed a cell last, after a record; of several things whichever it was. */
 export async function changedSince(
   db: Database,
   {
@@ -179,7 +179,9 @@ export async function changedSince(
     thing,
     thingId,
     cell,
-  }: Pick<ChangeRow, 'workspaceId' | 'thing' | 'thingId' | 'cell'>,
+  }: Pick<ChangeRow, 'workspaceId' | 'thing' | 'cell'> & {
+    readonly thingId: string | readonly string[];
+  },
   after: number,
 ): Promise<{ by: string; at: Date } | undefined> {
   const [row] = await db
@@ -191,7 +193,7 @@ export async function changedSince(
       and(
         eq(journalChange.workspaceId, workspaceId),
         eq(journalChange.thing, thing),
-        eq(journalChange.thingId, thingId),
+        inArray(journalChange.thingId, [thingId].flat()),
         cell === '' ? undefined : eq(journalChange.cell, cell),
         gt(journalChange.journalId, after),
       ),

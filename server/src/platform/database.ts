@@ -2,6 +2,7 @@ import { fileURLToPath } from 'node:url';
 import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
+import { afterOthers } from './pauses.ts';
 
 /** A connection or a transaction: what a store needs. */
 export type Database = NodePgDatabase;
@@ -119,17 +120,26 @@ async function transaction<T>(
   }
 }
 
-/** A statement has room for some tens of thousands of values; no row here has more than twelve. */
-const PORTION = 2000;
+/**
+ * Rows of a statement. It has room for some tens of thousands of values, and no row here has more
+ * than twelve; but putting it together keeps others waiting.
+ */
+const PORTION = 500;
 
-/** Does something with rows, a portion after the other, in their order. */
+/** Does something with rows, a portion after the other, in their order; they are made as needed. */
 export async function inPortions<Row>(
-  rows: readonly Row[],
+  rows: Iterable<Row>,
   work: (portion: Row[]) => Promise<unknown>,
 ): Promise<void> {
-  for (let start = 0; start < rows.length; start += PORTION) {
-    await work(rows.slice(start, start + PORTION));
+  let portion: Row[] = [];
+  for (const row of rows) {
+    portion.push(row);
+    if (portion.length < PORTION) continue;
+    await work(portion);
+    await afterOthers();
+    portion = [];
   }
+  if (portion.length > 0) await work(portion);
 }
 
 /**
@@ -137,7 +147,7 @@ export async function inPortions<Row>(
  * @returns the ids in the order of the rows: they are handed out in it, and come back in any
  */
 export async function insertedIds<Row>(
-  rows: readonly Row[],
+  rows: Iterable<Row>,
   insert: (portion: Row[]) => Promise<{ id: number }[]>,
 ): Promise<number[]> {
   const ids: number[] = [];

@@ -25,6 +25,7 @@ import type { Plans } from '../plan/plans.ts';
 import type { CsvLine } from '../platform/csv.ts';
 import { inTransaction, toFirst, type Connections, type Database } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
+import { pausesFor } from '../platform/pauses.ts';
 import { changing } from './changing.ts';
 import { layOut, type AskedTree } from './reading.ts';
 import { toColumns } from './service.ts';
@@ -55,6 +56,8 @@ const FIELDS: readonly ImportField[] = [
 const TOLD = ['last year', 'actual', 'outlook', 'state'] as const;
 const SEPARATOR = ' / ';
 const MOST_PROBLEMS = 200;
+/** Understanding a row, in cells of a table. */
+const ROW_IS_AS_LONG_AS = 10;
 const DIGITS = 6;
 
 /** A tree as lines of a file: the heading, then those above before those below. */
@@ -273,7 +276,9 @@ async function bring(
   const amounts = targetAmounts(rows.map(entryOf), objective.measure);
   const effect: TargetsFile = { added: 0, changed: 0, same: 0, problems: [] };
   const ids = new Map<number, number>();
+  const pause = pausesFor();
   for (const line of read.rows) {
+    await pause(ROW_IS_AS_LONG_AS);
     const { values, problems, both } = understoodRow(line, {
       ...{ tree, wholes },
       decimal: read.decimal,
