@@ -11,7 +11,7 @@ import { ROOT } from './places.mjs';
 
 /** @type {Record<string, { test: string, only?: string, environment: Record<string, string> }>} */
 const PARTS = {
-  routes: { test: 'server/src/api/worst.test.ts', environment: {} },
+  routes: { test: 'server/src/api/worst.test.ts', environment: { SAID: '1' } },
   odd: { test: 'server/src/api/odd.test.ts', environment: { ODD_ALL: '1' } },
   bombs: { test: 'server/src/exchange/bombs.test.ts', environment: { BOMB_MB: '960' } },
   files: { test: 'server/src/exchange/mutated.test.ts', environment: { MUTATED: '800' } },

@@ -2,30 +2,48 @@
  * Every route, asked for the most that its schema allows, in a server that is watched: nothing keeps
  * others waiting, or needs more memory than there is. A new route cannot be forgotten.
  */
-import { API, type Operation } from '@dravex/contract';
+import { setTimeout } from 'node:timers/promises';
+import { API, type Operation, type PlanFile, type VersionCells } from '@dravex/contract';
 import { assert } from 'chai';
+import { largePlan } from '../testing/large-plan.ts';
+import { fieldsOf, toText } from '../testing/saved-form.ts';
 import { SAMPLE, type Visitor } from '../testing/serve.ts';
 import { startWatched, type WatchedServer } from '../testing/watched-server.ts';
 
+const PASSWORD = 'another long password';
 const [HELD_MS, MEMORY_MB] = [200, 400];
-/**
- * A plan file is held whole while it is checked, in a thread beside the server: one that is sixty
- * times the sample's needs more than everything else. Smaller threads would refuse files that large
- * companies save; it is written down in docs/reliability.md.
- */
-const MORE_MB: Readonly<Record<string, number>> = { loadPlanFile: 540 };
 const ALL = 'rows=channel,product,group,region';
 const WIDE = 'from=2023-04&to=2029-03';
 const OPEN = ['2026-10', '2029-03'] as const;
 
-/** The most that can be asked of an operation. */
+/** The most that can be asked of an operation. What is not data is asked when its turn comes. */
 interface Case {
-  /** What the path leaves open; an id is 1 where nothing is said. */
-  readonly at?: Readonly<Record<string, string | number>>;
+  /** What the path leaves open; what was made before, or 1, where nothing is said. */
+  readonly at?: Readonly<Record<string, string | number>> | (() => Record<string, string | number>);
   readonly query?: string;
   readonly body?: () => unknown;
   readonly file?: () => Buffer;
+  /** What has to be there, or known, before. */
+  readonly first?: () => Promise<unknown>;
+  /** The name in paths by which others ask for what it makes. */
+  readonly makes?: string;
+  /** How it is refused, where that is the most it can be asked for; all others are answered. */
+  readonly refused?: number;
 }
+
+/** What takes away or changes what others are asked for comes after them, in this order. */
+const LATER = [
+  ...['proposeStreams', 'takeBack', 'doAgain', 'undo', 'redo', 'sealVersion', 'addDimension'],
+];
+const LAST = [
+  ...['deleteVersion', 'mergeMember', 'tellApart', 'closeMonth', 'reopenMonth'],
+  ...['createAssumptions', 'createStreams', 'bringMembers'],
+];
+const turnOf = ([name, { method }]: [string, Operation]): number => {
+  if (LAST.includes(name)) return 300 + LAST.indexOf(name);
+  if (method === 'delete') return 200;
+  return 1 + LATER.indexOf(name);
+};
 
 /** As many different scopes as there are, of one member in each dimension. */
 function scopesOf(ids: readonly (readonly number[])[]): number[][] {
@@ -36,9 +54,13 @@ function scopesOf(ids: readonly (readonly number[])[]): number[][] {
 }
 const times = <T>(count: number, make: (at: number) => T): T[] =>
   Array.from({ length: count }, (_, at) => make(at));
-const csv = (head: string, row: (at: number) => string, bytes: number): Buffer => {
+const csv = (
+  head: string,
+  row: (at: number) => string,
+  { bytes = Infinity, rows = Infinity },
+): Buffer => {
   const lines = [head];
-  for (let size = 0, at = 0; size < bytes; at += 1) {
+  for (let size = 0, at = 0; size < bytes && at < rows; at += 1) {
     const line = row(at);
     size += line.length + 1;
     lines.push(line);
@@ -46,6 +68,7 @@ const csv = (head: string, row: (at: number) => string, bytes: number): Buffer =
   return Buffer.from(`${lines.join('\n')}\n`);
 };
 const SOLD = { channel: 'web', product: 'tap-one', group: 'households', region: 'north' };
+const PLANNED = 'month,channel,product,customer group,region,units,revenue,cost';
 const DIVIDED = { kind: 'divide', mix: { equal: 1 }, deep: true };
 const SALES =
   'date,channel,product,customer group,region,quantity,net amount,cost,document,line number';
@@ -62,24 +85,49 @@ const months = (from: string, to: string): string[] => {
 
 describe('the worst that can be asked', function () {
   this.timeout(120_000);
-  // Once, a collector or a first compilation may fall into it; what holds others twice is no accident.
-  this.retries(1);
   let server: WatchedServer;
   let scopes: number[][] = [];
-  let codes: { code: string; members: string[] }[] = [];
   let streams: number[] = [];
+  let nodes: number[] = [];
+  let combinations = new Map<number, number[]>();
+  /** Combinations that were sold, or are forecast, by the codes of their members. */
+  let sold = new Set<string>();
   let version = 0;
   let planFile = '';
-  const operations: [string, Operation][] = Object.values(API).flatMap((room) =>
-    Object.entries(room),
-  );
+  const operations: [string, Operation][] = Object.values(API)
+    .flatMap((room) => Object.entries(room))
+    .toSorted((a, b) => turnOf(a) - turnOf(b));
+  /** What paths leave open, and what else is known by now. */
+  const known: Record<string, string | number> = {
+    ...{ workspaceId: 1, fiscalYear: 2027, dimension: 'product', driver: 'discount', nodeId: 1 },
+    ...{ table: 'actuals', format: 'xlsx' },
+  };
+  let leaves: Record<string, string>[] = [];
+  /** What was read for a case that has to send some of it back. */
+  let read: unknown;
 
   before(async () => {
     server = await startWatched();
     const { planner } = server;
     const { body: dimensions } = await planner.send<
-      { code: string; members: { id: number; code: string }[] }[]
+      { code: string; members: { id: number; code: string; parent: number | null }[] }[]
     >('GET', `${SAMPLE}/dimensions`);
+    leaves = dimensions.reduce<Record<string, string>[]>(
+      (all, { code, members }) => {
+        const parents = new Set(members.map(({ parent }) => parent));
+        const own = members.filter(({ id }) => !parents.has(id));
+        return all.flatMap((scope) => own.map((member) => ({ ...scope, [code]: member.code })));
+      },
+      [{}],
+    );
+    leaves = dimensions.reduce<Record<string, string>[]>(
+      (all, { code, members }) => {
+        const parents = new Set(members.map(({ parent }) => parent));
+        const own = members.filter(({ id }) => !parents.has(id));
+        return all.flatMap((scope) => own.map((member) => ({ ...scope, [code]: member.code })));
+      },
+      [{}],
+    );
     codes = dimensions.map(({ code, members }) => ({
       code,
       members: members.map((one) => one.code),
@@ -89,30 +137,33 @@ describe('the worst that can be asked', function () {
       (scope) => !scope.includes(7) && !scope.includes(8),
     );
     const { body: plan } = await planner.send<{
-      plan: { streams: { id: number }[] };
+      plan: {
+        streams: { id: number }[];
+        combinations: { id: number; members: number[] }[];
+      };
     }>('GET', `${SAMPLE}/plan`);
     streams = plan.plan.streams.map(({ id }) => id);
+    combinations = new Map(plan.plan.combinations.map((one) => [one.id, one.members]));
+    const codeOf = new Map(dimensions.flatMap((one) => one.members.map((m) => [m.id, m.code])));
+    sold = new Set(
+      [...combinations.values()].map((members) => members.map((id) => codeOf.get(id)).join()),
+    );
+    const targets = await planner.send<{ nodes: { id: number }[] }>(
+      'GET',
+      `${SAMPLE}/targets/2027`,
+    );
+    nodes = targets.body.nodes.map(({ id }) => id);
     const kept = await planner.send<{ id: number }>('POST', `${SAMPLE}/versions`, {
       name: 'Worst',
       from: OPEN[0],
       to: '2028-09',
     });
     version = kept.body.id;
+    known['versionId'] = version;
     planFile = (await planner.send('GET', `${SAMPLE}/plan-file`)).text;
   });
   after(() => server.close());
 
-  /** One of the many scopes there are, by codes. */
-  const namedScope = (at: number): Record<string, string> => {
-    let rest = at;
-    return Object.fromEntries(
-      codes.map(({ code, members }) => {
-        const member = members[rest % members.length] ?? '';
-        rest = Math.floor(rest / members.length);
-        return [code, member];
-      }),
-    );
-  };
   const typedTotals = (count: number, extra: object) =>
     times(count, (at) => ({
       scope: scopes[at % scopes.length],
@@ -121,10 +172,63 @@ describe('the worst that can be asked', function () {
       total: 1000 + at,
       ...extra,
     }));
+  /** Reads what a case sends back. */
+  const reading = async (path: string): Promise<void> => {
+    const { status, body, text } = await server.planner.send('GET', `${SAMPLE}${path}`);
+    assert.equal(status, 200, text);
+    read = body ?? text;
+  };
+  /** Makes what a case takes away. */
+  const making = (path: string, body: object, name: string) => async (): Promise<void> => {
+    const made = await server.planner.send<{ id: number }>('POST', `${SAMPLE}${path}`, body);
+    assert.isBelow(made.status, 300, made.text);
+    known[name] = made.body.id;
+  };
+  /** Waits for what is applied in the background. */
+  const applied = async (): Promise<void> => {
+    for (;;) {
+      await reading(`/imports/${known['importId']}`);
+      if ((read as { state: string }).state === 'applied') return;
+      await setTimeout(200);
+    }
+  };
+  /** A form that was read, with another number in each of its lines but those that add up others. */
+  const refilled = (): Buffer => {
+    const [head = [], ...lines] = fieldsOf(Buffer.from(String(read)));
+    const column = head.indexOf('2026-10');
+    const filled = lines.map((line) =>
+      line.with(column, line[1] === 'Total' ? (line[column] ?? '') : '1234'),
+    );
+    return Buffer.from(toText([head, ...filled]));
+  };
+  /** The month of a combination, other for each line. */
+  const plannedLine =
+    (scopes: readonly string[]) =>
+    (at: number): string => {
+      const open = months(OPEN[0], '2028-09');
+      const scope = scopes[Math.floor(at / open.length) % scopes.length];
+      return `${open[at % open.length]},${scope},${(at % 90) + 1},70.00,30.00`;
+    };
+  const everywhere = () => leaves.map((scope) => Object.values(scope).join());
+  /** Every cell of the version, typed over what stands there. */
+  const typedAnew = () => {
+    const { combination, month, units } = read as VersionCells;
+    return combination.slice(0, 5000).map((id, at) => ({
+      ...{ scope: combinations.get(id), from: month[at], to: month[at] },
+      ...{ measure: 'units', total: 100 + at, saw: units[at] },
+    }));
+  };
+  /** The last write that can be taken back. */
+  const lastDone = () => {
+    const [last] = (read as { id: number; undoable: boolean }[]).filter((one) => one.undoable);
+    known['takenBack'] = last?.id ?? 0;
+    return { journalId: last?.id ?? 0 };
+  };
+  const targetParts = (count: number) => nodes.slice(0, count);
   const members = (count: number, extra = {}) =>
     times(count, (at) => ({ code: `m${at}`, name: `Member ${at}`, parent: null, ...extra }));
 
-  const WORST: Readonly<Record<string, Case>> = {
+  const WORST: Readonly<Record<string, Case | readonly Case[]>> = {
     // People and sessions
     addPerson: {
       body: () => ({
@@ -139,11 +243,14 @@ describe('the worst that can be asked', function () {
         email: 'y@ondwell.example',
         name: 'Y',
         role: 'manager',
-        parts: times(200, (at) => at + 1),
+        parts: targetParts(24),
       }),
     },
     changeRole: { at: { personId: 2 }, body: () => ({ role: 'reader' }) },
-    signIn: { body: () => ({ email: 'nobody@ondwell.example', password: 'x'.repeat(200) }) },
+    signIn: {
+      body: () => ({ email: 'nobody@ondwell.example', password: 'x'.repeat(200) }),
+      refused: 401,
+    },
     keepLayout: {
       body: () => ({
         widths: {},
@@ -153,12 +260,19 @@ describe('the worst that can be asked', function () {
       }),
     },
     keepPreferences: { body: () => ({ theme: 'dark' }) },
-    changePassword: { body: () => ({ password: 'not this one', next: 'another long password' }) },
-    readPasswordLink: { body: () => ({ token: 'link_none' }) },
-    choosePassword: { body: () => ({ token: 'link_none', password: 'another long password' }) },
-    beginSecondFactor: { body: () => ({ password: 'not this one' }) },
-    confirmSecondFactor: { body: () => ({ code: '123456' }) },
-    dropSecondFactor: { body: () => ({ password: 'not this one', code: '123456' }) },
+    changePassword: { body: () => ({ password: 'plan the year', next: PASSWORD }) },
+    readPasswordLink: { body: () => ({ token: 'no such link of anybody' }), refused: 404 },
+    choosePassword: {
+      body: () => ({ token: 'no such link of anybody', password: PASSWORD }),
+      refused: 404,
+    },
+    endSession: { refused: 404 },
+    beginSecondFactor: { body: () => ({ password: PASSWORD }) },
+    confirmSecondFactor: { body: () => ({ code: '123456' }), refused: 400 },
+    dropSecondFactor: { body: () => ({ password: PASSWORD, code: '123456' }), refused: 409 },
+    resetPassword: { at: { personId: 2 } },
+    removePerson: { at: { personId: 3 } },
+    takeSecondFactor: { refused: 409 },
     setEntryRules: { body: () => ({ secondFactor: false }) },
     readAudit: { query: 'limit=500&person=a' },
     saveAudit: { query: 'person=a' },
@@ -184,30 +298,20 @@ describe('the worst that can be asked', function () {
     },
     lookAtFirstFile: {
       file: () =>
-        csv(
-          SALES,
-          (at) => `2026-10-05,c${at % 50},p${at},g${at % 40},n,1,70.00,30.00,D-${at},1`,
-          24 * MB,
-        ),
+        csv(SALES, (at) => `2026-10-05,c${at % 50},p${at},g${at % 40},n,1,70.00,30.00,D-${at},1`, {
+          bytes: 24 * MB,
+        }),
     },
     proposeWorkspace: {
       file: () =>
         csv(
           SALES,
           (at) => `2026-10-05,c${at % 50},p${at % 9999},g${at % 40},n,1,70.00,30.00,D-${at},1`,
-          24 * MB,
+          { bytes: 24 * MB },
         ),
     },
     loadPlanFile: {
-      body: () => {
-        const file = JSON.parse(planFile) as { plan: { assumptions: { id: number }[] } };
-        const { assumptions } = file.plan;
-        file.plan.assumptions = times(60_000, (at) => {
-          const one = assumptions[at % assumptions.length];
-          return { ...one, id: at + 1 } as { id: number };
-        });
-        return file;
-      },
+      body: () => largePlan(JSON.parse(planFile) as PlanFile, 60_000),
     },
     // Dimensions
     addDimension: {
@@ -216,8 +320,15 @@ describe('the worst that can be asked', function () {
     deleteDimension: { at: { dimension: 'extra' } },
     renameDimension: { at: { dimension: 'region' }, body: () => ({ name: 'Area' }) },
     addMember: {
-      at: { dimension: 'product' },
       body: () => ({ code: 'fresh', name: 'Fresh', parent: null }),
+      makes: 'memberId',
+    },
+    dropMember: {
+      first: making(
+        '/dimensions/product/members',
+        { code: 'nobody-buys', name: 'Nobody buys', parent: null },
+        'memberId',
+      ),
     },
     changeMember: { at: { dimension: 'product', memberId: 5 }, body: () => ({ name: 'Other' }) },
     previewMerge: { at: { dimension: 'product', memberId: 7 }, query: 'into=8' },
@@ -234,7 +345,8 @@ describe('the worst that can be asked', function () {
     bringMembers: {
       at: { dimension: 'product' },
       query: 'apply=yes',
-      file: () => csv('code,name,parent', (at) => `x${at},X ${at},`, 16 * MB - 100),
+      file: () =>
+        csv('code,name,parent', (at) => `x${at},${`X ${at}`.padEnd(110)}.,`, { rows: 19_999 }),
     },
     assignCustomers: {
       at: { dimension: 'region' },
@@ -247,14 +359,18 @@ describe('the worst that can be asked', function () {
       }),
     },
     // Drivers
-    copyScope: { body: () => ({ from: scopes[0], into: scopes[1], why: '' }) },
+    copyScope: { body: () => ({ from: [1, 11, 27, 31], into: [3, 26, 30, 34], why: '' }) },
+    bringDriverBack: {
+      first: () => reading('/drivers/discount/states'),
+      at: () => ({ journalId: (read as { id: number }[]).at(-1)?.id ?? 1 }),
+    },
     createAssumptions: {
       body: () => ({
         assumptions: times(20_000, (at) => ({
           driver:
             ['discount', 'listPrice', 'unitCost', 'grossUnits', 'amount', 'attachRate'][at % 6] ??
             '',
-          scope: namedScope(Math.floor(at / 6)),
+          scope: leaves[Math.floor(at / 6) % leaves.length],
           profile: { kind: 'value', value: 0.01 },
         })),
       }),
@@ -264,12 +380,13 @@ describe('the worst that can be asked', function () {
         code: 'deep',
         name: 'Deep',
         kind: 'count',
-        formula: `${'('.repeat(400)}1${')'.repeat(400)}`,
+        formula: `${'('.repeat(99)}1${')'.repeat(99)}`,
       }),
     },
+    dropDriver: { at: { driver: 'deep' } },
     changeDriver: { at: { driver: 'discount' }, body: () => ({ maximum: 0.9 }) },
     setAssumption: {
-      at: { driver: 'discount' },
+      makes: 'assumptionId',
       body: () => ({ scope: [], profile: { kind: 'value', value: 0.02 } }),
     },
     typeIntoDriver: {
@@ -287,15 +404,14 @@ describe('the worst that can be asked', function () {
     readChanges: { query: 'since=0' },
     createStreams: {
       body: () => ({
-        streams: times(5000, (at) => ({
-          members: { ...SOLD, product: `p${at}` },
-          method: 'volumePrice',
-        })),
+        streams: leaves
+          .filter((members) => !sold.has(Object.values(members).join()))
+          .map((members) => ({ members, method: 'volumePrice' })),
       }),
     },
-    proposeStreams: { body: () => ({ combinations: times(20_000, (at) => at + 1) }) },
+    proposeStreams: { body: () => ({}) },
     createLike: {
-      body: () => ({ dimension: 'product', like: 'dew', name: 'Alike', code: 'alike' }),
+      body: () => ({ dimension: 'product', like: 'carafe-brook', name: 'Alike', code: 'alike' }),
     },
     setMethod: { body: () => ({ streams, method: 'volumePrice' }) },
     forecastAnew: {
@@ -320,26 +436,27 @@ describe('the worst that can be asked', function () {
     lookAtTable: {
       query: 'fileName=a.csv',
       file: () =>
-        csv(
-          SALES,
-          (at) => `2026-10-05,web,tap-one,households,north,1,70.00,30.00,D-${at},1`,
-          24 * MB,
-        ),
+        csv(SALES, (at) => `2026-10-05,web,tap-one,households,north,1,70.00,30.00,D-${at},1`, {
+          bytes: 24 * MB,
+        }),
     },
     previewImport: {
       query: 'fileName=a.csv',
       file: () =>
-        csv(
-          SALES,
-          (at) => `2026-10-05,web,tap-one,households,north,1,70.00,30.00,D-${at},1`,
-          24 * MB,
-        ),
+        csv(SALES, (at) => `2026-10-05,web,x${at % 200},households,north,1,70.00,30.00,D-${at},1`, {
+          bytes: 24 * MB,
+        }),
+      makes: 'importId',
     },
     repairImport: {
       body: () => ({
-        replace: times(200, (at) => ({ field: 'product', from: `x${at}`, to: 'tap-one' })),
+        replace: times(200, (at) => ({
+          ...{ field: 'product', from: `x${at}`, to: 'tap-one', remember: true },
+        })),
       }),
     },
+    stopImport: { refused: 409 },
+    takeBackImport: { first: applied },
     keepMapping: {
       body: () => ({
         name: 'Wide',
@@ -348,12 +465,13 @@ describe('the worst that can be asked', function () {
         reading: {},
       }),
     },
-    forgetRemembered: { query: 'kind=sales&field=product&from=x' },
+    forgetRemembered: { query: 'kind=sales&field=product&from=x0' },
     readSalesWeeks: { query: WIDE },
     listSalesLines: { query: `${WIDE}&limit=500` },
     readSummary: { query: `${ALL}&columns=month&${WIDE}` },
     saveSummary: { at: { format: 'xlsx' }, query: `${ALL}&columns=month&${WIDE}` },
     enterLine: {
+      makes: 'lineId',
       body: () => ({
         date: '2026-09-30',
         members: SOLD,
@@ -365,6 +483,7 @@ describe('the worst that can be asked', function () {
     },
     // Connections
     addConnection: {
+      makes: 'connectionId',
       body: () => ({
         name: 'Feed',
         url: 'http://127.0.0.1:9',
@@ -372,6 +491,8 @@ describe('the worst that can be asked', function () {
         everyMinutes: null,
       }),
     },
+    testConnection: { refused: 409 },
+    stopConnection: { refused: 409 },
     changeConnection: { body: () => ({ name: 'Other' }) },
     settleHeld: {
       body: () => ({
@@ -382,42 +503,57 @@ describe('the worst that can be asked', function () {
     },
     // Facts
     readFacts: { query: WIDE },
-    changeMeasure: { at: { measure: 'market' }, body: () => ({ name: 'Market' }) },
+    changeMeasure: { at: { measure: 'Visits' }, body: () => ({ name: 'Visitors' }) },
     readLedger: { query: WIDE },
-    changeAccount: { at: { account: '4000' }, body: () => ({ name: 'Sales' }) },
+    changeAccount: { at: { account: '4000' }, body: () => ({ name: 'Sales' }), refused: 404 },
     readSubscribers: { query: WIDE },
     readCohorts: { query: '' },
     // Budgets
     keepVersion: { body: () => ({ name: 'Another', from: OPEN[0], to: '2028-09' }) },
     importVersion: {
       query: 'name=Brought',
-      file: () =>
-        csv(
-          'month,channel,product,customer group,region,units,revenue,cost',
-          (at) => `2026-10,web,p${at},households,north,1,70.00,30.00`,
-          32 * MB - 200,
-        ),
+      file: () => csv(PLANNED, plannedLine(everywhere()), { rows: leaves.length * 24 }),
     },
     readVersionCells: { query: '' },
     listEntries: { query: WIDE },
-    typeIntoVersion: {
-      body: () => ({ typed: typedTotals(5000, { measure: 'units', saw: 1, to: '2028-09' }) }),
-    },
+    typeIntoVersion: [
+      {
+        body: () => ({ typed: typedTotals(5000, { measure: 'units', saw: 1, to: '2028-09' }) }),
+        refused: 409,
+      },
+      {
+        first: () => reading(`/versions/${version}/cells`),
+        body: () => ({ typed: typedAnew() }),
+      },
+    ],
     readRevenueNeeded: { query: 'from=2026-10&to=2028-09&fixed=1000&profit=1000' },
     saveFilled: { at: { format: 'xlsx' }, query: `measure=revenue&${ALL}` },
-    bringFilled: { file: () => csv('key,line', (at) => `${at},a`, 32 * MB - 200) },
-    bringPlanned: {
-      query: 'apply=no',
-      file: () =>
-        csv(
-          'month,channel,product,customer group,region,units,revenue',
-          (at) => `2026-10,web,p${at},households,north,1,${at}`,
-          32 * MB,
-        ),
-    },
+    bringFilled: [
+      {
+        file: () => csv('key,line', (at) => `${at},a`, { bytes: 32 * MB - 200 }),
+        refused: 400,
+      },
+      {
+        query: 'apply=yes',
+        first: () => reading(`/versions/${version}/filled.csv?measure=revenue&${ALL}`),
+        file: refilled,
+      },
+    ],
+    bringPlanned: [
+      {
+        query: 'apply=no',
+        file: () =>
+          csv(PLANNED, (at) => `2026-10,web,p${at},households,north,1,${at},`, { bytes: 32 * MB }),
+        refused: 400,
+      },
+      {
+        query: 'apply=yes',
+        file: () => csv(PLANNED, plannedLine([...sold]), { rows: sold.size * 24 }),
+      },
+    ],
     addLine: {
       body: () => ({
-        members: SOLD,
+        members: { ...SOLD, product: 'fresh' },
         from: OPEN[0],
         to: '2027-03',
         units: 1,
@@ -435,8 +571,8 @@ describe('the worst that can be asked', function () {
     saveLedgerBudget: { at: { format: 'xlsx' }, query: 'from=2026-10&to=2028-09' },
     putAccountScopes: { body: () => ({ accounts: [] }) },
     // Closing
-    closeMonth: { body: () => ({ month: '2026-10' }) },
-    reopenMonth: { body: () => ({ month: '2026-09', why: 'x', sure: false }) },
+    closeMonth: { body: () => ({ month: '2026-10', sure: true }) },
+    reopenMonth: { body: () => ({ month: '2026-10', why: 'x', sure: true }) },
     setClosingRules: {
       body: () => ({
         rule: { by: 'hand', day: 3 },
@@ -450,13 +586,8 @@ describe('the worst that can be asked', function () {
     },
     changeCalendar: { body: () => ({ asOf: '2026-10-13' }) },
     bringKeptForecast: {
-      query: 'month=2026-03&at=2026-03-31',
-      file: () =>
-        csv(
-          'month,channel,product,customer group,region,units,revenue,cost',
-          (at) => `2026-10,web,p${at},households,north,1,70.00,30.00`,
-          32 * MB - 200,
-        ),
+      query: 'month=2025-03&at=2025-04-05',
+      file: () => csv(PLANNED, plannedLine(everywhere()), { rows: leaves.length * 24 }),
     },
     readAccuracy: { query: `${ALL}&${WIDE}&measure=revenue` },
     // Targets
@@ -465,42 +596,51 @@ describe('the worst that can be asked', function () {
     addObjective: {
       body: () => ({ name: 'More', measure: 'revenue', start: { kind: 'lastYear', uplift: 5 } }),
     },
+    removeObjective: { at: { objectiveId: 28 } },
     renameObjective: { body: () => ({ name: 'Renamed' }) },
     saveTargets: { at: { format: 'xlsx' }, query: '' },
     bringTargets: {
       query: 'apply=no',
-      file: () => csv('name,above,target', (at) => `Team ${at},,${at}`, 16 * MB - 200),
+      file: () => csv('name,above,target', (at) => `Team ${at},,${at}`, { rows: 19_999 }),
     },
     addTarget: {
       body: () => ({
         parent: 1,
-        kind: 'team',
-        part: { kind: 'percent', percent: 10 },
+        kind: 'area',
+        part: { kind: 'percent', percent: 0 },
         name: 'Team',
       }),
     },
+    removeTarget: { at: () => ({ nodeId: nodes.at(-1) ?? 0 }) },
     changeTarget: { body: () => ({ name: 'Changed' }) },
     proposeTargets: { body: () => DIVIDED },
     divideTargets: { body: () => ({ division: DIVIDED }) },
     listTargetSales: { query: `${WIDE}&limit=500` },
     setTargetParts: {
       body: () => ({
-        parts: times(10_000, (at) => ({
-          node: (at % 20) + 1,
-          part: { kind: 'amount', amount: at },
-        })),
+        parts: targetParts(24).map((node) => ({ node, part: { kind: 'amount', amount: node } })),
       }),
     },
     // Reporting, views, sheets, threads, journal
     readReport: { at: { table: 'actuals' }, query: WIDE },
     makeToken: { body: () => ({ name: 'A token' }) },
-    saveView: { body: () => ({ name: 'A view', query: { rows: ['channel'], members: [] } }) },
+    saveView: {
+      makes: 'viewId',
+      body: () => ({
+        name: 'A view',
+        query: {
+          ...{ of: 'forecast', kind: 'table', rows: ['channel', 'product'], members: [] },
+          ...{ window: 'all', measure: 'revenue', grain: 'month' },
+        },
+      }),
+    },
     saveShownTable: {
       at: { format: 'xlsx' },
       body: () => ({ name: 'Shown', about: [], lines: times(120, () => times(500, (at) => at)) }),
     },
     saveSupply: { at: { format: 'xlsx' }, query: `${WIDE}&grain=week` },
     addSheet: {
+      makes: 'sheet',
       body: () => ({
         title: 'Sheet',
         version,
@@ -512,19 +652,35 @@ describe('the worst that can be asked', function () {
       }),
     },
     changeSheet: { body: () => ({ title: 'Other' }) },
-    stepSheet: { body: () => ({ state: 'handedIn', text: '' }) },
+    stepSheet: { body: () => ({ state: 'handedOut', text: '' }) },
     changeSheetLine: { body: () => ({ scope: [], comment: 'x' }) },
     saveSheet: { at: { format: 'xlsx' } },
-    bringSheet: { file: () => csv('key,line', (at) => `${at},a`, 32 * MB - 200) },
+    bringSheet: [
+      {
+        file: () => csv('key,line', (at) => `${at},a`, { bytes: 32 * MB - 200 }),
+        refused: 400,
+      },
+      {
+        query: 'apply=yes',
+        first: () => reading(`/sheets/${known['sheet']}/file.csv`),
+        file: refilled,
+      },
+    ],
     typeIntoSheet: {
+      first: () => reading(`/sheets/${known['sheet']}`),
       body: () => ({
-        typed: times(2000, (at) => ({ scope: scopes[at % scopes.length], total: at, saw: 0 })),
+        typed: (read as { lines: { parent: boolean; scope: number[]; plan: number }[] }).lines
+          .filter(({ parent }) => !parent)
+          .map(({ scope, plan }, at) => ({ scope, total: 1000 + at, saw: plan })),
       }),
     },
     readThreads: { query: 'room=comparison' },
     comment: {
+      makes: 'thread',
       body: () => ({
         room: 'comparison',
+        source: `version:${version}`,
+        against: 'lastYear',
         text: 'x'.repeat(2000),
         measure: 'revenue',
         scope: [],
@@ -532,48 +688,50 @@ describe('the worst that can be asked', function () {
         to: '2026-09',
       }),
     },
-    resolveThread: { at: { thread: 'x' }, body: () => ({ resolved: true }) },
+    resolveThread: { body: () => ({ resolved: true }) },
     keepView: { at: { view: 'one' }, body: () => ({ room: 'forecast', address: 'rows=channel' }) },
+    dropView: { at: { view: 'one' } },
     readJournal: { query: 'limit=200' },
+    takeBack: { first: () => reading('/journal?limit=200'), at: lastDone },
+    doAgain: { at: () => ({ journalId: known['takenBack'] ?? 1 }) },
     sayWhy: { body: () => ({ why: 'because' }) },
     undo: { query: '' },
     redo: { query: '' },
   };
 
-  /** Asks for a case; what is answered is only looked at for a failure of the server's own. */
-  async function ask(who: Visitor, [, operation]: [string, Operation], worst: Case) {
-    const { at = {}, query = '', body, file } = worst;
-    const values: Record<string, string | number> = {
-      ...{
-        workspaceId: 1,
-        versionId: version,
-        fiscalYear: 2027,
-        dimension: 'product',
-        driver: 'discount',
-      },
-      ...{ table: 'actuals', format: 'xlsx', ...at },
-    };
-    const path = operation.path.replaceAll(/\{(\w+)\}/g, (_, name: string) =>
-      String(values[name] ?? 1),
-    );
-    const address = `${path}${query === '' ? '' : `?${query}`}`;
+  /** Asks for a case. */
+  async function ask(who: Visitor, { method, path }: Operation, worst: Case) {
+    const { at = {}, query = '', body, file, first } = worst;
+    await first?.();
+    const values = { ...known, ...(typeof at === 'function' ? at() : at) };
+    const filled = path.replaceAll(/\{(\w+)\}/g, (_, name: string) => String(values[name] ?? 1));
+    const address = `${filled}${query === '' ? '' : `?${query}`}`;
     const sent = file ? file() : body ? JSON.stringify(body()) : undefined;
     const type = { 'content-type': file ? 'application/octet-stream' : 'application/json' };
-    return server.watching(() => who.send(operation.method.toUpperCase(), address, sent, type));
+    return server.watching(() =>
+      who.send<{ id?: number | string }>(method.toUpperCase(), address, sent, type),
+    );
   }
 
-  for (const operation of operations) {
-    const [name, { access, query, body, file }] = operation;
+  for (const [name, operation] of operations) {
+    const { access, query, body, file } = operation;
     if (access === 'reports' || name === 'followNotices' || name === 'signOut') continue;
-    it(name, async () => {
-      const worst = WORST[name];
-      if (!worst)
-        assert.isTrue(!query && !body && !file, `the most of ${name} is not written down`);
-      const { heldMs, memoryMb, result } = await ask(server.planner, operation, worst ?? {});
-      const said = `${Math.round(heldMs)} ms, ${Math.round(memoryMb)} MB; ${result.status} ${result.text.slice(0, 200)}`;
-      assert.isBelow(result.status, 500, said);
-      assert.isAtMost(heldMs, HELD_MS, said);
-      assert.isAtMost(memoryMb, MORE_MB[name] ?? MEMORY_MB, said);
-    });
+    const cases = [WORST[name] ?? []].flat();
+    if (cases.length === 0 && (query || body || file)) {
+      it(name, () => assert.fail(`the most of ${name} is not written down`));
+      continue;
+    }
+    for (const worst of cases.length > 0 ? cases : [{} as Case]) {
+      it(worst.refused === undefined ? name : `${name}, refused`, async () => {
+        const { heldMs, memoryMb, result } = await ask(server.planner, operation, worst);
+        const said = `${Math.round(heldMs)} ms, ${Math.round(memoryMb)} MB; ${result.status} ${result.text.slice(0, 300)}`;
+        if (process.env['SAID']) process.stdout.write(`${name} ${said}\n`);
+        if (worst.refused === undefined) assert.isBelow(result.status, 300, said);
+        else assert.equal(result.status, worst.refused, said);
+        if (worst.makes !== undefined) known[worst.makes] = result.body.id ?? 1;
+        assert.isAtMost(heldMs, HELD_MS, said);
+        assert.isAtMost(memoryMb, MEMORY_MB, said);
+      });
+    }
   }
 });
