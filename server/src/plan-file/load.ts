@@ -5,6 +5,7 @@ import type { RequestKey } from '../platform/request-key.ts';
 import { freeGarbage } from '../platform/collect.ts';
 import { Thread } from '../platform/thread.ts';
 import { Turns } from '../platform/turns.ts';
+import { NobodyWaits } from '../platform/who-waits.ts';
 import type { LoadCalls } from './load-thread.ts';
 
 const MEMORY_MB = 144;
@@ -38,6 +39,8 @@ export function loadInThread(
     to.once('close', end);
     try {
       return await thread.call('load', url, personId, requestKey, path);
+    } catch (error) {
+      throw to.destroyed ? new NobodyWaits() : error;
     } finally {
       to.off('close', end);
       await thread.end();

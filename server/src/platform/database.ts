@@ -3,6 +3,7 @@ import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
 import { afterOthers } from './pauses.ts';
+import { mustBeWaitedFor, NobodyWaits, waited } from './who-waits.ts';
 
 /** A connection or a transaction: what a store needs. */
 export type Database = NodePgDatabase;
@@ -31,17 +32,23 @@ const MIGRATIONS = fileURLToPath(new URL('../../migrations', import.meta.url));
 const MOST = 8;
 /** How long a request waits for a connection or for a lock before it is told to try again. */
 const PATIENCE_MS = 10_000;
+/** How often PostgreSQL looks, in the middle of a query, whether its connection is still there. */
+const CHECK_MS = 1000;
 
 function poolOf(url: string, max: number, patienceMs: number): pg.Pool {
   const pool = new pg.Pool({
     connectionString: url,
     max,
+    options: `-c client_connection_check_interval=${CHECK_MS}`,
     ...(patienceMs > 0 ? { connectionTimeoutMillis: patienceMs } : {}),
   });
   // A connection that breaks while it is idle is replaced at the next query.
   pool.on('error', () => undefined);
   // One that breaks in use fails its query; it must not take the process with it.
   pool.on('connect', (client) => client.on('error', () => undefined));
+  const lend = (...asked: Parameters<pg.PoolClient['query']>): Promise<unknown> =>
+    borrowing(pool, async (client) => client.query(...asked));
+  pool.query = lend as typeof pool.query;
   return pool;
 }
 
@@ -98,25 +105,52 @@ export function atOneMoment<T>(
   return transaction(pool, 'begin isolation level repeatable read, read only', work);
 }
 
-async function transaction<T>(
+function transaction<T>(
   pool: pg.Pool,
   begin: string,
   work: (tx: Database, client: pg.PoolClient) => Promise<T>,
 ): Promise<T> {
+  return borrowing(pool, async (client, release) => {
+    try {
+      await client.query(begin);
+      const result = await work(drizzle(client, { casing: CASING }), client);
+      await client.query('commit');
+      return result;
+    } catch (error) {
+      await client.query('rollback').catch(() => release(true));
+      throw error;
+    }
+  });
+}
+
+/**
+ * Lends a connection to a piece of work. When nobody waits for it any more the connection is cut,
+ * and PostgreSQL notices; see `CHECK_MS`.
+ * @param work gets the connection, and how it is given back, broken or not, before its end
+ * @throws NobodyWaits
+ */
+async function borrowing<T>(
+  pool: pg.Pool,
+  work: (client: pg.PoolClient, release: (broken: boolean) => void) => Promise<T>,
+): Promise<T> {
+  mustBeWaitedFor();
   const client = await pool.connect();
-  let broken: Error | undefined;
+  const gone = waited();
+  let given = false;
+  const release = (broken: boolean): void => {
+    if (!given) client.release(broken);
+    given = true;
+  };
+  const cut = (): void => release(true);
+  gone?.addEventListener('abort', cut);
   try {
-    await client.query(begin);
-    const result = await work(drizzle(client, { casing: CASING }), client);
-    await client.query('commit');
-    return result;
+    mustBeWaitedFor();
+    return await work(client, release);
   } catch (error) {
-    await client.query('rollback').catch((failure: unknown) => {
-      broken = failure instanceof Error ? failure : new Error(String(failure));
-    });
-    throw error;
+    throw gone?.aborted ? new NobodyWaits() : error;
   } finally {
-    client.release(broken);
+    gone?.removeEventListener('abort', cut);
+    release(false);
   }
 }
 

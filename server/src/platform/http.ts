@@ -1,5 +1,6 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
+import { NobodyWaits } from './who-waits.ts';
 import type { ZodType } from 'zod';
 import {
   badRequest,
@@ -142,6 +143,10 @@ export function problemHandler(log: Logger) {
         log.error({ error, requestId: requestIdOf(response) }, 'an answer broke off');
         response.destroy();
       }
+      return;
+    }
+    if (error instanceof NobodyWaits) {
+      response.destroy();
       return;
     }
     let problem: HttpProblem;

@@ -1,18 +1,14 @@
-import type { Writable } from 'node:stream';
 import { setImmediate } from 'node:timers/promises';
-
-/** That nobody waits any more for what is being made. */
-export class NobodyWaits extends Error {
-  constructor() {
-    super('Whoever asked for it is gone');
-    this.name = 'NobodyWaits';
-  }
-}
+import { mustBeWaitedFor } from './who-waits.ts';
 
 /** How long work goes on before others have their turn, in milliseconds. */
 const TURN_MS = 20;
 
-/** Does work step by step, and gives others their turn in between. @returns what it makes */
+/**
+ * Does work step by step, and gives others their turn in between.
+ * @returns what it makes
+ * @throws NobodyWaits
+ */
 export async function inTurns<T>(steps: Generator<unknown, T>): Promise<T> {
   let end = performance.now() + TURN_MS;
   for (;;) {
@@ -20,6 +16,7 @@ export async function inTurns<T>(steps: Generator<unknown, T>): Promise<T> {
     if (done) return value;
     if (performance.now() < end) continue;
     await setImmediate();
+    mustBeWaitedFor();
     end = performance.now() + TURN_MS;
   }
 }
@@ -31,17 +28,16 @@ export const afterOthers = (): Promise<void> => setImmediate();
 const AT_A_TIME = 2000;
 
 /**
- * Gives others their turn in the middle of long work.
- * @param to who waits for what is made: when they are gone, the work ends
- * @returns to be waited for after each piece of work, with how many things it did
+ * Gives others their turn in the middle of long work, and ends it when nobody waits for it.
+ * @returns to be waited for after each piece of work, with how many things it did; throws NobodyWaits
  */
-export function pausesFor(to?: Writable): (done: number) => Promise<void> {
+export function pausesFor(): (done: number) => Promise<void> {
   let since = 0;
   return async (done) => {
     since += done;
     if (since < AT_A_TIME) return;
     since = 0;
     await setImmediate();
-    if (to?.destroyed) throw new NobodyWaits();
+    mustBeWaitedFor();
   };
 }

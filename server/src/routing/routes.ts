@@ -9,6 +9,7 @@ import type { Connections } from '../platform/database.ts';
 import { badRequest, HttpProblem } from '../platform/errors.ts';
 import { read, readId, readName } from '../platform/http.ts';
 import type { RequestKey } from '../platform/request-key.ts';
+import { whileWaitedFor } from '../platform/who-waits.ts';
 import { readBody } from './json-body.ts';
 import { hearsSender, limitOf, mayBeSent, receiveFile, type SentFile } from './receive.ts';
 
@@ -166,7 +167,9 @@ export function routesOf<const T extends Readonly<Record<string, Operation>>>(
         try {
           const requestKey = key && { key: key.key, fingerprint: key.hash.digest('hex') };
           const ask = await askOf(name, operation, query, requestKey, request, response);
-          answer = await handler(sent ? { ...ask, ...(await handedOver(operation, sent)) } : ask);
+          const whole = sent ? { ...ask, ...(await handedOver(operation, sent)) } : ask;
+          const work = (): Promise<unknown> => handler(whole);
+          answer = await (reads(operation) ? whileWaitedFor(response, work) : work());
         } finally {
           await sent?.drop();
         }
@@ -202,6 +205,9 @@ async function handedOver(
   if (apart) return { path: sent.path };
   return file?.streamed ? { chunks: sent.chunks() } : { file: await sent.whole() };
 }
+
+/** Whether nothing is changed by it: it ends when nobody waits for it. */
+const reads = ({ method, writes }: Operation): boolean => method === 'get' || writes !== undefined;
 
 const NO_FILE: Buffer = Buffer.alloc(0);
 
