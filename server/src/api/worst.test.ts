@@ -120,18 +120,6 @@ describe('the worst that can be asked', function () {
       },
       [{}],
     );
-    leaves = dimensions.reduce<Record<string, string>[]>(
-      (all, { code, members }) => {
-        const parents = new Set(members.map(({ parent }) => parent));
-        const own = members.filter(({ id }) => !parents.has(id));
-        return all.flatMap((scope) => own.map((member) => ({ ...scope, [code]: member.code })));
-      },
-      [{}],
-    );
-    codes = dimensions.map(({ code, members }) => ({
-      code,
-      members: members.map((one) => one.code),
-    }));
     scopes = scopesOf(dimensions.map(({ members }) => members.map(({ id }) => id))).filter(
       // These two become one in the course of it.
       (scope) => !scope.includes(7) && !scope.includes(8),
