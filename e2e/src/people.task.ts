@@ -151,6 +151,19 @@ test('set up a second factor, ask it of everybody, and see in the audit log who 
   await theirs.getByRole('button', { name: 'Go to Ondwell' }).click();
   await expect(theirs).toHaveURL(/standing/);
 
+  // It is taken away from whoever lost the phone, and asked once more before.
+  await page.reload();
+  await page.getByRole('button', { name: 'Actions for Rhea Lorne' }).click();
+  await page.getByRole('menuitem', { name: 'Take away second factor' }).click();
+  const asks = page.getByRole('dialog', { name: 'Second factor of Rhea Lorne' });
+  await asks.getByRole('button', { name: 'Cancel' }).click();
+  await page.getByRole('button', { name: 'Actions for Rhea Lorne' }).click();
+  await page.getByRole('menuitem', { name: 'Take away second factor' }).click();
+  await asks.getByRole('button', { name: 'Take away' }).click();
+  await expect(page.getByText('Rhea Lorne signs in with a password only')).toBeVisible();
+  await theirs.reload();
+  await expect(theirs.getByText('Ondwell asks for a second factor')).toBeVisible();
+
   await page.goto(`${origin}/w/1/audit`);
   await planner.choose(page.getByLabel('What'), 'Second factor turned on');
   const log = page.getByRole('region', { name: 'Audit log' }).getByRole('row');

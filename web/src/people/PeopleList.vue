@@ -115,11 +115,23 @@ const remove = ({ id: personId, name }: WorkspacePerson) =>
     () => plan.ask(peopleOperations.removePerson, { personId }),
     () => (plan.said = { text: `Removed ${name}`, undo: 'people' }),
   );
-const takeFactor = ({ id: personId, name }: WorkspacePerson) =>
-  write(
+/** Whose second factor is to be taken away; it is asked once more, since nothing brings it back. */
+const taking = ref<WorkspacePerson>();
+const asking = computed({
+  get: () => taking.value !== undefined,
+  set: (open) => {
+    if (!open) taking.value = undefined;
+  },
+});
+async function takeFactor(): Promise<void> {
+  const { id: personId, name } = taking.value ?? {};
+  taking.value = undefined;
+  if (personId === undefined) return;
+  await write(
     () => plan.ask(peopleOperations.takeSecondFactor, { personId }),
     () => (plan.said = { text: `${name} signs in with a password only` }),
   );
+}
 const rules = useAnswer([() => plan.tick], () => plan.ask(peopleOperations.readEntryRules, {}));
 const setRules = (secondFactor: boolean) =>
   write(
@@ -178,7 +190,7 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
                   v-if="one.secondFactor"
                   role="menuitem"
                   title="Take away second factor"
-                  @click="takeFactor(one)"
+                  @click="taking = one"
                 />
                 <v-list-item role="menuitem" title="Remove from workspace" @click="remove(one)" />
               </v-list>
@@ -234,6 +246,18 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
         v-bind="change.field('parts')"
         :parts="parts"
       />
+    </FormDialog>
+    <FormDialog
+      v-model="asking"
+      :title="`Second factor of ${taking?.name ?? ''}`"
+      action="Take away"
+      :width="440"
+      @submit="takeFactor"
+    >
+      <p>
+        {{ taking?.name }} then signs in with a password only, until they set up another one. It is
+        for a phone and recovery codes that are lost; it cannot be undone.
+      </p>
     </FormDialog>
     <DialogSheet v-model="showing" :title="`Link for ${made?.name ?? ''}`" :width="480">
       <p>
