@@ -1,34 +1,7 @@
 import type { Locator } from '@playwright/test';
 import ExcelJS from 'exceljs';
+import { handedOut } from './handed-out.ts';
 import { Desk, expect, test } from './ondwell.ts';
-
-/** A sheet of all that the budget plans, by channel, for somebody. @returns its id */
-async function madeSheet({ page, origin }: Desk, title: string, whose: string): Promise<string> {
-  const api = `${origin}/api/workspaces/1`;
-  const { csrfToken } = (await (await page.request.get(`${origin}/api/session`)).json()) as {
-    csrfToken: string;
-  };
-  const people = (await (await page.request.get(`${api}/people`)).json()) as {
-    id: number;
-    name: string;
-  }[];
-  const headers = { 'x-csrf-token': csrfToken };
-  const made = await page.request.post(`${api}/sheets`, {
-    headers,
-    data: {
-      ...{ title, version: 1, person: people.find(({ name }) => name === whose)?.id ?? 0 },
-      ...{ scope: [], rows: ['channel'], measure: 'revenue', due: null },
-    },
-  });
-  expect(made.ok(), await made.text()).toBe(true);
-  const { id } = (await made.json()) as { id: string };
-  const out = await page.request.post(`${api}/sheets/${id}/state`, {
-    headers,
-    data: { state: 'handedOut' },
-  });
-  expect(out.ok(), await out.text()).toBe(true);
-  return id;
-}
 
 test('a budget round with two contributors, from handing out to agreed', async ({
   planner,
@@ -165,7 +138,7 @@ test('a budget round with two contributors, from handing out to agreed', async (
 
 test('whoever reads all has every number of a sheet explained', async ({ planner }) => {
   const { page, origin } = planner;
-  const id = await madeSheet(planner, 'All', 'Mara Ellingsen');
+  const id = await handedOut(planner, 'All', 'Mara Ellingsen');
   await page.goto(`${origin}/w/1/sheets/${id}?unit=1`);
   for (const column of ['Plan', 'Last year', 'Last 12', 'Forecast']) {
     await planner.explain(await planner.cell('Web shop', column));
@@ -268,7 +241,7 @@ test('a budget goes out by month, is filled in elsewhere, and comes back', async
 
 test('a sheet is filled in by finger, on a tablet', async ({ planner, browser }) => {
   const { origin } = planner;
-  await madeSheet(planner, 'Sheet North', 'Ivo Tarnow');
+  await handedOut(planner, 'Sheet North', 'Ivo Tarnow');
   const context = await browser.newContext({
     ...{ viewport: { width: 1024, height: 768 }, hasTouch: true, isMobile: true },
   });

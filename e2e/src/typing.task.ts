@@ -1,5 +1,6 @@
 /** What is typed is what is kept: fast, elsewhere, offline, and taken back. */
 import type { Page } from '@playwright/test';
+import { handedOut } from './handed-out.ts';
 import { expect, test, type Desk } from './ondwell.ts';
 
 /** Between two keys, as a quick typist or a macro has it. */
@@ -144,6 +145,29 @@ test('typed at full speed every number is kept, in targets', async ({ planner })
     typed.has(String(id)) ? [[String(id), (part.amount ?? 0) / 100]] : [],
   );
   expect(new Map(kept)).toEqual(typed);
+});
+
+test('typed at full speed every number is kept, in a budget sheet', async ({ planner }) => {
+  const { page, origin } = planner;
+  const id = await handedOut(planner, 'Quick numbers', 'Mara Ellingsen');
+  await page.goto(`${origin}/w/1/sheets/${id}?unit=1`);
+  await expect(planner.firstFigure).toBeVisible();
+  // Down the channels again and again; what was typed last is what counts.
+  const cells = page.locator('.plan-grid .scrolls:not(:has([data-fold])) [data-cell$=" plan"]');
+  const count = await cells.count();
+  expect(count).toBe(4);
+  for (let way = 1; way <= 5; way += 1) {
+    await cells.first().click();
+    for (let row = 0; row < count; row += 1) {
+      await page.keyboard.type(String(way * 1_000_001 + row), { delay: BETWEEN_MS });
+      await page.keyboard.press('Enter');
+    }
+  }
+  await planner.saved();
+  const answer = await page.request.get(`${origin}/api/workspaces/1/sheets/${id}`);
+  const { lines } = (await answer.json()) as { lines: { parent: boolean; plan: number }[] };
+  const kept = lines.flatMap(({ parent, plan }) => (parent ? [] : [plan / 100]));
+  expect(kept).toEqual([5_000_005, 5_000_006, 5_000_007, 5_000_008]);
 });
 
 test('a click elsewhere keeps what was typed, as Enter does', async ({ planner }) => {
