@@ -15,7 +15,7 @@ import { readSalesWeeks } from './weeks.ts';
 
 /** Files of what happened, and the sales lines themselves. */
 export function actualsRoutes(connections: Connections, plans: Plans, queue: Queue): Router {
-  return routesOf(connections, actualsOperations, {
+  return routesOf(connections, actualsOperations, (connections) => ({
     listImports: ({ actor }) => service.listBatches(connections, actor),
     lookAtTable: ({ actor, query, chunks }) =>
       lookAt(connections, actor, { ...query, chunks, reading: query.reading }),
@@ -46,12 +46,12 @@ export function actualsRoutes(connections: Connections, plans: Plans, queue: Que
     forgetRemembered: ({ actor, query }) => service.forgetRemembered(connections, actor, query),
     readSalesWeeks: ({ actor, query }) => readSalesWeeks(connections, plans, actor, query),
     listSalesLines: ({ actor, query }) => service.listSalesLines(connections, plans, actor, query),
-  });
+  }));
 }
 
 /** Summaries on demand, and sales that are not in the books. */
 export function summaryRoutes(connections: Connections, plans: Plans): Router {
-  return routesOf(connections, summaryOperations, {
+  return routesOf(connections, summaryOperations, (connections) => ({
     readSummary: async ({ actor, query, response }) => {
       const start = performance.now();
       const summary = await readSummary(connections, plans, actor, query);
@@ -62,5 +62,5 @@ export function summaryRoutes(connections: Connections, plans: Plans): Router {
       writeSummary(connections, plans, actor, query, tableFormat(name('format')), response),
     enterLine: ({ actor, body }) => enterLine(connections, actor, body),
     dropLine: ({ actor, id }) => dropLine(connections, actor, id('lineId')),
-  });
+  }));
 }

@@ -193,7 +193,7 @@ const kept = new WeakMap<LoadedPlan, Map<string, Promise<MadeSummary>>>();
  * again before anything changed, it is the same one.
  */
 export async function readSummary(
-  { db }: Pick<Connections, 'db'>,
+  { lasting: { db } }: Pick<Connections, 'lasting'>,
   plans: Plans,
   { workspaceId }: Pick<Actor, 'workspaceId'>,
   address: SummaryAddress,

@@ -92,7 +92,7 @@ function healthRoutes(watch: DatabaseWatch, metrics: Metrics): Router {
 
 function platformRoutes(connections: Connections): Router {
   const description = openApi() as { openapi: string };
-  return routesOf(connections, platformOperations, {
+  return routesOf(connections, platformOperations, (connections) => ({
     readHealth: async () => {
       await connections.pool.query('select 1').catch(() => {
         throw new HttpProblem(503, 'Not ready', 'The database cannot be reached');
@@ -100,7 +100,7 @@ function platformRoutes(connections: Connections): Router {
       return { status: 'ok' as const };
     },
     readDescription: () => Promise.resolve(description),
-  });
+  }));
 }
 
 /** The application: the API under `/api`, and the built page where a folder is configured. */

@@ -16,7 +16,7 @@ import * as versions from './versions.ts';
 
 /** Kept versions and their entries. */
 export function versionRoutes(connections: Connections, plans: Plans): Router {
-  return routesOf(connections, budgetOperations, {
+  return routesOf(connections, budgetOperations, (connections) => ({
     listVersions: ({ actor }) => versions.listVersions(connections, actor),
     keepVersion: ({ actor, body }) => service.keepVersion(connections, plans, actor, body),
     importVersion: ({ actor, query, file }) =>
@@ -45,5 +45,5 @@ export function versionRoutes(connections: Connections, plans: Plans): Router {
       versions.changeVersion(connections, plans, actor, id('versionId'), body),
     lookAtCopy: ({ actor, query }) => copies.lookAtCopy(connections, plans, actor, query),
     copyVersion: ({ actor, body }) => copies.copyVersion(connections, plans, actor, body),
-  });
+  }));
 }

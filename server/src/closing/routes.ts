@@ -10,7 +10,7 @@ import * as service from './service.ts';
 
 /** Closing months, the calendar, and how good forecasts were. */
 export function closingRoutes(connections: Connections, plans: Plans): Router {
-  return routesOf(connections, closingOperations, {
+  return routesOf(connections, closingOperations, (connections) => ({
     readClosing: ({ actor }) => readClosing(connections, plans, actor),
     closeMonth: ({ actor, body }) => service.closeMonth(connections, plans, actor, body),
     reopenMonth: ({ actor, body }) => service.reopenMonth(connections, actor, body),
@@ -20,5 +20,5 @@ export function closingRoutes(connections: Connections, plans: Plans): Router {
       service.bringKept(connections, plans, actor, query, file),
     readKeptMonths: ({ actor }) => keptMonths(connections.db, actor.workspaceId),
     readAccuracy: ({ actor, query }) => accuracyFor(connections, plans, actor, query),
-  });
+  }));
 }

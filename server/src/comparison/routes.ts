@@ -21,7 +21,7 @@ import { sendTable, tableFormat, type TableFormat } from '../platform/table-file
 
 /** Actual against plan, and the same as a file. */
 export function comparisonRoutes(connections: Connections, plans: Plans): Router {
-  return routesOf(connections, comparisonOperations, {
+  return routesOf(connections, comparisonOperations, (connections) => ({
     readComparison: async ({ actor, query }) => {
       const { comparison, across, names } = await comparisonFor(connections, plans, actor, query);
       return { ...comparison, ...(across ? { across } : {}), names };
@@ -32,7 +32,7 @@ export function comparisonRoutes(connections: Connections, plans: Plans): Router
       const threads = await threadsOf(connections.db, actor.workspaceId, 'comparison');
       await sendComparison(response, format, query, { ...found, threads });
     },
-  });
+  }));
 }
 
 /** Both sides and how they differ, which a workbook works out from them. */

@@ -57,7 +57,7 @@ export interface Sides {
 }
 
 interface Where {
-  readonly connections: Pick<Connections, 'db'>;
+  readonly connections: Pick<Connections, 'db' | 'lasting'>;
   readonly actor: Pick<Actor, 'workspaceId'>;
   readonly loaded: LoadedPlan;
   readonly origin: 'all' | 'books';
@@ -127,7 +127,7 @@ const ofPlans = new WeakMap<LoadedPlan, Promise<SubscriberFigures>>();
 function planSubscribers({ connections, actor, loaded }: Where): Promise<SubscriberFigures> {
   const before = ofPlans.get(loaded);
   if (before) return before;
-  const made = readRecordedMonths(connections, actor).then((recorded) =>
+  const made = readRecordedMonths(connections.lasting, actor).then((recorded) =>
     subscriberFigures(loaded.model, recorded),
   );
   ofPlans.set(loaded, made);

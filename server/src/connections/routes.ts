@@ -12,7 +12,7 @@ export function connectionRoutes(
   queue: Queue,
   settings: FeedSettings,
 ): Router {
-  return routesOf(connections, connectionOperations, {
+  return routesOf(connections, connectionOperations, (connections) => ({
     listConnections: ({ actor }) => service.listConnections(connections, actor),
     addConnection: ({ actor, body }) => service.addConnection(connections, settings, actor, body),
     changeConnection: ({ actor, id, body }) =>
@@ -27,5 +27,5 @@ export function connectionRoutes(
     settleHeld: ({ actor, id, body }) =>
       service.settleHeld(connections, queue, actor, id('connectionId'), body),
     listHeld: ({ actor, id }) => service.listHeld(connections, actor, id('connectionId')),
-  });
+  }));
 }

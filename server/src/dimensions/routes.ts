@@ -10,7 +10,7 @@ import { tellApart } from './tell-apart.ts';
 
 /** Dimensions, their members, and who belongs to which. */
 export function dimensionRoutes(connections: Connections): Router {
-  return routesOf(connections, dimensionOperations, {
+  return routesOf(connections, dimensionOperations, (connections) => ({
     listDimensions: ({ actor }) => service.listDimensions(connections, actor),
     addDimension: ({ actor, body }) => service.addDimension(connections, actor, body),
     deleteDimension: ({ actor, name }) =>
@@ -35,5 +35,5 @@ export function dimensionRoutes(connections: Connections): Router {
       assignments.listAssignments(connections, actor, name('dimension')),
     assignCustomers: ({ actor, name, body }) =>
       assignments.assignCustomers(connections, actor, name('dimension'), body.assignments),
-  });
+  }));
 }

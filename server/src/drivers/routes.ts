@@ -10,7 +10,7 @@ import { typeInto } from './typing.ts';
 
 /** Drivers, and what is assumed of them. */
 export function driverRoutes(connections: Connections, plans: Plans): Router {
-  return routesOf(connections, driversOperations, {
+  return routesOf(connections, driversOperations, (connections) => ({
     createAssumptions: async ({ actor, body }) => ({
       ids: await assumptions.createAssumptions(connections, plans, actor, body),
     }),
@@ -29,5 +29,5 @@ export function driverRoutes(connections: Connections, plans: Plans): Router {
       bringBack(connections, plans, actor, name('driver'), id('journalId')),
     typeIntoDriver: ({ actor, name, body }) =>
       typeInto(connections, plans, actor, name('driver'), body),
-  });
+  }));
 }

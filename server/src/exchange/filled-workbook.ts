@@ -36,7 +36,7 @@ function added(column: string, rows: readonly number[]): string {
  */
 export async function writeFilledWorkbook(table: FilledTable, to: Writable): Promise<void> {
   const { title, about, heads, columns, rows, digits, wholes, fixed } = table;
-  const pause = pausesFor();
+  const pause = pausesFor(to);
   const book = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: to, useStyles: true });
   const page = book.addWorksheet('Fill in', {
     views: [{ state: 'frozen', xSplit: 2, ySplit: HEADING_ROW }],

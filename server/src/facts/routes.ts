@@ -7,7 +7,7 @@ import { readCohorts, readRecordedMonths, readSubscribers } from './subscribers.
 
 /** What was measured besides sales. */
 export function factRoutes(connections: Connections): Router {
-  return routesOf(connections, factOperations, {
+  return routesOf(connections, factOperations, (connections) => ({
     readFacts: ({ actor, query }) => service.readFacts(connections, actor, query),
     changeMeasure: ({ actor, name, body }) =>
       service.changeMeasure(connections, actor, name('measure'), body),
@@ -17,5 +17,5 @@ export function factRoutes(connections: Connections): Router {
     readCohorts: ({ actor, query }) => readCohorts(connections, actor, query),
     readRecordedMonths: ({ actor }) => readRecordedMonths(connections, actor),
     readSubscribers: ({ actor, query }) => readSubscribers(connections, actor, query),
-  });
+  }));
 }

@@ -50,7 +50,7 @@ export async function planFor(plans: Plans, { workspaceId, role }: Actor): Promi
 
 /** What changed since a revision: small edits as they are now, or that all has to be read anew. */
 export async function changesSince(
-  { db }: Connections,
+  { lasting: { db } }: Connections,
   { workspaceId }: Actor,
   since: number,
 ): Promise<Changes> {

@@ -14,7 +14,7 @@ import { aboutTable } from '../plan/file-numbers.ts';
 
 /** The plan, its streams and its tables. */
 export function forecastRoutes(connections: Connections, plans: Plans): Router {
-  return routesOf(connections, forecastOperations, {
+  return routesOf(connections, forecastOperations, (connections) => ({
     readPlan: ({ actor }) => answers.planFor(plans, actor),
     readChanges: ({ actor, query }) => answers.changesSince(connections, actor, query.since),
     createStreams: ({ actor, body }) => streams.createStreams(connections, actor, body),
@@ -48,7 +48,7 @@ export function forecastRoutes(connections: Connections, plans: Plans): Router {
       const about = aboutTable(loaded, { ...address, what: version });
       await sendTable(response, tableFormat(name('format')), fileName(address), about, lines);
     },
-  });
+  }));
 }
 
 const fileName = ({ version }: { readonly version?: number | undefined }): string =>

@@ -7,7 +7,6 @@ import type { Actor } from '../people/actor.ts';
 import { rolesOf, sessionsThere } from '../people/store.ts';
 import type { Connections } from '../platform/database.ts';
 import { CHANNEL, PROGRESS_CHANNEL } from './channels.ts';
-import { forOthersToo } from '../platform/who-waits.ts';
 
 const heardSchema = noticeSchema.extend({ workspaceId: z.number() });
 const progressHeardSchema = progressSchema.extend({
@@ -65,10 +64,7 @@ export class Notices {
     const streams = this.#streams.get(workspaceId) ?? new Map<Response, Follower>();
     this.#streams.set(workspaceId, streams);
     streams.set(response, { personId, all: readsAllOf(role), session: request.sessionID, role });
-    // It goes on for the others when the one who came first has gone.
-    this.#watching ??= forOthersToo(() =>
-      setInterval(() => void this.#endThoseGone(), LOOK_MS).unref(),
-    );
+    this.#watching ??= setInterval(() => void this.#endThoseGone(), LOOK_MS).unref();
     const heartbeat = setInterval(() => response.write(': still here\n\n'), HEARTBEAT_MS);
     request.on('close', () => {
       clearInterval(heartbeat);

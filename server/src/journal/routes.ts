@@ -9,7 +9,7 @@ import { doAgain, redo, takeBack, undo } from './undo.ts';
 
 /** History, undo, and change notices. */
 export function journalRoutes(connections: Connections, notices: Notices): Router {
-  return routesOf(connections, journalOperations, {
+  return routesOf(connections, journalOperations, (connections) => ({
     readJournal: ({ actor, query }) => readJournal(connections, actor, query),
     sayWhy: ({ actor, id, body }) => sayWhy(connections, actor, id('journalId'), body.why),
     takeBack: ({ actor, id }) => takeBack(connections, actor, id('journalId')),
@@ -21,5 +21,5 @@ export function journalRoutes(connections: Connections, notices: Notices): Route
         const workspace = await workspaceById(connections.db, actor.workspaceId);
         return workspace?.revision ?? 0;
       }),
-  });
+  }));
 }

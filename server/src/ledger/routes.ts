@@ -10,7 +10,7 @@ import * as service from './service.ts';
 
 /** The accounts of sales, and versions by account. */
 export function ledgerRoutes(connections: Connections, plans: Plans): Router {
-  return routesOf(connections, ledgerBudgetOperations, {
+  return routesOf(connections, ledgerBudgetOperations, (connections) => ({
     readAccountScopes: ({ actor }) => service.readAccountScopes(connections, actor),
     putAccountScopes: ({ actor, body }) =>
       service.putAccountScopes(connections, plans, actor, body),
@@ -37,7 +37,7 @@ export function ledgerRoutes(connections: Connections, plans: Plans): Router {
       );
       await sendByAccount(response, format, loaded, found, query);
     },
-  });
+  }));
 }
 
 /** One line an account and month, as ledgers read it; then what is on no account, so that nothing is lost. */

@@ -41,7 +41,7 @@ export function sessionRoutes(connections: Connections, options: EntryOptions): 
     return result;
   }
   const ofPerson = (personId: number): string => `password of ${personId}`;
-  return routesOf(connections, sessionOperations, {
+  return routesOf(connections, sessionOperations, (connections) => ({
     signIn: async ({ body, request }) => {
       const ip = request.ip ?? '';
       let entered: service.Identified;
@@ -137,7 +137,7 @@ export function sessionRoutes(connections: Connections, options: EntryOptions): 
       await endSession(request);
       response.clearCookie('dravex');
     },
-  });
+  }));
 }
 
 /** A failed sign-in is told of whoever has the address; of nobody, of nobody. */
@@ -152,7 +152,7 @@ async function tellFailure(
 
 /** The people of a workspace. */
 export function peopleRoutes(connections: Connections): Router {
-  return routesOf(connections, peopleOperations, {
+  return routesOf(connections, peopleOperations, (connections) => ({
     listPeople: ({ actor }) => service.listPeople(connections, actor),
     addPerson: async ({ actor, body, request }) => {
       const id = await entry.addPerson(connections, actor, body);
@@ -202,7 +202,7 @@ export function peopleRoutes(connections: Connections): Router {
         ]),
       ]);
     },
-  });
+  }));
 }
 
 const MOST_SAVED = 50_000;

@@ -11,7 +11,7 @@ export function planFileRoutes(
   connections: Connections,
   settings: Pick<EntrySettings, 'makeWorkspaces'>,
 ): Router {
-  return routesOf(connections, planFileOperations, {
+  return routesOf(connections, planFileOperations, (connections) => ({
     savePlanFile: async ({ actor, response }) => {
       const file = await writePlanFile(connections, actor);
       const name = file.name.replaceAll(/[^\p{L}\p{N}]+/gu, '-').toLowerCase();
@@ -21,5 +21,5 @@ export function planFileRoutes(
       await mustMakeWorkspaces(connections, settings, personId);
       return { id: await loadInThread(connections, personId, requestKey, path, response) };
     },
-  });
+  }));
 }

@@ -3,7 +3,7 @@ import { drizzle, type NodePgDatabase } from 'drizzle-orm/node-postgres';
 import { migrate } from 'drizzle-orm/node-postgres/migrator';
 import pg from 'pg';
 import { afterOthers } from './pauses.ts';
-import { mustBeWaitedFor, NobodyWaits, waited } from './who-waits.ts';
+import { NobodyWaits } from './who-waits.ts';
 
 /** A connection or a transaction: what a store needs. */
 export type Database = NodePgDatabase;
@@ -22,6 +22,10 @@ export interface Connections {
   /** How long a transaction waits for a lock, in milliseconds; 0 for as long as it takes. */
   readonly lockWaitMs: number;
   readonly url: string;
+  /** Aborted when nobody waits any more for what is read here; see `readingUntil`. */
+  readonly gone?: AbortSignal;
+  /** The same for what others wait for too, whoever asked for it first. */
+  readonly lasting: Connections;
   close(): Promise<void>;
 }
 
@@ -46,24 +50,47 @@ function poolOf(url: string, max: number, patienceMs: number): pg.Pool {
   pool.on('error', () => undefined);
   // One that breaks in use fails its query; it must not take the process with it.
   pool.on('connect', (client) => client.on('error', () => undefined));
-  const lend = (...asked: Parameters<pg.PoolClient['query']>): Promise<unknown> =>
-    borrowing(pool, async (client) => client.query(...asked));
-  pool.query = lend as typeof pool.query;
   return pool;
 }
 
 function opened(url: string, patienceMs: number): Connections {
   const pool = poolOf(url, MOST, patienceMs);
   const writers = poolOf(url, MOST, patienceMs);
-  return {
+  const connections = {
     pool,
     db: drizzle(pool, { casing: CASING }),
     writers,
     lockWaitMs: patienceMs,
     url,
+    get lasting(): Connections {
+      return connections;
+    },
     close: async () => {
       await Promise.all([pool.end(), writers.end()]);
     },
+  };
+  return connections;
+}
+
+/**
+ * Connections for a request that only reads: what it asks of the database ends with it.
+ * @param gone aborted when nobody waits for the answer any more; reads then throw NobodyWaits
+ */
+export function readingUntil(connections: Connections, gone: AbortSignal): Connections {
+  const { pool } = connections;
+  const query = (...asked: Parameters<pg.PoolClient['query']>): Promise<unknown> =>
+    borrowing(pool, gone, async (client) => client.query(...asked));
+  // What a reader does with a pool.
+  const lending = { query, connect: () => pool.connect() } as unknown as pg.Pool;
+  let db: Database | undefined;
+  return {
+    ...connections,
+    pool: lending,
+    get db(): Database {
+      return (db ??= drizzle(lending, { casing: CASING }));
+    },
+    gone,
+    lasting: connections,
   };
 }
 
@@ -94,23 +121,24 @@ export function inTransaction<T>(
   work: (tx: Database, client: pg.PoolClient) => Promise<T>,
 ): Promise<T> {
   const begin = lockWaitMs > 0 ? `begin; set local lock_timeout = ${lockWaitMs}` : 'begin';
-  return transaction(writers, begin, work);
+  return transaction(writers, undefined, begin, work);
 }
 
 /** Reads several things as one moment of the database. */
 export function atOneMoment<T>(
-  { pool }: Connections,
+  { pool, gone }: Connections,
   work: (tx: Database) => Promise<T>,
 ): Promise<T> {
-  return transaction(pool, 'begin isolation level repeatable read, read only', work);
+  return transaction(pool, gone, 'begin isolation level repeatable read, read only', work);
 }
 
 function transaction<T>(
   pool: pg.Pool,
+  gone: AbortSignal | undefined,
   begin: string,
   work: (tx: Database, client: pg.PoolClient) => Promise<T>,
 ): Promise<T> {
-  return borrowing(pool, async (client, release) => {
+  return borrowing(pool, gone, async (client, release) => {
     try {
       await client.query(begin);
       const result = await work(drizzle(client, { casing: CASING }), client);
@@ -131,11 +159,11 @@ function transaction<T>(
  */
 async function borrowing<T>(
   pool: pg.Pool,
+  gone: AbortSignal | undefined,
   work: (client: pg.PoolClient, release: (broken: boolean) => void) => Promise<T>,
 ): Promise<T> {
-  mustBeWaitedFor();
+  if (gone?.aborted) throw new NobodyWaits();
   const client = await pool.connect();
-  const gone = waited();
   let given = false;
   const release = (broken: boolean): void => {
     if (!given) client.release(broken);
@@ -144,7 +172,7 @@ async function borrowing<T>(
   const cut = (): void => release(true);
   gone?.addEventListener('abort', cut);
   try {
-    mustBeWaitedFor();
+    if (gone?.aborted) throw new NobodyWaits();
     return await work(client, release);
   } catch (error) {
     throw gone?.aborted ? new NobodyWaits() : error;

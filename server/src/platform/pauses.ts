@@ -1,14 +1,11 @@
+import type { Writable } from 'node:stream';
 import { setImmediate } from 'node:timers/promises';
-import { mustBeWaitedFor } from './who-waits.ts';
+import { NobodyWaits } from './who-waits.ts';
 
 /** How long work goes on before others have their turn, in milliseconds. */
 const TURN_MS = 20;
 
-/**
- * Does work step by step, and gives others their turn in between.
- * @returns what it makes
- * @throws NobodyWaits
- */
+/** Does work step by step, and gives others their turn in between. @returns what it makes */
 export async function inTurns<T>(steps: Generator<unknown, T>): Promise<T> {
   let end = performance.now() + TURN_MS;
   for (;;) {
@@ -16,7 +13,6 @@ export async function inTurns<T>(steps: Generator<unknown, T>): Promise<T> {
     if (done) return value;
     if (performance.now() < end) continue;
     await setImmediate();
-    mustBeWaitedFor();
     end = performance.now() + TURN_MS;
   }
 }
@@ -28,16 +24,17 @@ export const afterOthers = (): Promise<void> => setImmediate();
 const AT_A_TIME = 2000;
 
 /**
- * Gives others their turn in the middle of long work, and ends it when nobody waits for it.
- * @returns to be waited for after each piece of work, with how many things it did; throws NobodyWaits
+ * Gives others their turn in the middle of long work.
+ * @param to who waits for what is made: when they are gone, the work ends
+ * @returns to be waited for after each piece of work, with how many things it did
  */
-export function pausesFor(): (done: number) => Promise<void> {
+export function pausesFor(to?: Writable): (done: number) => Promise<void> {
   let since = 0;
   return async (done) => {
     since += done;
     if (since < AT_A_TIME) return;
     since = 0;
     await setImmediate();
-    mustBeWaitedFor();
+    if (to?.destroyed) throw new NobodyWaits();
   };
 }

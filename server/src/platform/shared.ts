@@ -1,5 +1,3 @@
-import { forOthersToo } from './who-waits.ts';
-
 /** How long an answer is handed to others who ask for the same, in milliseconds. */
 const FRESH_MS = 1000;
 const MOST = 200;
@@ -20,8 +18,7 @@ export class Shared<T> {
       if (until > now && this.#made.size < MOST) break;
       this.#made.delete(other);
     }
-    // Whoever asked first may go; the others still wait.
-    const answer = forOthersToo(make);
+    const answer = make();
     answer.catch(() => this.#made.delete(key));
     this.#made.set(key, { answer, until: now + FRESH_MS });
     return answer;

@@ -58,7 +58,7 @@ export async function writeWorkbook(
   about: readonly string[],
   [heads = [], ...lines]: readonly CsvLine[],
 ): Promise<void> {
-  const pause = pausesFor();
+  const pause = pausesFor(to);
   const book = new ExcelJS.stream.xlsx.WorkbookWriter({ stream: to, useStyles: true });
   const top = about.length + 2;
   // A sheet's name has at most 31 characters and some it cannot have.

@@ -11,7 +11,7 @@ import { sendTable, tableFormat } from '../platform/table-file.ts';
 
 /** What reporting tools read, and by what they are let in. */
 export function reportingRoutes(connections: Connections, plans: Plans): Router {
-  return routesOf(connections, reportingOperations, {
+  return routesOf(connections, reportingOperations, (connections) => ({
     readReport: async ({ actor, name, query, response }) => {
       const table = reportTableSchema.safeParse(name('table')).data;
       if (!table) throw notFound('such table');
@@ -34,5 +34,5 @@ export function reportingRoutes(connections: Connections, plans: Plans): Router 
       sendTable(response, tableFormat(name('format')), body.name, body.about, body.lines),
     saveSupply: ({ actor, query, name, response }) =>
       service.writeSupply(plans, actor, query, tableFormat(name('format')), response),
-  });
+  }));
 }

@@ -5,11 +5,11 @@ import type { z } from 'zod';
 import { mustOwn, mustPlan, mustReadAll, type Actor, type Right } from '../people/actor.ts';
 import { csrfGuard, signedIn, workspaceGuard } from '../people/session.ts';
 import { tokenGuard } from '../reporting/guard.ts';
-import type { Connections } from '../platform/database.ts';
+import { readingUntil, type Connections } from '../platform/database.ts';
 import { badRequest, HttpProblem } from '../platform/errors.ts';
 import { read, readId, readName } from '../platform/http.ts';
 import type { RequestKey } from '../platform/request-key.ts';
-import { whileWaitedFor } from '../platform/who-waits.ts';
+import { goneFrom } from '../platform/who-waits.ts';
 import { readBody } from './json-body.ts';
 import { hearsSender, limitOf, mayBeSent, receiveFile, type SentFile } from './receive.ts';
 
@@ -139,16 +139,24 @@ function routePath(path: string): string {
 /**
  * Makes the routes of a room from what the contract says of its operations: who may, what is read,
  * what is answered. There is no other way to make a route of the API.
+ * @param handlersWith the handlers, from the connections that they use
  */
 export function routesOf<const T extends Readonly<Record<string, Operation>>>(
   connections: Connections,
   described: T,
-  handlers: Handlers<T>,
+  handlersWith: (connections: Connections) => Handlers<T>,
 ): Router {
   const router = Router();
+  const handlers = handlersWith(connections);
   for (const name of Object.keys(described) as (keyof T & string)[]) {
     const operation: Operation = described[name] as Operation;
     const handler = handlers[name] as unknown as Handler<Operation>;
+    // What only reads has connections of its own: what it asks of the database ends with it.
+    const handlerFor = (response: Response): Handler<Operation> => {
+      if (!reads(operation)) return handler;
+      const until = handlersWith(readingUntil(connections, goneFrom(response)));
+      return until[name] as unknown as Handler<Operation>;
+    };
     router[operation.method](
       routePath(operation.path),
       (_request, response, next) => {
@@ -168,8 +176,7 @@ export function routesOf<const T extends Readonly<Record<string, Operation>>>(
           const requestKey = key && { key: key.key, fingerprint: key.hash.digest('hex') };
           const ask = await askOf(name, operation, query, requestKey, request, response);
           const whole = sent ? { ...ask, ...(await handedOver(operation, sent)) } : ask;
-          const work = (): Promise<unknown> => handler(whole);
-          answer = await (reads(operation) ? whileWaitedFor(response, work) : work());
+          answer = await handlerFor(response)(whole);
         } finally {
           await sent?.drop();
         }
@@ -207,7 +214,8 @@ async function handedOver(
 }
 
 /** Whether nothing is changed by it: it ends when nobody waits for it. */
-const reads = ({ method, writes }: Operation): boolean => method === 'get' || writes !== undefined;
+const reads = ({ method, writes }: Operation): boolean =>
+  (method === 'get' || writes !== undefined) && writes !== 'text/event-stream';
 
 const NO_FILE: Buffer = Buffer.alloc(0);
 

@@ -10,7 +10,7 @@ import * as service from './service.ts';
 
 /** Budget sheets that people fill in. */
 export function sheetRoutes(connections: Connections, plans: Plans): Router {
-  return routesOf(connections, sheetOperations, {
+  return routesOf(connections, sheetOperations, (connections) => ({
     listSheets: ({ actor }) => service.listSheets(connections, actor),
     addSheet: ({ actor, body }) => service.addSheet(connections, plans, actor, body),
     readSheet: ({ actor, name }) => service.readSheet(connections, plans, actor, name('sheet')),
@@ -29,5 +29,5 @@ export function sheetRoutes(connections: Connections, plans: Plans): Router {
       bringSheet(connections, plans, actor, name('sheet'), file, query),
     typeIntoSheet: ({ actor, name, body }) =>
       service.typeIntoSheet(connections, plans, actor, name('sheet'), body),
-  });
+  }));
 }

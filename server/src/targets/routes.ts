@@ -36,7 +36,7 @@ export function targetRoutes(connections: Connections, plans: Plans): Router {
     const rows = await nodesOf(connections.db, actor.workspaceId, fiscalYear);
     return tree(actor, { fiscalYear, objective: objectiveAbove(rows, node)?.id, rows });
   };
-  return routesOf(connections, targetOperations, {
+  return routesOf(connections, targetOperations, (connections) => ({
     listParts: ({ actor }) => listParts(connections, actor),
     readTargets: ({ actor, name, query }) => tree(actor, { fiscalYear: yearOf(name), ...query }),
     setObjective: async ({ actor, name, body }) => {
@@ -109,5 +109,5 @@ export function targetRoutes(connections: Connections, plans: Plans): Router {
       await service.removeNode(connections, actor, fiscalYear, id('nodeId'));
       return tree(actor, { fiscalYear, objective });
     },
-  });
+  }));
 }

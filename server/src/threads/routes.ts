@@ -8,10 +8,10 @@ import { threadsOf } from './store.ts';
 
 /** What was said of numbers. */
 export function threadRoutes(connections: Connections, plans: Plans): Router {
-  return routesOf(connections, threadOperations, {
+  return routesOf(connections, threadOperations, (connections) => ({
     readThreads: ({ actor, query }) => threadsOf(connections.db, actor.workspaceId, query.room),
     comment: ({ actor, body }) => comment(connections, plans, actor, body),
     resolveThread: ({ actor, name, body }) =>
       resolve(connections, actor, name('thread'), body.resolved),
-  });
+  }));
 }

@@ -8,10 +8,10 @@ import { VIEW } from './thing.ts';
 
 /** Rooms as they were laid out, under a name. */
 export function viewRoutes(connections: Connections): Router {
-  return routesOf(connections, viewOperations, {
+  return routesOf(connections, viewOperations, (connections) => ({
     readKeptViews: ({ actor }) => viewsOf(connections.db, actor.workspaceId),
     keepView: ({ actor, name, body }) =>
       keepNamed(connections, actor, 'workspace', VIEW, name('view'), body),
     dropView: ({ actor, name }) => dropNamed(connections, actor, 'workspace', VIEW, name('view')),
-  });
+  }));
 }

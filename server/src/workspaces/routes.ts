@@ -11,7 +11,7 @@ export function workspaceRoutes(
   connections: Connections,
   settings: Pick<EntrySettings, 'makeWorkspaces'>,
 ): Router {
-  return routesOf(connections, workspaceOperations, {
+  return routesOf(connections, workspaceOperations, (connections) => ({
     createWorkspace: async ({ personId, requestKey, body }) => {
       await mustMakeWorkspaces(connections, settings, personId);
       return { id: await createWorkspace(connections, personId, requestKey, body) };
@@ -24,5 +24,5 @@ export function workspaceRoutes(
       await mustMakeWorkspaces(connections, settings, personId);
       return proposeWorkspace(chunks, query);
     },
-  });
+  }));
 }
