@@ -18,7 +18,7 @@ const dimensions = computed(() =>
   })),
 );
 const read = (text: string): number => formats.value.read(text || '0', false) ?? Number.NaN;
-const { form, field, wrong, submit, busy, failure } = useForm({
+const { form, field, wrong, dialog } = useForm({
   fresh: () => ({
     date: calendar.value.asOf,
     members: {} as Record<string, string>,
@@ -47,11 +47,9 @@ const complete = computed(() =>
     v-model="shown"
     title="Add a sale by hand"
     action="Add sale"
-    :busy="busy"
-    :failure="failure"
     :disabled="!complete || form.netAmount === ''"
     :width="520"
-    @submit="submit"
+    v-bind="dialog"
   >
     <p class="quiet">For sales that are not in the books. It is marked wherever it is counted.</p>
     <div class="fields">

@@ -30,7 +30,7 @@ function numberOf(text: string, one: number): number {
 const money = computed(() => unit.value * minor.value);
 /** Units have three decimals. */
 const PARTS = 1000;
-const { form, field, wrong, submit, begin, busy, failure } = useForm({
+const { form, field, wrong, begin, dialog } = useForm({
   of: () => `${props.version.id} ${shown.value}`,
   // What the scope names already stands in the form.
   fresh: () => ({
@@ -73,10 +73,8 @@ const words = computed(() => unitInWords('money', unit.value, formats.value));
     v-model="shown"
     title="Add line"
     action="Add line"
-    :busy="busy"
-    :failure="failure"
     :disabled="!complete"
-    @submit="submit"
+    v-bind="dialog"
   >
     <p class="quiet">
       What {{ version.name }} does not plan yet. What is entered is divided over

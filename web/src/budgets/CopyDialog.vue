@@ -61,7 +61,7 @@ function monthsOf(of: string) {
     ...{ from: monthText(months.from), to: monthText(months.to), shift: String(shift) },
   };
 }
-const { form, field, wrong, submit, begin, busy, failure } = useForm({
+const { form, field, wrong, begin, dialog } = useForm({
   of: () => String(props.version?.id),
   fresh: () => {
     const of = props.version ? `version:${props.version.id}` : 'actual';
@@ -132,15 +132,7 @@ const said = computed(() => {
 </script>
 
 <template>
-  <FormDialog
-    v-model="shown"
-    title="Copy with uplift"
-    action="Copy"
-    :busy="busy"
-    :failure="failure"
-    :width="520"
-    @submit="submit"
-  >
+  <FormDialog v-model="shown" title="Copy with uplift" action="Copy" :width="520" v-bind="dialog">
     <div class="two">
       <v-select
         :model-value="form.of"

@@ -14,7 +14,7 @@ const emit = defineEmits<{ kept: [id: number, missing: number] }>();
 
 const plan = usePlan();
 const { span, fiscalYear } = useFrame();
-const { field, submit, begin, busy, failure } = useForm({
+const { field, begin, dialog } = useForm({
   fresh: () => ({ name: `Forecast FY ${fiscalYear.value}`, note: '' }),
   schema: budgetOperations.keepVersion.body,
   body: (typed) => ({
@@ -37,10 +37,8 @@ watch(shown, (open) => open && begin());
     v-model="shown"
     title="Save forecast as version"
     action="Save"
-    :busy="busy"
-    :failure="failure"
     :width="420"
-    @submit="submit"
+    v-bind="dialog"
   >
     <p class="quiet">
       {{ spanInWords(span) }}, the whole company, closed months with their actuals. Each cell is

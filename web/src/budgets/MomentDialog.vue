@@ -23,7 +23,7 @@ function momentOf(typed: string): string {
   const moment = new Date(`${typed}:59`);
   return Number.isNaN(moment.getTime()) ? '' : `${moment.toISOString().slice(0, 19)}Z`;
 }
-const { field, submit, begin, busy, failure } = useForm({
+const { field, begin, dialog } = useForm({
   of: () => `${props.version.id} ${props.at ?? ''}`,
   fresh: () => ({ at: local(props.at === undefined ? new Date() : new Date(props.at)) }),
   schema: z.strictObject({
@@ -49,10 +49,8 @@ watch(shown, (open) => open && begin());
     v-model="shown"
     title="As of an earlier time"
     action="Show"
-    :busy="busy"
-    :failure="failure"
     :width="420"
-    @submit="submit"
+    v-bind="dialog"
   >
     <p class="quiet">
       {{ version.name }} with what was entered until then; it was saved on

@@ -10,7 +10,7 @@ const shown = defineModel<boolean>({ required: true });
 const props = defineProps<{ version: Version }>();
 
 const plan = usePlan();
-const { field, submit, begin, busy, failure } = useForm({
+const { field, begin, dialog } = useForm({
   of: () => String(props.version.id),
   fresh: () => ({ name: props.version.name, note: props.version.note }),
   schema: budgetOperations.changeVersion.body,
@@ -29,10 +29,8 @@ watch(shown, (open) => open && begin(), { immediate: true });
     v-model="shown"
     :title="`Rename ${version.name}`"
     action="Save"
-    :busy="busy"
-    :failure="failure"
     :width="420"
-    @submit="submit"
+    v-bind="dialog"
   >
     <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
     <v-text-field v-bind="field('note')" label="Purpose (optional)" autocomplete="off" />

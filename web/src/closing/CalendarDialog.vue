@@ -16,7 +16,7 @@ const WAYS = [
   { value: 'day' as const, name: 'Today, every day' },
   { value: 'hand' as const, name: 'A day set by hand' },
 ];
-const { form, field, wrong, submit, begin, busy, failure } = useForm({
+const { form, field, wrong, begin, dialog } = useForm({
   of: () => `${props.closing.asOf} ${props.closing.asOfBy} ${calendar.value.last}`,
   fresh: () => ({
     asOfBy: props.closing.asOfBy,
@@ -43,9 +43,7 @@ const asked = useSure(form, wrong);
     v-model="shown"
     title="As-of date and horizon"
     :action="asked ? 'Save anyway' : 'Save'"
-    :busy="busy"
-    :failure="failure"
-    @submit="submit"
+    v-bind="dialog"
   >
     <v-select v-bind="field('asOfBy')" label="As-of date" :items="WAYS" />
     <v-text-field v-if="form.asOfBy === 'hand'" v-bind="field('asOf')" type="date" label="Day" />

@@ -55,9 +55,9 @@ const submit = (): Promise<boolean> =>
     v-model="shown"
     title="Import an earlier forecast"
     action="Import"
+    :disabled="!file || month === null"
     :busy="busy"
     :failure="failure"
-    :disabled="!file || month === null"
     @submit="submit"
   >
     <p class="quiet">

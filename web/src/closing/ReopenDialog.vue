@@ -12,7 +12,7 @@ import { useSure } from '../writing/use-sure.ts';
 const shown = defineModel<boolean>({ required: true });
 const props = defineProps<{ month: string }>();
 const plan = usePlan();
-const { field, wrong, submit, begin, busy, failure, form } = useForm({
+const { field, wrong, begin, form, dialog } = useForm({
   of: () => props.month,
   fresh: () => ({ month: props.month, why: '', sure: false }),
   schema: closingOperations.reopenMonth.body,
@@ -28,9 +28,7 @@ const asked = useSure(form, wrong);
     v-model="shown"
     :title="`Reopen ${longMonth(monthFrom(month))}`"
     :action="asked ? 'Reopen anyway' : 'Reopen'"
-    :busy="busy"
-    :failure="failure"
-    @submit="submit"
+    v-bind="dialog"
   >
     <p>Its forecast takes the place of its actuals again, as it was before the close.</p>
     <p v-if="asked" class="waits" role="alert">{{ asked }}</p>

@@ -9,7 +9,7 @@ const shown = defineModel<boolean>({ required: true });
 const props = defineProps<{ connection: Connection }>();
 const emit = defineEmits<{ changed: [] }>();
 const plan = usePlan();
-const { field, submit, busy, failure } = useForm({
+const { field, dialog } = useForm({
   of: () => String(props.connection.id),
   fresh: () => ({ name: props.connection.name, url: props.connection.url, key: '' }),
   schema: connectionOperations.changeConnection.body,
@@ -25,14 +25,7 @@ const { field, submit, busy, failure } = useForm({
 </script>
 
 <template>
-  <FormDialog
-    v-model="shown"
-    title="Change the connection"
-    action="Change"
-    :busy="busy"
-    :failure="failure"
-    @submit="submit"
-  >
+  <FormDialog v-model="shown" title="Change the connection" action="Change" v-bind="dialog">
     <v-text-field v-bind="field('name')" label="Name" />
     <v-text-field v-bind="field('url')" label="Address" type="url" />
     <v-text-field

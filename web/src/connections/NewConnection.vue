@@ -9,7 +9,7 @@ import { TIMES } from './connection-words.ts';
 const shown = defineModel<boolean>({ required: true });
 const emit = defineEmits<{ made: [id: number] }>();
 const plan = usePlan();
-const { field, submit, busy, failure } = useForm({
+const { field, dialog } = useForm({
   fresh: () => ({ name: 'Order book', url: '', key: '', everyMinutes: 60 as number | null }),
   schema: connectionOperations.addConnection.body,
   send: async (body) => {
@@ -22,14 +22,7 @@ const { field, submit, busy, failure } = useForm({
 </script>
 
 <template>
-  <FormDialog
-    v-model="shown"
-    title="Connect an order book"
-    action="Connect"
-    :busy="busy"
-    :failure="failure"
-    @submit="submit"
-  >
+  <FormDialog v-model="shown" title="Connect an order book" action="Connect" v-bind="dialog">
     <v-text-field v-bind="field('name')" label="Name" />
     <v-text-field
       v-bind="field('url')"

@@ -9,7 +9,7 @@ import { useForm } from '../writing/use-form.ts';
 const shown = defineModel<boolean>({ required: true });
 const emit = defineEmits<{ made: [code: string, text: string] }>();
 const plan = usePlan();
-const { form, field, wrong, submit, busy, failure } = useForm({
+const { form, field, wrong, dialog } = useForm({
   fresh: () => ({ name: '', first: '' }),
   schema: dimensionOperations.addDimension.body,
   body: ({ name, first }) => ({
@@ -30,14 +30,7 @@ const { form, field, wrong, submit, busy, failure } = useForm({
 </script>
 
 <template>
-  <FormDialog
-    v-model="shown"
-    title="Add dimension"
-    action="Add dimension"
-    :busy="busy"
-    :failure="failure"
-    @submit="submit"
-  >
+  <FormDialog v-model="shown" title="Add dimension" action="Add dimension" v-bind="dialog">
     <v-text-field v-bind="field('name')" label="Name" placeholder="Sales region" maxlength="60" />
     <v-text-field
       v-model="form.first"

@@ -12,7 +12,7 @@ const shown = defineModel<boolean>({ required: true });
 const props = defineProps<{ driver: Driver; scope: Scope }>();
 const plan = usePlan();
 
-const { form, field, submit, begin, busy, failure } = useForm({
+const { form, field, begin, dialog } = useForm({
   of: () => `${props.driver.code} ${props.scope.join()}`,
   fresh: () => ({ into: [...props.scope], every: false, why: '' }),
   schema: driversOperations.copyScope.body,
@@ -62,11 +62,9 @@ const { data: preview } = useAnswer(
     v-model="shown"
     :title="`Copy the inputs of ${plan.tree.label(scope)}`"
     action="Copy"
-    :busy="busy"
-    :failure="failure"
     :disabled="!elsewhere || preview?.put === 0"
     :width="460"
-    @submit="submit"
+    v-bind="dialog"
   >
     <v-autocomplete
       v-for="pin in pins"

@@ -23,7 +23,7 @@ const usual = computed(() =>
 );
 const firstOpen = computed(() => monthText(plan.closedThrough + 1));
 
-const { form, field, submit, begin, busy, failure } = useForm({
+const { form, field, begin, dialog } = useForm({
   fresh: () => {
     const dimension = usual.value?.code ?? '';
     const leaves = usual.value ? plan.tree.leavesOf(usual.value) : [];
@@ -102,10 +102,8 @@ const inWords = computed(() => {
     v-model="shown"
     title="New product like another one"
     action="Add and forecast"
-    :busy="busy"
-    :failure="failure"
     :disabled="like === undefined || form.name.trim() === ''"
-    @submit="submit"
+    v-bind="dialog"
   >
     <v-text-field v-bind="field('name')" label="Name" maxlength="120" />
     <v-select

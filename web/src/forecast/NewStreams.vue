@@ -27,7 +27,7 @@ const combinationsOf = (chosen: Readonly<Record<string, readonly number[]>>) =>
       ),
     [{}],
   );
-const { form, submit, begin, busy, failure } = useForm({
+const { form, begin, dialog } = useForm({
   // What the scope names already stands in the form.
   fresh: () => ({
     chosen: Object.fromEntries(
@@ -68,11 +68,9 @@ const count = computed(() =>
     v-model="shown"
     title="Add forecast lines for new products or regions"
     :action="count === 1 ? 'Add forecast line' : `Add ${count} forecast lines`"
-    :busy="busy"
-    :failure="failure"
     :disabled="count === 0"
     :width="620"
-    @submit="submit"
+    v-bind="dialog"
   >
     <p class="quiet">
       Choose members of every dimension; a forecast line is added for each combination.

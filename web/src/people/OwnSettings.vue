@@ -84,10 +84,8 @@ const password = useForm({
       v-model="changing"
       title="Change password"
       action="Change password"
-      :busy="password.busy.value"
-      :failure="password.failure.value"
       :width="360"
-      @submit="password.submit"
+      v-bind="password.dialog"
     >
       <v-text-field
         v-bind="password.field('password')"

@@ -77,7 +77,7 @@ function show(name: string, link: PasswordLink): void {
 }
 
 const inviting = ref(false);
-const { form, field, submit, busy, failure } = useForm({
+const { form, field, dialog } = useForm({
   fresh: () => ({ name: '', email: '', role: 'reader' as Role, parts: [] as readonly number[] }),
   schema: peopleOperations.invitePerson.body,
   send: async (body) => {
@@ -215,10 +215,8 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
       v-model="inviting"
       title="Invite a person"
       action="Invite"
-      :busy="busy"
-      :failure="failure"
       :width="400"
-      @submit="submit"
+      v-bind="dialog"
     >
       <p class="quiet">They choose their own password by a link that you send them.</p>
       <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
@@ -235,10 +233,8 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
       v-model="changingRole"
       :title="`Role and part of ${changing?.name ?? ''}`"
       action="Save"
-      :busy="change.busy.value"
-      :failure="change.failure.value"
       :width="460"
-      @submit="change.submit"
+      v-bind="change.dialog"
     >
       <v-select v-bind="change.field('role')" label="Role" :items="ROLE_WORDS" />
       <PartsField

@@ -88,10 +88,8 @@ const drop = useForm({
       v-model="beginning"
       title="Set up second factor"
       action="Continue"
-      :busy="begin.busy.value"
-      :failure="begin.failure.value"
       :width="360"
-      @submit="begin.submit"
+      v-bind="begin.dialog"
     >
       <v-text-field
         v-bind="begin.field('password')"
@@ -104,10 +102,8 @@ const drop = useForm({
       v-model="confirming"
       title="Add it to your authenticator"
       action="Turn on"
-      :busy="confirm.busy.value"
-      :failure="confirm.failure.value"
       :width="400"
-      @submit="confirm.submit"
+      v-bind="confirm.dialog"
     >
       <p>Scan this with your authenticator, or type the secret into it.</p>
       <svg
@@ -148,10 +144,8 @@ const drop = useForm({
       v-model="dropping"
       title="Turn off second factor"
       action="Turn off"
-      :busy="drop.busy.value"
-      :failure="drop.failure.value"
       :width="360"
-      @submit="drop.submit"
+      v-bind="drop.dialog"
     >
       <v-text-field
         v-bind="drop.field('password')"

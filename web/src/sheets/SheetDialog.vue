@@ -44,7 +44,7 @@ const MEASURES = [
   { value: 'revenue', name: 'Revenue' },
   { value: 'units', name: 'Units' },
 ];
-const { form, field, wrong, submit, busy, failure, begin } = useForm({
+const { form, field, wrong, begin, dialog } = useForm({
   of: () => `${props.sheet?.id ?? ''} ${shown.value}`,
   fresh: () => {
     const now = props.sheet;
@@ -90,9 +90,7 @@ const below = computed(() => [
     v-model="shown"
     :title="sheet ? `Edit ${sheet.title}` : 'Add budget sheet'"
     :action="sheet ? 'Save' : 'Add'"
-    :busy="busy"
-    :failure="failure"
-    @submit="submit"
+    v-bind="dialog"
   >
     <v-text-field
       v-bind="field('title')"

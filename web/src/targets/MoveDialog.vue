@@ -43,7 +43,7 @@ const unit = computed(() => unitOf(props.size.display, props.size.unit) * props.
 const words = (amount: number): string =>
   `${formats.value.full(amount / unit.value, props.size.display)} ${unitInWords(props.size.display, props.size.unit, formats.value)}`;
 
-const { form, field, submit, busy, failure } = useForm({
+const { form, field, dialog } = useForm({
   of: () => `${from.value?.id ?? ''} ${moving.value?.to?.id ?? ''}`,
   fresh: () => ({ to: moving.value?.to?.id ?? null, amount: '' }),
   body: ({ to, amount }: { to: number | null; amount: string }) => ({ to, amount }),
@@ -80,11 +80,9 @@ const after = computed(() => {
     v-model="shown"
     :title="`Move some of the target of ${from?.name ?? ''}`"
     action="Move"
-    :busy="busy"
-    :failure="failure"
     :disabled="'wrong' in after"
     :width="420"
-    @submit="submit"
+    v-bind="dialog"
   >
     <v-select v-bind="field('to')" label="To" :items="beside" />
     <v-text-field

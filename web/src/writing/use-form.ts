@@ -1,5 +1,5 @@
 import type { ZodType } from 'zod';
-import { computed, ref, watch } from 'vue';
+import { computed, reactive, ref, watch } from 'vue';
 import { useDraft } from './use-draft.ts';
 import { useWriting } from './use-writing.ts';
 
@@ -92,5 +92,7 @@ export function useForm<T extends object, Sent = T>(options: FormOptions<T, Sent
     }
     return done;
   }
-  return { form, field, wrong, mistakes, submit, busy, failure, begin: anew };
+  /** What a `FormDialog` is bound to. */
+  const dialog = reactive({ busy, failure, onSubmit: submit });
+  return { form, field, wrong, mistakes, submit, busy, failure, dialog, begin: anew };
 }
