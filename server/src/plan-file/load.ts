@@ -1,18 +1,23 @@
 /** Makes a workspace of a plan file in a thread: it may be large, and others are answered. */
+import { stat } from 'node:fs/promises';
 import type { Response } from 'express';
-import type { Connections } from '../platform/database.ts';
-import type { RequestKey } from '../platform/request-key.ts';
 import { freeGarbage } from '../platform/collect.ts';
-import { Thread } from '../platform/thread.ts';
-import { Turns } from '../platform/turns.ts';
+import type { Connections } from '../platform/database.ts';
+import { KeptThread } from '../platform/kept-thread.ts';
+import type { RequestKey } from '../platform/request-key.ts';
 import { NobodyWaits } from '../platform/who-waits.ts';
 import type { LoadCalls } from './load-thread.ts';
 
 const MEMORY_MB = 144;
 const TOO_MUCH = 'The plan file holds more than can be read at once; leave versions out of it';
+/** From so many bytes on there has to be room beside what the server holds. */
+const NEEDS_ROOM = 2 * 1024 ** 2;
 
-/** One after the other: each may need all the memory there is for it. */
-const ONE_BY_ONE = new Turns(1);
+const LOADER = new KeptThread<LoadCalls>([
+  new URL('./load-thread.ts', import.meta.url),
+  MEMORY_MB,
+  TOO_MUCH,
+]);
 
 /**
  * Reads a plan file, checks it and makes a workspace of it, all or nothing.
@@ -20,22 +25,18 @@ const ONE_BY_ONE = new Turns(1);
  * @returns the id of the workspace
  * @throws HttpProblem 400 with everything that is wrong with it, 413 for one that holds too much
  */
-export function loadInThread(
+export async function loadInThread(
   { url }: Connections,
   personId: number,
   requestKey: RequestKey | undefined,
   path: string,
   to: Response,
 ): Promise<number> {
-  return ONE_BY_ONE.take(async () => {
-    await freeGarbage();
-    const thread = new Thread<LoadCalls>(
-      new URL('./load-thread.ts', import.meta.url),
-      MEMORY_MB,
-      TOO_MUCH,
-    );
+  const { size } = await stat(path);
+  return LOADER.take(size, async (thread) => {
+    if (to.destroyed) throw new NobodyWaits();
+    if (size > NEEDS_ROOM) await freeGarbage();
     const end = (): void => void thread.end();
-    if (to.destroyed) end();
     to.once('close', end);
     try {
       return await thread.call('load', url, personId, requestKey, path);
@@ -43,7 +44,6 @@ export function loadInThread(
       throw to.destroyed ? new NobodyWaits() : error;
     } finally {
       to.off('close', end);
-      await thread.end();
     }
   });
 }

@@ -1,6 +1,6 @@
 import type { NextFunction, Request, RequestHandler, Response } from 'express';
 import type { Logger } from 'pino';
-import { NobodyWaits } from './who-waits.ts';
+import { isForNobody } from './who-waits.ts';
 import type { ZodType } from 'zod';
 import {
   badRequest,
@@ -145,7 +145,7 @@ export function problemHandler(log: Logger) {
       }
       return;
     }
-    if (error instanceof NobodyWaits) {
+    if (isForNobody(error)) {
       response.destroy();
       return;
     }

@@ -14,6 +14,10 @@ export class NobodyWaits extends Error {
   }
 }
 
+/** Whether an error says that, also inside what wraps it. */
+export const isForNobody = (error: unknown): boolean =>
+  error instanceof NobodyWaits || (error instanceof Error && error.cause instanceof NobodyWaits);
+
 /** Is aborted when whoever waits for a response is gone before they have it. */
 export function goneFrom(response: Response): AbortSignal {
   const gone = new AbortController();
