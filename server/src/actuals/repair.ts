@@ -4,13 +4,12 @@ import { journaled } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections, Database } from '../platform/database.ts';
 import { badRequest, conflict, notFound } from '../platform/errors.ts';
-import { afterOthers } from '../platform/pauses.ts';
 import * as store from './store.ts';
 import { rowSinkFor } from './row-sink.ts';
 import { batchName } from './thing.ts';
 
-/** Rows that are checked before others have their turn. */
-const AT_A_TIME = 1000;
+/** Rows that are checked together. */
+const AT_A_TIME = 2000;
 
 type Wanted = Required<Repair>;
 
@@ -80,7 +79,6 @@ export function repairBatch(
       const rows = await store.pullRows(tx, workspaceId, id, [...replace, ...again]);
       for (let start = 0; start < rows.length; start += AT_A_TIME) {
         await sink.take(rows.slice(start, start + AT_A_TIME));
-        await afterOthers();
       }
       gained = (await sink.finish(tx)).good;
     }

@@ -6,11 +6,15 @@ import { tellings } from '../dimensions/rules.ts';
 import { CombinationIds } from '../dimensions/store.ts';
 import { RowReader, type RowRules } from '../exchange/row-reader.ts';
 import { inPortions, type Database } from '../platform/database.ts';
+import { pausesFor } from '../platform/pauses.ts';
 import { OTHER_KINDS, type OtherKind } from './other-kinds.ts';
 import { SalesCheck, type CheckedLine, type SalesRules } from './sales-check.ts';
 import { rulesFor, toReplacements } from './sent-table.ts';
 import { Staging } from './staging.ts';
 import * as store from './store.ts';
+
+/** Checking a row, in cells of a table. */
+const ROW_IS_AS_LONG_AS = 3;
 
 /** A row on its way in; of a wide table that is read again, the one part of it. */
 export interface RowToTake {
@@ -70,6 +74,7 @@ export async function rowSinkFor(db: Database, taking: Taking): Promise<RowSink>
 
 class SalesRows implements RowSink {
   readonly #check: SalesCheck;
+  readonly #pause = pausesFor();
 
   constructor(
     private readonly rules: SalesRules,
@@ -84,6 +89,7 @@ class SalesRows implements RowSink {
     const check = this.#check;
     const lines: CheckedLine[] = [];
     for (const { row, cells, part: only } of rows) {
+      await this.#pause(ROW_IS_AS_LONG_AS);
       if (check.reader.isBlank(cells)) continue;
       const parts = only === undefined ? check.reader.partsOf(cells) : [only];
       for (const part of parts) {
@@ -186,6 +192,7 @@ function asCells(reading: RowRules['reading'], values: Readonly<Record<string, C
 /** Rows of measured facts, the ledger or subscribers. */
 class OtherRows implements RowSink {
   readonly #reader: RowReader;
+  readonly #pause = pausesFor();
 
   constructor(
     private readonly rules: RowRules,
@@ -203,6 +210,7 @@ class OtherRows implements RowSink {
     let text = '';
     let count = 0;
     for (const { row, cells, part: only } of rows) {
+      await this.#pause(ROW_IS_AS_LONG_AS);
       if (reader.isBlank(cells)) continue;
       for (const part of only === undefined ? reader.partsOf(cells) : [only]) {
         reader.begin(cells, row, part);

@@ -377,17 +377,32 @@ describe('the worst that can be asked', function () {
       makes: 'assumptionId',
       body: () => ({ scope: [], profile: { kind: 'value', value: 0.02 } }),
     },
-    typeIntoDriver: {
-      at: { driver: 'discount' },
-      body: () => ({
-        values: scopes.flatMap((scope) =>
-          months(...OPEN).map((month) => ({ scope, month, value: 0.01 })),
-        ),
-        changes: times(5000, (at) => ({
-          ...{ scope: scopes[at % scopes.length], month: OPEN[0], kind: 'plus', by: 0.001 },
-        })),
-      }),
-    },
+    typeIntoDriver: [
+      {
+        at: { driver: 'discount' },
+        body: () => ({
+          values: scopes.flatMap((scope) =>
+            months(...OPEN).map((month) => ({ scope, month, value: 0.01, saw: 0.5 })),
+          ),
+          changes: times(5000, (at) => ({
+            ...{ scope: scopes[at % scopes.length], month: OPEN[0], kind: 'plus', by: 0.001 },
+            saw: 0.5,
+          })),
+        }),
+        refused: 409,
+      },
+      {
+        at: { driver: 'discount' },
+        body: () => ({
+          values: scopes.flatMap((scope) =>
+            months(...OPEN).map((month) => ({ scope, month, value: 0.01 })),
+          ),
+          changes: times(5000, (at) => ({
+            ...{ scope: scopes[at % scopes.length], month: OPEN[0], kind: 'plus', by: 0.001 },
+          })),
+        }),
+      },
+    ],
     // Forecast
     readChanges: { query: 'since=0' },
     createStreams: {
@@ -406,7 +421,13 @@ describe('the worst that can be asked', function () {
       body: () => ({ streams, from: OPEN[0], to: OPEN[1], baseline: null, overrides: 'keep' }),
     },
     deleteStreams: { body: () => ({ streams: streams.slice(0, 5) }) },
-    typeOver: { body: () => ({ typed: typedTotals(5000, { measure: 'units' }) }) },
+    typeOver: [
+      {
+        body: () => ({ typed: typedTotals(5000, { measure: 'units', saw: 0.5 }) }),
+        refused: 409,
+      },
+      { body: () => ({ typed: typedTotals(5000, { measure: 'units' }) }) },
+    ],
     dropOverrides: { body: () => ({ overrides: 'all' }) },
     readTable: { query: `${ALL}&${WIDE}&measure=revenue` },
     readMeasured: { query: `${ALL}&${WIDE}&measures=revenue,units,cost,margin&empty=yes` },

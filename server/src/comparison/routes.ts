@@ -18,6 +18,7 @@ import { routesOf } from '../routing/routes.ts';
 import { threadsOf } from '../threads/store.ts';
 import { againstOf, comparisonFor } from './service.ts';
 import { sendTable, tableFormat, type TableFormat } from '../platform/table-file.ts';
+import { afterOthers } from '../platform/pauses.ts';
 
 /** Actual against plan, and the same as a file. */
 export function comparisonRoutes(connections: Connections, plans: Plans): Router {
@@ -68,6 +69,8 @@ async function sendComparison(
       `${[names.actual, names.plan, ...names.beside].join(' and ')} have no month of this window in common; there is nothing to compare`,
     );
   }
+  // What was compared, what is written of it, and the writing itself: others come in between.
+  await afterOthers();
   const lines = across ? linesAcross(address, across, found) : linesBeside(address, found, span);
   const months = { from: monthText(span.from), to: monthText(span.to) };
   const about = aboutTable(loaded, {
@@ -75,6 +78,7 @@ async function sendComparison(
     ...months,
     what: [names.actual, names.plan, ...names.beside].join(' and '),
   });
+  await afterOthers();
   await sendTable(response, format, `comparison-${months.from}-${months.to}`, about, lines);
 }
 

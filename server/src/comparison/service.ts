@@ -40,6 +40,7 @@ import type { Connections } from '../platform/database.ts';
 import { badRequest } from '../platform/errors.ts';
 import { peopleIn, salesByPeople, type SalesByPeople } from './by-people.ts';
 import { treeOf } from '../targets/reading.ts';
+import { afterOthers } from '../platform/pauses.ts';
 
 /** One side of a comparison: its numbers, its name, and the months that it has. */
 interface Side {
@@ -284,8 +285,13 @@ export async function comparisonFor(
   // What people sold is of the scope already.
   const query = { measure, rows, scope: byPeople ? [] : scope, span };
   const [first = measure, ...more] = measures;
+  await afterOthers();
+  const comparison = compareAndExplain(
+    ...([model, asNamed(actual), asNamed(plan), query, covered, beside] as const),
+  );
+  await afterOthers();
   return {
-    comparison: compareAndExplain(model, asNamed(actual), asNamed(plan), query, covered, beside),
+    comparison,
     across: across
       ? compareAcross(
           ...([sideFor(actual), sideFor(plan), model.tree] as const),

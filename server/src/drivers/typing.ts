@@ -21,11 +21,14 @@ import type { LoadedPlan, Plans } from '../plan/plans.ts';
 import type { Actor } from '../people/actor.ts';
 import type { Connections } from '../platform/database.ts';
 import { badPlan, badRequest, changedMeanwhile } from '../platform/errors.ts';
-import { afterOthers, inTurns } from '../platform/pauses.ts';
+import { afterOthers, inTurns, pausesFor } from '../platform/pauses.ts';
 import { addAdjustments, dropAdjustments } from './adjustments.ts';
 import { addAssumptions, mustDriver, problemsAt } from './assumptions.ts';
 import * as store from './store.ts';
 import { adjustmentCells, adjustmentName, assumptionCells, assumptionNames } from './thing.ts';
+
+/** What looking for a number that stands there costs, in cells of a table. */
+const LOOKED_AT = 50;
 
 /** Why a grid cannot take what is typed: unknown members, closed months, values outside the bounds. */
 function typingProblems(
@@ -75,20 +78,22 @@ function typingProblems(
 const EMPTY_CHANGE: Typing['changes'][number] = { scope: [], month: '', kind: 'plus', by: 0 };
 
 /** Cells whose value is not what was seen: somebody else typed there meanwhile. */
-function conflictsOf(driver: string, input: Typing, loaded: LoadedPlan): Conflict[] {
+async function conflictsOf(driver: string, input: Typing, loaded: LoadedPlan): Promise<Conflict[]> {
   const { model } = loaded;
+  const pause = pausesFor();
   const conflicts: Conflict[] = [];
   let latest: { readonly by?: string; readonly at?: string } | undefined;
-  input.values.forEach(({ scope, month, saw, value }, index) => {
-    if (saw === undefined) return;
+  for (const [index, { scope, month, saw, value }] of input.values.entries()) {
+    if (saw === undefined) continue;
+    await pause(LOOKED_AT);
     const typed = typedThere(model, driver, scope, month);
     const now = typed?.value ?? null;
-    if (now === saw || now === value) return;
+    if (now === saw || now === value) continue;
     const row =
       loaded.adjustment(typed?.adjustment ?? 0) ?? loaded.assumption(typed?.assumption ?? 0);
     const { by = '', at = '' } = row ?? {};
     conflicts.push({ path: `values.${index}`, saw, now, by, at });
-  });
+  }
   const shown = (path: string, scope: Scope, month: string, saw: number | null, total?: number) => {
     const { value: now } = explainDriver(model, { kind: 'driver', driver, scope, month });
     const finest = total === undefined ? 1e-12 : 5e-4;
@@ -103,12 +108,14 @@ function conflictsOf(driver: string, input: Typing, loaded: LoadedPlan): Conflic
     const { by = '', at = '' } = latest;
     conflicts.push({ path, saw, now, by, at });
   };
-  input.totals.forEach(({ scope, month, saw, total }, index) => {
+  for (const [index, { scope, month, saw, total }] of input.totals.entries()) {
+    await pause(LOOKED_AT);
     if (saw !== undefined) shown(`totals.${index}`, scope, month, saw, total);
-  });
-  input.changes.forEach(({ scope, month, saw }, index) => {
+  }
+  for (const [index, { scope, month, saw }] of input.changes.entries()) {
+    await pause(LOOKED_AT);
     if (saw !== undefined) shown(`changes.${index}`, scope, month, saw);
-  });
+  }
   return conflicts;
 }
 
@@ -160,7 +167,7 @@ export async function typeInto(
     const problems = typingProblems(driver, input, model);
     if (problems.length > 0) throw badPlan(problems);
     await afterOthers();
-    const conflicts = conflictsOf(driverCode, input, loaded);
+    const conflicts = await conflictsOf(driverCode, input, loaded);
     if (conflicts.length > 0) throw changedMeanwhile(conflicts);
     await afterOthers();
     const edit = await inTurns(typingInto(model, driverCode, input));

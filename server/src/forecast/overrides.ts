@@ -1,5 +1,5 @@
 /** What is typed over the forecast: spread, kept, dropped. */
-import type { DropOverrides, TypeOver } from '@dravex/contract';
+import type { Conflict, DropOverrides, TypeOver } from '@dravex/contract';
 import { forecastTotal, spreadOverride, type Model, type Plan } from '@dravex/core';
 import type { Recorder } from '../journal/service.ts';
 import type { Actor } from '../people/actor.ts';
@@ -14,15 +14,19 @@ import { membersOf, overrideCells, overrideId, overrideName } from './thing.ts';
 
 /** What looking for the streams of a scope costs, in cells. */
 const LOOKED_AT = 50;
+/** What writing a cell down costs, in cells of a table. */
+const NOTED = 4;
 
 /** Writes down that overrides are dropped. */
-export function dropAll(
+export async function dropAll(
   typed: readonly NonNullable<Plan['overrides']>[number][],
   { plan, tree }: Model,
   record: Recorder,
-): void {
+): Promise<void> {
   const members = membersOf(plan);
+  const pause = pausesFor();
   for (const override of typed) {
+    await pause(NOTED);
     const before = overrideCells(override);
     const name = overrideName(override, members.get(override.combination) ?? [], tree);
     record.changed('override', overrideId(override), before, null, name);
@@ -55,15 +59,17 @@ export async function typeOver(
     );
     if (errors.length > 0) throw badRequest(errors[0]?.message ?? '', errors);
     typed.forEach(({ scope }) => checkFrame(loaded, [], scope));
-    const conflicts = typed.flatMap(({ saw, ...one }, index) => {
-      if (saw === undefined) return [];
+    const pause = pausesFor();
+    const conflicts: Conflict[] = [];
+    for (const [index, { saw, ...one }] of typed.entries()) {
+      if (saw === undefined) continue;
       const now = forecastTotal(model, one);
-      if (sameTotal(now, saw) || sameTotal(now, one.total)) return [];
-      return [{ path: `typed.${index}`, saw, now, by: '', at: '' }];
-    });
+      await pause(LOOKED_AT);
+      if (sameTotal(now, saw) || sameTotal(now, one.total)) continue;
+      conflicts.push({ path: `typed.${index}`, saw, now, by: '', at: '' });
+    }
     if (conflicts.length > 0) throw changedMeanwhile(conflicts);
     const cells: ReturnType<typeof spreadOverride> = [];
-    const pause = pausesFor();
     for (const one of typed) {
       const spread = spreadOverride(model, one);
       for (const cell of spread) cells.push(cell);
@@ -83,6 +89,7 @@ export async function typeOver(
         overrideCells(row),
         overrideName(row, members.get(row.combination) ?? [], model.tree),
       );
+      await pause(NOTED);
     }
     record.say(`Overrode ${rows.length} cells of the forecast`, why);
     return { cells: rows.length };
@@ -107,7 +114,7 @@ export function dropOverrides(
       const gone = (plan.overrides ?? []).filter((row) => wanted?.has(overrideId(row)) ?? true);
       if (gone.length === 0) throw notFound('such override');
       await deleteOverrides(tx, workspaceId, gone);
-      dropAll(gone, model, record);
+      await dropAll(gone, model, record);
       record.say(`Removed the override of ${gone.length} cells of the forecast`);
       return { cells: gone.length };
     },

@@ -71,7 +71,7 @@ async function setStreams(
   const gone = (plan.overrides ?? []).filter(
     (override) => combinations.has(override.combination) && drops(override),
   );
-  dropAll(gone, model, record);
+  await dropAll(gone, model, record);
   await deleteOverrides(tx, workspaceId, gone);
   for (const [at, stream] of after.entries()) {
     const old = chosen[at] ?? stream;
