@@ -201,3 +201,24 @@ test('forecast a new product like another one in a handful of clicks', async ({ 
   await page.keyboard.press('Control+z');
   await expect(page.getByText(/Undone: Added Fen carafe like Brook carafe/).first()).toBeVisible();
 });
+
+test('a plan file makes another workspace; one with a mistake says it once, and makes none', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/settings`);
+  const text = await (await page.request.get(`${origin}/api/workspaces/1/plan-file`)).text();
+  const bring = async (content: string): Promise<void> => {
+    const [chooser] = await Promise.all([
+      page.waitForEvent('filechooser'),
+      page.getByRole('button', { name: 'New workspace from plan file' }).click(),
+    ]);
+    const buffer = Buffer.from(content);
+    await chooser.setFiles({ name: 'plan.json', mimeType: 'application/json', buffer });
+  };
+  await bring(text.replace('"minorDigits":2', '"minorDigits":"two"'));
+  await expect(page.getByText(/^plan\.currency\.minorDigits: /)).toHaveCount(1);
+  await bring(text.replace('"name":"Ondwell"', '"name":"Ondwell again"'));
+  await expect(page).toHaveURL(/\/w\/2\/standing/);
+  await expect(planner.heading).toContainText('Ondwell again sold');
+});

@@ -74,7 +74,11 @@ async function load(file: File): Promise<void> {
 /** Every field that was wrong. */
 const MOST = 5;
 const faults = computed(() =>
-  errors.value.slice(0, MOST).map(({ path, message }) => (path ? `${path}: ${message}` : message)),
+  errors.value
+    .slice(0, MOST)
+    .map(({ path, message }) => (path ? `${path}: ${message}` : message))
+    // A single one is all that was said already.
+    .filter((fault) => fault !== failure.value),
 );
 </script>
 
