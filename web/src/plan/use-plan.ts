@@ -223,9 +223,23 @@ export const usePlan = defineStore('plan', () => {
   /** Loads everything anew, after an import or when something could not be saved. */
   const reload = read;
 
+  /** Versions on their way to the worker: several parts of a room ask for the same one at once. */
+  const comingVersions = new Map<string, Promise<void>>();
   /** Makes sure that the worker has a version's cells as they are now. */
-  async function loadVersion(id: number, at?: string): Promise<void> {
+  function loadVersion(id: number, at?: string): Promise<void> {
     const lastEntry = versions.value.find((version) => version.id === id)?.lastEntry ?? 0;
+    const name = [workspaceId.value, id, at, lastEntry].join();
+    const coming =
+      comingVersions.get(name) ??
+      bringVersion(id, at, lastEntry).finally(() => comingVersions.delete(name));
+    comingVersions.set(name, coming);
+    return coming;
+  }
+  async function bringVersion(
+    id: number,
+    at: string | undefined,
+    lastEntry: number,
+  ): Promise<void> {
     if (await compute().hasVersion({ id, at }, lastEntry)) return;
     const moment = at === undefined ? {} : { at };
     const cells = await ask(budgetOperations.readVersionCells, { versionId: id, ...moment });

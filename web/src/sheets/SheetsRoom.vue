@@ -19,8 +19,12 @@ const route = useRoute();
 const router = useRouter();
 const { plans, readsAll } = useRights();
 const { calendar } = useFrame();
-const { data: sheets, failure } = useAnswer([() => plan.tick, () => plan.savedAt], () =>
-  plan.ask(sheetOperations.listSheets, {}),
+/** While numbers are typed into one of them the list waits. */
+const CALM_MS = 800;
+const { data: sheets, failure } = useAnswer(
+  [() => plan.tick, () => plan.savedAt],
+  () => plan.ask(sheetOperations.listSheets, {}),
+  CALM_MS,
 );
 /** The sheet of the address; whoever has one only is in it. */
 const id = computed(() => {

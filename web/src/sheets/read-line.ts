@@ -1,5 +1,5 @@
 import type { SheetLine, TypedLine } from '@dravex/contract';
-import { applyArithmetic } from '@dravex/core';
+import { applyArithmetic, type Scope } from '@dravex/core';
 import { readArithmetic } from '../format/arithmetic.ts';
 import { unitOf, type Formats, type Unit } from '../format/numbers.ts';
 import type { GridEdit } from '../grid/plan-grid.ts';
@@ -12,6 +12,8 @@ export interface SheetEdit extends GridEdit {
   readonly sheet: string;
   /** In which money was shown, and so typed. */
   readonly unit: Unit;
+  /** The members of the line. */
+  readonly scope: Scope;
 }
 
 type ReadLine<Edit extends SheetEdit> =

@@ -83,7 +83,7 @@ describe('what is typed into a budget sheet', () => {
   const look = { display: 'money', wholes: 100 } as const;
   const read = (text: string, more: Partial<SheetEdit> = {}) =>
     readLine(
-      { ...{ row: '1/2', column: 'plan', text, sheet: 's', unit: 1000 }, ...more },
+      { ...{ row: '1/2', column: 'plan', text, sheet: 's', unit: 1000, scope: [] }, ...more },
       line(),
       formats,
       look,

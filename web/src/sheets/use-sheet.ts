@@ -6,9 +6,11 @@ import {
   type SheetState,
   type TypedLine,
 } from '@dravex/contract';
-import { computed, shallowRef, watch } from 'vue';
+import { scopesMeet } from '@dravex/core';
+import { computed, ref, watch } from 'vue';
 import type { GridEdit } from '../grid/plan-grid.ts';
 import { clashRows, havingSeen } from '../plan/clash.ts';
+import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
@@ -21,38 +23,35 @@ import { lookOf } from './sheet-rows.ts';
 export function useSheet(id: () => string) {
   const plan = usePlan();
   const { formats, unit } = useFrame();
-  const filled = shallowRef<FilledSheet>();
-  const failure = shallowRef('');
   const at = (sheet = id()) => ({ sheet });
+  const again = ref(0);
+  const { data, failure, settled } = useAnswer([id, again, () => plan.tick], () =>
+    plan.ask(sheetOperations.readSheet, at()),
+  );
+  const filled = computed(() => (data.value?.sheet.id === id() ? data.value : undefined));
+  /** Reads it anew: something of it was changed that is not of the plan. */
   async function load(): Promise<void> {
-    const sheet = id();
-    try {
-      const answer = await plan.ask(sheetOperations.readSheet, at(sheet));
-      if (sheet !== id()) return;
-      filled.value = answer;
-      failure.value = '';
-    } catch (error) {
-      failure.value = inWords(error);
-      if (filled.value?.sheet.id !== sheet) filled.value = undefined;
-    }
+    again.value += 1;
+    await settled();
   }
-  watch([id, () => plan.tick, () => plan.savedAt], load, { immediate: true });
   const look = computed(() => filled.value && lookOf(filled.value, formats.value, unit.value));
 
   const typed = useTyped<SheetEdit>({
     keep,
     follow: async () => {
       await plan.catchUp();
-      await load();
+      await settled();
     },
-    // Every number stands in its totals, and what is typed over a total changes what is below.
-    apart: () => false,
+    apart: (one, other) => !scopesMeet(plan.tree, one.scope, other.scope),
     inSight: (edit) => edit.sheet === id() && edit.unit === look.value?.unit,
   });
   watch(id, () => typed.forget());
   function edit(edits: readonly GridEdit[]): void {
-    const shown = look.value;
-    if (shown) typed.edit(edits.map((one) => ({ ...one, sheet: id(), unit: shown.unit })));
+    const [now, shown] = [filled.value, look.value];
+    if (!now || !shown) return;
+    const scopes = new Map(now.lines.map(({ key, scope }) => [key, scope]));
+    const into = { sheet: id(), unit: shown.unit };
+    typed.edit(edits.map((one) => ({ ...one, ...into, scope: scopes.get(one.row) ?? [] })));
   }
   async function keep(edits: readonly SheetEdit[]): Promise<void> {
     const [first] = edits;
@@ -123,7 +122,7 @@ export function useSheet(id: () => string) {
       writing.write(
         () =>
           plan.ask(sheetOperations.changeSheetLine, at(), { scope: [...line.scope], ...change }),
-        (answer) => (filled.value = answer),
+        (answer) => (data.value = answer),
       ),
     /** Takes the sheet a step on its way. */
     step: (state: SheetState, text = '') =>

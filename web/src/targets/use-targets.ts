@@ -15,10 +15,11 @@ import {
   type TargetMeasure,
   type TargetPart,
 } from '@dravex/core';
-import { computed, ref, shallowRef, watch } from 'vue';
+import { computed, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import type { GridEdit } from '../grid/plan-grid.ts';
 import { clashRows } from '../plan/clash.ts';
+import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
@@ -52,8 +53,13 @@ export function useTargets() {
   const closedMonths = computed(() =>
     Math.min(12, Math.max(0, plan.closedThrough - year.value.from + 1)),
   );
-  const tree = shallowRef<TargetTree>();
-  const failure = ref('');
+  /** The objective that the address names; without one the year's first of revenue is meant. */
+  const named = computed(() => Number(route.query['objective']) || undefined);
+  const {
+    data: tree,
+    failure,
+    settled,
+  } = useAnswer([fiscalYear, books, named, () => plan.tick], () => readTree(fiscalYear.value));
   const reasonFor = shallowRef<AskedReason>();
   const offer = shallowRef<PassDownOffer>();
   const measure = computed(() => tree.value?.objective?.measure ?? 'revenue');
@@ -64,8 +70,6 @@ export function useTargets() {
   }));
   /** Money is shown in the unit that is chosen; what is counted is counted one by one. */
   const unitFor = (of: TargetMeasure) => unitOf(meaningOf(of).display, unit.value);
-  /** The objective that the address names; without one the year's first of revenue is meant. */
-  const named = computed(() => Number(route.query['objective']) || undefined);
   function choose(objective: number | undefined): Promise<unknown> {
     const { objective: _, ...query } = route.query;
     return router.push({
@@ -103,15 +107,11 @@ export function useTargets() {
     // The answer counts all sales.
     tree.value = books.value ? await readTree(answer.fiscalYear) : answer;
   }
+  /** Shows the tree as it is kept now. */
   async function load(): Promise<void> {
-    try {
-      tree.value = await readTree(fiscalYear.value);
-      failure.value = '';
-    } catch (error) {
-      failure.value = inWords(error);
-    }
+    await plan.catchUp();
+    await settled();
   }
-  watch([fiscalYear, books, named, () => plan.tick], load, { immediate: true });
   watch([fiscalYear, named], () => (offer.value = undefined));
 
   /** Why something agreed is changed is asked for; everything else is not ours to answer. */
@@ -147,10 +147,7 @@ export function useTargets() {
   }
   const typed = useTyped<YearEdit>({
     keep,
-    follow: async () => {
-      await plan.catchUp();
-      await load();
-    },
+    follow: load,
     apart: (one, other) => one.row !== other.row,
     inSight: ({ year, objective, unit: typedIn }) =>
       year === fiscalYear.value && objective === named.value && typedIn === size.value.unit,

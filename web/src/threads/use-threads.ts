@@ -28,14 +28,19 @@ export function commentsInWords(open: number): string {
   return open > 0 ? `All comments, ${open} open` : 'All comments';
 }
 
+/** What changes at once is asked about once, in milliseconds. */
+const TOGETHER_MS = 300;
+
 /** What was said of the numbers of a room, of the sides that it shows. */
 export function useThreads(
   room: ThreadRoom,
   sides: () => { readonly source: string; readonly against: string | null } | undefined,
 ) {
   const plan = usePlan();
-  const { data, failure } = useAnswer([() => plan.tick, () => plan.savedAt], () =>
-    plan.ask(threadOperations.readThreads, { room }),
+  const { data, failure } = useAnswer(
+    [() => plan.tick, () => plan.savedAt],
+    () => plan.ask(threadOperations.readThreads, { room }),
+    TOGETHER_MS,
   );
   const shown = computed(() => {
     const now = sides();
