@@ -39,7 +39,7 @@ export function useGridView(scroller: Ref<HTMLElement | undefined>, parts: GridP
   const widths = useColumnWidths(
     parts.label,
     parts.columns,
-    () => ({ totals: parts.below(), some: parts.rows() }),
+    () => ({ pinned: [...parts.above(), ...parts.below()], others: parts.rows() }),
     () => leastNames.value,
     () => frameWidth.value,
   );
