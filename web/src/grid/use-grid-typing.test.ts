@@ -195,6 +195,13 @@ describe('typing into a grid', () => {
     typing.paste('5\t6\n7\t8');
     assert.deepEqual(said(edits), ['1a=5', '2a=7', '2b=8']);
     assert.include(log, 'it follows', 'what was left out is said');
+    log.length = 0;
+    typing.select({ row: 0, column: 1 });
+    typing.paste('5\t6\t7\t8');
+    assert.deepEqual(
+      log.filter((text) => text.includes('follows')),
+      ['Left out beyond the edge of the table: 1 column. it follows'],
+    );
   });
 
   it('selects rows, columns and all, finds, folds, explains and leaves', () => {

@@ -121,7 +121,8 @@ export function useGridTyping(grid: GridTyping) {
     if (!selected.value) select({ row: 0, column: 0 });
   }
 
-  function send(placed: readonly Placed[]): void {
+  /** Keeps what is typed where that can be; what was left out, there and before, is said. */
+  function send(placed: readonly Placed[], ...beyond: readonly string[]): void {
     const edits = placed
       .filter(({ spot, text }) => canType(spot) && text !== textAt(spot))
       .map(({ spot, text }) => ({ ...placeOf(spot), text }));
@@ -131,8 +132,9 @@ export function useGridTyping(grid: GridTyping) {
       return typeof why === 'string' ? [why] : [];
     });
     const [why] = left;
-    if (why === undefined) return;
-    grid.say(left.length === 1 ? why : `${left.length} cells were left as they are: ${why}`);
+    const stayed = `${left.length} cells were left as they are: ${why}`;
+    const said = [...beyond, ...(why === undefined ? [] : [left.length === 1 ? why : stayed])];
+    if (said.length > 0) grid.say(said.join('. '));
   }
 
   /** Takes what is typed; a change of what is there goes into all that is selected. */
@@ -277,13 +279,11 @@ export function useGridTyping(grid: GridTyping) {
         ? [`${columnsBeyond} ${columnsBeyond === 1 ? 'column' : 'columns'}`]
         : []),
     ];
-    if (beyond.length > 0) {
-      grid.say(`${beyond.join(' and ')} of what you pasted lie beyond the table and were left out`);
-    }
     const first = placed[0]?.spot;
     const end = placed.at(-1)?.spot;
     if (first && end) select(first, end);
-    send(placed);
+    const out = `Left out beyond the edge of the table: ${beyond.join(' and ')}`;
+    send(placed, ...(beyond.length > 0 ? [out] : []));
     return true;
   }
   function clear(): void {

@@ -1,4 +1,4 @@
-import { ref, shallowRef } from 'vue';
+import { ref, shallowRef, watch } from 'vue';
 import { isRelative, type GridEdit } from '../grid/plan-grid.ts';
 import { TypedEdits, type Keeping } from './typed-edits.ts';
 import { usePlan } from './use-plan.ts';
@@ -38,6 +38,14 @@ export function useTyped<Edit extends GridEdit>(keeping: Keeping<Edit>) {
   const doubts = shallowRef<readonly Doubt<Edit>[]>([]);
   const edits = new TypedEdits<Edit>(plan.line(), keeping);
   useUnanswered(() => doubts.value.length);
+  // What was said of a change holds no longer when it was taken back.
+  watch(
+    () => plan.undone,
+    () => {
+      say('');
+      journal.value = null;
+    },
+  );
 
   function say(text: string, wrong = false): void {
     message.value = text;
