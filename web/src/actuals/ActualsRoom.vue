@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import FactsView from '../facts/FactsView.vue';
+import LedgerView from '../facts/LedgerView.vue';
 import SubscribersView from '../subscriptions/SubscribersView.vue';
 import { usePlanner } from '../people/use-planner.ts';
 import ImportPreview from './ImportPreview.vue';
@@ -37,7 +38,8 @@ function drop(event: DragEvent): void {
     <SummaryTable v-else-if="view.key === 'summary'" :planner="planner" @batch="importing.show" />
     <SalesTable v-else-if="view.key === 'table'" />
     <SubscribersView v-else-if="view.key === 'subscribers'" />
-    <FactsView v-else :kind="view.key" />
+    <FactsView v-else-if="view.key === 'facts'" />
+    <LedgerView v-else />
   </div>
 </template>
 

@@ -21,6 +21,7 @@ import PlanGrid from '../grid/PlanGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, typedCell } from '../grid/table-rows.ts';
 import { useFolding } from '../grid/use-folding.ts';
+import { inOrder, useRowOrder } from '../grid/use-order.ts';
 import Choice from '../kit/Choice.vue';
 import EmptyState from '../kit/EmptyState.vue';
 import { TERMS } from '../kit/terms.ts';
@@ -75,7 +76,12 @@ const { data, failure } = useAnswer([scope, adding, rowCodes, books, () => plan.
   const table = await plan.ask(closingOperations.readAccuracy, query);
   return { table, closes, measure: adding.value };
 });
-const all = computed(() => data.value?.table.rows ?? []);
+const { order, turnOrder, arrowOf } = useRowOrder();
+const all = computed(() =>
+  inOrder(data.value?.table.rows ?? [], order.value, ({ leads }, column) =>
+    valueOf(leads.find(({ lead }) => String(lead) === column)),
+  ),
+);
 const { visible, toggle, unfold } = useFolding(all, 1, 'accuracy');
 
 const span = computed(() => {
@@ -99,6 +105,7 @@ const columns = computed<GridColumn[]>(() => [
     heading: lead === 1 ? '1 month ahead' : `${lead} months`,
     size: lead === 1 ? 120 : 92,
     means: `Forecasts made ${monthsInWords(lead)} ahead`,
+    ...arrowOf(String(lead)),
   })),
   { key: 'always', heading: 'Forecasts were', size: 150, align: 'left' as const },
 ]);
@@ -214,6 +221,8 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
         :totals="totals"
         :ask="ask"
         :findable="all"
+        sortable
+        @order="turnOrder"
         @toggle="toggle"
         @unfold="unfold"
       />

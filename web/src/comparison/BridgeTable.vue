@@ -8,6 +8,7 @@ import {
 } from '@dravex/core';
 import { computed } from 'vue';
 import { shownStep } from '../format/numbers.ts';
+import type { Line } from '../grid/grid-file.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { useFrame } from '../shell/use-frame.ts';
 
@@ -117,6 +118,21 @@ const place = (from: number, to: number) => {
     width: `${Math.max(0.3, ((right - left) / width) * 100)}%`,
   };
 };
+
+/** The steps as lines of a file, in full. */
+function lines(): Line[] {
+  const { bridge, plan, actual } = props;
+  const full = (value: number): number => Number(value.toFixed(4));
+  return [
+    ['Step', 'What it is', `Revenue, ${formats.value.unitName(1)}`],
+    [plan, '', full(bridge.plan)],
+    ...shown.value.steps.flatMap(({ name, said, value }) =>
+      value === 0 ? [] : [[name, said, full(value)]],
+    ),
+    [actual, '', full(bridge.actual)],
+  ];
+}
+defineExpose({ lines });
 </script>
 
 <template>

@@ -3,6 +3,7 @@ import { MEASURE_CODES, MEASURES } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth, monthsInWords, spanInWords } from '../format/periods.ts';
+import { saveLines } from '../grid/grid-file.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import Choice from '../kit/Choice.vue';
@@ -10,6 +11,7 @@ import SeveralChoice from '../kit/SeveralChoice.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { usePlanner } from '../people/use-planner.ts';
 import EmbedDialog from '../reporting/EmbedDialog.vue';
+import { inWords } from '../shell/api.ts';
 import EmptyFilter from '../shell/EmptyFilter.vue';
 import FileItems from '../shell/FileItems.vue';
 import RoomPage from '../shell/RoomPage.vue';
@@ -133,6 +135,15 @@ const bridge = computed(() => {
   const { bridge: byItem, drivers } = data.value?.comparison ?? {};
   return (byDriver.value ? drivers : null) ?? byItem;
 });
+const steps = ref<InstanceType<typeof BridgeTable>>();
+async function saveSteps(format: 'csv' | 'xlsx'): Promise<void> {
+  const about = [plan.workspace?.name ?? '', headline.value, state.value];
+  try {
+    await saveLines(format, 'Steps', about, steps.value?.lines() ?? []);
+  } catch (error) {
+    plan.said = { text: inWords(error) };
+  }
+}
 const besideInWords = computed(() => {
   const [first, ...more] = beside.value;
   if (!first) return 'and …';
@@ -224,6 +235,14 @@ const picture = computed(() => {
             ...(across === 'measures' ? { measures: measures.join(',') } : {}),
           }"
         />
+        <template v-if="bridge">
+          <v-list-item role="menuitem" title="Save the steps as CSV" @click="saveSteps('csv')" />
+          <v-list-item
+            role="menuitem"
+            title="Save the steps as workbook"
+            @click="saveSteps('xlsx')"
+          />
+        </template>
         <v-list-item
           role="menuitem"
           :title="commentsInWords(comments.openCount.value)"
@@ -277,6 +296,7 @@ const picture = computed(() => {
       </div>
       <BridgeTable
         v-if="bridge"
+        ref="steps"
         :bridge="bridge"
         :actual="data.sides.of.name"
         :plan="data.sides.against.name"

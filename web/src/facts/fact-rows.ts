@@ -1,0 +1,124 @@
+import type { BodyOf, Facts, factOperations, Ledger } from '@dravex/contract';
+import { monthFrom, type MemberTree, type Nature } from '@dravex/core';
+import { DASH, type Formats, type Unit } from '../format/numbers.ts';
+import { shortMonth } from '../format/periods.ts';
+import { cellsOnDemand, type GridCell, type GridColumn, type GridRow } from '../grid/plan-grid.ts';
+import { TOTAL, typedCell } from '../grid/table-rows.ts';
+
+/** What several months of a measure come to, in words. */
+export const NATURES: readonly { readonly value: Nature; readonly name: string }[] = [
+  { value: 'flow', name: 'added up' },
+  { value: 'stock', name: 'as of the last month' },
+  { value: 'ratio', name: 'a ratio, never added up' },
+  { value: 'level', name: 'set, never added up' },
+];
+export const KINDS = [
+  { value: 'revenue', name: 'Revenue' },
+  { value: 'expense', name: 'Expense' },
+] as const;
+export const BEHAVIOURS = [
+  { value: null, name: 'not set' },
+  { value: 'fixed', name: 'fixed' },
+  { value: 'variable', name: 'with revenue' },
+] as const;
+export type AccountChange = BodyOf<typeof factOperations.changeAccount>;
+
+const nameIn = <T>(list: readonly { readonly value: T; readonly name: string }[], value: T) =>
+  list.find((one) => one.value === value)?.name ?? '';
+const words = (text: string): GridCell => ({ text, typed: text, dress: 'plain' });
+const NONE = words('');
+
+function monthColumns(months: readonly string[], total: string): GridColumn[] {
+  const years = new Set(months.map((month) => month.slice(0, 4))).size > 1;
+  return [
+    { key: TOTAL, heading: total, total: true },
+    ...months.map((month) => ({
+      key: month,
+      heading: shortMonth(monthFrom(month), years),
+      closed: true,
+    })),
+  ];
+}
+
+export const factColumns = ({ months }: Facts): GridColumn[] => monthColumns(months, 'Period');
+
+/** Measures, each with a row for whatever it was measured of. */
+export function factRows(
+  { measures, rows }: Facts,
+  tree: MemberTree,
+  formats: Formats,
+): Omit<GridRow, 'folded'>[] {
+  const number = (value: number | null): GridCell => ({
+    text: value === null ? DASH : formats.full(value, 'units'),
+    ...typedCell(value, 'units', 1, formats),
+    unit: '',
+    dress: 'books',
+  });
+  return measures.flatMap(({ code, name, unit, nature }) => {
+    const of = rows.filter(({ measure }) => measure === code);
+    if (of.length === 0) return [];
+    const length = (of[0]?.values.length ?? 0) + 1;
+    const above = {
+      ...{ key: code, label: name, level: 0, parent: true, strong: true },
+      tail: [...(unit === '' ? [] : [unit]), nameIn(NATURES, nature)].join(', '),
+      cells: cellsOnDemand(length, () => NONE),
+    };
+    const below = of.map(({ members, values, total }) => ({
+      ...{ key: `${code} ${members.join()}`, label: tree.label(members), level: 1 },
+      ...{ parent: false, strong: false },
+      cells: cellsOnDemand(length, (at) => number(at === 0 ? total : (values[at - 1] ?? null))),
+    }));
+    return [above, ...below];
+  });
+}
+
+export const ledgerColumns = ({ months }: Ledger): GridColumn[] => [
+  ...monthColumns(months, 'Total'),
+  { key: 'share', heading: 'Of revenue', means: 'The part of the revenue of all accounts.' },
+  { key: 'kind', heading: 'Type', size: 84, align: 'left' },
+  {
+    ...{ key: 'behaviour', heading: 'Behaviour', size: 104, align: 'left' },
+    means: 'Whether its amounts are fixed or go with revenue.',
+  },
+];
+
+/** Accounts of the ledger; revenue and expense both positive. */
+export function ledgerRows(
+  { months, accounts }: Ledger,
+  formats: Formats,
+  unit: Unit,
+  minor: number,
+): Omit<GridRow, 'folded'>[] {
+  const money = (cents: number): GridCell => ({
+    text: formats.show(cents / minor, 'money', unit),
+    ...typedCell(cents / minor, 'money', unit, formats),
+    title: formats.full(cents / minor, 'money'),
+    dress: 'books',
+  });
+  return accounts.map((account) => ({
+    ...{ key: account.code, label: account.code, level: 0, parent: false, strong: false },
+    ...(account.name === '' ? {} : { tail: account.name }),
+    cells: cellsOnDemand(months.length + 4, (at) => {
+      if (at === 0) return money(account.total);
+      if (at <= months.length) return money(account.values[at - 1] ?? 0);
+      if (at === months.length + 1) {
+        return {
+          text: formats.show(account.share, 'percent'),
+          ...typedCell(account.share, 'percent', 1, formats),
+          dress: 'plain',
+        };
+      }
+      const kind = at === months.length + 2;
+      return words(kind ? nameIn(KINDS, account.kind) : nameIn(BEHAVIOURS, account.behaviour));
+    }),
+  }));
+}
+
+/** A row's number in a column, for putting rows in order. */
+export function valueIn(
+  { cells }: Pick<GridRow, 'cells'>,
+  columns: readonly GridColumn[],
+  column: string,
+): number | null {
+  return cells.at(columns.findIndex(({ key }) => key === column))?.value ?? null;
+}
