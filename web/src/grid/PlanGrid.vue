@@ -361,8 +361,25 @@ async function choose(action: GridAction): Promise<void> {
 const moreActions = computed(() => {
   const now = activeCell.value;
   if (!now) return undefined;
-  const place = { row: now.row.key, column: now.column.key };
-  return [...(props.cellActions?.(place) ?? []), ...(props.rowActions?.(place.row) ?? [])];
+  const { row, column } = now;
+  const place = { row: row.key, column: column.key };
+  // What the small buttons of headings and rows do, for whoever works by keyboard.
+  const buttons: RowAction[] = [
+    ...(props.sortable
+      ? [{ name: `Sort by ${column.heading}`, act: () => emit('order', column.key) }]
+      : []),
+    ...(props.nameOrdered === undefined
+      ? []
+      : [{ name: `Sort by ${props.heading}`, act: () => emit('order', 'name') }]),
+    ...(row.pinned === undefined
+      ? []
+      : [{ name: row.pinned ? 'Unpin row' : 'Pin row', act: () => emit('pin', row.key) }]),
+  ];
+  return [
+    ...buttons,
+    ...(props.cellActions?.(place) ?? []),
+    ...(props.rowActions?.(place.row) ?? []),
+  ];
 });
 function onCopy(event: ClipboardEvent): void {
   const text = typing.copied();
