@@ -1,4 +1,4 @@
-import { defineComponent, h, type PropType, type VNode } from 'vue';
+import { defineComponent, h, type PropType, type VNode, withMemo } from 'vue';
 import type { GridColumn, GridRow } from './plan-grid.ts';
 import PlanMark from './PlanMark.vue';
 
@@ -99,6 +99,8 @@ export const GridLine = defineComponent({
     },
   },
   setup(props) {
+    /** Cells as they were drawn last: one of which nothing is another is not drawn anew. */
+    let drawn: unknown[] = [];
     function figure({ column, index, width }: DrawnColumn, left?: number): VNode {
       const { row, selection, refused, waiting } = props;
       const cell = row.cells.at(index);
@@ -107,46 +109,63 @@ export const GridLine = defineComponent({
       const chosen =
         selection !== undefined && index >= selection.from && index <= selection.to ? 'chosen' : '';
       const active = selection?.active === index;
-      return h(
-        'div',
-        {
-          key: column.key,
-          class: [
-            'cell',
-            `dress-${typed === undefined ? (cell?.dress ?? 'plain') : 'waiting'}`,
-            column.closed ? 'closed' : '',
-            column.align ? `at-${column.align}` : '',
-            cell?.judgement ?? '',
-            left === undefined ? '' : 'pinned-column',
-            row.strong || column.total ? 'strong' : '',
-            refusal === undefined ? '' : 'refused',
-            cell?.commented ? 'commented' : '',
-            chosen,
-            active ? 'active' : '',
+      const title =
+        refusal ?? (typed === undefined ? (cell?.title ?? cell?.typed) : 'not saved yet');
+      const strong = row.strong || column.total === true;
+      const ends = selection?.end === index;
+      const looks = [
+        ...[row.key, props.index, index, column.key, column.closed, column.align, width, left],
+        ...[strong, chosen, active, ends, refusal, typed, title],
+        ...[cell?.text, cell?.dress, cell?.judgement, cell?.beside, cell?.commented, cell?.mark],
+      ];
+      const draw = (): VNode =>
+        h(
+          'div',
+          {
+            key: column.key,
+            class: [
+              'cell',
+              `dress-${typed === undefined ? (cell?.dress ?? 'plain') : 'waiting'}`,
+              column.closed ? 'closed' : '',
+              column.align ? `at-${column.align}` : '',
+              cell?.judgement ?? '',
+              left === undefined ? '' : 'pinned-column',
+              strong ? 'strong' : '',
+              refusal === undefined ? '' : 'refused',
+              cell?.commented ? 'commented' : '',
+              chosen,
+              active ? 'active' : '',
+            ],
+            role: 'gridcell',
+            'aria-colindex': index + 2,
+            'aria-selected': chosen !== '',
+            style: { width: `${width}px`, left: left === undefined ? undefined : `${left}px` },
+            title,
+            'data-cell': `${row.key} ${column.key}`,
+            'data-row': props.index,
+            'data-column': index,
+          },
+          [
+            cell?.judgement === 'bad'
+              ? h('span', { class: 'diamond', role: 'img', 'aria-label': 'bad:' }, '◇')
+              : undefined,
+            cell?.mark
+              ? h(PlanMark, { mark: cell.mark, width: width - 16 })
+              : h('span', { class: 'figure' }, typed ?? cell?.text ?? ''),
+            cell?.beside ? h('span', { class: 'beside' }, cell.beside) : undefined,
+            cell?.commented
+              ? h('span', { class: 'said', role: 'img', 'aria-label': 'commented' })
+              : undefined,
+            ends ? h('span', { class: 'handle', 'data-handle': '' }) : undefined,
           ],
-          role: 'gridcell',
-          'aria-colindex': index + 2,
-          'aria-selected': chosen !== '',
-          style: { width: `${width}px`, left: left === undefined ? undefined : `${left}px` },
-          title: refusal ?? (typed === undefined ? (cell?.title ?? cell?.typed) : 'not saved yet'),
-          'data-cell': `${row.key} ${column.key}`,
-          'data-row': props.index,
-          'data-column': index,
-        },
-        [
-          cell?.judgement === 'bad'
-            ? h('span', { class: 'diamond', role: 'img', 'aria-label': 'bad:' }, '◇')
-            : undefined,
-          cell?.mark
-            ? h(PlanMark, { mark: cell.mark, width: width - 16 })
-            : h('span', { class: 'figure' }, typed ?? cell?.text ?? ''),
-          cell?.beside ? h('span', { class: 'beside' }, cell.beside) : undefined,
-          cell?.commented
-            ? h('span', { class: 'said', role: 'img', 'aria-label': 'commented' })
-            : undefined,
-          selection?.end === index ? h('span', { class: 'handle', 'data-handle': '' }) : undefined,
-        ],
-      );
+        );
+      return withMemo(looks, draw, drawn, index);
+    }
+    /** Forgets cells that are out of sight. */
+    function forget({ pinned, scrolling }: DrawnColumns): void {
+      const kept: unknown[] = [];
+      for (const { index } of [...pinned, ...scrolling]) kept[index] = drawn[index];
+      drawn = kept;
     }
     return () => {
       const { row, columns, index } = props;
@@ -156,12 +175,14 @@ export const GridLine = defineComponent({
         left += column.width;
         return made;
       });
-      return h('div', { class: 'line', role: 'row', 'aria-rowindex': index + 2 }, [
+      const line = h('div', { class: 'line', role: 'row', 'aria-rowindex': index + 2 }, [
         nameCell(row, columns.nameWidth, index),
         ...pinned,
         h('div', { class: 'gap', role: 'presentation', style: { width: `${columns.before}px` } }),
         ...columns.scrolling.map((column) => figure(column)),
       ]);
+      forget(columns);
+      return line;
     };
   },
 });
