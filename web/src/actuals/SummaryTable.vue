@@ -37,7 +37,7 @@ import { useSummary } from './use-summary.ts';
 defineProps<{ planner: boolean }>();
 const emit = defineEmits<{ batch: [id: number] }>();
 const plan = usePlan();
-const { formats, unit, scope, subject } = useFrame();
+const { formats, unit, scope, subject, rowsInWords } = useFrame();
 const {
   rows,
   columns,
@@ -209,12 +209,7 @@ const state = computed(() => {
   return `${dayInWords(summary.from)} to ${dayInWords(summary.to)}${before}; money in ${formats.value.unitName(unit.value)}${books}`;
 });
 /** What the rows are, for the head of their names. */
-const rowsInWords = computed(
-  () =>
-    rows.value
-      .map((code) => dimensions.value.find((one) => one.code === code)?.name ?? code)
-      .join(', ') || 'All',
-);
+const heading = computed(() => rowsInWords(rows.value) || 'All');
 const partial = computed(() => data.value?.columns.some((column) => column.partial) ?? false);
 
 const wanted = shallowRef<LinesWanted>();
@@ -373,7 +368,7 @@ const measuresInWords = computed(() => {
           <PlanGrid
             label="Summary of sales"
             :about="state"
-            :heading="rowsInWords"
+            :heading="heading"
             :columns="gridColumns"
             :rows="gridRows"
             :totals="totals"

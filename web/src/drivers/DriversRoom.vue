@@ -268,7 +268,6 @@ const state = computed(() => {
           :rows="gridRows"
           :editable="editable"
           :refused="refused"
-          :name-width="218"
           :waiting="waiting"
           :ask="ask"
           sortable

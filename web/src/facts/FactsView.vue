@@ -69,7 +69,6 @@ const actions = computed(() =>
       <PlanGrid
         label="Measured facts"
         heading="Measure"
-        :name-width="264"
         :about="state"
         :columns="columns"
         :rows="visible"

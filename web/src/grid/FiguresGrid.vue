@@ -292,7 +292,6 @@ useEventListener(document, 'keydown', pinVisited);
     :refused="refused"
     :waiting="waiting"
     sortable
-    :name-width="several ? 250 : undefined"
     :ask="ask"
     :cell-actions="cellActions"
     :findable="rows"

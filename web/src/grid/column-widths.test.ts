@@ -1,6 +1,6 @@
 import { assert } from 'chai';
 import type { GridCell, GridRow } from './plan-grid.ts';
-import { widthsNeeded } from './column-widths.ts';
+import { namesNeeded, widthsNeeded } from './column-widths.ts';
 
 const bare: GridCell = { text: '', typed: '', dress: 'plain' };
 const row = (key: string, cell: Partial<GridCell>): GridRow => ({
@@ -33,5 +33,19 @@ describe('the width of a column', () => {
     assert.equal(width(short, [long]), wide);
     assert.equal(width([...short.slice(0, 23), long, ...short.slice(24)]), wide);
     assert.equal(width(short.map((one, place) => (place >= 300 ? long : one))), wide);
+  });
+});
+
+describe('the width of names', () => {
+  const named = (label: string): GridRow => ({ ...row('1', {}), label });
+  const names = (label: string, frame = 1000): number =>
+    namesNeeded({ pinned: [], others: [named(label)] }, frame);
+
+  it('is what tells them apart, but leaves most of the room to numbers', () => {
+    const label = 'Brook carafe · Households · North';
+    assert.equal(names('Web shop'), 196);
+    assert.isAbove(names(label), 6 * label.length);
+    assert.isAtMost(names(label.repeat(3)), 340);
+    assert.isAtMost(names(label, 700), 240);
   });
 });

@@ -42,6 +42,29 @@ export interface RowsLooked {
   readonly others: readonly GridRow[];
 }
 
+/** Of names: what they have at the least and at the most, and how much of the frame they may take. */
+const NAMES = 196;
+const NAMES_AT_MOST = 340;
+const OF_FRAME = 0.34;
+/** Of a level of a tree, and of what stands before and behind a name. */
+const LEVEL = 12;
+const AROUND_NAME = 38;
+
+/**
+ * How wide the rows' names have to be to be told apart: as long as they are, within reason.
+ * @param frame how wide the whole table is
+ */
+export function namesNeeded({ pinned, others }: RowsLooked, frame: number): number {
+  const lengths = [...pinned, ...looked(others)].map(
+    ({ label, level, tail }) =>
+      (label.length + (tail === undefined ? 0 : tail.length)) * LETTER +
+      level * LEVEL +
+      AROUND_NAME,
+  );
+  const most = Math.min(NAMES_AT_MOST, frame * OF_FRAME);
+  return Math.max(NAMES, Math.ceil(Math.min(most, Math.max(0, ...lengths))));
+}
+
 /** How wide columns have to be for their numbers, with what stands before them, and headings. */
 export function widthsNeeded(
   columns: readonly GridColumn[],

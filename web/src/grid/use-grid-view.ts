@@ -1,5 +1,6 @@
 import { useElementSize } from '@vueuse/core';
 import { computed, shallowRef, type Ref } from 'vue';
+import { namesNeeded } from './column-widths.ts';
 import type { DrawnColumns } from './grid-line.ts';
 import type { GridColumn, GridRow } from './plan-grid.ts';
 import type { Spot } from './spots.ts';
@@ -10,8 +11,6 @@ import { beginnings, columnsInSight, rowsInSight } from './windowed.ts';
 export const ROW = 28;
 /** Rows drawn above and below those in sight, so that scrolling meets them. */
 const AROUND = 6;
-/** The width of names where nothing says it. */
-const NAMES = 196;
 /** Of a figure that is typed, for the width of the field. */
 const FIGURE = 8;
 
@@ -35,11 +34,12 @@ export function useGridView(scroller: Ref<HTMLElement | undefined>, parts: GridP
     scrolled.value = { top, left };
   }
 
-  const leastNames = computed(() => parts.nameWidth() ?? NAMES);
+  const looked = () => ({ pinned: [...parts.above(), ...parts.below()], others: parts.rows() });
+  const leastNames = computed(() => parts.nameWidth() ?? namesNeeded(looked(), frameWidth.value));
   const widths = useColumnWidths(
     parts.label,
     parts.columns,
-    () => ({ pinned: [...parts.above(), ...parts.below()], others: parts.rows() }),
+    looked,
     () => leastNames.value,
     () => frameWidth.value,
   );
