@@ -1,13 +1,12 @@
 /** A workspace that is open in a page: its plan, its worker, its address, and a server that answers. */
 import type { Role, Version, WorkspacePlan } from '@dravex/contract';
 import type { Assumption, Plan } from '@dravex/core';
-import { mount } from '@vue/test-utils';
-import { defineComponent, h } from 'vue';
+import { h } from 'vue';
 import { createMemoryHistory, createRouter } from 'vue-router';
 import { smallPlan } from '../../core/src/testing/small-plan.ts';
 import { useSession } from '../src/people/use-session.ts';
 import { usePlan } from '../src/plan/use-plan.ts';
-import { dressed, settle } from './mounting.ts';
+import { dressed, settle, within } from './mounting.ts';
 import { answering, type Asked } from './server.ts';
 import { workHere } from './worker.ts';
 
@@ -60,19 +59,10 @@ export async function desk<T>(composable: () => T, parts: DeskParts = {}) {
     routes: [{ path: '/:rest(.*)*', component: { render: () => h('div') } }],
   });
   await router.push(`/w/1/room${at === '' ? '' : `?${at}`}`);
-  let used: T | undefined;
-  const wrapper = mount(
-    defineComponent({
-      setup() {
-        used = composable();
-        return () => h('div');
-      },
-    }),
-    { ...options, global: { plugins: [...options.global.plugins, router] } },
-  );
+  const room = within(composable, options, router);
   await settle();
   return {
-    used: used as T,
+    used: room.used,
     plan,
     server,
     /** What was sent that changes something, the last last. */
@@ -86,7 +76,7 @@ export async function desk<T>(composable: () => T, parts: DeskParts = {}) {
       await settle();
     },
     end(): void {
-      wrapper.unmount();
+      room.end();
       end();
     },
   };

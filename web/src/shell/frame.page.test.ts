@@ -1,45 +1,14 @@
-import { mount } from '@vue/test-utils';
 import { expect } from 'chai';
 import fc from 'fast-check';
-import { createPinia, setActivePinia } from 'pinia';
-import { defineComponent, h } from 'vue';
-import { createMemoryHistory, createRouter } from 'vue-router';
-import { M, smallPlan } from '../../../core/src/testing/small-plan.ts';
-import { usePlan } from '../plan/use-plan.ts';
+import { M } from '../../../core/src/testing/small-plan.ts';
+import { desk } from '../../testing/desk.ts';
 import { presetsOf, useFrame } from './use-frame.ts';
 
-type Frame = ReturnType<typeof useFrame>;
-
-/** A frame in a page of its own, around a small plan. */
-async function framed(): Promise<{ frame: Frame; at: () => string; end(): void }> {
-  const pinia = createPinia();
-  setActivePinia(pinia);
-  const plan = smallPlan([]);
-  usePlan().workspace = {
-    ...{ id: 1, name: 'Small', locale: 'en-IE', revision: 1 },
-    plan: { ...plan, streams: 0, combinations: 0 },
-  } as never;
-  const page = { component: defineComponent({ setup: () => () => h('div') }) };
-  const router = createRouter({
-    history: createMemoryHistory(),
-    routes: [{ path: '/', ...page }],
-  });
+/** A frame around a small plan. */
+async function framed() {
+  const { used: frame, router, end } = await desk(useFrame);
   await router.push('/');
-  let frame: Frame | undefined;
-  const wrapper = mount(
-    defineComponent({
-      setup() {
-        frame = useFrame();
-        return () => h('div');
-      },
-    }),
-    { global: { plugins: [pinia, router] } },
-  );
-  return {
-    frame: frame as Frame,
-    at: () => router.currentRoute.value.fullPath,
-    end: () => wrapper.unmount(),
-  };
+  return { frame, at: () => router.currentRoute.value.fullPath, end };
 }
 
 const members = fc.uniqueArray(
@@ -98,7 +67,8 @@ describe('the frame', () => {
       frame.grain.value,
       frame.measure.value,
       frame.columns.value,
-    ]).to.deep.equal([1000, 'month', 'revenue', 'time']);
+      // A company of which nothing is sold yet is read in whole units of its money.
+    ]).to.deep.equal([1, 'month', 'revenue', 'time']);
     end();
   });
 

@@ -1,8 +1,7 @@
 import { connectionOperations } from '@dravex/contract';
-import { mount } from '@vue/test-utils';
 import { expect } from 'chai';
-import { defineComponent, h, ref } from 'vue';
-import { dressed, settle } from '../../testing/mounting.ts';
+import { ref } from 'vue';
+import { settle, within } from '../../testing/mounting.ts';
 import { answering, refusal } from '../../testing/server.ts';
 import { call } from '../shell/client.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -10,21 +9,6 @@ import { useForm } from './use-form.ts';
 import { useSaving } from './use-saving.ts';
 import { useWork } from './use-work.ts';
 import { useWriting } from './use-writing.ts';
-
-/** Runs a composable inside a component, as a room does. */
-function within<T>(composable: () => T): { used: T; end(): void } {
-  let used: T | undefined;
-  const wrapper = mount(
-    defineComponent({
-      setup() {
-        used = composable();
-        return () => h('div');
-      },
-    }),
-    dressed(),
-  );
-  return { used: used as T, end: () => wrapper.unmount() };
-}
 
 describe('writing', () => {
   it('is under way, then kept; what follows hears what was answered', async () => {
