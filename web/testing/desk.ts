@@ -70,6 +70,8 @@ export async function desk<T>(composable: () => T, parts: DeskParts = {}) {
     asked,
     query: () => router.currentRoute.value.query,
     router,
+    /** How a component is mounted beside it. */
+    mounting: { ...options, global: { plugins: [...options.global.plugins, router] } },
     /** Waits until everything that stands in line is done, and what follows from it is shown. */
     async done(): Promise<void> {
       await plan.inLine(() => Promise.resolve());
