@@ -209,7 +209,7 @@ test('profiles, formulas and methods hold to it', async ({ planner }) => {
   await planner.choose(page.getByLabel(/^Method of/), 'Statistical baseline');
   await expect(page.locator('tr.best')).toBeVisible();
   await check('baseline');
-  await page.getByRole('button', { name: 'Chosen months anew' }).click();
+  await page.getByRole('button', { name: 'Selected months' }).click();
   await expect(page.getByRole('table', { name: 'Revenue of these months' })).toBeVisible();
   await check('months forecast anew');
   await page.getByRole('button', { name: 'Method', exact: true }).click();

@@ -320,14 +320,14 @@ test('what deserves a second look in a budget is listed, shown at its line, and 
   await expect(waits).toBeVisible();
   await (await planner.inMenu(/^What to check, \d/)).click();
   const dialog = page.getByRole('dialog', { name: 'What to check' });
-  const growth = dialog.getByRole('listitem').filter({ hasText: 'Growth that never happened' });
+  const growth = dialog.getByRole('listitem').filter({ hasText: 'Unusual growth' });
   await expect(growth).toContainText('Web shop');
   await expect(growth).toContainText(/is planned; the last twelve months grew/);
-  const price = dialog.getByRole('listitem').filter({ hasText: 'A price nobody ever paid' });
+  const price = dialog.getByRole('listitem').filter({ hasText: 'Unusual price' });
   await expect(price).toContainText(/€ a unit is planned; the nearest price of any month was/);
   for (const check of [growth, price]) {
     await check.getByRole('button', { name: 'Dismiss with a reason' }).click();
-    await dialog.getByLabel('Why it is right so').fill('A chain lists us from October');
+    await dialog.getByLabel('Reason').fill('A chain lists us from October');
     await page.keyboard.press('Enter');
     await expect(check).toContainText('Dismissed by Mara Ellingsen: A chain lists us from October');
   }

@@ -43,7 +43,7 @@ test('forecast chosen months anew, see it before it is taken, and undo it', asyn
   const panel = page.getByRole('complementary', { name: 'Forecast methods' });
   await panel.getByLabel('Find forecast line').fill('Home-goods');
   await panel.getByLabel(/^All \d+$/).check();
-  await panel.getByRole('button', { name: 'Chosen months anew' }).click();
+  await panel.getByRole('button', { name: 'Selected months' }).click();
   await panel.getByLabel('From', { exact: true }).fill('2026-12');
   await panel.getByLabel('to', { exact: true }).fill('2026-08');
   await expect(panel).toContainText('The last month is before the first');
@@ -51,9 +51,9 @@ test('forecast chosen months anew, see it before it is taken, and undo it', asyn
   await planner.choose(panel.getByLabel('Forecast from'), 'Nothing: leave the months blank');
   await expect(panel.getByRole('row', { name: /Dec 26/ })).toContainText('0');
   await panel.getByLabel('Reason (optional)').fill('the chain closes for a month');
-  await panel.getByRole('button', { name: 'Forecast these months anew' }).click();
+  await panel.getByRole('button', { name: 'Reforecast these months' }).click();
   await expect.poll(() => planner.figure('Home-goods stores', 'Dec')).toBe(0);
-  await expect(panel).toContainText('December 2026 forecast anew');
+  await expect(panel).toContainText('December 2026 reforecast');
   await page.keyboard.press('Control+z');
   await expect.poll(() => planner.figure('Home-goods stores', 'Dec')).toBe(before);
 });

@@ -38,7 +38,7 @@ export interface FunnelTable {
 export const TYPED_OVER = 'Typed over';
 
 /** What a baseline makes of months that are forecast anew. */
-export const FORECAST_ANEW = 'Forecast anew';
+export const FORECAST_ANEW = 'Reforecast';
 
 /**
  * Adds up the funnels of a scope over the open months of a span. What a source brings in units and

@@ -162,7 +162,7 @@ export function stretchAnew(
   const stretch = { ...whole, stream: anew.stream, inputs, others: [], givers: () => [] };
   if (!anew.prepared) {
     const prepared = METHODS[anew.stream.method].prepare?.(stretch);
-    anew.prepared = prepared && { ...prepared, words: `Forecast anew: ${prepared.words}` };
+    anew.prepared = prepared && { ...prepared, words: `Reforecast: ${prepared.words}` };
   }
   return { ...stretch, prepared: anew.prepared };
 }

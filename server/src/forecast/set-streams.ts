@@ -127,11 +127,11 @@ export function forecastAnew(
   return changingPlan(connections, plans, actor, 'forecast', (tx, record, loaded) => {
     const { closedThrough, last } = loaded.plan.calendar;
     if (from <= closedThrough || to > last) {
-      const message = `${from} to ${to} is not all open; months after ${closedThrough} up to ${last} can be forecast anew`;
+      const message = `${from} to ${to} is not all open; months after ${closedThrough} up to ${last} can be reforecast`;
       throw badRequest(message, [{ path: from <= closedThrough ? 'from' : 'to', message }]);
     }
     const months = from === to ? from : `${from} to ${to}`;
-    const basis = baseline && (leavesBlank(baseline) ? 'left blank' : 'forecast anew');
+    const basis = baseline && (leavesBlank(baseline) ? 'left blank' : 'reforecast');
     return setStreams(tx, record, loaded, {
       workspaceId: actor.workspaceId,
       ids,

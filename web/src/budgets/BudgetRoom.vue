@@ -354,7 +354,7 @@ function kept(id: number, missing: number): void {
     </div>
     <p v-if="moment && version" class="waits" role="status">
       {{ version.name }} as it was on {{ momentInWords }}.
-      <v-btn variant="plain" @click="set({ at: undefined })">Show it as it is now</v-btn>
+      <v-btn variant="plain" @click="set({ at: undefined })">Show current numbers</v-btn>
       <span aria-hidden="true"> · </span>
       <v-btn variant="plain" @click="compareWithNow">What has changed since</v-btn>
     </p>

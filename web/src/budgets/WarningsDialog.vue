@@ -45,8 +45,8 @@ function show(check: Check): void {
 <template>
   <DialogSheet v-model="shown" title="What to check" :width="680">
     <p v-if="checks.length === 0" class="quiet">
-      Nothing in these lines repeats last year, grows as it never did, or has a price or margin that
-      nobody ever saw.
+      No line repeats last year, grows more than it ever did, or has a price or margin outside of
+      what it ever had.
     </p>
     <p v-if="repeats">{{ repeats.same }} of {{ repeats.lines }} lines repeat last year.</p>
     <ul class="checks">
@@ -62,7 +62,7 @@ function show(check: Check): void {
           class="why"
           @submit.prevent="why.trim() && dismiss(check)"
         >
-          <v-text-field v-model="why" autofocus label="Why it is right so" :maxlength="500" />
+          <v-text-field v-model="why" autofocus label="Reason" :maxlength="500" />
           <v-btn type="submit" color="primary" :disabled="why.trim() === ''" :loading="busy">
             Dismiss
           </v-btn>

@@ -4,9 +4,9 @@ import type { Formats } from '../format/numbers.ts';
 /** What kinds of things are to be checked in a plan, as headings. */
 export const WARNING_NAMES: Readonly<Record<WarningKind, string>> = {
   repeats: 'Repeats last year',
-  growth: 'Growth that never happened',
-  price: 'A price nobody ever paid',
-  margin: 'A margin nobody ever had',
+  growth: 'Unusual growth',
+  price: 'Unusual price',
+  margin: 'Unusual margin',
   sold: 'Less than is sold already',
 };
 
@@ -17,7 +17,7 @@ export function warningInWords({ kind, planned, beside }: PlanWarning, formats: 
     case 'repeats':
       return `${formats.inWords(planned)} is planned, nearly month by month what last year had`;
     case 'growth':
-      return `${percent(planned)} on last year is planned; the last twelve months grew ${percent(beside)}, and none ever so much`;
+      return `${percent(planned)} on last year is planned; the last twelve months grew ${percent(beside)}, and no twelve months grew as much`;
     case 'price': {
       const price = (value: number): string =>
         `${formats.show(value, 'price')} ${formats.currency}`;

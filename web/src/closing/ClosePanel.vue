@@ -56,7 +56,7 @@ const automatic = computed(() => {
   if (rule.by === 'hand') return 'By hand';
   const kind = rule.by === 'workingDay' ? 'working day' : 'day';
   const day = props.closing.due ? `, ${dayInWords(props.closing.due)}` : '';
-  return `By itself on ${kind} ${rule.day} after the month${day}, if its sales are in and nothing waits`;
+  return `Automatically on ${kind} ${rule.day} after the month${day}, if its sales are in and nothing waits`;
 });
 const horizon = computed(() => {
   const { roll } = props.closing.rules;

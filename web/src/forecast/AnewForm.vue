@@ -119,7 +119,7 @@ const take = () =>
       ),
     ({ streams }) => {
       const lines = `${streams} ${streams === 1 ? 'forecast line' : 'forecast lines'}`;
-      plan.said = { text: `Forecast anew: ${lines}`, undo: 'forecast' };
+      plan.said = { text: `Reforecast: ${lines}`, undo: 'forecast' };
     },
   );
 </script>
@@ -165,8 +165,8 @@ const take = () =>
       <thead>
         <tr>
           <th scope="col" class="words">Revenue, {{ plan.workspace?.plan.currency.code }}</th>
-          <th scope="col">Currently</th>
-          <th scope="col">Anew</th>
+          <th scope="col">Current</th>
+          <th scope="col">Reforecast</th>
         </tr>
       </thead>
       <tbody>
@@ -192,7 +192,7 @@ const take = () =>
         :loading="busy"
         :disabled="refusal !== '' || picked.length === 0"
       >
-        Forecast these months anew
+        Reforecast these months
       </v-btn>
     </div>
   </form>

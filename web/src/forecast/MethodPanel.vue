@@ -153,7 +153,7 @@ const take = () =>
       aria-label="What is set"
     >
       <v-btn value="method">Method</v-btn>
-      <v-btn value="months">Chosen months anew</v-btn>
+      <v-btn value="months">Selected months</v-btn>
     </v-btn-toggle>
     <AnewForm v-if="editable && chosen.length > 0 && of === 'months'" :picked="picked" />
     <form v-if="editable && chosen.length > 0 && of === 'method'" @submit.prevent="take">
@@ -183,7 +183,7 @@ const take = () =>
       <v-select
         v-if="typedOver > 0 || anew"
         v-model="overrides"
-        label="Manual overrides, and months forecast anew"
+        label="Manual overrides, and reforecast months"
         :items="OVERRIDES"
       />
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>

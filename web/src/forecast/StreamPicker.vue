@@ -13,13 +13,13 @@ const shown = computed(() => {
   const wanted = (find.value ?? '').trim().toLowerCase();
   return props.lines.filter(({ label }) => label.toLowerCase().includes(wanted));
 });
-/** `Volume x price, November 2026 to January 2027 forecast anew` */
+/** `Volume x price, November 2026 to January 2027 reforecast` */
 function methodInWords({ stream }: StreamLine): string {
   const { name } = METHODS[stream.method];
   const anew = (stream.settings?.anew ?? []).map(({ from, to }) =>
     spanInWords({ from: monthFrom(from), to: monthFrom(to) }),
   );
-  return anew.length === 0 ? name : `${name}, ${anew.join(', ')} forecast anew`;
+  return anew.length === 0 ? name : `${name}, ${anew.join(', ')} reforecast`;
 }
 const all = computed({
   get: () =>

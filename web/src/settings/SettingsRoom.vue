@@ -108,8 +108,8 @@ const faults = computed(() =>
         <section aria-labelledby="file-title">
           <h2 id="file-title">Plan file</h2>
           <p>
-            Everything the plan rests on in one file. It computes to the same numbers with
-            <code>dravex compute</code>.
+            The whole plan in one file; <code>dravex compute</code> calculates the same numbers from
+            it.
           </p>
           <p class="controls">
             <v-btn color="primary" @click="save('Export plan file', planFile)"

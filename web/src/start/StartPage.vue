@@ -119,7 +119,7 @@ function drop(event: DragEvent): void {
       <p v-for="key in look.reading.turn" :key="key" class="quiet">
         The sign of {{ key }} is reversed.
         <v-btn variant="plain" :disabled="busy !== ''" @click="turn(key)"
-          >Take it as it stands</v-btn
+          >Keep the sign of the file</v-btn
         >
       </p>
       <FixedDimensions :dimensions="look.dimensions" :busy="busy !== ''" @change="fixDimensions" />

@@ -80,7 +80,7 @@ async function useCurve(): Promise<void> {
     </p>
     <p class="quiet">
       {{ there }} are there at the end of {{ longMonth(plan.closedThrough) }}.
-      <v-btn variant="plain" @click="emit('opening', byAge)">Use them by age</v-btn>
+      <v-btn variant="plain" @click="emit('opening', byAge)">Use these by age</v-btn>
     </p>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
   </div>

@@ -114,7 +114,7 @@ const isDeep = computed(() => deep.value && !props.leaving);
   >
     <p class="quiet">
       <template v-if="leaving">
-        What is due after the last month is divided among those who stay beside.
+        The target after the last month is divided among the others of the team.
       </template>
       <template v-else
         >{{ shown(node.amount) }} {{ unitInWords(size.display, size.unit, formats) }}, by</template

@@ -25,7 +25,9 @@ const found = computed(() => {
 <template>
   <SidePanel heading="Is it possible?" :width="390" @close="emit('close')">
     <p>{{ found }}</p>
-    <p class="quiet">Each target as a share of what speaks for it; 100 % is all of it.</p>
+    <p class="quiet">
+      Each target as a share of the forecast, the best twelve months, and capacity.
+    </p>
     <SheetTable about="Targets against forecast, best twelve months and capacity">
       <thead>
         <tr>

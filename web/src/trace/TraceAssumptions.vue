@@ -97,9 +97,9 @@ function placeOf(scope: readonly number[]): object {
         <p class="quiet">{{ by(plan.assumptions.get(assumption.id)) }}</p>
       </li>
     </ol>
-    <p v-else class="quiet">Nothing is assumed here.</p>
+    <p v-else class="quiet">No input is set here.</p>
     <template v-if="(adjusting.data.value ?? []).length > 0">
-      <h3>Changed on top of it</h3>
+      <h3>Adjustments</h3>
       <ol>
         <li v-for="one in adjusting.data.value ?? []" :key="one.id">
           <div class="line">

@@ -262,7 +262,7 @@ const firstMonth = computed(() =>
           :span="table.span"
         />
         <p v-else-if="data.node.incomplete" class="waits">Incomplete: an input below is missing.</p>
-        <p v-if="missing" class="waits">Nothing is assumed here, so this input is missing.</p>
+        <p v-if="missing" class="waits">No input is set here, so it is missing.</p>
       </template>
     </header>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
