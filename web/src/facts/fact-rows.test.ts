@@ -48,12 +48,12 @@ describe('what happened besides sales, as a table', () => {
     assert.deepEqual(lines.at(-1), [
       '4000, Sales',
       12.34567,
-      12.34567,
-      0,
-      0,
       1,
       'Revenue',
       'not set',
+      12.34567,
+      0,
+      0,
     ]);
     assert.equal(lines[0]?.[1], 'Total, thousand €');
   });

@@ -28,10 +28,16 @@ const nameIn = <T>(list: readonly { readonly value: T; readonly name: string }[]
 const words = (text: string): GridCell => ({ text, typed: text, dress: 'plain' });
 const NONE = words('');
 
-function monthColumns(months: readonly string[], total: string): GridColumn[] {
+/** A column of a total, those that say more of a row, and the months. */
+function monthColumns(
+  months: readonly string[],
+  total: string,
+  more: readonly GridColumn[] = [],
+): GridColumn[] {
   const years = new Set(months.map((month) => month.slice(0, 4))).size > 1;
   return [
     { key: TOTAL, heading: total, total: true },
+    ...more,
     ...months.map((month) => ({
       key: month,
       heading: shortMonth(monthFrom(month), years),
@@ -72,15 +78,16 @@ export function factRows(
   });
 }
 
-export const ledgerColumns = ({ months }: Ledger): GridColumn[] => [
-  ...monthColumns(months, 'Total'),
+const OF_ACCOUNT: readonly GridColumn[] = [
   { key: 'share', heading: 'Of revenue', means: 'The part of the revenue of all accounts.' },
-  { key: 'kind', heading: 'Type', size: 84, align: 'left' },
+  { key: 'kind', heading: 'Type', size: 76, align: 'left' },
   {
-    ...{ key: 'behaviour', heading: 'Behaviour', size: 104, align: 'left' },
+    ...{ key: 'behaviour', heading: 'Behaviour', size: 92, align: 'left' },
     means: 'Whether its amounts are fixed or go with revenue.',
   },
 ];
+export const ledgerColumns = ({ months }: Ledger): GridColumn[] =>
+  monthColumns(months, 'Total', OF_ACCOUNT);
 
 /** Accounts of the ledger; revenue and expense both positive. */
 export function ledgerRows(
@@ -98,18 +105,23 @@ export function ledgerRows(
   return accounts.map((account) => ({
     ...{ key: account.code, label: account.code, level: 0, parent: false, strong: false },
     ...(account.name === '' ? {} : { tail: account.name }),
-    cells: cellsOnDemand(months.length + 4, (at) => {
-      if (at === 0) return money(account.total);
-      if (at <= months.length) return money(account.values[at - 1] ?? 0);
-      if (at === months.length + 1) {
-        return {
-          text: formats.show(account.share, 'percent'),
-          ...typedCell(account.share, 'percent', 1, formats),
-          dress: 'plain',
-        };
+    cells: cellsOnDemand(1 + OF_ACCOUNT.length + months.length, (at) => {
+      switch (at) {
+        case 0:
+          return money(account.total);
+        case 1:
+          return {
+            text: formats.show(account.share, 'percent'),
+            ...typedCell(account.share, 'percent', 1, formats),
+            dress: 'plain',
+          };
+        case 2:
+          return words(nameIn(KINDS, account.kind));
+        case 3:
+          return words(nameIn(BEHAVIOURS, account.behaviour));
+        default:
+          return money(account.values[at - 1 - OF_ACCOUNT.length] ?? 0);
       }
-      const kind = at === months.length + 2;
-      return words(kind ? nameIn(KINDS, account.kind) : nameIn(BEHAVIOURS, account.behaviour));
     }),
   }));
 }
