@@ -67,3 +67,37 @@ test('decide later about a file, and put it away', async ({ planner }) => {
   await page.getByRole('button', { name: 'Discard file' }).click();
   await expect(page.getByText('1 file to import')).toBeHidden();
 });
+
+test('what was measured besides sales is a table like any other, and says how it adds up', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  await page.goto(`${origin}/w/1/actuals?view=facts&from=2026-07&to=2026-09`);
+  const measure = page.getByRole('rowheader').filter({ hasText: 'New yearly subscribers' });
+  await expect(measure).toContainText('as of the last month');
+  /** Of the first row of the measure: its months, and what they come to. */
+  const figures = async (): Promise<{ months: number[]; period: number }> => {
+    const cells = page.locator('[data-cell^="New yearly subscribers "]');
+    const all = await cells.evaluateAll((found) =>
+      found.map((cell) => [cell.getAttribute('data-cell') ?? '', cell.textContent ?? ''] as const),
+    );
+    const own = all.filter(([, text]) => text !== '').slice(0, 4);
+    const [period = 0, ...months] = own.map(([, text]) => Number(text));
+    return { months, period };
+  };
+  const before = await figures();
+  expect(before.months.length).toBe(3);
+  expect(before.period).toBe(before.months.at(-1));
+
+  await (await planner.inMenu('How measures add up')).click();
+  const dialog = page.getByRole('dialog', { name: 'How measures add up' });
+  await planner.choose(page.getByLabel('How New yearly subscribers adds up'), 'added up');
+  await dialog.getByRole('button', { name: 'Close' }).click();
+  await expect(measure).toContainText('added up');
+  const after = await figures();
+  expect(after.period).toBe(before.months.reduce((sum, value) => sum + value, 0));
+
+  const download = page.waitForEvent('download');
+  await (await planner.inMenu('Save as CSV')).click();
+  expect((await download).suggestedFilename()).toBe('Measured facts.csv');
+});

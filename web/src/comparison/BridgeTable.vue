@@ -7,7 +7,7 @@ import {
   type DriverBridge,
 } from '@dravex/core';
 import { computed } from 'vue';
-import { shownStep } from '../format/numbers.ts';
+import { inFull, shownStep } from '../format/numbers.ts';
 import type { Line } from '../grid/grid-file.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { useFrame } from '../shell/use-frame.ts';
@@ -122,14 +122,13 @@ const place = (from: number, to: number) => {
 /** The steps as lines of a file, in full. */
 function lines(): Line[] {
   const { bridge, plan, actual } = props;
-  const full = (value: number): number => Number(value.toFixed(4));
   return [
     ['Step', 'What it is', `Revenue, ${formats.value.unitName(1)}`],
-    [plan, '', full(bridge.plan)],
+    [plan, '', inFull(bridge.plan)],
     ...shown.value.steps.flatMap(({ name, said, value }) =>
-      value === 0 ? [] : [[name, said, full(value)]],
+      value === 0 ? [] : [[name, said, inFull(value)]],
     ),
-    [actual, '', full(bridge.actual)],
+    [actual, '', inFull(bridge.actual)],
   ];
 }
 defineExpose({ lines });

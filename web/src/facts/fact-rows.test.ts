@@ -7,6 +7,7 @@ import { factColumns, factRows, ledgerColumns, ledgerRows, valueIn } from './fac
 
 const formats = formatsFor('en-IE', 'EUR');
 const months = ['2026-11', '2026-12', '2027-01'];
+const arrowOf = (column: string) => (column === 'total' ? { ordered: '↓' } : {});
 const open = <Row>(rows: readonly Row[]) => rows.map((row) => ({ ...row, folded: false }));
 
 describe('what happened besides sales, as a table', () => {
@@ -19,7 +20,7 @@ describe('what happened besides sales, as a table', () => {
 
   it('has each measure above what it was measured of, and none that was not', () => {
     const rows = open(factRows(facts, new MemberTree(smallPlan([]).dimensions), formats));
-    const columns = factColumns(facts);
+    const columns = factColumns(facts, arrowOf);
     assert.deepEqual(
       rows.map(({ label, tail, level, cells }) => [label, tail, level, cells.at(1)?.text]),
       [
@@ -29,6 +30,7 @@ describe('what happened besides sales, as a table', () => {
     );
     assert.equal(rows[1]?.cells.at(2)?.text, '–', 'nothing measured is no zero');
     assert.equal(rows[1] && valueIn(rows[1], columns, 'total'), 1300);
+    assert.equal(columns[0]?.ordered, '↓');
     assert.equal(columns[3]?.heading, 'Jan 27', 'over two years months have theirs');
   });
 
@@ -43,7 +45,7 @@ describe('what happened besides sales, as a table', () => {
       ],
     };
     const rows = open(ledgerRows(ledger, formats, 1000, 100));
-    const lines = linesOf({ heading: 'Account', columns: ledgerColumns(ledger), rows });
+    const lines = linesOf({ heading: 'Account', columns: ledgerColumns(ledger, arrowOf), rows });
     assert.equal(rows[0]?.cells.at(0)?.text, '12');
     assert.deepEqual(lines.at(-1), [
       '4000, Sales',

@@ -28,14 +28,18 @@ const nameIn = <T>(list: readonly { readonly value: T; readonly name: string }[]
 const words = (text: string): GridCell => ({ text, typed: text, dress: 'plain' });
 const NONE = words('');
 
+/** By which column rows are in order, as it is drawn. */
+type ArrowOf = (column: string) => Pick<GridColumn, 'ordered'>;
+
 /** A column of a total, those that say more of a row, and the months. */
 function monthColumns(
   months: readonly string[],
   total: string,
+  arrowOf: ArrowOf,
   more: readonly GridColumn[] = [],
 ): GridColumn[] {
   const years = new Set(months.map((month) => month.slice(0, 4))).size > 1;
-  return [
+  const all: GridColumn[] = [
     { key: TOTAL, heading: total, total: true },
     ...more,
     ...months.map((month) => ({
@@ -44,9 +48,11 @@ function monthColumns(
       closed: true,
     })),
   ];
+  return all.map((column) => ({ ...column, ...arrowOf(column.key) }));
 }
 
-export const factColumns = ({ months }: Facts): GridColumn[] => monthColumns(months, 'Period');
+export const factColumns = ({ months }: Facts, arrowOf: ArrowOf): GridColumn[] =>
+  monthColumns(months, 'Period', arrowOf);
 
 /** Measures, each with a row for whatever it was measured of. */
 export function factRows(
@@ -86,8 +92,8 @@ const OF_ACCOUNT: readonly GridColumn[] = [
     means: 'Whether its amounts are fixed or go with revenue.',
   },
 ];
-export const ledgerColumns = ({ months }: Ledger): GridColumn[] =>
-  monthColumns(months, 'Total', OF_ACCOUNT);
+export const ledgerColumns = ({ months }: Ledger, arrowOf: ArrowOf): GridColumn[] =>
+  monthColumns(months, 'Total', arrowOf, OF_ACCOUNT);
 
 /** Accounts of the ledger; revenue and expense both positive. */
 export function ledgerRows(

@@ -23,6 +23,9 @@ export function usualUnit(revenue: number): Unit {
   return size < 1e10 ? 1000 : 1_000_000;
 }
 
+/** A number as it leaves for a file or the clipboard: in full, without the dust of floating point. */
+export const inFull = (value: number): number => Number(value.toFixed(4));
+
 /** How large the unit is in which a number is shown: what is counted, and prices and rates, have none. */
 export const unitOf = (display: Display, unit: Unit): Unit => (display === 'money' ? unit : 1);
 

@@ -6,7 +6,7 @@ import {
   type TableCell,
   type TableRow,
 } from '@dravex/core';
-import { unitOf, type Display, type Formats, type Unit } from '../format/numbers.ts';
+import { inFull, unitOf, type Display, type Formats, type Unit } from '../format/numbers.ts';
 import {
   cellsOnDemand,
   type Dress,
@@ -42,7 +42,7 @@ export function typedCell(
   unit: Unit,
   formats: Formats,
 ): Pick<GridCell, 'typed' | 'value' | 'unit'> {
-  const shown = value === null ? null : Number(value.toFixed(4)) / unitOf(display, unit);
+  const shown = value === null ? null : inFull(value) / unitOf(display, unit);
   return {
     typed: formats.typed(shown, display === 'percent'),
     value: shown !== null && display === 'percent' ? shown * 100 : shown,
