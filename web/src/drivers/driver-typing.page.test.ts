@@ -50,7 +50,7 @@ type Sent = Record<'values' | 'totals' | 'changes', { saw?: unknown }[]>;
 
 describe('typing into a driver', () => {
   it('has a row for each channel, with whose each number is', async () => {
-    const { used, end } = await opened('listPrice');
+    const { used, done, end } = await opened('listPrice');
     const rows = used.grid.gridRows.value.filter(({ level }) => level < 2);
     const cells = rows.map(({ label, cells }) => [label, cells.at(1)?.text, cells.at(1)?.dress]);
     expect(cells).to.deep.equal([
@@ -59,6 +59,9 @@ describe('typing into a driver', () => {
       ['stores', '25.00', 'typed'],
     ]);
     used.grid.turnOrder('2026-01');
+    await done();
+    const inOrder = used.grid.gridRows.value.filter(({ level }) => level === 1);
+    expect(inOrder.map(({ label }) => label)).to.deep.equal(['stores', 'web']);
     end();
   });
 

@@ -109,20 +109,46 @@ describe('the grid on a page', () => {
 
   it('says what is refused and what waits at the cell, and adds up what is selected', async () => {
     const { wrapper, press, name, plan, end } = await shown({
-      refused: new Map([['web oct', 'This is not a number']]),
-      waiting: new Map([['stores oct', '77']]),
+      refused: new Map([
+        ['web oct', 'This is not a number'],
+        ['web total', 'This neither'],
+      ]),
+      waiting: new Map([['stores total', '77']]),
     });
     await press('ArrowRight');
     expect(name()).to.contain('This is not a number');
     const cell = (place: string) => wrapper.find(`[data-cell="${place}"]`);
-    if (cell('web oct').exists()) {
-      expect(cell('web oct').classes()).to.include('refused');
-      expect(cell('stores oct').text()).to.equal('77');
-    }
+    expect(cell('web total').classes()).to.include('refused');
+    expect(cell('web total').attributes('title')).to.equal('This neither');
+    expect(cell('stores total').text()).to.equal('77');
     await press('ArrowDown', { shiftKey: true });
     await press('ArrowRight', { shiftKey: true });
     const values = plan.selection.map(({ value }) => value);
     expect(values).to.deep.equal([10, 20, 20, 30]);
+    end();
+  });
+
+  it('draws a cell anew when anything of it is another', async () => {
+    const { wrapper, rows, end } = await shown();
+    const cell = () => wrapper.get('[data-cell="stores total"]');
+    const [web, stores] = ROWS as [GridRow, GridRow];
+    const total = stores.cells.at(0);
+    if (!total) throw new Error('There is no total');
+    for (const [part, seen] of [
+      [{ text: '51' }, () => cell().text().includes('51')],
+      [{ dress: 'entries' }, () => cell().classes().includes('dress-entries')],
+      [{ judgement: 'bad' }, () => cell().find('.diamond').exists()],
+      [{ beside: '+8%' }, () => cell().find('.beside').exists()],
+      [{ commented: true }, () => cell().find('.said').exists()],
+      [{ title: 'in full' }, () => cell().attributes('title') === 'in full'],
+    ] as const) {
+      expect(seen(), JSON.stringify(part)).to.equal(false);
+      rows.value = [web, { ...stores, cells: [{ ...total, ...part }, total, total] }];
+      await settle();
+      expect(seen(), JSON.stringify(part)).to.equal(true);
+      rows.value = ROWS;
+      await settle();
+    }
     end();
   });
 
