@@ -93,6 +93,7 @@ test('what was measured besides sales is a table like any other, and says how it
   const dialog = page.getByRole('dialog', { name: 'How measures add up' });
   await planner.choose(page.getByLabel('How New yearly subscribers adds up'), 'added up');
   await dialog.getByRole('button', { name: 'Close' }).click();
+  await expect(dialog).toBeHidden();
   await expect(measure).toContainText('added up');
   const after = await figures();
   expect(after.period).toBe(before.months.reduce((sum, value) => sum + value, 0));
