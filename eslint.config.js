@@ -100,6 +100,26 @@ const layerRules = [
   }),
 ];
 
+/** Signs and digits that a template may hold beside texts. */
+const SIGNS = [...'0123456789.,;:()[]{}/|+-=<>?!%*&#·×…“”–—˙◇◆▸▾→←↑↓•🔒−', '\u00a0'];
+/** Attributes that people read. */
+const LABELS = [
+  ...['label', 'title', 'heading', 'placeholder', 'aria-label', 'about', 'text', 'hint'],
+  ...['action', 'state', 'from', 'whose', 'more'],
+];
+/** A text that begins as a sentence does. Two presets of the period do too: they are codes. */
+const SENTENCE = '/^(?!(This year|To date)$)[A-Z][a-z]+[ ,:][a-z ]/';
+const SENTENCES = ['Literal[value', 'TemplateElement[value.cooked'].map((node) => ({
+  selector: `${node}=${SENTENCE}]:not(NewExpression[callee.name='Error'] *)`,
+  message: 'A text stands in the texts.ts of its room; see docs/adding-a-room.md.',
+}));
+
+/** What holds nothing but texts, by what they are. */
+const TEXTS = [
+  ...['texts', 'words', '*-words', 'headline', '*-headline'].map((name) => `web/src/**/${name}.ts`),
+  ...['web/src/kit/terms.ts', 'web/src/grid/keys.ts', 'web/src/format/*.ts'],
+];
+
 export default tseslint.config(
   { ignores: ['**/dist/', '**/node_modules/', '.dravex/', 'server/migrations/', 'test-results/'] },
   js.configs.recommended,
@@ -141,6 +161,22 @@ export default tseslint.config(
         ),
       ],
     },
+  },
+  {
+    // What a room says stands in its texts.ts, or in its *-words.ts where it is made of numbers.
+    files: ['web/src/**/*.vue'],
+    rules: {
+      'vue/no-bare-strings-in-template': [
+        'error',
+        { allowlist: SIGNS, attributes: { '/.+/': LABELS } },
+      ],
+      'vue/no-restricted-syntax': ['error', ...SENTENCES],
+    },
+  },
+  {
+    files: ['web/src/**/*.{ts,vue}'],
+    ignores: ['**/*.test.ts', ...TEXTS],
+    rules: { 'no-restricted-syntax': ['error', ...SENTENCES] },
   },
   {
     files: ['scripts/**', 'cli/dravex.mjs', '*.js'],

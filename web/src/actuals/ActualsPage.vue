@@ -9,6 +9,7 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame, type Shown } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 import { useImport } from './use-import.ts';
 import { viewIn, VIEWS } from './views.ts';
 
@@ -43,7 +44,7 @@ const applied = computed(
   >
     <template #shown><slot name="shown" /></template>
     <template #above>
-      <v-tabs class="no-print" :model-value="view.key" aria-label="Views of actuals">
+      <v-tabs class="no-print" :model-value="view.key" :aria-label="TEXTS.viewsOfActuals">
         <v-tab
           v-for="one in VIEWS"
           :key="one.key"
@@ -57,8 +58,8 @@ const applied = computed(
     <template v-if="planner" #actions>
       <FilePick
         main
-        label="Import file"
-        about="File to import"
+        :label="TEXTS.importFile"
+        :about="TEXTS.fileToImport"
         accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/plain,application/json"
         :disabled="importing.busy !== ''"
         @pick="(file) => importing.upload(file, view.kind)"
@@ -66,28 +67,33 @@ const applied = computed(
       <v-menu location="bottom end" :close-on-content-click="false">
         <template #activator="{ props: activator }">
           <v-btn color="primary" v-bind="activator">
-            {{ applied.length }} {{ applied.length === 1 ? 'file' : 'files' }}
+            {{ applied.length }} {{ applied.length === 1 ? TEXTS.file : TEXTS.files }}
           </v-btn>
         </template>
         <div class="menu-sheet files">
-          <p v-if="applied.length === 0" class="quiet">No files are imported yet.</p>
+          <p v-if="applied.length === 0" class="quiet">{{ TEXTS.noFilesAreImportedYet }}</p>
           <div v-for="batch in applied" :key="batch.id" class="file">
             <span>
               {{ batch.fileName }}
               <span class="quiet">
-                {{ batch.good }} rows, {{ batch.createdBy }},
-                {{ whenInWords(batch.appliedAt ?? batch.createdAt, plan.locale) }}
+                {{
+                  TEXTS.rowsOf(
+                    batch.good,
+                    batch.createdBy,
+                    whenInWords(batch.appliedAt ?? batch.createdAt, plan.locale),
+                  )
+                }}
               </span>
             </span>
             <span class="acts">
-              <v-btn variant="plain" @click="importing.show(batch.id)">Open</v-btn>
+              <v-btn variant="plain" @click="importing.show(batch.id)">{{ TEXTS.open }}</v-btn>
               <v-btn
                 variant="plain"
                 :disabled="importing.busy !== ''"
-                :aria-label="`Undo import of ${batch.fileName}`"
+                :aria-label="TEXTS.undoImportOf(batch.fileName)"
                 @click="importing.takeBack(batch)"
               >
-                Undo import
+                {{ TEXTS.undoImport }}
               </v-btn>
             </span>
           </div>
@@ -97,9 +103,15 @@ const applied = computed(
     <template #menu><slot name="menu" /></template>
     <p v-if="importing.done" class="good" role="status">{{ importing.done }}</p>
     <p v-for="batch in waiting" :key="batch.id" class="waits no-print">
-      {{ batch.fileName }} is not imported yet: {{ batch.good }} rows can be imported,
-      {{ batch.faulty }} are excluded. {{ batch.job?.message }}
-      <v-btn variant="plain" @click="importing.show(batch.id)">Open</v-btn>
+      {{
+        TEXTS.isNotImportedYetRows(
+          batch.fileName,
+          batch.good,
+          batch.faulty,
+          batch.job?.message ?? '',
+        )
+      }}
+      <v-btn variant="plain" @click="importing.show(batch.id)">{{ TEXTS.open }}</v-btn>
     </p>
     <slot />
   </RoomPage>

@@ -5,6 +5,7 @@ import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** A sale that never reached the books, with the reason. */
 const shown = defineModel<boolean>({ required: true });
@@ -45,15 +46,15 @@ const complete = computed(() =>
 <template>
   <FormDialog
     v-model="shown"
-    title="Add a sale by hand"
-    action="Add sale"
+    :title="TEXTS.addSaleByHand"
+    :action="TEXTS.addSale"
     :disabled="!complete || form.netAmount === ''"
     :width="520"
     v-bind="dialog"
   >
-    <p class="quiet">For sales that are not in the books. It is marked wherever it is counted.</p>
+    <p class="quiet">{{ TEXTS.forSalesThatAreNot }}</p>
     <div class="fields">
-      <v-text-field v-bind="field('date')" label="Date" type="date" :max="calendar.asOf" />
+      <v-text-field v-bind="field('date')" :label="TEXTS.date" type="date" :max="calendar.asOf" />
       <v-autocomplete
         v-for="dimension in dimensions"
         :key="dimension.code"
@@ -63,19 +64,19 @@ const complete = computed(() =>
         item-value="code"
         :error-messages="wrong(`members.${dimension.code}`)"
       />
-      <v-text-field v-bind="field('quantity')" label="Quantity" inputmode="decimal" />
+      <v-text-field v-bind="field('quantity')" :label="TEXTS.quantity" inputmode="decimal" />
       <v-text-field
         v-bind="field('netAmount')"
-        :label="`Net amount, ${formats.currency}`"
+        :label="TEXTS.netAmount(formats.currency)"
         inputmode="decimal"
       />
       <v-text-field
         v-bind="field('cost')"
-        :label="`Cost, ${formats.currency}`"
+        :label="TEXTS.cost(formats.currency)"
         inputmode="decimal"
       />
     </div>
-    <v-text-field v-bind="field('why')" label="Reason why it is not in the books" maxlength="500" />
+    <v-text-field v-bind="field('why')" :label="TEXTS.reasonWhyItIsNot" maxlength="500" />
   </FormDialog>
 </template>
 

@@ -3,6 +3,7 @@ import { actualsOperations, type ImportPreview } from '@dravex/contract';
 import { monthFrom } from '@dravex/core';
 import { computed } from 'vue';
 import { dayInWords, longMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { usePlanner } from '../people/use-planner.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -11,6 +12,7 @@ import FileItem from '../shell/FileItem.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { signsOf, withoutInWords, rowsInWords } from './problem-words.ts';
+import { TEXTS } from './texts.ts';
 import { useImport } from './use-import.ts';
 import ProblemGroups from './ProblemGroups.vue';
 
@@ -25,10 +27,10 @@ const applied = computed(() => props.preview.state === 'applied');
 
 const title = computed(() => {
   const { good, faulty, rows } = props.preview;
-  if (applied.value) return `${rowsInWords(good)} of this file are imported`;
-  if (good === 0) return `None of the ${rows} rows can be imported`;
-  if (faulty === 0) return `All ${rows} rows can be imported`;
-  return `${good} of ${rows} rows can be imported, ${faulty} ${faulty === 1 ? 'is' : 'are'} excluded`;
+  if (applied.value) return TEXTS.ofThisFileAreImported(rowsInWords(good));
+  if (good === 0) return TEXTS.noneOfRowsCanBe(rows);
+  if (faulty === 0) return TEXTS.allRowsCanBeImported(rows);
+  return TEXTS.ofRowsCanBeImported(good, rows, faulty);
 });
 const money = (cents: number): string => formats.value.show(cents / minor.value, 'price');
 const signs = computed(() =>
@@ -38,28 +40,25 @@ const notes = computed(() => {
   const { notes: found, replace, sameAs, reading } = props.preview;
   const list: string[] = [];
   if (sameAs) {
-    const what = sameAs.state === 'applied' ? 'imported' : 'uploaded and not imported';
+    const what = sameAs.state === 'applied' ? 'imported' : TEXTS.uploadedAndNotImported;
     list.push(
-      `This same file was ${what} before, as ${sameAs.fileName} on ${dayInWords(sameAs.createdAt.slice(0, 10))}.`,
+      TEXTS.thisSameFileWasBefore(what, sameAs.fileName, dayInWords(sameAs.createdAt.slice(0, 10))),
     );
   }
   if (found) {
     if (found.closed > 0) {
-      list.push(
-        `${found.closed} ${found.closed === 1 ? 'row is' : 'rows are'} in closed months and ${found.closed === 1 ? 'changes' : 'change'} them.`,
-      );
+      list.push(TEXTS.rowsAreInClosedMonths(found.closed));
     }
     list.push(signs.value.credits, withoutInWords(found));
-    if (found.turned.length > 0)
-      list.push(`The sign of ${found.turned.join(' and ')} is reversed.`);
+    if (found.turned.length > 0) list.push(TEXTS.signOfIsReversed(found.turned.join(' and ')));
     if (found.remembered > 0) {
-      list.push(`${found.remembered} values were corrected as in earlier files.`);
+      list.push(TEXTS.valuesWereCorrectedAsIn(found.remembered));
     }
   }
   for (const { field, from, to } of replace) {
-    list.push(`${field}: “${from || 'nothing'}” is read as “${to}”.`);
+    list.push(TEXTS.isReadAs(field, from || 'nothing', to));
   }
-  if (reading?.shape === 'wide') list.push(`Months are in columns; they hold ${reading.values}.`);
+  if (reading?.shape === 'wide') list.push(TEXTS.monthsAreInColumnsThey(reading.values));
   return list.filter((text) => text !== '');
 });
 /** Where the rows that are excluded can be had. */
@@ -67,9 +66,8 @@ const leftOut = computed(
   () =>
     `/api${addressOf(actualsOperations.saveLeftOut, { workspaceId: plan.workspaceId, importId: props.preview.id })}`,
 );
-const state = computed(
-  () =>
-    `${props.preview.fileName}, ${applied.value ? 'imported' : 'checked, not imported yet: nothing has changed'}. Amounts in ${formats.value.currency}.`,
+const state = computed(() =>
+  TEXTS.amountsIn(props.preview.fileName, applied.value, formats.value.currency),
 );
 const units = computed(() => props.preview.months.reduce((total, month) => total + month.units, 0));
 const sum = computed(() => props.preview.months.reduce((total, { revenue }) => total + revenue, 0));
@@ -86,7 +84,7 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
           :disabled="busy"
           @click="importing.takeBack(preview)"
         >
-          Undo import of {{ rowsInWords(preview.good) }}
+          {{ TEXTS.undoImportOf(rowsInWords(preview.good)) }}
         </v-btn>
         <v-btn
           v-else
@@ -95,7 +93,7 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
           :disabled="busy || preview.good === 0"
           @click="importing.apply"
         >
-          Import {{ rowsInWords(preview.good) }}
+          {{ TEXTS.import(rowsInWords(preview.good)) }}
         </v-btn>
       </template>
       <v-btn
@@ -104,25 +102,24 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
         :disabled="busy"
         @click="importing.changeReading"
       >
-        Change mapping
+        {{ TEXTS.changeMapping }}
       </v-btn>
       <v-btn v-if="planner && !applied" color="primary" :disabled="busy" @click="importing.discard">
-        Discard file
+        {{ TEXTS.discardFile }}
       </v-btn>
       <v-btn color="primary" :disabled="busy" @click="importing.close">
-        {{ applied ? 'Close' : 'Decide later' }}
+        {{ applied ? WORDS.close : TEXTS.decideLater }}
       </v-btn>
     </template>
     <template #menu>
       <FileItem
         v-if="preview.faulty > 0"
-        :title="`Export the ${preview.faulty} excluded`"
+        :title="TEXTS.exportTheExcluded(preview.faulty)"
         :address="leftOut"
       />
     </template>
     <p v-if="preview.asOf && !applied" class="waits">
-      The as-of date moves to {{ dayInWords(preview.asOf) }} with the import: the file has later
-      days than {{ dayInWords(calendar.asOf) }}.
+      {{ TEXTS.asOfDateMovesTo(dayInWords(preview.asOf), dayInWords(calendar.asOf)) }}
     </p>
     <p v-if="preview.job && preview.job.message !== '' && !applied" class="waits" role="status">
       {{ preview.job.message }}
@@ -135,7 +132,7 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
       >
         {{ proposal.text }}.
         <v-btn :disabled="busy" @click="importing.repair({ turn: [proposal.field] })">
-          Reverse the sign of {{ proposal.field }}
+          {{ TEXTS.reverseSignOf(proposal.field) }}
         </v-btn>
       </p>
       <p v-for="note in notes" :key="note" class="quiet">{{ note }}</p>
@@ -149,18 +146,18 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
         @create="importing.createMember"
         @assign="importing.assignCustomer"
       />
-      <section v-if="preview.months.length > 0" class="adds" aria-label="Change by month">
-        <h2>{{ applied ? 'Imported by month' : 'Change by month' }}</h2>
+      <section v-if="preview.months.length > 0" class="adds" :aria-label="TEXTS.changeByMonth">
+        <h2>{{ applied ? TEXTS.importedByMonth : TEXTS.changeByMonth }}</h2>
         <div class="scroll" tabindex="0">
-          <SheetTable about="Change by month">
+          <SheetTable :about="TEXTS.changeByMonth">
             <thead>
               <tr>
-                <th scope="col">Month</th>
-                <th scope="col">Rows</th>
-                <th scope="col">Units</th>
-                <th scope="col">{{ applied ? 'Revenue without it' : 'Revenue now' }}</th>
-                <th scope="col">This file</th>
-                <th scope="col">{{ applied ? 'Revenue now' : 'Revenue after' }}</th>
+                <th scope="col">{{ WORDS.month }}</th>
+                <th scope="col">{{ TEXTS.rows }}</th>
+                <th scope="col">{{ WORDS.units }}</th>
+                <th scope="col">{{ applied ? TEXTS.revenueWithoutIt : TEXTS.revenueNow }}</th>
+                <th scope="col">{{ TEXTS.thisFile }}</th>
+                <th scope="col">{{ applied ? TEXTS.revenueNow : TEXTS.revenueAfter }}</th>
               </tr>
             </thead>
             <tbody>
@@ -177,7 +174,7 @@ const sum = computed(() => props.preview.months.reduce((total, { revenue }) => t
             </tbody>
             <tfoot v-if="preview.months.length > 1">
               <tr>
-                <td>All months</td>
+                <td>{{ TEXTS.allMonths }}</td>
                 <td>{{ preview.good }}</td>
                 <td>{{ formats.show(units, 'units') }}</td>
                 <td></td>

@@ -12,11 +12,13 @@ export interface LinesWanted {
 <script setup lang="ts">
 import { actualsOperations, summaryOperations } from '@dravex/contract';
 import { ref, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import SidePanel from '../shell/SidePanel.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** The sales lines behind a number of the summary, each with its document, its file and its row. */
 const props = defineProps<{ wanted: LinesWanted; planner: boolean }>();
@@ -63,29 +65,37 @@ const { failure: refusal, write } = useWriting();
 const drop = (lineId: number) =>
   write(
     () => plan.ask(summaryOperations.dropLine, { lineId }),
-    () => (plan.said = { text: 'Deleted the sale entered by hand', undo: 'actuals' }),
+    () => (plan.said = { text: TEXTS.deletedSaleEnteredByHand, undo: 'actuals' }),
   );
 </script>
 
 <template>
   <SidePanel
-    :heading="wanted.title ? `Sales lines: ${wanted.title}` : 'Sales lines'"
+    :heading="wanted.title ? TEXTS.salesLinesOf(wanted.title) : WORDS.salesLines"
     :width="350"
     @close="emit('close')"
   >
     <p v-if="failure || refusal" class="failure" role="alert">{{ failure || refusal }}</p>
     <template v-if="data">
       <p class="quiet">
-        {{ data.count }} {{ data.count === 1 ? 'line' : 'lines'
-        }}{{ document === '' ? `, ${wanted.from} to ${wanted.to}` : ` of ${document}` }}, total
-        {{ money(data.revenue) }} {{ formats.currency }}; largest first
+        {{
+          TEXTS.linesTotalLargestFirst(
+            data.count,
+            document === '',
+            wanted.from,
+            wanted.to,
+            document,
+            money(data.revenue),
+            formats.currency,
+          )
+        }}
       </p>
       <ul>
         <li v-for="line in data.lines" :key="`${line.document} ${line.lineNumber} ${line.batch}`">
           <span class="what">
             <v-btn
               variant="plain"
-              :title="document === '' ? 'All lines of this document' : 'Back to the number'"
+              :title="document === '' ? TEXTS.allLinesOfThisDocument : TEXTS.backToNumber"
               @click="showDocument(line.document)"
             >
               {{ line.document }}/{{ line.lineNumber }}
@@ -98,18 +108,20 @@ const drop = (lineId: number) =>
             }}<template v-if="line.customer">, {{ line.customer }}</template>
           </span>
           <span v-if="line.origin === 'hand'" class="waits">
-            Entered by hand: {{ line.note }}
-            <v-btn v-if="planner" variant="plain" @click="drop(line.row)">Delete</v-btn>
+            {{ TEXTS.enteredByHand(line.note ?? '') }}
+            <v-btn v-if="planner" variant="plain" @click="drop(line.row)">{{ WORDS.delete }}</v-btn>
           </span>
           <span v-else class="quiet">
             <v-btn variant="plain" @click="emit('batch', line.batch)">{{ line.fileName }}</v-btn>
-            {{ line.row > 0 ? `row ${line.row}` : '' }}
+            {{ line.row > 0 ? TEXTS.rowOf(line.row) : '' }}
           </span>
         </li>
       </ul>
       <div class="controls">
-        <v-btn :disabled="skip === 0" @click="skip = Math.max(0, skip - PAGE)">Previous</v-btn>
-        <v-btn :disabled="skip + PAGE >= data.count" @click="skip += PAGE">Next</v-btn>
+        <v-btn :disabled="skip === 0" @click="skip = Math.max(0, skip - PAGE)">{{
+          TEXTS.previous
+        }}</v-btn>
+        <v-btn :disabled="skip + PAGE >= data.count" @click="skip += PAGE">{{ TEXTS.next }}</v-btn>
       </div>
     </template>
   </SidePanel>

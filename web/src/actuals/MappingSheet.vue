@@ -4,6 +4,7 @@ import { ref, watch } from 'vue';
 import Choice from '../kit/Choice.vue';
 import { withColumn } from './mapping.ts';
 import ReadingSheet from './ReadingSheet.vue';
+import { TEXTS } from './texts.ts';
 
 /** How a file is read, where that can be saved under a name and taken from one that was saved. */
 const keepAs = defineModel<string>('keepAs', { required: true });
@@ -45,19 +46,19 @@ function take(id: number): void {
     <template #more-form>
       <Choice
         v-if="mappings.length > 0"
-        about="Saved mappings"
-        label="Use a saved mapping"
+        :about="TEXTS.savedMappings"
+        :label="TEXTS.useSavedMapping"
         :options="mappings.map(({ id, name: of }) => ({ value: id, name: of }))"
         @choose="take"
       />
     </template>
     <template #keep>
-      <v-checkbox v-model="keeping" label="Save this mapping as" />
+      <v-checkbox v-model="keeping" :label="TEXTS.saveThisMappingAs" />
       <v-text-field
         v-model="name"
         width="160"
-        placeholder="ERP export"
-        aria-label="Name of the mapping"
+        :placeholder="TEXTS.erpExport"
+        :aria-label="TEXTS.nameOfMapping"
         :disabled="!keeping"
       />
     </template>

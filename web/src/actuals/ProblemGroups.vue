@@ -5,6 +5,7 @@ import { computed, ref } from 'vue';
 import SheetTable from '../kit/SheetTable.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { PROBLEM_KINDS, REPAIRABLE, rowsInWords } from './problem-words.ts';
+import { TEXTS } from './texts.ts';
 
 /** Problem with rows, the same mistakes together, each to be repaired in its place. */
 const props = defineProps<{
@@ -57,20 +58,21 @@ function give(group: ProblemGroup): void {
 </script>
 
 <template>
-  <section v-if="groups.length > 0" class="faulty" aria-label="Rows to check">
+  <section v-if="groups.length > 0" class="faulty" :aria-label="TEXTS.rowsToCheck">
     <h2>
-      Rows to check<span v-for="kind in kinds" :key="kind.name" class="kind">
+      {{ TEXTS.rowsToCheck
+      }}<span v-for="kind in kinds" :key="kind.name" class="kind">
         {{ kind.count }} {{ kind.name }}</span
       >
     </h2>
     <div class="scroll" tabindex="0">
-      <SheetTable about="Rows to check">
+      <SheetTable :about="TEXTS.rowsToCheck">
         <thead>
           <tr>
-            <th scope="col">Rows</th>
-            <th scope="col">First</th>
-            <th scope="col" class="words">Problem</th>
-            <th v-if="open" scope="col" class="words">Correction</th>
+            <th scope="col">{{ TEXTS.rows }}</th>
+            <th scope="col">{{ TEXTS.first }}</th>
+            <th scope="col" class="words">{{ TEXTS.problem }}</th>
+            <th v-if="open" scope="col" class="words">{{ TEXTS.correction }}</th>
           </tr>
         </thead>
         <tbody>
@@ -79,7 +81,7 @@ function give(group: ProblemGroup): void {
             <td class="quiet">{{ group.row }}</td>
             <td class="words wide">
               {{ group.message }}
-              <span v-if="group.taken" class="quiet">(included)</span>
+              <span v-if="group.taken" class="quiet">{{ TEXTS.included }}</span>
             </td>
             <td v-if="open" class="words">
               <form v-if="repairable(group)" class="give" @submit.prevent="give(group)">
@@ -87,30 +89,30 @@ function give(group: ProblemGroup): void {
                   v-if="dimensionOf(group.field)"
                   v-model="meant[keyOf(group)]"
                   width="150"
-                  placeholder="Choose"
+                  :placeholder="TEXTS.choose"
                   :items="leavesOf(group.field)"
                   item-value="code"
-                  :aria-label="`Member for ${group.value || 'nothing'}`"
+                  :aria-label="TEXTS.memberFor(group.value || 'nothing')"
                 />
                 <v-text-field
                   v-else
                   v-model="meant[keyOf(group)]"
                   :type="isDate(group) ? 'date' : 'text'"
                   width="130"
-                  :aria-label="`${group.field} for ${group.value || 'nothing'}`"
+                  :aria-label="TEXTS.for(group.field, group.value || 'nothing')"
                 />
                 <v-btn type="submit" :disabled="busy || !meant[keyOf(group)]">
                   {{
                     isCustomer(group)
-                      ? `Assign ${group.value}`
-                      : `Use for ${rowsInWords(group.rows)}`
+                      ? TEXTS.assign(group.value)
+                      : TEXTS.useFor(rowsInWords(group.rows))
                   }}
                 </v-btn>
                 <template
                   v-if="dimensionOf(group.field) && group.value !== '' && !isCustomer(group)"
                 >
                   <v-checkbox
-                    label="Remember"
+                    :label="TEXTS.remember"
                     :model-value="remembering[keyOf(group)] ?? true"
                     @update:model-value="remembering[keyOf(group)] = $event === true"
                   />
@@ -120,7 +122,7 @@ function give(group: ProblemGroup): void {
                     :disabled="busy"
                     @click="emit('create', group.field, group.value)"
                   >
-                    or add it as a member
+                    {{ TEXTS.orAddItAsMember }}
                   </v-btn>
                 </template>
               </form>
@@ -129,7 +131,7 @@ function give(group: ProblemGroup): void {
                 :disabled="busy"
                 @click="emit('repair', { leaveOut: [group.code] })"
               >
-                Exclude all of these
+                {{ TEXTS.excludeAllOfThese }}
               </v-btn>
             </td>
           </tr>

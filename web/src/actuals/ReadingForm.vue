@@ -7,11 +7,13 @@ import {
 } from '@dravex/contract';
 import { storeToRefs } from 'pinia';
 import { computed, ref } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import Choice from '../kit/Choice.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { lackingIn, withConstant } from './mapping.ts';
 import MappingSheet from './MappingSheet.vue';
+import { TEXTS } from './texts.ts';
 import { useImport } from './use-import.ts';
 
 /** How a file is read: its form, what each column holds, and what stands where no column does. */
@@ -27,10 +29,10 @@ const busy = computed(() => importing.busy !== '');
 const fileName = computed(() => file.value?.name ?? '');
 
 const KINDS: readonly { value: ImportKind; name: string }[] = [
-  { value: 'sales', name: 'Sales lines' },
-  { value: 'facts', name: 'Measured facts' },
-  { value: 'subscribers', name: 'Subscribers' },
-  { value: 'ledger', name: 'Ledger history' },
+  { value: 'sales', name: WORDS.salesLines },
+  { value: 'facts', name: TEXTS.measuredFacts },
+  { value: 'subscribers', name: TEXTS.subscribers },
+  { value: 'ledger', name: TEXTS.ledgerHistory },
 ];
 const reading = computed(() => look.value.reading);
 const named = <T,>(list: readonly { value: T; name: string }[], value: T | undefined): string =>
@@ -48,7 +50,7 @@ function valuesFor(key: string) {
   const byCustomer =
     kind.value === 'sales' && typeof reading.value.columns['customer'] === 'number';
   return [
-    ...(byCustomer ? [{ code: BY_CUSTOMER, name: 'As the customer is assigned' }] : []),
+    ...(byCustomer ? [{ code: BY_CUSTOMER, name: TEXTS.asCustomerIsAssigned }] : []),
     ...plan.tree.leavesOf(dimension),
   ];
 }
@@ -67,12 +69,15 @@ const lacking = computed(() => {
 });
 const title = computed(() =>
   lacking.value.length === 0
-    ? `${fileName.value} can be imported`
-    : `${fileName.value}: choose the column for ${lacking.value.join(', ').toLowerCase()}`,
+    ? TEXTS.canBeImported(fileName.value)
+    : TEXTS.chooseColumnFor(fileName.value, lacking.value.join(', ').toLowerCase()),
 );
-const state = computed(
-  () =>
-    `${reading.value.format.toUpperCase()}, header in row ${reading.value.headerRow}, ${reading.value.header.length} columns. The settings were detected; change what is not right.`,
+const state = computed(() =>
+  TEXTS.headerInRowColumnsSettings(
+    reading.value.format.toUpperCase(),
+    reading.value.headerRow,
+    reading.value.header.length,
+  ),
 );
 const keepAs = ref('');
 function take(mapping: Mapping): void {
@@ -90,9 +95,9 @@ function take(mapping: Mapping): void {
         :disabled="busy || lacking.length > 0"
         @click="importing.settle(keepAs)"
       >
-        Check rows
+        {{ TEXTS.checkRows }}
       </v-btn>
-      <v-btn color="primary" :disabled="busy" @click="importing.close">Cancel</v-btn>
+      <v-btn color="primary" :disabled="busy" @click="importing.close">{{ WORDS.cancel }}</v-btn>
     </template>
     <MappingSheet
       v-model:keep-as="keepAs"
@@ -107,7 +112,7 @@ function take(mapping: Mapping): void {
     >
       <template #form>
         <Choice
-          about="Import as"
+          :about="TEXTS.importAs"
           :label="named(KINDS, kind)"
           :options="KINDS"
           :chosen="kind"

@@ -9,6 +9,7 @@ import { monthColumns } from '@dravex/core';
 import { computed } from 'vue';
 import Choice from '../kit/Choice.vue';
 import SheetTable from '../kit/SheetTable.vue';
+import { TEXTS } from './texts.ts';
 
 /** A table before it is taken in: its form, what each column holds, and what stands where no column does. */
 const props = defineProps<{
@@ -34,26 +35,26 @@ const DELIMITERS = [
   { value: ',' as const, name: 'comma' },
   { value: ';' as const, name: 'semicolon' },
   { value: '\t' as const, name: 'tab' },
-  { value: '|' as const, name: 'vertical bar' },
+  { value: '|' as const, name: TEXTS.verticalBar },
 ];
 const ENCODINGS = [
   { value: 'utf-8' as const, name: 'UTF-8' },
-  { value: 'windows-1252' as const, name: 'Western European (Windows-1252)' },
+  { value: 'windows-1252' as const, name: TEXTS.westernEuropeanWindows1252 },
   { value: 'utf-16le' as const, name: 'UTF-16' },
-  { value: 'utf-16be' as const, name: 'UTF-16 big endian' },
+  { value: 'utf-16be' as const, name: TEXTS.utf16BigEndian },
 ];
 const DECIMALS = [
   { value: '.' as const, name: '1,234.56' },
   { value: ',' as const, name: '1.234,56' },
 ];
 const DATES = [
-  { value: 'ymd' as const, name: 'year, month, day' },
-  { value: 'dmy' as const, name: 'day, month, year' },
-  { value: 'mdy' as const, name: 'month, day, year' },
+  { value: 'ymd' as const, name: TEXTS.yearMonthDay },
+  { value: 'dmy' as const, name: TEXTS.dayMonthYear },
+  { value: 'mdy' as const, name: TEXTS.monthDayYear },
 ];
 const SHAPES = [
-  { value: 'long' as const, name: 'one row per line' },
-  { value: 'wide' as const, name: 'months in columns' },
+  { value: 'long' as const, name: TEXTS.oneRowPerLine },
+  { value: 'wide' as const, name: TEXTS.monthsInColumns },
 ];
 
 const reading = computed(() => props.look.reading);
@@ -103,12 +104,10 @@ const ambiguous = computed(() => {
   const [first] = props.look.rows
     .map(({ cells }) => String(cells[column] ?? '').trim())
     .filter((text) => EITHER.test(text));
-  return first === undefined
-    ? ''
-    : `${first} can be read with the day or the month first; it is read as ${named(DATES, dates)}. Choose under Dates if that is not right.`;
+  return first === undefined ? '' : TEXTS.canBeReadWithDay(first, named(DATES, dates));
 });
 const offered = computed(() => [
-  { key: '', label: 'Do not import' },
+  { key: '', label: TEXTS.doNotImport },
   ...(props.more ?? []),
   ...props.look.fields,
 ]);
@@ -120,48 +119,48 @@ function setHeaderRow(event: Event): void {
 
 <template>
   <div class="reading">
-    <div class="controls" role="group" aria-label="How the file is read">
+    <div class="controls" role="group" :aria-label="TEXTS.howFileIsRead">
       <slot name="form" />
       <Choice
         v-if="look.sheets.length > 1"
-        about="Sheet"
-        :label="`Sheet: ${reading.sheet}`"
+        :about="TEXTS.sheet"
+        :label="TEXTS.sheetOf(reading.sheet ?? '')"
         :options="look.sheets.map((value) => ({ value, name: value }))"
         :chosen="reading.sheet"
         @choose="(sheet) => emit('sheet', sheet)"
       />
       <Choice
         v-if="reading.delimiter !== undefined"
-        about="Separator"
-        :label="`Separator: ${named(DELIMITERS, reading.delimiter)}`"
+        :about="TEXTS.separator"
+        :label="TEXTS.separatorOf(named(DELIMITERS, reading.delimiter))"
         :options="DELIMITERS"
         :chosen="reading.delimiter"
         @choose="(delimiter) => emit('change', { delimiter, columns: undefined })"
       />
       <Choice
         v-if="reading.format === 'csv'"
-        about="Encoding"
+        :about="TEXTS.encoding"
         :label="named(ENCODINGS, reading.encoding)"
         :options="ENCODINGS"
         :chosen="reading.encoding"
         @choose="(encoding) => emit('change', { encoding, columns: undefined })"
       />
       <Choice
-        about="Numbers"
-        :label="`Numbers ${named(DECIMALS, reading.decimal)}`"
+        :about="TEXTS.numbers"
+        :label="TEXTS.numbersOf(named(DECIMALS, reading.decimal))"
         :options="DECIMALS"
         :chosen="reading.decimal"
         @choose="(decimal) => emit('change', { decimal })"
       />
       <Choice
-        about="Dates"
-        :label="`Dates ${named(DATES, reading.dates)}`"
+        :about="TEXTS.dates"
+        :label="TEXTS.datesOf(named(DATES, reading.dates))"
         :options="DATES"
         :chosen="reading.dates"
         @choose="(dates) => emit('change', { dates })"
       />
       <Choice
-        about="Layout"
+        :about="TEXTS.layout"
         :label="named(SHAPES, reading.shape)"
         :options="SHAPES"
         :chosen="reading.shape"
@@ -169,8 +168,8 @@ function setHeaderRow(event: Event): void {
       />
       <Choice
         v-if="months && !byFigure"
-        about="Months hold"
-        :label="`Months hold: ${labelOf(reading.values)}`"
+        :about="TEXTS.monthsHold"
+        :label="TEXTS.monthsHoldOf(labelOf(reading.values))"
         :options="numberFields"
         :chosen="reading.values"
         @choose="(values) => emit('change', { values, columns: undefined })"
@@ -178,9 +177,9 @@ function setHeaderRow(event: Event): void {
       <slot name="more-form" />
     </div>
     <p v-if="ambiguous" class="waits">{{ ambiguous }}</p>
-    <div class="controls" role="group" aria-label="Header and mapping">
+    <div class="controls" role="group" :aria-label="TEXTS.headerAndMapping">
       <v-text-field
-        label="Header in row"
+        :label="TEXTS.headerInRow"
         type="number"
         min="1"
         width="90"
@@ -188,14 +187,14 @@ function setHeaderRow(event: Event): void {
         @change="setHeaderRow"
       />
       <v-checkbox
-        label="Empty cells repeat the one above"
+        :label="TEXTS.emptyCellsRepeatOneAbove"
         :model-value="reading.fillDown"
         @update:model-value="emit('change', { fillDown: $event === true })"
       />
       <slot name="keep" />
     </div>
-    <div v-if="open.length > 0" class="controls" role="group" aria-label="Values for all rows">
-      <span class="quiet">No column has these; choose one value for all rows:</span>
+    <div v-if="open.length > 0" class="controls" role="group" :aria-label="TEXTS.valuesForAllRows">
+      <span class="quiet">{{ TEXTS.noColumnHasTheseChoose }}</span>
       <template v-for="field in open" :key="field.key">
         <v-autocomplete
           v-if="valuesFor && field.content === 'member'"
@@ -220,10 +219,10 @@ function setHeaderRow(event: Event): void {
       </template>
     </div>
     <div class="scroll">
-      <SheetTable class="look" about="First rows of the file">
+      <SheetTable class="look" :about="TEXTS.firstRowsOfFile">
         <thead>
           <tr>
-            <th scope="col">Row</th>
+            <th scope="col">{{ TEXTS.row }}</th>
             <th
               v-for="{ column, heading, field } in columns"
               :key="column"
@@ -231,7 +230,7 @@ function setHeaderRow(event: Event): void {
               class="words"
             >
               <span v-if="monthsAcross.has(column)" class="month">{{
-                byFigure ? 'Figure of the row' : labelOf(reading.values)
+                byFigure ? TEXTS.figureOfRow : labelOf(reading.values)
               }}</span>
               <v-autocomplete
                 v-else
@@ -240,10 +239,10 @@ function setHeaderRow(event: Event): void {
                 :items="offered"
                 item-value="key"
                 item-title="label"
-                :aria-label="`Column ${heading || column + 1} holds`"
+                :aria-label="TEXTS.columnHolds(heading || column + 1)"
                 @update:model-value="(key: string | null) => emit('assign', column, key ?? '')"
               />
-              <span class="heading">{{ heading || `column ${column + 1}` }}</span>
+              <span class="heading">{{ heading || TEXTS.column(column + 1) }}</span>
             </th>
           </tr>
         </thead>

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { measureOf, useByHand, useFigures } from '../forecast/use-tables.ts';
 import { grownInWords } from '../format/numbers.ts';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
@@ -12,6 +13,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import EmptyFilter from '../shell/EmptyFilter.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import ActualsPage from './ActualsPage.vue';
+import { TEXTS } from './texts.ts';
 
 /** Sales by month, as the books and hand entries have them. */
 const plan = usePlan();
@@ -53,23 +55,26 @@ const before = useAnswer([span, scope, measure, books, () => plan.tick], async (
 
 const headline = computed(() => {
   const found = before.data.value;
-  if (!found?.now) return 'No closed months in this period';
+  if (!found?.now) return TEXTS.noClosedMonthsInThis;
   const of = found.measure;
   const value =
     of === 'averagePrice'
-      ? `at ${formats.value.currency}${formats.value.show(found.now, 'price')} a unit`
-      : `${formats.value.inWords(found.now)}${of === 'units' ? ' units' : ''}`;
+      ? TEXTS.atAUnit(formats.value.currency, formats.value.show(found.now, 'price'))
+      : `${formats.value.inWords(found.now)}${of === 'units' ? TEXTS.units : ''}`;
   const change = grownInWords(found.growth, formats.value);
-  return `${found.subject} sold ${value} from ${spanInWords(found.closed)}${change}`;
+  return TEXTS.soldFrom(found.subject, value, spanInWords(found.closed), change);
 });
 const state = computed(() => {
   const answer = data.value;
   if (!answer) return '';
   const toDate =
-    span.value.to >= openMonth.value
-      ? `; ${longMonth(openMonth.value)} is open: sales to date`
-      : '';
-  return `${measureInWords(measureOf(answer.query), unit.value, formats.value)}, ${spanInWords(answer.query.span)}, from ${books.value ? 'the books only' : 'sales lines'}${toDate}`;
+    span.value.to >= openMonth.value ? TEXTS.isOpenSalesToDate(longMonth(openMonth.value)) : '';
+  return TEXTS.from(
+    measureInWords(measureOf(answer.query), unit.value, formats.value),
+    spanInWords(answer.query.span),
+    books.value,
+    toDate,
+  );
 });
 /** Which numbers were entered by hand only: they bear a rule. */
 const byHand = useByHand(data);
@@ -77,7 +82,7 @@ const byHand = useByHand(data);
 function headingOf(key: string): string | undefined {
   const month = data.value?.table.columns.find((column) => column.key === key)?.period;
   if (!month || month.from !== openMonth.value || month.to !== openMonth.value) return undefined;
-  return `${shortMonth(month.from)} to date`;
+  return TEXTS.toDate(shortMonth(month.from));
 }
 </script>
 
@@ -91,12 +96,12 @@ function headingOf(key: string): string | undefined {
     <template #shown><RowsChoice with-columns /></template>
     <EmptyFilter
       v-if="data && data.table.rows.length === 0"
-      heading="No sales lines match"
+      :heading="TEXTS.noSalesLinesMatch"
       instead="Last 12"
     />
     <div v-else-if="data" class="grid-place" data-grid="actuals">
       <FiguresGrid
-        label="Actuals"
+        :label="WORDS.actuals"
         :about="state"
         saves
         :table="data.table"

@@ -12,6 +12,7 @@ import {
 import { computed, ref, shallowRef } from 'vue';
 import { grownInWords } from '../format/numbers.ts';
 import { dayInWords, shortMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import {
   cellsOnDemand,
   type GridCell,
@@ -31,6 +32,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import HandLineForm from './HandLineForm.vue';
 import ActualsPage from './ActualsPage.vue';
 import LinesPanel, { type LinesWanted } from './LinesPanel.vue';
+import { TEXTS } from './texts.ts';
 import { useSummary } from './use-summary.ts';
 
 /** Sales lines summed by anything, several measures at once, down to the lines themselves. */
@@ -64,7 +66,7 @@ const GRAINS = [
   { value: 'month', name: 'months' },
   { value: 'quarter', name: 'quarters' },
   { value: 'year', name: 'years' },
-  { value: 'none', name: 'the whole period' },
+  { value: 'none', name: TEXTS.theWholePeriod },
 ];
 const dimensions = computed(() => plan.workspace?.plan.dimensions ?? []);
 const columnChoices = computed(() => [
@@ -75,9 +77,9 @@ const columnName = computed(
   () => columnChoices.value.find(({ value }) => value === columns.value)?.name ?? '',
 );
 const ORIGINS = [
-  { value: 'all' as const, name: 'All sales' },
-  { value: 'books' as const, name: 'Only sales in the books' },
-  { value: 'hand' as const, name: 'Only sales entered by hand' },
+  { value: 'all' as const, name: TEXTS.allSales },
+  { value: 'books' as const, name: TEXTS.onlySalesInBooks },
+  { value: 'hand' as const, name: TEXTS.onlySalesEnteredByHand },
 ];
 const CODES = SUMMARY_CODES;
 function toggle(measure: SummaryMeasure): void {
@@ -100,7 +102,7 @@ const numbers = computed(() => {
     return { key: String(place), place, label: partial ? `${name} ˙` : name };
   });
   const all = columns.value === 'none' ? [] : places;
-  const list = [{ key: 'total', place: -1, label: 'Total' }, ...all];
+  const list = [{ key: 'total', place: -1, label: WORDS.total }, ...all];
   return axis.value === 'rows'
     ? list.map((one) => ({ ...one, measure: undefined }))
     : list.flatMap((one) => measures.value.map((measure) => ({ ...one, measure })));
@@ -145,12 +147,12 @@ function cellOf(row: Row, place: number, measure: SummaryMeasure): GridCell {
   ];
   const own = at(row.cells, row.total, place);
   const byHand = own !== undefined && own.lines > 0 && own.byHand === own.lines;
-  const earlier = compared ? `; a year before ${formats.value.full(before, display)}` : '';
+  const earlier = compared ? TEXTS.aYearBefore(formats.value.full(before, display)) : '';
   return {
     text: formats.value.show(value, display, unit.value),
     ...typedCell(value, display, unit.value, formats.value),
     dress: byHand ? 'typed' : 'books',
-    title: `${formats.value.full(value, display)}${earlier}${byHand ? ', entered by hand, not in the books' : ''}`,
+    title: `${formats.value.full(value, display)}${earlier}${byHand ? TEXTS.enteredByHandNotIn : ''}`,
     ...(beside.length > 0 ? { beside: beside.join(' ') } : {}),
   };
 }
@@ -195,7 +197,7 @@ const headline = computed(() => {
     MEASURES[first].display === 'percent'
       ? percent(value)
       : value === null
-        ? 'no value'
+        ? TEXTS.noValue
         : formats.value.inWords(value);
   return `${subject.value}: ${words} ${name}${grownInWords(grown, formats.value)}`;
 });
@@ -203,13 +205,19 @@ const state = computed(() => {
   const summary = data.value;
   if (!summary) return '';
   const before = summary.before
-    ? `, compared with ${dayInWords(summary.before.from)} to ${dayInWords(summary.before.to)}`
+    ? TEXTS.comparedWithTo(dayInWords(summary.before.from), dayInWords(summary.before.to))
     : '';
   const books = origin.value === 'all' ? '' : `; ${originName.value.toLowerCase()}`;
-  return `${dayInWords(summary.from)} to ${dayInWords(summary.to)}${before}; money in ${formats.value.unitName(unit.value)}${books}`;
+  return TEXTS.toMoneyIn(
+    dayInWords(summary.from),
+    dayInWords(summary.to),
+    before,
+    formats.value.unitName(unit.value),
+    books,
+  );
 });
 /** What the rows are, for the head of their names. */
-const heading = computed(() => rowsInWords(rows.value) || 'All');
+const heading = computed(() => rowsInWords(rows.value) || TEXTS.all);
 const partial = computed(() => data.value?.columns.some((column) => column.partial) ?? false);
 
 const wanted = shallowRef<LinesWanted>();
@@ -240,14 +248,14 @@ function visit(place: GridPlace): void {
 const entering = ref(false);
 const embedding = ref(false);
 const ASSIGNED = [
-  { value: 'then' as const, name: 'Groups as of the sale' },
-  { value: 'now' as const, name: 'Groups as of today' },
+  { value: 'then' as const, name: TEXTS.groupsAsOfSale },
+  { value: 'now' as const, name: TEXTS.groupsAsOfToday },
 ];
 const originName = computed(() => ORIGINS.find(({ value }) => value === origin.value)?.name ?? '');
 const measuresInWords = computed(() => {
   const [first] = measures.value;
   const more = measures.value.length - 1;
-  return `${MEASURES[first ?? 'revenue'].name}${more > 0 ? ` and ${more} more` : ''}`;
+  return `${MEASURES[first ?? 'revenue'].name}${more > 0 ? TEXTS.andMore(more) : ''}`;
 });
 </script>
 
@@ -256,19 +264,23 @@ const measuresInWords = computed(() => {
     <template #shown>
       <RowsChoice />
       <Choice
-        about="Columns"
-        :label="`By ${columnName}`"
+        :about="WORDS.columns"
+        :label="TEXTS.by(columnName)"
         :options="columnChoices"
         :chosen="columns"
         @choose="(value) => set({ by: value })"
       />
       <v-menu :close-on-content-click="false">
         <template #activator="{ props: activator }">
-          <v-btn v-bind="activator" :append-icon="mdiMenuDown" aria-label="Measures and comparison">
+          <v-btn
+            v-bind="activator"
+            :append-icon="mdiMenuDown"
+            :aria-label="TEXTS.measuresAndComparison"
+          >
             {{ measuresInWords }}
           </v-btn>
         </template>
-        <div class="menu-sheet shown" role="group" aria-label="Measures and comparison">
+        <div class="menu-sheet shown" role="group" :aria-label="TEXTS.measuresAndComparison">
           <v-checkbox
             v-for="code in CODES"
             :key="code"
@@ -278,17 +290,17 @@ const measuresInWords = computed(() => {
           />
           <v-divider />
           <v-checkbox
-            label="Compare with last year"
+            :label="TEXTS.compareWithLastYear"
             :model-value="compare"
             @update:model-value="set({ beside: compare ? undefined : 'year-before' })"
           />
           <v-checkbox
-            label="Shares of the total"
+            :label="TEXTS.sharesOfTotal"
             :model-value="shares"
             @update:model-value="set({ shares: shares ? undefined : 'yes' })"
           />
           <v-checkbox
-            label="Measures in rows"
+            :label="TEXTS.measuresInRows"
             :disabled="measures.length < 2"
             :model-value="axis === 'rows'"
             @update:model-value="set({ axis: axis === 'rows' ? undefined : 'rows' })"
@@ -296,14 +308,14 @@ const measuresInWords = computed(() => {
         </div>
       </v-menu>
       <Choice
-        about="Which sales"
+        :about="TEXTS.whichSales"
         :label="ORIGINS.find(({ value }) => value === origin)?.name ?? ''"
         :options="ORIGINS"
         :chosen="origin"
         @choose="(value) => set({ origin: value === 'all' ? undefined : value })"
       />
       <Choice
-        about="Customer groups"
+        :about="TEXTS.customerGroups"
         :label="ASSIGNED.find(({ value }) => value === assigned)?.name ?? ''"
         :options="ASSIGNED"
         :chosen="assigned"
@@ -313,26 +325,26 @@ const measuresInWords = computed(() => {
         type="search"
         width="130"
         clearable
-        placeholder="Find row"
-        aria-label="Find row"
+        :placeholder="TEXTS.findRow"
+        :aria-label="TEXTS.findRow"
         :model-value="find"
         @change="set({ find: ($event.target as HTMLInputElement).value || undefined })"
         @click:clear="set({ find: undefined })"
       />
     </template>
     <template #menu>
-      <FileItem title="Save as CSV" :address="fileAs('csv')" />
-      <FileItem title="Save as workbook" :address="fileAs('xlsx')" />
+      <FileItem :title="WORDS.saveAsCsv" :address="fileAs('csv')" />
+      <FileItem :title="WORDS.saveAsWorkbook" :address="fileAs('xlsx')" />
       <v-list-item
         v-if="planner && rows.length > 0"
         role="menuitem"
-        title="Embed in another page"
+        :title="WORDS.embedInAnotherPage"
         @click="embedding = true"
       />
       <v-list-item
         v-if="planner"
         role="menuitem"
-        title="Add a sale by hand"
+        :title="TEXTS.addSaleByHand"
         @click="entering = true"
       />
     </template>
@@ -353,20 +365,20 @@ const measuresInWords = computed(() => {
     <div v-if="data" class="with-panel">
       <EmptyFilter
         v-if="data.total.total.lines === 0"
-        heading="No sales lines match"
+        :heading="TEXTS.noSalesLinesMatch"
         :more="
           origin === 'all' ? [] : [{ name: originName, lift: () => set({ origin: undefined }) }]
         "
       />
       <EmptyFilter
         v-else-if="shown.length === 0"
-        heading="No row matches"
-        :more="[{ name: `Find “${find}”`, lift: () => set({ find: undefined }) }]"
+        :heading="TEXTS.noRowMatches"
+        :more="[{ name: TEXTS.find(find), lift: () => set({ find: undefined }) }]"
       />
       <div v-else class="scroll">
         <div class="grid-place" data-grid="summary">
           <PlanGrid
-            label="Summary of sales"
+            :label="TEXTS.summaryOfSales"
             :about="state"
             :heading="heading"
             :columns="gridColumns"
@@ -379,7 +391,7 @@ const measuresInWords = computed(() => {
             @place="visit"
           />
         </div>
-        <p v-if="partial" class="quiet">˙ partial period</p>
+        <p v-if="partial" class="quiet">{{ TEXTS.partialPeriod }}</p>
       </div>
       <LinesPanel
         v-if="wanted"

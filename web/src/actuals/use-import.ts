@@ -18,6 +18,7 @@ import { callWithFile } from '../shell/client.ts';
 import { codeFrom } from './code-from.ts';
 import { lastingChoice, startOf } from './mapping.ts';
 import { useWork, type Work } from '../writing/use-work.ts';
+import { TEXTS } from './texts.ts';
 
 const LOOK_AGAIN_MS = 700;
 
@@ -90,7 +91,7 @@ export const useImport = defineStore('import', () => {
     preview.value = undefined;
     look.value = undefined;
     choice.value = {};
-    return working(`Reading ${sent.name}`, async () => {
+    return working(TEXTS.reading(sent.name), async () => {
       mappings.value = (await plan.ask(actualsOperations.listMappings, {})).filter(
         ({ kind }) => kind !== 'plan',
       );
@@ -120,7 +121,7 @@ export const useImport = defineStore('import', () => {
 
   /** Sends the whole file and checks it; nothing counts yet. */
   async function check(sent: File): Promise<void> {
-    busy.value = `Checking ${sent.name}`;
+    busy.value = TEXTS.checking(sent.name);
     stopping = new AbortController();
     const reading = Object.keys(choice.value).length > 0 ? choice.value : undefined;
     const inputs = sentAs(sent.name, reading);
@@ -137,7 +138,7 @@ export const useImport = defineStore('import', () => {
     const sent = file.value;
     if (!sent) return Promise.resolve();
     return working(
-      'Reading again',
+      TEXTS.readingAgain,
       async () => {
         const before = kind.value;
         kind.value = as;
@@ -159,7 +160,7 @@ export const useImport = defineStore('import', () => {
     const sent = file.value;
     const settled = look.value;
     if (!sent || !settled) return Promise.resolve();
-    return working(`Checking ${sent.name}`, async () => {
+    return working(TEXTS.checking(sent.name), async () => {
       const { header, columns } = settled.reading;
       choice.value = { ...choice.value, columns };
       if (name !== '') {
@@ -191,13 +192,13 @@ export const useImport = defineStore('import', () => {
       look.value = undefined;
       preview.value = await plan.ask(actualsOperations.readImport, { importId: id });
     };
-    return working('Opening', read, false);
+    return working(TEXTS.opening, read, false);
   }
 
   function repair(wanted: Repair): Promise<void> {
     const shown = preview.value;
     if (!shown) return Promise.resolve();
-    return working('Checking again', async () => {
+    return working(TEXTS.checkingAgain, async () => {
       preview.value = await plan.ask(
         actualsOperations.repairImport,
         { importId: shown.id },
@@ -210,7 +211,7 @@ export const useImport = defineStore('import', () => {
   /** Adds a code that nobody knew as a member, and reads the rows anew. */
   async function createMember(dimension: string, value: string): Promise<void> {
     const code = codeFrom(value);
-    await working('Adding the member', async () => {
+    await working(TEXTS.addingTheMember, async () => {
       const member = { code, name: value, parent: null };
       await plan.ask(dimensionOperations.addMember, { dimension }, member);
       await plan.reload();
@@ -227,7 +228,7 @@ export const useImport = defineStore('import', () => {
   ): Promise<void> {
     const from = plan.workspace?.plan.calendar.first;
     if (from === undefined) return;
-    await working('Assigning the customer', async () => {
+    await working(TEXTS.assigningTheCustomer, async () => {
       const assignments = [{ customer, member, from: `${from}-01` }];
       await plan.ask(dimensionOperations.assignCustomers, { dimension }, { assignments });
     });
@@ -238,7 +239,7 @@ export const useImport = defineStore('import', () => {
   function apply(): Promise<void> {
     const shown = preview.value;
     if (!shown) return Promise.resolve();
-    return working(`Importing ${shown.good} rows`, async () => {
+    return working(TEXTS.importingRows(shown.good), async () => {
       const at = { importId: shown.id };
       let batch = await plan.ask(actualsOperations.applyImport, at);
       while (batch.job?.state === 'waiting' || batch.job?.state === 'running') {
@@ -246,11 +247,12 @@ export const useImport = defineStore('import', () => {
         await new Promise((resolve) => setTimeout(resolve, LOOK_AGAIN_MS));
         batch = await plan.ask(actualsOperations.readImport, at);
       }
-      if (batch.state !== 'applied') throw new Error(batch.job?.message ?? 'Nothing was imported');
+      if (batch.state !== 'applied')
+        throw new Error(batch.job?.message ?? TEXTS.nothingWasImported);
       await plan.reload();
       listed.value += 1;
-      const left = shown.faulty > 0 ? `; ${shown.faulty} rows were excluded` : '';
-      done.value = `${shown.good} rows of ${shown.fileName} are imported${left}.`;
+      const left = shown.faulty > 0 ? TEXTS.rowsWereExcluded(shown.faulty) : '';
+      done.value = TEXTS.rowsOfAreImported(shown.good, shown.fileName, left);
       preview.value = undefined;
     });
   }
@@ -270,18 +272,18 @@ export const useImport = defineStore('import', () => {
 
   /** Takes the rows of a file out again; it waits to be applied as before. */
   function takeBack(batch: ImportBatch): Promise<void> {
-    return working(`Undoing the import of ${batch.fileName}`, async () => {
+    return working(TEXTS.undoingImportOf(batch.fileName), async () => {
       await plan.ask(actualsOperations.takeBackImport, { importId: batch.id });
       await plan.reload();
       listed.value += 1;
-      done.value = `${batch.good} rows of ${batch.fileName} no longer count; the file can be imported again.`;
+      done.value = TEXTS.rowsOfNoLongerCount(batch.good, batch.fileName);
     });
   }
 
   function discard(): Promise<void> {
     const shown = preview.value;
     if (!shown) return Promise.resolve();
-    return working('Discarding', async () => {
+    return working(TEXTS.discarding, async () => {
       await plan.ask(actualsOperations.putAwayImport, { importId: shown.id });
       preview.value = undefined;
       listed.value += 1;

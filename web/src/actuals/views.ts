@@ -1,13 +1,14 @@
 import type { ImportKind } from '@dravex/contract';
 import type { LocationQuery } from 'vue-router';
+import { TEXTS } from './texts.ts';
 
 /** The views of Actuals, each with what a file is likely to hold that is imported there. */
 export const VIEWS = [
-  { key: 'table', name: 'Sales by month', kind: 'sales' },
-  { key: 'summary', name: 'Summary', kind: 'sales' },
-  { key: 'facts', name: 'Measured facts', kind: 'facts' },
-  { key: 'subscribers', name: 'Subscribers', kind: 'subscribers' },
-  { key: 'ledger', name: 'Ledger', kind: 'ledger' },
+  { key: 'table', name: TEXTS.salesByMonth, kind: 'sales' },
+  { key: 'summary', name: TEXTS.summary, kind: 'sales' },
+  { key: 'facts', name: TEXTS.measuredFacts, kind: 'facts' },
+  { key: 'subscribers', name: TEXTS.subscribers, kind: 'subscribers' },
+  { key: 'ledger', name: TEXTS.ledger, kind: 'ledger' },
 ] as const satisfies readonly { key: string; name: string; kind: ImportKind }[];
 
 export type ActualsView = (typeof VIEWS)[number];

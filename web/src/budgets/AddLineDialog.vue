@@ -3,11 +3,13 @@ import { budgetOperations, newLineSchema, type NewLine, type Version } from '@dr
 import { inAll, monthFrom, monthText } from '@dravex/core';
 import { computed, watch } from 'vue';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { unitInWords } from '../grid/table-rows.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Adds a line that the version does not plan yet, with what it sells in the months that are shown. */
 const shown = defineModel<boolean>({ required: true });
@@ -59,7 +61,7 @@ const { form, field, wrong, begin, dialog } = useForm({
       body,
     );
     await plan.inLine(plan.catchUp);
-    plan.said = { text: `Added ${plan.tree.label(made)} to ${props.version.name}`, undo: 'budget' };
+    plan.said = { text: TEXTS.addedTo(plan.tree.label(made), props.version.name), undo: 'budget' };
     shown.value = false;
   },
 });
@@ -71,14 +73,13 @@ const words = computed(() => unitInWords('money', unit.value, formats.value));
 <template>
   <FormDialog
     v-model="shown"
-    title="Add line"
-    action="Add line"
+    :title="TEXTS.addLine"
+    :action="TEXTS.addLine"
     :disabled="!complete"
     v-bind="dialog"
   >
     <p class="quiet">
-      What {{ version.name }} does not plan yet. What is entered is divided over
-      {{ spanInWords(months) }}, all months alike.
+      {{ TEXTS.whatDoesNotPlanYet(version.name, spanInWords(months)) }}
     </p>
     <div class="two">
       <v-autocomplete
@@ -92,22 +93,27 @@ const words = computed(() => unitInWords('money', unit.value, formats.value));
       />
     </div>
     <div class="three">
-      <v-text-field v-bind="field('units')" label="Units" autocomplete="off" inputmode="decimal" />
+      <v-text-field
+        v-bind="field('units')"
+        :label="WORDS.units"
+        autocomplete="off"
+        inputmode="decimal"
+      />
       <v-text-field
         v-bind="field('revenue')"
-        :label="`Revenue, ${words}`"
+        :label="WORDS.revenueIn(words)"
         autocomplete="off"
         inputmode="decimal"
       />
       <v-text-field
         v-bind="field('cost')"
-        :label="`Cost, ${words}`"
-        placeholder="optional"
+        :label="TEXTS.cost(words)"
+        :placeholder="TEXTS.optional"
         autocomplete="off"
         inputmode="decimal"
       />
     </div>
-    <v-text-field v-bind="field('why')" label="Reason (optional)" autocomplete="off" />
+    <v-text-field v-bind="field('why')" :label="WORDS.reasonOptional" autocomplete="off" />
   </FormDialog>
 </template>
 

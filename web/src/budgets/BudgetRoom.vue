@@ -14,6 +14,7 @@ import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { dayInWords, whenInWords } from '../format/moments.ts';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { measureInWords } from '../grid/table-rows.ts';
@@ -22,6 +23,7 @@ import { amountInWords } from '../forecast/headline.ts';
 import LedgerDialog from '../ledger/LedgerDialog.vue';
 import FilledFileDialog from '../plan/FilledFileDialog.vue';
 import TypedQuestion from '../plan/TypedQuestion.vue';
+import { DIVISIONS, SPREAD_BASES } from '../plan/planned-words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { alone, measureOf, useFigures } from '../forecast/use-tables.ts';
 import Choice from '../kit/Choice.vue';
@@ -41,7 +43,8 @@ import KeepDialog from './KeepDialog.vue';
 import MomentDialog from './MomentDialog.vue';
 import NeededDialog from './NeededDialog.vue';
 import PlanFileDialog from './PlanFileDialog.vue';
-import { BASES, useEntries } from './use-entries.ts';
+import { TEXTS } from './texts.ts';
+import { useEntries } from './use-entries.ts';
 import ThreadDialog from '../threads/ThreadDialog.vue';
 import ThreadsDialog from '../threads/ThreadsDialog.vue';
 import { commentsInWords, useThreads } from '../threads/use-threads.ts';
@@ -98,12 +101,12 @@ const touched = useAnswer([data], async () => {
 /** What stays when a total that is a price times a number is entered. */
 const KEEPS = {
   revenue: [
-    { value: 'units', name: 'units stay, the price changes' },
-    { value: 'price', name: 'the price stays, units change' },
+    { value: 'units', name: TEXTS.unitsStayPriceChanges },
+    { value: 'price', name: TEXTS.priceStaysUnitsChange },
   ],
   recurringRevenue: [
-    { value: 'units', name: 'new subscribers stay, the price changes' },
-    { value: 'price', name: 'the price stays, new subscribers change' },
+    { value: 'units', name: TEXTS.newSubscribersStayPriceChanges },
+    { value: 'price', name: TEXTS.priceStaysNewSubscribersChange },
   ],
 } as const;
 const choices = computed(() => {
@@ -116,13 +119,13 @@ const at = (kept: Version) => ({ versionId: kept.id });
 const seal = (kept: Version) =>
   write(
     () => plan.ask(budgetOperations.sealVersion, at(kept)),
-    () => (plan.said = { text: `${kept.name} is locked`, undo: 'budget' }),
+    () => (plan.said = { text: TEXTS.isLocked(kept.name), undo: 'budget' }),
   );
 const remove = (kept: Version) =>
   write(
     () => plan.ask(budgetOperations.deleteVersion, at(kept)),
     () => {
-      plan.said = { text: `Deleted ${kept.name}`, undo: 'budget' };
+      plan.said = { text: WORDS.deleted(kept.name), undo: 'budget' };
       return set({ version: undefined });
     },
   );
@@ -173,13 +176,12 @@ const covered = computed(() =>
 const headline = computed(() => {
   const kept = version.value;
   const answer = data.value;
-  if (!kept) return 'No budget is saved yet';
+  if (!kept) return TEXTS.noBudgetIsSavedYet;
   const value = answer?.table.totals[0]?.total.value;
   if (!answer || value === undefined) return kept.name;
-  if (value === null || answer.table.rows.length === 0)
-    return `${kept.name} has no values in this period`;
+  if (value === null || answer.table.rows.length === 0) return TEXTS.hasNoValuesInThis(kept.name);
   const { scope: asked } = answer.query;
-  const where = asked.length > 0 ? ` for ${subjectOf(asked)}` : '';
+  const where = asked.length > 0 ? TEXTS.for(subjectOf(asked)) : '';
   const plans = moment.value === undefined ? 'plans' : 'planned';
   return `${kept.name} ${plans} ${amountInWords(value, shown.value, formats.value)}${where}`;
 });
@@ -188,7 +190,17 @@ const state = computed(() => {
   const answer = data.value;
   if (!kept || !answer || !covered.value) return '';
   const day = dayInWords(kept.createdAt, plan.locale);
-  return `${measureInWords(shown.value, unit.value, formats.value)}, ${spanInWords(answer.query.span)}${ofMonths.value ? '' : ', months divided by days'}; saved ${day} by ${kept.createdBy}, ${kept.state === 'open' ? 'open' : 'locked'}${momentInWords.value === '' ? '' : `, as of ${momentInWords.value}`}${kept.note ? `, “${kept.note}”` : ''}`;
+  return TEXTS.savedBy(
+    measureInWords(shown.value, unit.value, formats.value),
+    spanInWords(answer.query.span),
+    ofMonths.value,
+    day,
+    kept.createdBy,
+    kept.state === 'open',
+    momentInWords.value === '',
+    momentInWords.value,
+    kept.note ? `, “${kept.note}”` : '',
+  );
 });
 /** Part of the window lies outside the version: its columns are empty, and that is said. */
 const outside = computed(() => {
@@ -224,8 +236,8 @@ function taken(text: string): void {
 
 /** The version in force stays; without any the new one is it. */
 function kept(id: number, missing: number): void {
-  const without = missing > 0 ? `, without ${missing} cells in which an input is missing` : '';
-  made.value = { id, said: `Saved${without}.` };
+  const without = missing > 0 ? TEXTS.withoutCellsInWhichInput(missing) : '';
+  made.value = { id, said: TEXTS.savedOf(without) };
 }
 </script>
 
@@ -239,7 +251,7 @@ function kept(id: number, missing: number): void {
     <template #shown>
       <Choice
         v-if="version"
-        about="Version"
+        :about="WORDS.version"
         :label="version.name"
         :options="versions.map(({ id, name }) => ({ value: id, name }))"
         :chosen="version.id"
@@ -249,10 +261,10 @@ function kept(id: number, missing: number): void {
     </template>
     <template v-if="planner" #actions>
       <v-btn v-if="version && open" color="primary" variant="flat" @click="seal(version)">
-        Lock budget
+        {{ TEXTS.lockBudget }}
       </v-btn>
-      <v-btn color="primary" @click="copying = true">Copy with uplift</v-btn>
-      <v-btn color="primary" @click="keeping = true">Save forecast as version</v-btn>
+      <v-btn color="primary" @click="copying = true">{{ TEXTS.copyWithUplift }}</v-btn>
+      <v-btn color="primary" @click="keeping = true">{{ TEXTS.saveForecastAsVersion }}</v-btn>
     </template>
     <template #menu>
       <template v-if="version">
@@ -264,39 +276,51 @@ function kept(id: number, missing: number): void {
           :at="moment"
         />
         <template v-if="filledAs">
-          <FileItem title="Save as workbook to fill in" :address="filledAs('xlsx')" />
-          <FileItem title="Save as CSV to fill in" :address="filledAs('csv')" />
+          <FileItem :title="TEXTS.saveAsWorkbookToFill" :address="filledAs('xlsx')" />
+          <FileItem :title="TEXTS.saveAsCsvToFill" :address="filledAs('csv')" />
         </template>
         <v-list-item
           v-if="planner && open"
           role="menuitem"
-          title="Add line"
+          :title="TEXTS.addLine"
           @click="addingLine = true"
         />
         <v-list-item
           v-if="planner && open"
           role="menuitem"
-          title="Bring back a filled-in file"
+          :title="TEXTS.bringBackFilledInFile"
           @click="bringing = true"
         />
         <v-list-item
           v-if="planner && open"
           role="menuitem"
-          title="Import a plan from a file"
+          :title="TEXTS.importPlanFromFile"
           @click="importing = true"
         />
-        <v-list-item role="menuitem" title="Revenue needed for a profit" @click="needing = true" />
-        <v-list-item role="menuitem" title="Budget by ledger account" @click="byAccount = true" />
-        <v-list-item role="menuitem" title="As of an earlier time" @click="choosingMoment = true" />
-        <v-list-item role="menuitem" title="All versions" @click="listing = true" />
         <v-list-item
           role="menuitem"
-          title="Budget sheets"
+          :title="TEXTS.revenueNeededForProfit"
+          @click="needing = true"
+        />
+        <v-list-item
+          role="menuitem"
+          :title="TEXTS.budgetByLedgerAccount"
+          @click="byAccount = true"
+        />
+        <v-list-item
+          role="menuitem"
+          :title="TEXTS.asOfEarlierTime"
+          @click="choosingMoment = true"
+        />
+        <v-list-item role="menuitem" :title="TEXTS.allVersions" @click="listing = true" />
+        <v-list-item
+          role="menuitem"
+          :title="WORDS.budgetSheets"
           :to="{ name: 'sheets', query: $route.query }"
         />
         <v-list-item
           role="menuitem"
-          :title="toCheck > 0 ? `What to check, ${toCheck}` : 'What to check'"
+          :title="toCheck > 0 ? TEXTS.whatToCheckOf(toCheck) : TEXTS.whatToCheck"
           @click="checking = true"
         />
         <v-list-item
@@ -307,7 +331,7 @@ function kept(id: number, missing: number): void {
         <v-list-item
           v-if="planner"
           role="menuitem"
-          :title="`Delete ${version.name}`"
+          :title="TEXTS.deleteOf(version.name)"
           @click="remove(version)"
         />
       </template>
@@ -319,28 +343,32 @@ function kept(id: number, missing: number): void {
         variant="plain"
         @click="show(madeVersion)"
       >
-        Show {{ madeVersion.name }} in all rooms
+        {{ TEXTS.showInAllRoomsOf(madeVersion.name) }}
       </v-btn>
     </p>
     <div v-if="planner && version && !moment" class="controls typing no-print">
-      <p v-if="version.state !== 'open'" class="quiet">Locked. Copy it to make changes.</p>
+      <p v-if="version.state !== 'open'" class="quiet">{{ TEXTS.lockedCopyItToMake }}</p>
       <p v-else-if="open && !ofMonths" class="quiet">
-        Weeks and days are read; values are entered by month, quarter or year.
+        {{ TEXTS.weeksAndDaysAreRead }}
       </p>
       <Choice
         v-if="open && ofMonths && choices"
-        about="When revenue is entered"
-        :label="`When revenue is entered: ${choices.find(({ value }) => value === keeps)?.name ?? ''}`"
+        :about="TEXTS.whenRevenueIsEntered"
+        :label="
+          TEXTS.whenRevenueIsEnteredOf(choices.find(({ value }) => value === keeps)?.name ?? '')
+        "
         :options="choices"
         :chosen="keeps"
         @choose="keeps = $event"
       />
       <p v-if="open && spread" role="status" data-spread>
-        Spread over {{ spread.cells }} cells,
-        <template v-for="{ basis, name } in BASES" :key="basis">
-          <b v-if="basis === spread.basis">{{ name }}</b>
-          <v-btn v-else variant="plain" @click="entries.respread(basis)">{{ name }}</v-btn>
-          <span v-if="basis !== 'forecast'" aria-hidden="true"> · </span>
+        {{ TEXTS.spreadOverCells(spread.cells) }}
+        <template v-for="(basis, place) in SPREAD_BASES" :key="basis">
+          <span v-if="place > 0" aria-hidden="true"> · </span>
+          <b v-if="basis === spread.basis">{{ DIVISIONS[basis] }}</b>
+          <v-btn v-else variant="plain" @click="entries.respread(basis)">{{
+            DIVISIONS[basis]
+          }}</v-btn>
         </template>
       </p>
       <p
@@ -353,34 +381,38 @@ function kept(id: number, missing: number): void {
       <WhyField v-if="open" :journal="journal" />
     </div>
     <p v-if="moment && version" class="waits" role="status">
-      {{ version.name }} as it was on {{ momentInWords }}.
-      <v-btn variant="plain" @click="set({ at: undefined })">Show current numbers</v-btn>
+      {{ TEXTS.asItWasOn(version.name, momentInWords) }}
+      <v-btn variant="plain" @click="set({ at: undefined })">{{ TEXTS.showCurrentNumbers }}</v-btn>
       <span aria-hidden="true"> · </span>
-      <v-btn variant="plain" @click="compareWithNow">What has changed since</v-btn>
+      <v-btn variant="plain" @click="compareWithNow">{{ TEXTS.whatHasChangedSince }}</v-btn>
     </p>
     <TypedQuestion :doubts="doubts" @settle="entries.settle" />
     <p v-if="outside && covered && data?.table.rows.length" class="waits">
-      {{ version?.name }} covers {{ spanInWords(covered) }} only.
-      <v-btn variant="plain" @click="setSpan(covered.from, covered.to)">Show these months</v-btn>
+      {{ TEXTS.coversOnly(version?.name ?? '', spanInWords(covered)) }}
+      <v-btn variant="plain" @click="setSpan(covered.from, covered.to)">{{
+        TEXTS.showTheseMonths
+      }}</v-btn>
     </p>
-    <EmptyState v-if="!version" heading="Save the forecast as a budget">
-      <p>A version keeps numbers as they are now, so that sales can be compared with them later.</p>
+    <EmptyState v-if="!version" :heading="TEXTS.saveForecastAsBudget">
+      <p>{{ TEXTS.versionKeepsNumbersAsThey }}</p>
       <v-btn v-if="planner" color="primary" variant="flat" @click="keeping = true">
-        Save forecast as version
+        {{ TEXTS.saveForecastAsVersion }}
       </v-btn>
     </EmptyState>
     <EmptyFilter
       v-else-if="data && data.table.rows.length === 0"
-      :heading="`${version.name} has no values here`"
+      :heading="TEXTS.hasNoValuesHere(version.name)"
     >
       <template v-if="covered && outside">
-        <p>It covers {{ spanInWords(covered) }}.</p>
-        <v-btn color="primary" @click="setSpan(covered.from, covered.to)">Show these months</v-btn>
+        <p>{{ TEXTS.itCovers(spanInWords(covered)) }}</p>
+        <v-btn color="primary" @click="setSpan(covered.from, covered.to)">{{
+          TEXTS.showTheseMonths
+        }}</v-btn>
       </template>
     </EmptyFilter>
     <div v-else-if="data" class="grid-place" data-grid="budget">
       <FiguresGrid
-        label="Budget"
+        :label="WORDS.budget"
         :about="state"
         :table="data.table"
         :query="data.query"
@@ -407,7 +439,7 @@ function kept(id: number, missing: number): void {
     <FilledFileDialog
       v-if="version"
       v-model="bringing"
-      :from="`${version.name}, in any of its arrangements`"
+      :from="TEXTS.inAnyOfItsArrangements(version.name)"
       :bring="bring"
       @taken="taken"
     />

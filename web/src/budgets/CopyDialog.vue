@@ -10,12 +10,14 @@ import { fiscalYearOf, fiscalYearSpan, monthFrom, monthText, parseMonth } from '
 import { mdiClose } from '@mdi/js';
 import { computed, watch } from 'vue';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { useMembers } from '../plan/use-members.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Copies a version, the forecast or sales with uplifts: how next year's budget starts. */
 const shown = defineModel<boolean>({ required: true });
@@ -31,8 +33,8 @@ const members = useMembers();
 const YEAR = 12;
 const sources = computed(() => [
   ...plan.versions.map(({ id, name }) => ({ value: `version:${id}`, name })),
-  { value: 'forecast', name: 'Forecast' },
-  { value: 'actual', name: 'Actual sales' },
+  { value: 'forecast', name: WORDS.forecast },
+  { value: 'actual', name: TEXTS.actualSales },
 ]);
 const versionOf = (of: string): Version | undefined =>
   plan.versions.find(({ id }) => `version:${id}` === of);
@@ -55,9 +57,9 @@ function monthsOf(of: string) {
   const wanted = version || of === 'forecast' ? YEAR : YEAR * (running + 1 - lastClosed);
   const shift = months.to + wanted <= monthFrom(last) ? wanted : 0;
   const year = fiscalYearOf(months.to + shift, fiscalStart);
-  const named = version ? `${version.name}, copy` : `FY ${year} from ${of}`;
+  const named = version ? TEXTS.copyWith(version.name) : TEXTS.fyFrom(year, of);
   return {
-    name: shift > 0 ? `Budget FY ${year}` : named,
+    name: shift > 0 ? TEXTS.budgetFy(year) : named,
     ...{ from: monthText(months.from), to: monthText(months.to), shift: String(shift) },
   };
 }
@@ -118,54 +120,60 @@ const { data: look, failure: lookFailure } = useAnswer(
       : Promise.resolve(undefined),
 );
 const inWords = ({ combinations, revenue }: CopyLook['added']): string =>
-  `${combinations} ${combinations === 1 ? 'line' : 'lines'}, ${money(revenue)}`;
+  TEXTS.lines(combinations, money(revenue));
 const money = (revenue: number): string => formats.value.inWords(revenue / minor.value);
 const named = ({ members: first }: CopyLook['added']): string =>
   first.map((ids) => plan.tree.label(ids)).join('\n');
 /** What is copied comes to, and for when. */
 const said = computed(() => {
   const found = look.value;
-  if (!found) return lookFailure.value || 'Choose which months are copied.';
+  if (!found) return lookFailure.value || TEXTS.chooseWhichMonthsAreCopied;
   const span = { from: monthFrom(found.from), to: monthFrom(found.to) };
-  return `${money(found.revenue)} before the uplift, for ${spanInWords(span)}. Totals are exact to the cent.`;
+  return TEXTS.beforeUpliftForTotalsAre(money(found.revenue), spanInWords(span));
 });
 </script>
 
 <template>
-  <FormDialog v-model="shown" title="Copy with uplift" action="Copy" :width="520" v-bind="dialog">
+  <FormDialog
+    v-model="shown"
+    :title="TEXTS.copyWithUplift"
+    :action="WORDS.copy"
+    :width="520"
+    v-bind="dialog"
+  >
     <div class="two">
       <v-select
         :model-value="form.of"
-        label="Copy of"
+        :label="TEXTS.copyOf"
         :items="sources"
         :error-messages="wrong('of')"
         @update:model-value="copyOf"
       />
-      <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
+      <v-text-field v-bind="field('name')" :label="WORDS.name" autocomplete="off" />
     </div>
     <div class="three">
-      <v-text-field v-bind="field('from')" type="month" label="First month" />
-      <v-text-field v-bind="field('to')" type="month" label="Last month" />
+      <v-text-field v-bind="field('from')" type="month" :label="TEXTS.firstMonth" />
+      <v-text-field v-bind="field('to')" type="month" :label="WORDS.lastMonth" />
       <v-text-field
         v-bind="field('shift')"
-        label="Months later"
+        :label="TEXTS.monthsLater"
         autocomplete="off"
         inputmode="numeric"
       />
     </div>
     <p class="quiet" role="status">{{ said }}</p>
     <div class="uplift">
-      <span class="whose">Uplift of everything</span>
+      <span class="whose">{{ TEXTS.upliftOfEverything }}</span>
       <v-text-field
         v-bind="field('volume')"
-        label="Volume, %"
+        :label="TEXTS.volumePercent"
         autocomplete="off"
         inputmode="decimal"
         placeholder="0"
       />
       <v-text-field
         v-bind="field('price')"
-        label="Price, %"
+        :label="TEXTS.pricePercent"
         autocomplete="off"
         inputmode="decimal"
         placeholder="0"
@@ -174,7 +182,7 @@ const said = computed(() => {
     <div v-for="(uplift, place) in form.uplifts" :key="place" class="uplift">
       <v-autocomplete
         v-model="uplift.scope"
-        :label="`Other uplift ${place + 1}, for`"
+        :label="TEXTS.otherUpliftFor(place + 1)"
         :items="members"
         item-value="id"
         multiple
@@ -184,7 +192,7 @@ const said = computed(() => {
       />
       <v-text-field
         v-model="uplift.volume"
-        label="Volume, %"
+        :label="TEXTS.volumePercent"
         autocomplete="off"
         inputmode="decimal"
         placeholder="0"
@@ -192,7 +200,7 @@ const said = computed(() => {
       />
       <v-text-field
         v-model="uplift.price"
-        label="Price, %"
+        :label="TEXTS.pricePercent"
         autocomplete="off"
         inputmode="decimal"
         placeholder="0"
@@ -201,7 +209,7 @@ const said = computed(() => {
       <v-btn
         variant="text"
         :icon="mdiClose"
-        :aria-label="`Remove uplift ${place + 1}`"
+        :aria-label="TEXTS.removeUplift(place + 1)"
         @click="form.uplifts.splice(place, 1)"
       />
     </div>
@@ -210,19 +218,19 @@ const said = computed(() => {
       variant="plain"
       @click="form.uplifts.push({ scope: [], volume: form.volume, price: form.price })"
     >
-      Add an uplift for some sales
+      {{ TEXTS.addUpliftForSomeSales }}
     </v-btn>
     <template v-if="look">
       <v-checkbox
         v-if="look.discontinued.combinations > 0"
         v-model="form.leaveOut"
-        :label="`Leave out what is sold no longer: ${inWords(look.discontinued)}`"
+        :label="TEXTS.leaveOutWhatIsSold(inWords(look.discontinued))"
         :title="named(look.discontinued)"
       />
       <v-checkbox
         v-if="look.added.combinations > 0"
         v-model="form.add"
-        :label="`Add what is new, from the forecast: ${inWords(look.added)}`"
+        :label="TEXTS.addWhatIsNewFrom(inWords(look.added))"
         :title="named(look.added)"
       />
     </template>

@@ -3,10 +3,12 @@ import { budgetOperations } from '@dravex/contract';
 import { monthText } from '@dravex/core';
 import { watch } from 'vue';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Saves the forecast of the period as a version under a name. */
 const shown = defineModel<boolean>({ required: true });
@@ -15,7 +17,7 @@ const emit = defineEmits<{ kept: [id: number, missing: number] }>();
 const plan = usePlan();
 const { span, fiscalYear } = useFrame();
 const { field, begin, dialog } = useForm({
-  fresh: () => ({ name: `Forecast FY ${fiscalYear.value}`, note: '' }),
+  fresh: () => ({ name: TEXTS.forecastFy(fiscalYear.value), note: '' }),
   schema: budgetOperations.keepVersion.body,
   body: (typed) => ({
     ...typed,
@@ -35,16 +37,15 @@ watch(shown, (open) => open && begin());
 <template>
   <FormDialog
     v-model="shown"
-    title="Save forecast as version"
-    action="Save"
+    :title="TEXTS.saveForecastAsVersion"
+    :action="WORDS.save"
     :width="420"
     v-bind="dialog"
   >
     <p class="quiet">
-      {{ spanInWords(span) }}, the whole company, closed months with their actuals. Each cell is
-      rounded to the cent; later changes of the forecast do not change it.
+      {{ TEXTS.wholeCompanyClosedMonthsWith(spanInWords(span)) }}
     </p>
-    <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
-    <v-text-field v-bind="field('note')" label="Purpose (optional)" autocomplete="off" />
+    <v-text-field v-bind="field('name')" :label="WORDS.name" autocomplete="off" />
+    <v-text-field v-bind="field('note')" :label="TEXTS.purposeOptional" autocomplete="off" />
   </FormDialog>
 </template>

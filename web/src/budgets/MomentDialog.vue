@@ -6,6 +6,7 @@ import { dayInWords } from '../format/moments.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Chooses a moment as of which a version is read. */
 const shown = defineModel<boolean>({ required: true });
@@ -31,7 +32,7 @@ const { field, begin, dialog } = useForm({
       .unwrap()
       .refine(
         (at) => Date.parse(at) >= Date.parse(props.version.createdAt),
-        'the version was saved later',
+        TEXTS.versionWasSavedLater,
       ),
   }),
   body: ({ at }) => ({ at: momentOf(at) }),
@@ -47,15 +48,14 @@ watch(shown, (open) => open && begin());
 <template>
   <FormDialog
     v-model="shown"
-    title="As of an earlier time"
-    action="Show"
+    :title="TEXTS.asOfEarlierTime"
+    :action="TEXTS.show"
     :width="420"
     v-bind="dialog"
   >
     <p class="quiet">
-      {{ version.name }} with what was entered until then; it was saved on
-      {{ dayInWords(version.createdAt, plan.locale) }}.
+      {{ TEXTS.withWhatWasEnteredUntil(version.name, dayInWords(version.createdAt, plan.locale)) }}
     </p>
-    <v-text-field v-bind="field('at')" type="datetime-local" label="Day and time" />
+    <v-text-field v-bind="field('at')" type="datetime-local" :label="TEXTS.dayAndTime" />
   </FormDialog>
 </template>

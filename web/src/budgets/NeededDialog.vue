@@ -2,6 +2,7 @@
 import { budgetOperations, neededAddressSchema, type Version } from '@dravex/contract';
 import { inAll, monthFrom, monthText, type Scope } from '@dravex/core';
 import { computed, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { unitInWords } from '../grid/table-rows.ts';
 import { spanInWords } from '../format/periods.ts';
 import FormDialog from '../kit/FormDialog.vue';
@@ -9,6 +10,7 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** The revenue that a version needs to cover other costs and leave a profit; it can be entered. */
 const shown = defineModel<boolean>({ required: true });
@@ -61,7 +63,7 @@ const { form, field, wrong, mistakes, submit, begin, busy, failure } = useForm({
     );
     await plan.inLine(plan.catchUp);
     plan.said = {
-      text: `Revenue of ${props.version.name} is ${money(now.needed)}, entered over ${result.cells} cells`,
+      text: TEXTS.revenueOfIsEnteredOver(props.version.name, money(now.needed), result.cells),
       undo: 'budget',
     };
     shown.value = false;
@@ -88,8 +90,13 @@ const said = computed(() => {
   const profit = now.revenue - now.cost - asked.value.fixed;
   const more = now.needed / now.revenue - 1;
   return {
-    now: `Planned: revenue ${money(now.revenue)} at a margin of ${percent(now.ratio)}; after the other costs ${profit < 0 ? 'a loss of' : 'a profit of'} ${money(Math.abs(profit))}.`,
-    then: `Needed: revenue ${money(now.needed)}, ${percent(Math.abs(more))} ${more < 0 ? 'less' : 'more'} of every line, at its price.`,
+    now: TEXTS.plannedRevenueAtMarginOf(
+      money(now.revenue),
+      percent(now.ratio),
+      profit,
+      money(Math.abs(profit)),
+    ),
+    then: TEXTS.neededRevenueOfEveryLine(money(now.needed), percent(Math.abs(more)), more),
   };
 });
 const words = computed(() => unitInWords('money', unit.value, formats.value));
@@ -98,8 +105,8 @@ const words = computed(() => unitInWords('money', unit.value, formats.value));
 <template>
   <FormDialog
     v-model="shown"
-    title="Revenue needed for a profit"
-    :action="enters ? 'Enter into the budget' : 'Close'"
+    :title="TEXTS.revenueNeededForProfit"
+    :action="enters ? TEXTS.enterIntoBudget : WORDS.close"
     :busy="busy"
     :failure="failure || notSaid"
     :disabled="enters && !found"
@@ -113,16 +120,16 @@ const words = computed(() => unitInWords('money', unit.value, formats.value));
     <div class="two">
       <v-text-field
         v-bind="field('fixed')"
-        :label="`Other costs, ${words}`"
+        :label="TEXTS.otherCosts(words)"
         autocomplete="off"
         inputmode="decimal"
-        hint="Those that do not follow sales"
+        :hint="TEXTS.thoseThatDoNotFollow"
         persistent-hint
         :error-messages="wrong('fixed')"
       />
       <v-text-field
         v-bind="field('profit')"
-        :label="`Wanted profit, ${words}`"
+        :label="TEXTS.wantedProfit(words)"
         autocomplete="off"
         inputmode="decimal"
         :error-messages="wrong('profit')"
@@ -135,12 +142,12 @@ const words = computed(() => unitInWords('money', unit.value, formats.value));
           <b>{{ said.then }}</b>
         </p>
       </template>
-      <p v-else-if="!notSaid" class="quiet">Enter what is to be covered and what is to be left.</p>
+      <p v-else-if="!notSaid" class="quiet">{{ TEXTS.enterWhatIsToBe }}</p>
     </div>
     <v-text-field
       v-if="enters"
       v-bind="field('why')"
-      label="Reason (optional)"
+      :label="WORDS.reasonOptional"
       autocomplete="off"
     />
   </FormDialog>

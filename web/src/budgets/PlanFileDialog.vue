@@ -13,6 +13,7 @@ import { computed, ref, shallowRef, watch } from 'vue';
 import { lackingIn, lastingChoice, startOf, withConstant } from '../actuals/mapping.ts';
 import MappingSheet from '../actuals/MappingSheet.vue';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FilePick from '../kit/FilePick.vue';
 import FormDialog from '../kit/FormDialog.vue';
 import FilledLook from '../plan/FilledLook.vue';
@@ -20,6 +21,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { callWithFile } from '../shell/client.ts';
 import { useWork } from '../writing/use-work.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** A plan from any table: which column holds what, what of it differs, and a click to take it. */
 const shown = defineModel<boolean>({ required: true });
@@ -115,7 +117,7 @@ const unnamed = computed(() => {
 const lacking = computed(() => (look.value ? lackingIn(look.value) : []));
 
 const send = (sent: File, apply: 'yes' | 'no'): Promise<FilledFile> =>
-  work.during(apply === 'yes' ? `Taking ${sent.name}` : `Checking ${sent.name}`, (said) =>
+  work.during(apply === 'yes' ? TEXTS.taking(sent.name) : TEXTS.checking(sent.name), (said) =>
     callWithFile(
       budgetOperations.bringPlanned,
       {
@@ -149,10 +151,10 @@ async function mean(field: string, from: string, to: string | null): Promise<voi
     (found) => (effect.value = found),
   );
 }
-const numbers = (of: number): string => (of === 1 ? '1 number' : `${of} numbers`);
+const numbers = (of: number): string => (of === 1 ? '1 number' : TEXTS.numbers(of));
 const action = computed(() => {
-  if (!effect.value) return 'Check';
-  return count.value > 0 ? `Take ${numbers(count.value)}` : 'Take';
+  if (!effect.value) return TEXTS.check;
+  return count.value > 0 ? TEXTS.takeOf(numbers(count.value)) : TEXTS.take;
 });
 async function next(): Promise<void> {
   const [sent, settled] = [file.value, look.value];
@@ -178,7 +180,7 @@ async function next(): Promise<void> {
     () => send(sent, 'yes'),
     () => {
       shown.value = false;
-      emit('taken', `${taken} taken from ${sent.name}`);
+      emit('taken', TEXTS.takenFrom(taken, sent.name));
     },
   );
 }
@@ -190,7 +192,7 @@ const covers = computed(() =>
 <template>
   <FormDialog
     v-model="shown"
-    title="Import a plan from a file"
+    :title="TEXTS.importPlanFromFile"
     :action="action"
     :busy="busy"
     :failure="failure"
@@ -199,33 +201,29 @@ const covers = computed(() =>
     @submit="next"
   >
     <p class="quiet">
-      Any table as CSV, workbook or JSON, months across or down. It is taken into
-      {{ version.name }}, {{ covers }}; what the file does not name stays as it is. Nothing is
-      changed before you have seen what differs.
+      {{ TEXTS.anyTableAsCsvWorkbook(version.name, covers) }}
     </p>
     <div class="controls">
       <FilePick
-        :label="file ? 'Choose another file' : 'Choose file'"
-        about="Plan from a file"
+        :label="file ? TEXTS.chooseAnotherFile : WORDS.chooseFile"
+        :about="TEXTS.planFromFile"
         accept=".csv,.txt,.tsv,.xlsx,.json"
         :disabled="busy"
         @pick="choose"
       />
       <v-btn v-if="effect" variant="plain" :disabled="busy" @click="effect = undefined">
-        Change what the columns hold
+        {{ TEXTS.changeWhatColumnsHold }}
       </v-btn>
     </div>
     <template v-if="file && look && !effect">
       <p v-if="lacking.length > 0" class="waits" role="status">
-        {{ file.name }}: choose the column for {{ lacking.join(', ').toLowerCase() }}.
+        {{ TEXTS.chooseColumnFor(file.name, lacking.join(', ').toLowerCase()) }}
       </p>
       <p v-else-if="unnamed" class="waits" role="status">
-        {{ file.name }}: no column holds {{ dimensions }}; all rows of a month would be added up to
-        one number for everything. Choose the column that names it.
+        {{ TEXTS.noColumnHoldsAllRows(file.name, dimensions) }}
       </p>
       <p v-else role="status">
-        {{ file.name }}: check what the columns hold. A dimension without a column or value is not
-        limited: the number is spread over what lies below.
+        {{ TEXTS.checkWhatColumnsHoldDimension(file.name) }}
       </p>
       <div class="table">
         <MappingSheet
@@ -242,11 +240,11 @@ const covers = computed(() =>
       </div>
     </template>
     <FilledLook v-if="file && effect" :effect="effect" :name="file.name">
-      <div v-if="unknown.length > 0" class="controls" role="group" aria-label="Unknown names">
+      <div v-if="unknown.length > 0" class="controls" role="group" :aria-label="TEXTS.unknownNames">
         <v-autocomplete
           v-for="{ field, value } in unknown.slice(0, MOST_UNKNOWN)"
           :key="`${field} ${value}`"
-          :label="`“${value}” stands for`"
+          :label="TEXTS.standsFor(value)"
           width="220"
           item-value="code"
           item-title="name"
@@ -259,13 +257,13 @@ const covers = computed(() =>
       <v-checkbox
         v-if="Object.keys(meant).length > 0"
         v-model="remembers"
-        label="Remember what names stand for in the next file"
+        :label="TEXTS.rememberWhatNamesStandFor"
         hide-details
       />
       <v-checkbox
         v-if="effect.counts.problems > 0"
         v-model="leaves"
-        :label="`Leave out the ${effect.counts.problems === 1 ? 'row' : `${effect.counts.problems} rows`} that cannot be taken`"
+        :label="TEXTS.leaveOutThatCannotBe(effect.counts.problems)"
         hide-details
       />
     </FilledLook>

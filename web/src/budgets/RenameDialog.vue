@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { budgetOperations, type Version } from '@dravex/contract';
 import { watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Gives a version another name, and says what it is for. */
 const shown = defineModel<boolean>({ required: true });
@@ -27,12 +29,12 @@ watch(shown, (open) => open && begin(), { immediate: true });
 <template>
   <FormDialog
     v-model="shown"
-    :title="`Rename ${version.name}`"
-    action="Save"
+    :title="TEXTS.renameOf(version.name)"
+    :action="WORDS.save"
     :width="420"
     v-bind="dialog"
   >
-    <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
-    <v-text-field v-bind="field('note')" label="Purpose (optional)" autocomplete="off" />
+    <v-text-field v-bind="field('name')" :label="WORDS.name" autocomplete="off" />
+    <v-text-field v-bind="field('note')" :label="TEXTS.purposeOptional" autocomplete="off" />
   </FormDialog>
 </template>

@@ -6,6 +6,7 @@ import { ref } from 'vue';
 import { useRouter } from 'vue-router';
 import { dayInWords } from '../format/moments.ts';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import SheetTable from '../kit/SheetTable.vue';
 import { usePlanner } from '../people/use-planner.ts';
@@ -13,6 +14,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import RenameDialog from './RenameDialog.vue';
+import { TEXTS } from './texts.ts';
 
 /** All versions: what they are for, which is a year's budget, and what is put away. */
 const shown = defineModel<boolean>({ required: true });
@@ -31,8 +33,8 @@ const monthsOf = ({ from, to }: Version): string =>
   spanInWords({ from: monthFrom(from), to: monthFrom(to) });
 const stateOf = ({ budgetOf, state, putAway }: Version): string =>
   [
-    ...(budgetOf === null ? [] : [`the budget of FY ${budgetOf}`]),
-    putAway ? 'put away' : state === 'open' ? 'open' : 'locked',
+    ...(budgetOf === null ? [] : [TEXTS.budgetOfFy(budgetOf)]),
+    putAway ? TEXTS.putAwayLower : state === 'open' ? 'open' : 'locked',
   ].join(', ');
 
 const renaming = ref<Version>();
@@ -46,7 +48,7 @@ const change = ({ id }: Version, to: VersionChange) =>
 const remove = (version: Version) =>
   write(
     () => plan.ask(budgetOperations.deleteVersion, { versionId: version.id }),
-    () => (plan.said = { text: `Deleted ${version.name}`, undo: 'budget' }),
+    () => (plan.said = { text: WORDS.deleted(version.name), undo: 'budget' }),
   );
 function show(version: Version): void {
   shown.value = false;
@@ -73,22 +75,25 @@ function compare(version: Version): void {
 </script>
 
 <template>
-  <DialogSheet v-model="shown" title="Versions" :width="860">
+  <DialogSheet v-model="shown" :title="TEXTS.versions" :width="860">
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-    <SheetTable about="Versions">
+    <SheetTable :about="TEXTS.versions">
       <thead>
         <tr>
-          <th scope="col">Version</th>
-          <th scope="col" class="words">Months</th>
-          <th scope="col" class="words">State</th>
-          <th scope="col" class="words">Saved</th>
-          <th scope="col"><span class="hidden-but-read">Actions</span></th>
+          <th scope="col">{{ WORDS.version }}</th>
+          <th scope="col" class="words">{{ WORDS.months }}</th>
+          <th scope="col" class="words">{{ TEXTS.state }}</th>
+          <th scope="col" class="words">{{ TEXTS.saved }}</th>
+          <th scope="col">
+            <span class="hidden-but-read">{{ TEXTS.actions }}</span>
+          </th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="one in plan.versions" :key="one.id" :class="{ quiet: one.putAway }">
           <th scope="row" class="name">
-            {{ one.name }}<span v-if="one.id === version?.id" class="quiet">, in force</span>
+            {{ one.name
+            }}<span v-if="one.id === version?.id" class="quiet">{{ TEXTS.inForce }}</span>
             <p v-if="one.note" class="quiet">{{ one.note }}</p>
           </th>
           <td class="words">{{ monthsOf(one) }}</td>
@@ -101,40 +106,40 @@ function compare(version: Version): void {
                   v-bind="activator"
                   variant="plain"
                   :icon="mdiDotsVertical"
-                  :aria-label="`Actions of ${one.name}`"
+                  :aria-label="TEXTS.actionsOf(one.name)"
                 />
               </template>
-              <v-list role="menu" :aria-label="`Actions of ${one.name}`">
+              <v-list role="menu" :aria-label="TEXTS.actionsOf(one.name)">
                 <v-list-item
                   role="menuitem"
-                  title="Show in all rooms"
+                  :title="TEXTS.showInAllRooms"
                   :disabled="one.id === version?.id"
                   @click="show(one)"
                 />
                 <v-list-item
                   v-if="version && one.id !== version.id"
                   role="menuitem"
-                  :title="`Compare with ${version.name}`"
+                  :title="TEXTS.compareWith(version.name)"
                   @click="compare(one)"
                 />
                 <template v-if="planner">
-                  <v-list-item role="menuitem" title="Rename" @click="rename(one)" />
+                  <v-list-item role="menuitem" :title="TEXTS.rename" @click="rename(one)" />
                   <v-list-item
                     v-if="!one.putAway"
                     role="menuitem"
                     :title="
                       one.budgetOf === null
-                        ? `Make it the budget of FY ${yearOf(one)}`
-                        : `No longer the budget of FY ${one.budgetOf}`
+                        ? TEXTS.makeItBudgetOfFy(yearOf(one))
+                        : TEXTS.noLongerBudgetOfFy(one.budgetOf)
                     "
                     @click="change(one, { budget: one.budgetOf === null })"
                   />
                   <v-list-item
                     role="menuitem"
-                    :title="one.putAway ? 'Bring back' : 'Put away'"
+                    :title="one.putAway ? TEXTS.bringBack : TEXTS.putAway"
                     @click="change(one, { putAway: !one.putAway })"
                   />
-                  <v-list-item role="menuitem" title="Delete" @click="remove(one)" />
+                  <v-list-item role="menuitem" :title="WORDS.delete" @click="remove(one)" />
                 </template>
               </v-list>
             </v-menu>
@@ -144,7 +149,7 @@ function compare(version: Version): void {
     </SheetTable>
     <RenameDialog v-if="renaming" v-model="renames" :version="renaming" />
     <template #actions>
-      <v-btn color="primary" @click="shown = false">Close</v-btn>
+      <v-btn color="primary" @click="shown = false">{{ WORDS.close }}</v-btn>
     </template>
   </DialogSheet>
 </template>

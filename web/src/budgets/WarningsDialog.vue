@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import { WORDS } from '../format/words.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import { usePlanner } from '../people/use-planner.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 import type { Check } from './use-warnings.ts';
 import { WARNING_NAMES, warningInWords } from './warning-words.ts';
 
@@ -33,7 +35,7 @@ const dismiss = (check: Check) =>
     () => {
       dismissing.value = '';
       why.value = '';
-      plan.said = { text: 'Dismissed with its reason', undo: 'budget' };
+      plan.said = { text: TEXTS.dismissedWithItsReason, undo: 'budget' };
     },
   );
 function show(check: Check): void {
@@ -43,38 +45,37 @@ function show(check: Check): void {
 </script>
 
 <template>
-  <DialogSheet v-model="shown" title="What to check" :width="680">
+  <DialogSheet v-model="shown" :title="TEXTS.whatToCheck" :width="680">
     <p v-if="checks.length === 0" class="quiet">
-      No line repeats last year, grows more than it ever did, or has a price or margin outside of
-      what it ever had.
+      {{ TEXTS.noLineRepeatsLastYear }}
     </p>
-    <p v-if="repeats">{{ repeats.same }} of {{ repeats.lines }} lines repeat last year.</p>
+    <p v-if="repeats">{{ TEXTS.ofLinesRepeatLastYear(repeats.same, repeats.lines) }}</p>
     <ul class="checks">
       <li v-for="check in ordered" :key="idOf(check)" :class="{ quiet: check.dismissed }">
         <v-btn variant="plain" @click="show(check)">{{ plan.tree.label(check.within) }}</v-btn>
         <b>{{ WARNING_NAMES[check.kind] }}</b>
         <p>{{ warningInWords(check, formats) }}.</p>
         <p v-if="check.dismissed">
-          Dismissed by {{ check.dismissed.by }}: {{ check.dismissed.why }}
+          {{ TEXTS.dismissedBy(check.dismissed.by, check.dismissed.why) }}
         </p>
         <form
           v-else-if="planner && dismissing === idOf(check)"
           class="why"
           @submit.prevent="why.trim() && dismiss(check)"
         >
-          <v-text-field v-model="why" autofocus label="Reason" :maxlength="500" />
+          <v-text-field v-model="why" autofocus :label="WORDS.reason" :maxlength="500" />
           <v-btn type="submit" color="primary" :disabled="why.trim() === ''" :loading="busy">
-            Dismiss
+            {{ TEXTS.dismiss }}
           </v-btn>
         </form>
         <v-btn v-else-if="planner" variant="plain" @click="dismissing = idOf(check)">
-          Dismiss with a reason
+          {{ TEXTS.dismissWithReason }}
         </v-btn>
       </li>
     </ul>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <template #actions>
-      <v-btn color="primary" @click="shown = false">Close</v-btn>
+      <v-btn color="primary" @click="shown = false">{{ WORDS.close }}</v-btn>
     </template>
   </DialogSheet>
 </template>

@@ -1,10 +1,13 @@
 import type { TypedEntry } from '@dravex/contract';
 import { applyArithmetic, isSubscriberMeasure, MEASURES, monthText, type Span } from '@dravex/core';
 import { readArithmetic } from '../format/arithmetic.ts';
+import { WORDS } from '../format/words.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import { unitOf, type Formats, type Unit } from '../format/numbers.ts';
 import { unitInWords } from '../grid/table-rows.ts';
+import { NOT_PLANNED } from '../plan/planned-words.ts';
 import { meantBy, meantInPlan, type Doubt, type Refusal } from '../plan/use-typed.ts';
+import { TEXTS } from './texts.ts';
 
 /** What is typed into a version's table, and what it is read against. */
 export interface BudgetGrid {
@@ -50,9 +53,9 @@ export async function readBudget<Edit extends TableEdit>(
     const to = Math.min(edit.span.to, covered.to);
     const arithmetic =
       edit.text === '' ? undefined : readArithmetic(edit.text, formats, false, size);
-    if (from > to) refuse('The version does not cover these months');
-    else if (edit.text === '') refuse('A planned number is not emptied; type 0 to plan nothing');
-    else if (!arithmetic) refuse(`“${edit.text.slice(0, 30)}” is not a number`);
+    if (from > to) refuse(TEXTS.versionDoesNotCoverThese);
+    else if (edit.text === '') refuse(NOT_PLANNED.emptied);
+    else if (!arithmetic) refuse(WORDS.isNotNumber(edit.text.slice(0, 30)));
     else {
       const saw = await now({ ...edit, span: { from, to } });
       const scaled =
@@ -60,14 +63,14 @@ export async function readBudget<Edit extends TableEdit>(
           ? arithmetic
           : { ...arithmetic, value: arithmetic.value * scale };
       if (saw === null && arithmetic.kind !== 'set') {
-        refuse('Nothing is there yet that could be changed');
+        refuse(TEXTS.nothingIsThereYetThat);
         continue;
       }
       const whole = money || Number.isInteger(saw);
       const [value = Number.NaN] = applyArithmetic(scaled, [saw ?? 0], whole);
       const total = money ? Math.round(value) : value;
       if (!Number.isFinite(total) || Math.abs(total) > 9e15) {
-        refuse('This is more than can be kept');
+        refuse(NOT_PLANNED.tooMuch);
         continue;
       }
       // Of subscriptions nothing is below zero: that is refused where they are carried on.

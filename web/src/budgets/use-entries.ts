@@ -16,21 +16,15 @@ import {
 } from '@dravex/core';
 import { ref, shallowRef, watch } from 'vue';
 import type { Unit } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import { clashedTotals, havingSeen } from '../plan/clash.ts';
 import { usePlan, type Clash } from '../plan/use-plan.ts';
 import { useTyped } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 import { readBudget } from './typed-budget.ts';
-
-/** By what a total can be divided instead, in words. */
-export const BASES: readonly { readonly basis: SpreadBasis; readonly name: string }[] = [
-  { basis: 'standing', name: 'in proportion' },
-  { basis: 'equal', name: 'equally' },
-  { basis: 'lastYear', name: 'like last year' },
-  { basis: 'forecast', name: 'like the forecast' },
-];
 
 /** Typing into an open version: what is typed becomes entries, and says over how many cells. */
 export function useEntries(version: () => Version | undefined, settled: () => Promise<void>) {
@@ -111,7 +105,7 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
         plan.clash = clashOf(kept, list, error.conflicts);
         return undefined;
       }
-      say(`${inWords(error)}. The old value stays.`, true);
+      say(WORDS.oldValueStays(inWords(error)), true);
       return undefined;
     }
   }
@@ -125,7 +119,7 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
       rows: clashedTotals(plan.tree, kept.name, typed, conflicts, show),
       insist: () =>
         plan.inLine(async () => {
-          if (await send(havingSeen(typed, conflicts), kept)) say('Your value is saved.');
+          if (await send(havingSeen(typed, conflicts), kept)) say(TEXTS.yourValueIsSaved);
           await follow();
         }),
     };
@@ -142,9 +136,9 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
       const { name, making } = MEASURES[into.measure];
       const instead =
         making.kind === 'subscription'
-          ? 'new subscribers or recurring revenue'
-          : 'revenue, units or cost';
-      say(`${name} is calculated; enter ${instead}.`, true);
+          ? TEXTS.newSubscribersOrRecurringRevenue
+          : TEXTS.revenueUnitsOrCost;
+      say(TEXTS.isCalculatedEnter(name, instead), true);
       return;
     }
     const covered = { from: monthFrom(kept.from), to: monthFrom(kept.to) };
@@ -167,10 +161,10 @@ export function useEntries(version: () => Version | undefined, settled: () => Pr
     if (!result || read.refusals.length > 0) return;
     const [only] = read.typed;
     const negative = read.typed.some(({ total, saw }) => total < 0 && (saw ?? 0) >= 0);
-    if (negative) say('Saved, and negative now. Undo it if that was not meant.');
+    if (negative) say(TEXTS.savedAndNegativeNowUndo);
     if (read.typed.length === 1 && only && result.cells > 1) {
       spread.value = { typed: only, cells: result.cells, basis: 'standing' };
-    } else if (!negative) say(result.cells === 0 ? 'Nothing changed.' : '');
+    } else if (!negative) say(result.cells === 0 ? TEXTS.nothingChanged : '');
   }
 
   /** Divides the total that was typed last by another basis. */

@@ -2,6 +2,7 @@
 import type { ChartData } from 'chart.js';
 import { computed } from 'vue';
 import { Line } from 'vue-chartjs';
+import { WORDS } from '../format/words.ts';
 import { closedBox, dashedFrom, endLabels, huesNow, timeOptions } from './chart-look.ts';
 import './register.ts';
 
@@ -28,7 +29,7 @@ const props = defineProps<{
 }>();
 
 const hues = computed(huesNow);
-const own = computed(() => props.name ?? 'Forecast');
+const own = computed(() => props.name ?? WORDS.forecast);
 
 const data = computed<ChartData<'line'>>(() => {
   const plain = { pointRadius: 0, pointHoverRadius: 3, tension: 0 };
@@ -58,7 +59,7 @@ const data = computed<ChartData<'line'>>(() => {
   if (props.lastYear) {
     datasets.push({
       ...plain,
-      label: 'Last year',
+      label: WORDS.lastYear,
       data: [...props.lastYear],
       borderColor: thin,
       borderWidth: 1.2,
@@ -87,7 +88,7 @@ const options = computed(() =>
     hues.value,
     props.show,
     closedBox(props.closed, props.headings.length, hues.value),
-    (name, index) => (name === own.value && index < props.closed ? 'Actual' : name),
+    (name, index) => (name === own.value && index < props.closed ? WORDS.actual : name),
   ),
 );
 </script>

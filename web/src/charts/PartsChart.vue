@@ -13,6 +13,7 @@ import {
   timeOptions,
 } from './chart-look.ts';
 import type { Overtaking, PartSeries } from '@dravex/core';
+import { TEXTS } from './texts.ts';
 import './register.ts';
 
 /** Parts of a whole over time: stacked to their total, as shares of it, or line by line. */
@@ -64,7 +65,7 @@ function marks(): Record<string, AnnotationOptions> {
         borderDash: [2, 3],
         label: {
           display: true,
-          content: `${over} over ${under}, ${props.headings[Math.ceil(at)] ?? ''}`,
+          content: TEXTS.over(over, under, props.headings[Math.ceil(at)] ?? ''),
           position: place % 2 === 0 ? 'start' : '82%',
           backgroundColor: hues.value.surface,
           color: hues.value.ember,

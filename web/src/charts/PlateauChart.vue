@@ -3,6 +3,7 @@ import type { ChartData } from 'chart.js';
 import { computed } from 'vue';
 import { Line } from 'vue-chartjs';
 import { endLabels, FONT, huesNow, timeOptions } from './chart-look.ts';
+import { TEXTS } from './texts.ts';
 import './register.ts';
 
 /** How many there are over time, and the level at which they end if nothing changes. */
@@ -21,7 +22,7 @@ const data = computed<ChartData<'line'>>(() => ({
   labels: [...props.headings],
   datasets: [
     {
-      label: 'Active subscribers',
+      label: TEXTS.activeSubscribers,
       data: [...props.values],
       borderColor: hues.value.harbour,
       borderWidth: 2,

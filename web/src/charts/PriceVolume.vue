@@ -4,6 +4,7 @@ import type { ChartData, ChartOptions, Plugin } from 'chart.js';
 import { computed } from 'vue';
 import { Scatter } from 'vue-chartjs';
 import { FONT, huesNow, seriesHues } from './chart-look.ts';
+import { TEXTS } from './texts.ts';
 import './register.ts';
 
 /** Parts between volume and price: a tick where each stood a year before, a dot where it is. */
@@ -143,8 +144,13 @@ const options = computed<ChartOptions<'scatter'>>(() => {
         bodyFont: FONT,
         callbacks: {
           label: ({ dataset, parsed, dataIndex }) => {
-            const was = dataset.data.length > 1 && dataIndex === 0 ? ', a year before' : '';
-            return `${dataset.label ?? ''}${was}: ${props.showUnits(parsed.x ?? 0)} at ${props.showPrice(parsed.y ?? 0)}`;
+            const was = dataset.data.length > 1 && dataIndex === 0 ? TEXTS.aYearBefore : '';
+            return TEXTS.at(
+              dataset.label ?? '',
+              was,
+              props.showUnits(parsed.x ?? 0),
+              props.showPrice(parsed.y ?? 0),
+            );
           },
         },
       },

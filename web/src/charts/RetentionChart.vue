@@ -3,6 +3,7 @@ import type { ChartData } from 'chart.js';
 import { computed } from 'vue';
 import { Line } from 'vue-chartjs';
 import { endLabels, FONT, huesNow, timeOptions } from './chart-look.ts';
+import { TEXTS } from './texts.ts';
 import './register.ts';
 
 /** How many of those who start are left at each age: as observed, as fitted with its band. */
@@ -28,7 +29,7 @@ const data = computed<ChartData<'line'>>(() => {
       { ...bound, data: props.fitted.map(({ high }) => high), fill: '-1' },
       {
         ...plain,
-        label: 'Fitted',
+        label: TEXTS.fitted,
         data: props.fitted.map(({ s }) => s),
         borderColor: harbour,
         borderWidth: 2,
@@ -36,7 +37,7 @@ const data = computed<ChartData<'line'>>(() => {
       },
       {
         ...plain,
-        label: 'Observed',
+        label: TEXTS.observed,
         data: [...props.observed],
         borderColor: thin,
         borderWidth: 2,
@@ -61,7 +62,7 @@ const options = computed(() => {
         ...plain.scales?.['x'],
         title: {
           display: true,
-          text: 'Months after the start',
+          text: TEXTS.monthsAfterStart,
           color: hues.value.quiet,
           font: FONT,
         },

@@ -2,8 +2,10 @@
 import type { ChartData } from 'chart.js';
 import { computed } from 'vue';
 import { Line } from 'vue-chartjs';
+import { WORDS } from '../format/words.ts';
 import { closedBox, dashedFrom, FONT, huesNow, seriesHues, timeOptions } from './chart-look.ts';
 import type { PartSeries } from '@dravex/core';
+import { TEXTS } from './texts.ts';
 import './register.ts';
 
 /** One small chart a part, all on the same scale or each on its own. */
@@ -43,7 +45,7 @@ const dataOf = ({ name, values }: PartSeries): ChartData<'line'> => {
         ? [
             {
               ...line,
-              label: 'Last year',
+              label: WORDS.lastYear,
               data: [...before.values],
               borderColor: hues.value.thin,
               borderWidth: 1.2,
@@ -76,7 +78,7 @@ const options = computed(() => {
     <li v-for="part in parts" :key="part.name">
       <h3>{{ part.name }}</h3>
       <div class="small">
-        <Line :aria-label="`${part.name} over time`" :data="dataOf(part)" :options="options" />
+        <Line :aria-label="TEXTS.overTime(part.name)" :data="dataOf(part)" :options="options" />
       </div>
     </li>
   </ul>

@@ -34,6 +34,7 @@ import { shareOf } from '../trace/nodes.ts';
 import type { Asked } from '../trace/use-trace.ts';
 import EarlierDialog from './EarlierDialog.vue';
 import { accuracyHeadline } from './accuracy-headline.ts';
+import { TEXTS } from './texts.ts';
 
 /** How good the forecasts kept at closes were, by row and by how many months ahead. */
 const plan = usePlan();
@@ -93,27 +94,27 @@ const headline = computed(() =>
 );
 const state = computed(() => {
   const what = FIGURES.find(({ value }) => value === figure.value)?.name ?? '';
-  const name = { units: 'units', revenue: 'revenue', cost: 'cost', margin: 'gross margin' };
+  const name = { units: 'units', revenue: 'revenue', cost: 'cost', margin: TEXTS.grossMargin };
   return span.value
-    ? `${what}, ${name[adding.value]}, forecasts kept at the closes of ${spanInWords(span.value)}`
+    ? TEXTS.forecastsKeptAtClosesOf(what, name[adding.value], spanInWords(span.value))
     : '';
 });
 
 const columns = computed<GridColumn[]>(() => [
   ...LEADS.map((lead) => ({
     key: String(lead),
-    heading: lead === 1 ? '1 month ahead' : `${lead} months`,
+    heading: lead === 1 ? TEXTS.oneMonthAhead : TEXTS.months(lead),
     size: lead === 1 ? 120 : 92,
-    means: `Forecasts made ${monthsInWords(lead)} ahead`,
+    means: TEXTS.forecastsMadeAhead(monthsInWords(lead)),
     ...arrowOf(String(lead)),
   })),
-  { key: 'always', heading: 'Forecasts were', size: 150, align: 'left' as const },
+  { key: 'always', heading: TEXTS.forecastsWere, size: 150, align: 'left' as const },
 ]);
 function valueOf(lead: LeadAccuracy | undefined): number | null {
   if (!lead || lead.months === 0) return null;
   return { off: lead.wape, bias: lead.biasShare, scaled: lead.mase }[figure.value];
 }
-const SIDES = { tooHigh: 'always too high', tooLow: 'always too low' } as const;
+const SIDES = { tooHigh: TEXTS.alwaysTooHigh, tooLow: TEXTS.alwaysTooLow } as const;
 function cellOf({ leads, always }: AccuracyRow, place: number): GridCell {
   if (place === LEADS.length) {
     const text = always ? SIDES[always] : '';
@@ -137,8 +138,8 @@ function cellOf({ leads, always }: AccuracyRow, place: number): GridCell {
     dress: 'plain',
     title:
       lead && lead.months > 0
-        ? `${text}, from ${monthsInWords(lead.months)}`
-        : 'No forecast was kept so far ahead',
+        ? TEXTS.from(text, monthsInWords(lead.months))
+        : TEXTS.noForecastWasKeptSo,
   };
 }
 const toRow = (
@@ -166,22 +167,27 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   const row = total?.key === key ? total : all.value.find((one) => one.key === key);
   const lead = row?.leads.find((one) => String(one.lead) === column);
   if (!answer || !row || !lead || lead.months === 0) return undefined;
-  const about = `${row.label || subjectOf(scope.value)}, ${monthsInWords(lead.months)}, forecast ${monthsInWords(lead.lead)} ahead. ${{ off: TERMS.forecastError, bias: TERMS.bias, scaled: TERMS.scaledError }[figure.value].says}`;
+  const about = TEXTS.forecastAhead(
+    row.label || subjectOf(scope.value),
+    monthsInWords(lead.months),
+    monthsInWords(lead.lead),
+    { off: TERMS.forecastError, bias: TERMS.bias, scaled: TERMS.scaledError }[figure.value].says,
+  );
   const display = displayOf(answer.measure);
-  const actual = { label: 'Actual, without signs', value: lead.sums.actual };
+  const actual = { label: TEXTS.actualWithoutSigns, value: lead.sums.actual };
   if (figure.value === 'bias') {
-    const error = { label: 'Actual less forecast', value: lead.sums.error };
-    return { kind: 'node', node: shareOf('Bias', error, actual, display), about };
+    const error = { label: TEXTS.actualLessForecast, value: lead.sums.error };
+    return { kind: 'node', node: shareOf(TEXTS.bias, error, actual, display), about };
   }
-  const off = { label: 'Differences, without signs', value: lead.sums.off };
+  const off = { label: TEXTS.differencesWithoutSigns, value: lead.sums.off };
   if (figure.value === 'off') {
-    return { kind: 'node', node: shareOf('Forecast error', off, actual, display), about };
+    return { kind: 'node', node: shareOf(TEXTS.forecastError, off, actual, display), about };
   }
   const { mae, mase } = lead;
   const usual = mae === null || !mase ? null : mae / mase;
-  const mean = { label: 'Average difference of a month', value: mae };
-  const history = { label: 'Average difference from the year before', value: usual };
-  const node = { ...shareOf('Scaled error', mean, history, display), display: 'price' as const };
+  const mean = { label: TEXTS.averageDifferenceOfMonth, value: mae };
+  const history = { label: TEXTS.averageDifferenceFromYearBefore, value: usual };
+  const node = { ...shareOf(TEXTS.scaledError, mean, history, display), display: 'price' as const };
   return { kind: 'node', node, about };
 }
 </script>
@@ -191,7 +197,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
     <template #shown>
       <RowsChoice />
       <Choice
-        about="Figure"
+        :about="TEXTS.figure"
         :label="FIGURES.find(({ value }) => value === figure)?.name ?? ''"
         :options="FIGURES"
         :chosen="figure"
@@ -203,17 +209,17 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
       <v-list-item
         v-if="planner && data"
         role="menuitem"
-        title="Import an earlier forecast"
+        :title="TEXTS.importEarlierForecast"
         @click="importing = true"
       />
     </template>
     <EarlierDialog v-if="data" v-model="importing" :closes="data.closes" />
-    <EmptyState v-if="data && data.closes.length === 0" heading="No forecast has been kept yet">
-      <p>At each close the forecast is kept as it stood; from then on its accuracy stands here.</p>
+    <EmptyState v-if="data && data.closes.length === 0" :heading="TEXTS.noForecastHasBeenKept">
+      <p>{{ TEXTS.atEachCloseForecastIs }}</p>
     </EmptyState>
     <div v-else-if="data" class="grid-place" data-grid="accuracy">
       <PlanGrid
-        label="Accuracy"
+        :label="TEXTS.accuracy"
         :about="state"
         :heading="rowHeading"
         :columns="columns"

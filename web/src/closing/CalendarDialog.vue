@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { closingOperations, type Closing } from '@dravex/contract';
 import { watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
 import { useSure } from '../writing/use-sure.ts';
+import { TEXTS } from './texts.ts';
 
 /** The as-of date and the end of the horizon. */
 const shown = defineModel<boolean>({ required: true });
@@ -13,8 +15,8 @@ const props = defineProps<{ closing: Closing }>();
 const plan = usePlan();
 const { calendar } = useFrame();
 const WAYS = [
-  { value: 'day' as const, name: 'Today, every day' },
-  { value: 'hand' as const, name: 'A day set by hand' },
+  { value: 'day' as const, name: TEXTS.todayEveryDay },
+  { value: 'hand' as const, name: TEXTS.daySetByHand },
 ];
 const { form, field, wrong, begin, dialog } = useForm({
   of: () => `${props.closing.asOf} ${props.closing.asOfBy} ${calendar.value.last}`,
@@ -41,17 +43,22 @@ const asked = useSure(form, wrong);
 <template>
   <FormDialog
     v-model="shown"
-    title="As-of date and horizon"
-    :action="asked ? 'Save anyway' : 'Save'"
+    :title="TEXTS.asOfDateAndHorizon"
+    :action="asked ? TEXTS.saveAnyway : WORDS.save"
     v-bind="dialog"
   >
-    <v-select v-bind="field('asOfBy')" label="As-of date" :items="WAYS" />
-    <v-text-field v-if="form.asOfBy === 'hand'" v-bind="field('asOf')" type="date" label="Day" />
+    <v-select v-bind="field('asOfBy')" :label="TEXTS.asOfDate" :items="WAYS" />
+    <v-text-field
+      v-if="form.asOfBy === 'hand'"
+      v-bind="field('asOf')"
+      type="date"
+      :label="TEXTS.day"
+    />
     <v-text-field
       v-bind="field('last')"
       type="month"
-      label="Last month of the horizon"
-      hint="Up to ten years after the last closed month"
+      :label="TEXTS.lastMonthOfHorizon"
+      :hint="TEXTS.upToTenYearsAfter"
       persistent-hint
     />
     <p v-if="asked" class="waits" role="alert">{{ asked }}</p>

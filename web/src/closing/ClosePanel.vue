@@ -4,6 +4,7 @@ import { monthFrom } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { whenInWords } from '../format/moments.ts';
 import { dayInWords, longMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import { usePlanner } from '../people/use-planner.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -13,6 +14,7 @@ import CalendarDialog from './CalendarDialog.vue';
 import { monthAlone } from './closing-words.ts';
 import ReopenDialog from './ReopenDialog.vue';
 import RulesDialog from './RulesDialog.vue';
+import { TEXTS } from './texts.ts';
 
 /** Closes the next month, says what follows from it, and what was closed before. */
 const props = defineProps<{
@@ -40,7 +42,7 @@ async function close(sure: boolean): Promise<void> {
   asked.value = '';
   await write(
     () => plan.ask(closingOperations.closeMonth, {}, { month: closed, sure }),
-    () => (plan.said = { text: `${longMonth(monthFrom(closed))} is closed`, undo: 'closing' }),
+    () => (plan.said = { text: TEXTS.isClosed(longMonth(monthFrom(closed))), undo: 'closing' }),
   );
   const question = errors.value.find(({ path }) => path === 'sure');
   if (!question) return;
@@ -53,62 +55,61 @@ const dates = ref(false);
 const reopening = ref(false);
 const automatic = computed(() => {
   const { rule } = props.closing.rules;
-  if (rule.by === 'hand') return 'By hand';
-  const kind = rule.by === 'workingDay' ? 'working day' : 'day';
+  if (rule.by === 'hand') return TEXTS.byHand;
+  const kind = rule.by === 'workingDay' ? TEXTS.workingDay : 'day';
   const day = props.closing.due ? `, ${dayInWords(props.closing.due)}` : '';
-  return `Automatically on ${kind} ${rule.day} after the month${day}, if its sales are in and nothing waits`;
+  return TEXTS.automaticallyOnAfterMonthIf(kind, rule.day, day);
 });
 const horizon = computed(() => {
   const { roll } = props.closing.rules;
   const last = monthFrom(calendar.value.last);
   return roll === 0
-    ? `Stays, to ${longMonth(last)}`
-    : `Grows by ${roll === 1 ? 'one month' : `${roll} months`}, to ${longMonth(last + roll)}`;
+    ? TEXTS.staysTo(longMonth(last))
+    : TEXTS.growsByTo(roll, longMonth(last + roll));
 });
 const SHOWN = 12;
 const closes = computed(() => props.closing.closes.slice(0, SHOWN));
 const howClosed = ({ at, by, byItself }: Close): string =>
-  `${whenInWords(at, plan.locale).replace(/ \d\d:\d\d$/, '')}, ${byItself ? 'by itself' : by}`;
+  `${whenInWords(at, plan.locale).replace(/ \d\d:\d\d$/, '')}, ${byItself ? TEXTS.byItself : by}`;
 </script>
 
 <template>
-  <aside class="close-panel no-print" aria-label="Close the month">
+  <aside class="close-panel no-print" :aria-label="TEXTS.closeTheMonth">
     <template v-if="closing.month">
-      <h2>Close {{ longMonth(monthFrom(closing.month)) }}</h2>
+      <h2>{{ TEXTS.close(longMonth(monthFrom(closing.month))) }}</h2>
       <p class="amount figures">{{ actual }}</p>
       <p class="quiet">
-        {{ closing.over ? '' : 'sold so far; ' }}forecast {{ forecast }}, {{ difference }}
+        {{ TEXTS.soldSoFarForecast(closing.over, forecast, difference) }}
       </p>
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
       <p v-if="planner">
         <v-btn color="primary" variant="flat" :loading="busy" @click="close(false)">
-          Close {{ monthAlone(closing.month) }}
+          {{ TEXTS.close(monthAlone(closing.month)) }}
         </v-btn>
       </p>
       <p class="quiet">
-        Its forecast is kept as it stands, and actuals take its place. Lines that come later are
-        still imported, and listed as late.
+        {{ TEXTS.itsForecastIsKeptAs }}
       </p>
     </template>
-    <h3>On closing</h3>
+    <h3>{{ TEXTS.onClosing }}</h3>
     <dl>
-      <dt>Horizon</dt>
+      <dt>{{ TEXTS.horizon }}</dt>
       <dd>{{ horizon }}</dd>
-      <dt>Months are closed</dt>
+      <dt>{{ TEXTS.monthsAreClosed }}</dt>
       <dd>{{ automatic }}</dd>
-      <dt>As-of date</dt>
+      <dt>{{ TEXTS.asOfDate }}</dt>
       <dd>
         {{ dayInWords(closing.asOf) }},
-        {{ closing.asOfBy === 'day' ? 'follows the real day' : 'set by hand' }}
+        {{ closing.asOfBy === 'day' ? TEXTS.followsRealDay : TEXTS.setByHand }}
       </dd>
     </dl>
     <p v-if="planner" class="controls">
-      <v-btn color="primary" @click="rules = true">Change rules</v-btn>
-      <v-btn color="primary" @click="dates = true">Change dates</v-btn>
+      <v-btn color="primary" @click="rules = true">{{ TEXTS.changeRules }}</v-btn>
+      <v-btn color="primary" @click="dates = true">{{ TEXTS.changeDates }}</v-btn>
     </p>
-    <h3>Closed before</h3>
+    <h3>{{ TEXTS.closedBefore }}</h3>
     <p v-if="closes.length === 0" class="quiet">
-      {{ longMonth(plan.closedThrough) }} and earlier, without a kept forecast.
+      {{ TEXTS.andEarlierWithoutKeptForecast(longMonth(plan.closedThrough)) }}
     </p>
     <ol>
       <li v-for="(one, place) in closes" :key="one.id">
@@ -117,23 +118,23 @@ const howClosed = ({ at, by, byItself }: Close): string =>
           <span class="quiet">{{ howClosed(one) }}</span>
         </span>
         <v-btn v-if="planner && place === 0" variant="plain" @click="reopening = true">
-          Reopen
+          {{ TEXTS.reopen }}
         </v-btn>
       </li>
     </ol>
     <p v-if="planner && closes.length === 0">
       <v-btn variant="plain" @click="reopening = true">
-        Reopen {{ longMonth(plan.closedThrough) }}
+        {{ TEXTS.reopenOf(longMonth(plan.closedThrough)) }}
       </v-btn>
     </p>
     <RulesDialog v-model="rules" :closing="closing" />
     <CalendarDialog v-model="dates" :closing="closing" />
     <ReopenDialog v-model="reopening" :month="calendar.closedThrough" />
-    <DialogSheet v-model="asking" :title="`Close ${monthAlone(month)}?`">
+    <DialogSheet v-model="asking" :title="TEXTS.closeOf(monthAlone(month))">
       <p>{{ asked }}</p>
       <template #actions>
-        <v-btn color="primary" variant="flat" @click="close(true)">Close anyway</v-btn>
-        <v-btn color="primary" @click="asking = false">Cancel</v-btn>
+        <v-btn color="primary" variant="flat" @click="close(true)">{{ TEXTS.closeAnyway }}</v-btn>
+        <v-btn color="primary" @click="asking = false">{{ WORDS.cancel }}</v-btn>
       </template>
     </DialogSheet>
   </aside>

@@ -3,12 +3,14 @@ import { closingOperations, type Close } from '@dravex/contract';
 import { monthFrom, monthText } from '@dravex/core';
 import { computed, ref, shallowRef, watch } from 'vue';
 import { longMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FilePick from '../kit/FilePick.vue';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { callWithFile } from '../shell/client.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** A forecast that was kept elsewhere when a month was closed comes in by file. */
 const shown = defineModel<boolean>({ required: true });
@@ -39,12 +41,12 @@ watch(shown, (open) => {
 const submit = (): Promise<boolean> =>
   write(
     async () => {
-      if (!file.value || month.value === null) throw new Error('Choose a month and a file');
+      if (!file.value || month.value === null) throw new Error(TEXTS.chooseMonthAndFile);
       const inputs = { workspaceId: plan.workspaceId, month: month.value };
       await callWithFile(closingOperations.bringKeptForecast, inputs, file.value);
     },
     () => {
-      plan.said = { text: `Imported the forecast of ${longMonth(monthFrom(month.value ?? ''))}` };
+      plan.said = { text: TEXTS.importedForecastOf(longMonth(monthFrom(month.value ?? ''))) };
       shown.value = false;
     },
   );
@@ -53,26 +55,25 @@ const submit = (): Promise<boolean> =>
 <template>
   <FormDialog
     v-model="shown"
-    title="Import an earlier forecast"
-    action="Import"
+    :title="TEXTS.importEarlierForecast"
+    :action="TEXTS.import"
     :disabled="!file || month === null"
     :busy="busy"
     :failure="failure"
     @submit="submit"
   >
     <p class="quiet">
-      What was forecast when a month was closed, before this workspace was here: a CSV with month, a
-      column for each dimension, units, revenue and cost, for that month and those after it.
+      {{ TEXTS.whatWasForecastWhenMonth }}
     </p>
-    <v-select v-model="month" label="Closed month" :items="months" />
+    <v-select v-model="month" :label="TEXTS.closedMonth" :items="months" />
     <p class="controls">
       <FilePick
-        label="Choose file"
-        about="File of the earlier forecast"
+        :label="WORDS.chooseFile"
+        :about="TEXTS.fileOfEarlierForecast"
         accept=".csv,text/csv"
         @pick="file = $event"
       />
-      <span class="quiet">{{ file?.name ?? 'no file yet' }}</span>
+      <span class="quiet">{{ file?.name ?? TEXTS.noFileYet }}</span>
     </p>
   </FormDialog>
 </template>

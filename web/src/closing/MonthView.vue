@@ -7,6 +7,7 @@ import ComparisonTable from '../comparison/ComparisonTable.vue';
 import { DASH } from '../format/numbers.ts';
 import { whenInWords } from '../format/moments.ts';
 import { dayInWords, longMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import EmptyState from '../kit/EmptyState.vue';
@@ -17,6 +18,7 @@ import RoomPage from '../shell/RoomPage.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import ClosePanel from './ClosePanel.vue';
 import { closingHeadline, needsOf, type Need } from './closing-words.ts';
+import { TEXTS } from './texts.ts';
 
 /** What the next month needs before it is closed, and its forecast beside its actuals. */
 const plan = usePlan();
@@ -57,12 +59,16 @@ const percent = (share: number): string => formats.value.show(share, 'percent');
 const headline = computed(() =>
   data.value
     ? closingHeadline(data.value.closing, data.value.comparison, needs.value, percent)
-    : 'Closing',
+    : WORDS.closing,
 );
 const state = computed(() => {
   const { closing } = data.value ?? {};
   if (!closing?.month) return '';
-  return `${measureInWords(measure.value, unit.value, formats.value)}, ${longMonth(monthFrom(closing.month))}, open; as of ${dayInWords(closing.asOf)}`;
+  return TEXTS.openAsOf(
+    measureInWords(measure.value, unit.value, formats.value),
+    longMonth(monthFrom(closing.month)),
+    dayInWords(closing.asOf),
+  );
 });
 const inPanel = computed(() => {
   const { total } = data.value?.comparison ?? {};
@@ -92,19 +98,16 @@ const placeOf = ({ to }: Need) => ({
   >
     <template #shown><RowsChoice /></template>
     <template #above><slot /></template>
-    <EmptyState
-      v-if="data && data.closing.month === null"
-      heading="Every month of the horizon is closed"
-    >
-      <p>Make the horizon longer to go on planning.</p>
+    <EmptyState v-if="data && data.closing.month === null" :heading="TEXTS.everyMonthOfHorizonIs">
+      <p>{{ TEXTS.makeHorizonLongerToGo }}</p>
     </EmptyState>
     <div v-if="data" class="beside">
       <div class="month">
-        <ul class="needs" aria-label="Before the month is closed">
+        <ul class="needs" :aria-label="TEXTS.beforeMonthIsClosed">
           <li v-for="need in needs" :key="need.key">
             <span class="sign" :class="need.done ? 'good' : 'waits'">
               <span aria-hidden="true">{{ need.done ? '✓' : '○' }}</span>
-              <span class="hidden-but-read">{{ need.done ? 'done:' : 'to settle:' }}</span>
+              <span class="hidden-but-read">{{ need.done ? TEXTS.done : TEXTS.toSettle }}</span>
             </span>
             <span class="what" :title="need.detail">
               <b>{{ need.title }}</b>
@@ -121,14 +124,14 @@ const placeOf = ({ to }: Need) => ({
         </ul>
         <EmptyFilter
           v-if="data.comparison && data.comparison.rows.length === 0"
-          heading="No sales and no forecast here"
+          :heading="TEXTS.noSalesAndNoForecast"
         />
         <div v-else-if="data.comparison" class="grid-place" data-grid="closing">
           <ComparisonTable
-            label="Forecast and actual"
+            :label="TEXTS.forecastAndActual"
             place="closing"
-            picture="Forecast | actual"
-            against-name="Forecast"
+            :picture="TEXTS.forecastActual"
+            :against-name="WORDS.forecast"
             :about="state"
             :comparison="data.comparison"
             :query="data.query"

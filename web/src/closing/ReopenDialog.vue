@@ -3,10 +3,12 @@ import { closingOperations } from '@dravex/contract';
 import { monthFrom } from '@dravex/core';
 import { watch } from 'vue';
 import { longMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
 import { useSure } from '../writing/use-sure.ts';
+import { TEXTS } from './texts.ts';
 
 /** Opens the last closed month again, with a reason. */
 const shown = defineModel<boolean>({ required: true });
@@ -26,12 +28,12 @@ const asked = useSure(form, wrong);
 <template>
   <FormDialog
     v-model="shown"
-    :title="`Reopen ${longMonth(monthFrom(month))}`"
-    :action="asked ? 'Reopen anyway' : 'Reopen'"
+    :title="TEXTS.reopenOf(longMonth(monthFrom(month)))"
+    :action="asked ? TEXTS.reopenAnyway : TEXTS.reopen"
     v-bind="dialog"
   >
-    <p>Its forecast takes the place of its actuals again, as it was before the close.</p>
+    <p>{{ TEXTS.itsForecastTakesPlaceOf }}</p>
     <p v-if="asked" class="waits" role="alert">{{ asked }}</p>
-    <v-text-field v-bind="field('why')" label="Reason" maxlength="500" />
+    <v-text-field v-bind="field('why')" :label="WORDS.reason" maxlength="500" />
   </FormDialog>
 </template>

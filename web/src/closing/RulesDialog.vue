@@ -2,10 +2,12 @@
 import { closingOperations, ROLLS, type Closing } from '@dravex/contract';
 import { readHolidays } from '@dravex/core';
 import { ref, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FilePick from '../kit/FilePick.vue';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** When months are closed by themselves, which days are off, and whether the horizon grows. */
 const shown = defineModel<boolean>({ required: true });
@@ -13,20 +15,24 @@ const props = defineProps<{ closing: Closing }>();
 const plan = usePlan();
 
 const WAYS = [
-  { value: 'hand' as const, name: 'By hand' },
-  { value: 'workingDay' as const, name: 'On a working day' },
-  { value: 'calendarDay' as const, name: 'On a calendar day' },
+  { value: 'hand' as const, name: TEXTS.byHand },
+  { value: 'workingDay' as const, name: TEXTS.onWorkingDay },
+  { value: 'calendarDay' as const, name: TEXTS.onCalendarDay },
 ];
 const GROWTHS = ROLLS.map((value) => ({
   value,
   name:
-    value === 0 ? 'Stays as it is' : value === 1 ? 'Grows by 1 month' : `Grows by ${value} months`,
+    value === 0
+      ? TEXTS.staysAsItIs
+      : value === 1
+        ? TEXTS.growsBy1Month
+        : TEXTS.growsByMonths(value),
 }));
 
 const CLOSED_SHOWS = [
-  { value: 'actual' as const, name: 'Actuals only' },
-  { value: 'beside' as const, name: 'Actuals, and the forecast at close in a row below' },
-  { value: 'instead' as const, name: 'Forecast at close only' },
+  { value: 'actual' as const, name: TEXTS.actualsOnly },
+  { value: 'beside' as const, name: TEXTS.actualsAndForecastAtClose },
+  { value: 'instead' as const, name: TEXTS.forecastAtCloseOnly },
 ];
 
 const holidayFault = ref('');
@@ -60,7 +66,7 @@ watch(shown, (open) => open && begin());
 async function fromFile(file: File): Promise<void> {
   const { days, problems } = readHolidays(await file.text());
   holidayFault.value =
-    problems[0]?.message ?? (days.length === 0 ? `${file.name} has no days` : '');
+    problems[0]?.message ?? (days.length === 0 ? TEXTS.hasNoDays(file.name) : '');
   if (holidayFault.value === '') form.value.holidays = days.join('\n');
 }
 </script>
@@ -68,40 +74,40 @@ async function fromFile(file: File): Promise<void> {
 <template>
   <FormDialog
     v-model="shown"
-    title="How months are closed"
-    action="Save"
+    :title="TEXTS.howMonthsAreClosed"
+    :action="WORDS.save"
     :busy="busy"
     :failure="failure || holidayFault"
     @submit="submit"
   >
-    <v-select v-bind="field('by')" label="Months are closed" :items="WAYS" />
+    <v-select v-bind="field('by')" :label="TEXTS.monthsAreClosed" :items="WAYS" />
     <v-text-field
       v-if="form.by !== 'hand'"
       v-bind="field('day')"
       type="number"
       min="1"
       max="28"
-      :label="form.by === 'workingDay' ? 'Working day after the month' : 'Day after the month'"
-      hint="Closed on that day if its sales are in and nothing waits to be imported"
+      :label="form.by === 'workingDay' ? TEXTS.workingDayAfterMonth : TEXTS.dayAfterMonth"
+      :hint="TEXTS.closedOnThatDayIf"
       persistent-hint
     />
-    <v-select v-bind="field('roll')" label="The horizon" :items="GROWTHS" />
+    <v-select v-bind="field('roll')" :label="TEXTS.theHorizon" :items="GROWTHS" />
     <v-select
       v-bind="field('closed')"
-      label="Forecast shows, in closed months"
+      :label="TEXTS.forecastShowsInClosedMonths"
       :items="CLOSED_SHOWS"
     />
     <template v-if="form.by === 'workingDay'">
       <v-textarea
         v-bind="field('holidays')"
-        label="Holidays, one on each line"
+        :label="TEXTS.holidaysOneOnEachLine"
         placeholder="2026-12-25"
         rows="5"
       />
       <p>
         <FilePick
-          label="Import holidays"
-          about="File of holidays"
+          :label="TEXTS.importHolidays"
+          :about="TEXTS.fileOfHolidays"
           accept=".csv,.txt,text/csv,text/plain"
           @pick="fromFile"
         />

@@ -11,6 +11,7 @@ import {
 import { computed } from 'vue';
 import { columnHeading, spanInWords } from '../format/periods.ts';
 import { DASH } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import { cellsOnDemand, type GridColumn, type GridPlace, type GridRow } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import { measureInWords } from '../grid/table-rows.ts';
@@ -20,6 +21,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import type { Asked } from '../trace/use-trace.ts';
 import { askSide, sideCell, type BothSides, type NamedComparable, type SidePart } from './held.ts';
+import { TEXTS } from './texts.ts';
 
 /** Both sides of a comparison month by month, or measure by measure. */
 const props = defineProps<{
@@ -85,7 +87,7 @@ const { visible, toggle, unfold } = useFolding(rows, 1, 'comparison');
 
 const headOf = ({ period, measure, key }: AcrossColumn): string => {
   if (!period)
-    return key === 'total' ? 'Total' : measureInWords(measure, unit.value, formats.value);
+    return key === 'total' ? WORDS.total : measureInWords(measure, unit.value, formats.value);
   const heading = { key, label: key, period };
   return columnHeading(heading, span.value, calendar.value.fiscalStart);
 };
@@ -94,8 +96,8 @@ const columns = computed<GridColumn[]>(() =>
     const { key, column, part, other } = found;
     const side = sideOf(found).name;
     const named = {
-      ...{ actual: props.actual.name, plan: side, percent: 'variance in %' },
-      variance: other === undefined ? 'variance' : `variance from ${side}`,
+      ...{ actual: props.actual.name, plan: side, percent: TEXTS.varianceInPercent },
+      variance: other === undefined ? 'variance' : TEXTS.varianceFrom(side),
     };
     return {
       key,
@@ -124,7 +126,7 @@ const gridRows = computed(() => visible.value.map((row) => toRow(row, row.level 
 const totals = computed(() => {
   const { total } = props.across;
   const ofMeasures = props.across.columns.every(({ period, key }) => !period && key !== 'total');
-  const label = ofMeasures ? 'Total' : total?.label;
+  const label = ofMeasures ? WORDS.total : total?.label;
   return total ? [toRow({ ...total, label: label ?? '', parent: false }, true)] : [];
 });
 function ask({ row: key, column }: GridPlace): Asked | undefined {
@@ -150,7 +152,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
 
 <template>
   <PlanGrid
-    label="Comparison"
+    :label="WORDS.comparison"
     :about="about"
     :heading="byPeople ?? rowHeading"
     :columns="columns"

@@ -8,9 +8,11 @@ import {
 } from '@dravex/core';
 import { computed } from 'vue';
 import { inFull, shownStep } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import type { Line } from '../grid/grid-file.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** Why revenue differs, step by step from one side to the other; what is shown adds up. */
 const props = defineProps<{
@@ -24,7 +26,7 @@ const { unit, formats } = useFrame();
 
 const money = (value: number): string => formats.value.show(value, 'money', unit.value);
 const signed = (value: number): string => formats.value.signed(value, 'money', unit.value);
-const count = (items: number): string => `${items} ${items === 1 ? 'item' : 'items'}`;
+const count = (items: number): string => TEXTS.items(items);
 
 const PAIRS_NAMED = 2;
 /** A step with what it is called, and what it means. */
@@ -47,34 +49,34 @@ function pairsInWords({ pairs }: ComparedBridge): string {
     return pairs.length > 1 ? `${name} ${change}` : name;
   });
   const more = pairs.length - named.length;
-  return [...named, ...(more > 0 ? [`${more} more`] : [])].join(', ');
+  return [...named, ...(more > 0 ? [TEXTS.more(more)] : [])].join(', ');
 }
 function byItems(bridge: ComparedBridge, size: number) {
   const more = bridge.units - bridge.plannedUnits;
-  const few = `${formats.value.show(Math.abs(more), 'units')} ${more < 0 ? 'fewer' : 'more'} units`;
+  const few = TEXTS.units(formats.value.show(Math.abs(more), 'units'), more);
   const words = {
-    volume: ['Volume', `${few}, at the average price`],
-    mix: ['Mix', 'dearer or cheaper items sold'],
-    price: ['Price', 'the same items at other prices'],
-    replaced: ['Replaced', pairsInWords(bridge)],
-    new: ['New', count(bridge.newItems)],
-    discontinued: ['Discontinued', count(bridge.discontinuedItems)],
-    withoutUnits: ['Without units', 'items that are not counted'],
+    volume: [TEXTS.volume, TEXTS.atAveragePrice(few)],
+    mix: [TEXTS.mix, TEXTS.dearerOrCheaperItemsSold],
+    price: [TEXTS.price, TEXTS.sameItemsAtOtherPrices],
+    replaced: [TEXTS.replaced, pairsInWords(bridge)],
+    new: [WORDS.new, count(bridge.newItems)],
+    discontinued: [TEXTS.discontinued, count(bridge.discontinuedItems)],
+    withoutUnits: [TEXTS.withoutUnits, TEXTS.itemsThatAreNotCounted],
   } as const;
   return inSteps(bridge, REVENUE_STEPS, words, size);
 }
 function byDrivers(bridge: DriverBridge, size: number) {
   const words = {
-    grossUnits: ['Gross units', 'more or fewer sold, before returns'],
-    entered: ['Visits and others', 'more or fewer entered the funnel'],
-    conversion: ['Conversion', 'more or fewer of them came through'],
-    returnRate: ['Returns', 'more or fewer came back'],
-    subscribersBefore: ['Subscribers before', 'more or fewer there at the start'],
-    newSubscribers: ['New subscribers', 'more or fewer came'],
-    churnRate: ['Churn', 'more or fewer left'],
-    listPrice: ['List price', 'another price'],
-    discount: ['Discount', 'more or less off the price'],
-    notExplained: ['Not explained', 'begun, ended, or without units'],
+    grossUnits: [TEXTS.grossUnits, TEXTS.moreOrFewerSoldBefore],
+    entered: [TEXTS.visitsAndOthers, TEXTS.moreOrFewerEnteredFunnel],
+    conversion: [TEXTS.conversion, TEXTS.moreOrFewerOfThem],
+    returnRate: [TEXTS.returns, TEXTS.moreOrFewerCameBack],
+    subscribersBefore: [TEXTS.subscribersBefore, TEXTS.moreOrFewerThereAt],
+    newSubscribers: [WORDS.newSubscribers, TEXTS.moreOrFewerCame],
+    churnRate: [WORDS.churn, TEXTS.moreOrFewerLeft],
+    listPrice: [TEXTS.listPrice, TEXTS.anotherPrice],
+    discount: [TEXTS.discount, TEXTS.moreOrLessOffPrice],
+    notExplained: [TEXTS.notExplained, TEXTS.begunEndedOrWithoutUnits],
   } as const;
   return inSteps(bridge, DRIVER_STEPS, words, size);
 }
@@ -123,7 +125,7 @@ const place = (from: number, to: number) => {
 function lines(): Line[] {
   const { bridge, plan, actual } = props;
   return [
-    ['Step', 'What it is', `Revenue, ${formats.value.unitName(1)}`],
+    [TEXTS.step, TEXTS.whatItIs, WORDS.revenueIn(formats.value.unitName(1))],
     [plan, '', inFull(bridge.plan)],
     ...shown.value.steps.flatMap(({ name, said, value }) =>
       value === 0 ? [] : [[name, said, inFull(value)]],
@@ -135,7 +137,7 @@ defineExpose({ lines });
 </script>
 
 <template>
-  <SheetTable class="bridge dense" :about="`From ${plan} to ${actual}, revenue`">
+  <SheetTable class="bridge dense" :about="TEXTS.fromToRevenue(plan, actual)">
     <tbody>
       <tr class="side">
         <th scope="row">{{ plan }}</th>
@@ -149,7 +151,7 @@ defineExpose({ lines });
           {{ name }} <span class="quiet">{{ said }}</span>
         </th>
         <td class="number" :class="size < 0 ? 'bad' : size > 0 ? 'good' : ''">
-          <span v-if="size < 0" class="diamond" role="img" aria-label="unfavourable:">◇</span>
+          <span v-if="size < 0" class="diamond" role="img" :aria-label="TEXTS.unfavourable">◇</span>
           {{ signed(size) }}
         </td>
         <td class="bars" aria-hidden="true">

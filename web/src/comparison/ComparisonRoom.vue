@@ -3,6 +3,7 @@ import { MEASURE_CODES, MEASURES } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth, monthsInWords, spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { saveLines } from '../grid/grid-file.ts';
 import RowsChoice from '../grid/RowsChoice.vue';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
@@ -25,6 +26,7 @@ import ComparisonTable from './ComparisonTable.vue';
 import { comparisonHeadline } from './headline.ts';
 import LargestDifferences from './LargestDifferences.vue';
 import MaterialityChoice from './MaterialityChoice.vue';
+import { TEXTS } from './texts.ts';
 import { useMateriality } from './use-materiality.ts';
 import { ACROSS_OFFERED, MEASURES_OFFERED, useAcross } from './use-across.ts';
 import { useComparison } from './use-comparison.ts';
@@ -80,7 +82,7 @@ const embedded = computed(() => {
 const measuresInWords = computed(() => {
   const [first, ...more] = measures.value;
   const name = first ? MEASURES[first].name : '';
-  return more.length === 0 ? name : `${name} and ${more.length} more`;
+  return more.length === 0 ? name : TEXTS.andMore(name, more.length);
 });
 /** Other pages show what is sold; of subscriptions nothing is embedded. */
 const embeds = computed(() =>
@@ -88,7 +90,7 @@ const embeds = computed(() =>
 );
 const headline = computed(() => {
   const answer = data.value;
-  if (!answer) return 'Comparison';
+  if (!answer) return WORDS.comparison;
   const { comparison, query, sides } = answer;
   const found = comparisonHeadline(comparison, query.measure, formats.value, {
     of: sides.of.value === 'actual' ? undefined : sides.of.said,
@@ -104,8 +106,8 @@ const cutInWords = computed(() => {
   const found = comparison?.span;
   if (!found || !query) return '';
   const ends = [
-    ...(found.from > query.span.from ? [`from ${longMonth(found.from)}`] : []),
-    ...(found.to < query.span.to ? [`through ${longMonth(found.to)}`] : []),
+    ...(found.from > query.span.from ? [TEXTS.from(longMonth(found.from))] : []),
+    ...(found.to < query.span.to ? [TEXTS.through(longMonth(found.to))] : []),
   ];
   const all = data.value?.others.length ? 'all' : 'both';
   return ends.length > 0 ? `; ${all} ${ends.join(' ')}` : '';
@@ -115,21 +117,29 @@ const state = computed(() => {
   if (!answer) return '';
   const { comparison, query, sides } = answer;
   const months = spanInWords(comparison.span ?? query.span);
-  const without = answer.noTarget ? `; FY ${fiscalYear.value} has no target in it` : '';
-  return `${measureInWords(query.measure, unit.value, formats.value)}, ${months}, ${sides.of.said}${books.value ? ' in the books' : ''} less ${sides.against.said}${cutInWords.value}${without}`;
+  const without = answer.noTarget ? TEXTS.fyHasNoTargetInIt(fiscalYear.value) : '';
+  return TEXTS.lessOf(
+    measureInWords(query.measure, unit.value, formats.value),
+    months,
+    sides.of.said,
+    books.value,
+    sides.against.said,
+    cutInWords.value,
+    without,
+  );
 });
 /** Nothing of the window is compared: sales are not there yet, or the sides have no month in common. */
 const nothing = computed(() => {
   const { sides, query, others = [] } = data.value ?? {};
   if (sides?.of.value === 'actual' && (query?.span.from ?? 0) > plan.closedThrough) {
-    return 'No closed months in this period';
+    return TEXTS.noClosedMonthsInThis;
   }
   const names = [sides?.of.name, sides?.against.said, ...others.map(({ said }) => said)];
-  return `${names.join(' and ')} have no month of this period in common`;
+  return TEXTS.haveNoMonthOfThis(names.join(' and '));
 });
 const WHYS = [
-  { value: 'item', name: 'By item: volume, mix, price' },
-  { value: 'driver', name: 'By driver: units, conversion, churn, price' },
+  { value: 'item', name: TEXTS.byItemVolumeMixPrice },
+  { value: 'driver', name: TEXTS.byDriverUnitsConversionChurn },
 ] as const;
 const bridge = computed(() => {
   const { bridge: byItem, drivers } = data.value?.comparison ?? {};
@@ -139,7 +149,7 @@ const steps = ref<InstanceType<typeof BridgeTable>>();
 async function saveSteps(format: 'csv' | 'xlsx'): Promise<void> {
   const about = [plan.workspace?.name ?? '', headline.value, state.value];
   try {
-    await saveLines(format, 'Steps', about, steps.value?.lines() ?? []);
+    await saveLines(format, WORDS.steps, about, steps.value?.lines() ?? []);
   } catch (error) {
     plan.said = { text: inWords(error) };
   }
@@ -147,7 +157,7 @@ async function saveSteps(format: 'csv' | 'xlsx'): Promise<void> {
 const besideInWords = computed(() => {
   const [first, ...more] = beside.value;
   if (!first) return 'and …';
-  return more.length > 0 ? `and ${more.length + 1} others` : `and ${first.said}`;
+  return more.length > 0 ? TEXTS.andOthers(more.length + 1) : TEXTS.and(first.said);
 });
 /** What is left of the plan of the year, beside the best month there was. */
 const toGo = computed(() => {
@@ -156,20 +166,20 @@ const toGo = computed(() => {
   const show = (value: number): string => formats.value.show(value, display.value, unit.value);
   const year = `FY ${fiscalYear.value}`;
   if (found.left <= 0)
-    return `What ${sides.against.said} has for ${year} is reached, with ${show(-found.left)} more.`;
+    return TEXTS.whatHasForIsReached(sides.against.said, year, show(-found.left));
   const months =
     found.months === 1
-      ? ' in the month that is left'
-      : `, ${show(found.each)} a month for ${monthsInWords(found.months)}`;
+      ? TEXTS.inMonthThatIsLeft
+      : TEXTS.aMonthFor(show(found.each), monthsInWords(found.months));
   const best = found.best
-    ? `; the best month so far was ${show(found.best.value)}, ${longMonth(found.best.month)}`
+    ? TEXTS.bestMonthSoFarWas(show(found.best.value), longMonth(found.best.month))
     : '';
-  return `To reach ${sides.against.said} in ${year}: ${show(found.left)} still to go${months}${best}.`;
+  return TEXTS.toReachInStillTo(sides.against.said, year, show(found.left), months, best);
 });
 const picture = computed(() => {
   const { sides } = data.value ?? {};
-  if (sides?.of.value !== 'actual') return 'Difference';
-  return sides.against.value.startsWith('version:') ? 'Budget | actual' : `Before | actual`;
+  if (sides?.of.value !== 'actual') return WORDS.difference;
+  return sides.against.value.startsWith('version:') ? TEXTS.budgetActual : TEXTS.beforeActual;
 });
 </script>
 
@@ -183,21 +193,21 @@ const picture = computed(() => {
     <template #shown>
       <RowsChoice people />
       <Choice
-        about="Compared"
+        :about="TEXTS.compared"
         :label="of.name"
         :options="ofOffered"
         :chosen="of.value"
         @choose="compare"
       />
       <Choice
-        about="Version"
-        :label="`against ${against.said}`"
+        :about="WORDS.version"
+        :label="TEXTS.against(against.said)"
         :options="againstOffered"
         :chosen="against.value"
         @choose="hold"
       />
       <Choice
-        about="Columns"
+        :about="WORDS.columns"
         :label="ACROSS_OFFERED.find(({ value }) => value === (across ?? 'none'))?.name ?? ''"
         :options="ACROSS_OFFERED"
         :chosen="across ?? 'none'"
@@ -205,14 +215,14 @@ const picture = computed(() => {
       />
       <SeveralChoice
         v-if="across === 'measures'"
-        about="Measures"
+        :about="WORDS.measures"
         :label="measuresInWords"
         :options="MEASURES_OFFERED"
         :chosen="measures"
         @turn="turnMeasure"
       />
       <SeveralChoice
-        about="Beside"
+        :about="TEXTS.beside"
         :label="besideInWords"
         :options="besideOffered"
         :chosen="beside.map(({ value }) => value)"
@@ -236,10 +246,10 @@ const picture = computed(() => {
           }"
         />
         <template v-if="bridge">
-          <v-list-item role="menuitem" title="Save the steps as CSV" @click="saveSteps('csv')" />
+          <v-list-item role="menuitem" :title="TEXTS.saveStepsAsCsv" @click="saveSteps('csv')" />
           <v-list-item
             role="menuitem"
-            title="Save the steps as workbook"
+            :title="TEXTS.saveStepsAsWorkbook"
             @click="saveSteps('xlsx')"
           />
         </template>
@@ -251,23 +261,20 @@ const picture = computed(() => {
         <v-list-item
           v-if="planner && embeds && embedded"
           role="menuitem"
-          title="Embed in another page"
+          :title="WORDS.embedInAnotherPage"
           @click="embedding = true"
         />
       </template>
     </template>
-    <EmptyFilter
-      v-if="unknown"
-      :heading="`Who sold and who bought is known of sales, not of ${unknown.said}`"
-    >
-      <p>Compare sales with an earlier year, or choose other rows.</p>
-      <v-btn color="primary" @click="againstSales">Against last year</v-btn>
+    <EmptyFilter v-if="unknown" :heading="TEXTS.whoSoldAndWhoBought(unknown.said)">
+      <p>{{ TEXTS.compareSalesWithEarlierYear }}</p>
+      <v-btn color="primary" @click="againstSales">{{ TEXTS.againstLastYear }}</v-btn>
     </EmptyFilter>
     <EmptyFilter
       v-else-if="targetMissing"
-      :heading="`FY ${fiscalYear} has no target in ${MEASURES[measure].name.toLowerCase()}`"
+      :heading="TEXTS.fyHasNoTargetIn(fiscalYear, MEASURES[measure].name.toLowerCase())"
     >
-      <p>Set one in Targets, or choose another side.</p>
+      <p>{{ TEXTS.setOneInTargetsOr }}</p>
     </EmptyFilter>
     <EmptyFilter
       v-else-if="data && !data.comparison.span"
@@ -275,20 +282,20 @@ const picture = computed(() => {
       :instead="data.sides.of.value === 'actual' ? 'To date' : 'This year'"
     >
       <p v-if="data.sides.of.value === 'actual'">
-        Sales are compared up to {{ longMonth(plan.closedThrough) }}.
+        {{ TEXTS.salesAreComparedUpTo(longMonth(plan.closedThrough)) }}
       </p>
     </EmptyFilter>
     <EmptyFilter
       v-else-if="data && data.comparison.rows.length === 0"
-      heading="No sales and no plan here"
+      :heading="TEXTS.noSalesAndNoPlan"
     />
     <template v-else-if="data">
       <div v-if="toGo || data.comparison.drivers" class="controls causes">
         <p class="quiet">{{ toGo }}</p>
         <Choice
           v-if="data.comparison.drivers"
-          about="Why"
-          :label="byDriver ? 'why, by driver' : 'why, by item'"
+          :about="TEXTS.why"
+          :label="byDriver ? TEXTS.whyByDriver : TEXTS.whyByItem"
           :options="WHYS"
           :chosen="byDriver ? 'driver' : 'item'"
           @choose="(by) => set({ why: by === 'driver' ? 'driver' : undefined })"
@@ -316,7 +323,7 @@ const picture = computed(() => {
           />
           <ComparisonTable
             v-else
-            label="Comparison"
+            :label="WORDS.comparison"
             place="comparison"
             :picture="picture"
             :about="state"
@@ -345,7 +352,7 @@ const picture = computed(() => {
       <ThreadDialog
         v-model="looked"
         :thread="comments.thread.value"
-        :whose="`${data.sides.of.name} less ${data.sides.against.name}`"
+        :whose="TEXTS.less(data.sides.of.name, data.sides.against.name)"
       />
       <ThreadsDialog v-model="listing" :threads="comments.threads.value" @look="lookAt" />
       <EmbedDialog

@@ -10,6 +10,7 @@ import {
 } from '@dravex/core';
 import { computed } from 'vue';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import {
   cellsOnDemand,
   type GridCell,
@@ -27,6 +28,7 @@ import type { Asked } from '../trace/use-trace.ts';
 import type { RowAction } from '../grid/GridMenu.vue';
 import { numberKey, type CommentsOn, type NumberPlace } from '../threads/use-threads.ts';
 import { askSide, sideCell, type SidePart } from './held.ts';
+import { TEXTS } from './texts.ts';
 import type { Side } from './use-sides.ts';
 
 /** Actual sales beside what was planned, row by row: the difference in amount, percent and picture. */
@@ -119,16 +121,16 @@ const columns = computed<GridColumn[]>(() => {
     ...part,
   });
   return [
-    head('actual', props.actualName ?? 'Actual', {
+    head('actual', props.actualName ?? WORDS.actual, {
       closed: 'kind' in props.actual && props.actual.kind === 'actual',
     }),
     head('plan', props.againstName),
-    head('variance', 'Variance'),
+    head('variance', TEXTS.variance),
     head('percent', 'in %', { size: 72 }),
     head('mark', props.picture, { size: 104, align: 'center' }),
     ...besideColumns.value.map(({ key, side, part }) => {
       if (part === 'percent') return head(key, 'in %', { size: 72 });
-      return head(key, part === 'plan' ? side.name : 'Variance');
+      return head(key, part === 'plan' ? side.name : TEXTS.variance);
     }),
   ];
 });
@@ -195,7 +197,7 @@ function numberOf(key: string): NumberPlace | undefined {
 function cellActions({ row }: GridPlace): RowAction[] {
   const { comments } = props;
   const found = comments && numberOf(row);
-  return found ? [{ name: 'Comment', act: () => comments.look(found) }] : [];
+  return found ? [{ name: WORDS.comment, act: () => comments.look(found) }] : [];
 }
 /** What the trace is asked for a number. */
 function ask({ row: key, column }: GridPlace): Asked | undefined {
@@ -207,7 +209,7 @@ function ask({ row: key, column }: GridPlace): Asked | undefined {
   const held = beside ? row.beside[beside.place] : row;
   if (!held) return undefined;
   const sides = {
-    actual: { name: props.actualName ?? 'Actual', is: props.actual },
+    actual: { name: props.actualName ?? WORDS.actual, is: props.actual },
     plan: beside
       ? { name: beside.side.name, is: beside.side.is }
       : { name: againstName, is: against },

@@ -11,6 +11,7 @@ import { computed } from 'vue';
 import { displayOf } from '../grid/table-rows.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** The single largest differences, with where they are: what to look at first. */
 const props = defineProps<{
@@ -35,19 +36,19 @@ const largest = computed(() =>
 </script>
 
 <template>
-  <aside class="largest" aria-label="Largest differences">
-    <h2>Largest differences</h2>
-    <p v-if="largest.length === 0" class="quiet">No difference is as large.</p>
+  <aside class="largest" :aria-label="TEXTS.largestDifferences">
+    <h2>{{ TEXTS.largestDifferences }}</h2>
+    <p v-if="largest.length === 0" class="quiet">{{ TEXTS.noDifferenceIsAsLarge }}</p>
     <ol>
       <li v-for="item in largest" :key="item.key">
         <span>
-          <v-btn variant="plain" :title="`Why: only ${item.label}`" @click="show(item.scope)">
+          <v-btn variant="plain" :title="TEXTS.whyOnly(item.label)" @click="show(item.scope)">
             {{ item.label }}
           </v-btn>
           <span v-if="item.where" class="quiet where">{{ item.where }}</span>
         </span>
         <span class="figures" :class="item.bad ? 'bad' : 'good'">
-          <span v-if="item.bad" class="diamond" role="img" aria-label="unfavourable:">◇</span
+          <span v-if="item.bad" class="diamond" role="img" :aria-label="TEXTS.unfavourable">◇</span
           >{{ formats.signed(item.amount, displayOf(measure), unit) }}
         </span>
       </li>

@@ -2,7 +2,9 @@
 import { mdiMenuDown } from '@mdi/js';
 import { computed, ref, watch } from 'vue';
 import { readArithmetic } from '../format/arithmetic.ts';
+import { WORDS } from '../format/words.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 import { useMateriality } from './use-materiality.ts';
 
 /** From which amount and percent on a difference matters; smaller ones are quiet. */
@@ -23,7 +25,7 @@ const label = computed(() => {
     ...(from > 0 ? [formats.value.inWords(from)] : []),
     ...(share > 0 ? [formats.value.show(share, 'percent')] : []),
   ];
-  return parts.length > 0 ? `Differences from ${parts.join(' and ')}` : 'All differences';
+  return parts.length > 0 ? TEXTS.differencesFrom(parts.join(' and ')) : TEXTS.allDifferences;
 });
 /** What is typed, read; undefined where it is no number or negative. */
 const read = (text: string, isPercent: boolean): number | undefined => {
@@ -33,7 +35,7 @@ const read = (text: string, isPercent: boolean): number | undefined => {
 };
 const from = computed(() => read(amount.value, false));
 const share = computed(() => read(percent.value, true));
-const WRONG = 'Enter a number of zero or more';
+const WRONG = TEXTS.enterNumberOfZeroOr;
 function take(): void {
   if (from.value === undefined || share.value === undefined) return;
   open.value = false;
@@ -47,28 +49,28 @@ function take(): void {
       <v-btn
         v-bind="activator"
         :append-icon="mdiMenuDown"
-        :aria-label="`Differences that matter: ${label}`"
+        :aria-label="TEXTS.differencesThatMatter(label)"
       >
         {{ label }}
       </v-btn>
     </template>
     <form class="least" novalidate @submit.prevent="take">
-      <p class="quiet">Smaller differences are quiet and not listed.</p>
+      <p class="quiet">{{ TEXTS.smallerDifferencesAreQuietAnd }}</p>
       <v-text-field
         v-model="amount"
-        :label="`From, ${formats.currency}`"
+        :label="TEXTS.fromOf(formats.currency)"
         :error-messages="from === undefined ? [WRONG] : []"
         autocomplete="off"
         autofocus
       />
       <v-text-field
         v-model="percent"
-        label="And from, %"
+        :label="TEXTS.andFromPercent"
         :error-messages="share === undefined ? [WRONG] : []"
         autocomplete="off"
       />
       <div class="buttons">
-        <v-btn type="submit" color="primary" variant="flat">Apply</v-btn>
+        <v-btn type="submit" color="primary" variant="flat">{{ WORDS.apply }}</v-btn>
         <v-btn
           v-if="least.amount > 0 || least.share > 0"
           color="primary"
@@ -77,7 +79,7 @@ function take(): void {
             setLeast({ amount: 0, share: 0 });
           "
         >
-          Show all
+          {{ TEXTS.showAll }}
         </v-btn>
       </div>
     </form>

@@ -19,6 +19,7 @@ import type { Dress, GridCell } from '../grid/plan-grid.ts';
 import { displayOf, typedCell } from '../grid/table-rows.ts';
 import { differenceOf, growthOf, sumOf, type KnownNumber } from '../trace/nodes.ts';
 import { questioned, type Asked } from '../trace/use-trace.ts';
+import { TEXTS } from './texts.ts';
 
 /** One side: what it is called, and what it is. */
 export interface NamedComparable {
@@ -151,11 +152,11 @@ export function askSide(
     throw new Error('A side is a source or a target');
   }
   if (part === 'percent') {
-    const node = growthOf(`Difference from ${plan.name}`, sides.actual, sides.plan, display);
+    const node = growthOf(TEXTS.differenceFrom(plan.name), sides.actual, sides.plan, display);
     return { kind: 'node', node, about };
   }
   if ('nodes' in actual.is || 'nodes' in plan.is) {
-    const node = differenceOf('Variance', sides.actual, sides.plan, display);
+    const node = differenceOf(TEXTS.variance, sides.actual, sides.plan, display);
     return { kind: 'node', node, about };
   }
   const only = books ? { books: true as const } : {};

@@ -3,15 +3,16 @@ import { MEASURES, VERSION_CODES, type VersionMeasure } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** What stands across beside both sides of one stretch. */
 export type Across = (typeof ACROSS)[number];
 export const ACROSS_OFFERED = [
-  { value: 'none', name: 'One period' },
-  { value: 'month', name: 'Month by month' },
-  { value: 'quarter', name: 'Quarter by quarter' },
-  { value: 'year', name: 'Year by year' },
-  { value: 'measures', name: 'Several measures' },
+  { value: 'none', name: TEXTS.onePeriod },
+  { value: 'month', name: TEXTS.monthByMonth },
+  { value: 'quarter', name: TEXTS.quarterByQuarter },
+  { value: 'year', name: TEXTS.yearByYear },
+  { value: 'measures', name: TEXTS.severalMeasures },
 ] as const satisfies readonly { value: Across | 'none'; name: string }[];
 
 /** The measures that stand side by side at first. */

@@ -12,8 +12,10 @@ import {
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { whenInWords } from '../format/moments.ts';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** One side of a comparison: a source as an address names it, and what it is called. */
 export interface Side {
@@ -28,8 +30,8 @@ export interface Side {
 export const TARGET = 'target';
 
 const EARLIER: readonly Side[] = [
-  { value: 'lastYear', name: 'Last year', said: 'last year' },
-  { value: 'yearBeforeLast', name: 'Year before last', said: 'the year before last' },
+  { value: 'lastYear', name: WORDS.lastYear, said: TEXTS.lastYear },
+  { value: 'yearBeforeLast', name: TEXTS.yearBeforeLast, said: TEXTS.yearBeforeLastLower },
 ];
 
 /** What is compared with what; all sides are in the address, as `of`, `against` and `beside`. */
@@ -58,11 +60,11 @@ export function useSides() {
     const now = offered.map(({ id, name }) => ({ value: `version:${id}`, name, said: name }));
     return [...now, ...moments];
   });
-  const FORECAST_SIDE = { value: 'forecast', name: 'Forecast', said: 'the forecast' };
+  const FORECAST_SIDE = { value: 'forecast', name: WORDS.forecast, said: TEXTS.theForecast };
   /** The target of the year in which the period ends. */
   const targetOffered = computed<Side>(() => {
     const year = `FY ${fiscalYear.value}`;
-    return { value: TARGET, name: `Target ${year}`, said: `the target of ${year}` };
+    return { value: TARGET, name: TEXTS.target(year), said: TEXTS.theTargetOf(year) };
   });
   /** A target is held against something else. */
   const besides = (sides: readonly Side[], other: unknown): Side[] =>
@@ -70,7 +72,7 @@ export function useSides() {
   const ofOffered = computed<Side[]>(() =>
     besides(
       [
-        { value: 'actual', name: 'Actual', said: 'actual' },
+        { value: 'actual', name: WORDS.actual, said: 'actual' },
         FORECAST_SIDE,
         ...versions.value,
         targetOffered.value,

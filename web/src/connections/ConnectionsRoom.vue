@@ -3,6 +3,7 @@ import { connectionOperations, type FeedField, type Settlement } from '@dravex/c
 import { useIntervalFn } from '@vueuse/core';
 import { computed, ref, watch } from 'vue';
 import { whenInWords } from '../format/moments.ts';
+import { WORDS } from '../format/words.ts';
 import EmptyState from '../kit/EmptyState.vue';
 import SheetTable from '../kit/SheetTable.vue';
 import { usePlanner } from '../people/use-planner.ts';
@@ -18,6 +19,7 @@ import EditConnection from './EditConnection.vue';
 import FieldsForm from './FieldsForm.vue';
 import HeldDocuments from './HeldDocuments.vue';
 import NewConnection from './NewConnection.vue';
+import { TEXTS } from './texts.ts';
 
 /** Sources that deliver sales automatically: set up, tested, imported, and what they delivered. */
 const plan = usePlan();
@@ -73,7 +75,7 @@ const LOOK_MS = 1000;
 const PATIENCE = 30;
 /** Says at the foot that an import is running, in every room, until it has ended. */
 function follow(id: number, name: string): Promise<void> {
-  return work.during(`Importing from ${name}`, async (said) => {
+  return work.during(TEXTS.importingFrom(name), async (said) => {
     said.stop = () => void stop(id);
     let begun = false;
     for (let looks = 0; begun || looks < PATIENCE; looks += 1) {
@@ -88,7 +90,7 @@ function follow(id: number, name: string): Promise<void> {
 const stop = (connectionId = at.value.connectionId) =>
   doing(async () => {
     await plan.ask(connectionOperations.stopConnection, { connectionId });
-    return 'The import stops; what it brought so far is kept.';
+    return TEXTS.importStopsWhatItBrought;
   });
 const adding = ref(false);
 const editing = ref(false);
@@ -99,30 +101,30 @@ const run = () =>
     await plan.ask(connectionOperations.runConnection, at.value);
     void follow(at.value.connectionId, chosen.value?.name ?? '');
     lookUntil = Date.now() + 30_000;
-    return 'The import is running; its result is listed below.';
+    return TEXTS.importIsRunningItsResult;
   });
 const change = (everyMinutes: number | null) =>
   doing(async () => {
     await plan.ask(connectionOperations.changeConnection, at.value, { everyMinutes });
-    return 'The times are changed.';
+    return TEXTS.timesAreChanged;
   });
 /** A code that documents wait for is settled; an import that takes them in starts at once. */
 const settle = (settlement: Settlement) =>
   doing(async () => {
     await plan.ask(connectionOperations.settleHeld, at.value, settlement);
     lookUntil = Date.now() + 30_000;
-    return `${settlement.value} is assigned; the documents on hold for it are being imported.`;
+    return TEXTS.isAssignedDocumentsOnHold(settlement.value);
   });
 const changeFields = (fields: Record<string, FeedField>) =>
   doing(async () => {
     await plan.ask(connectionOperations.changeConnection, at.value, { fields });
-    return 'Imports use this from now on.';
+    return TEXTS.importsUseThisFromNow;
   });
 const drop = () =>
   doing(async () => {
     const name = chosen.value?.name ?? '';
     await plan.ask(connectionOperations.dropConnection, at.value);
-    return `${name} is disconnected; the sales that it delivered stay.`;
+    return TEXTS.isDisconnectedSalesThatIt(name);
   });
 const money = (cents: number): string => formats.value.signed(cents / minor.value, 'price');
 </script>
@@ -139,32 +141,42 @@ const money = (cents: number): string => formats.value.signed(cents / minor.valu
           :disabled="busy"
           @click="stop()"
         >
-          Stop import
+          {{ TEXTS.stopImport }}
         </v-btn>
         <v-btn v-else color="primary" variant="flat" :disabled="busy" @click="run">
-          Import now
+          {{ TEXTS.importNow }}
         </v-btn>
-        <v-btn color="primary" :disabled="busy" @click="test">Test</v-btn>
+        <v-btn color="primary" :disabled="busy" @click="test">{{ TEXTS.test }}</v-btn>
         <v-select
           :model-value="chosen.everyMinutes"
           :items="TIMES"
-          aria-label="Import"
+          :aria-label="TEXTS.import"
           width="170"
           @update:model-value="change"
         />
       </template>
-      <v-btn color="primary" @click="adding = true">Connect order book</v-btn>
+      <v-btn color="primary" @click="adding = true">{{ TEXTS.connectOrderBook }}</v-btn>
     </template>
     <template #menu>
       <v-list-item
         v-if="planner && chosen"
         role="menuitem"
-        title="Change address or key"
+        :title="TEXTS.changeAddressOrKey"
         @click="editing = true"
       />
-      <v-list-item v-if="planner && chosen" role="menuitem" title="Disconnect" @click="drop" />
+      <v-list-item
+        v-if="planner && chosen"
+        role="menuitem"
+        :title="TEXTS.disconnect"
+        @click="drop"
+      />
     </template>
-    <div v-if="(data ?? []).length > 1" class="controls" role="group" aria-label="Connections">
+    <div
+      v-if="(data ?? []).length > 1"
+      class="controls"
+      role="group"
+      :aria-label="WORDS.connections"
+    >
       <v-btn
         v-for="connection in data ?? []"
         :key="connection.id"
@@ -175,28 +187,28 @@ const money = (cents: number): string => formats.value.signed(cents / minor.valu
       </v-btn>
     </div>
     <p v-if="done" class="good" role="status">{{ done }}</p>
-    <EmptyState v-if="data && data.length === 0" heading="No order book is connected">
-      <p>Sales can be imported from files under Actuals, or delivered by an order book.</p>
+    <EmptyState v-if="data && data.length === 0" :heading="TEXTS.noOrderBookIsConnected">
+      <p>{{ TEXTS.salesCanBeImportedFrom }}</p>
       <v-btn v-if="planner" color="primary" variant="flat" @click="adding = true">
-        Connect order book
+        {{ TEXTS.connectOrderBook }}
       </v-btn>
     </EmptyState>
     <NewConnection v-model="adding" @made="chosenId = $event" />
     <EditConnection v-if="chosen" v-model="editing" :connection="chosen" @changed="again += 1" />
     <p v-if="planner && chosen?.keyMissing" role="status">
-      <v-btn color="primary" variant="flat" @click="editing = true">Enter the key</v-btn>
+      <v-btn color="primary" variant="flat" @click="editing = true">{{ TEXTS.enterTheKey }}</v-btn>
     </p>
     <div v-if="chosen" class="halves">
       <div class="scroll" tabindex="0">
-        <SheetTable about="Imports">
+        <SheetTable :about="TEXTS.imports">
           <thead>
             <tr>
-              <th scope="col" class="words">Imported</th>
-              <th scope="col">New</th>
-              <th scope="col">Corrected</th>
-              <th scope="col">On hold</th>
-              <th scope="col">Revenue, {{ formats.currency }}</th>
-              <th scope="col" class="words">Result</th>
+              <th scope="col" class="words">{{ TEXTS.imported }}</th>
+              <th scope="col">{{ WORDS.new }}</th>
+              <th scope="col">{{ TEXTS.corrected }}</th>
+              <th scope="col">{{ TEXTS.onHold }}</th>
+              <th scope="col">{{ WORDS.revenueIn(formats.currency) }}</th>
+              <th scope="col" class="words">{{ TEXTS.result }}</th>
             </tr>
           </thead>
           <tbody>
@@ -212,7 +224,9 @@ const money = (cents: number): string => formats.value.signed(cents / minor.valu
             </tr>
           </tbody>
         </SheetTable>
-        <p v-if="(runs.data.value ?? []).length === 0" class="quiet note">Not imported yet.</p>
+        <p v-if="(runs.data.value ?? []).length === 0" class="quiet note">
+          {{ TEXTS.notImportedYet }}
+        </p>
       </div>
       <div class="beside">
         <HeldDocuments

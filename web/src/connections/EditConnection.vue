@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { connectionOperations, type Connection, type ConnectionChange } from '@dravex/contract';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Changes what a connection is called, where it is, and its key, which is never shown. */
 const shown = defineModel<boolean>({ required: true });
@@ -17,7 +19,7 @@ const { field, dialog } = useForm({
   send: async (body) => {
     const at = { connectionId: props.connection.id };
     await plan.ask(connectionOperations.changeConnection, at, body);
-    plan.said = { text: `${body.name ?? props.connection.name} is changed` };
+    plan.said = { text: TEXTS.isChanged(body.name ?? props.connection.name) };
     emit('changed');
   },
   done: () => (shown.value = false),
@@ -25,19 +27,20 @@ const { field, dialog } = useForm({
 </script>
 
 <template>
-  <FormDialog v-model="shown" title="Change the connection" action="Change" v-bind="dialog">
-    <v-text-field v-bind="field('name')" label="Name" />
-    <v-text-field v-bind="field('url')" label="Address" type="url" />
+  <FormDialog
+    v-model="shown"
+    :title="TEXTS.changeTheConnection"
+    :action="WORDS.change"
+    v-bind="dialog"
+  >
+    <v-text-field v-bind="field('name')" :label="WORDS.name" />
+    <v-text-field v-bind="field('url')" :label="TEXTS.address" type="url" />
     <v-text-field
       v-bind="field('key')"
-      label="API key"
+      :label="TEXTS.apiKey"
       type="password"
       autocomplete="off"
-      :hint="
-        connection.keyMissing
-          ? 'Enter the key of this address'
-          : 'Leave it empty to keep the key; another address needs its own'
-      "
+      :hint="connection.keyMissing ? TEXTS.enterKeyOfThisAddress : TEXTS.leaveItEmptyToKeep"
       persistent-hint
     />
   </FormDialog>

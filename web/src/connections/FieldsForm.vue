@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import type { Connection, FeedField } from '@dravex/contract';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import { TEXTS } from './texts.ts';
 
 /** What in the order book names the member of each dimension. */
 const props = defineProps<{ connection: Connection; busy: boolean; planner: boolean }>();
@@ -8,12 +10,12 @@ const emit = defineEmits<{ change: [fields: Record<string, FeedField>] }>();
 const plan = usePlan();
 
 const FIELDS: readonly { readonly value: FeedField & string; readonly name: string }[] = [
-  { value: 'item', name: 'Item of the line' },
-  { value: 'channel', name: 'Channel of the document' },
-  { value: 'group', name: 'Group of the document' },
-  { value: 'region', name: 'Region of the document' },
-  { value: 'customer', name: 'Customer' },
-  { value: 'assigned', name: 'Group that the customer belongs to on that day' },
+  { value: 'item', name: TEXTS.itemOfLine },
+  { value: 'channel', name: TEXTS.channelOfDocument },
+  { value: 'group', name: TEXTS.groupOfDocument },
+  { value: 'region', name: TEXTS.regionOfDocument },
+  { value: 'customer', name: WORDS.customer },
+  { value: 'assigned', name: TEXTS.groupThatCustomerBelongsTo },
 ];
 const ALWAYS = 'always ';
 function chosen(code: string): string | null {
@@ -29,7 +31,7 @@ function offered(code: string) {
     ...FIELDS,
     ...leaves.map((member) => ({
       value: `${ALWAYS}${member.code}`,
-      name: `Always ${member.name}`,
+      name: TEXTS.always(member.name),
     })),
   ];
 }
@@ -43,7 +45,7 @@ function choose(code: string, text: string): void {
 
 <template>
   <section aria-labelledby="fields-title" class="fields">
-    <h2 id="fields-title">Where each dimension comes from</h2>
+    <h2 id="fields-title">{{ TEXTS.whereEachDimensionComesFrom }}</h2>
     <v-autocomplete
       v-for="{ code, name } in plan.workspace?.plan.dimensions ?? []"
       :key="code"
@@ -51,12 +53,11 @@ function choose(code: string, text: string): void {
       :model-value="chosen(code)"
       :items="offered(code)"
       :disabled="busy || !planner"
-      :error-messages="chosen(code) === null ? 'Not set: every document is on hold' : ''"
+      :error-messages="chosen(code) === null ? TEXTS.notSetEveryDocumentIs : ''"
       @update:model-value="(text: string) => choose(code, text)"
     />
     <p class="quiet">
-      {{ connection.items }} items and {{ connection.customers }} customers are in the order book.
-      Changes apply to the imports that follow.
+      {{ TEXTS.itemsAndCustomersAreIn(connection.items, connection.customers) }}
     </p>
   </section>
 </template>

@@ -2,6 +2,7 @@
 import type { HeldDocument, Settlement } from '@dravex/contract';
 import { computed, reactive } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
+import { TEXTS } from './texts.ts';
 
 /** Documents that wait, by the code that each waits for; a code is settled where it stands. */
 const props = defineProps<{
@@ -45,10 +46,10 @@ function parentsIn(code: string) {
   const members = dimensionOf(code)?.members ?? [];
   const leaves = new Set(leavesIn(code).map(({ id }) => id));
   return [
-    { value: null, name: 'top level' },
+    { value: null, name: TEXTS.topLevel },
     ...members
       .filter(({ id }) => !leaves.has(id))
-      .map(({ id, name }) => ({ value: id, name: `below ${name}` })),
+      .map(({ id, name }) => ({ value: id, name: TEXTS.below(name) })),
   ];
 }
 type Group = (typeof groups.value)[number];
@@ -67,20 +68,18 @@ const SHOWN = 6;
 
 <template>
   <aside class="held" aria-labelledby="held-title">
-    <h2 id="held-title">Documents on hold</h2>
-    <p class="quiet">They are tried again with every import. A document is on hold as a whole.</p>
+    <h2 id="held-title">{{ TEXTS.documentsOnHold }}</h2>
+    <p class="quiet">{{ TEXTS.theyAreTriedAgainWith }}</p>
     <section v-for="group in groups" :key="group.key" class="group">
       <p class="waits">{{ group.first.reason }}</p>
       <p class="quiet">
-        <template v-if="group.first.name"
-          >The order book calls it {{ group.first.name }}.
-        </template>
+        <template v-if="group.first.name">{{ TEXTS.orderBookCallsIt(group.first.name) }} </template>
         {{
           group.documents
             .slice(0, SHOWN)
-            .map(({ number, date }) => `${number} of ${date}`)
+            .map(({ number, date }) => TEXTS.of(number, date))
             .join(', ')
-        }}{{ group.documents.length > SHOWN ? ` and ${group.documents.length - SHOWN} more` : '' }}
+        }}{{ group.documents.length > SHOWN ? TEXTS.andMore(group.documents.length - SHOWN) : '' }}
       </p>
       <template v-if="planner && group.first.dimension && group.first.value">
         <form class="controls" @submit.prevent="make(group)">
@@ -89,26 +88,28 @@ const SHOWN = 6;
             width="150"
             required
             maxlength="120"
-            :aria-label="`Name of ${group.first.value}`"
+            :aria-label="TEXTS.nameOf(group.first.value)"
           />
           <v-select
             v-model="group.wish.parent"
             width="150"
             :items="parentsIn(group.first.dimension)"
-            :aria-label="`Parent of ${group.first.value}`"
+            :aria-label="TEXTS.parentOf(group.first.value)"
           />
-          <v-btn color="primary" type="submit" :disabled="busy">Add member</v-btn>
+          <v-btn color="primary" type="submit" :disabled="busy">{{ TEXTS.addMember }}</v-btn>
         </form>
         <form class="controls" @submit.prevent="standFor(group)">
           <v-autocomplete
             v-model="group.wish.member"
             width="220"
-            placeholder="or choose an existing member"
+            :placeholder="TEXTS.orChooseExistingMember"
             :items="leavesIn(group.first.dimension)"
             item-value="code"
-            :aria-label="`Existing member for ${group.first.value}`"
+            :aria-label="TEXTS.existingMemberFor(group.first.value)"
           />
-          <v-btn color="primary" type="submit" :disabled="busy || !group.wish.member">Assign</v-btn>
+          <v-btn color="primary" type="submit" :disabled="busy || !group.wish.member">{{
+            TEXTS.assign
+          }}</v-btn>
         </form>
       </template>
     </section>

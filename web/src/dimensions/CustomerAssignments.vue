@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { dimensionOperations, type DimensionDetail } from '@dravex/contract';
 import { computed } from 'vue';
+import { WORDS } from '../format/words.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Which customer belongs to which member, from a day on; files that do not say it follow this. */
 const props = defineProps<{ dimension: DimensionDetail; planner: boolean }>();
@@ -42,36 +44,35 @@ const { form, wrong, submit, busy, failure } = useForm({
     await plan.ask(dimensionOperations.assignCustomers, at.value, body);
     const [first] = body.assignments;
     const names = body.assignments.map(({ customer }) => customer).join(', ');
-    emit('done', `${names} belongs to ${nameOf(first?.member ?? '')} from ${first?.from ?? ''}.`);
+    emit('done', TEXTS.belongsToFrom(names, nameOf(first?.member ?? ''), first?.from ?? ''));
   },
 });
 </script>
 
 <template>
-  <aside class="panel" aria-label="Customers">
-    <h2>Customers</h2>
+  <aside class="panel" :aria-label="TEXTS.customers">
+    <h2>{{ TEXTS.customers }}</h2>
     <p class="quiet">
-      Choose a member to change it. A customer can be assigned to a member from a date on; files
-      without a column for {{ dimension.name.toLowerCase() }} follow that.
+      {{ TEXTS.chooseMemberToChangeIt(dimension.name.toLowerCase()) }}
     </p>
     <form v-if="planner" class="controls" novalidate @submit.prevent="submit">
       <v-textarea
         v-model="form.customers"
-        label="Customer codes"
+        :label="TEXTS.customerCodes"
         rows="1"
         width="150"
         :error-messages="wrong('assignments')"
       />
       <v-autocomplete
         v-model="form.member"
-        label="Belongs to"
+        :label="TEXTS.belongsTo"
         width="150"
         :items="leaves"
         item-value="code"
       />
       <v-text-field
         v-model="form.from"
-        label="From"
+        :label="WORDS.from"
         type="date"
         :error-messages="wrong('assignments.0.from')"
       />
@@ -81,18 +82,18 @@ const { form, wrong, submit, busy, failure } = useForm({
         :loading="busy"
         :disabled="form.customers.trim() === '' || form.member === null || form.from === ''"
       >
-        Assign
+        {{ TEXTS.assign }}
       </v-btn>
     </form>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-    <p v-if="data && data.length === 0" class="quiet">No customers are assigned yet.</p>
+    <p v-if="data && data.length === 0" class="quiet">{{ TEXTS.noCustomersAreAssignedYet }}</p>
     <div v-else-if="data" class="scroll" tabindex="0">
-      <SheetTable about="Assigned customers">
+      <SheetTable :about="TEXTS.assignedCustomers">
         <thead>
           <tr>
-            <th scope="col" class="words">Customer</th>
-            <th scope="col" class="words">Belongs to</th>
-            <th scope="col" class="words">From</th>
+            <th scope="col" class="words">{{ WORDS.customer }}</th>
+            <th scope="col" class="words">{{ TEXTS.belongsTo }}</th>
+            <th scope="col" class="words">{{ WORDS.from }}</th>
           </tr>
         </thead>
         <tbody>
@@ -104,7 +105,7 @@ const { form, wrong, submit, busy, failure } = useForm({
         </tbody>
       </SheetTable>
     </div>
-    <p v-if="data && data.length > SHOWN" class="quiet">The first {{ SHOWN }} are shown.</p>
+    <p v-if="data && data.length > SHOWN" class="quiet">{{ TEXTS.firstAreShown(SHOWN) }}</p>
   </aside>
 </template>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { dimensionOperations, type MembersFile } from '@dravex/contract';
 import { computed, ref, shallowRef, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FilePick from '../kit/FilePick.vue';
 import { usePlanner } from '../people/use-planner.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -15,6 +16,7 @@ import MemberTable from './MemberTable.vue';
 import NewDimension from './NewDimension.vue';
 import NewMember from './NewMember.vue';
 import TellApartDialog from './TellApartDialog.vue';
+import { TEXTS } from './texts.ts';
 
 /** The ways to cut sales: their members as a tree, each to be changed, moved, merged. */
 const plan = usePlan();
@@ -32,10 +34,10 @@ watch(chosenCode, () => (selectedId.value = 0));
 
 const headline = computed(() => {
   const dimension = chosen.value;
-  if (!dimension) return 'Dimensions';
+  if (!dimension) return WORDS.dimensions;
   const unsold = dimension.members.filter(({ combinations }) => combinations === 0).length;
-  const count = `${dimension.members.length} ${dimension.members.length === 1 ? 'member' : 'members'}`;
-  return `${dimension.name}: ${count}${unsold > 0 ? `, ${unsold} without sales` : ''}`;
+  const count = TEXTS.members(dimension.members.length);
+  return `${dimension.name}: ${count}${unsold > 0 ? TEXTS.withoutSales(unsold) : ''}`;
 });
 
 const done = ref('');
@@ -48,7 +50,7 @@ async function remove(): Promise<void> {
   await write(
     () => plan.ask(dimensionOperations.deleteDimension, { dimension: dimension.code }),
     () => {
-      plan.said = { text: `Deleted ${dimension.name}`, undo: 'dimensions' };
+      plan.said = { text: WORDS.deleted(dimension.name), undo: 'dimensions' };
       chosenCode.value = '';
     },
   );
@@ -71,24 +73,20 @@ async function applyFile(): Promise<void> {
   if (!sent) return;
   await write(
     () => send(sent.file, 'yes'),
-    ({ added, changed }) => (done.value = `${added} members added, ${changed} changed.`),
+    ({ added, changed }) => (done.value = TEXTS.membersAddedChanged(added, changed)),
   );
   brought.value = undefined;
 }
 </script>
 
 <template>
-  <RoomPage
-    :heading="headline"
-    state="Sales can be shown by these. Sales lines of a group include those of its members."
-    :failure="failure || problem"
-  >
+  <RoomPage :heading="headline" :state="TEXTS.salesCanBeShownBy" :failure="failure || problem">
     <template #above><SettingsNav /></template>
     <template v-if="planner" #actions>
-      <v-btn color="primary" variant="flat" @click="adding = true">Add dimension</v-btn>
+      <v-btn color="primary" variant="flat" @click="adding = true">{{ TEXTS.addDimension }}</v-btn>
       <FilePick
-        label="Import members"
-        about="File of members"
+        :label="TEXTS.importMembers"
+        :about="TEXTS.fileOfMembers"
         accept=".csv,.txt,.xlsx,.json"
         @pick="look"
       />
@@ -97,18 +95,18 @@ async function applyFile(): Promise<void> {
       <v-list-item
         v-if="planner && chosen && (data?.length ?? 0) > 1"
         role="menuitem"
-        :title="`Assign ${chosen.name} by rule`"
+        :title="TEXTS.assignByRule(chosen.name)"
         @click="telling = true"
       />
       <v-list-item
         v-if="planner && chosen && (data?.length ?? 0) > 1"
         role="menuitem"
-        :title="`Delete ${chosen.name}`"
+        :title="TEXTS.deleteOf(chosen.name)"
         :disabled="busy"
         @click="remove"
       />
     </template>
-    <div class="controls" role="group" aria-label="Dimension">
+    <div class="controls" role="group" :aria-label="TEXTS.dimension">
       <v-btn
         v-for="dimension in data ?? []"
         :key="dimension.code"
@@ -137,11 +135,17 @@ async function applyFile(): Promise<void> {
     <p v-if="done" class="good" role="status">{{ done }}</p>
     <div v-if="brought" class="brought" role="status">
       <p>
-        {{ brought.file.name }}: {{ brought.effect.added }} members to add,
-        {{ brought.effect.changed }} to change, {{ brought.effect.same }} unchanged.
+        {{
+          TEXTS.membersToAddToChange(
+            brought.file.name,
+            brought.effect.added,
+            brought.effect.changed,
+            brought.effect.same,
+          )
+        }}
       </p>
       <p v-for="wrong in brought.effect.problems.slice(0, 10)" :key="wrong.row" class="failure">
-        Row {{ wrong.row }}: {{ wrong.message }}
+        {{ WORDS.rowSays(wrong.row, wrong.message) }}
       </p>
       <div class="controls">
         <v-btn
@@ -150,9 +154,9 @@ async function applyFile(): Promise<void> {
           :disabled="busy || brought.effect.problems.length > 0"
           @click="applyFile"
         >
-          Apply
+          {{ WORDS.apply }}
         </v-btn>
-        <v-btn color="primary" @click="brought = undefined">Cancel</v-btn>
+        <v-btn color="primary" @click="brought = undefined">{{ WORDS.cancel }}</v-btn>
       </div>
     </div>
     <div v-if="chosen" class="halves">

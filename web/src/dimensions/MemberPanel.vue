@@ -6,10 +6,12 @@ import {
   type MergeEffect,
 } from '@dravex/contract';
 import { computed, ref } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** One member: its names, its parent, when it is valid; merged into another one, or deleted. */
 const props = defineProps<{
@@ -21,7 +23,7 @@ const emit = defineEmits<{ gone: []; done: [text: string] }>();
 const plan = usePlan();
 const at = computed(() => ({ dimension: props.dimension.code, memberId: props.member.id }));
 const others = computed(() => props.dimension.members.filter(({ id }) => id !== props.member.id));
-const parents = computed(() => [{ id: null, name: 'None (top level)' }, ...others.value]);
+const parents = computed(() => [{ id: null, name: TEXTS.noneTopLevel }, ...others.value]);
 
 const { field, submit, busy, failure } = useForm({
   of: () => String(props.member.id),
@@ -46,7 +48,7 @@ const { field, submit, busy, failure } = useForm({
   }),
   send: async (body) => {
     await plan.ask(dimensionOperations.changeMember, at.value, body);
-    emit('done', `${body.name ?? ''} is changed.`);
+    emit('done', TEXTS.isChanged(body.name ?? ''));
   },
 });
 
@@ -59,27 +61,25 @@ const { data: effect, failure: refusal } = useAnswer([into], async () =>
 /** What moves, by count: a merge cannot be undone. */
 function moves(found: MergeEffect): string {
   const parts = [
-    [found.lines, 'sales lines'],
+    [found.lines, TEXTS.salesLinesLower],
     [found.combinations, 'combinations'],
-    [found.streams - found.streamsEnded, 'forecast lines'],
+    [found.streams - found.streamsEnded, TEXTS.forecastLines],
     [found.assumptions, 'inputs'],
-    [found.versionCells, 'cells of saved versions'],
+    [found.versionCells, TEXTS.cellsOfSavedVersions],
     [found.targets, 'targets'],
-    [found.assignments, 'assigned customers'],
+    [found.assignments, TEXTS.assignedCustomersLower],
   ] as const;
   const list = parts.filter(([count]) => count > 0).map(([count, name]) => `${count} ${name}`);
   const ended =
-    found.streamsEnded > 0
-      ? ` ${found.streamsEnded} forecast lines end, because ${found.into} has one in the same place.`
-      : '';
-  return `${list.length > 0 ? list.join(', ') : 'Nothing'} would move to ${found.into}.${ended} This cannot be undone.`;
+    found.streamsEnded > 0 ? TEXTS.forecastLinesEndBecauseHas(found.streamsEnded, found.into) : '';
+  return TEXTS.wouldMoveToThisCannot(list.length, list.join(', '), found.into, ended);
 }
 const { busy: writing, failure: refused, write } = useWriting();
 async function merge(found: MergeEffect): Promise<void> {
   await write(async () => {
     await plan.ask(dimensionOperations.mergeMember, at.value, { into: into.value ?? 0 });
     // The panel is gone as soon as its member is.
-    emit('done', `${found.from} is merged into ${found.into}; ${found.lines} sales lines moved.`);
+    emit('done', TEXTS.isMergedIntoSalesLines(found.from, found.into, found.lines));
     emit('gone');
   });
 }
@@ -87,26 +87,31 @@ async function drop(): Promise<void> {
   const { name } = props.member;
   await write(async () => {
     await plan.ask(dimensionOperations.dropMember, at.value);
-    emit('done', `${name} is deleted.`);
+    emit('done', TEXTS.isDeleted(name));
     emit('gone');
   });
 }
 </script>
 
 <template>
-  <aside class="panel" :aria-label="`Member ${member.name}`">
+  <aside class="panel" :aria-label="TEXTS.memberOf(member.name)">
     <h2>{{ member.name }}</h2>
     <form class="form" novalidate @submit.prevent="submit">
-      <v-text-field v-bind="field('name')" label="Name" maxlength="120" :disabled="!planner" />
+      <v-text-field
+        v-bind="field('name')"
+        :label="WORDS.name"
+        maxlength="120"
+        :disabled="!planner"
+      />
       <v-text-field
         v-bind="field('code')"
-        label="Code in files"
+        :label="TEXTS.codeInFiles"
         maxlength="60"
         :disabled="!planner"
       />
       <v-autocomplete
         v-bind="field('parent')"
-        label="Parent"
+        :label="TEXTS.parent"
         :items="parents"
         item-value="id"
         :disabled="!planner"
@@ -114,36 +119,41 @@ async function drop(): Promise<void> {
       <div class="two">
         <v-text-field
           v-bind="field('validFrom')"
-          label="Valid from"
+          :label="TEXTS.validFrom"
           type="date"
           :disabled="!planner"
         />
-        <v-text-field v-bind="field('validTo')" label="Valid to" type="date" :disabled="!planner" />
+        <v-text-field
+          v-bind="field('validTo')"
+          :label="TEXTS.validTo"
+          type="date"
+          :disabled="!planner"
+        />
       </div>
       <v-text-field
         v-bind="field('account')"
-        label="Ledger account (optional)"
+        :label="TEXTS.ledgerAccountOptional"
         maxlength="60"
         :disabled="!planner"
       />
       <v-autocomplete
         v-bind="field('replaces')"
-        label="Replaces (optional)"
+        :label="TEXTS.replacesOptional"
         clearable
         :items="others"
         item-value="id"
-        hint="In a comparison both are shown as one pair."
+        :hint="TEXTS.inComparisonBothAreShown"
         :disabled="!planner"
       />
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-      <v-btn v-if="planner" color="primary" type="submit" :loading="busy">Save</v-btn>
+      <v-btn v-if="planner" color="primary" type="submit" :loading="busy">{{ WORDS.save }}</v-btn>
     </form>
     <template v-if="planner">
-      <h2>Merge into another member</h2>
+      <h2>{{ TEXTS.mergeIntoAnotherMember }}</h2>
       <v-autocomplete
         v-model="into"
-        aria-label="Merge into"
-        placeholder="Choose a member"
+        :aria-label="TEXTS.mergeInto"
+        :placeholder="TEXTS.chooseAMember"
         width="260"
         clearable
         :items="others"
@@ -153,13 +163,13 @@ async function drop(): Promise<void> {
       <template v-if="effect">
         <p>{{ moves(effect) }}</p>
         <v-btn color="primary" variant="flat" :loading="writing" @click="merge(effect)">
-          Merge {{ effect.from }} into {{ effect.into }}
+          {{ TEXTS.mergeIntoOf(effect.from, effect.into) }}
         </v-btn>
       </template>
       <template v-if="member.combinations === 0">
-        <h2>Delete</h2>
-        <p class="quiet">It has no sales and no forecast.</p>
-        <v-btn color="primary" :loading="writing" @click="drop">Delete member</v-btn>
+        <h2>{{ WORDS.delete }}</h2>
+        <p class="quiet">{{ TEXTS.itHasNoSalesAnd }}</p>
+        <v-btn color="primary" :loading="writing" @click="drop">{{ TEXTS.deleteMember }}</v-btn>
       </template>
       <p v-if="refused" class="failure" role="alert">{{ refused }}</p>
     </template>

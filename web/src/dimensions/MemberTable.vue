@@ -3,8 +3,10 @@ import { mdiMagnify } from '@mdi/js';
 import type { DimensionDetail } from '@dravex/contract';
 import { computed, ref } from 'vue';
 import { DASH } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { usePlan } from '../plan/use-plan.ts';
+import { TEXTS } from './texts.ts';
 
 /** The members of a dimension as a tree; one of them can be selected. */
 const selected = defineModel<number>({ required: true });
@@ -33,19 +35,19 @@ const rows = computed(() => {
     width="220"
     clearable
     :prepend-inner-icon="mdiMagnify"
-    placeholder="Find member"
-    aria-label="Find member"
+    :placeholder="TEXTS.findMember"
+    :aria-label="TEXTS.findMember"
   />
   <div class="scroll" tabindex="0">
-    <SheetTable :about="`Members of ${dimension.name}`">
+    <SheetTable :about="TEXTS.membersOf(dimension.name)">
       <thead>
         <tr>
-          <th scope="col" class="words">Member</th>
-          <th scope="col" class="words">Code</th>
-          <th scope="col">Sales lines</th>
-          <th scope="col" class="words">Valid</th>
-          <th scope="col" class="words">Replaces</th>
-          <th scope="col" class="words">Ledger account</th>
+          <th scope="col" class="words">{{ TEXTS.member }}</th>
+          <th scope="col" class="words">{{ TEXTS.code }}</th>
+          <th scope="col">{{ WORDS.salesLines }}</th>
+          <th scope="col" class="words">{{ TEXTS.valid }}</th>
+          <th scope="col" class="words">{{ TEXTS.replaces }}</th>
+          <th scope="col" class="words">{{ TEXTS.ledgerAccount }}</th>
         </tr>
       </thead>
       <tbody>
@@ -68,8 +70,8 @@ const rows = computed(() => {
             {{ member.lines === 0 ? DASH : member.lines.toLocaleString(plan.locale) }}
           </td>
           <td class="words quiet">
-            {{ member.validFrom ? `from ${member.validFrom}` : '' }}
-            {{ member.validTo ? `to ${member.validTo}` : '' }}
+            {{ member.validFrom ? TEXTS.from(member.validFrom) : '' }}
+            {{ member.validTo ? TEXTS.to(member.validTo) : '' }}
           </td>
           <td class="words quiet">{{ nameOf(member.replaces) }}</td>
           <td class="words quiet">{{ member.account }}</td>
@@ -77,8 +79,8 @@ const rows = computed(() => {
       </tbody>
     </SheetTable>
     <p v-if="rows.length === 0" class="quiet none">
-      No member contains “{{ search }}”.
-      <v-btn variant="plain" @click="search = ''">Show all</v-btn>
+      {{ TEXTS.noMemberContains(search) }}
+      <v-btn variant="plain" @click="search = ''">{{ TEXTS.showAll }}</v-btn>
     </p>
   </div>
 </template>

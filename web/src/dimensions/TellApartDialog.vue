@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { dimensionOperations, type DimensionDetail, type TellApart } from '@dravex/contract';
 import { computed, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import SheetTable from '../kit/SheetTable.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Which products or customers belong to which member of a dimension: in history and in files to come. */
 const shown = defineModel<boolean>({ required: true });
@@ -25,12 +27,12 @@ const ways = computed(() => [
   ...props.all
     .filter(({ code }) => code !== props.dimension.code)
     .map(({ code, name }) => ({ value: code, name })),
-  { value: BY_CUSTOMER, name: 'Customer' },
+  { value: BY_CUSTOMER, name: WORDS.customer },
 ]);
 const STAY = '';
 const rests = computed(() => [
-  { value: STAY, name: 'stay where they are' },
-  ...leaves.value.map(({ code, name }) => ({ value: code, name: `belong to ${name}` })),
+  { value: STAY, name: TEXTS.stayWhereTheyAre },
+  ...leaves.value.map(({ code, name }) => ({ value: code, name: TEXTS.belongTo(name) })),
 ]);
 
 interface RuleForm {
@@ -75,10 +77,7 @@ const { form, submit, begin, busy, failure } = useForm({
       { dimension: props.dimension.code, apply: 'yes' },
       body,
     );
-    emit(
-      'made',
-      `${props.dimension.name}: ${formats.value.show(lines, 'units')} sales lines moved.`,
-    );
+    emit('made', TEXTS.salesLinesMoved(props.dimension.name, formats.value.show(lines, 'units')));
     shown.value = false;
   },
 });
@@ -104,8 +103,8 @@ const { data: effect, failure: refusal } = useAnswer(
 <template>
   <FormDialog
     v-model="shown"
-    :title="`Assign ${dimension.name} by rule`"
-    action="Apply"
+    :title="TEXTS.assignByRule(dimension.name)"
+    :action="WORDS.apply"
     :busy="busy"
     :failure="failure || refusal"
     :disabled="!effect || effect.lines + effect.streams + effect.withoutSales.length === 0"
@@ -113,17 +112,15 @@ const { data: effect, failure: refusal } = useAnswer(
     @submit="submit"
   >
     <p class="quiet">
-      Choose what belongs to which member. All past sales are assigned anew, and files that have no
-      column for {{ dimension.name }} follow the rule. This cannot be undone, but another rule moves
-      them again.
+      {{ TEXTS.chooseWhatBelongsToWhich(dimension.name) }}
     </p>
-    <v-select v-model="form.by" label="Assigned by" :items="ways" />
+    <v-select v-model="form.by" :label="TEXTS.assignedBy" :items="ways" />
     <template v-for="leaf in leaves" :key="leaf.code">
       <v-textarea
         v-if="form.by === BY_CUSTOMER"
         v-model="form.customers[leaf.code]"
-        :label="`${leaf.name}: customers`"
-        placeholder="one a line, or divided by commas"
+        :label="TEXTS.customersOf(leaf.name)"
+        :placeholder="TEXTS.oneLineOrDividedBy"
         rows="2"
       />
       <v-autocomplete
@@ -135,12 +132,12 @@ const { data: effect, failure: refusal } = useAnswer(
         item-value="code"
       />
     </template>
-    <v-select v-model="form.rest" label="All others" :items="rests" />
-    <SheetTable v-if="effect && effect.members.length > 0" about="What moves">
+    <v-select v-model="form.rest" :label="TEXTS.allOthers" :items="rests" />
+    <SheetTable v-if="effect && effect.members.length > 0" :about="TEXTS.whatMoves">
       <thead>
         <tr>
-          <th scope="col" class="words">Moves to</th>
-          <th scope="col">Sales lines</th>
+          <th scope="col" class="words">{{ TEXTS.movesTo }}</th>
+          <th scope="col">{{ WORDS.salesLines }}</th>
           <th scope="col">{{ formats.currency }}</th>
         </tr>
       </thead>
@@ -153,18 +150,16 @@ const { data: effect, failure: refusal } = useAnswer(
       </tbody>
     </SheetTable>
     <p v-if="effect && effect.withoutSales.length > 0" class="waits">
-      No sales are known of {{ effect.withoutSales.join(', ') }}. Check how they are written; later
-      sales follow the rule.
+      {{ TEXTS.noSalesAreKnownOf(effect.withoutSales.join(', ')) }}
     </p>
     <p v-else-if="effect && effect.lines + effect.streams === 0" class="quiet">
-      Everything is where this rule puts it.
+      {{ TEXTS.everythingIsWhereThisRule }}
     </p>
     <p v-if="effect && effect.streams > 0">
-      {{ effect.streams }} forecast {{ effect.streams === 1 ? 'line goes' : 'lines go' }} with their
-      products, and so do budgets and overrides.
+      {{ TEXTS.forecastLinesGoWithTheir(effect.streams) }}
     </p>
     <p v-else-if="effect && effect.lines > 0 && form.by === BY_CUSTOMER">
-      Forecast lines stay; what is sold beside them is listed in Forecast as not forecast.
+      {{ TEXTS.forecastLinesStayWhatIs }}
     </p>
   </FormDialog>
 </template>

@@ -2,10 +2,12 @@
 import { driversOperations } from '@dravex/contract';
 import type { Driver, Scope } from '@dravex/core';
 import { computed, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Copies the inputs of a scope, and of what lies below it, to another one. */
 const shown = defineModel<boolean>({ required: true });
@@ -25,7 +27,7 @@ const { form, field, begin, dialog } = useForm({
   send: async (body) => {
     const { copied } = await plan.ask(driversOperations.copyScope, {}, body);
     plan.said = {
-      text: `Copied ${copied} ${copied === 1 ? 'input' : 'inputs'}`,
+      text: TEXTS.copiedInputs(copied),
       undo: 'drivers',
     };
   },
@@ -60,8 +62,8 @@ const { data: preview } = useAnswer(
 <template>
   <FormDialog
     v-model="shown"
-    :title="`Copy the inputs of ${plan.tree.label(scope)}`"
-    action="Copy"
+    :title="TEXTS.copyInputsOf(plan.tree.label(scope))"
+    :action="WORDS.copy"
     :disabled="!elsewhere || preview?.put === 0"
     :width="460"
     v-bind="dialog"
@@ -70,18 +72,17 @@ const { data: preview } = useAnswer(
       v-for="pin in pins"
       :key="pin.place"
       v-model="form.into[pin.place]"
-      :label="`To ${pin.dimension.name.toLowerCase()}`"
+      :label="TEXTS.to(pin.dimension.name.toLowerCase())"
       :items="pin.members"
       item-value="id"
     />
-    <v-checkbox v-model="form.every" :label="`Every driver, not only ${driver.name}`" />
-    <v-text-field v-bind="field('why')" label="Reason (optional)" maxlength="500" />
+    <v-checkbox v-model="form.every" :label="TEXTS.everyDriverNotOnly(driver.name)" />
+    <v-text-field v-bind="field('why')" :label="WORDS.reasonOptional" maxlength="500" />
     <p class="quiet" role="status">
-      <template v-if="!elsewhere">Choose where to copy to.</template>
+      <template v-if="!elsewhere">{{ TEXTS.chooseWhereToCopyTo }}</template>
       <template v-else-if="preview">
-        {{ preview.put }} {{ preview.put === 1 ? 'input is' : 'inputs are' }} copied, including
-        those of members below<template v-if="preview.drop > 0"
-          >; {{ preview.drop }} existing {{ preview.drop === 1 ? 'is' : 'are' }} replaced</template
+        {{ TEXTS.inputsAreCopiedIncludingThose(preview.put)
+        }}<template v-if="preview.drop > 0">{{ TEXTS.existingAreReplaced(preview.drop) }}</template
         >.
       </template>
     </p>

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { useFrame } from '../shell/use-frame.ts';
 import type { SaidOfDriver } from '../computation/driver-answers.ts';
 import { boundsOf, showValue, unitOf } from './driver-format.ts';
+import { TEXTS } from './texts.ts';
 
 /** What is known of a driver in one line: its unit and bounds, what it feeds, what sales say. */
 const props = defineProps<{
@@ -28,24 +29,22 @@ const feeds = computed(() => {
   const formulas = use.formulas.map(
     (code) => props.drivers.find((other) => other.code === code)?.name ?? code,
   );
-  const by = [...methods, ...formulas.map((name) => `the formula of ${name}`)].join(', ');
+  const by = [...methods, ...formulas.map((name) => TEXTS.theFormulaOf(name))].join(', ');
   if (use.streams === 0) {
-    return use.assumptions > 0
-      ? `Not used: ${use.assumptions} inputs have no effect`
-      : `Not used${by ? `; ${by} could use it` : ''}`;
+    return use.assumptions > 0 ? TEXTS.notUsedInputsHaveNo(use.assumptions) : TEXTS.notUsedOf(by);
   }
-  return `Used by ${use.streams} ${use.streams === 1 ? 'forecast line' : 'forecast lines'}${by ? `: ${by}` : ''}`;
+  return TEXTS.usedByForecastLines(use.streams, by ? `: ${by}` : '');
 });
 /** Where its closed months are read from. */
 const from = computed(() => {
   const { history } = props.driver;
-  if (!history) return 'Actuals of';
-  return `Measured as ${history.measure.toLowerCase()}${history.per ? ` over ${history.per.toLowerCase()}` : ''}, for`;
+  if (!history) return TEXTS.actualsOf;
+  return TEXTS.measuredAsFor(history.measure.toLowerCase(), history.per?.toLowerCase() ?? '');
 });
 const chosenByNobody = computed(() => {
   const { use, driver } = props;
   if (!use || use.byDefault === 0) return '';
-  return `${use.byDefault} forecast lines use the default of ${show(driver.default)}`;
+  return TEXTS.forecastLinesUseDefaultOf(use.byDefault, show(driver.default));
 });
 </script>
 
@@ -63,11 +62,11 @@ const chosenByNobody = computed(() => {
       = <code>{{ driver.formula }}</code>
     </p>
     <p v-if="said?.reference">
-      <span class="quiet">{{ `${from} ${subject}: last 12 months ` }}</span>
+      <span class="quiet">{{ TEXTS.last12Months(from, subject) }}</span>
       <b>{{ show(said.reference.lastYear) }}</b>
-      <span class="quiet">{{ ' previous 12 ' }}</span>
+      <span class="quiet">{{ TEXTS.previous12 }}</span>
       <b>{{ show(said.reference.yearBefore) }}</b>
-      <span class="quiet">{{ ' last 3 ' }}</span>
+      <span class="quiet">{{ TEXTS.last3 }}</span>
       <b>{{ show(said.reference.lastThree) }}</b>
     </p>
   </div>

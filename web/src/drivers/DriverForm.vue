@@ -10,6 +10,7 @@ import {
   type Driver,
 } from '@dravex/core';
 import { computed, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -19,6 +20,7 @@ import { useWriting } from '../writing/use-writing.ts';
 import { showValue } from './driver-format.ts';
 import { codeOf, driverOf, fieldsOf, isAveraged, KINDS, NATURES } from './driver-fields.ts';
 import FormulaField from './FormulaField.vue';
+import { TEXTS } from './texts.ts';
 
 /** A driver of one's own: its unit and bounds, entered or by a formula. */
 const shown = defineModel<boolean>({ required: true });
@@ -63,9 +65,9 @@ const { data: measured } = useAnswer([shown], async () => {
   return shown.value ? plan.ask(factOperations.readFacts, { from: month, to: month }) : undefined;
 });
 const measures = computed(() => [
-  { code: null, name: 'None' },
+  { code: null, name: TEXTS.none },
   ...(measured.value?.measures ?? []),
-  { code: 'units', name: 'net units sold' },
+  { code: 'units', name: TEXTS.netUnitsSold },
   { code: 'revenue', name: 'revenue' },
 ]);
 const natures = computed(() => {
@@ -80,12 +82,12 @@ const natures = computed(() => {
 });
 /** Words for what of a forecast line itself can weigh a mean. */
 const WEIGHTS: Readonly<Record<(typeof STREAM_WEIGHTS)[number], string>> = {
-  units: 'net units',
+  units: TEXTS.netUnits,
   revenue: 'revenue',
-  unitsBefore: 'net units of the month before',
+  unitsBefore: TEXTS.netUnitsOfMonthBefore,
 };
 const weights = computed(() => [
-  { value: null, name: 'what it applies to' },
+  { value: null, name: TEXTS.whatItAppliesTo },
   ...STREAM_WEIGHTS.map((value) => ({ value, name: WEIGHTS[value] })),
   ...props.drivers
     .filter(({ code }) => code !== driver.value.code)
@@ -110,7 +112,7 @@ const drop = () =>
   dropping.write(
     () => plan.ask(driversOperations.dropDriver, { driver: driver.value.code }),
     () => {
-      plan.said = { text: `Deleted ${driver.value.name}`, undo: 'drivers' };
+      plan.said = { text: WORDS.deleted(driver.value.name), undo: 'drivers' };
       shown.value = false;
       emit('kept', '');
     },
@@ -120,8 +122,8 @@ const drop = () =>
 <template>
   <FormDialog
     v-model="shown"
-    :title="props.driver ? `Change ${props.driver.name}` : 'Add driver'"
-    :action="props.driver ? 'Save' : 'Add driver'"
+    :title="props.driver ? TEXTS.change(props.driver.name) : TEXTS.addDriver"
+    :action="props.driver ? WORDS.save : TEXTS.addDriver"
     :busy="busy"
     :failure="failure || dropping.failure.value"
     :disabled="problems.length > 0"
@@ -129,71 +131,76 @@ const drop = () =>
     @submit="submit"
   >
     <div class="two">
-      <v-text-field v-bind="field('name')" label="Name" maxlength="120" :disabled="builtIn" />
+      <v-text-field
+        v-bind="field('name')"
+        :label="WORDS.name"
+        maxlength="120"
+        :disabled="builtIn"
+      />
       <v-text-field
         v-bind="field('code')"
-        label="Name in formulas"
+        :label="TEXTS.nameInFormulas"
         maxlength="40"
         :placeholder="codeOf(form)"
         :disabled="props.driver !== undefined"
       />
       <v-select
         v-model="form.kind"
-        label="Values are"
+        :label="TEXTS.valuesAre"
         :items="KINDS"
         :disabled="props.driver !== undefined"
       />
       <v-text-field
         v-bind="field('unit')"
-        label="Unit"
+        :label="WORDS.unit"
         maxlength="60"
         :disabled="builtIn"
-        :placeholder="form.kind === 'moneyPerUnit' ? 'per visit' : 'visits'"
+        :placeholder="form.kind === 'moneyPerUnit' ? TEXTS.perVisit : TEXTS.visits"
       />
       <v-textarea
         v-if="form.kind === 'choice'"
         v-model="form.choices"
         class="wide"
-        label="Values, one per line"
-        placeholder="1 low&#10;2 high"
+        :label="TEXTS.valuesOnePerLine"
+        :placeholder="TEXTS.oneLow2High"
       />
       <template v-if="plainKind">
         <v-text-field
           v-bind="field('minimum')"
-          :label="`Minimum${form.kind === 'percent' ? ', %' : ''}`"
+          :label="TEXTS.minimum(form.kind === 'percent' ? ', %' : '')"
           inputmode="decimal"
         />
         <v-text-field
           v-bind="field('maximum')"
-          :label="`Maximum${form.kind === 'percent' ? ', %' : ''}`"
+          :label="TEXTS.maximum(form.kind === 'percent' ? ', %' : '')"
           inputmode="decimal"
         />
-        <v-select v-if="!builtIn" v-model="form.nature" label="Totals are" :items="natures" />
+        <v-select v-if="!builtIn" v-model="form.nature" :label="TEXTS.totalsAre" :items="natures" />
         <v-autocomplete
           v-if="!builtIn && isAveraged(form)"
           v-model="form.weight"
-          label="Weighted by"
+          :label="TEXTS.weightedBy"
           :items="weights"
         />
       </template>
       <v-text-field
         v-model="form.fallback"
-        label="Default without an input"
+        :label="TEXTS.defaultWithoutInput"
         inputmode="decimal"
-        placeholder="missing"
+        :placeholder="TEXTS.missing"
         :error-messages="wrong('default')"
       />
       <template v-if="measurable && plainKind">
         <v-select
           v-model="form.measure"
-          label="History from a measured fact"
+          :label="TEXTS.historyFromMeasuredFact"
           :items="measures"
           item-value="code"
         />
         <v-select
           v-if="form.measure !== null"
           v-model="form.per"
-          label="Divided by"
+          :label="TEXTS.dividedBy"
           :items="measures"
           item-value="code"
         />
@@ -201,12 +208,14 @@ const drop = () =>
       <div v-if="!builtIn" class="wide">
         <FormulaField v-model="form.formula" :drivers="drivers" :problems="problems" />
         <p v-if="problems.length === 0 && ahead.length > 0" class="quiet">
-          First open months: {{ ahead.join(', ') }}; in {{ unitInWords(unitOfDriver(driver)) }}
+          {{ TEXTS.firstOpenMonthsIn(ahead.join(', '), unitInWords(unitOfDriver(driver))) }}
         </p>
       </div>
     </div>
     <template v-if="props.driver && !builtIn" #more>
-      <v-btn color="primary" :loading="dropping.busy.value" @click="drop">Delete driver</v-btn>
+      <v-btn color="primary" :loading="dropping.busy.value" @click="drop">{{
+        TEXTS.deleteDriver
+      }}</v-btn>
     </template>
   </FormDialog>
 </template>

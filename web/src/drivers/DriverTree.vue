@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { DRIVERS, type Driver, type DriverKind, type DriverUse } from '@dravex/core';
 import { computed, ref, useTemplateRef, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
+import { TEXTS } from './texts.ts';
 
 /**
  * All drivers: by use (those of the forecast, one's own, those that nothing uses), or
@@ -17,11 +19,11 @@ const emit = defineEmits<{ choose: [code: string]; add: [] }>();
 /** By what they feed, or by what their values are. */
 const by = ref<'use' | 'kind'>('use');
 const KINDS: readonly { name: string; kinds: readonly DriverKind[] }[] = [
-  { name: 'Counts', kinds: ['count', 'wholeCount'] },
-  { name: 'Money', kinds: ['money', 'moneyPerUnit'] },
-  { name: 'Percentages', kinds: ['percent'] },
-  { name: 'Numbers', kinds: ['ratio'] },
-  { name: 'Choices', kinds: ['yesNo', 'choice'] },
+  { name: TEXTS.counts, kinds: ['count', 'wholeCount'] },
+  { name: TEXTS.money, kinds: ['money', 'moneyPerUnit'] },
+  { name: TEXTS.percentages, kinds: ['percent'] },
+  { name: TEXTS.numbers, kinds: ['ratio'] },
+  { name: TEXTS.choices, kinds: ['yesNo', 'choice'] },
 ];
 const BUILT_IN = new Set(DRIVERS.map(({ code }) => code));
 const groups = computed(() => {
@@ -36,10 +38,10 @@ const groups = computed(() => {
     })).filter((group) => group.lines.length > 0);
   }
   return [
-    { name: 'Used in the forecast', lines: lines.filter((line) => feeds(line) && !own(line)) },
-    { name: 'Your own', lines: lines.filter(own) },
+    { name: TEXTS.usedInForecast, lines: lines.filter((line) => feeds(line) && !own(line)) },
+    { name: TEXTS.yourOwn, lines: lines.filter(own) },
     {
-      name: 'Not used',
+      name: TEXTS.notUsed,
       lines: lines.filter((line) => !feeds(line) && !own(line)),
     },
   ].filter((group) => group.lines.length > 0);
@@ -53,26 +55,32 @@ watch(
 );
 function said({ use }: { use: DriverUse | undefined }): string {
   if (!use || use.streams === 0) {
-    if (use && use.formulas.length > 0) return 'used by a formula only';
+    if (use && use.formulas.length > 0) return TEXTS.usedByFormulaOnly;
     // The group says that they feed nothing; what is set all the same is said of each.
     if (!use || (BUILT_IN.has(use.code) && (by.value === 'use' || use.assumptions > 0))) {
-      return use && use.assumptions > 0 ? `${use.assumptions} inputs without effect` : '';
+      return use && use.assumptions > 0 ? TEXTS.inputsWithoutEffect(use.assumptions) : '';
     }
-    return 'not used';
+    return TEXTS.notUsedLower;
   }
-  const streams = `${use.streams} ${use.streams === 1 ? 'forecast line' : 'forecast lines'}`;
-  if (use.missing > 0) return `missing in ${use.missing} of ${streams}`;
-  return use.byDefault > 0 ? `${streams}, ${use.byDefault} with the default` : streams;
+  const streams = TEXTS.forecastLinesOf(use.streams);
+  if (use.missing > 0) return TEXTS.missingInOf(use.missing, streams);
+  return use.byDefault > 0 ? TEXTS.withTheDefault(streams, use.byDefault) : streams;
 }
 </script>
 
 <template>
-  <nav ref="tree" class="tree" aria-label="Drivers">
-    <v-btn-toggle v-model="by" class="by" mandatory density="compact" aria-label="Group drivers">
-      <v-btn variant="plain" value="use">By use</v-btn>
-      <v-btn variant="plain" value="kind">By kind</v-btn>
+  <nav ref="tree" class="tree" :aria-label="WORDS.drivers">
+    <v-btn-toggle
+      v-model="by"
+      class="by"
+      mandatory
+      density="compact"
+      :aria-label="TEXTS.groupDrivers"
+    >
+      <v-btn variant="plain" value="use">{{ TEXTS.byUse }}</v-btn>
+      <v-btn variant="plain" value="kind">{{ TEXTS.byKind }}</v-btn>
     </v-btn-toggle>
-    <v-list role="tablist" aria-label="Driver" aria-orientation="vertical">
+    <v-list role="tablist" :aria-label="TEXTS.driver" aria-orientation="vertical">
       <template v-for="group in groups" :key="group.name">
         <v-list-subheader role="presentation">{{ group.name }}</v-list-subheader>
         <v-list-item
@@ -99,7 +107,7 @@ function said({ use }: { use: DriverUse | undefined }): string {
         </v-list-item>
       </template>
     </v-list>
-    <v-btn v-if="editable" class="add" @click="emit('add')">Add driver</v-btn>
+    <v-btn v-if="editable" class="add" @click="emit('add')">{{ TEXTS.addDriver }}</v-btn>
   </nav>
 </template>
 

@@ -24,6 +24,7 @@ import FunnelPanel from './FunnelPanel.vue';
 import { unitOf } from './driver-format.ts';
 import ProfileEditor from './ProfileEditor.vue';
 import StatesPanel from './StatesPanel.vue';
+import { TEXTS } from './texts.ts';
 import { useDriverGrid } from './use-driver-grid.ts';
 import { useDriverTable } from './use-driver-table.ts';
 import { useDriverTyping } from './use-driver-typing.ts';
@@ -86,7 +87,7 @@ const depths = computed(() => {
     level: place + 1,
     name: plan.workspace?.plan.dimensions.find((d) => d.code === code)?.name ?? code,
   }));
-  return [...named, { level: deepest, name: 'Forecast lines' }];
+  return [...named, { level: deepest, name: TEXTS.forecastLines }];
 });
 
 const uses = useAnswer([() => plan.tick], () => plan.compute().driverUses(), BESIDE_MS);
@@ -159,18 +160,28 @@ const setHere = computed(
 const headline = computed(() => {
   const name = driver.value?.name ?? '';
   if (missingHere.value > 0) {
-    return `${name}: missing in ${missingHere.value} of ${plan.workspace?.plan.streams ?? 0} forecast lines`;
+    return TEXTS.missingInOfForecastLines(
+      name,
+      missingHere.value,
+      plan.workspace?.plan.streams ?? 0,
+    );
   }
   const found = result.data.value;
   if (!found || found.revenue === null) return name;
   const verb = found.many ? 'sell' : 'sells';
-  return `With these drivers ${found.subject} ${verb} ${formats.value.inWords(found.revenue)} in the open months`;
+  return TEXTS.withTheseDriversInOpen(found.subject, verb, formats.value.inWords(found.revenue));
 });
 const state = computed(() => {
   const unit = driver.value ? unitOf(driver.value, formats.value.currency) : '';
-  const months = open.value.from <= open.value.to ? spanInWords(open.value) : 'no open month';
+  const months = open.value.from <= open.value.to ? spanInWords(open.value) : TEXTS.noOpenMonth;
   const lines = allRows.value[0]?.streams ?? 0;
-  return `${driver.value?.name ?? ''}${unit ? `, ${unit}` : ''}, ${months}, base scenario; ${setHere.value} ${setHere.value === 1 ? 'input' : 'inputs'}, ${lines} ${lines === 1 ? 'forecast line' : 'forecast lines'}`;
+  return TEXTS.baseScenarioInputsForecastLines(
+    driver.value?.name ?? '',
+    unit ? `, ${unit}` : '',
+    months,
+    setHere.value,
+    lines,
+  );
 });
 </script>
 
@@ -178,7 +189,7 @@ const state = computed(() => {
   <RoomPage :heading="headline" :state="state" :shows="[]">
     <template #shown>
       <RowsChoice />
-      <span class="controls" role="group" aria-label="Levels of rows">
+      <span class="controls" role="group" :aria-label="TEXTS.levelsOfRows">
         <v-btn
           v-for="option in depths"
           :key="option.name"
@@ -197,13 +208,13 @@ const state = computed(() => {
         :aria-pressed="panel === 'profile'"
         @click="togglePanel('profile')"
       >
-        Growth and season
+        {{ TEXTS.growthAndSeason }}
       </v-btn>
       <v-btn v-if="editable" color="primary" @click="form(driver)">
-        {{ driver.formula ? 'Formula and limits' : 'Limits' }}
+        {{ driver.formula ? TEXTS.formulaAndLimits : TEXTS.limits }}
       </v-btn>
       <v-btn v-if="editable && profileScope.length > 0" color="primary" @click="copying = true">
-        Copy inputs
+        {{ TEXTS.copyInputs }}
       </v-btn>
       <v-btn
         v-if="inFunnel"
@@ -211,10 +222,10 @@ const state = computed(() => {
         :aria-pressed="panel === 'funnel'"
         @click="togglePanel('funnel')"
       >
-        Funnel
+        {{ TEXTS.funnel }}
       </v-btn>
       <v-btn color="primary" :aria-pressed="panel === 'states'" @click="togglePanel('states')">
-        History of values
+        {{ TEXTS.historyOfValues }}
       </v-btn>
     </template>
     <DriverFacts v-if="driver" :driver="driver" :use="use" :said="said" :drivers="drivers" />
@@ -225,13 +236,13 @@ const state = computed(() => {
     <TypedQuestion :doubts="doubts" @settle="settle" />
     <div v-if="flatteningInWords.length > 0" class="flattening no-print" role="alert">
       <div>
-        <b>Use one value for all of them?</b>
+        <b>{{ TEXTS.useOneValueForAll }}</b>
         <p v-for="line in flatteningInWords" :key="line">{{ line }}</p>
       </div>
       <v-btn color="primary" variant="flat" @click="flattening.flatten">
-        Set all to this value
+        {{ TEXTS.setAllToThisValue }}
       </v-btn>
-      <v-btn color="primary" @click="flattening.leave">Keep the different values</v-btn>
+      <v-btn color="primary" @click="flattening.leave">{{ TEXTS.keepDifferentValues }}</v-btn>
     </div>
     <div class="rooms">
       <DriverTree
@@ -245,25 +256,25 @@ const state = computed(() => {
       />
       <EmptyFilter
         v-if="open.from > open.to"
-        heading="All months of this period are closed"
+        :heading="TEXTS.allMonthsOfThisPeriod"
         instead="Next 12"
       >
         <p>
-          Drivers apply to open months; {{ longMonth(plan.closedThrough) }} is the last closed one.
+          {{ TEXTS.driversApplyToOpenMonths(longMonth(plan.closedThrough)) }}
         </p>
       </EmptyFilter>
       <EmptyFilter
         v-else-if="table.data.value && allRows.length > 0 && allRows[0]?.streams === 0"
-        :heading="`No forecast line here uses ${driver?.name.toLowerCase()}`"
+        :heading="TEXTS.noForecastLineHereUses(driver?.name.toLowerCase() ?? '')"
       >
-        <p>Its values have no effect until a forecast method or a formula uses them.</p>
+        <p>{{ TEXTS.itsValuesHaveNoEffect }}</p>
       </EmptyFilter>
       <div v-else-if="driver && table.data.value" class="grid-place" data-grid="drivers">
         <PlanGrid
           :label="driver.name"
           :about="state"
           saves
-          :heading="`${rowHeading}, forecast line`"
+          :heading="TEXTS.forecastLine(rowHeading)"
           :columns="columns"
           :rows="gridRows"
           :editable="editable"
@@ -307,7 +318,7 @@ const state = computed(() => {
       :drivers="drivers"
       @kept="(code) => set({ driver: code || undefined })"
     />
-    <p v-if="!editable" class="quiet">You can read this workspace; planners change its drivers.</p>
+    <p v-if="!editable" class="quiet">{{ TEXTS.youCanReadThisWorkspace }}</p>
   </RoomPage>
 </template>
 

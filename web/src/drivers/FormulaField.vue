@@ -7,6 +7,7 @@ import {
   type Problem,
 } from '@dravex/core';
 import { computed } from 'vue';
+import { TEXTS } from './texts.ts';
 
 /** A formula with names completed, and its first mistake marked where it stands. */
 const formula = defineModel<string>({ required: true });
@@ -47,10 +48,10 @@ const completing = computed(() => {
   <div class="formula">
     <v-textarea
       v-model="formula"
-      label="Formula"
+      :label="TEXTS.formula"
       rows="2"
       spellcheck="false"
-      placeholder="leave empty to enter values; else e.g. adSpend / costPerVisit"
+      :placeholder="TEXTS.leaveEmptyToEnterValues"
       :error-messages="problems.map(({ message }) => message)"
     />
     <p v-if="completing.length > 0" class="controls">

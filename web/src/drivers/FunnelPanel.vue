@@ -3,10 +3,12 @@ import { type Driver, type Month, type Scope } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import SidePanel from '../shell/SidePanel.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** The funnels of the scope in a month, as chains; every driver leads to where it is typed. */
 const props = defineProps<{ scope: Scope; from: Month; to: Month }>();
@@ -53,28 +55,27 @@ const nameOf = (code: string): string => drivers.value.get(code)?.name ?? code;
 const MADE = { typed: '', paid: ' / ', times: ' x ' } as const;
 const entering = (stage: number) =>
   (chain.value?.sources ?? []).filter(({ enters }) => enters === stage);
-const later = (lag: number): string =>
-  lag === 0 ? '' : `, ${lag} ${lag === 1 ? 'month' : 'months'} later`;
+const later = (lag: number): string => (lag === 0 ? '' : TEXTS.monthsLater(lag));
 </script>
 
 <template>
-  <SidePanel heading="Funnel" @close="emit('close')">
+  <SidePanel :heading="TEXTS.funnel" @close="emit('close')">
     <v-select
-      label="Month"
+      :label="WORDS.month"
       :model-value="month"
       :items="months"
       @update:model-value="(value: number) => set({ of: String(value) })"
     />
     <p v-if="chain && chain.streams === 0" class="quiet">
-      No forecast line here has a funnel. Choose one under Methods in Forecast.
+      {{ TEXTS.noForecastLineHereHas }}
     </p>
-    <ol v-else-if="chain" class="chain" aria-label="Chain">
+    <ol v-else-if="chain" class="chain" :aria-label="TEXTS.chain">
       <template v-for="stage in chain.steps.length + 1" :key="stage">
         <li
           v-for="source in entering(stage - 1)"
           :key="source.name"
           class="source"
-          :aria-label="`Source ${source.name}`"
+          :aria-label="TEXTS.source(source.name)"
         >
           <b>{{ source.name }}</b>
           <span class="figure">{{ count(source.brings) }}</span>
@@ -85,12 +86,14 @@ const later = (lag: number): string =>
             </template>
           </span>
           <ol v-if="source.steps.length > 0">
-            <li v-for="step in source.steps" :key="step.name" :aria-label="`Step ${step.name}`">
-              <span>{{ count(step.came) }} came{{ later(step.lag) }}, </span>
+            <li v-for="step in source.steps" :key="step.name" :aria-label="TEXTS.step(step.name)">
+              <span>{{ TEXTS.came(count(step.came), later(step.lag)) }} </span>
               <v-btn variant="plain" @click="set({ driver: step.driver })">
                 {{ percent(step.rate) }} {{ nameOf(step.driver).toLowerCase() }}
               </v-btn>
-              <span class="quiet"> measured {{ percent(observed?.get(step.driver) ?? null) }}</span>
+              <span class="quiet">
+                {{ TEXTS.measured(percent(observed?.get(step.driver) ?? null)) }}</span
+              >
               <span class="figure">{{ count(step.passed) }} {{ step.name.toLowerCase() }}</span>
             </li>
           </ol>
@@ -99,21 +102,23 @@ const later = (lag: number): string =>
           v-for="step in chain.steps.slice(stage - 1, stage)"
           :key="step.name"
           class="step"
-          :aria-label="`Step ${step.name}`"
+          :aria-label="TEXTS.step(step.name)"
         >
           <b>{{ step.name }}</b>
           <span class="figure">{{ count(step.passed) }}</span>
           <span>
-            {{ count(step.came) }} came{{ later(step.lag) }},
+            {{ TEXTS.came(count(step.came), later(step.lag)) }}
             <v-btn variant="plain" @click="set({ driver: step.driver })">
               {{ percent(step.rate) }} {{ nameOf(step.driver).toLowerCase() }}
             </v-btn>
-            <span class="quiet"> measured {{ percent(observed?.get(step.driver) ?? null) }}</span>
+            <span class="quiet">
+              {{ TEXTS.measured(percent(observed?.get(step.driver) ?? null)) }}</span
+            >
           </span>
         </li>
       </template>
       <li class="out">
-        <b>Comes out</b> <span class="figure">{{ count(chain.out) }}</span>
+        <b>{{ TEXTS.comesOut }}</b> <span class="figure">{{ count(chain.out) }}</span>
       </li>
     </ol>
   </SidePanel>

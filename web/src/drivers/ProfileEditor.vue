@@ -4,6 +4,7 @@ import type { Driver } from '@dravex/core';
 import { computed } from 'vue';
 import ForecastChart from '../charts/ForecastChart.vue';
 import type { SaidOfDriver } from '../computation/driver-answers.ts';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import SidePanel from '../shell/SidePanel.vue';
 import { useFrame } from '../shell/use-frame.ts';
@@ -12,6 +13,7 @@ import { displayOf } from './driver-format.ts';
 import { formOf } from './profile-form.ts';
 import { profileInWords } from './profile-words.ts';
 import ProfileFields from './ProfileFields.vue';
+import { TEXTS } from './texts.ts';
 import { useProfile } from './use-profile.ts';
 
 /** Inputs of a driver at a scope: set by growth and season, with history and effect in one line. */
@@ -28,7 +30,7 @@ const { form, begin, sending, blank, numbers, firstOpen, assumption, complete, .
 const { chart, strange, against } = shown;
 
 const where = computed(() =>
-  props.scope.length > 0 ? plan.tree.label(props.scope) : 'the whole company',
+  props.scope.length > 0 ? plan.tree.label(props.scope) : TEXTS.theWholeCompany,
 );
 const mine = computed(() =>
   [...plan.assumptions.values()].filter(
@@ -63,11 +65,11 @@ function edit({ id, profile, from, to, note }: KeptAssumption): void {
     <ForecastChart
       v-bind="chart"
       name="New values"
-      :label="`${driver.name}: history, and the values being set`"
+      :label="TEXTS.historyAndValuesBeingSet(driver.name)"
       :show="(value: number) => formats.show(value, displayOf(driver))"
     />
     <p v-if="strange" class="waits">{{ strange }}</p>
-    <form aria-label="Growth and season" @submit.prevent="save">
+    <form :aria-label="TEXTS.growthAndSeason" @submit.prevent="save">
       <ProfileFields
         v-model="form"
         :driver="driver"
@@ -80,13 +82,13 @@ function edit({ id, profile, from, to, note }: KeptAssumption): void {
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
       <div class="controls">
         <v-btn color="primary" variant="flat" type="submit" :disabled="!complete" :loading="busy">
-          {{ form.id === null ? 'Set' : 'Change' }}
+          {{ form.id === null ? TEXTS.set : WORDS.change }}
         </v-btn>
-        <v-btn v-if="form.id !== null" color="primary" @click="begin">Cancel</v-btn>
+        <v-btn v-if="form.id !== null" color="primary" @click="begin">{{ WORDS.cancel }}</v-btn>
       </div>
     </form>
-    <section v-if="mine.length > 0" aria-label="Set here">
-      <h3>Set for {{ where }}</h3>
+    <section v-if="mine.length > 0" :aria-label="TEXTS.setHere">
+      <h3>{{ TEXTS.setFor(where) }}</h3>
       <ul>
         <li v-for="row in mine" :key="row.id">
           {{ profileInWords(row.profile, formats) }}
@@ -94,10 +96,10 @@ function edit({ id, profile, from, to, note }: KeptAssumption): void {
           <span class="quiet"> {{ row.by }}</span>
           {{ ' ' }}
           <v-btn v-if="row.profile.kind !== 'months'" variant="plain" @click="edit(row)">
-            Edit
+            {{ TEXTS.edit }}
           </v-btn>
           {{ ' ' }}
-          <v-btn variant="plain" :disabled="busy" @click="remove(row.id)">Remove</v-btn>
+          <v-btn variant="plain" :disabled="busy" @click="remove(row.id)">{{ WORDS.remove }}</v-btn>
         </li>
       </ul>
     </section>

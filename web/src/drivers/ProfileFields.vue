@@ -3,8 +3,10 @@ import { mdiClose } from '@mdi/js';
 import { addsOverStreams, type Driver, type Scope } from '@dravex/core';
 import { computed } from 'vue';
 import { monthName } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { GROWTHS, type ProfileForm } from './profile-form.ts';
 import SeasonLike from './SeasonLike.vue';
+import { TEXTS } from './texts.ts';
 
 /** The fields of a profile, by its kind. */
 const form = defineModel<ProfileForm>({ required: true });
@@ -23,15 +25,20 @@ const props = defineProps<{
 const percent = computed(() => props.driver.kind === 'percent');
 const flows = computed(() => ['count', 'wholeCount', 'money'].includes(props.driver.kind));
 const kinds = computed(() => [
-  { value: 'value', name: 'One value' },
-  { value: 'steps', name: 'Steps from a month on' },
-  { value: 'growth', name: 'Start value and growth' },
+  { value: 'value', name: TEXTS.oneValue },
+  { value: 'steps', name: TEXTS.stepsFromMonthOn },
+  { value: 'growth', name: TEXTS.startValueAndGrowth },
   flows.value
-    ? { value: 'annual', name: 'Yearly total with season' }
-    : { value: 'level', name: 'Average level with season' },
-  { value: 'lastYear', name: 'Last year plus growth' },
+    ? { value: 'annual', name: TEXTS.yearlyTotalWithSeason }
+    : { value: 'level', name: TEXTS.averageLevelWithSeason },
+  { value: 'lastYear', name: TEXTS.lastYearPlusGrowth },
 ]);
-const VALUE_NAMES = { growth: 'Start', annual: 'Total', level: 'Level', value: 'Value' } as const;
+const VALUE_NAMES = {
+  growth: TEXTS.start,
+  annual: WORDS.total,
+  level: TEXTS.level,
+  value: TEXTS.value,
+} as const;
 const valueName = computed(
   () => `${VALUE_NAMES[form.value.kind as keyof typeof VALUE_NAMES]}${percent.value ? ', %' : ''}`,
 );
@@ -48,8 +55,8 @@ const MONTHS = Array.from({ length: 12 }, (_, place) => ({
   name: monthName(place + 1),
 }));
 const each = computed(() => [
-  { value: false, name: `all ${props.lines} forecast lines together` },
-  { value: true, name: `each of ${props.lines} forecast lines` },
+  { value: false, name: TEXTS.allForecastLinesTogether(props.lines) },
+  { value: true, name: TEXTS.eachOfForecastLines(props.lines) },
 ]);
 function addStep(): void {
   const { steps } = form.value;
@@ -58,7 +65,7 @@ function addStep(): void {
 </script>
 
 <template>
-  <v-select v-model="form.kind" label="Set as" :items="kinds" />
+  <v-select v-model="form.kind" :label="TEXTS.setAs" :items="kinds" />
   <template v-if="form.kind !== 'steps' && form.kind !== 'lastYear'">
     <v-select v-if="choices.length > 0" v-model="form.value" :label="valueName" :items="choices" />
     <v-text-field
@@ -76,36 +83,40 @@ function addStep(): void {
       :key="place"
       class="row"
       role="group"
-      :aria-label="`Step ${place + 1}`"
+      :aria-label="TEXTS.step(place + 1)"
     >
-      <v-text-field v-model="step.from" type="month" :label="place === 0 ? 'From' : 'then from'" />
+      <v-text-field
+        v-model="step.from"
+        type="month"
+        :label="place === 0 ? WORDS.from : TEXTS.thenFrom"
+      />
       <v-text-field
         v-model="step.value"
-        :label="percent ? 'Value, %' : 'Value'"
+        :label="percent ? TEXTS.valuePercent : TEXTS.value"
         inputmode="decimal"
       />
       <v-btn
         v-if="form.steps.length > 1"
         variant="text"
         :icon="mdiClose"
-        :aria-label="`Remove step ${place + 1}`"
+        :aria-label="TEXTS.removeStep(place + 1)"
         @click="form.steps.splice(place, 1)"
       />
     </div>
-    <v-btn variant="plain" @click="addStep">Add step</v-btn>
+    <v-btn variant="plain" @click="addStep">{{ TEXTS.addStep }}</v-btn>
   </template>
   <template v-if="form.kind === 'growth'">
-    <v-select v-model="form.by" label="Grows" :items="GROWTHS" />
+    <v-select v-model="form.by" :label="TEXTS.grows" :items="GROWTHS" />
     <div class="row">
       <v-text-field
         v-model="form.rate"
-        :label="form.by === 'yearAmount' ? 'Amount' : 'Rate, %'"
+        :label="form.by === 'yearAmount' ? TEXTS.amount : TEXTS.ratePercent"
         inputmode="decimal"
       />
       <v-select
         v-if="form.by === 'yearRate' || form.by === 'yearAmount'"
         v-model="form.stepMonth"
-        label="Every"
+        :label="TEXTS.every"
         :items="MONTHS"
       />
     </div>
@@ -113,20 +124,20 @@ function addStep(): void {
   <v-text-field
     v-if="form.kind === 'lastYear'"
     v-model="form.growth"
-    label="Growth, %"
+    :label="TEXTS.growthPercent"
     inputmode="decimal"
   />
   <template v-if="form.kind === 'annual'">
     <v-select
       v-if="lines > 1 && addsOverStreams(driver)"
       v-model="form.each"
-      label="The total is for"
+      :label="TEXTS.totalIsFor"
       :items="each"
     />
-    <v-text-field v-model="form.year" type="month" label="Twelve months from" />
+    <v-text-field v-model="form.year" type="month" :label="TEXTS.twelveMonthsFrom" />
   </template>
   <fieldset v-if="form.kind === 'annual' || form.kind === 'level'">
-    <legend>Season</legend>
+    <legend>{{ TEXTS.season }}</legend>
     <div class="season">
       <v-text-field
         v-for="month in MONTHS"
@@ -137,16 +148,16 @@ function addStep(): void {
       />
     </div>
     <v-btn v-if="season" variant="plain" @click="form.season = season.map(String)">
-      Use last year’s season
+      {{ TEXTS.useLastYearSeason }}
     </v-btn>
-    <span v-else class="quiet">There is no season in the history of this driver</span>
+    <span v-else class="quiet">{{ TEXTS.thereIsNoSeasonIn }}</span>
     <SeasonLike :driver="driver" :scope="scope" @take="form.season = $event.map(String)" />
   </fieldset>
   <div v-if="form.kind !== 'steps'" class="row">
-    <v-text-field v-model="form.from" type="month" label="From (optional)" />
-    <v-text-field v-model="form.to" type="month" label="To (optional)" />
+    <v-text-field v-model="form.from" type="month" :label="TEXTS.fromOptional" />
+    <v-text-field v-model="form.to" type="month" :label="TEXTS.toOptional" />
   </div>
-  <v-text-field v-model="form.note" label="Reason (optional)" maxlength="500" />
+  <v-text-field v-model="form.note" :label="WORDS.reasonOptional" maxlength="500" />
 </template>
 
 <style scoped>

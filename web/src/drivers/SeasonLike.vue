@@ -2,6 +2,7 @@
 import type { Driver, Scope } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
+import { TEXTS } from './texts.ts';
 
 /** A season that is taken from another product, channel or region. */
 const props = defineProps<{ driver: Driver; scope: Scope }>();
@@ -29,14 +30,14 @@ async function take(id: number | null): Promise<void> {
   const others = props.scope.filter((member) => plan.tree.dimensionOf(member) !== position.value);
   const { season } = await plan.compute().said(props.driver.code, [...others, id]);
   if (season) emit('take', season);
-  else none.value = `${plan.tree.member(id).name} has no season in its history`;
+  else none.value = TEXTS.hasNoSeasonInIts(plan.tree.member(id).name);
 }
 </script>
 
 <template>
   <v-autocomplete
     v-model="chosen"
-    label="Season like (optional)"
+    :label="TEXTS.seasonLikeOptional"
     :items="members"
     item-value="id"
     clearable

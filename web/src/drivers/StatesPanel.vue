@@ -6,6 +6,7 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import SidePanel from '../shell/SidePanel.vue';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** What a driver went through, and the way back to any state it was in. */
 const props = defineProps<{ driver: Driver; editable: boolean }>();
@@ -24,17 +25,17 @@ const restore = ({ id: journalId, at }: DriverState) =>
       const { name } = props.driver;
       plan.said =
         changes === 0
-          ? { text: `${name} already has these values` }
-          : { text: `Restored ${name.toLowerCase()} of ${when(at)}`, undo: 'drivers' };
+          ? { text: TEXTS.alreadyHasTheseValues(name) }
+          : { text: TEXTS.restoredOf(name.toLowerCase(), when(at)), undo: 'drivers' };
     },
   );
 </script>
 
 <template>
-  <SidePanel :heading="`History of ${driver.name.toLowerCase()}`" @close="emit('close')">
-    <p class="quiet">Each line is a change. Restoring earlier values is a change too.</p>
+  <SidePanel :heading="TEXTS.historyOf(driver.name.toLowerCase())" @close="emit('close')">
+    <p class="quiet">{{ TEXTS.eachLineIsChangeRestoring }}</p>
     <p v-if="failure || unread" class="failure" role="alert">{{ failure || unread }}</p>
-    <p v-if="data && data.length === 0" class="quiet">No changes yet.</p>
+    <p v-if="data && data.length === 0" class="quiet">{{ TEXTS.noChangesYet }}</p>
     <ul>
       <li v-for="(state, place) in data ?? []" :key="state.id">
         <p>
@@ -43,11 +44,11 @@ const restore = ({ id: journalId, at }: DriverState) =>
         </p>
         <p class="quiet">
           {{ state.by }}, {{ when(state.at) }}, {{ state.changes }}
-          {{ state.changes === 1 ? 'value' : 'values' }}
+          {{ state.changes === 1 ? TEXTS.valueLower : TEXTS.values }}
         </p>
-        <p v-if="place === 0" class="quiet">Current values</p>
+        <p v-if="place === 0" class="quiet">{{ TEXTS.currentValues }}</p>
         <v-btn v-else-if="editable" variant="plain" :disabled="busy" @click="restore(state)">
-          Restore the values after this change
+          {{ TEXTS.restoreValuesAfterThisChange }}
         </v-btn>
       </li>
     </ul>

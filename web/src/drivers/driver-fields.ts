@@ -1,23 +1,24 @@
 import { natureOf, type Driver, type DriverKind, type Nature } from '@dravex/core';
 import type { Formats } from '../format/numbers.ts';
+import { TEXTS } from './texts.ts';
 
 /** What the values of a driver can be, in words. */
 export const KINDS: readonly { readonly value: DriverKind; readonly name: string }[] = [
-  { value: 'count', name: 'a number' },
-  { value: 'wholeCount', name: 'a whole number' },
-  { value: 'money', name: 'an amount of money' },
-  { value: 'moneyPerUnit', name: 'money per unit of something' },
-  { value: 'percent', name: 'a percentage' },
-  { value: 'ratio', name: 'a ratio' },
-  { value: 'yesNo', name: 'yes or no' },
-  { value: 'choice', name: 'a choice from a list' },
+  { value: 'count', name: TEXTS.aNumber },
+  { value: 'wholeCount', name: TEXTS.aWholeNumber },
+  { value: 'money', name: TEXTS.amountOfMoney },
+  { value: 'moneyPerUnit', name: TEXTS.moneyPerUnitOfSomething },
+  { value: 'percent', name: TEXTS.aPercentage },
+  { value: 'ratio', name: TEXTS.aRatio },
+  { value: 'yesNo', name: TEXTS.yesOrNo },
+  { value: 'choice', name: TEXTS.choiceFromList },
 ];
 /** How a driver rolls up, in words. */
 export const NATURES: readonly { readonly value: Nature; readonly name: string }[] = [
-  { value: 'flow', name: 'added up' },
-  { value: 'stock', name: 'added up over lines, the last of months' },
-  { value: 'ratio', name: 'a weighted average' },
-  { value: 'level', name: 'not totalled' },
+  { value: 'flow', name: TEXTS.addedUp },
+  { value: 'stock', name: TEXTS.addedUpOverLinesLast },
+  { value: 'ratio', name: TEXTS.aWeightedAverage },
+  { value: 'level', name: TEXTS.notTotalled },
 ];
 
 /** A driver in a form: numbers are texts, as they are typed. */

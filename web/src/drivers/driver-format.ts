@@ -1,5 +1,6 @@
 import type { Driver } from '@dravex/core';
 import type { Display, Formats } from '../format/numbers.ts';
+import { TEXTS } from './texts.ts';
 
 /** How the values of a driver are shown. */
 export function displayOf({ kind }: Pick<Driver, 'kind'>): Display {
@@ -20,13 +21,13 @@ export function unitOf(driver: Driver, currency: string): string {
     case 'money':
       return `${currency} ${driver.unit}`.trim();
     case 'moneyPerUnit':
-      return `${currency} ${driver.unit || 'per unit'}`;
+      return `${currency} ${driver.unit || TEXTS.perUnit}`;
     case 'percent':
       return '%';
     case 'yesNo':
-      return 'yes or no';
+      return TEXTS.yesOrNo;
     case 'choice':
-      return 'one of a list';
+      return TEXTS.oneOfList;
     default:
       return driver.unit;
   }
@@ -38,7 +39,7 @@ export function boundsOf(driver: Driver, formats: Formats): string {
   // A bound that only keeps numbers exact is nobody's bound.
   const maximum = driver.maximum !== null && driver.maximum >= 1e9 ? null : driver.maximum;
   const show = (value: number): string => showValue(driver, value, formats);
-  if (minimum !== null && maximum !== null) return `${show(minimum)} to ${show(maximum)}`;
-  if (minimum !== null) return minimum === 0 ? 'not negative' : `${show(minimum)} or more`;
-  return maximum === null ? '' : `${show(maximum)} or less`;
+  if (minimum !== null && maximum !== null) return TEXTS.toOf(show(minimum), show(maximum));
+  if (minimum !== null) return minimum === 0 ? TEXTS.notNegative : TEXTS.orMore(show(minimum));
+  return maximum === null ? '' : TEXTS.orLess(show(maximum));
 }

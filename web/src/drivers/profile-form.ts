@@ -1,5 +1,6 @@
 import { monthText, type Month, type Profile } from '@dravex/core';
 import type { Formats } from '../format/numbers.ts';
+import { TEXTS } from './texts.ts';
 
 /** A profile that is set by the form; one that is typed month by month is edited in the grid. */
 export type FormProfile = Exclude<Profile, { readonly kind: 'months' }>;
@@ -7,10 +8,10 @@ type Growth = Extract<Profile, { readonly kind: 'growth' }>;
 
 /** How a start grows, in words. */
 export const GROWTHS: readonly { readonly value: Growth['by']; readonly name: string }[] = [
-  { value: 'month', name: 'by a rate every month' },
-  { value: 'compound', name: 'by a yearly rate, month by month' },
-  { value: 'yearRate', name: 'by a rate once a year' },
-  { value: 'yearAmount', name: 'by an amount once a year' },
+  { value: 'month', name: TEXTS.byRateEveryMonth },
+  { value: 'compound', name: TEXTS.byYearlyRateMonthBy },
+  { value: 'yearRate', name: TEXTS.byRateOnceYear },
+  { value: 'yearAmount', name: TEXTS.byAmountOnceYear },
 ];
 
 /** The form of a profile: numbers are texts, as they are typed. */

@@ -8,8 +8,10 @@ import {
 import type { Typing } from '@dravex/contract';
 import { readArithmetic } from '../format/arithmetic.ts';
 import type { Formats } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import type { GridEdit } from '../grid/plan-grid.ts';
 import { meantBy, type Doubt, type Refusal } from '../plan/use-typed.ts';
+import { TEXTS } from './texts.ts';
 
 /** What typed texts come to: what can be saved, and what was refused with the reason. */
 export interface ReadEdits<Edit extends GridEdit = GridEdit> {
@@ -75,12 +77,12 @@ export function readEdits<Edit extends GridEdit>(
       refusals.push({ place: `${key} ${month}`, reason: `${driver.name}: ${reason}` });
     };
     if (text === '') {
-      if (adds && !row.leaf) refuse('a total cannot be emptied; type 0 to spread nothing');
+      if (adds && !row.leaf) refuse(TEXTS.totalCannotBeEmptiedType);
       else values.push({ scope: [...row.scope], month, value: null });
       continue;
     }
     const typed = readArithmetic(text, formats, driver.kind === 'percent');
-    if (!typed) refuse(`“${text.slice(0, 30)}” is not a number`);
+    if (!typed) refuse(WORDS.isNotNumber(text.slice(0, 30)));
     else if (typed.kind === 'set') {
       const now = row.values[placeOf(month)] ?? Number.NaN;
       const stands = Number.isNaN(now) ? null : now;
@@ -104,7 +106,7 @@ export function readEdits<Edit extends GridEdit>(
       const now = row.values[placeOf(month)] ?? Number.NaN;
       const covered = adds && edits.some((e) => e.column === month && isAbove(key, e.row));
       if (covered) continue;
-      if (Number.isNaN(now)) refuse('nothing is there yet that could be changed');
+      if (Number.isNaN(now)) refuse(TEXTS.nothingIsThereYetThat);
       // Above values that differ each of them changes, whatever it is; the mean follows.
       else if (!adds && row.mixed[placeOf(month)] === 1) {
         const change =

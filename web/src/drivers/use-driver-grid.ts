@@ -9,6 +9,7 @@ import {
 } from '@dravex/core';
 import { computed, type Ref } from 'vue';
 import { shortMonth, spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import {
   cellsOnDemand,
   type Dress,
@@ -22,12 +23,13 @@ import { inOrder, useRowOrder } from '../grid/use-order.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { showValue, unitOf } from './driver-format.ts';
+import { TEXTS } from './texts.ts';
 
 /** What all months of the period together are called, by how the driver rolls up. */
 const TOTALS: Readonly<Record<Nature, string>> = {
-  flow: 'Total',
-  stock: 'Last month',
-  ratio: 'Average',
+  flow: WORDS.total,
+  stock: WORDS.lastMonth,
+  ratio: TEXTS.average,
   level: '',
 };
 
@@ -61,7 +63,7 @@ export function useDriverGrid({ driver, rows, open, weightedBy, roomy }: DriverG
     return heading && list.length > 1 && roomy.value
       ? withTotal(heading, list, {
           ...arrowOf(TOTAL),
-          fixed: `${heading} is calculated from the months; enter a value in one of them`,
+          fixed: TEXTS.isCalculatedFromMonthsEnter(heading),
         })
       : list;
   });
@@ -92,13 +94,11 @@ export function useDriverGrid({ driver, rows, open, weightedBy, roomy }: DriverG
   function titleOf(row: DriverRow, month: number): string {
     const holder = plan.assumptions.get(row.holders[month] ?? 0);
     if (holder) {
-      return `from ${holder.scope.length > 0 ? plan.tree.label(holder.scope) : 'the whole company'}`;
+      return TEXTS.from(holder.scope.length > 0 ? plan.tree.label(holder.scope) : '');
     }
     const by = weightedBy.value;
     const mixed = row.mixed[month] === 1;
-    return mixed
-      ? `different values below; ${by === null ? 'simple average' : `weighted by ${by}`}`
-      : '';
+    return mixed ? TEXTS.differentValuesBelow(by) : '';
   }
   function cellOf(row: DriverRow, place: number): GridCell {
     const value = numberAt(row, place);

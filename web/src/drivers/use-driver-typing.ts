@@ -9,6 +9,7 @@ import { useTyped } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { showValue } from './driver-format.ts';
+import { TEXTS } from './texts.ts';
 import { isAbove, readEdits } from './typed-text.ts';
 import { useFlattening } from './use-flattening.ts';
 
@@ -80,10 +81,10 @@ export function useDriverTyping(
     }
     await save(driver, read.typing, (unchanged) => {
       if (read.refusals.length > 0) return;
-      if (unchanged) say('Nothing changed: these are the same values.');
+      if (unchanged) say(TEXTS.nothingChangedTheseAreSame);
       else if (read.spreadOver > 0) {
-        say(`Spread over ${read.spreadOver} forecast lines, in proportion.`);
-      } else if (changes.length > 0) say('Each value below was changed by that.');
+        say(TEXTS.spreadOverForecastLinesIn(read.spreadOver));
+      } else if (changes.length > 0) say(TEXTS.eachValueBelowWasChanged);
     });
   }
 
@@ -102,7 +103,7 @@ export function useDriverTyping(
         plan.clash = clashOf(driver, typing, error.conflicts);
         return;
       }
-      say(`${inWords(error)}. The old values are shown again.`, true);
+      say(TEXTS.oldValuesAreShownAgain(inWords(error)), true);
     }
   }
 
@@ -115,7 +116,7 @@ export function useDriverTyping(
     const totals = typing.totals.map(({ total, ...one }) => ({ ...one, mine: display(total) }));
     const changes = typing.changes.map(({ kind, by, ...one }) => ({
       ...one,
-      mine: kind === 'times' ? `each × ${by}` : `each + ${display(by)}`,
+      mine: kind === 'times' ? TEXTS.each(by) : TEXTS.eachOf(display(by)),
     }));
     const rowsOf = (list: keyof Typing, sent: typeof totals): Clash['rows'] =>
       clashRows(
@@ -134,7 +135,7 @@ export function useDriverTyping(
         ...rowsOf('changes', changes),
       ],
       // What is shown now is theirs, and it has been seen: the same typing goes over it.
-      insist: () => plan.inLine(() => save(driver, typing, () => say('Your value is saved.'))),
+      insist: () => plan.inLine(() => save(driver, typing, () => say(TEXTS.yourValueIsSaved))),
     };
   }
   return { ...typed, edit, flattening };

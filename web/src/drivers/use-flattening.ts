@@ -6,6 +6,7 @@ import type { GridEdit } from '../grid/plan-grid.ts';
 import { whereInWords } from '../plan/clash.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useUnanswered } from '../plan/use-unanswered.ts';
+import { TEXTS } from './texts.ts';
 
 /** What was typed in one go and would make different values equal. */
 interface Flattens<Edit> {
@@ -42,11 +43,17 @@ export function useFlattening<Edit extends GridEdit>(
       rows.map(({ scope, month, streams, values }) => {
         const where = whereInWords(plan.tree, scope);
         const label = where.charAt(0).toUpperCase() + where.slice(1);
-        return `${label}, ${longMonth(monthFrom(month))}: one ${driver.toLowerCase()} for ${streams} forecast lines that have ${values} different ones.`;
+        return TEXTS.oneForForecastLinesThat(
+          label,
+          longMonth(monthFrom(month)),
+          driver.toLowerCase(),
+          streams,
+          values,
+        );
       }),
     );
     return lines.length > SHOWN
-      ? [...lines.slice(0, SHOWN), `And ${lines.length - SHOWN} more cells.`]
+      ? [...lines.slice(0, SHOWN), TEXTS.andMoreCells(lines.length - SHOWN)]
       : lines;
   });
   function take(): Edit[] {
@@ -61,7 +68,7 @@ export function useFlattening<Edit extends GridEdit>(
     flatten: (): void => edit(take().map((one) => ({ ...one, sure: true }))),
     leave(): void {
       take();
-      say('Nothing was changed.');
+      say(TEXTS.nothingWasChanged);
     },
   };
 }

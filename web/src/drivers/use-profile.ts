@@ -8,6 +8,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { useDraft } from '../writing/use-draft.ts';
 import { showValue } from './driver-format.ts';
 import { blankForm, isComplete, profileOf, type ProfileForm } from './profile-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** What a profile is set for, and what history says of the driver there. */
 export interface ProfileSubject {
@@ -84,11 +85,9 @@ export function useProfile(subject: () => ProfileSubject) {
     const below = values.find((value) => value < lowest);
     const show = (value: number): string => showValue(driver.value, value, formats.value);
     if (above !== undefined) {
-      return `Higher than any month so far: ${show(above)}, the highest was ${show(highest)}`;
+      return TEXTS.higherThanAnyMonthSo(show(above), show(highest));
     }
-    return below === undefined
-      ? ''
-      : `Lower than any month so far: ${show(below)}, the lowest was ${show(lowest)}`;
+    return below === undefined ? '' : TEXTS.lowerThanAnyMonthSo(show(below), show(lowest));
   });
 
   /** What the last twelve months were, in the form's terms: of a year their total. */
@@ -110,7 +109,10 @@ export function useProfile(subject: () => ProfileSubject) {
     const value = formats.value.read(form.value.value, percent.value);
     if (before === null || value === undefined) return '';
     const change = before === 0 ? null : (value - before) / Math.abs(before);
-    return `last 12 months ${showValue(driver.value, before, formats.value)}${change === null ? '' : `, ${formats.value.signed(change, 'percent')}`}`;
+    return TEXTS.last12MonthsOf(
+      showValue(driver.value, before, formats.value),
+      change === null ? '' : `, ${formats.value.signed(change, 'percent')}`,
+    );
   });
   return { ...draft, blank, numbers, firstOpen, assumption, complete, chart, strange, against };
 }

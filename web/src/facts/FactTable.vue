@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { ref } from 'vue';
 import ActualsPage from '../actuals/ActualsPage.vue';
+import { WORDS } from '../format/words.ts';
 import type { FindableRow } from '../grid/find-row.ts';
 import type { GridColumn, GridRow } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
@@ -70,7 +71,7 @@ const actions = () =>
       <slot />
       <p v-if="refusal" class="failure" role="alert">{{ refusal }}</p>
       <template #actions>
-        <v-btn color="primary" @click="choosing = false">Close</v-btn>
+        <v-btn color="primary" @click="choosing = false">{{ WORDS.close }}</v-btn>
       </template>
     </DialogSheet>
   </ActualsPage>

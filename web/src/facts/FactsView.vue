@@ -3,6 +3,7 @@ import { factOperations } from '@dravex/contract';
 import { monthText, type Nature } from '@dravex/core';
 import { computed } from 'vue';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { useFolding } from '../grid/use-folding.ts';
 import { inOrder, useRowOrder } from '../grid/use-order.ts';
 import EmptyState from '../kit/EmptyState.vue';
@@ -13,6 +14,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import { factColumns, factRows, NATURES, valueIn } from './fact-rows.ts';
 import FactTable from './FactTable.vue';
+import { TEXTS } from './texts.ts';
 
 /** What was measured besides sales, by month. */
 const plan = usePlan();
@@ -33,8 +35,8 @@ const headline = computed(() => {
   const count = facts.value?.rows.length ?? 0;
   const measures = new Set(facts.value?.rows.map(({ measure }) => measure)).size;
   return count === 0
-    ? 'No measures besides sales in this period'
-    : `${measures} ${measures === 1 ? 'measure' : 'measures'} besides sales, in ${count} ${count === 1 ? 'row' : 'rows'}`;
+    ? TEXTS.noMeasuresBesidesSalesIn
+    : TEXTS.measuresBesidesSalesInRows(measures, count);
 });
 const { failure: refusal, write } = useWriting();
 const change = (measure: string, nature: Nature) =>
@@ -47,12 +49,12 @@ const change = (measure: string, nature: Nature) =>
     :state="spanInWords(span)"
     :failure="failure"
     :shows="[]"
-    label="Measured facts"
-    rows-are="Measure"
+    :label="TEXTS.measuredFacts"
+    :rows-are="WORDS.measure"
     :columns="columns"
     :rows="visible"
     :findable="all"
-    meaning="How measures add up"
+    :meaning="TEXTS.howMeasuresAddUp"
     :refusal="refusal"
     :width="560"
     @toggle="toggle"
@@ -60,15 +62,14 @@ const change = (measure: string, nature: Nature) =>
     @order="turnOrder"
   >
     <template #empty>
-      <EmptyState v-if="facts" heading="Nothing was measured in this period">
+      <EmptyState v-if="facts" :heading="TEXTS.nothingWasMeasuredInThis">
         <p>
-          Import a file and choose this kind of data: market size, visits, quiz counts, scores, each
-          by month.
+          {{ TEXTS.importFileAndChooseThis }}
         </p>
       </EmptyState>
     </template>
-    <p class="quiet">What several months of a measure come to.</p>
-    <SheetTable about="Measures">
+    <p class="quiet">{{ TEXTS.whatSeveralMonthsOfMeasure }}</p>
+    <SheetTable :about="WORDS.measures">
       <tbody>
         <tr v-for="measure in facts?.measures" :key="measure.code">
           <th scope="row" class="words">{{ measure.name }}</th>
@@ -77,7 +78,7 @@ const change = (measure: string, nature: Nature) =>
               :model-value="measure.nature"
               :items="NATURES"
               width="230"
-              :aria-label="`How ${measure.name} adds up`"
+              :aria-label="TEXTS.howAddsUp(measure.name)"
               @update:model-value="change(measure.code, $event)"
             />
           </td>

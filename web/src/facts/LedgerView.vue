@@ -19,6 +19,7 @@ import {
   type AccountChange,
 } from './fact-rows.ts';
 import FactTable from './FactTable.vue';
+import { TEXTS } from './texts.ts';
 
 /** What accounts of the ledger came to, by month. */
 const plan = usePlan();
@@ -37,14 +38,17 @@ const rows = computed(() => {
 
 const headline = computed(() => {
   const accounts = ledger.value?.accounts ?? [];
-  if (accounts.length === 0) return 'No ledger history is imported yet';
+  if (accounts.length === 0) return TEXTS.noLedgerHistoryIsImported;
   const revenue = accounts.filter(({ kind }) => kind === 'revenue');
   const total = revenue.reduce((sum, account) => sum + account.total, 0);
-  return `The ledger has ${formats.value.inWords(total / minor.value)} revenue on ${revenue.length} of ${accounts.length} accounts`;
+  return TEXTS.ledgerHasRevenueOnOf(
+    formats.value.inWords(total / minor.value),
+    revenue.length,
+    accounts.length,
+  );
 });
-const state = computed(
-  () =>
-    `${spanInWords(span.value)}, ${formats.value.unitName(unit.value)}; revenue and expense both positive, shares of revenue`,
+const state = computed(() =>
+  TEXTS.revenueAndExpenseBothPositive(spanInWords(span.value), formats.value.unitName(unit.value)),
 );
 const { failure: refusal, write } = useWriting();
 const change = (account: string, to: AccountChange) =>
@@ -57,27 +61,27 @@ const change = (account: string, to: AccountChange) =>
     :state="state"
     :failure="failure"
     :shows="['unit']"
-    label="Ledger"
-    rows-are="Account"
+    :label="TEXTS.ledger"
+    :rows-are="TEXTS.account"
     :columns="columns"
     :rows="rows"
     :findable="rows"
-    meaning="Types of accounts"
+    :meaning="TEXTS.typesOfAccounts"
     :refusal="refusal"
     :width="640"
     @order="turnOrder"
   >
     <template #empty>
-      <EmptyState v-if="ledger" heading="No ledger history in this period">
-        <p>Import a file and choose this kind of data: an account, a month, an amount.</p>
+      <EmptyState v-if="ledger" :heading="TEXTS.noLedgerHistoryInThis">
+        <p>{{ TEXTS.importFileAndChooseThisKind }}</p>
       </EmptyState>
     </template>
-    <SheetTable about="Accounts">
+    <SheetTable :about="TEXTS.accounts">
       <thead>
         <tr>
-          <th scope="col" class="words">Account</th>
-          <th scope="col" class="words">Type</th>
-          <th scope="col" class="words">Behaviour</th>
+          <th scope="col" class="words">{{ TEXTS.account }}</th>
+          <th scope="col" class="words">{{ TEXTS.type }}</th>
+          <th scope="col" class="words">{{ TEXTS.behaviour }}</th>
         </tr>
       </thead>
       <tbody>
@@ -90,7 +94,7 @@ const change = (account: string, to: AccountChange) =>
               :model-value="account.kind"
               :items="KINDS"
               width="130"
-              :aria-label="`Type of ${account.code}`"
+              :aria-label="TEXTS.typeOf(account.code)"
               @update:model-value="change(account.code, { kind: $event })"
             />
           </td>
@@ -99,7 +103,7 @@ const change = (account: string, to: AccountChange) =>
               :model-value="account.behaviour"
               :items="BEHAVIOURS"
               width="150"
-              :aria-label="`Behaviour of ${account.code}`"
+              :aria-label="TEXTS.behaviourOf(account.code)"
               @update:model-value="change(account.code, { behaviour: $event })"
             />
           </td>

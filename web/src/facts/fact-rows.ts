@@ -2,24 +2,26 @@ import type { BodyOf, Facts, factOperations, Ledger } from '@dravex/contract';
 import { monthFrom, type MemberTree, type Nature } from '@dravex/core';
 import { DASH, type Formats, type Unit } from '../format/numbers.ts';
 import { shortMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { cellsOnDemand, type GridCell, type GridColumn, type GridRow } from '../grid/plan-grid.ts';
 import { TOTAL, typedCell } from '../grid/table-rows.ts';
+import { TEXTS } from './texts.ts';
 
 /** What several months of a measure come to, in words. */
 export const NATURES: readonly { readonly value: Nature; readonly name: string }[] = [
-  { value: 'flow', name: 'added up' },
-  { value: 'stock', name: 'as of the last month' },
-  { value: 'ratio', name: 'a ratio, never added up' },
-  { value: 'level', name: 'set, never added up' },
+  { value: 'flow', name: TEXTS.addedUp },
+  { value: 'stock', name: TEXTS.asOfLastMonth },
+  { value: 'ratio', name: TEXTS.ratioNeverAddedUp },
+  { value: 'level', name: TEXTS.setNeverAddedUp },
 ];
 export const KINDS = [
-  { value: 'revenue', name: 'Revenue' },
-  { value: 'expense', name: 'Expense' },
+  { value: 'revenue', name: WORDS.revenue },
+  { value: 'expense', name: TEXTS.expense },
 ] as const;
 export const BEHAVIOURS = [
-  { value: null, name: 'not set' },
+  { value: null, name: TEXTS.notSet },
   { value: 'fixed', name: 'fixed' },
-  { value: 'variable', name: 'with revenue' },
+  { value: 'variable', name: TEXTS.withRevenue },
 ] as const;
 export type AccountChange = BodyOf<typeof factOperations.changeAccount>;
 
@@ -52,7 +54,7 @@ function monthColumns(
 }
 
 export const factColumns = ({ months }: Facts, arrowOf: ArrowOf): GridColumn[] =>
-  monthColumns(months, 'Period', arrowOf);
+  monthColumns(months, TEXTS.period, arrowOf);
 
 /** Measures, each with a row for whatever it was measured of. */
 export function factRows(
@@ -85,15 +87,15 @@ export function factRows(
 }
 
 const OF_ACCOUNT: readonly GridColumn[] = [
-  { key: 'share', heading: 'Of revenue', means: 'The part of the revenue of all accounts.' },
-  { key: 'kind', heading: 'Type', size: 76, align: 'left' },
+  { key: 'share', heading: TEXTS.ofRevenue, means: TEXTS.partOfRevenueOfAll },
+  { key: 'kind', heading: TEXTS.type, size: 76, align: 'left' },
   {
-    ...{ key: 'behaviour', heading: 'Behaviour', size: 92, align: 'left' },
-    means: 'Whether its amounts are fixed or go with revenue.',
+    ...{ key: 'behaviour', heading: TEXTS.behaviour, size: 92, align: 'left' },
+    means: TEXTS.whetherItsAmountsAreFixed,
   },
 ];
 export const ledgerColumns = ({ months }: Ledger, arrowOf: ArrowOf): GridColumn[] =>
-  monthColumns(months, 'Total', arrowOf, OF_ACCOUNT);
+  monthColumns(months, WORDS.total, arrowOf, OF_ACCOUNT);
 
 /** Accounts of the ledger; revenue and expense both positive. */
 export function ledgerRows(

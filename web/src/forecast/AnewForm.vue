@@ -4,6 +4,7 @@ import { LEFT_BLANK, monthFrom, monthText, type BaselineChoice } from '@dravex/c
 import { computed, ref } from 'vue';
 import type { StreamLine } from '../computation/forecast-answers.ts';
 import { shortMonth, spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -12,6 +13,7 @@ import { useDraft } from '../writing/use-draft.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import BaselineFields from './BaselineFields.vue';
 import { CONTINUES, methodFormOf, settingsOf } from './method-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Chosen months of forecast lines forecast anew: what they are made from, and what that changes. */
 const props = defineProps<{ picked: readonly StreamLine[] }>();
@@ -19,13 +21,13 @@ const plan = usePlan();
 const { formats, calendar, span } = useFrame();
 
 const FROM = [
-  { value: 'baseline', name: 'A baseline or a period of history' },
-  { value: 'blank', name: 'Nothing: leave the months blank' },
-  { value: 'method', name: 'The method of the forecast line again' },
+  { value: 'baseline', name: TEXTS.baselineOrPeriodOfHistory },
+  { value: 'blank', name: TEXTS.nothingLeaveMonthsBlank },
+  { value: 'method', name: TEXTS.methodOfForecastLineAgain },
 ] as const;
 const OVERRIDES = [
-  { value: 'keep', name: 'Keep manual overrides in these months' },
-  { value: 'drop', name: 'Remove manual overrides in these months' },
+  { value: 'keep', name: TEXTS.keepManualOverridesInThese },
+  { value: 'drop', name: TEXTS.removeManualOverridesInThese },
 ];
 const first = computed(() => props.picked[0]);
 const key = computed(() => props.picked.map(({ stream }) => stream.id).join());
@@ -50,11 +52,11 @@ const months = computed(() => ({ from: form.value.from, to: form.value.to }));
 /** Why these months cannot be forecast anew. */
 const refusal = computed(() => {
   const { from, to } = months.value;
-  if (from === '' || to === '') return 'Choose the first and the last month';
-  if (to < from) return 'The last month is before the first';
+  if (from === '' || to === '') return TEXTS.chooseFirstAndLastMonth;
+  if (to < from) return TEXTS.lastMonthIsBeforeFirst;
   if (from < firstOpen.value || to > calendar.value.last) {
     const open = { from: monthFrom(firstOpen.value), to: monthFrom(calendar.value.last) };
-    return `Open months are ${spanInWords(open)}`;
+    return TEXTS.openMonthsAre(spanInWords(open));
   }
   return '';
 });
@@ -118,8 +120,8 @@ const take = () =>
         },
       ),
     ({ streams }) => {
-      const lines = `${streams} ${streams === 1 ? 'forecast line' : 'forecast lines'}`;
-      plan.said = { text: `Reforecast: ${lines}`, undo: 'forecast' };
+      const lines = TEXTS.forecastLinesOf(streams);
+      plan.said = { text: TEXTS.reforecastOf(lines), undo: 'forecast' };
     },
   );
 </script>
@@ -130,27 +132,27 @@ const take = () =>
       <v-text-field
         v-model="form.from"
         type="month"
-        label="From"
+        :label="WORDS.from"
         :min="firstOpen"
         :max="calendar.last"
       />
       <v-text-field
         v-model="form.to"
         type="month"
-        label="to"
+        :label="TEXTS.to"
         :min="form.from || firstOpen"
         :max="calendar.last"
       />
     </div>
-    <v-select v-model="form.basis" label="Forecast from" :items="[...FROM]" />
+    <v-select v-model="form.basis" :label="TEXTS.forecastFrom" :items="[...FROM]" />
     <template v-if="form.basis === 'baseline'">
-      <v-select v-model="form.method.of" label="Continues" :items="CONTINUES" />
+      <v-select v-model="form.method.of" :label="TEXTS.continues" :items="CONTINUES" />
       <BaselineFields v-model="form.method" :first="first" />
     </template>
     <v-select
       v-if="overridden > 0"
       v-model="overrides"
-      :label="`${overridden} manual ${overridden === 1 ? 'override' : 'overrides'}`"
+      :label="TEXTS.manualOverridesOf(overridden)"
       :items="OVERRIDES"
     />
     <p v-if="refusal" class="waits">{{ refusal }}</p>
@@ -161,12 +163,14 @@ const take = () =>
     >
       {{ problem }}
     </p>
-    <SheetTable v-if="rows.length > 0 && tried.data.value" about="Revenue of these months">
+    <SheetTable v-if="rows.length > 0 && tried.data.value" :about="TEXTS.revenueOfTheseMonths">
       <thead>
         <tr>
-          <th scope="col" class="words">Revenue, {{ plan.workspace?.plan.currency.code }}</th>
-          <th scope="col">Current</th>
-          <th scope="col">Reforecast</th>
+          <th scope="col" class="words">
+            {{ WORDS.revenueIn(plan.workspace?.plan.currency.code ?? '') }}
+          </th>
+          <th scope="col">{{ TEXTS.current }}</th>
+          <th scope="col">{{ TEXTS.reforecast }}</th>
         </tr>
       </thead>
       <tbody>
@@ -176,13 +180,13 @@ const take = () =>
           <td>{{ show(row.then) }}</td>
         </tr>
         <tr v-if="rows.length > 1" class="all">
-          <td class="words">Total</td>
+          <td class="words">{{ WORDS.total }}</td>
           <td>{{ show(sum('now')) }}</td>
           <td>{{ show(sum('then')) }}</td>
         </tr>
       </tbody>
     </SheetTable>
-    <v-text-field v-model="form.why" label="Reason (optional)" maxlength="300" />
+    <v-text-field v-model="form.why" :label="WORDS.reasonOptional" maxlength="300" />
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <div class="controls">
       <v-btn
@@ -192,7 +196,7 @@ const take = () =>
         :loading="busy"
         :disabled="refusal !== '' || picked.length === 0"
       >
-        Reforecast these months
+        {{ TEXTS.reforecastTheseMonths }}
       </v-btn>
     </div>
   </form>

@@ -9,6 +9,7 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import type { MethodForm } from './method-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** A baseline: which one, its settings, and how each did over the last twelve months. */
 const form = defineModel<MethodForm>({ required: true });
@@ -17,7 +18,7 @@ const plan = usePlan();
 const { formats, calendar } = useFrame();
 
 const KINDS = [
-  { value: 'best', name: 'Most accurate' },
+  { value: 'best', name: TEXTS.mostAccurate },
   ...BASELINE_KINDS.map((kind) => ({ value: kind, name: BASELINES[kind].name })),
 ];
 const closedThrough = computed(() => monthText(plan.closedThrough));
@@ -27,12 +28,12 @@ const league = useAnswer([() => props.first, () => form.value.of], async () =>
 </script>
 
 <template>
-  <v-select v-model="form.kind" label="Baseline" :items="KINDS" />
+  <v-select v-model="form.kind" :label="TEXTS.baseline" :items="KINDS" />
   <v-text-field
     v-if="form.kind === 'lastMonth'"
     v-model="form.month"
     type="month"
-    label="Same as month (optional)"
+    :label="TEXTS.sameAsMonthOptional"
     :min="calendar.first"
     :max="closedThrough"
   />
@@ -40,14 +41,14 @@ const league = useAnswer([() => props.first, () => form.value.of], async () =>
     <v-text-field
       v-model="form.spanFrom"
       type="month"
-      label="Average of (optional)"
+      :label="TEXTS.averageOfOptional"
       :min="calendar.first"
       :max="closedThrough"
     />
     <v-text-field
       v-model="form.spanTo"
       type="month"
-      label="to"
+      :label="TEXTS.to"
       :min="form.spanFrom || calendar.first"
       :max="closedThrough"
     />
@@ -55,12 +56,12 @@ const league = useAnswer([() => props.first, () => form.value.of], async () =>
   <v-text-field
     v-if="form.kind === 'sameMonthGrowth'"
     v-model="form.growth"
-    label="Growth, %"
+    :label="TEXTS.growthPercent"
     inputmode="decimal"
-    placeholder="same as last year"
+    :placeholder="TEXTS.sameAsLastYear"
   />
   <fieldset>
-    <legend>Months without sales</legend>
+    <legend>{{ TEXTS.monthsWithoutSales }}</legend>
     <v-checkbox
       v-for="number in 12"
       :key="number"
@@ -71,11 +72,11 @@ const league = useAnswer([() => props.first, () => form.value.of], async () =>
   </fieldset>
   <SheetTable
     v-if="league.data.value"
-    :about="`Accuracy over the last twelve months of ${first?.label ?? ''}`"
+    :about="TEXTS.accuracyOverLastTwelveMonths(first?.label ?? '')"
   >
     <thead>
       <tr>
-        <th scope="col" class="words">Baseline, last 12 months</th>
+        <th scope="col" class="words">{{ TEXTS.baselineLast12Months }}</th>
         <th scope="col"><Term of="scaledError" /></th>
       </tr>
     </thead>

@@ -14,6 +14,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import FunnelView from './FunnelView.vue';
 import { loadKnown } from './load-known.ts';
 import SubscriptionView from '../subscriptions/SubscriptionView.vue';
+import { TEXTS } from './texts.ts';
 import { isOfParts, useArrangement } from './use-arrangement.ts';
 import { useForecastLine } from './use-tables.ts';
 import SheetTable from '../kit/SheetTable.vue';
@@ -95,33 +96,32 @@ const overtakings = computed(() =>
   kind.value === 'lines' ? (data.value?.overtakings ?? []).slice(0, MOST_MARKS) : [],
 );
 const overtakingWords = computed(() =>
-  (data.value?.overtakings ?? []).map(
-    ({ over, under, at }) =>
-      `${over} above ${under} from ${headings.value[Math.ceil(at)] ?? ''} on`,
+  (data.value?.overtakings ?? []).map(({ over, under, at }) =>
+    TEXTS.aboveFromOn(over, under, headings.value[Math.ceil(at)] ?? ''),
   ),
 );
 const ownScale = ref(false);
 const asTable = ref(false);
-const label = computed(() => `${props.heading}. The table holds the same numbers.`);
+const label = computed(() => TEXTS.tableHoldsSameNumbers(props.heading));
 </script>
 
 <template>
   <ForecastChart
     v-if="chart === 'total' && total"
     v-bind="total"
-    :label="`${heading}. The table below holds the same numbers.`"
+    :label="TEXTS.tableBelowHoldsSameNumbers(heading)"
     :show="(value: number) => formats.show(value, displayOf(measure), unit)"
   />
   <FunnelView v-else-if="chart === 'funnel'" />
   <SubscriptionView v-else-if="chart === 'subscriptions'" />
   <template v-else-if="apart && data">
-    <p v-if="data.parts.length === 0" class="quiet">No data to show.</p>
+    <p v-if="data.parts.length === 0" class="quiet">{{ TEXTS.noDataToShow }}</p>
     <template v-else>
       <div v-if="asTable" class="as-table" tabindex="0">
-        <SheetTable about="The chart as a table">
+        <SheetTable :about="TEXTS.chartAsTable">
           <thead>
             <tr>
-              <th scope="col">Part</th>
+              <th scope="col">{{ TEXTS.part }}</th>
               <th v-for="one in headings" :key="one" scope="col">{{ one }}</th>
             </tr>
           </thead>
@@ -151,8 +151,8 @@ const label = computed(() => `${props.heading}. The table holds the same numbers
           :parts="data.priced"
           :show-units="(value: number) => formats.show(value, 'units', 1)"
           :show-price="(value: number) => formats.show(value, 'price')"
-          units-heading="Units in the period"
-          :price-heading="`Average price, ${formats.currency} per unit`"
+          :units-heading="TEXTS.unitsInPeriod"
+          :price-heading="TEXTS.averagePricePerUnit(formats.currency)"
         />
         <PartsChart
           v-else
@@ -172,17 +172,14 @@ const label = computed(() => `${props.heading}. The table holds the same numbers
           :aria-pressed="asTable"
           @click="asTable = !asTable"
         >
-          {{ asTable ? 'Show as chart' : 'Show as table' }}
+          {{ asTable ? TEXTS.showAsChart : TEXTS.showAsTable }}
         </v-btn>
         <v-checkbox
           v-if="chart === 'multiples' && !asTable"
           v-model="ownScale"
-          label="Own scale for each"
+          :label="TEXTS.ownScaleForEach"
         />
-        <span v-if="chart === 'price'" class="quiet"
-          >A dot is this period, a tick the same months last year; both scales are
-          logarithmic.</span
-        >
+        <span v-if="chart === 'price'" class="quiet">{{ TEXTS.dotIsThisPeriodTick }}</span>
         <span v-else-if="chart === 'lines' && overtakingWords.length > 0" class="quiet">{{
           overtakingWords.join('; ')
         }}</span>

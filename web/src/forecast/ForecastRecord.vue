@@ -6,6 +6,7 @@ import Term from '../kit/Term.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** How good the forecasts kept of some members were, where the next one is made. */
 const props = defineProps<{ scope: readonly number[] }>();
@@ -21,19 +22,19 @@ const said = computed(() => {
   const total = found.data.value;
   const known = total?.leads.filter(({ months, wape }) => months > 0 && wape !== null) ?? [];
   if (!total || known.length === 0) return '';
-  const leads = known.map(
-    ({ lead, wape }) => `${formats.value.show(wape, 'percent')} ${monthsInWords(lead)} ahead`,
+  const leads = known.map(({ lead, wape }) =>
+    TEXTS.ahead(formats.value.show(wape, 'percent'), monthsInWords(lead)),
   );
-  const side = total.always === 'tooHigh' ? 'too high' : 'too low';
+  const side = total.always === 'tooHigh' ? TEXTS.tooHigh : TEXTS.tooLow;
   const [nearest] = known;
   const bias = nearest?.biasShare ?? null;
-  const lean = bias === null ? '' : `, bias ${formats.value.signed(bias, 'percent')}`;
-  return `${leads.join(', ')}${lean}${total.always ? `, always ${side}` : ''}`;
+  const lean = bias === null ? '' : TEXTS.bias(formats.value.signed(bias, 'percent'));
+  return `${leads.join(', ')}${lean}${total.always ? TEXTS.always(side) : ''}`;
 });
 </script>
 
 <template>
   <p v-if="said" class="quiet" data-record>
-    <Term of="forecastError">Forecast error</Term> so far: {{ said }}.
+    <Term of="forecastError">{{ TEXTS.forecastError }}</Term> {{ TEXTS.soFar(said) }}
   </p>
 </template>

@@ -3,6 +3,7 @@ import { notForecastInWords, stillSold } from '../format/not-forecast.ts';
 import { forecastOperations, reportingOperations } from '@dravex/contract';
 import { MEASURES, monthText } from '@dravex/core';
 import { computed, ref } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FiguresGrid from '../grid/FiguresGrid.vue';
 import RowsChoice from '../grid/RowsChoice.vue';
 import Choice from '../kit/Choice.vue';
@@ -29,6 +30,7 @@ import NewStreams from './NewStreams.vue';
 import NextSteps from './NextSteps.vue';
 import NotForecastPanel from './NotForecastPanel.vue';
 import OverridesPanel from './OverridesPanel.vue';
+import { TEXTS } from './texts.ts';
 import { CHARTS, isOfParts, useArrangement } from './use-arrangement.ts';
 import { useOverrides } from './use-overrides.ts';
 import { useForecastPage } from './use-page.ts';
@@ -77,12 +79,12 @@ const toForecast = computed(() => stillSold(unforecast.value));
 const { busy: making, failure: refusing, write } = useWriting();
 const work = useWork();
 const countOf = (lines: number): string =>
-  `${lines.toLocaleString(plan.locale)} forecast ${lines === 1 ? 'line' : 'lines'}`;
+  TEXTS.forecastLinesOf(lines, lines.toLocaleString(plan.locale));
 /** Adds forecast lines for what is sold and not forecast; it can be undone. */
 const propose = (combinations: number[]) =>
   write(
     () =>
-      work.during(`Creating ${countOf(combinations.length)}`, (said) =>
+      work.during(TEXTS.creating(countOf(combinations.length)), (said) =>
         plan.ask(
           forecastOperations.proposeStreams,
           {},
@@ -92,7 +94,7 @@ const propose = (combinations: number[]) =>
       ),
     ({ streams }) => {
       plan.said = {
-        text: `Added ${countOf(streams)}`,
+        text: TEXTS.added(countOf(streams)),
         undo: 'forecast',
       };
       return open('');
@@ -149,15 +151,13 @@ const levels = computed(
         :aria-pressed="panel === 'methods'"
         @click="open('methods')"
       >
-        Methods
+        {{ TEXTS.methods }}
       </v-btn>
-      <v-btn v-if="planner" color="primary" @click="beginning = true">Add forecast lines</v-btn>
+      <v-btn v-if="planner" color="primary" @click="beginning = true">{{
+        TEXTS.addForecastLines
+      }}</v-btn>
       <v-btn color="primary" :aria-pressed="panel === 'typed'" @click="open('typed')">
-        {{
-          typedOver.length === 0
-            ? 'No overrides'
-            : `${typedOver.length} ${typedOver.length === 1 ? 'override' : 'overrides'}`
-        }}
+        {{ typedOver.length === 0 ? TEXTS.noOverrides : TEXTS.overrides(typedOver.length) }}
       </v-btn>
     </template>
     <template #menu>
@@ -165,13 +165,13 @@ const levels = computed(
       <FileItem
         v-for="grain in data ? GRAINS : []"
         :key="grain"
-        :title="`Whole units for supply planning, by ${grain}`"
+        :title="TEXTS.wholeUnitsForSupplyPlanning(grain)"
         :address="supplyAs(grain)"
       />
       <v-list-item
         v-if="planner && data"
         role="menuitem"
-        title="Embed in another page"
+        :title="WORDS.embedInAnotherPage"
         @click="embedding = true"
       />
     </template>
@@ -182,8 +182,9 @@ const levels = computed(
       :class="toForecast.length > 0 ? 'waits' : 'quiet'"
     >
       {{ notForecastInWords(unforecast) }}.
-      <v-btn variant="plain" @click="open('loose')">Show</v-btn
-      >{{ planner && toForecast.length > 0 ? ' or ' : '' }}
+      <v-btn variant="plain" @click="open('loose')">{{ TEXTS.show }}</v-btn>{{
+        planner && toForecast.length > 0 ? ' or ' : ''
+      }}
       <v-btn
         v-if="planner && toForecast.length > 0"
         variant="plain"
@@ -192,17 +193,17 @@ const levels = computed(
       >
         {{
           toForecast.length < unforecast.length
-            ? 'add forecast lines for those that sell'
-            : 'add forecast lines for all'
+            ? TEXTS.addForecastLinesForThose
+            : TEXTS.addForecastLinesForAll
         }}
       </v-btn>
     </p>
-    <EmptyFilter v-if="empty" heading="No sales and no forecast here" />
+    <EmptyFilter v-if="empty" :heading="TEXTS.noSalesAndNoForecast" />
     <template v-else-if="data">
       <ForecastCharts v-if="panel !== 'methods'" :heading="headline" :total="chart" />
       <div class="controls no-print">
         <Choice
-          about="Chart"
+          :about="TEXTS.chart"
           :label="CHARTS.find(({ value }) => value === arrangement.chart.value)?.name ?? ''"
           :options="CHARTS"
           :chosen="arrangement.chart.value"
@@ -210,8 +211,10 @@ const levels = computed(
         />
         <Choice
           v-if="isOfParts(arrangement.chart.value)"
-          about="Parts by"
-          :label="`by ${dimensions.find(({ value }) => value === arrangement.by.value)?.name ?? ''}`"
+          :about="TEXTS.partsBy"
+          :label="
+            TEXTS.by(dimensions.find(({ value }) => value === arrangement.by.value)?.name ?? '')
+          "
           :options="dimensions"
           :chosen="arrangement.by.value"
           @choose="arrangement.setBy"
@@ -221,7 +224,7 @@ const levels = computed(
           :aria-pressed="arrangement.empty.value"
           @click="arrangement.setEmpty(!arrangement.empty.value)"
         >
-          Empty rows
+          {{ TEXTS.emptyRows }}
         </v-btn>
         <p class="message" :class="{ failure: failed }" :role="failed ? 'alert' : 'status'">
           {{ message }}
@@ -231,8 +234,8 @@ const levels = computed(
           v-model="why"
           maxlength="500"
           width="200"
-          placeholder="Reason for the next override"
-          aria-label="Reason for the override"
+          :placeholder="TEXTS.reasonForNextOverride"
+          :aria-label="TEXTS.reasonForOverride"
         />
       </div>
       <TypedQuestion :doubts="doubts" @settle="settle" />
@@ -240,7 +243,7 @@ const levels = computed(
         <div class="fill">
           <FiguresGrid
             v-if="grid"
-            label="Forecast"
+            :label="WORDS.forecast"
             :about="state"
             dress="forecast"
             :source="grid.source"

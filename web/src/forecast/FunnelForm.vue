@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import type { Driver, Funnel } from '@dravex/core';
 import { computed } from 'vue';
+import { WORDS } from '../format/words.ts';
 import StepsFields from './StepsFields.vue';
+import { TEXTS } from './texts.ts';
 
 /** A funnel: where items come from, and the steps that they pass with their lags and costs. */
 const funnel = defineModel<Funnel>({ required: true });
@@ -14,7 +16,7 @@ const props = withDefaults(
   { fewest: 1 },
 );
 const stepsHeading = computed(() =>
-  funnel.value.sources.length > 1 ? 'Steps of all sources' : 'Steps',
+  funnel.value.sources.length > 1 ? TEXTS.stepsOfAllSources : WORDS.steps,
 );
 
 type Source = Funnel['sources'][number];
@@ -27,12 +29,12 @@ const rates = computed(() =>
 );
 const KINDS = [
   { value: 'typed', name: 'entered' },
-  { value: 'paid', name: 'spend / cost of one' },
-  { value: 'times', name: 'one times the other' },
+  { value: 'paid', name: TEXTS.spendCostOfOne },
+  { value: 'times', name: TEXTS.oneTimesOther },
 ];
 const places = computed(() => [
-  { value: 0, name: 'before the first step' },
-  ...funnel.value.steps.map(({ name }, at) => ({ value: at + 1, name: `after ${name}` })),
+  { value: 0, name: TEXTS.beforeFirstStep },
+  ...funnel.value.steps.map(({ name }, at) => ({ value: at + 1, name: TEXTS.after(name) })),
 ]);
 
 function setSources(sources: readonly Source[]): void {
@@ -45,7 +47,7 @@ const without = <T,>(list: readonly T[], place: number): T[] =>
   list.filter((_, at) => at !== place);
 function addSource(): void {
   const drivers = [inputs.value[0]?.code ?? ''];
-  const added: Source = { name: 'Another source', kind: 'typed', drivers, enters: 0 };
+  const added: Source = { name: TEXTS.anotherSource, kind: 'typed', drivers, enters: 0 };
   setSources([...funnel.value.sources, added]);
 }
 /** What two drivers make together needs a second one. */
@@ -61,22 +63,22 @@ function setDriver(place: number, which: number, code: string): void {
 
 <template>
   <div class="funnel">
-    <h3>Sources</h3>
+    <h3>{{ TEXTS.sources }}</h3>
     <div
       v-for="(source, place) in funnel.sources"
       :key="`source ${place}`"
       class="line"
       role="group"
-      :aria-label="`Source ${source.name}`"
+      :aria-label="TEXTS.source(source.name)"
     >
       <v-text-field
         :model-value="source.name"
-        label="Name"
+        :label="WORDS.name"
         @update:model-value="setSource(place, { name: $event })"
       />
       <v-select
         :model-value="source.kind"
-        label="Volume"
+        :label="TEXTS.volume"
         :items="KINDS"
         @update:model-value="setKind(place, $event)"
       />
@@ -84,14 +86,14 @@ function setDriver(place: number, which: number, code: string): void {
         v-for="(code, which) in source.drivers"
         :key="which"
         :model-value="code"
-        :label="source.drivers.length > 1 ? `Driver ${which + 1}` : 'Driver'"
+        :label="source.drivers.length > 1 ? TEXTS.driverOf(which + 1) : TEXTS.driver"
         :items="inputs"
         item-value="code"
         @update:model-value="setDriver(place, which, $event)"
       />
       <v-select
         :model-value="source.enters"
-        label="Enters"
+        :label="TEXTS.enters"
         :items="places"
         @update:model-value="setSource(place, { enters: $event })"
       />
@@ -100,26 +102,26 @@ function setDriver(place: number, which: number, code: string): void {
           :model-value="source.steps ?? []"
           :drivers="drivers"
           :fewest="0"
-          :add="`Add a step of ${source.name} alone`"
+          :add="TEXTS.addStepOfAlone(source.name)"
           @update:model-value="(steps) => setSource(place, { steps })"
         />
       </div>
       <v-btn
         v-if="funnel.sources.length > 1"
         variant="plain"
-        :aria-label="`Remove ${source.name}`"
+        :aria-label="WORDS.removeOf(source.name)"
         @click="setSources(without(funnel.sources, place))"
       >
-        Remove
+        {{ WORDS.remove }}
       </v-btn>
     </div>
-    <v-btn variant="plain" @click="addSource">Add source</v-btn>
+    <v-btn variant="plain" @click="addSource">{{ TEXTS.addSource }}</v-btn>
     <h3>{{ stepsHeading }}</h3>
     <StepsFields
       :model-value="funnel.steps"
       :drivers="drivers"
       :fewest="fewest"
-      add="Add step"
+      :add="TEXTS.addStep"
       @update:model-value="(steps) => (funnel = { ...funnel, steps })"
     />
   </div>

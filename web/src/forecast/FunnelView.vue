@@ -2,10 +2,12 @@
 import type { FunnelLine } from '@dravex/core';
 import { computed } from 'vue';
 import { columnHeading } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import GroupedTable, { type GroupedLine, type LineGroup } from '../kit/GroupedTable.vue';
+import { TEXTS } from './texts.ts';
 
 /** The funnels of the scope: what enters from where, what passes each step, and what it brings. */
 const plan = usePlan();
@@ -24,11 +26,11 @@ const headings = computed(() =>
   ),
 );
 const GROUPS: readonly { kind: FunnelLine['kind']; name: string }[] = [
-  { kind: 'source', name: 'Sources' },
-  { kind: 'step', name: 'Steps' },
-  { kind: 'cost', name: 'Cost' },
-  { kind: 'units', name: 'Units' },
-  { kind: 'revenue', name: 'Revenue' },
+  { kind: 'source', name: TEXTS.sources },
+  { kind: 'step', name: WORDS.steps },
+  { kind: 'cost', name: TEXTS.cost },
+  { kind: 'units', name: WORDS.units },
+  { kind: 'revenue', name: WORDS.revenue },
 ];
 const MONEY: ReadonlySet<string> = new Set(['cost', 'revenue']);
 const groups = computed((): LineGroup[] =>
@@ -48,7 +50,7 @@ function linesOf({ kind, name, values, rates, total }: FunnelLine): GroupedLine[
   const cells = rates.map((rate) => formats.value.show(rate, 'percent'));
   return [
     line,
-    { key: `${line.key} rate`, name: 'of the step before', total: '', cells, below: true },
+    { key: `${line.key} rate`, name: TEXTS.ofStepBefore, total: '', cells, below: true },
   ];
 }
 </script>
@@ -56,14 +58,14 @@ function linesOf({ kind, name, values, rates, total }: FunnelLine): GroupedLine[
 <template>
   <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
   <p v-else-if="data && data.table.streams === 0" class="quiet">
-    No forecast line here uses a funnel. Choose one under Methods.
+    {{ TEXTS.noForecastLineHereUses }}
   </p>
   <p v-else-if="data && data.table.periods.length === 0" class="quiet">
-    This period has no open months: funnels are calculated for the months ahead.
+    {{ TEXTS.thisPeriodHasNoOpen }}
   </p>
-  <div v-else-if="data" class="funnels" tabindex="0" role="region" aria-label="Funnels">
+  <div v-else-if="data" class="funnels" tabindex="0" role="region" :aria-label="TEXTS.funnels">
     <GroupedTable
-      :about="`${data.table.streams} ${data.table.streams === 1 ? 'funnel' : 'funnels'}, open months`"
+      :about="TEXTS.funnelsOpenMonths(data.table.streams)"
       :headings="headings"
       :groups="groups"
     />

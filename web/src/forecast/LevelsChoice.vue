@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed } from 'vue';
+import { TEXTS } from './texts.ts';
 import { useArrangement } from './use-arrangement.ts';
 
 /** How many levels of rows are open. */
@@ -9,13 +10,13 @@ const choices = computed(() => Array.from({ length: props.levels }, (_, place) =
 </script>
 
 <template>
-  <span v-if="levels > 1" class="levels" role="group" aria-label="Levels of rows">
-    <span class="quiet" aria-hidden="true">Levels</span>
+  <span v-if="levels > 1" class="levels" role="group" :aria-label="TEXTS.levelsOfRows">
+    <span class="quiet" aria-hidden="true">{{ TEXTS.levels }}</span>
     <v-btn
       v-for="level in choices"
       :key="level"
       :aria-pressed="level === Math.min(depth + 1, levels)"
-      :aria-label="`${level} ${level === 1 ? 'level' : 'levels'} of rows`"
+      :aria-label="TEXTS.levelsOfRowsOf(level)"
       @click="setDepth(level)"
     >
       {{ level }}

@@ -4,11 +4,13 @@ import { monthText, type Dimension } from '@dravex/core';
 import { computed, watch } from 'vue';
 import { codeFrom } from '../actuals/code-from.ts';
 import { shortMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** A new product, or a member of another dimension, that is forecast like one there is. */
 const shown = defineModel<boolean>({ required: true });
@@ -48,8 +50,8 @@ const { form, field, begin, dialog } = useForm({
   }),
   send: async (body) => {
     const { member, streams } = await plan.ask(forecastOperations.createLike, {}, body);
-    const lines = `${streams} forecast ${streams === 1 ? 'line' : 'lines'}`;
-    plan.said = { text: `Added ${body.name} with ${lines}`, undo: 'forecast' };
+    const lines = TEXTS.forecastLinesOf(streams);
+    plan.said = { text: TEXTS.addedWith(body.name, lines), undo: 'forecast' };
     // The address names the new member, so it has to be known here first.
     await plan.catchUp();
     shown.value = false;
@@ -87,52 +89,55 @@ const preview = useAnswer(
 const inWords = computed(() => {
   const made = preview.data.value;
   if (!made || !like.value) return '';
-  if (made.lines === 0) return `${like.value.name} is not forecast itself.`;
-  const lines = `${made.lines} forecast ${made.lines === 1 ? 'line' : 'lines'}`;
+  if (made.lines === 0) return TEXTS.isNotForecastItself(like.value.name);
+  const lines = TEXTS.forecastLinesOf(made.lines);
   const volume = [
-    made.units > 0 ? `${formats.value.show(made.units, 'units')} units` : '',
+    made.units > 0 ? TEXTS.unitsOf(formats.value.show(made.units, 'units')) : '',
     made.amount > 0 ? formats.value.inWords(made.amount) : '',
   ].filter((part) => part !== '');
-  return `${lines}; ${volume.join(' and ') || 'nothing'} in the first twelve months from ${shortMonth(made.from, true)}.`;
+  return TEXTS.inFirstTwelveMonthsFrom(
+    lines,
+    volume.join(' and ') || 'nothing',
+    shortMonth(made.from, true),
+  );
 });
 </script>
 
 <template>
   <FormDialog
     v-model="shown"
-    title="New product like another one"
-    action="Add and forecast"
+    :title="TEXTS.newProductLikeAnotherOne"
+    :action="TEXTS.addAndForecast"
     :disabled="like === undefined || form.name.trim() === ''"
     v-bind="dialog"
   >
-    <v-text-field v-bind="field('name')" label="Name" maxlength="120" />
+    <v-text-field v-bind="field('name')" :label="WORDS.name" maxlength="120" />
     <v-select
       v-model="form.dimension"
-      label="New member of"
+      :label="TEXTS.newMemberOf"
       :items="dimensions"
       item-value="code"
     />
-    <v-autocomplete v-bind="field('like')" label="Like" :items="leaves" item-value="code" />
+    <v-autocomplete v-bind="field('like')" :label="TEXTS.like" :items="leaves" item-value="code" />
     <div class="row">
-      <v-text-field v-bind="field('scale')" label="Volume, % of it" inputmode="decimal" />
+      <v-text-field v-bind="field('scale')" :label="TEXTS.volumePercentOfIt" inputmode="decimal" />
       <v-text-field
         v-bind="field('from')"
         type="month"
-        label="Sold from"
+        :label="TEXTS.soldFrom"
         :min="firstOpen"
         :max="calendar.last"
       />
       <v-text-field
         v-model="form.price"
-        :label="`List price, ${formats.currency} (optional)`"
+        :label="TEXTS.listPriceOptional(formats.currency)"
         inputmode="decimal"
-        placeholder="the same"
+        :placeholder="TEXTS.theSame"
       />
     </div>
     <p v-if="inWords" role="status">{{ inWords }}</p>
     <p class="quiet">
-      It gets the season, prices, discounts, rates and costs of the other one. All of it can be
-      changed under Drivers.
+      {{ TEXTS.itGetsSeasonPricesDiscounts }}
     </p>
   </FormDialog>
 </template>

@@ -2,6 +2,8 @@
 import { mdiMenuDown } from '@mdi/js';
 import { type MeasuredCode, MEASURES, MEASURED_CODES } from '@dravex/core';
 import { computed } from 'vue';
+import { WORDS } from '../format/words.ts';
+import { TEXTS } from './texts.ts';
 import { useArrangement } from './use-arrangement.ts';
 
 /** Which measures the table shows, and whether they stand on its rows or its columns. */
@@ -10,23 +12,23 @@ const { measures, across, order, setMeasures, setAcross, setOrder } = useArrange
 const label = computed(() => {
   const [first = 'revenue', ...more] = measures.value;
   const { name } = MEASURES[first];
-  return more.length === 0 ? name : `${name} and ${more.length} more`;
+  return more.length === 0 ? name : TEXTS.andMore(name, more.length);
 });
 
 const AXES = [
-  { value: false, name: 'rows, by time' },
-  { value: true, name: 'columns, for the period' },
+  { value: false, name: TEXTS.rowsByTime },
+  { value: true, name: TEXTS.columnsForPeriod },
 ];
 /** What rows can be put in order by: the measures where they are columns, else the total. */
 const orders = computed(() => {
   const columns = across.value
     ? measures.value.map((code) => ({ key: code as string, name: MEASURES[code].name }))
-    : [{ key: 'total', name: 'Total' }];
+    : [{ key: 'total', name: WORDS.total }];
   return [
-    { value: '', name: 'Standard order' },
+    { value: '', name: TEXTS.standardOrder },
     ...columns.flatMap(({ key, name }) => [
-      { value: `${key}|down`, name: `${name}, largest first` },
-      { value: `${key}|up`, name: `${name}, smallest first` },
+      { value: `${key}|down`, name: TEXTS.largestFirst(name) },
+      { value: `${key}|up`, name: TEXTS.smallestFirst(name) },
     ]),
   ];
 });
@@ -48,11 +50,11 @@ function toggle(code: MeasuredCode): void {
 <template>
   <v-menu :close-on-content-click="false">
     <template #activator="{ props: activator }">
-      <v-btn v-bind="activator" :append-icon="mdiMenuDown" :aria-label="`Measure: ${label}`">
+      <v-btn v-bind="activator" :append-icon="mdiMenuDown" :aria-label="TEXTS.measure(label)">
         {{ label }}
       </v-btn>
     </template>
-    <div class="menu-sheet measures" role="group" aria-label="Measures">
+    <div class="menu-sheet measures" role="group" :aria-label="WORDS.measures">
       <div v-for="code in MEASURED_CODES" :key="code" class="measure">
         <v-checkbox
           :model-value="measures.includes(code)"
@@ -62,20 +64,20 @@ function toggle(code: MeasuredCode): void {
         />
         <v-btn
           variant="plain"
-          :aria-label="`Only ${MEASURES[code].name}`"
+          :aria-label="TEXTS.onlyOf(MEASURES[code].name)"
           @click="setMeasures([code])"
         >
-          only
+          {{ TEXTS.only }}
         </v-btn>
       </div>
       <v-select
-        label="Measures in"
+        :label="TEXTS.measuresIn"
         :model-value="across"
         :items="AXES"
         @update:model-value="(yes: boolean) => setAcross(yes)"
       />
       <v-select
-        label="Sort rows"
+        :label="TEXTS.sortRows"
         :model-value="ordered"
         :items="orders"
         @update:model-value="putInOrder"

@@ -3,11 +3,13 @@ import { mdiClose } from '@mdi/js';
 import { METHODS, type Driver } from '@dravex/core';
 import { computed } from 'vue';
 import type { StreamLine } from '../computation/forecast-answers.ts';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import BaselineFields from './BaselineFields.vue';
 import FunnelForm from './FunnelForm.vue';
 import SubscriptionFields from './SubscriptionFields.vue';
 import { CONTINUES, type MethodForm } from './method-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** The fields of a method, by which one it is. */
 const form = defineModel<MethodForm>({ required: true });
@@ -29,19 +31,19 @@ const plans = computed(() => [
   { value: 0, name: 'nobody' },
   ...props.others
     .filter(({ stream }) => stream.method === 'subscription')
-    .map(({ stream, label }) => ({ value: stream.combination, name: `to ${label}` })),
+    .map(({ stream, label }) => ({ value: stream.combination, name: TEXTS.toOf(label) })),
 ]);
 const follows = computed(() => [
-  { value: 0, name: 'entered under Drivers' },
-  ...lines.value.map(({ value, name }) => ({ value, name: `follow ${name}` })),
+  { value: 0, name: TEXTS.enteredUnderDrivers },
+  ...lines.value.map(({ value, name }) => ({ value, name: TEXTS.follow(name) })),
 ]);
 const MEASURES = [
   { value: 'units', name: 'units' },
   { value: 'revenue', name: 'revenue' },
 ];
 const BASES = [
-  { value: 'month', name: 'the month before' },
-  { value: 'quarter', name: 'the average of the quarter before' },
+  { value: 'month', name: TEXTS.theMonthBefore },
+  { value: 'quarter', name: TEXTS.averageOfQuarterBefore },
 ];
 const names = computed(() =>
   drivers.value.filter(({ kind }) => kind !== 'choice').map(({ code }) => code),
@@ -56,28 +58,28 @@ function addName(): void {
 </script>
 
 <template>
-  <p class="quiet">{{ METHODS[method].when }} Needs: {{ METHODS[method].needs }}</p>
+  <p class="quiet">{{ TEXTS.needs(METHODS[method].when, METHODS[method].needs) }}</p>
   <template v-if="method === 'volumePrice'">
-    <v-autocomplete v-model="form.follows" label="Units" :items="follows" />
+    <v-autocomplete v-model="form.follows" :label="WORDS.units" :items="follows" />
     <div v-if="form.follows !== 0" class="row">
       <v-text-field
         v-model.number="form.from"
         type="number"
         min="0"
         max="60"
-        label="Sold from, months before"
+        :label="TEXTS.soldFromMonthsBefore"
       />
-      <v-text-field v-model.number="form.to" type="number" min="0" max="60" label="to" />
-      <span class="quiet">times the attach rate</span>
+      <v-text-field v-model.number="form.to" type="number" min="0" max="60" :label="TEXTS.to" />
+      <span class="quiet">{{ TEXTS.timesAttachRate }}</span>
     </div>
   </template>
   <v-select
     v-if="method === 'growthLastYear' || method === 'growthPeriod' || method === 'baseline'"
     v-model="form.of"
-    :label="method === 'baseline' ? 'Continues' : 'Grows'"
+    :label="method === 'baseline' ? TEXTS.continues : TEXTS.grows"
     :items="CONTINUES"
   />
-  <v-select v-if="method === 'growthPeriod'" v-model="form.base" label="On" :items="BASES" />
+  <v-select v-if="method === 'growthPeriod'" v-model="form.base" :label="TEXTS.on" :items="BASES" />
   <BaselineFields v-if="method === 'baseline'" v-model="form" :first="first" />
   <SubscriptionFields
     v-if="method === 'subscription'"
@@ -90,35 +92,35 @@ function addName(): void {
   <template v-if="method === 'formula'">
     <v-text-field
       v-model="form.units"
-      label="Units ="
+      :label="TEXTS.units"
       spellcheck="false"
-      placeholder="empty for none"
+      :placeholder="TEXTS.emptyForNone"
     />
     <v-text-field
       v-model="form.revenue"
-      label="Revenue ="
+      :label="TEXTS.revenue"
       spellcheck="false"
-      placeholder="empty for units x list price x (1 - discount)"
+      :placeholder="TEXTS.emptyForUnitsXList"
     />
     <div
       v-for="(name, place) in form.names"
       :key="place"
       class="row"
       role="group"
-      :aria-label="`Name ${name.name}`"
+      :aria-label="TEXTS.name(name.name)"
     >
-      <v-text-field v-model="name.name" label="Name" />
-      <v-select v-model="name.measure" label="is" :items="MEASURES" />
-      <v-autocomplete v-model="name.combination" label="of" :items="lines" />
+      <v-text-field v-model="name.name" :label="WORDS.name" />
+      <v-select v-model="name.measure" :label="TEXTS.is" :items="MEASURES" />
+      <v-autocomplete v-model="name.combination" :label="TEXTS.of" :items="lines" />
       <v-btn
         variant="text"
         :icon="mdiClose"
-        :aria-label="`Remove ${name.name}`"
+        :aria-label="WORDS.removeOf(name.name)"
         @click="form.names.splice(place, 1)"
       />
     </div>
-    <v-btn variant="plain" @click="addName">Add a name for another forecast line</v-btn>
-    <p class="quiet">Names: {{ names.join(', ') }}, units, revenue</p>
+    <v-btn variant="plain" @click="addName">{{ TEXTS.addNameForAnotherForecast }}</v-btn>
+    <p class="quiet">{{ TEXTS.namesUnitsRevenue(names.join(', ')) }}</p>
   </template>
   <FunnelForm v-if="method === 'funnel'" v-model="form.funnel" :drivers="drivers" />
 </template>

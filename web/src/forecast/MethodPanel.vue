@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue';
 import ForecastChart from '../charts/ForecastChart.vue';
 import type { StreamLine } from '../computation/forecast-answers.ts';
 import { shortMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import Term from '../kit/Term.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -18,6 +19,7 @@ import AnewForm from './AnewForm.vue';
 import MethodFields from './MethodFields.vue';
 import ProposalList from './ProposalList.vue';
 import StreamPicker from './StreamPicker.vue';
+import { TEXTS } from './texts.ts';
 
 /** The method of forecast lines: what there is, when it fits, what it would make, before it is taken. */
 const props = defineProps<{ lines: readonly StreamLine[]; editable: boolean; typedOver: number }>();
@@ -47,8 +49,8 @@ const settings = computed(
 );
 const METHOD_CHOICES = Object.values(METHODS).map(({ code, name }) => ({ value: code, name }));
 const OVERRIDES = [
-  { value: 'keep', name: 'Keep them' },
-  { value: 'drop', name: 'Remove those of these lines' },
+  { value: 'keep', name: TEXTS.keepThem },
+  { value: 'drop', name: TEXTS.removeThoseOfTheseLines },
 ];
 const overrides = ref<'keep' | 'drop'>('keep');
 /** Whether all open months get a method, or chosen ones are forecast anew. */
@@ -104,17 +106,22 @@ const effect = computed(() => {
   const { line, plan: now } = chart.value;
   if (line.length === 0) return '';
   const [then, before] = [ahead(line), ahead(now.values)];
-  return `Next twelve months: ${formats.value.inWords(then)}, currently ${formats.value.inWords(before)}`;
+  return TEXTS.nextTwelveMonthsCurrently(
+    formats.value.inWords(then),
+    formats.value.inWords(before),
+  );
 });
 
 const { busy, failure, write } = useWriting();
-const counted = (count: number): string =>
-  `${count} ${count === 1 ? 'forecast line' : 'forecast lines'}`;
 /** Nothing is forecast for them any more; what is assumed stays. */
 const remove = () =>
   write(
     () => plan.ask(forecastOperations.deleteStreams, {}, { streams: chosen.value }),
-    () => (plan.said = { text: `Deleted ${counted(chosen.value.length)}`, undo: 'forecast' }),
+    () =>
+      (plan.said = {
+        text: WORDS.deleted(TEXTS.forecastLinesOf(chosen.value.length)),
+        undo: 'forecast',
+      }),
   );
 const take = () =>
   write(
@@ -131,13 +138,16 @@ const take = () =>
       ),
     () => {
       const { name } = METHODS[form.value.method];
-      plan.said = { text: `${name} for ${counted(chosen.value.length)}`, undo: 'forecast' };
+      plan.said = {
+        text: TEXTS.for(name, TEXTS.forecastLinesOf(chosen.value.length)),
+        undo: 'forecast',
+      };
     },
   );
 </script>
 
 <template>
-  <SidePanel heading="Forecast methods" :width="430" @close="emit('close')">
+  <SidePanel :heading="TEXTS.forecastMethods" :width="430" @close="emit('close')">
     <StreamPicker v-model="chosen" :lines="lines" />
     <ProposalList
       v-if="editable && picked.length > 0 && of === 'method'"
@@ -150,29 +160,33 @@ const take = () =>
       v-model="of"
       mandatory
       density="compact"
-      aria-label="What is set"
+      :aria-label="TEXTS.whatIsSet"
     >
-      <v-btn value="method">Method</v-btn>
-      <v-btn value="months">Selected months</v-btn>
+      <v-btn value="method">{{ TEXTS.method }}</v-btn>
+      <v-btn value="months">{{ TEXTS.selectedMonths }}</v-btn>
     </v-btn-toggle>
     <AnewForm v-if="editable && chosen.length > 0 && of === 'months'" :picked="picked" />
     <form v-if="editable && chosen.length > 0 && of === 'method'" @submit.prevent="take">
       <v-select
         v-model="form.method"
-        :label="`Method of ${chosen.length === 1 ? first?.label : counted(chosen.length)}`"
+        :label="
+          TEXTS.methodOf(
+            chosen.length === 1 ? (first?.label ?? '') : TEXTS.forecastLinesOf(chosen.length),
+          )
+        "
         :items="METHOD_CHOICES"
       />
       <MethodFields v-model="form" :first="first" :others="others" />
       <ForecastChart
         v-if="chart.line.length > 0"
         v-bind="chart"
-        label="History, the current forecast, and the forecast with this method"
+        :label="TEXTS.historyCurrentForecastAndForecast"
         :show="(value: number) => formats.show(value, 'money', 1000)"
       />
-      <p v-if="tried.data.value?.band" class="quiet">Shaded: <Term of="range" /></p>
+      <p v-if="tried.data.value?.band" class="quiet">{{ TEXTS.shaded }} <Term of="range" /></p>
       <p>{{ effect }}</p>
       <ForecastRecord :scope="chosen.length === 1 ? (first?.members ?? []) : scope" />
-      <v-text-field v-model="form.why" label="Reason (optional)" maxlength="300" />
+      <v-text-field v-model="form.why" :label="WORDS.reasonOptional" maxlength="300" />
       <p
         v-for="problem in (tried.data.value?.problems ?? []).slice(0, 4)"
         :key="problem"
@@ -183,14 +197,16 @@ const take = () =>
       <v-select
         v-if="typedOver > 0 || anew"
         v-model="overrides"
-        label="Manual overrides, and reforecast months"
+        :label="TEXTS.manualOverridesAndReforecastMonths"
         :items="OVERRIDES"
       />
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
       <div class="controls">
-        <v-btn color="primary" variant="flat" type="submit" :loading="busy">Use method</v-btn>
+        <v-btn color="primary" variant="flat" type="submit" :loading="busy">{{
+          TEXTS.useMethod
+        }}</v-btn>
         <v-btn color="primary" :disabled="busy" @click="remove">
-          Delete {{ chosen.length === 1 ? 'this forecast line' : counted(chosen.length) }}
+          {{ TEXTS.delete(chosen.length, TEXTS.forecastLinesOf(chosen.length)) }}
         </v-btn>
       </div>
     </form>

@@ -6,6 +6,7 @@ import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Forecast lines for what is not sold yet: one for every combination of the members that are chosen. */
 const shown = defineModel<boolean>({ required: true });
@@ -47,7 +48,7 @@ const { form, begin, dialog } = useForm({
     const made = Object.values(form.value.chosen).flatMap((ids) => (ids.length === 1 ? ids : []));
     const { streams } = await plan.ask(forecastOperations.createStreams, {}, body);
     plan.said = {
-      text: `Added ${streams} forecast ${streams === 1 ? 'line' : 'lines'}`,
+      text: TEXTS.addedForecastLines(streams),
       undo: 'forecast',
     };
     shown.value = false;
@@ -66,15 +67,15 @@ const count = computed(() =>
 <template>
   <FormDialog
     v-model="shown"
-    title="Add forecast lines for new products or regions"
-    :action="count === 1 ? 'Add forecast line' : `Add ${count} forecast lines`"
+    :title="TEXTS.addForecastLinesForNew"
+    :action="count === 1 ? TEXTS.addForecastLine : TEXTS.addForecastLinesOf(count)"
     :disabled="count === 0"
     :width="620"
     v-bind="dialog"
   >
     <p class="quiet">
-      Choose members of every dimension; a forecast line is added for each combination.
-      <v-btn variant="plain" @click="emit('like')">Add a new product like another one</v-btn>
+      {{ TEXTS.chooseMembersOfEveryDimension }}
+      <v-btn variant="plain" @click="emit('like')">{{ TEXTS.addNewProductLikeAnother }}</v-btn>
     </p>
     <v-autocomplete
       v-for="dimension in dimensions"
@@ -85,7 +86,7 @@ const count = computed(() =>
       :items="plan.tree.leavesOf(dimension)"
       item-value="id"
     />
-    <v-select v-model="form.method" label="Method" :items="OFFERED" item-value="code" />
-    <p class="quiet">{{ METHODS[form.method].when }} Needs: {{ METHODS[form.method].needs }}</p>
+    <v-select v-model="form.method" :label="TEXTS.method" :items="OFFERED" item-value="code" />
+    <p class="quiet">{{ TEXTS.needs(METHODS[form.method].when, METHODS[form.method].needs) }}</p>
   </FormDialog>
 </template>

@@ -5,6 +5,7 @@ import { RouterLink, useRoute } from 'vue-router';
 import { longMonth } from '../format/periods.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** What forecast lines still need before they have numbers, each with the place where it is set. */
 const plan = usePlan();
@@ -13,13 +14,13 @@ const { calendar, span } = useFrame();
 
 /** What one does about a driver that methods read; of the others, that they are set. */
 const STEPS: Readonly<Record<string, string>> = {
-  listPrice: 'set the price',
-  grossUnits: 'set units, with a season',
-  amount: 'set amounts, with a season',
-  growth: 'set the growth',
-  attachRate: 'set the attach rate',
-  marketSize: 'set the market size',
-  marketShare: 'set the share',
+  listPrice: TEXTS.setThePrice,
+  grossUnits: TEXTS.setUnitsWithSeason,
+  amount: TEXTS.setAmountsWithSeason,
+  growth: TEXTS.setTheGrowth,
+  attachRate: TEXTS.setAttachRate,
+  marketSize: TEXTS.setMarketSize,
+  marketShare: TEXTS.setTheShare,
 };
 const SHOWN = 4;
 const steps = computed(() => {
@@ -37,12 +38,12 @@ const steps = computed(() => {
       const name = plan.workspace?.plan.drivers.find(({ code }) => code === driver)?.name ?? driver;
       const month = monthFrom(from);
       // What lacks from the first open month on lacks altogether.
-      const since = month > plan.closedThrough + 1 ? ` from ${longMonth(month)} on` : '';
+      const since = month > plan.closedThrough + 1 ? TEXTS.fromOn(longMonth(month)) : '';
       return {
         driver,
         month,
-        lines: `${lines} forecast ${lines === 1 ? 'line lacks' : 'lines lack'} ${name.toLowerCase()}${since}`,
-        does: STEPS[driver] ?? `set ${name.toLowerCase()}`,
+        lines: TEXTS.forecastLinesLack(lines, name.toLowerCase(), since),
+        does: STEPS[driver] ?? TEXTS.set(name.toLowerCase()),
       };
     });
 });
@@ -58,11 +59,13 @@ function periodAt(month: Month): { from: string; to: string } {
 </script>
 
 <template>
-  <ul v-if="steps.length > 0" class="steps waits no-print" aria-label="Next steps">
+  <ul v-if="steps.length > 0" class="steps waits no-print" :aria-label="TEXTS.nextSteps">
     <li v-for="step in steps.slice(0, SHOWN)" :key="step.driver">
       {{ step.lines }}: <RouterLink :to="placeOf(step)">{{ step.does }}</RouterLink>
     </li>
-    <li v-if="steps.length > SHOWN" class="quiet">and {{ steps.length - SHOWN }} more inputs</li>
+    <li v-if="steps.length > SHOWN" class="quiet">
+      {{ TEXTS.andMoreInputs(steps.length - SHOWN) }}
+    </li>
   </ul>
 </template>
 

@@ -6,6 +6,7 @@ import { longMonth } from '../format/periods.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import type { SoldNotForecast } from '../computation/forecast-answers.ts';
 import SidePanel from '../shell/SidePanel.vue';
+import { TEXTS } from './texts.ts';
 
 /** Combinations that are sold and not forecast: what they brought, and a click to forecast them. */
 const props = defineProps<{
@@ -28,11 +29,11 @@ const total = computed(() => props.lines.reduce((sum, { revenue }) => sum + reve
 </script>
 
 <template>
-  <SidePanel heading="Sold without a forecast" @close="emit('close')">
+  <SidePanel :heading="TEXTS.soldWithoutForecast" @close="emit('close')">
     <p class="quiet">
-      Revenue of the last twelve closed months, {{ formats.unitName(unit) }}, total
-      {{ formats.show(total, 'money', unit) }}. The coming months have no forecast for it. A new
-      forecast line starts with what was sold a year before.
+      {{
+        TEXTS.revenueOfLastTwelveClosed(formats.unitName(unit), formats.show(total, 'money', unit))
+      }}
     </p>
     <ul>
       <li v-for="line in lines" :key="line.combination">
@@ -45,8 +46,13 @@ const total = computed(() => props.lines.reduce((sum, { revenue }) => sum + reve
         <span v-else>{{ line.label }}</span>
         <b>{{ formats.show(line.revenue, 'money', unit) }}</b>
         <span class="quiet">
-          {{ METHODS[line.method].name }}; last sold in {{ longMonth(monthFrom(line.last))
-          }}{{ line.discontinued ? ', seems discontinued' : '' }}
+          {{
+            TEXTS.lastSoldIn(
+              METHODS[line.method].name,
+              longMonth(monthFrom(line.last)),
+              line.discontinued,
+            )
+          }}
         </span>
       </li>
     </ul>
@@ -57,7 +63,7 @@ const total = computed(() => props.lines.reduce((sum, { revenue }) => sum + reve
       :disabled="chosen.length === 0 || busy"
       @click="emit('make', [...chosen])"
     >
-      Add {{ chosen.length === 1 ? 'forecast line' : `${chosen.length} forecast lines` }}
+      {{ TEXTS.add(chosen.length) }}
     </v-btn>
   </SidePanel>
 </template>

@@ -3,10 +3,12 @@ import { monthFrom } from '@dravex/core';
 import { computed } from 'vue';
 import { longMonth } from '../format/periods.ts';
 import type { OverrideLine } from '../computation/forecast-answers.ts';
+import { WORDS } from '../format/words.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import Term from '../kit/Term.vue';
 import SidePanel from '../shell/SidePanel.vue';
 import ForecastRecord from './ForecastRecord.vue';
+import { TEXTS } from './texts.ts';
 
 /** Manual overrides of the forecast, with reasons; removed one by one, or all. */
 const props = defineProps<{ lines: readonly OverrideLine[]; editable: boolean }>();
@@ -35,20 +37,18 @@ const SHOWN = 12;
 </script>
 
 <template>
-  <SidePanel heading="Manual overrides" @close="emit('close')">
+  <SidePanel :heading="TEXTS.manualOverrides" @close="emit('close')">
     <p class="quiet">
-      <Term of="override">Manual overrides</Term> stay when drivers change. Emptying a cell removes
-      its override.
+      <Term of="override">{{ TEXTS.manualOverrides }}</Term>
+      {{ TEXTS.stayWhenDriversChangeEmptying }}
     </p>
     <ForecastRecord :scope="scope" />
     <section v-for="group in groups" :key="group.key">
       <p>
-        {{ group.why === '' ? 'No reason given' : `“${group.why}”` }}
-        <span class="quiet"
-          >{{ group.by }}, {{ group.lines.length }} cells of {{ group.measure }}</span
-        >
+        {{ group.why === '' ? TEXTS.noReasonGiven : `“${group.why}”` }}
+        <span class="quiet">{{ TEXTS.cellsOf(group.by, group.lines.length, group.measure) }}</span>
         <v-btn v-if="editable" variant="plain" @click="emit('drop', group.lines)">
-          Remove these
+          {{ TEXTS.removeThese }}
         </v-btn>
       </p>
       <ul>
@@ -60,16 +60,18 @@ const SHOWN = 12;
             >{{ line.label }}, {{ longMonth(monthFrom(line.override.month)) }}</span
           >
           <b>{{ show(line, 'typed') }}</b>
-          <span class="quiet">calculated {{ show(line, 'computed') }}</span>
-          <v-btn v-if="editable" variant="plain" @click="emit('drop', [line])"> Remove </v-btn>
+          <span class="quiet">{{ TEXTS.calculated(show(line, 'computed')) }}</span>
+          <v-btn v-if="editable" variant="plain" @click="emit('drop', [line])">
+            {{ WORDS.remove }}
+          </v-btn>
         </li>
         <li v-if="group.lines.length > SHOWN" class="quiet">
-          and {{ group.lines.length - SHOWN }} more cells
+          {{ TEXTS.andMoreCells(group.lines.length - SHOWN) }}
         </li>
       </ul>
     </section>
     <v-btn v-if="editable && lines.length > 0" color="primary" @click="emit('drop', 'all')">
-      Remove all {{ lines.length }}
+      {{ TEXTS.removeAll(lines.length) }}
     </v-btn>
   </SidePanel>
 </template>

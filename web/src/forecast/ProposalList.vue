@@ -8,6 +8,7 @@ import { inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWork } from '../writing/use-work.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** A method for each of the streams from its own history, with the league as the reason. */
 const props = defineProps<{ lines: readonly StreamLine[]; overrides: 'keep' | 'drop' }>();
@@ -34,7 +35,7 @@ async function propose(): Promise<void> {
   proposals.value = [];
   chosen.value = [];
   try {
-    await work.during('Trying forecast methods', async (said) => {
+    await work.during(TEXTS.tryingForecastMethods, async (said) => {
       said.stop = () => (stopped = true);
       for (let start = 0; start < props.lines.length && !stopped; start += AT_ONCE) {
         said.share = start / props.lines.length;
@@ -77,7 +78,7 @@ async function take(): Promise<void> {
         const [first] = group;
         if (!first) continue;
         const settings = { ...first.settings };
-        if (group.length > 1) settings.why = 'Most accurate over the last twelve closed months';
+        if (group.length > 1) settings.why = TEXTS.mostAccurateOverLastTwelve;
         await plan.ask(
           forecastOperations.setMethod,
           {},
@@ -91,7 +92,7 @@ async function take(): Promise<void> {
       }
     },
     () => {
-      plan.said = { text: `Set the proposed method of ${count} forecast lines`, undo: 'forecast' };
+      plan.said = { text: TEXTS.setProposedMethodOfForecast(count), undo: 'forecast' };
       proposals.value = [];
     },
   );
@@ -107,16 +108,15 @@ const leagueOf = ({ league }: Proposal): string =>
 </script>
 
 <template>
-  <section aria-label="Proposals">
+  <section :aria-label="TEXTS.proposals">
     <p>
       <v-btn v-if="!trying" variant="plain" @click="propose">
-        Propose a method for {{ lines.length === 1 ? 'it' : `each of ${lines.length}` }} from its
-        history
+        {{ TEXTS.proposeMethodForFromIts(lines.length) }}
       </v-btn>
-      <span v-else role="status">Tried {{ proposals.length }} of {{ lines.length }}</span>
+      <span v-else role="status">{{ TEXTS.triedOf(proposals.length, lines.length) }}</span>
     </p>
     <p v-if="failure || refused" class="failure" role="alert">{{ failure || refused }}</p>
-    <ul v-if="proposals.length > 0" tabindex="0" aria-label="Proposed methods">
+    <ul v-if="proposals.length > 0" tabindex="0" :aria-label="TEXTS.proposedMethods">
       <li v-for="one in proposals" :key="one.stream" :title="leagueOf(one as Proposal)">
         <v-checkbox v-model="chosen" :value="one.stream">
           <template #label>
@@ -133,7 +133,7 @@ const leagueOf = ({ league }: Proposal): string =>
       :loading="busy"
       @click="take"
     >
-      Use {{ chosen.length }} {{ chosen.length === 1 ? 'proposal' : 'proposals' }}
+      {{ TEXTS.useProposals(chosen.length) }}
     </v-btn>
   </section>
 </template>

@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import type { Driver, Funnel } from '@dravex/core';
 import { computed } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 type Step = Funnel['steps'][number];
 /** Steps one after the other, each with its rate, its lag, what was under way and what it costs. */
@@ -26,7 +28,10 @@ function set(place: number, change: Partial<Step>): void {
 }
 function addStep(): void {
   const rate = rates.value[0]?.code ?? '';
-  steps.value = [...steps.value, { name: 'Another step', rate, lag: 0, opening: [], cost: null }];
+  steps.value = [
+    ...steps.value,
+    { name: TEXTS.anotherStep, rate, lag: 0, opening: [], cost: null },
+  ];
 }
 function setOpening(place: number, typed: string): void {
   const opening = typed
@@ -44,16 +49,16 @@ function setOpening(place: number, typed: string): void {
     :key="place"
     class="line"
     role="group"
-    :aria-label="`Step ${step.name}`"
+    :aria-label="TEXTS.step(step.name)"
   >
     <v-text-field
       :model-value="step.name"
-      label="Name"
+      :label="WORDS.name"
       @update:model-value="set(place, { name: $event })"
     />
     <v-autocomplete
       :model-value="step.rate"
-      label="Conversion"
+      :label="TEXTS.conversion"
       :items="rates"
       item-value="code"
       @update:model-value="set(place, { rate: $event })"
@@ -62,20 +67,20 @@ function setOpening(place: number, typed: string): void {
       type="number"
       min="0"
       max="60"
-      label="Months later"
+      :label="TEXTS.monthsLater"
       :model-value="step.lag"
       @update:model-value="set(place, { lag: Number($event) })"
     />
     <v-text-field
       v-if="step.lag > 0"
-      label="Already under way, oldest first"
+      :label="TEXTS.alreadyUnderWayOldestFirst"
       :model-value="step.opening.join(' ')"
-      :placeholder="`${step.lag} numbers`"
+      :placeholder="TEXTS.numbers(step.lag)"
       @change="setOpening(place, ($event.target as HTMLInputElement).value)"
     />
     <v-select
       :model-value="step.cost"
-      label="Cost"
+      :label="TEXTS.cost"
       :items="costs"
       item-value="code"
       @update:model-value="set(place, { cost: $event })"
@@ -83,10 +88,10 @@ function setOpening(place: number, typed: string): void {
     <v-btn
       v-if="steps.length > fewest"
       variant="plain"
-      :aria-label="`Remove ${step.name}`"
+      :aria-label="WORDS.removeOf(step.name)"
       @click="steps = steps.filter((_, at) => at !== place)"
     >
-      Remove
+      {{ WORDS.remove }}
     </v-btn>
   </div>
   <v-btn variant="plain" @click="addStep">{{ add }}</v-btn>

@@ -4,6 +4,7 @@ import { METHODS, monthFrom } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { spanInWords } from '../format/periods.ts';
 import type { StreamLine } from '../computation/forecast-answers.ts';
+import { TEXTS } from './texts.ts';
 
 /** Forecast lines to be chosen, with their methods and what is missing. */
 const chosen = defineModel<number[]>({ required: true });
@@ -19,7 +20,7 @@ function methodInWords({ stream }: StreamLine): string {
   const anew = (stream.settings?.anew ?? []).map(({ from, to }) =>
     spanInWords({ from: monthFrom(from), to: monthFrom(to) }),
   );
-  return anew.length === 0 ? name : `${name}, ${anew.join(', ')} reforecast`;
+  return anew.length === 0 ? name : TEXTS.reforecastWith(name, anew.join(', '));
 }
 const all = computed({
   get: () =>
@@ -35,23 +36,23 @@ const all = computed({
       type="search"
       clearable
       :prepend-inner-icon="mdiMagnify"
-      placeholder="Find forecast line"
-      aria-label="Find forecast line"
+      :placeholder="TEXTS.findForecastLine"
+      :aria-label="TEXTS.findForecastLine"
     />
-    <v-checkbox v-model="all" :label="`All ${shown.length}`" />
+    <v-checkbox v-model="all" :label="TEXTS.all(shown.length)" />
   </div>
-  <ul class="streams" tabindex="0" aria-label="Forecast lines">
+  <ul class="streams" tabindex="0" :aria-label="TEXTS.forecastLines">
     <li v-for="line in shown" :key="line.stream.id">
       <v-checkbox v-model="chosen" :value="line.stream.id">
         <template #label>
           {{ line.label }}&nbsp;<span class="quiet">{{ methodInWords(line) }}</span>
           <span v-if="line.problems.length > 0" class="waits" :title="line.problems.join('; ')"
-            >&nbsp;{{ line.problems.length }} missing</span
+            >&nbsp;{{ TEXTS.missing(line.problems.length) }}</span
           >
         </template>
       </v-checkbox>
     </li>
-    <li v-if="shown.length === 0" class="quiet none">No forecast line contains “{{ find }}”.</li>
+    <li v-if="shown.length === 0" class="quiet none">{{ TEXTS.noForecastLineContains(find) }}</li>
   </ul>
 </template>
 

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import type { Churn, Driver, Funnel, Scope } from '@dravex/core';
 import { computed } from 'vue';
+import { WORDS } from '../format/words.ts';
 import Term from '../kit/Term.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import FromRecords from '../subscriptions/FromRecords.vue';
 import FunnelForm from './FunnelForm.vue';
 import type { SubscriptionForm } from './method-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** How the subscribers of a forecast line leave, what they pay, and who is there already. */
 const form = defineModel<SubscriptionForm>({ required: true });
@@ -28,50 +30,50 @@ function take(churn: Churn): void {
 }
 
 const CHURN = [
-  { value: 'constant', name: 'the same share every month' },
-  { value: 'byAge', name: 'a share for each age' },
-  { value: 'atRenewal', name: 'a share at the end of each term' },
-  { value: 'whole', name: 'whole customers, every so many months' },
+  { value: 'constant', name: TEXTS.sameShareEveryMonth },
+  { value: 'byAge', name: TEXTS.shareForEachAge },
+  { value: 'atRenewal', name: TEXTS.shareAtEndOfEach },
+  { value: 'whole', name: TEXTS.wholeCustomersEverySoMany },
 ];
 const PRICES = [
-  { value: 'current', name: 'the list price of the month' },
-  { value: 'keptFromStart', name: 'the list price of their start' },
-  { value: 'atRenewal', name: 'the list price of their last renewal' },
+  { value: 'current', name: TEXTS.listPriceOfMonth },
+  { value: 'keptFromStart', name: TEXTS.listPriceOfTheirStart },
+  { value: 'atRenewal', name: TEXTS.listPriceOfTheirLast },
 ];
 const FROM = [
-  { value: 'driver', name: 'the driver New subscribers' },
-  { value: 'funnel', name: 'a funnel of sources and steps' },
+  { value: 'driver', name: TEXTS.driverNewSubscribers },
+  { value: 'funnel', name: TEXTS.funnelOfSourcesAndSteps },
 ];
 const COUNTS = [
-  { value: 'earned', name: 'subscribers, and what is earned a month' },
-  { value: 'billed', name: 'the years that begin, and what is billed' },
+  { value: 'earned', name: TEXTS.subscribersAndWhatIsEarned },
+  { value: 'billed', name: TEXTS.yearsThatBeginAndWhat },
 ];
 const BILLING = [
-  { value: 'monthly', name: 'every month' },
-  { value: 'yearly', name: 'a year ahead' },
+  { value: 'monthly', name: TEXTS.everyMonth },
+  { value: 'yearly', name: TEXTS.aYearAhead },
 ];
 </script>
 
 <template>
-  <v-select v-model="form.from" label="New subscribers" :items="FROM" />
+  <v-select v-model="form.from" :label="WORDS.newSubscribers" :items="FROM" />
   <FunnelForm v-if="form.from === 'funnel'" v-model="funnel" :drivers="drivers" :fewest="0" />
-  <v-select v-model="form.churn" label="Subscribers leave" :items="CHURN" />
+  <v-select v-model="form.churn" :label="TEXTS.subscribersLeave" :items="CHURN" />
   <v-textarea
     v-if="form.churn === 'byAge'"
     v-model="form.rates"
-    label="Churn by age in months, %"
+    :label="TEXTS.churnByAgeInMonths"
     placeholder="12; 6; 3"
-    hint="from the first month after the start; the last one goes on"
+    :hint="TEXTS.fromFirstMonthAfterStart"
     persistent-hint
     rows="2"
   />
   <p v-else class="quiet">
-    How many is the driver <Term of="churn">Churn</Term>, set under Drivers.
+    {{ TEXTS.howManyIsDriver }} <Term of="churn">{{ WORDS.churn }}</Term>{{ TEXTS.setUnderDrivers }}
   </p>
   <v-text-field
     v-if="!whole && (form.churn === 'atRenewal' || form.pricePolicy === 'atRenewal')"
     v-model="form.term"
-    label="Months of a term"
+    :label="TEXTS.monthsOfTerm"
     inputmode="numeric"
     placeholder="12"
   />
@@ -79,45 +81,47 @@ const BILLING = [
     <div class="row">
       <v-text-field
         v-model="form.term"
-        label="Every so many months"
+        :label="TEXTS.everySoManyMonths"
         inputmode="numeric"
         placeholder="12"
       />
       <v-text-field
         v-model="form.countedFrom"
         type="month"
-        label="Counted from (optional)"
+        :label="TEXTS.countedFromOptional"
         :max="calendar.last"
       />
     </div>
     <p class="quiet">
-      All pay the list price of the month. When each of them came is not known, so there are no
-      cohorts.
+      {{ TEXTS.allPayListPriceOf }}
     </p>
   </template>
   <template v-else>
-    <v-select v-model="form.pricePolicy" label="They pay" :items="PRICES" />
-    <v-select v-model="form.billing" label="Billed" :items="BILLING" />
+    <v-select v-model="form.pricePolicy" :label="TEXTS.theyPay" :items="PRICES" />
+    <v-select v-model="form.billing" :label="TEXTS.billed" :items="BILLING" />
     <template v-if="form.billing === 'yearly'">
-      <p class="quiet">The list price is that of a year.</p>
-      <v-select v-model="form.counts" label="Units and revenue are" :items="COUNTS" />
+      <p class="quiet">{{ TEXTS.listPriceIsThatOf }}</p>
+      <v-select v-model="form.counts" :label="TEXTS.unitsAndRevenueAre" :items="COUNTS" />
     </template>
     <p class="quiet">
-      A promotion is set under Drivers, by the month of the start: for how many months, and what it
-      takes off the price.
+      {{ TEXTS.promotionIsSetUnderDrivers }}
     </p>
     <template v-if="plans.length > 1">
-      <v-autocomplete v-model="form.changesTo" label="Change to another plan" :items="plans" />
+      <v-autocomplete v-model="form.changesTo" :label="TEXTS.changeToAnotherPlan" :items="plans" />
       <div v-if="form.changesTo !== 0" class="row">
-        <v-text-field v-model="form.changesShare" label="Share, %" inputmode="decimal" />
-        <v-text-field v-model="form.changesAge" label="After so many months" inputmode="numeric" />
+        <v-text-field v-model="form.changesShare" :label="TEXTS.sharePercent" inputmode="decimal" />
+        <v-text-field
+          v-model="form.changesAge"
+          :label="TEXTS.afterSoManyMonths"
+          inputmode="numeric"
+        />
       </div>
     </template>
   </template>
   <v-textarea
     v-model="form.opening"
-    label="Subscribers there already, by age (optional)"
-    placeholder="from the history"
+    :label="TEXTS.subscribersThereAlreadyByAge"
+    :placeholder="TEXTS.fromTheHistory"
     rows="2"
   />
   <FromRecords

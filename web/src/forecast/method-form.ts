@@ -9,6 +9,7 @@ import type {
 } from '@dravex/core';
 import type { Formats } from '../format/numbers.ts';
 import { blankFunnel } from './blank-funnel.ts';
+import { TEXTS } from './texts.ts';
 
 /** A name of a formula for what another forecast line comes to. */
 export interface NameField {
@@ -65,8 +66,8 @@ export interface SubscriptionForm {
 
 /** What a baseline continues, or a growth is on. */
 export const CONTINUES = [
-  { value: 'revenue', name: 'revenue, and units with it' },
-  { value: 'units', name: 'units, at list price and discount' },
+  { value: 'revenue', name: TEXTS.revenueAndUnitsWithIt },
+  { value: 'units', name: TEXTS.unitsAtListPriceAnd },
 ];
 
 /** The form that says how a line is forecast; the first choice of a new one without it. */

@@ -1,9 +1,11 @@
 import { MEASURE_CODES, type MeasuredCode, MEASURED_CODES } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
+import { WORDS } from '../format/words.ts';
 import { useRowOrder } from '../grid/use-order.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 const isMeasure = (code: string): code is MeasuredCode =>
   MEASURED_CODES.some((known) => known === code);
@@ -24,15 +26,15 @@ export type ChartKind =
   | 'none';
 /** The charts of the forecast, in the order in which they are offered. */
 export const CHARTS: readonly { readonly value: ChartKind; readonly name: string }[] = [
-  { value: 'total', name: 'Total' },
-  { value: 'stack', name: 'Stacked parts' },
-  { value: 'lines', name: 'Lines by part' },
-  { value: 'share', name: 'Shares' },
-  { value: 'multiples', name: 'Small charts' },
-  { value: 'price', name: 'Price and volume' },
-  { value: 'funnel', name: 'Funnels' },
-  { value: 'subscriptions', name: 'Subscriptions' },
-  { value: 'none', name: 'No chart' },
+  { value: 'total', name: WORDS.total },
+  { value: 'stack', name: TEXTS.stackedParts },
+  { value: 'lines', name: TEXTS.linesByPart },
+  { value: 'share', name: TEXTS.shares },
+  { value: 'multiples', name: TEXTS.smallCharts },
+  { value: 'price', name: TEXTS.priceAndVolume },
+  { value: 'funnel', name: TEXTS.funnels },
+  { value: 'subscriptions', name: TEXTS.subscriptions },
+  { value: 'none', name: TEXTS.noChart },
 ];
 
 /** Charts that are of the whole scope, and not of its parts. */

@@ -13,6 +13,7 @@ import {
 import { ref } from 'vue';
 import { readArithmetic } from '../format/arithmetic.ts';
 import { unitOf, type Unit } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import type { TableEdit } from '../grid/plan-grid.ts';
 import type { OverrideLine } from '../computation/forecast-answers.ts';
 import { unitInWords } from '../grid/table-rows.ts';
@@ -21,6 +22,7 @@ import { usePlan, type Clash } from '../plan/use-plan.ts';
 import { meantInPlan, useTyped, type Doubt, type Refusal } from '../plan/use-typed.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 type Typed = TypeOver['typed'][number];
 const MOST = 1e15;
@@ -62,7 +64,7 @@ export function useOverrides(settled: () => Promise<void>) {
     } catch (error) {
       plan.saving = 'saved';
       if (error instanceof ApiProblem && error.conflicts.length > 0) throw error;
-      say(`${inWords(error)}. The old value stays.`, true);
+      say(WORDS.oldValueStays(inWords(error)), true);
       return undefined;
     }
   }
@@ -73,9 +75,7 @@ export function useOverrides(settled: () => Promise<void>) {
         plan.write(forecastOperations.typeOver, {}, { typed: list, why: why.value }),
       );
       if (cells === undefined) return;
-      say(
-        `${cells} ${cells === 1 ? 'cell' : 'cells'} overridden${cells > 1 ? ', in proportion' : ''}.`,
-      );
+      say(TEXTS.cellsOverridden(cells));
       why.value = '';
     } catch (error) {
       if (!(error instanceof ApiProblem)) throw error;
@@ -87,7 +87,7 @@ export function useOverrides(settled: () => Promise<void>) {
     const show = (value: number | null, of: VersionMeasure): string =>
       formats.value.show(value, of === 'units' ? 'units' : 'price');
     return {
-      rows: clashedTotals(plan.tree, 'Forecast', list, conflicts, show),
+      rows: clashedTotals(plan.tree, WORDS.forecast, list, conflicts, show),
       insist: () =>
         plan.inLine(async () => {
           await send(havingSeen(list, conflicts));
@@ -131,15 +131,15 @@ export function useOverrides(settled: () => Promise<void>) {
     const refused = (reason: string) =>
       ({ kind: 'refused', place: `${row} ${column}`, reason }) as const;
     if (measure !== 'revenue' && measure !== 'units') {
-      return refused(`${MEASURES[measure].name} is calculated; enter revenue or units`);
+      return refused(TEXTS.isCalculatedEnterRevenueOr(MEASURES[measure].name));
     }
     const from = Math.max(span.from, plan.closedThrough + 1);
-    if (from > span.to) return refused('This month is closed; it shows actuals');
+    if (from > span.to) return refused(TEXTS.thisMonthIsClosedIt);
     if (text === '') return { kind: 'emptied' };
     const { display } = MEASURES[measure];
     const size = unitOf(display, one.unit);
     const arithmetic = readArithmetic(text, formats.value, false, size);
-    if (!arithmetic) return refused(`“${text.slice(0, 30)}” is not a number`);
+    if (!arithmetic) return refused(WORDS.isNotNumber(text.slice(0, 30)));
     const saw = await plan.compute().forecastNow([...scope], { from, to: span.to }, measure);
     const closed =
       from === span.from
@@ -166,7 +166,7 @@ export function useOverrides(settled: () => Promise<void>) {
     }
     const total = value - closed;
     if (!Number.isFinite(total) || Math.abs(total) > MOST) {
-      return refused('This number is too large');
+      return refused(TEXTS.thisNumberIsTooLarge);
     }
     const months = { from: monthText(from), to: monthText(span.to) };
     const rounded = Number(total.toPrecision(15));
@@ -188,7 +188,7 @@ export function useOverrides(settled: () => Promise<void>) {
           plan.tree.covers(scope, members),
       ),
     );
-    if (inside.length === 0) say('There is no override here.');
+    if (inside.length === 0) say(TEXTS.thereIsNoOverrideHere);
     else await dropNow(inside);
   }
 
@@ -205,7 +205,7 @@ export function useOverrides(settled: () => Promise<void>) {
       plan.write(forecastOperations.dropOverrides, {}, { overrides }),
     );
     if (cells !== undefined) {
-      say(`Removed the override of ${cells} ${cells === 1 ? 'cell' : 'cells'}.`);
+      say(TEXTS.removedOverrideOfCells(cells));
     }
   }
   function drop(lines: readonly OverrideLine[] | 'all'): Promise<void> {

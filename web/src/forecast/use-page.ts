@@ -11,6 +11,7 @@ import {
 } from '@dravex/core';
 import { computed } from 'vue';
 import { closedInWords, columnHeading, spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import type { GridCell, GridRow } from '../grid/plan-grid.ts';
 import { displayOf, measureInWords } from '../grid/table-rows.ts';
 import { usePlan } from '../plan/use-plan.ts';
@@ -18,6 +19,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { growthOf } from '../trace/nodes.ts';
 import { questioned, type Asked } from '../trace/use-trace.ts';
 import { forecastHeadline } from './headline.ts';
+import { TEXTS } from './texts.ts';
 import type { useArrangement } from './use-arrangement.ts';
 import { useForecastLine, useForecastTotals } from './use-tables.ts';
 
@@ -46,7 +48,7 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
       return { name: planTotals.value?.name ?? '', value: planned.total.value };
     }
     const before = answer.lastYear?.total.total.value;
-    return before ? { name: 'last year', value: before } : null;
+    return before ? { name: TEXTS.lastYear, value: before } : null;
   });
 
   const headline = computed(() => {
@@ -70,9 +72,16 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
     if (!answer) return '';
     const { measure, span, grain } = answer.query;
     const instead = plan.workspace?.closedMonths === 'instead';
-    const closed = instead ? '; closed months as forecast at their close' : '';
-    const weeks = grain === 'week' ? '; open weeks by days' : '';
-    return `${measureInWords(measure, unit.value, formats.value)}, ${spanInWords(span)}, ${closedInWords(span, plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario${closed}${weeks}`;
+    const closed = instead ? TEXTS.closedMonthsAsForecastAt : '';
+    const weeks = grain === 'week' ? TEXTS.openWeeksByDays : '';
+    return TEXTS.baseScenario(
+      measureInWords(measure, unit.value, formats.value),
+      spanInWords(span),
+      closedInWords(span, plan.closedThrough),
+      books.value,
+      closed,
+      weeks,
+    );
   });
 
   /** A quiet row below the total; its cells are of another year or a ratio. */
@@ -91,7 +100,7 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
     const shownOf = ({ value }: TableCell): string =>
       formats.value.show(value, display.value, unit.value);
     const keptRow = kept && [
-      quietRow('kept', 'Forecast at close', [
+      quietRow('kept', TEXTS.forecastAtClose, [
         shownOf(kept.total.total),
         ...kept.total.cells.map((cell, place) => {
           const { period } = kept.columns[place] ?? {};
@@ -104,10 +113,10 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
     const before = [lastYear.total.total, ...lastYear.total.cells];
     return [
       ...(keptRow ?? []),
-      quietRow('last-year', 'Last year', before.map(shownOf)),
+      quietRow('last-year', WORDS.lastYear, before.map(shownOf)),
       quietRow(
         'growth',
-        'Growth',
+        TEXTS.growth,
         now.map(({ value }, index) => {
           const then = before[index]?.value ?? null;
           const growth =
@@ -144,10 +153,10 @@ export function useForecastPage(arrangement: ReturnType<typeof useArrangement>) 
     const valueIn = ({ total }: Table): number | null =>
       (place === 0 ? total.total : total.cells[place - 1])?.value ?? null;
     const node = growthOf(
-      'Growth on last year',
+      TEXTS.growthOnLastYear,
       { label: spanInWords(now), value: valueIn(answer.table), question: question(line, now) },
       {
-        label: days ? 'A year before' : spanInWords(before),
+        label: days ? TEXTS.aYearBefore : spanInWords(before),
         value: valueIn(answer.lastYear),
         question: questionBefore,
       },

@@ -17,6 +17,7 @@ import {
 import { useEventListener } from '@vueuse/core';
 import { computed, toRef } from 'vue';
 import { columnHeading } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { isTypedInto } from '../shell/use-keys.ts';
 import { useFrame } from '../shell/use-frame.ts';
@@ -32,6 +33,7 @@ import {
 } from './plan-grid.ts';
 import PlanGrid from './PlanGrid.vue';
 import { measureInWords, TOTAL, typedCell, withTotal } from './table-rows.ts';
+import { TEXTS } from './texts.ts';
 import { useFolding } from './use-folding.ts';
 import { useRowOrder } from './use-order.ts';
 import type { RowAction } from './GridMenu.vue';
@@ -101,7 +103,7 @@ const columns = computed(() => {
     ...(across.value || overTime.value ? {} : { size: 116 }),
   }));
   if (across.value) return own;
-  const heading = overTime.value ? 'Total' : 'All';
+  const heading = overTime.value ? WORDS.total : TEXTS.all;
   return withTotal(heading, own, arrowOf(TOTAL));
 });
 
@@ -142,12 +144,12 @@ function dressOf(
   incomplete: boolean,
   code: MeasuredCode,
 ): { readonly dress: Dress; readonly why: string } {
-  if (incomplete) return { dress: 'missing', why: ', incomplete: an input below is missing' };
+  if (incomplete) return { dress: 'missing', why: TEXTS.incompleteInputBelowIsMissing };
   const counts = props.dress !== 'forecast' || TYPED.has(code);
   if (counts && isMarked(typedOver, row, place)) return { dress: 'entries', why: '' };
   const dress = ownDress(place);
   return dress === 'books' && isMarked(byHand, row, place)
-    ? { dress: 'typed', why: ', entered by hand, not in the books' }
+    ? { dress: 'typed', why: TEXTS.enteredByHandNotIn }
     : { dress, why: '' };
 }
 
@@ -204,7 +206,7 @@ function labelOf({ scope, label }: MeasuredRow): string {
 }
 const totals = computed(() => [
   ...props.table.totals.map((row) => ({
-    ...toRow({ ...row, parent: false, label: several.value ? 'All' : row.label }, true),
+    ...toRow({ ...row, parent: false, label: several.value ? TEXTS.all : row.label }, true),
     pinned: undefined,
   })),
   ...(props.below ?? []),
@@ -253,7 +255,7 @@ function ask(place: GridPlace): Asked | undefined {
 function cellActions(place: GridPlace): RowAction[] {
   const { comments } = props;
   const found = comments && placeOf(place);
-  return found ? [{ name: 'Comment', act: () => comments.look(found) }] : [];
+  return found ? [{ name: WORDS.comment, act: () => comments.look(found) }] : [];
 }
 
 function edit(edits: readonly GridEdit[]): void {

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import { WORDS } from '../format/words.ts';
+import { TEXTS } from './texts.ts';
 
 /** What can be done with the selected cells: the menu of the right button, with the keys for it. */
 export type GridAction =
@@ -36,16 +38,16 @@ const ACTIONS: readonly {
   readonly key: string;
   readonly types?: boolean;
 }[] = [
-  { action: 'explain', name: 'Show how it is calculated', key: 'Space' },
-  { action: 'copy', name: 'Copy', key: 'Ctrl C' },
-  { action: 'cut', name: 'Cut', key: 'Ctrl X', types: true },
-  { action: 'paste', name: 'Paste', key: 'Ctrl V', types: true },
-  { action: 'clear', name: 'Clear entered values', key: 'Delete', types: true },
-  { action: 'fillDown', name: 'Fill down', key: 'Ctrl D', types: true },
-  { action: 'fillRight', name: 'Fill right', key: 'Ctrl R', types: true },
-  { action: 'find', name: 'Find a row', key: 'Ctrl F' },
-  { action: 'csv', name: 'Save as CSV', key: '' },
-  { action: 'xlsx', name: 'Save as workbook', key: '' },
+  { action: 'explain', name: TEXTS.showHowItIsCalculated, key: 'Space' },
+  { action: 'copy', name: WORDS.copy, key: 'Ctrl C' },
+  { action: 'cut', name: TEXTS.cut, key: 'Ctrl X', types: true },
+  { action: 'paste', name: TEXTS.paste, key: 'Ctrl V', types: true },
+  { action: 'clear', name: TEXTS.clearEnteredValues, key: 'Delete', types: true },
+  { action: 'fillDown', name: TEXTS.fillDown, key: 'Ctrl D', types: true },
+  { action: 'fillRight', name: TEXTS.fillRight, key: 'Ctrl R', types: true },
+  { action: 'find', name: TEXTS.findARow, key: 'Ctrl F' },
+  { action: 'csv', name: WORDS.saveAsCsv, key: '' },
+  { action: 'xlsx', name: WORDS.saveAsWorkbook, key: '' },
 ];
 const shown = computed(() =>
   ACTIONS.filter(
@@ -65,7 +67,7 @@ const target = computed<[number, number] | undefined>(() => props.at && [...prop
     @update:model-value="(open) => !open && emit('close')"
     @after-enter="list?.focus('first')"
   >
-    <v-list ref="list" role="menu" density="compact" aria-label="Actions for the selected cells">
+    <v-list ref="list" role="menu" density="compact" :aria-label="TEXTS.actionsForSelectedCells">
       <v-list-item
         v-for="{ action, name, key } in shown"
         :key="action"

@@ -14,6 +14,7 @@ import type { GridColumn, GridEdit, GridPlace, GridRow } from './plan-grid.ts';
 import './plan-grid.css';
 import PrintedTable from './PrintedTable.vue';
 import { blockOf } from './spots.ts';
+import { TEXTS } from './texts.ts';
 import { useGridPointer } from './use-grid-pointer.ts';
 import { useGridTyping } from './use-grid-typing.ts';
 import { ROW, useGridView } from './use-grid-view.ts';
@@ -366,14 +367,14 @@ const moreActions = computed(() => {
   // What the small buttons of headings and rows do, for whoever works by keyboard.
   const buttons: RowAction[] = [
     ...(props.sortable
-      ? [{ name: `Sort by ${column.heading}`, act: () => emit('order', column.key) }]
+      ? [{ name: TEXTS.sortBy(column.heading), act: () => emit('order', column.key) }]
       : []),
     ...(props.nameOrdered === undefined
       ? []
-      : [{ name: `Sort by ${props.heading}`, act: () => emit('order', 'name') }]),
+      : [{ name: TEXTS.sortBy(props.heading), act: () => emit('order', 'name') }]),
     ...(row.pinned === undefined
       ? []
-      : [{ name: row.pinned ? 'Unpin row' : 'Pin row', act: () => emit('pin', row.key) }]),
+      : [{ name: row.pinned ? TEXTS.unpinRow : TEXTS.pinRow, act: () => emit('pin', row.key) }]),
   ];
   return [
     ...buttons,
@@ -553,7 +554,7 @@ const pointer = useGridPointer({
       <v-text-field
         ref="findField"
         :model-value="finding ?? ''"
-        label="Find a row"
+        :label="TEXTS.findARow"
         :tabindex="finding === undefined ? -1 : 0"
         density="compact"
         variant="outlined"
@@ -562,7 +563,9 @@ const pointer = useGridPointer({
         @keydown.enter.prevent="find(true)"
         @keydown.esc.stop.prevent="found"
       />
-      <span v-if="missed" role="status" class="missed">No row is called “{{ finding }}”</span>
+      <span v-if="missed" role="status" class="missed">{{
+        TEXTS.noRowIsCalled(finding ?? '')
+      }}</span>
     </div>
     <span ref="after" tabindex="-1"></span>
   </div>

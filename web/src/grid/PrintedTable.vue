@@ -3,6 +3,7 @@ import { computed, onBeforeUnmount, onMounted, ref } from 'vue';
 import { dayInWords } from '../format/periods.ts';
 import { pagesOf } from './pages.ts';
 import type { GridColumn, GridRow } from './plan-grid.ts';
+import { TEXTS } from './texts.ts';
 
 /**
  * A table as it is printed: all of its rows, which the grid on the screen only draws while they
@@ -23,7 +24,7 @@ const all = computed(() => [...props.rows, ...(props.totals ?? [])]);
 /** The same with the day. */
 const words = computed(() => {
   const today = dayInWords(new Date().toISOString().slice(0, 10));
-  return [...props.about, `printed on ${today}`].join(', ');
+  return [...props.about, TEXTS.printedOn(today)].join(', ');
 });
 const count = computed(() => props.columns.filter(({ total }) => total !== true).length);
 
@@ -50,15 +51,15 @@ onBeforeUnmount(() => {
       v-for="page in pages"
       :key="page.from"
       class="printed sheet-table"
-      :aria-label="pages.length > 1 ? `${label}, columns ${page.from} to ${page.to}` : label"
+      :aria-label="pages.length > 1 ? TEXTS.columnsTo(label, page.from, page.to) : label"
     >
       <thead>
         <tr>
           <th :colspan="page.places.length + 1" class="about">
             {{ words
-            }}<template v-if="pages.length > 1"
-              >; columns {{ page.from }} to {{ page.to }} of {{ count }}</template
-            >
+            }}<template v-if="pages.length > 1">{{
+              TEXTS.columnsToOf(page.from, page.to, count)
+            }}</template>
           </th>
         </tr>
         <tr>

@@ -2,8 +2,10 @@
 import { mdiMenuDown } from '@mdi/js';
 import { PEOPLE } from '@dravex/contract';
 import { computed } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** What stands on the rows and columns: any two of the dimensions and time. */
 const props = defineProps<{
@@ -21,7 +23,7 @@ const { columns, set, rowsInWords } = frame;
 const rows = computed(() => (props.people ? frame.rowsWithPeople.value : frame.rows.value));
 
 const dimensions = computed(() => plan.workspace?.plan.dimensions ?? []);
-const NAMES = { seller: 'Seller', customer: 'Customer' } as const;
+const NAMES = { seller: TEXTS.seller, customer: WORDS.customer } as const;
 const rowChoices = computed(() => {
   const own = dimensions.value.map(({ code, name }) => ({ code, name }));
   const people = PEOPLE.filter((kind) => !own.some(({ code }) => code === kind));
@@ -31,7 +33,7 @@ const rowChoices = computed(() => {
 const label = computed(() => {
   const words = rowsInWords(rows.value);
   const above = props.across ? 'measures' : rowsInWords([columns.value]).toLowerCase();
-  return props.withColumns ? `${words} by ${above}` : words;
+  return props.withColumns ? TEXTS.by(words, above) : words;
 });
 
 function setRow(place: 0 | 1, code: string): void {
@@ -73,10 +75,10 @@ function setColumns(code: string): void {
   void set({ columns: code === 'time' ? undefined : code, rows: left.join(',') });
 }
 
-const NOTHING = { code: '', name: 'None' };
+const NOTHING = { code: '', name: TEXTS.none };
 const columnChoices = computed(() => [
-  { code: 'time', name: 'Time' },
-  ...(props.across === undefined ? [] : [{ code: 'measures', name: 'Measures' }]),
+  { code: 'time', name: TEXTS.time },
+  ...(props.across === undefined ? [] : [{ code: 'measures', name: WORDS.measures }]),
   ...dimensions.value,
 ]);
 </script>
@@ -87,21 +89,21 @@ const columnChoices = computed(() => [
       <v-btn
         v-bind="activator"
         :append-icon="mdiMenuDown"
-        :aria-label="`Rows and columns: ${label}`"
+        :aria-label="TEXTS.rowsAndColumns(label)"
       >
         {{ label }}
       </v-btn>
     </template>
     <div class="menu-sheet arrangement">
       <v-select
-        label="Rows"
+        :label="TEXTS.rows"
         :model-value="rows[0]"
         :items="rowChoices"
         item-value="code"
         @update:model-value="(code: string) => setRow(0, code)"
       />
       <v-select
-        label="Rows within them"
+        :label="TEXTS.rowsWithinThem"
         :model-value="rows[1] ?? ''"
         :items="[NOTHING, ...rowChoices]"
         item-value="code"
@@ -109,7 +111,7 @@ const columnChoices = computed(() => [
       />
       <v-select
         v-if="withColumns"
-        label="Columns"
+        :label="WORDS.columns"
         :model-value="across ? 'measures' : columns"
         :items="columnChoices"
         item-value="code"

@@ -2,6 +2,7 @@ import type { InjectionKey, ShallowRef } from 'vue';
 import { MOST_FILE_CELLS, type ShownTable } from '@dravex/contract';
 import { keepFile, requestFile } from '../shell/api.ts';
 import type { GridCell, GridColumn, GridRow } from './plan-grid.ts';
+import { TEXTS } from './texts.ts';
 
 /** Saves the table in sight as it is shown. */
 export type SaveShown = (format: 'csv' | 'xlsx') => Promise<void>;
@@ -32,7 +33,7 @@ function unitOf(rows: readonly GridRow[], place: number): string {
   const units = new Set(rows.flatMap(({ cells }) => cells.at(place)?.unit ?? []));
   const [only] = units;
   if (units.size !== 1 || only === undefined) return '';
-  return only === '%' ? ', fraction' : `, ${only}`;
+  return only === '%' ? TEXTS.fraction : `, ${only}`;
 }
 
 /**

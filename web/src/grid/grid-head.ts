@@ -1,5 +1,6 @@
 import { defineComponent, h, type PropType, type VNode } from 'vue';
 import type { DrawnColumn, DrawnColumns } from './grid-line.ts';
+import { TEXTS } from './texts.ts';
 
 /** What a heading can be pressed for: to put the rows in order by its column. */
 function orderButton(name: string, key: string, ordered: string | undefined): VNode {
@@ -8,7 +9,7 @@ function orderButton(name: string, key: string, ordered: string | undefined): VN
     {
       class: ['order', ordered ? 'held' : ''],
       role: 'button',
-      'aria-label': `Sort by ${name}`,
+      'aria-label': TEXTS.sortBy(name),
       'data-order': key,
     },
     ordered || '\u2195',

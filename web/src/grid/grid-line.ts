@@ -1,6 +1,7 @@
 import { defineComponent, h, type PropType, type VNode, withMemo } from 'vue';
 import type { GridColumn, GridRow } from './plan-grid.ts';
 import PlanMark from './PlanMark.vue';
+import { TEXTS } from './texts.ts';
 
 /** A column as it is drawn: where it begins among those that scroll, and how wide it is. */
 export interface DrawnColumn {
@@ -39,12 +40,12 @@ function nameCell(row: GridRow, width: number, index: number): VNode {
           class: 'fold',
           'data-fold': row.key,
           role: 'button',
-          'aria-label': `${row.folded ? 'Open' : 'Fold'} ${row.label}`,
+          'aria-label': `${row.folded ? TEXTS.open : TEXTS.fold} ${row.label}`,
         },
         row.folded ? '▸' : '▾',
       )
     : h('span', { class: 'fold' });
-  const words = row.pinned ? 'Let go of' : 'Pin';
+  const words = row.pinned ? TEXTS.letGoOf : TEXTS.pin;
   const pin =
     row.pinned === undefined
       ? undefined
@@ -110,7 +111,7 @@ export const GridLine = defineComponent({
         selection !== undefined && index >= selection.from && index <= selection.to ? 'chosen' : '';
       const active = selection?.active === index;
       const title =
-        refusal ?? (typed === undefined ? (cell?.title ?? cell?.typed) : 'not saved yet');
+        refusal ?? (typed === undefined ? (cell?.title ?? cell?.typed) : TEXTS.notSavedYet);
       const strong = row.strong || column.total === true;
       const ends = selection?.end === index;
       const looks = [

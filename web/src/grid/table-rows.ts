@@ -14,6 +14,7 @@ import {
   type GridColumn,
   type GridRow,
 } from './plan-grid.ts';
+import { TEXTS } from './texts.ts';
 
 /** How a measure is shown. */
 export function displayOf(measure: MeasuredCode): Display {
@@ -25,7 +26,7 @@ export function measureInWords(measure: MeasuredCode, unit: Unit, formats: Forma
   const { name, display } = MEASURES[measure];
   switch (display) {
     case 'price':
-      return `${name}, ${formats.currency} per unit`;
+      return TEXTS.perUnit(name, formats.currency);
     case 'percent':
       return name;
     case 'units':
@@ -57,7 +58,7 @@ export function unitInWords(display: Display, unit: Unit, formats: Formats): str
     case 'units':
       return 'units';
     case 'price':
-      return `${formats.currency} per unit`;
+      return TEXTS.perUnitOf(formats.currency);
     case 'percent':
       return '%';
     case 'score':
@@ -86,7 +87,7 @@ function toCell(row: string, cell: TableCell, column: string, showing: Showing):
       formats.show(cell.value, display, unit) + (cell.incomplete && cell.value !== null ? '*' : ''),
     ...typedCell(cell.value, display, unit, formats),
     dress: dressOf(row, cell, column, showing),
-    title: `${formats.full(cell.value, display)}${cell.incomplete ? ', incomplete: an input below is missing' : ''}`,
+    title: `${formats.full(cell.value, display)}${cell.incomplete ? TEXTS.incompleteInputBelowIsMissing : ''}`,
   };
 }
 

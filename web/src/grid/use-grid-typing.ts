@@ -20,6 +20,7 @@ import {
   type Selected,
   type Spot,
 } from './spots.ts';
+import { TEXTS } from './texts.ts';
 
 /** The one field of a grid: it has the focus all the time, and takes every key. */
 export interface TypingField {
@@ -131,9 +132,10 @@ export function useGridTyping(grid: GridTyping) {
       const why = text === textAt(spot) ? false : fixed(spot);
       return typeof why === 'string' ? [why] : [];
     });
-    const [why] = left;
-    const stayed = `${left.length} cells were left as they are: ${why}`;
-    const said = [...beyond, ...(why === undefined ? [] : [left.length === 1 ? why : stayed])];
+    const [why = ''] = left;
+    const said = [...beyond];
+    if (left.length === 1) said.push(why);
+    if (left.length > 1) said.push(TEXTS.cellsWereLeftAsThey(left.length, why));
     if (said.length > 0) grid.say(said.join('. '));
   }
 
@@ -274,15 +276,13 @@ export function useGridTyping(grid: GridTyping) {
     const block = blockOf(selected.value);
     const { placed, rowsBeyond, columnsBeyond } = laidDown(readBlock(text), block, size());
     const beyond = [
-      ...(rowsBeyond > 0 ? [`${rowsBeyond} ${rowsBeyond === 1 ? 'row' : 'rows'}`] : []),
-      ...(columnsBeyond > 0
-        ? [`${columnsBeyond} ${columnsBeyond === 1 ? 'column' : 'columns'}`]
-        : []),
+      ...(rowsBeyond > 0 ? [TEXTS.rowsOf(rowsBeyond)] : []),
+      ...(columnsBeyond > 0 ? [TEXTS.columns(columnsBeyond)] : []),
     ];
     const first = placed[0]?.spot;
     const end = placed.at(-1)?.spot;
     if (first && end) select(first, end);
-    const out = `Left out beyond the edge of the table: ${beyond.join(' and ')}`;
+    const out = TEXTS.leftOutBeyondEdgeOf(beyond.join(' and '));
     send(placed, ...(beyond.length > 0 ? [out] : []));
     return true;
   }

@@ -7,6 +7,7 @@ import { TERMS } from '../kit/terms.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { ROOMS, SETTINGS } from '../shell/rooms.ts';
 import { helpPage } from './pages.ts';
+import { TEXTS } from './texts.ts';
 
 /** Help beside the room: what it is for, what to try, and its keys. */
 const emit = defineEmits<{ close: []; tour: []; keys: [] }>();
@@ -25,11 +26,11 @@ const body = computed(() =>
 </script>
 
 <template>
-  <Drawer entered :heading="`Help: ${title}`" @close="emit('close')">
+  <Drawer entered :heading="TEXTS.help(title)" @close="emit('close')">
     <!-- eslint-disable-next-line vue/no-v-html -- our own pages, made HTML when the application is built -->
     <div class="page" v-html="body" />
     <template v-if="numbered">
-      <h3>Keys in its table</h3>
+      <h3>{{ TEXTS.keysInItsTable }}</h3>
       <dl>
         <template v-for="[keys, what] in GRID_KEYS" :key="keys">
           <dt>{{ keys }}</dt>
@@ -37,7 +38,7 @@ const body = computed(() =>
         </template>
       </dl>
     </template>
-    <h3>Terms</h3>
+    <h3>{{ TEXTS.terms }}</h3>
     <dl class="terms">
       <template v-for="term in TERMS" :key="term.name">
         <dt>{{ term.name }}</dt>
@@ -45,8 +46,8 @@ const body = computed(() =>
       </template>
     </dl>
     <p class="controls">
-      <v-btn @click="emit('keys')">All keys and legend</v-btn>
-      <v-btn @click="emit('tour')">Take the tour</v-btn>
+      <v-btn @click="emit('keys')">{{ TEXTS.allKeysAndLegend }}</v-btn>
+      <v-btn @click="emit('tour')">{{ TEXTS.takeTheTour }}</v-btn>
     </p>
   </Drawer>
 </template>

@@ -4,6 +4,7 @@ import DialogSheet from '../kit/DialogSheet.vue';
 import { useSession } from '../people/use-session.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { helpPage } from './pages.ts';
+import { TEXTS } from './texts.ts';
 
 /** A short tour of the first visit, from `docs/help/tour.md`; it can be skipped, and had again by help. */
 const shown = defineModel<boolean>({ required: true });
@@ -28,7 +29,7 @@ watch(shown, (open) => {
   <DialogSheet v-model="shown" :title="steps[place]?.title ?? ''" :width="460">
     <!-- eslint-disable-next-line vue/no-v-html -- our own page, made HTML when the application is built -->
     <div v-html="steps[place]?.body" />
-    <p class="quiet">{{ place + 1 }} of {{ steps.length }}</p>
+    <p class="quiet">{{ TEXTS.of(place + 1, steps.length) }}</p>
     <template #actions>
       <v-btn
         color="primary"
@@ -36,10 +37,10 @@ watch(shown, (open) => {
         autofocus
         @click="last ? (shown = false) : (place += 1)"
       >
-        {{ last ? 'Start' : 'Next' }}
+        {{ last ? TEXTS.start : TEXTS.next }}
       </v-btn>
-      <v-btn v-if="place > 0" color="primary" @click="place -= 1">Back</v-btn>
-      <v-btn v-if="!last" color="primary" @click="shown = false">Skip the tour</v-btn>
+      <v-btn v-if="place > 0" color="primary" @click="place -= 1">{{ TEXTS.back }}</v-btn>
+      <v-btn v-if="!last" color="primary" @click="shown = false">{{ TEXTS.skipTheTour }}</v-btn>
     </template>
   </DialogSheet>
 </template>

@@ -9,11 +9,13 @@ import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { DASH } from '../format/numbers.ts';
 import { whenInWords } from '../format/moments.ts';
+import { WORDS } from '../format/words.ts';
 import Drawer from '../kit/Drawer.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 import { useHistory } from './use-history.ts';
 
 /** What was changed in this room: who, when, what from, what to, why. */
@@ -66,19 +68,19 @@ const undo = ({ id: journalId }: JournalRecord) =>
 </script>
 
 <template>
-  <Drawer :heading="room ? 'History' : 'History of all rooms'" @close="history.close()">
+  <Drawer :heading="room ? TEXTS.history : TEXTS.historyOfAllRooms" @close="history.close()">
     <p v-if="failure || refused" class="failure" role="alert">{{ refused || failure }}</p>
-    <p v-if="data && records.length === 0" class="quiet">No changes yet.</p>
+    <p v-if="data && records.length === 0" class="quiet">{{ TEXTS.noChangesYet }}</p>
     <ol>
       <li v-for="record in records" :key="record.id" :class="{ gone: record.undone }">
         <p class="quiet">
           {{ record.by }}, {{ whenInWords(record.at, plan.locale)
-          }}<template v-if="record.undone">, undone</template>
+          }}<template v-if="record.undone">{{ TEXTS.undone }}</template>
         </p>
         <p class="what">{{ record.what }}</p>
         <p v-if="record.why">“{{ record.why }}”</p>
         <component :is="record.count > 1 ? 'details' : 'div'" v-if="record.changes.length > 0">
-          <summary v-if="record.count > 1">{{ record.count }} changes</summary>
+          <summary v-if="record.count > 1">{{ TEXTS.changes(record.count) }}</summary>
           <p v-for="(change, index) in record.changes" :key="index" class="change">
             <span>{{ change.label }}</span>
             <span class="figures"
@@ -86,27 +88,31 @@ const undo = ({ id: journalId }: JournalRecord) =>
             >
           </p>
           <p v-if="record.count > record.changes.length" class="quiet">
-            and {{ record.count - record.changes.length }} more
+            {{ TEXTS.andMore(record.count - record.changes.length) }}
           </p>
         </component>
         <form v-if="reasonFor === record.id" class="reason" @submit.prevent="say(record)">
           <v-text-field
             v-model="why"
-            aria-label="Reason"
-            placeholder="Reason"
+            :aria-label="WORDS.reason"
+            :placeholder="WORDS.reason"
             maxlength="500"
             autofocus
           />
-          <v-btn color="primary" type="submit" :disabled="why.trim() === ''">Save</v-btn>
+          <v-btn color="primary" type="submit" :disabled="why.trim() === ''">{{
+            WORDS.save
+          }}</v-btn>
         </form>
         <p v-if="record.own && (record.undoable || !record.why)" class="acts">
-          <v-btn v-if="record.undoable" variant="plain" @click="undo(record)">Undo</v-btn>
+          <v-btn v-if="record.undoable" variant="plain" @click="undo(record)">{{
+            TEXTS.undo
+          }}</v-btn>
           <v-btn
             v-if="!record.why && reasonFor !== record.id"
             variant="plain"
             @click="reasonFor = record.id"
           >
-            Add reason
+            {{ TEXTS.addReason }}
           </v-btn>
         </p>
       </li>
@@ -116,7 +122,7 @@ const undo = ({ id: journalId }: JournalRecord) =>
       variant="plain"
       @click="limit = Math.min(MOST, limit * 2)"
     >
-      Show earlier changes
+      {{ TEXTS.showEarlierChanges }}
     </v-btn>
   </Drawer>
 </template>

@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { journalOperations } from '@dravex/contract';
 import { ref, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** Asks, without insisting, why a change was made that has just been kept. */
 const props = defineProps<{ journal: number | null | undefined }>();
@@ -36,8 +38,8 @@ async function say(): Promise<void> {
     <v-text-field
       v-else
       v-model="why"
-      aria-label="Reason"
-      placeholder="Reason (optional), Enter saves it"
+      :aria-label="WORDS.reason"
+      :placeholder="TEXTS.reasonOptionalEnterSavesIt"
       maxlength="500"
       autocomplete="off"
       width="220"

@@ -2,6 +2,7 @@
 import { mdiClose } from '@mdi/js';
 import { onBeforeUnmount, onMounted, ref, useId } from 'vue';
 import { rememberFocus } from './focus.ts';
+import { TEXTS } from './texts.ts';
 
 /** What lies beside every room: the trace, the history. */
 const props = defineProps<{
@@ -38,7 +39,7 @@ onBeforeUnmount(() => {
         class="close"
         variant="text"
         :icon="mdiClose"
-        :aria-label="`Close: ${heading}`"
+        :aria-label="TEXTS.close(heading)"
         @click="emit('close')"
       />
     </div>

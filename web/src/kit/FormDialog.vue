@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { WORDS } from '../format/words.ts';
 import DialogSheet from './DialogSheet.vue';
 
 /** A form in a dialog: Enter sends it, Esc leaves it, and a refusal stands above its buttons. */
@@ -25,7 +26,7 @@ const emit = defineEmits<{ submit: [] }>();
         <v-btn type="submit" color="primary" variant="flat" :disabled="disabled" :loading="busy">
           {{ action }}
         </v-btn>
-        <v-btn color="primary" @click="shown = false">Cancel</v-btn>
+        <v-btn color="primary" @click="shown = false">{{ WORDS.cancel }}</v-btn>
         <slot name="more" />
       </div>
     </form>

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { WORDS } from '../format/words.ts';
 import SheetTable from './SheetTable.vue';
 
 /** Lines under headings of their own, a column a period after their totals; numbers as texts. */
@@ -24,7 +25,7 @@ defineProps<{ about: string; headings: readonly string[]; groups: readonly LineG
     <thead>
       <tr>
         <th scope="col"></th>
-        <th scope="col">Total</th>
+        <th scope="col">{{ WORDS.total }}</th>
         <th v-for="heading in headings" :key="heading" scope="col">{{ heading }}</th>
       </tr>
     </thead>

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FormDialog from './FormDialog.vue';
 
 /** Asks for some words before something is done. */
@@ -37,7 +38,7 @@ function submit(): void {
   <FormDialog
     v-model="shown"
     :title="asked?.title ?? ''"
-    :action="asked?.action ?? 'Save'"
+    :action="asked?.action ?? WORDS.save"
     :disabled="nothing"
     :width="420"
     @submit="submit"

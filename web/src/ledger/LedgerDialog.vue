@@ -11,6 +11,7 @@ import { mdiClose } from '@mdi/js';
 import { computed, watch } from 'vue';
 import { DASH } from '../format/numbers.ts';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import SheetTable from '../kit/SheetTable.vue';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -20,6 +21,7 @@ import { addressOf } from '../shell/client.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
 import { useSaving } from '../writing/use-saving.ts';
+import { TEXTS } from './texts.ts';
 
 /** On which accounts sales are booked, and the version by account beside the books. */
 const shown = defineModel<boolean>({ required: true });
@@ -59,7 +61,7 @@ const { form, wrong, submit, begin, busy, failure } = useForm({
   schema: accountScopesSchema,
   send: async (body) => {
     await plan.ask(ledgerBudgetOperations.putAccountScopes, {}, body);
-    plan.said = { text: 'The accounts of sales are saved', undo: 'budget' };
+    plan.said = { text: TEXTS.accountsOfSalesAreSaved, undo: 'budget' };
   },
 });
 watch(shown, (open) => open && begin());
@@ -74,8 +76,8 @@ const booked = (values: readonly (number | null)[]): (number | null)[] =>
   values.filter((_, at) => budget.value?.booked[at]);
 const STATES = {
   both: '',
-  budgetOnly: 'not in the books',
-  booksOnly: 'not in the budget',
+  budgetOnly: TEXTS.notInBooks,
+  booksOnly: TEXTS.notInBudget,
 } as const;
 const rows = computed(() =>
   (budget.value?.accounts ?? []).map(({ account, name, budget: planned, books, ...one }) => ({
@@ -95,27 +97,31 @@ const restInWords = (
 ): string =>
   lines === 0
     ? ''
-    : `${formats.value.inWords(total / minor.value)} in ${lines} ${lines === 1 ? 'line is' : 'lines are'} on ${what}: ${first
-        .slice(0, 3)
-        .map((ids) => plan.tree.label(ids))
-        .join('; ')}${lines > 3 ? ' and more' : ''}.`;
+    : TEXTS.inLinesAreOn(
+        formats.value.inWords(total / minor.value),
+        lines,
+        what,
+        first
+          .slice(0, 3)
+          .map((ids) => plan.tree.label(ids))
+          .join('; '),
+      );
 const rest = computed(() => {
   const { without, unclear } = budget.value ?? {};
   return [
-    ...(without ? [restInWords(without, 'no account')] : []),
-    ...(unclear ? [restInWords(unclear, 'two accounts; add one for both together')] : []),
+    ...(without ? [restInWords(without, TEXTS.noAccount)] : []),
+    ...(unclear ? [restInWords(unclear, TEXTS.twoAccountsAddOneFor)] : []),
   ].filter((text) => text !== '');
 });
 const bookedInWords = computed(() => {
   const has = budget.value?.booked.filter(Boolean).length ?? 0;
-  if (has === 0)
-    return 'The books have none of these months; bring ledger history in under Actuals.';
-  return `Books and difference are of the ${has} ${has === 1 ? 'month' : 'months'} that the books have.`;
+  if (has === 0) return TEXTS.booksHaveNoneOfThese;
+  return TEXTS.booksAndDifferenceAreOf(has);
 });
 const save = useSaving();
 const FILES = [
-  { format: 'csv', name: 'Save as CSV' },
-  { format: 'xlsx', name: 'Save as workbook' },
+  { format: 'csv', name: WORDS.saveAsCsv },
+  { format: 'xlsx', name: WORDS.saveAsWorkbook },
 ] as const;
 const fileAs = (format: 'csv' | 'xlsx'): string =>
   `/api${addressOf(ledgerBudgetOperations.saveLedgerBudget, {
@@ -127,18 +133,18 @@ const fileAs = (format: 'csv' | 'xlsx'): string =>
 <template>
   <FormDialog
     v-model="shown"
-    title="Budget by ledger account"
-    :action="editable ? 'Save accounts' : 'Close'"
+    :title="TEXTS.budgetByLedgerAccount"
+    :action="editable ? TEXTS.saveAccounts : WORDS.close"
     :busy="busy"
     :failure="failure || unread"
     :width="760"
     @submit="editable ? submit() : (shown = false)"
   >
-    <p class="quiet">{{ version.name }}, revenue, {{ spanInWords(months) }}.</p>
+    <p class="quiet">{{ TEXTS.revenue(version.name, spanInWords(months)) }}</p>
     <div v-for="(one, place) in form.accounts" :key="place" class="rule">
       <v-autocomplete
         v-model="one.scope"
-        :label="`Sales of (empty: everything), ${place + 1}`"
+        :label="TEXTS.salesOfEmptyEverything(place + 1)"
         :items="members"
         item-value="id"
         multiple
@@ -149,7 +155,7 @@ const fileAs = (format: 'csv' | 'xlsx'): string =>
       />
       <v-text-field
         v-model="one.account"
-        :label="`Account ${place + 1}`"
+        :label="TEXTS.accountOf(place + 1)"
         autocomplete="off"
         :readonly="!editable"
         :error-messages="wrong(`accounts.${place}.account`)"
@@ -158,29 +164,28 @@ const fileAs = (format: 'csv' | 'xlsx'): string =>
         v-if="editable"
         variant="text"
         :icon="mdiClose"
-        :aria-label="`Remove account ${place + 1}`"
+        :aria-label="TEXTS.removeAccount(place + 1)"
         @click="form.accounts.splice(place, 1)"
       />
     </div>
     <p v-if="form.accounts.length === 0" class="quiet">
-      No account is set here yet. The narrowest of several holds; a member's own account, as in
-      Dimensions, holds where nothing is said here.
+      {{ TEXTS.noAccountIsSetHere }}
     </p>
     <v-btn
       v-if="editable && form.accounts.length < MOST_ACCOUNT_SCOPES"
       variant="plain"
       @click="form.accounts.push({ scope: [], account: '' })"
     >
-      Add an account
+      {{ TEXTS.addAnAccount }}
     </v-btn>
     <SheetTable v-if="rows.length > 0" class="dense">
       <thead>
         <tr>
-          <th scope="col">Account</th>
-          <th scope="col" class="figure">Budget</th>
-          <th scope="col" class="figure">Budget so far</th>
-          <th scope="col" class="figure">Books</th>
-          <th scope="col" class="figure">Difference</th>
+          <th scope="col">{{ TEXTS.account }}</th>
+          <th scope="col" class="figure">{{ WORDS.budget }}</th>
+          <th scope="col" class="figure">{{ TEXTS.budgetSoFar }}</th>
+          <th scope="col" class="figure">{{ TEXTS.books }}</th>
+          <th scope="col" class="figure">{{ WORDS.difference }}</th>
           <th scope="col"></th>
         </tr>
       </thead>

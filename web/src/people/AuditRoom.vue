@@ -3,6 +3,7 @@ import { AUDIT_KINDS, peopleOperations, type AuditKind } from '@dravex/contract'
 import { useDebounce } from '@vueuse/core';
 import { computed, ref } from 'vue';
 import { whenInWords } from '../format/moments.ts';
+import { WORDS } from '../format/words.ts';
 import EmptyState from '../kit/EmptyState.vue';
 import SheetTable from '../kit/SheetTable.vue';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -12,6 +13,7 @@ import { addressOf } from '../shell/client.ts';
 import RoomPage from '../shell/RoomPage.vue';
 import { useSaving } from '../writing/use-saving.ts';
 import { AUDIT_WORDS } from './audit-words.ts';
+import { TEXTS } from './texts.ts';
 
 /** Who came, who was refused, who may enter, what was made and exported: for owners. */
 const plan = usePlan();
@@ -35,7 +37,7 @@ const { data, failure } = useAnswer([() => plan.tick, query], () =>
 );
 const events = computed(() => data.value ?? []);
 const kinds = [
-  { value: null, name: 'Everything' },
+  { value: null, name: TEXTS.everything },
   ...AUDIT_KINDS.map((value) => ({ value, name: AUDIT_WORDS[value] })),
 ];
 const filtered = computed(() => Object.keys(query.value).length > 1);
@@ -52,47 +54,45 @@ const file = computed(() => {
 const headline = computed(() => {
   const failures = events.value.filter(({ kind: of }) => of === 'signInFailed').length;
   const [first] = events.value;
-  if (!first) return 'Nothing has been written down';
-  const most = events.value.length === LIMIT ? `The last ${LIMIT}` : String(events.value.length);
-  return `${most} events, ${failures} failed ${failures === 1 ? 'sign-in' : 'sign-ins'}`;
+  if (!first) return TEXTS.nothingHasBeenWrittenDown;
+  const most = events.value.length === LIMIT ? TEXTS.theLast(LIMIT) : String(events.value.length);
+  return TEXTS.eventsFailed(most, failures);
 });
 </script>
 
 <template>
-  <RoomPage
-    :heading="headline"
-    state="Sign-ins, roles, access tokens and exports of the people of this workspace; kept for 400 days"
-    :failure="failure"
-  >
+  <RoomPage :heading="headline" :state="TEXTS.signInsRolesAccessTokens" :failure="failure">
     <template #above><SettingsNav /></template>
     <template #actions>
-      <v-btn color="primary" @click="save('Export audit log', file)">Export CSV</v-btn>
+      <v-btn color="primary" @click="save(TEXTS.exportAuditLog, file)">{{ TEXTS.exportCsv }}</v-btn>
     </template>
-    <div class="controls" role="group" aria-label="Filter">
-      <v-select v-model="kind" label="What" :items="kinds" width="220" />
-      <v-text-field v-model="person" label="Person" width="200" />
-      <v-text-field v-model="from" label="From" type="date" width="160" />
-      <v-text-field v-model="to" label="To" type="date" width="160" />
+    <div class="controls" role="group" :aria-label="TEXTS.filter">
+      <v-select v-model="kind" :label="TEXTS.what" :items="kinds" width="220" />
+      <v-text-field v-model="person" :label="TEXTS.person" width="200" />
+      <v-text-field v-model="from" :label="WORDS.from" type="date" width="160" />
+      <v-text-field v-model="to" :label="TEXTS.to" type="date" width="160" />
     </div>
-    <EmptyState v-if="data && events.length === 0" heading="Nothing was done that fits the filter">
-      <v-btn v-if="filtered" color="primary" variant="flat" @click="all">Show everything</v-btn>
+    <EmptyState v-if="data && events.length === 0" :heading="TEXTS.nothingWasDoneThatFits">
+      <v-btn v-if="filtered" color="primary" variant="flat" @click="all">{{
+        TEXTS.showEverything
+      }}</v-btn>
     </EmptyState>
-    <div v-else class="scroll" tabindex="0" role="region" aria-label="Audit log">
-      <SheetTable about="Audit log">
+    <div v-else class="scroll" tabindex="0" role="region" :aria-label="WORDS.auditLog">
+      <SheetTable :about="WORDS.auditLog">
         <thead>
           <tr>
-            <th scope="col" class="words">When</th>
-            <th scope="col" class="words">What</th>
-            <th scope="col" class="words">Person</th>
-            <th scope="col" class="words">Address</th>
-            <th scope="col" class="words">Detail</th>
+            <th scope="col" class="words">{{ TEXTS.when }}</th>
+            <th scope="col" class="words">{{ TEXTS.what }}</th>
+            <th scope="col" class="words">{{ TEXTS.person }}</th>
+            <th scope="col" class="words">{{ TEXTS.address }}</th>
+            <th scope="col" class="words">{{ TEXTS.detail }}</th>
           </tr>
         </thead>
         <tbody>
           <tr v-for="event in events" :key="event.id">
             <td class="words">{{ when(event.at) }}</td>
             <td class="words">{{ AUDIT_WORDS[event.kind] }}</td>
-            <td class="words" :title="event.email">{{ event.person || 'nobody known' }}</td>
+            <td class="words" :title="event.email">{{ event.person || TEXTS.nobodyKnown }}</td>
             <td class="words">{{ event.address }}</td>
             <td class="words">{{ event.detail }}</td>
           </tr>

@@ -6,6 +6,7 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { call } from '../shell/client.ts';
 import { useForm } from '../writing/use-form.ts';
 import EntrySheet from './EntrySheet.vue';
+import { TEXTS } from './texts.ts';
 import { useSession } from './use-session.ts';
 import { useFirstFocus } from '../kit/use-first-focus.ts';
 
@@ -34,31 +35,31 @@ useFirstFocus('firstField');
 
 <template>
   <EntrySheet
-    :about="person ? `${person.name}, choose a password for ${person.email}.` : ''"
+    :about="person ? TEXTS.choosePasswordFor(person.name, person.email) : ''"
     @submit="same && submit()"
   >
     <p v-if="unknown" class="failure" role="alert">{{ unknown }}</p>
     <template v-else-if="person">
-      <p class="quiet">If you have signed in to Dravex before, enter the password that you have.</p>
+      <p class="quiet">{{ TEXTS.ifYouHaveSignedIn }}</p>
       <v-text-field
         v-bind="field('password')"
         ref="firstField"
-        label="Password, at least 10 characters"
+        :label="TEXTS.passwordAtLeast10Characters"
         type="password"
         autocomplete="new-password"
       />
       <v-text-field
         v-bind="field('again')"
-        label="Password again"
+        :label="TEXTS.passwordAgain"
         type="password"
         autocomplete="new-password"
-        :error-messages="form.again !== '' && !same ? ['The two passwords differ'] : []"
+        :error-messages="form.again !== '' && !same ? [TEXTS.twoPasswordsDiffer] : []"
       />
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
       <v-btn color="primary" variant="flat" type="submit" :loading="busy" :disabled="!same">
-        Save password
+        {{ TEXTS.savePassword }}
       </v-btn>
     </template>
-    <RouterLink to="/sign-in">Go to sign-in</RouterLink>
+    <RouterLink to="/sign-in">{{ TEXTS.goToSignIn }}</RouterLink>
   </EntrySheet>
 </template>

@@ -3,6 +3,7 @@ import { computed } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import EntrySheet from './EntrySheet.vue';
 import SecondFactor from './SecondFactor.vue';
+import { TEXTS } from './texts.ts';
 import { useSession } from './use-session.ts';
 
 /** In place of a workspace that asks for a second factor, for whoever has none yet. */
@@ -22,9 +23,9 @@ async function leave(): Promise<void> {
 </script>
 
 <template>
-  <EntrySheet :about="`${name} asks for a second factor.`" @submit="enter">
+  <EntrySheet :about="TEXTS.asksForSecondFactor(name)" @submit="enter">
     <SecondFactor />
-    <v-btn v-if="open" type="submit" color="primary" variant="flat">Go to {{ name }}</v-btn>
-    <v-btn color="primary" @click="leave">Sign out</v-btn>
+    <v-btn v-if="open" type="submit" color="primary" variant="flat">{{ TEXTS.goTo(name) }}</v-btn>
+    <v-btn color="primary" @click="leave">{{ TEXTS.signOut }}</v-btn>
   </EntrySheet>
 </template>

@@ -1,5 +1,7 @@
 <script setup lang="ts">
+import { WORDS } from '../format/words.ts';
 /** The sheet before the workspace: signing in, and choosing a password. */
+
 defineProps<{ about: string }>();
 const emit = defineEmits<{ submit: [] }>();
 </script>
@@ -12,7 +14,7 @@ const emit = defineEmits<{ submit: [] }>();
           <path d="M0 14h38" class="bar" />
           <path d="M48 2v20" class="tick" />
         </svg>
-        <h1>Dravex</h1>
+        <h1>{{ WORDS.dravex }}</h1>
       </div>
       <p class="quiet">{{ about }}</p>
       <slot />

@@ -8,6 +8,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { call } from '../shell/client.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import { browserInWords } from './browser-words.ts';
+import { TEXTS } from './texts.ts';
 
 /** In which browsers one is signed in, and how to end that. */
 const plan = usePlan();
@@ -23,32 +24,34 @@ const end = (session: string, said: string) =>
       plan.said = { text: said };
     },
   );
-const endOne = ({ id, browser }: OwnSession) => end(id, `Signed out of ${browserInWords(browser)}`);
+const endOne = ({ id, browser }: OwnSession) => end(id, TEXTS.signedOutOf(browserInWords(browser)));
 </script>
 
 <template>
   <section aria-labelledby="sessions-title">
-    <h2 id="sessions-title">Where I am signed in</h2>
+    <h2 id="sessions-title">{{ TEXTS.whereIAmSignedIn }}</h2>
     <p v-if="failure || sessions.failure.value" class="failure" role="alert">
       {{ failure || sessions.failure.value }}
     </p>
-    <SheetTable about="Sessions">
+    <SheetTable :about="TEXTS.sessions">
       <thead>
         <tr>
-          <th scope="col" class="words">Browser</th>
-          <th scope="col" class="words">Signed in</th>
-          <th scope="col" class="words">Last used</th>
-          <th scope="col"><span class="hidden-but-read">Actions</span></th>
+          <th scope="col" class="words">{{ TEXTS.browser }}</th>
+          <th scope="col" class="words">{{ TEXTS.signedIn }}</th>
+          <th scope="col" class="words">{{ TEXTS.lastUsed }}</th>
+          <th scope="col">
+            <span class="hidden-but-read">{{ TEXTS.actions }}</span>
+          </th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="one in sessions.data.value ?? []" :key="one.id">
           <td class="words">{{ browserInWords(one.browser) }}</td>
           <td class="words">{{ when(one.signedInAt) }}</td>
-          <td class="words">{{ one.own ? 'this browser' : when(one.seenAt) }}</td>
+          <td class="words">{{ one.own ? TEXTS.thisBrowser : when(one.seenAt) }}</td>
           <td>
             <v-btn v-if="!one.own" variant="text" color="primary" @click="endOne(one)">
-              Sign out
+              {{ TEXTS.signOut }}
             </v-btn>
           </td>
         </tr>
@@ -57,9 +60,9 @@ const endOne = ({ id, browser }: OwnSession) => end(id, `Signed out of ${browser
     <v-btn
       v-if="(sessions.data.value ?? []).length > 1"
       color="primary"
-      @click="end('others', 'Signed out everywhere else')"
+      @click="end('others', TEXTS.signedOutEverywhereElse)"
     >
-      Sign out everywhere else
+      {{ TEXTS.signOutEverywhereElse }}
     </v-btn>
   </section>
 </template>

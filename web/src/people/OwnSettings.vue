@@ -2,6 +2,7 @@
 import { sessionOperations, type Preferences } from '@dravex/contract';
 import { computed, ref } from 'vue';
 import { UNITS } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { call } from '../shell/client.ts';
@@ -10,6 +11,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { themeChoice } from '../shell/use-theme.ts';
 import { useForm } from '../writing/use-form.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 import { useSession } from './use-session.ts';
 
 /** What a person prefers, on every machine, and their password. */
@@ -17,14 +19,14 @@ const plan = usePlan();
 const session = useSession();
 const { formats } = useFrame();
 const THEMES = [
-  { value: 'light', name: 'Light' },
-  { value: 'dark', name: 'Dark' },
-  { value: 'system', name: 'System' },
+  { value: 'light', name: TEXTS.light },
+  { value: 'dark', name: TEXTS.dark },
+  { value: 'system', name: TEXTS.system },
 ];
 /** Locales whose numbers and dates differ, each with what they look like. */
 const LOCALES = ['en-IE', 'en-US', 'de-DE', 'de-CH', 'fr-FR', 'it-IT', 'es-ES', 'nl-NL', 'sv-SE'];
 const locales = computed(() => [
-  { value: null, name: `As in the workspace (${plan.workspace?.locale ?? ''})` },
+  { value: null, name: TEXTS.asInWorkspace(plan.workspace?.locale ?? '') },
   ...LOCALES.map((value) => ({
     value,
     name: `${(1234567.8).toLocaleString(value)}, ${new Date(2026, 9, 12).toLocaleDateString(value)} (${value})`,
@@ -44,58 +46,58 @@ const password = useForm({
   send: (body) => call(sessionOperations.changePassword, {}, body),
   done: () => {
     changing.value = false;
-    plan.said = { text: 'Your password is changed; your other sessions have ended' };
+    plan.said = { text: TEXTS.yourPasswordIsChangedYour };
   },
 });
 </script>
 
 <template>
   <section aria-labelledby="own-title">
-    <h2 id="own-title">My preferences</h2>
+    <h2 id="own-title">{{ TEXTS.myPreferences }}</h2>
     <div class="fields">
       <v-select
-        label="Theme"
+        :label="TEXTS.theme"
         :model-value="themeChoice"
         :items="THEMES"
         @update:model-value="prefer({ theme: $event })"
       />
       <v-select
-        label="Number and date format"
+        :label="TEXTS.numberAndDateFormat"
         :model-value="session.preferences.locale ?? null"
         :items="locales"
         @update:model-value="prefer({ locale: $event ?? undefined })"
       />
       <v-select
-        label="Unit"
+        :label="WORDS.unit"
         :model-value="session.preferences.unit ?? plan.workspace?.plan.unit ?? 1000"
         :items="units"
         @update:model-value="prefer({ unit: $event })"
       />
       <v-select
-        label="First room"
+        :label="TEXTS.firstRoom"
         :model-value="session.preferences.firstRoom ?? 'standing'"
         :items="rooms"
         @update:model-value="prefer({ firstRoom: $event })"
       />
     </div>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-    <v-btn color="primary" @click="changing = true">Change password</v-btn>
+    <v-btn color="primary" @click="changing = true">{{ TEXTS.changePassword }}</v-btn>
     <FormDialog
       v-model="changing"
-      title="Change password"
-      action="Change password"
+      :title="TEXTS.changePassword"
+      :action="TEXTS.changePassword"
       :width="360"
       v-bind="password.dialog"
     >
       <v-text-field
         v-bind="password.field('password')"
-        label="Current password"
+        :label="TEXTS.currentPassword"
         type="password"
         autocomplete="current-password"
       />
       <v-text-field
         v-bind="password.field('next')"
-        label="New password, at least 10 characters"
+        :label="TEXTS.newPasswordAtLeast10"
         type="password"
         autocomplete="new-password"
       />

@@ -1,5 +1,7 @@
 <script setup lang="ts">
 /** The teams and people of the targets that somebody holds, of any year and objective. */
+import { TEXTS } from './texts.ts';
+
 const held = defineModel<readonly number[]>({ required: true });
 defineProps<{
   parts: readonly { readonly value: number; readonly name: string }[];
@@ -9,7 +11,7 @@ defineProps<{
 
 <template>
   <v-autocomplete
-    label="Part of the targets"
+    :label="TEXTS.partOfTargets"
     multiple
     chips
     closable-chips
@@ -18,7 +20,7 @@ defineProps<{
     :items="parts"
     :error-messages="errorMessages"
     :model-value="[...held]"
-    no-data-text="No team or person of this name is in the targets"
+    :no-data-text="TEXTS.noTeamOrPersonOf"
     @update:model-value="(chosen: number[]) => (held = chosen)"
   />
 </template>

@@ -10,6 +10,7 @@ import {
 import { mdiDotsVertical } from '@mdi/js';
 import { computed, ref } from 'vue';
 import { whenInWords } from '../format/moments.ts';
+import { WORDS } from '../format/words.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import FormDialog from '../kit/FormDialog.vue';
 import SheetTable from '../kit/SheetTable.vue';
@@ -18,6 +19,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import PartsField from './PartsField.vue';
+import { TEXTS } from './texts.ts';
 import { useRights } from './use-planner.ts';
 
 /** Who can enter the workspace: invited, given another role, helped to a new password, removed. */
@@ -27,14 +29,14 @@ const people = useAnswer([() => plan.tick, () => plan.savedAt], () =>
   plan.ask(peopleOperations.listPeople, {}),
 );
 const ROLE_WORDS: readonly { value: Role; name: string }[] = [
-  { value: 'reader', name: 'Reader: sees everything, changes nothing' },
+  { value: 'reader', name: TEXTS.readerSeesEverythingChangesNothing },
   {
     value: 'contributor',
-    name: 'Contributor: fills in the own budget sheets, sees the own targets',
+    name: TEXTS.contributorFillsInOwnBudget,
   },
-  { value: 'manager', name: 'Manager: sees and divides the own part of the targets' },
-  { value: 'planner', name: 'Planner: sees and changes everything' },
-  { value: 'owner', name: 'Owner: plans, and says who may enter' },
+  { value: 'manager', name: TEXTS.managerSeesAndDividesOwn },
+  { value: 'planner', name: TEXTS.plannerSeesAndChangesEverything },
+  { value: 'owner', name: TEXTS.ownerPlansAndSaysWho },
 ];
 /** What can be held; only an owner is told. */
 const known = useAnswer([() => plan.tick], () =>
@@ -51,8 +53,8 @@ function partsInWords({ role, parts: held }: WorkspacePerson): string {
   if (!holdsPart(role)) return '';
   const names = (known.data.value ?? []).filter(({ node }) => held.includes(node));
   const short = new Set(names.map(({ name }) => name.split(', ').at(-1) ?? ''));
-  if (short.size > 0) return `of ${[...short].join(', ')}`;
-  return held.length === 0 ? 'without a part yet' : '';
+  if (short.size > 0) return TEXTS.of([...short].join(', '));
+  return held.length === 0 ? TEXTS.withoutPartYet : '';
 }
 
 /** A link that was made just now: it cannot be had again. */
@@ -100,7 +102,7 @@ const change = useForm({
     const one = changing.value;
     if (!one) return;
     await plan.ask(peopleOperations.changeRole, { personId: one.id }, body);
-    plan.said = { text: `${one.name} is ${body.role} now`, undo: 'people' };
+    plan.said = { text: TEXTS.isNow(one.name, body.role), undo: 'people' };
   },
   done: () => (changing.value = undefined),
 });
@@ -113,7 +115,7 @@ const changingRole = computed({
 const remove = ({ id: personId, name }: WorkspacePerson) =>
   write(
     () => plan.ask(peopleOperations.removePerson, { personId }),
-    () => (plan.said = { text: `Removed ${name}`, undo: 'people' }),
+    () => (plan.said = { text: TEXTS.removed(name), undo: 'people' }),
   );
 /** Whose second factor is to be taken away; it is asked once more, since nothing brings it back. */
 const taking = ref<WorkspacePerson>();
@@ -129,7 +131,7 @@ async function takeFactor(): Promise<void> {
   if (personId === undefined) return;
   await write(
     () => plan.ask(peopleOperations.takeSecondFactor, { personId }),
-    () => (plan.said = { text: `${name} signs in with a password only` }),
+    () => (plan.said = { text: TEXTS.signsInWithPasswordOnly(name ?? '') }),
   );
 }
 const rules = useAnswer([() => plan.tick], () => plan.ask(peopleOperations.readEntryRules, {}));
@@ -149,22 +151,26 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
 
 <template>
   <section aria-labelledby="people-title">
-    <h2 id="people-title">People</h2>
+    <h2 id="people-title">{{ TEXTS.people }}</h2>
     <p v-if="people.failure.value || refused" class="failure" role="alert">
       {{ refused || people.failure.value }}
     </p>
-    <SheetTable about="People">
+    <SheetTable :about="TEXTS.people">
       <thead>
         <tr>
-          <th scope="col">Name</th>
-          <th scope="col" class="words">E-mail address</th>
-          <th scope="col" class="words">Role</th>
-          <th scope="col"><span class="hidden-but-read">Actions</span></th>
+          <th scope="col">{{ WORDS.name }}</th>
+          <th scope="col" class="words">{{ TEXTS.eMailAddress }}</th>
+          <th scope="col" class="words">{{ TEXTS.role }}</th>
+          <th scope="col">
+            <span class="hidden-but-read">{{ TEXTS.actions }}</span>
+          </th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="one in people.data.value ?? []" :key="one.id">
-          <td>{{ one.name }} <span v-if="one.invited" class="waits">invited</span></td>
+          <td>
+            {{ one.name }} <span v-if="one.invited" class="waits">{{ TEXTS.invited }}</span>
+          </td>
           <td class="words">{{ one.email }}</td>
           <td class="words">
             {{ one.role }} <span class="quiet">{{ partsInWords(one) }}</span>
@@ -176,23 +182,31 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
                   v-bind="activator"
                   variant="text"
                   :icon="mdiDotsVertical"
-                  :aria-label="`Actions for ${one.name}`"
+                  :aria-label="TEXTS.actionsFor(one.name)"
                 />
               </template>
-              <v-list role="menu" :aria-label="`Actions for ${one.name}`">
-                <v-list-item role="menuitem" title="Change role and part" @click="changing = one" />
+              <v-list role="menu" :aria-label="TEXTS.actionsFor(one.name)">
                 <v-list-item
                   role="menuitem"
-                  :title="one.invited ? 'New invitation link' : 'Reset password by a link'"
+                  :title="TEXTS.changeRoleAndPart"
+                  @click="changing = one"
+                />
+                <v-list-item
+                  role="menuitem"
+                  :title="one.invited ? TEXTS.newInvitationLink : TEXTS.resetPasswordByLink"
                   @click="reset(one)"
                 />
                 <v-list-item
                   v-if="one.secondFactor"
                   role="menuitem"
-                  title="Take away second factor"
+                  :title="TEXTS.takeAwaySecondFactor"
                   @click="taking = one"
                 />
-                <v-list-item role="menuitem" title="Remove from workspace" @click="remove(one)" />
+                <v-list-item
+                  role="menuitem"
+                  :title="TEXTS.removeFromWorkspace"
+                  @click="remove(one)"
+                />
               </v-list>
             </v-menu>
           </td>
@@ -202,41 +216,41 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
     <v-switch
       v-if="owns && rules.data.value"
       :model-value="rules.data.value.secondFactor"
-      label="Everybody needs a second factor"
+      :label="TEXTS.everybodyNeedsSecondFactor"
       color="primary"
       hide-details
       density="compact"
       @update:model-value="setRules($event === true)"
     />
     <v-btn v-if="owns" color="primary" variant="flat" @click="inviting = true">
-      Invite person
+      {{ TEXTS.invitePerson }}
     </v-btn>
     <FormDialog
       v-model="inviting"
-      title="Invite a person"
-      action="Invite"
+      :title="TEXTS.inviteAPerson"
+      :action="TEXTS.invite"
       :width="400"
       v-bind="dialog"
     >
-      <p class="quiet">They choose their own password by a link that you send them.</p>
-      <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
+      <p class="quiet">{{ TEXTS.theyChooseTheirOwnPassword }}</p>
+      <v-text-field v-bind="field('name')" :label="WORDS.name" autocomplete="off" />
       <v-text-field
         v-bind="field('email')"
-        label="E-mail address"
+        :label="TEXTS.eMailAddress"
         type="email"
         autocomplete="off"
       />
-      <v-select v-bind="field('role')" label="Role" :items="ROLE_WORDS" />
+      <v-select v-bind="field('role')" :label="TEXTS.role" :items="ROLE_WORDS" />
       <PartsField v-if="holdsPart(form.role)" v-bind="field('parts')" :parts="parts" />
     </FormDialog>
     <FormDialog
       v-model="changingRole"
-      :title="`Role and part of ${changing?.name ?? ''}`"
-      action="Save"
+      :title="TEXTS.roleAndPartOf(changing?.name ?? '')"
+      :action="WORDS.save"
       :width="460"
       v-bind="change.dialog"
     >
-      <v-select v-bind="change.field('role')" label="Role" :items="ROLE_WORDS" />
+      <v-select v-bind="change.field('role')" :label="TEXTS.role" :items="ROLE_WORDS" />
       <PartsField
         v-if="holdsPart(change.form.value.role)"
         v-bind="change.field('parts')"
@@ -245,27 +259,25 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
     </FormDialog>
     <FormDialog
       v-model="asking"
-      :title="`Second factor of ${taking?.name ?? ''}`"
-      action="Take away"
+      :title="TEXTS.secondFactorOf(taking?.name ?? '')"
+      :action="TEXTS.takeAway"
       :width="440"
       @submit="takeFactor"
     >
       <p>
-        {{ taking?.name }} then signs in with a password only, until they set up another one. It is
-        for a phone and recovery codes that are lost; it cannot be undone.
+        {{ TEXTS.thenSignsInWithPassword(taking?.name ?? '') }}
       </p>
     </FormDialog>
-    <DialogSheet v-model="showing" :title="`Link for ${made?.name ?? ''}`" :width="480">
+    <DialogSheet v-model="showing" :title="TEXTS.linkFor(made?.name ?? '')" :width="480">
       <p>
-        Send this link to {{ made?.name }}. It is shown only once, works once, and is valid until
-        {{ untilWhen }}.
+        {{ TEXTS.sendThisLinkToIt(made?.name ?? '', untilWhen) }}
       </p>
       <code data-address>{{ address }}</code>
       <template #actions>
         <v-btn color="primary" variant="flat" @click="copy">
-          {{ copied ? 'Copied' : 'Copy link' }}
+          {{ copied ? TEXTS.copied : TEXTS.copyLink }}
         </v-btn>
-        <v-btn color="primary" @click="showing = false">Done</v-btn>
+        <v-btn color="primary" @click="showing = false">{{ TEXTS.done }}</v-btn>
       </template>
     </DialogSheet>
   </section>

@@ -6,6 +6,7 @@ import DialogSheet from '../kit/DialogSheet.vue';
 import FormDialog from '../kit/FormDialog.vue';
 import { call } from '../shell/client.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 import { useSession } from './use-session.ts';
 
 /** One's own second factor: set up with an authenticator, and taken away. */
@@ -76,57 +77,58 @@ const drop = useForm({
 
 <template>
   <section aria-labelledby="factor-title">
-    <h2 id="factor-title">Second factor</h2>
-    <p v-if="has">Signing in takes your password and a code from your authenticator.</p>
+    <h2 id="factor-title">{{ TEXTS.secondFactor }}</h2>
+    <p v-if="has">{{ TEXTS.signingInTakesYourPassword }}</p>
     <p v-else class="quiet">
-      With a second factor, signing in takes a code from an authenticator on your phone as well.
+      {{ TEXTS.withSecondFactorSigningIn }}
     </p>
-    <v-btn v-if="has" color="primary" @click="dropping = true">Turn off second factor</v-btn>
-    <v-btn v-else color="primary" @click="beginning = true">Set up second factor</v-btn>
+    <v-btn v-if="has" color="primary" @click="dropping = true">{{
+      TEXTS.turnOffSecondFactor
+    }}</v-btn>
+    <v-btn v-else color="primary" @click="beginning = true">{{ TEXTS.setUpSecondFactor }}</v-btn>
 
     <FormDialog
       v-model="beginning"
-      title="Set up second factor"
-      action="Continue"
+      :title="TEXTS.setUpSecondFactor"
+      :action="TEXTS.continue"
       :width="360"
       v-bind="begin.dialog"
     >
       <v-text-field
         v-bind="begin.field('password')"
-        label="Current password"
+        :label="TEXTS.currentPassword"
         type="password"
         autocomplete="current-password"
       />
     </FormDialog>
     <FormDialog
       v-model="confirming"
-      title="Add it to your authenticator"
-      action="Turn on"
+      :title="TEXTS.addItToYourAuthenticator"
+      :action="TEXTS.turnOn"
       :width="400"
       v-bind="confirm.dialog"
     >
-      <p>Scan this with your authenticator, or type the secret into it.</p>
+      <p>{{ TEXTS.scanThisWithYourAuthenticator }}</p>
       <svg
         v-if="picture"
         class="picture"
         :viewBox="`-2 -2 ${picture.size + 4} ${picture.size + 4}`"
         role="img"
-        aria-label="QR code of the second factor"
+        :aria-label="TEXTS.qrCodeOfSecondFactor"
       >
         <path :d="picture.path" />
       </svg>
       <code data-secret>{{ factor?.secret }}</code>
       <v-text-field
         v-bind="confirm.field('code')"
-        label="Code that it shows now"
+        :label="TEXTS.codeThatItShowsNow"
         inputmode="numeric"
         autocomplete="one-time-code"
       />
     </FormDialog>
-    <DialogSheet v-model="showsCodes" title="Recovery codes" :width="400">
+    <DialogSheet v-model="showsCodes" :title="TEXTS.recoveryCodes" :width="400">
       <p>
-        Keep these where you find them without your phone. Each signs you in once in place of a
-        code. They are shown only now.
+        {{ TEXTS.keepTheseWhereYouFind }}
       </p>
       <ul class="codes">
         <li v-for="code in codes" :key="code">
@@ -135,27 +137,27 @@ const drop = useForm({
       </ul>
       <template #actions>
         <v-btn color="primary" variant="flat" @click="copy">
-          {{ copied ? 'Copied' : 'Copy codes' }}
+          {{ copied ? TEXTS.copied : TEXTS.copyCodes }}
         </v-btn>
-        <v-btn color="primary" @click="showsCodes = false">Done</v-btn>
+        <v-btn color="primary" @click="showsCodes = false">{{ TEXTS.done }}</v-btn>
       </template>
     </DialogSheet>
     <FormDialog
       v-model="dropping"
-      title="Turn off second factor"
-      action="Turn off"
+      :title="TEXTS.turnOffSecondFactor"
+      :action="TEXTS.turnOff"
       :width="360"
       v-bind="drop.dialog"
     >
       <v-text-field
         v-bind="drop.field('password')"
-        label="Current password"
+        :label="TEXTS.currentPassword"
         type="password"
         autocomplete="current-password"
       />
       <v-text-field
         v-bind="drop.field('code')"
-        label="Code, or a recovery code"
+        :label="TEXTS.codeOrRecoveryCode"
         autocomplete="one-time-code"
       />
     </FormDialog>

@@ -3,6 +3,7 @@ import { signInSchema } from '@dravex/contract';
 import { useRoute, useRouter } from 'vue-router';
 import { useForm } from '../writing/use-form.ts';
 import EntrySheet from './EntrySheet.vue';
+import { TEXTS } from './texts.ts';
 import { useCode } from './use-code.ts';
 import { useSession } from './use-session.ts';
 import { useFirstFocus } from '../kit/use-first-focus.ts';
@@ -24,28 +25,28 @@ useFirstFocus('firstField');
 </script>
 
 <template>
-  <EntrySheet about="What we will sell, who sells it, how we did." @submit="submit">
+  <EntrySheet :about="TEXTS.whatWeWillSellWho" @submit="submit">
     <v-text-field
       v-bind="field('email')"
       ref="firstField"
-      label="E-mail address"
+      :label="TEXTS.eMailAddress"
       type="email"
       autocomplete="username"
     />
     <v-text-field
       v-bind="field('password')"
-      label="Password"
+      :label="TEXTS.password"
       type="password"
       autocomplete="current-password"
     />
     <v-text-field
       v-if="needsCode"
       v-bind="field('code')"
-      label="Code from your authenticator, or a recovery code"
+      :label="TEXTS.codeFromYourAuthenticatorOr"
       autocomplete="one-time-code"
       autofocus
     />
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-    <v-btn color="primary" variant="flat" type="submit" :loading="busy">Sign in</v-btn>
+    <v-btn color="primary" variant="flat" type="submit" :loading="busy">{{ TEXTS.signIn }}</v-btn>
   </EntrySheet>
 </template>

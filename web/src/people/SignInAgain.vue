@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import DialogSheet from '../kit/DialogSheet.vue';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 import { useCode } from './use-code.ts';
 import { useSession } from './use-session.ts';
 
@@ -25,25 +26,27 @@ const { field, submit, busy, failure } = useForm({
 </script>
 
 <template>
-  <DialogSheet v-model="shown" title="Your session has ended" :width="360" persistent>
+  <DialogSheet v-model="shown" :title="TEXTS.yourSessionHasEnded" :width="360" persistent>
     <form @submit.prevent="submit">
-      <p>Nothing you typed is lost. Sign in as {{ session.person?.name }} and it will be saved.</p>
+      <p>{{ TEXTS.nothingYouTypedIsLost(session.person?.name ?? '') }}</p>
       <v-text-field
         v-bind="field('password')"
-        label="Password"
+        :label="TEXTS.password"
         type="password"
         autocomplete="current-password"
       />
       <v-text-field
         v-if="needsCode"
         v-bind="field('code')"
-        label="Code from your authenticator, or a recovery code"
+        :label="TEXTS.codeFromYourAuthenticatorOr"
         autocomplete="one-time-code"
       />
       <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
       <div class="buttons">
-        <v-btn color="primary" variant="flat" type="submit" :loading="busy">Sign in</v-btn>
-        <v-btn color="primary" @click="shown = false">Discard my changes</v-btn>
+        <v-btn color="primary" variant="flat" type="submit" :loading="busy">{{
+          TEXTS.signIn
+        }}</v-btn>
+        <v-btn color="primary" @click="shown = false">{{ TEXTS.discardMyChanges }}</v-btn>
       </div>
     </form>
   </DialogSheet>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { Brought, FilledFile } from '@dravex/contract';
 import { computed, ref, shallowRef, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FilePick from '../kit/FilePick.vue';
 import FormDialog from '../kit/FormDialog.vue';
 import { useWriting } from '../writing/use-writing.ts';
 import FilledLook from './FilledLook.vue';
+import { TEXTS } from './texts.ts';
 
 /** A filled-in file that comes back: what of it differs, row by row, and a click to take it. */
 const shown = defineModel<boolean>({ required: true });
@@ -47,18 +49,18 @@ async function apply(): Promise<void> {
     () => send(now.of, 'yes'),
     () => {
       shown.value = false;
-      emit('taken', `${countOf(count)} taken from ${now.of.name}`);
+      emit('taken', TEXTS.takenFrom(countOf(count), now.of.name));
     },
   );
 }
-const countOf = (count: number): string => (count === 1 ? '1 number' : `${count} numbers`);
+const countOf = (count: number): string => (count === 1 ? '1 number' : TEXTS.numbers(count));
 </script>
 
 <template>
   <FormDialog
     v-model="shown"
-    title="Bring back a filled-in file"
-    :action="taken > 0 ? `Take ${countOf(taken)}` : 'Take'"
+    :title="TEXTS.bringBackFilledInFile"
+    :action="taken > 0 ? TEXTS.takeOf(countOf(taken)) : TEXTS.take"
     :busy="busy"
     :failure="failure"
     :disabled="taken === 0"
@@ -66,12 +68,11 @@ const countOf = (count: number): string => (count === 1 ? '1 number' : `${count}
     @submit="apply"
   >
     <p class="quiet">
-      The workbook or CSV that was saved from {{ from }}, filled in. Nothing is changed before you
-      have seen what differs.
+      {{ TEXTS.workbookOrCsvThatWas(from) }}
     </p>
     <FilePick
-      label="Choose file"
-      about="Filled-in file"
+      :label="WORDS.chooseFile"
+      :about="TEXTS.filledInFile"
       accept=".csv,.txt,.xlsx"
       :disabled="busy"
       @pick="lookAt"
@@ -81,7 +82,7 @@ const countOf = (count: number): string => (count === 1 ? '1 number' : `${count}
         <v-checkbox
           v-if="looked.effect.counts.meanwhile > 0"
           v-model="takes"
-          label="Take the file’s values over those that changed here since"
+          :label="TEXTS.takeFileValuesOverThose"
           hide-details
         />
       </FilledLook>

@@ -2,8 +2,10 @@
 import type { FilledChange, FilledFile } from '@dravex/contract';
 import { computed } from 'vue';
 import { DASH } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** What a file would change: number by number, with what cannot be taken in. */
 const props = defineProps<{ effect: FilledFile; name: string }>();
@@ -30,19 +32,17 @@ const tables = computed(() => {
     more: count - Math.min(count, MOST_SHOWN),
   });
   return [
-    of('Changed in the file', changed, counts.changed, false),
-    of('Changed in the file and here', meanwhile, counts.meanwhile, true),
+    of(TEXTS.changedInFile, changed, counts.changed, false),
+    of(TEXTS.changedInFileAndHere, meanwhile, counts.meanwhile, true),
   ].filter(({ rows }) => rows.length > 0);
 });
 const said = computed(() => {
   const { counts, same, leftOut } = props.effect;
   return [
-    `${counts.changed} changed`,
-    ...(counts.meanwhile > 0 ? [`${counts.meanwhile} changed here too`] : []),
-    `${same} unchanged`,
-    ...(counts.lacking > 0
-      ? [`${counts.lacking} lines are not in the file and stay as they are`]
-      : []),
+    TEXTS.changed(counts.changed),
+    ...(counts.meanwhile > 0 ? [TEXTS.changedHereToo(counts.meanwhile)] : []),
+    TEXTS.unchanged(same),
+    ...(counts.lacking > 0 ? [TEXTS.linesAreNotInFile(counts.lacking)] : []),
     ...leftOut,
   ].join('; ');
 });
@@ -50,20 +50,20 @@ const added = computed(() => {
   const { added: names, counts } = props.effect;
   const more = counts.added - MOST_SHOWN;
   const shown = names.slice(0, MOST_SHOWN).join('; ');
-  return more > 0 ? `${shown} and ${more} more` : shown;
+  return more > 0 ? TEXTS.andMoreOf(shown, more) : shown;
 });
 </script>
 
 <template>
   <p role="status">{{ name }}: {{ said }}.</p>
-  <p v-if="added">New lines: {{ added }}.</p>
+  <p v-if="added">{{ TEXTS.newLines(added) }}</p>
   <SheetTable v-for="{ about, rows, was, more } in tables" :key="about" :about="about">
     <thead>
       <tr>
         <th scope="col">{{ about }}</th>
-        <th v-if="was" scope="col">As saved</th>
-        <th scope="col">Here now</th>
-        <th scope="col">In the file</th>
+        <th v-if="was" scope="col">{{ TEXTS.asSaved }}</th>
+        <th scope="col">{{ TEXTS.hereNow }}</th>
+        <th scope="col">{{ TEXTS.inTheFile }}</th>
       </tr>
     </thead>
     <tbody>
@@ -74,7 +74,7 @@ const added = computed(() => {
         <td>{{ number(row.file, row.measure) }}</td>
       </tr>
       <tr v-if="more > 0">
-        <th scope="row" class="quiet">and {{ more }} more</th>
+        <th scope="row" class="quiet">{{ TEXTS.andMore(more) }}</th>
         <td :colspan="was ? 3 : 2"></td>
       </tr>
     </tbody>
@@ -85,9 +85,9 @@ const added = computed(() => {
     :key="`${problem.row} ${problem.message}`"
     class="failure"
   >
-    Row {{ problem.row }}: {{ problem.message }}
+    {{ WORDS.rowSays(problem.row, problem.message) }}
   </p>
   <p v-if="effect.counts.problems > MOST_SHOWN" class="failure">
-    {{ effect.counts.problems - MOST_SHOWN }} more rows cannot be taken.
+    {{ TEXTS.moreRowsCannotBeTaken(effect.counts.problems - MOST_SHOWN) }}
   </p>
 </template>

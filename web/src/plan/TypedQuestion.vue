@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import type { GridEdit } from '../grid/plan-grid.ts';
+import { TEXTS } from './texts.ts';
 import type { Doubt } from './use-typed.ts';
 
 /** Asks which value was meant, beside the grid: whoever goes on typing is not disturbed. */
@@ -11,8 +12,8 @@ const only = computed(() => (props.doubts.length === 1 ? props.doubts[0] : undef
 const words = computed(() => {
   const one = only.value;
   return one
-    ? `You typed ${one.typed} in place of ${one.stands}. Which did you mean?`
-    : `${props.doubts.length} values are below zero, or a thousand times larger or smaller than before. Which did you mean?`;
+    ? TEXTS.youTypedInPlaceOf(one.typed, one.stands)
+    : TEXTS.valuesAreBelowZeroOr(props.doubts.length);
 });
 </script>
 
@@ -20,12 +21,12 @@ const words = computed(() => {
   <div v-if="doubts.length > 0" class="typed-question no-print" role="alert">
     <span>{{ words }}</span>
     <v-btn @click="emit('settle', 'typed')">
-      {{ only ? only.typed : 'As typed' }}
+      {{ only ? only.typed : TEXTS.asTyped }}
     </v-btn>
     <v-btn @click="emit('settle', 'meant')">
-      {{ only ? only.meant : 'Above zero, in the other unit' }}
+      {{ only ? only.meant : TEXTS.aboveZeroInOtherUnit }}
     </v-btn>
-    <v-btn variant="text" @click="emit('settle', 'nothing')">Keep the old value</v-btn>
+    <v-btn variant="text" @click="emit('settle', 'nothing')">{{ TEXTS.keepOldValue }}</v-btn>
   </div>
 </template>
 

@@ -1,20 +1,22 @@
 import type { Notice } from '@dravex/contract';
 import { onBeforeUnmount, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { useSession } from '../people/use-session.ts';
 import { followNotices, type Heard } from './follow-notices.ts';
+import { TEXTS } from './texts.ts';
 import { usePlan } from './use-plan.ts';
 
 /** What a room is called in a sentence. */
 const ROOM_NAMES: Readonly<Record<Notice['room'], string>> = {
   dimensions: 'dimensions',
-  actuals: 'Actuals',
-  drivers: 'Drivers',
-  forecast: 'Forecast',
-  targets: 'Targets',
-  budget: 'Budget',
-  closing: 'Closing',
+  actuals: WORDS.actuals,
+  drivers: WORDS.drivers,
+  forecast: WORDS.forecast,
+  targets: WORDS.targets,
+  budget: WORDS.budget,
+  closing: WORDS.closing,
   people: 'people',
-  workspace: 'the workspace',
+  workspace: TEXTS.theWorkspace,
 };
 
 /** Follows the change notices of the workspace in force. */

@@ -36,6 +36,7 @@ import { ApiProblem, inWords, sitting, whenReached } from '../shell/api.ts';
 import type { Computation } from '../computation/computation.ts';
 import { call, type Rest } from '../shell/client.ts';
 import { Line } from './line.ts';
+import { TEXTS } from './texts.ts';
 
 export type SaveState = 'saved' | 'saving' | 'failed';
 
@@ -316,7 +317,7 @@ export const usePlan = defineStore('plan', () => {
       }
       askedAt = Date.now();
       await catchUp();
-      if (by) said.value = { text: `${by} changed ${room ?? 'the plan'}` };
+      if (by) said.value = { text: TEXTS.changedOf(by, room ?? TEXTS.thePlan) };
     }).catch(() => undefined);
   }
 

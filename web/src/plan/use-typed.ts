@@ -1,5 +1,6 @@
 import { ref, shallowRef, watch } from 'vue';
 import { isRelative, type GridEdit } from '../grid/plan-grid.ts';
+import { TEXTS } from './texts.ts';
 import { TypedEdits, type Keeping } from './typed-edits.ts';
 import { usePlan } from './use-plan.ts';
 import { useUnanswered } from './use-unanswered.ts';
@@ -63,8 +64,8 @@ export function useTyped<Edit extends GridEdit>(keeping: Keeping<Edit>) {
     const all = new Map(refused.value);
     for (const { place, reason } of refusals) all.set(place, reason);
     refused.value = all;
-    const more = refusals.length > 1 ? ` (and ${refusals.length - 1} more cells)` : '';
-    say(`${first.reason}${more}. The old value stays.`, true);
+    const more = refusals.length > 1 ? TEXTS.andMoreCells(refusals.length - 1) : '';
+    say(TEXTS.oldValueStays(first.reason, more), true);
   }
   function doubt(more: readonly Doubt<Edit>[]): void {
     if (more.length > 0) doubts.value = [...doubts.value, ...more];
@@ -73,7 +74,7 @@ export function useTyped<Edit extends GridEdit>(keeping: Keeping<Edit>) {
   function settle(as: 'typed' | 'meant' | 'nothing'): void {
     const open = doubts.value;
     doubts.value = [];
-    if (as === 'nothing') say('Nothing was changed.');
+    if (as === 'nothing') say(TEXTS.nothingWasChanged);
     else {
       edits.add(
         open.map(({ edit, text }) => ({

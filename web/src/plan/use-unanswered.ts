@@ -1,4 +1,5 @@
 import { onBeforeUnmount, watch } from 'vue';
+import { TEXTS } from './texts.ts';
 import { usePlan } from './use-plan.ts';
 
 /**
@@ -16,11 +17,8 @@ export function useUnanswered(count: () => number): void {
   watch(count, tell);
   onBeforeUnmount(() => {
     if (own > 0) {
-      const values =
-        own === 1
-          ? 'A value that was waiting for your answer was'
-          : `${own} values that were waiting for your answer were`;
-      plan.said = { text: `${values} not saved` };
+      const values = own === 1 ? TEXTS.valueThatWasWaitingFor : TEXTS.valuesThatWereWaitingFor(own);
+      plan.said = { text: TEXTS.notSaved(values) };
     }
     tell(0);
   });

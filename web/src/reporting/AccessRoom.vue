@@ -2,6 +2,7 @@
 import { reportingOperations, type ViewQuery } from '@dravex/contract';
 import { computed, ref } from 'vue';
 import { whenInWords } from '../format/moments.ts';
+import { WORDS } from '../format/words.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { usePlanner } from '../people/use-planner.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -10,6 +11,7 @@ import SettingsNav from '../settings/SettingsNav.vue';
 import RoomPage from '../shell/RoomPage.vue';
 import { useForm } from '../writing/use-form.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** What reporting tools and other pages may read: access tokens, and embedded views. */
 const plan = usePlan();
@@ -35,16 +37,16 @@ const withdrawView = (viewId: number) =>
   withdrawing.write(() => plan.ask(reportingOperations.withdrawView, { viewId }));
 
 const ROOMS = {
-  forecast: 'Forecast',
-  sales: 'Actuals, summary',
-  comparison: 'Comparison',
+  forecast: WORDS.forecast,
+  sales: TEXTS.actualsSummary,
+  comparison: WORDS.comparison,
 } as const;
 const windowOf = ({ window }: ViewQuery): string =>
-  typeof window === 'string' ? window : `${window.from} to ${window.to}`;
+  typeof window === 'string' ? window : TEXTS.to(window.from, window.to);
 const headline = computed(() => {
   const count = tokens.data.value?.length ?? 0;
   const shown = views.data.value?.length ?? 0;
-  return `${count} access ${count === 1 ? 'token' : 'tokens'} of yours, ${shown} embedded ${shown === 1 ? 'view' : 'views'}`;
+  return TEXTS.accessTokensOfYoursEmbedded(count, shown);
 });
 const example = computed(
   () =>
@@ -56,44 +58,48 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
 <template>
   <RoomPage
     :heading="headline"
-    state="Both can only read, and can be withdrawn at any time. A token is shown once; only its hash is kept."
+    :state="TEXTS.bothCanOnlyReadAnd"
     :failure="failure || withdrawing.failure.value"
   >
     <template #above><SettingsNav /></template>
     <div v-if="made" class="made" role="status">
-      <p>Token “{{ made.name }}”. Copy it now; it is shown only once:</p>
+      <p>{{ TEXTS.tokenCopyItNowIt(made.name) }}</p>
       <code>{{ made.secret }}</code>
     </div>
     <div class="columns">
       <section aria-labelledby="tokens-title">
-        <h2 id="tokens-title">Access tokens for reporting tools</h2>
-        <p class="quiet">Tables: {{ TABLES }}; by the page, as JSON or CSV.</p>
+        <h2 id="tokens-title">{{ TEXTS.accessTokensForReportingTools }}</h2>
+        <p class="quiet">{{ TEXTS.tablesByPageAsJson(TABLES) }}</p>
         <code class="example">{{ example }}</code>
         <form class="controls" novalidate @submit.prevent="submit">
-          <v-text-field v-bind="field('name')" label="What the token is for" width="220" />
-          <v-btn color="primary" type="submit" :loading="busy">Create token</v-btn>
+          <v-text-field v-bind="field('name')" :label="TEXTS.whatTokenIsFor" width="220" />
+          <v-btn color="primary" type="submit" :loading="busy">{{ TEXTS.createToken }}</v-btn>
         </form>
-        <SheetTable v-if="(tokens.data.value ?? []).length > 0" about="Tokens">
+        <SheetTable v-if="(tokens.data.value ?? []).length > 0" :about="TEXTS.tokens">
           <thead>
             <tr>
-              <th scope="col" class="words">For</th>
-              <th scope="col" class="words">Starts with</th>
-              <th scope="col" class="words">Last used</th>
-              <th scope="col"><span class="hidden-but-read">Withdraw</span></th>
+              <th scope="col" class="words">{{ TEXTS.for }}</th>
+              <th scope="col" class="words">{{ TEXTS.startsWith }}</th>
+              <th scope="col" class="words">{{ TEXTS.lastUsed }}</th>
+              <th scope="col">
+                <span class="hidden-but-read">{{ TEXTS.withdraw }}</span>
+              </th>
             </tr>
           </thead>
           <tbody>
             <tr v-for="token in tokens.data.value" :key="token.id">
               <td class="words">{{ token.name }}</td>
               <td class="words quiet">{{ token.start }}…</td>
-              <td class="words quiet">{{ token.lastUsedAt ? when(token.lastUsedAt) : 'never' }}</td>
+              <td class="words quiet">
+                {{ token.lastUsedAt ? when(token.lastUsedAt) : TEXTS.never }}
+              </td>
               <td>
                 <v-btn
                   variant="plain"
-                  :aria-label="`Withdraw ${token.name}`"
+                  :aria-label="TEXTS.withdrawOf(token.name)"
                   @click="withdrawToken(token.id)"
                 >
-                  Withdraw
+                  {{ TEXTS.withdraw }}
                 </v-btn>
               </td>
             </tr>
@@ -101,21 +107,24 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
         </SheetTable>
       </section>
       <section aria-labelledby="views-title">
-        <h2 id="views-title">Embedded views</h2>
+        <h2 id="views-title">{{ TEXTS.embeddedViews }}</h2>
         <p class="quiet">
-          A table or chart with an address of its own, to be shown in other pages. Create one by
-          Embed in the menu of
-          <RouterLink :to="`/w/${plan.workspaceId}/forecast`">Forecast</RouterLink>,
-          <RouterLink :to="`/w/${plan.workspaceId}/comparison`">Comparison</RouterLink> or the
-          summary of
-          <RouterLink :to="`/w/${plan.workspaceId}/actuals?view=summary`">Actuals</RouterLink>.
+          {{ TEXTS.tableOrChartWithAddress }}
+          <RouterLink :to="`/w/${plan.workspaceId}/forecast`">{{ WORDS.forecast }}</RouterLink>,
+          <RouterLink :to="`/w/${plan.workspaceId}/comparison`">{{ WORDS.comparison }}</RouterLink>
+          {{ TEXTS.orSummaryOf }}
+          <RouterLink :to="`/w/${plan.workspaceId}/actuals?view=summary`">{{
+            WORDS.actuals
+          }}</RouterLink>.
         </p>
-        <SheetTable v-if="(views.data.value ?? []).length > 0" about="Views">
+        <SheetTable v-if="(views.data.value ?? []).length > 0" :about="TEXTS.views">
           <thead>
             <tr>
-              <th scope="col" class="words">View</th>
-              <th scope="col" class="words">Created</th>
-              <th scope="col"><span class="hidden-but-read">Withdraw</span></th>
+              <th scope="col" class="words">{{ TEXTS.view }}</th>
+              <th scope="col" class="words">{{ TEXTS.created }}</th>
+              <th scope="col">
+                <span class="hidden-but-read">{{ TEXTS.withdraw }}</span>
+              </th>
             </tr>
           </thead>
           <tbody>
@@ -132,10 +141,10 @@ const TABLES = 'actuals, sales-lines, forecast, plan-cells, comparison, targets,
                 <v-btn
                   v-if="planner"
                   variant="plain"
-                  :aria-label="`Withdraw ${view.name}`"
+                  :aria-label="TEXTS.withdrawOf(view.name)"
                   @click="withdrawView(view.id)"
                 >
-                  Withdraw
+                  {{ TEXTS.withdraw }}
                 </v-btn>
               </td>
             </tr>

@@ -3,10 +3,12 @@ import { reportingOperations, type ViewQuery, type ViewWindow } from '@dravex/co
 import { monthText } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 type Without<Query> = Query extends ViewQuery ? Omit<Query, 'kind' | 'window' | 'members'> : never;
 /** Saves the table of a room, as it is set, under an address at which other pages can embed it. */
@@ -22,8 +24,8 @@ const props = defineProps<{
 const plan = usePlan();
 const { span, scope, scopeCodes, subject, preset, rowHeading } = useFrame();
 const where = computed(() => {
-  const against = props.query.of === 'comparison' ? `against ${props.against ?? ''}` : '';
-  return [against, scope.value.length > 0 ? `in ${subject.value}` : ''].join(' ').trim();
+  const against = props.query.of === 'comparison' ? TEXTS.against(props.against ?? '') : '';
+  return [against, scope.value.length > 0 ? TEXTS.in(subject.value) : ''].join(' ').trim();
 });
 
 const WINDOWS = {
@@ -37,7 +39,7 @@ const address = ref('');
 const copied = ref(false);
 const { form, field, submit, begin, busy, failure } = useForm({
   fresh: () => ({
-    name: `${props.measured} by ${rowHeading.value.toLowerCase()} ${where.value}`.trim(),
+    name: TEXTS.by(props.measured, rowHeading.value.toLowerCase(), where.value).trim(),
     kind: 'table' as ViewQuery['kind'],
     moves: preset.value !== undefined,
   }),
@@ -61,17 +63,15 @@ watch(shown, (open) => {
   copied.value = false;
 });
 const kinds = computed(() => [
-  { value: 'table', name: 'Table' },
+  { value: 'table', name: TEXTS.table },
   {
     value: 'chart',
-    name: props.query.of === 'comparison' ? 'Chart of the first side' : 'Chart of the total',
+    name: props.query.of === 'comparison' ? TEXTS.chartOfFirstSide : TEXTS.chartOfTotal,
   },
 ]);
 const windows = computed(() => [
-  ...(preset.value
-    ? [{ value: true, name: `${preset.value}, moving with the closed months` }]
-    : []),
-  { value: false, name: `${spanInWords(span.value)}, fixed` },
+  ...(preset.value ? [{ value: true, name: TEXTS.movingWithClosedMonths(preset.value) }] : []),
+  { value: false, name: TEXTS.fixed(spanInWords(span.value)) },
 ]);
 
 async function go(): Promise<void> {
@@ -83,15 +83,15 @@ async function go(): Promise<void> {
   copied.value = true;
 }
 const action = computed(() => {
-  if (address.value === '') return 'Create address';
-  return copied.value ? 'Copied' : 'Copy address';
+  if (address.value === '') return TEXTS.createAddress;
+  return copied.value ? TEXTS.copied : TEXTS.copyAddress;
 });
 </script>
 
 <template>
   <FormDialog
     v-model="shown"
-    title="Embed this table in another page"
+    :title="TEXTS.embedThisTableInAnother"
     :action="action"
     :busy="busy"
     :failure="failure"
@@ -99,21 +99,20 @@ const action = computed(() => {
     @submit="go"
   >
     <p class="quiet">
-      Whoever has the address sees the current numbers, read only, in a frame of 400 by 300 or
-      larger. It can be withdrawn under Settings, Reporting access.
+      {{ TEXTS.whoeverHasAddressSeesCurrent }}
     </p>
     <template v-if="!address">
-      <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
-      <v-select v-model="form.kind" label="Show as" :items="kinds" />
-      <v-select v-model="form.moves" label="Months" :items="windows" />
-      <p v-if="scope.length > 0" class="quiet">Only {{ subject }}.</p>
+      <v-text-field v-bind="field('name')" :label="WORDS.name" autocomplete="off" />
+      <v-select v-model="form.kind" :label="TEXTS.showAs" :items="kinds" />
+      <v-select v-model="form.moves" :label="WORDS.months" :items="windows" />
+      <p v-if="scope.length > 0" class="quiet">{{ TEXTS.only(subject) }}</p>
     </template>
     <template v-else>
-      <p role="status">This is the address. It is shown only once:</p>
+      <p role="status">{{ TEXTS.thisIsAddressItIs }}</p>
       <code data-address>{{ address }}</code>
     </template>
     <template v-if="address" #more>
-      <a :href="address" target="_blank" rel="noreferrer">Open it</a>
+      <a :href="address" target="_blank" rel="noreferrer">{{ TEXTS.openIt }}</a>
     </template>
   </FormDialog>
 </template>

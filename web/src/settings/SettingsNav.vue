@@ -1,20 +1,22 @@
 <script setup lang="ts">
 import { useRoute } from 'vue-router';
+import { WORDS } from '../format/words.ts';
 import { useRights } from '../people/use-planner.ts';
+import { TEXTS } from './texts.ts';
 
 /** What can be set up, side by side. */
 const route = useRoute();
 const PAGES = [
-  { key: 'settings', name: 'Workspace' },
-  { key: 'dimensions', name: 'Dimensions' },
-  { key: 'connections', name: 'Connections' },
-  { key: 'access', name: 'Reporting access' },
-  ...(useRights().owns.value ? [{ key: 'audit', name: 'Audit log' }] : []),
+  { key: 'settings', name: TEXTS.workspace },
+  { key: 'dimensions', name: WORDS.dimensions },
+  { key: 'connections', name: WORDS.connections },
+  { key: 'access', name: TEXTS.reportingAccess },
+  ...(useRights().owns.value ? [{ key: 'audit', name: WORDS.auditLog }] : []),
 ];
 </script>
 
 <template>
-  <nav class="pages" aria-label="Settings">
+  <nav class="pages" :aria-label="TEXTS.settings">
     <RouterLink
       v-for="page in PAGES"
       :key="page.key"

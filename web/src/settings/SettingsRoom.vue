@@ -5,6 +5,7 @@ import { computed, ref } from 'vue';
 import { RouterLink, useRouter } from 'vue-router';
 import CalendarDialog from '../closing/CalendarDialog.vue';
 import { dayInWords, longMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FilePick from '../kit/FilePick.vue';
 import OwnSettings from '../people/OwnSettings.vue';
 import OwnSessions from '../people/OwnSessions.vue';
@@ -20,6 +21,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { useSaving } from '../writing/use-saving.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import SettingsNav from './SettingsNav.vue';
+import { TEXTS } from './texts.ts';
 
 /** The workspace, who may enter, plan files, what a person prefers, and what machines can use. */
 const plan = usePlan();
@@ -29,11 +31,18 @@ const { calendar, calendarSpan } = useFrame();
 
 /** The month in which fiscal years start, by its name. */
 const fiscalStart = computed(
-  () => longMonth(monthOf(2026, calendar.value.fiscalStart)).split(' ')[0],
+  () => longMonth(monthOf(2026, calendar.value.fiscalStart)).split(' ')[0] ?? '',
 );
 const state = computed(() => {
   const { from, to } = calendarSpan.value;
-  return `Fiscal year from ${fiscalStart.value}, ${plan.workspace?.plan.currency.code ?? ''}, ${longMonth(from)} to ${longMonth(to)}, closed through ${longMonth(plan.closedThrough)}, as of ${dayInWords(calendar.value.asOf)}`;
+  return TEXTS.fiscalYearFromToClosed(
+    fiscalStart.value,
+    plan.workspace?.plan.currency.code ?? '',
+    longMonth(from),
+    longMonth(to),
+    longMonth(plan.closedThrough),
+    dayInWords(calendar.value.asOf),
+  );
 });
 const others = computed(() =>
   (session.session?.workspaces ?? []).filter(({ id }) => id !== plan.workspaceId),
@@ -60,7 +69,7 @@ async function load(file: File): Promise<void> {
         .then(JSON.parse)
         .catch(() => null);
       if (typeof body !== 'object' || body === null) {
-        throw new Error(`${file.name} is not a plan file: it is not JSON`);
+        throw new Error(TEXTS.isNotPlanFileIt(file.name));
       }
       // Whatever it holds, the server says what is wrong, and where.
       return call(planFileOperations.loadPlanFile, {}, body as never);
@@ -83,9 +92,9 @@ const faults = computed(() =>
 </script>
 
 <template>
-  <RoomPage :heading="`${plan.workspace?.name ?? ''}: workspace settings`" :state="state">
+  <RoomPage :heading="TEXTS.workspaceSettings(plan.workspace?.name ?? '')" :state="state">
     <template v-if="readsAll" #above><SettingsNav /></template>
-    <div class="scroll columns" tabindex="0" role="region" aria-label="Settings">
+    <div class="scroll columns" tabindex="0" role="region" :aria-label="TEXTS.settings">
       <div class="stack">
         <PeopleList v-if="readsAll" />
         <OwnSettings />
@@ -94,31 +103,35 @@ const faults = computed(() =>
       </div>
       <div v-if="readsAll" class="stack">
         <section aria-labelledby="calendar-title">
-          <h2 id="calendar-title">Calendar</h2>
+          <h2 id="calendar-title">{{ TEXTS.calendar }}</h2>
           <p>
-            The horizon ends in {{ longMonth(monthFrom(calendar.last)) }}; as of
-            {{ dayInWords(calendar.asOf) }}. Months are closed in
-            <RouterLink :to="`/w/${plan.workspaceId}/closing`">Closing</RouterLink>.
+            {{
+              TEXTS.horizonEndsInAsOf(
+                longMonth(monthFrom(calendar.last)),
+                dayInWords(calendar.asOf),
+              )
+            }}
+            <RouterLink :to="`/w/${plan.workspaceId}/closing`">{{ WORDS.closing }}</RouterLink>.
           </p>
           <p v-if="planner && closing.data.value">
-            <v-btn color="primary" @click="dating = true">Change dates</v-btn>
+            <v-btn color="primary" @click="dating = true">{{ TEXTS.changeDates }}</v-btn>
             <CalendarDialog v-model="dating" :closing="closing.data.value" />
           </p>
         </section>
         <section aria-labelledby="file-title">
-          <h2 id="file-title">Plan file</h2>
+          <h2 id="file-title">{{ TEXTS.planFile }}</h2>
           <p>
-            The whole plan in one file; <code>dravex compute</code> calculates the same numbers from
-            it.
+            {{ TEXTS.wholePlanInOneFile }} <code>{{ TEXTS.dravexCompute }}</code>
+            {{ TEXTS.calculatesSameNumbersFromIt }}
           </p>
           <p class="controls">
-            <v-btn color="primary" @click="save('Export plan file', planFile)"
-              >Export plan file</v-btn
-            >
+            <v-btn color="primary" @click="save(TEXTS.exportPlanFile, planFile)">{{
+              TEXTS.exportPlanFile
+            }}</v-btn>
             <FilePick
               v-if="session.session?.makesWorkspaces"
-              label="New workspace from plan file"
-              about="Plan file"
+              :label="TEXTS.newWorkspaceFromPlanFile"
+              :about="TEXTS.planFile"
               accept=".json,application/json"
               :disabled="busy"
               @pick="load"
@@ -130,21 +143,23 @@ const faults = computed(() =>
           </div>
         </section>
         <section aria-labelledby="other-title">
-          <h2 id="other-title">Workspaces</h2>
+          <h2 id="other-title">{{ TEXTS.workspaces }}</h2>
           <p v-for="other in others" :key="other.id">
             <a :href="`/w/${other.id}/standing`">{{ other.name }}</a>
             <span class="quiet"> {{ other.role }}</span>
           </p>
           <p v-if="session.session?.makesWorkspaces">
-            <v-btn color="primary" to="/start">New workspace</v-btn>
+            <v-btn color="primary" to="/start">{{ TEXTS.newWorkspace }}</v-btn>
           </p>
         </section>
         <section aria-labelledby="machines-title">
-          <h2 id="machines-title">API</h2>
+          <h2 id="machines-title">{{ TEXTS.api }}</h2>
           <p>
-            Everything the browser does is done by requests:
-            <a href="/api/reference/" target="_blank" rel="noopener">read the reference</a>, or take
-            the <a href="/api/openapi.json" download>OpenAPI description</a>.
+            {{ TEXTS.everythingBrowserDoesIsDone }}
+            <a href="/api/reference/" target="_blank" rel="noopener">{{
+              TEXTS.readTheReference
+            }}</a>{{ TEXTS.orTakeThe }}
+            <a href="/api/openapi.json" download>{{ TEXTS.openapiDescription }}</a>.
           </p>
         </section>
       </div>

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { sheetOperations, type Brought, type SheetLine, type SheetState } from '@dravex/contract';
-import { monthFrom, type SpreadBasis } from '@dravex/core';
+import { monthFrom } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
 import { dayInWords } from '../format/moments.ts';
 import { longMonth, spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import type { GridPlace } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import { unitInWords } from '../grid/table-rows.ts';
@@ -14,6 +15,7 @@ import WordsDialog, { type AskedWords } from '../kit/WordsDialog.vue';
 import { useRights } from '../people/use-planner.ts';
 import FilledFileDialog from '../plan/FilledFileDialog.vue';
 import TypedQuestion from '../plan/TypedQuestion.vue';
+import { DIVISIONS, SPREAD_BASES } from '../plan/planned-words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { addressOf, callWithFile } from '../shell/client.ts';
 import FileItem from '../shell/FileItem.vue';
@@ -21,17 +23,10 @@ import RoomPage from '../shell/RoomPage.vue';
 import type { Asked } from '../trace/use-trace.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import SheetDialog from './SheetDialog.vue';
-import {
-  DIVISIONS,
-  numberIn,
-  sheetColumns,
-  sheetHeadline,
-  sheetRow,
-  STATES,
-  STEPS,
-} from './sheet-rows.ts';
+import { numberIn, sheetColumns, sheetHeadline, sheetRow, STATES, STEPS } from './sheet-rows.ts';
 import { askLine } from './sheet-trace.ts';
 import StepsDialog from './StepsDialog.vue';
+import { TEXTS } from './texts.ts';
 import { useSheet } from './use-sheet.ts';
 
 /** One sheet: its lines, filled in as any table is, and the steps of its way. */
@@ -49,24 +44,33 @@ const { message, failed, refused, waiting, doubts } = typed;
 const sheet = computed(() => filled.value?.sheet);
 
 const headline = computed(() =>
-  filled.value && look.value ? sheetHeadline(filled.value, look.value) : 'Budget sheet',
+  filled.value && look.value ? sheetHeadline(filled.value, look.value) : TEXTS.budgetSheet,
 );
 const state = computed(() => {
   const [now, shown] = [sheet.value, look.value];
   if (!now || !shown || !filled.value) return '';
   const months = spanInWords({ from: monthFrom(now.from), to: monthFrom(now.to) });
-  const what = now.measure === 'revenue' ? 'Revenue' : 'Units';
+  const what = now.measure === 'revenue' ? WORDS.revenue : WORDS.units;
   const unit = unitInWords(shown.display, shown.unit, shown.formats);
-  const due = now.due ? `, due ${dayInWords(now.due, plan.locale)}` : '';
-  const whose = readsAll.value ? `for ${now.personName}` : 'your sheet';
-  return `${what}, ${unit}, ${now.versionName}, ${months}; ${whose}${due}, ${STATES[now.state]}; closed through ${longMonth(monthFrom(filled.value.closedThrough))}`;
+  const due = now.due ? TEXTS.dueOf(dayInWords(now.due, plan.locale)) : '';
+  const whose = readsAll.value ? TEXTS.forOf(now.personName) : TEXTS.yourSheet;
+  return TEXTS.closedThrough(
+    what,
+    unit,
+    now.versionName,
+    months,
+    whose,
+    due,
+    STATES[now.state],
+    longMonth(monthFrom(filled.value.closedThrough)),
+  );
 });
 /** What was said with the last step, as long as none follows. */
 const said = computed(() => {
   const last = sheet.value?.steps.at(-1);
   if (!last || last.text === '') return undefined;
   const { by, at, text, state: to } = last;
-  const what = `${STEPS[to]} by ${by}, ${dayInWords(at, plan.locale)}: ${text}`;
+  const what = TEXTS.byOf(STEPS[to], by, dayInWords(at, plan.locale), text);
   return { what, waits: to === 'questioned' };
 });
 
@@ -85,7 +89,7 @@ const lines = computed(() =>
 const DEEPEST = 99;
 const { visible, toggle, unfold } = useFolding(lines, DEEPEST, 'sheet');
 const columns = computed(() =>
-  sheetColumns('Plan').map((column) => ({ ...column, ...arrowOf(column.key) })),
+  sheetColumns(TEXTS.plan).map((column) => ({ ...column, ...arrowOf(column.key) })),
 );
 const rows = computed(() => {
   const shown = look.value;
@@ -99,7 +103,6 @@ const findable = computed(() => lines.value.map(({ key, name }) => ({ key, label
 
 const asked = ref<AskedWords>();
 const lineOf = (key: string): SheetLine | undefined => lines.value.find((line) => line.key === key);
-const BASES = Object.keys(DIVISIONS) as SpreadBasis[];
 /** What can be said of a line, in the menu of its row. */
 function rowActions(key: string) {
   const line = lineOf(key);
@@ -107,10 +110,10 @@ function rowActions(key: string) {
   const { name } = line;
   return [
     {
-      name: `Comment on ${name}`,
+      name: TEXTS.commentOn(name),
       act: () =>
         (asked.value = {
-          ...{ title: `Comment on ${name}`, label: 'Comment', action: 'Save' },
+          ...{ title: TEXTS.commentOn(name), label: WORDS.comment, action: WORDS.save },
           ...{ begins: line.comment, empties: true },
           done: (comment: string) => say(line, { comment }),
         }),
@@ -119,11 +122,11 @@ function rowActions(key: string) {
       ? []
       : [
           {
-            name: line.locked ? `Unlock ${name}` : `Lock ${name}`,
+            name: line.locked ? TEXTS.unlock(name) : TEXTS.lock(name),
             act: () => say(line, { locked: !line.locked }),
           },
-          ...BASES.filter((basis) => basis !== line.basis).map((basis) => ({
-            name: `Divide ${name} over the months ${DIVISIONS[basis]}`,
+          ...SPREAD_BASES.filter((basis) => basis !== line.basis).map((basis) => ({
+            name: TEXTS.divideOverMonths(name, DIVISIONS[basis]),
             act: () => say(line, { basis }),
           })),
         ]),
@@ -136,24 +139,24 @@ const steps = computed((): { name: string; act: () => unknown }[] => {
   if (!now) return [];
   const go = (to: SheetState) => () => step(to);
   const back = {
-    name: 'Send back',
+    name: TEXTS.sendBack,
     act: () =>
       (asked.value = {
-        ...{ title: `Send ${now.title} back`, label: 'Question', action: 'Send back' },
+        ...{ title: TEXTS.sendBackOf(now.title), label: TEXTS.question, action: TEXTS.sendBack },
         done: (text: string) => step('questioned', text),
       }),
   };
-  const hand = { name: 'Hand in', act: go('handedIn') };
+  const hand = { name: TEXTS.handIn, act: go('handedIn') };
   if (!plans.value) return now.open ? [hand] : [];
   switch (now.state) {
     case 'draft':
-      return [{ name: 'Hand out', act: go('handedOut') }];
+      return [{ name: TEXTS.handOut, act: go('handedOut') }];
     case 'handedIn':
-      return [{ name: 'Agree', act: go('agreed') }, back];
+      return [{ name: TEXTS.agree, act: go('agreed') }, back];
     case 'agreed':
       return [back];
     default:
-      return [{ name: 'Take back', act: go('draft') }];
+      return [{ name: TEXTS.takeBack, act: go('draft') }];
   }
 });
 const editing = ref(false);
@@ -179,7 +182,7 @@ const remove = () =>
   removing.write(
     () => plan.ask(sheetOperations.removeSheet, { sheet: props.id }),
     () => {
-      plan.said = { text: `Removed ${sheet.value?.title ?? 'the sheet'}`, undo: 'budget' };
+      plan.said = { text: TEXTS.removed(sheet.value?.title ?? TEXTS.theSheet), undo: 'budget' };
       return toAll();
     },
   );
@@ -205,19 +208,19 @@ const remove = () =>
       </v-btn>
     </template>
     <template #menu>
-      <v-list-item v-if="others" role="menuitem" title="All sheets" @click="toAll" />
-      <FileItem title="Save as workbook to fill in" :address="fileAs('xlsx')" />
-      <FileItem title="Save as CSV to fill in" :address="fileAs('csv')" />
+      <v-list-item v-if="others" role="menuitem" :title="TEXTS.allSheets" @click="toAll" />
+      <FileItem :title="TEXTS.saveAsWorkbookToFill" :address="fileAs('xlsx')" />
+      <FileItem :title="TEXTS.saveAsCsvToFill" :address="fileAs('csv')" />
       <v-list-item
         v-if="sheet?.open"
         role="menuitem"
-        title="Bring back a filled-in file"
+        :title="TEXTS.bringBackFilledInFile"
         @click="bringing = true"
       />
-      <v-list-item role="menuitem" title="Steps so far" @click="recording = true" />
+      <v-list-item role="menuitem" :title="TEXTS.stepsSoFar" @click="recording = true" />
       <template v-if="plans && sheet">
-        <v-list-item role="menuitem" title="Edit sheet" @click="editing = true" />
-        <v-list-item role="menuitem" title="Remove sheet" @click="remove" />
+        <v-list-item role="menuitem" :title="TEXTS.editSheet" @click="editing = true" />
+        <v-list-item role="menuitem" :title="TEXTS.removeSheet" @click="remove" />
       </template>
     </template>
     <p v-if="said" :class="said.waits ? 'waits' : 'quiet'">{{ said.what }}</p>
@@ -227,9 +230,9 @@ const remove = () =>
     <TypedQuestion :doubts="doubts" @settle="typed.settle" />
     <div v-if="filled" class="grid-place" data-grid="sheet">
       <PlanGrid
-        label="Budget sheet"
+        :label="TEXTS.budgetSheet"
         :about="state"
-        heading="Line"
+        :heading="TEXTS.line"
         :columns="columns"
         :rows="rows"
         :editable="filled.sheet.open"
@@ -251,7 +254,7 @@ const remove = () =>
     <FilledFileDialog
       v-if="look"
       v-model="bringing"
-      from="this sheet"
+      :from="TEXTS.thisSheet"
       :bring="bring"
       @taken="taken"
     />

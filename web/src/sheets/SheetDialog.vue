@@ -9,12 +9,14 @@ import {
   type Sheet,
 } from '@dravex/contract';
 import { computed, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { useMembers } from '../plan/use-members.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
+import { TEXTS } from './texts.ts';
 
 /** Adds a sheet, or says anew whose it is, of what and by when. */
 const shown = defineModel<boolean>({ required: true });
@@ -41,8 +43,8 @@ const givers = computed(() =>
     .map(({ id, name, role }) => ({ id, name: `${name}, ${role}` })),
 );
 const MEASURES = [
-  { value: 'revenue', name: 'Revenue' },
-  { value: 'units', name: 'Units' },
+  { value: 'revenue', name: WORDS.revenue },
+  { value: 'units', name: WORDS.units },
 ];
 const { form, field, wrong, begin, dialog } = useForm({
   of: () => `${props.sheet?.id ?? ''} ${shown.value}`,
@@ -80,7 +82,7 @@ const { form, field, wrong, begin, dialog } = useForm({
 watch(shown, (open) => open && begin());
 const rows = computed(() => dimensions.value.map(({ code, name }) => ({ value: code, name })));
 const below = computed(() => [
-  { value: '', name: 'Nothing' },
+  { value: '', name: TEXTS.nothing },
   ...rows.value.filter(({ value }) => value !== form.value.outer),
 ]);
 </script>
@@ -88,38 +90,38 @@ const below = computed(() => [
 <template>
   <FormDialog
     v-model="shown"
-    :title="sheet ? `Edit ${sheet.title}` : 'Add budget sheet'"
-    :action="sheet ? 'Save' : 'Add'"
+    :title="sheet ? TEXTS.edit(sheet.title) : TEXTS.addBudgetSheet"
+    :action="sheet ? WORDS.save : WORDS.add"
     v-bind="dialog"
   >
     <v-text-field
       v-bind="field('title')"
-      label="Name"
-      placeholder="North, home-goods stores"
+      :label="WORDS.name"
+      :placeholder="TEXTS.northHomeGoodsStores"
       autocomplete="off"
     />
     <v-select
       v-if="!sheet"
       v-model="form.version"
-      label="Fills in"
+      :label="TEXTS.fillsIn"
       :items="versions"
       item-value="id"
       item-title="name"
       :error-messages="wrong('version')"
-      no-data-text="There is no open version; save the forecast as one in Budget"
+      :no-data-text="TEXTS.thereIsNoOpenVersion"
     />
     <v-autocomplete
       v-model="form.person"
-      label="For"
+      :label="TEXTS.for"
       :items="givers"
       item-value="id"
       :error-messages="wrong('person')"
-      hint="People are added under Settings, People; a contributor sees the own sheets only"
+      :hint="TEXTS.peopleAreAddedUnderSettings"
       persistent-hint
     />
     <v-autocomplete
       v-model="form.scope"
-      label="Sales of (empty: everything)"
+      :label="TEXTS.salesOfEmptyEverything"
       :items="members"
       item-value="id"
       multiple
@@ -130,15 +132,15 @@ const below = computed(() => [
     <div class="two">
       <v-select
         v-model="form.outer"
-        label="Lines by"
+        :label="TEXTS.linesBy"
         :items="rows"
         :error-messages="wrong('rows')"
       />
-      <v-select v-model="form.inner" label="and below that by" :items="below" />
+      <v-select v-model="form.inner" :label="TEXTS.andBelowThatBy" :items="below" />
     </div>
     <div class="two">
-      <v-select v-model="form.measure" label="Filled in as" :items="MEASURES" />
-      <v-text-field v-bind="field('due')" type="date" label="Due" />
+      <v-select v-model="form.measure" :label="TEXTS.filledInAs" :items="MEASURES" />
+      <v-text-field v-bind="field('due')" type="date" :label="TEXTS.due" />
     </div>
   </FormDialog>
 </template>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { Sheet } from '@dravex/contract';
 import { dayInWords, whenInWords } from '../format/moments.ts';
+import { WORDS } from '../format/words.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { isLate, STATES } from './sheet-rows.ts';
+import { TEXTS } from './texts.ts';
 
 /** Who is where: the sheets with whose they are, when they are due and how far they are. */
 defineProps<{ sheets: readonly Sheet[]; planner: boolean }>();
@@ -19,15 +21,15 @@ const lastWord = ({ steps }: Sheet): string => {
 </script>
 
 <template>
-  <SheetTable about="Budget sheets">
+  <SheetTable :about="WORDS.budgetSheets">
     <thead>
       <tr>
-        <th scope="col">Sheet</th>
-        <th v-if="planner" scope="col" class="words">For</th>
-        <th scope="col" class="words">Fills in</th>
-        <th scope="col" class="words">Due</th>
-        <th scope="col" class="words">State</th>
-        <th scope="col" class="words">Last step</th>
+        <th scope="col">{{ TEXTS.sheet }}</th>
+        <th v-if="planner" scope="col" class="words">{{ TEXTS.for }}</th>
+        <th scope="col" class="words">{{ TEXTS.fillsIn }}</th>
+        <th scope="col" class="words">{{ TEXTS.due }}</th>
+        <th scope="col" class="words">{{ TEXTS.state }}</th>
+        <th scope="col" class="words">{{ TEXTS.lastStep }}</th>
       </tr>
     </thead>
     <tbody>
@@ -41,7 +43,7 @@ const lastWord = ({ steps }: Sheet): string => {
         <td class="words">{{ sheet.versionName }}</td>
         <td class="words" :class="{ waits: isLate(sheet, calendar.asOf) }">
           {{ sheet.due ? dayInWords(sheet.due, plan.locale) : '–'
-          }}{{ isLate(sheet, calendar.asOf) ? ', late' : '' }}
+          }}{{ isLate(sheet, calendar.asOf) ? TEXTS.late : '' }}
         </td>
         <td class="words">{{ STATES[sheet.state] }}</td>
         <td class="words said">{{ lastWord(sheet) }}</td>

@@ -12,6 +12,7 @@ import FilledSheetPage from './FilledSheetPage.vue';
 import { isLate } from './sheet-rows.ts';
 import SheetDialog from './SheetDialog.vue';
 import SheetList from './SheetList.vue';
+import { TEXTS } from './texts.ts';
 
 /** Budget sheets: those of all for planners, one's own for whoever fills them in. */
 const plan = usePlan();
@@ -37,16 +38,16 @@ const adding = ref(false);
 const list = computed(() => sheets.value ?? []);
 const heading = computed(() => {
   const all = list.value;
-  if (all.length === 0) return 'No budget sheets yet';
+  if (all.length === 0) return TEXTS.noBudgetSheetsYet;
   const count = (of: (sheet: Sheet) => boolean): number => all.filter(of).length;
   const late = count((sheet) => isLate(sheet, calendar.value.asOf));
   const parts = [
-    [count(({ state }) => state === 'handedIn'), 'handed in'],
+    [count(({ state }) => state === 'handedIn'), TEXTS.handedInLower],
     [count(({ state }) => state === 'agreed'), 'agreed'],
     [late, 'late'],
   ] as const;
   const said = parts.flatMap(([number, what]) => (number > 0 ? [`${number} ${what}`] : []));
-  const total = `${all.length} budget ${all.length === 1 ? 'sheet' : 'sheets'}`;
+  const total = TEXTS.budgetSheetsOf(all.length);
   return said.length > 0 ? `${total}, ${said.join(', ')}` : total;
 });
 const look = (sheet: Sheet) =>
@@ -57,21 +58,19 @@ const look = (sheet: Sheet) =>
   <FilledSheetPage v-if="id" :id="id" :others="readsAll || list.length > 1" />
   <RoomPage v-else :heading="heading" :failure="failure">
     <template v-if="plans && list.length > 0" #actions>
-      <v-btn color="primary" variant="flat" @click="adding = true">Add sheet</v-btn>
+      <v-btn color="primary" variant="flat" @click="adding = true">{{ TEXTS.addSheet }}</v-btn>
     </template>
     <SheetList v-if="list.length > 0" :sheets="list" :planner="readsAll" />
-    <EmptyState
-      v-else-if="sheets && readsAll"
-      heading="Let people fill in their part of the budget"
-    >
+    <EmptyState v-else-if="sheets && readsAll" :heading="TEXTS.letPeopleFillInTheir">
       <p>
-        A sheet gives somebody a part of a version in their own terms, beside last year and the
-        forecast: hand it out, get it back, ask, agree.
+        {{ TEXTS.sheetGivesSomebodyPartOf }}
       </p>
-      <v-btn v-if="plans" color="primary" variant="flat" @click="adding = true">Add sheet</v-btn>
+      <v-btn v-if="plans" color="primary" variant="flat" @click="adding = true">{{
+        TEXTS.addSheet
+      }}</v-btn>
     </EmptyState>
-    <EmptyState v-else-if="sheets" heading="No budget sheet is handed out to you">
-      <p>A planner hands it out; it appears here then.</p>
+    <EmptyState v-else-if="sheets" :heading="TEXTS.noBudgetSheetIsHanded">
+      <p>{{ TEXTS.plannerHandsItOutIt }}</p>
     </EmptyState>
     <SheetDialog v-model="adding" @kept="look" />
   </RoomPage>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { Sheet } from '@dravex/contract';
 import { whenInWords } from '../format/moments.ts';
+import { WORDS } from '../format/words.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import SheetTable from '../kit/SheetTable.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { STATES } from './sheet-rows.ts';
+import { TEXTS } from './texts.ts';
 
 /** The way of a sheet so far: who did what, when, and what they said. */
 const shown = defineModel<boolean>({ required: true });
@@ -13,14 +15,14 @@ const plan = usePlan();
 </script>
 
 <template>
-  <DialogSheet v-model="shown" :title="`Steps of ${sheet.title}`" :width="620">
-    <SheetTable about="Steps so far">
+  <DialogSheet v-model="shown" :title="TEXTS.stepsOf(sheet.title)" :width="620">
+    <SheetTable :about="TEXTS.stepsSoFar">
       <thead>
         <tr>
-          <th scope="col">State</th>
-          <th scope="col" class="words">By</th>
-          <th scope="col" class="words">When</th>
-          <th scope="col" class="words">What was said</th>
+          <th scope="col">{{ TEXTS.state }}</th>
+          <th scope="col" class="words">{{ TEXTS.by }}</th>
+          <th scope="col" class="words">{{ TEXTS.when }}</th>
+          <th scope="col" class="words">{{ TEXTS.whatWasSaid }}</th>
         </tr>
       </thead>
       <tbody>
@@ -33,7 +35,7 @@ const plan = usePlan();
       </tbody>
     </SheetTable>
     <template #actions>
-      <v-btn color="primary" @click="shown = false">Close</v-btn>
+      <v-btn color="primary" @click="shown = false">{{ WORDS.close }}</v-btn>
     </template>
   </DialogSheet>
 </template>

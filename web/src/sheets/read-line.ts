@@ -2,8 +2,10 @@ import type { SheetLine, TypedLine } from '@dravex/contract';
 import { applyArithmetic, type Scope } from '@dravex/core';
 import { readArithmetic } from '../format/arithmetic.ts';
 import { unitOf, type Formats, type Unit } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import type { GridEdit } from '../grid/plan-grid.ts';
 import { unitInWords } from '../grid/table-rows.ts';
+import { NOT_PLANNED } from '../plan/planned-words.ts';
 import { meantInPlan, type Doubt } from '../plan/use-typed.ts';
 import type { SheetLook } from './sheet-rows.ts';
 
@@ -27,15 +29,15 @@ export function readLine<Edit extends SheetEdit>(
   { display, wholes }: Pick<SheetLook, 'display' | 'wholes'>,
 ): ReadLine<Edit> {
   const { text } = edit;
-  if (text === '') return { reason: 'A planned number is not emptied; type 0 to plan nothing' };
+  if (text === '') return { reason: NOT_PLANNED.emptied };
   const size = unitOf(display, edit.unit);
   const arithmetic = readArithmetic(text, formats, false, size);
-  if (!arithmetic) return { reason: `“${text.slice(0, 30)}” is not a number` };
+  if (!arithmetic) return { reason: WORDS.isNotNumber(text.slice(0, 30)) };
   const stands = line.plan / wholes;
   const [value = Number.NaN] = applyArithmetic(arithmetic, [stands], false);
   const total = display === 'money' ? Math.round(value * wholes) : value;
   if (!Number.isFinite(total) || Math.abs(total) > 9e15) {
-    return { reason: 'This is more than can be kept' };
+    return { reason: NOT_PLANNED.tooMuch };
   }
   const meant = meantInPlan(edit, value, stands);
   if (meant === undefined) return { typed: { scope: [...line.scope], total, saw: line.plan } };

@@ -1,6 +1,7 @@
 import type { FilledSheet, Sheet, SheetLine, SheetState } from '@dravex/contract';
-import { ratio, type Display, type SpreadBasis } from '@dravex/core';
+import { ratio, type Display } from '@dravex/core';
 import { DASH, type Formats, type Unit } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import {
   cellsOnDemand,
   type Dress,
@@ -9,31 +10,25 @@ import {
   type GridRow,
 } from '../grid/plan-grid.ts';
 import { typedCell } from '../grid/table-rows.ts';
+import { DIVISIONS } from '../plan/planned-words.ts';
+import { TEXTS } from './texts.ts';
 
 /** Where a sheet is on its way, in words. */
 export const STATES: Readonly<Record<SheetState, string>> = {
   draft: 'draft',
-  handedOut: 'handed out',
-  handedIn: 'handed in',
-  questioned: 'sent back',
+  handedOut: TEXTS.handedOutLower,
+  handedIn: TEXTS.handedInLower,
+  questioned: TEXTS.sentBackLower,
   agreed: 'agreed',
 };
 
 /** What was done when it came there, in words. */
 export const STEPS: Readonly<Record<SheetState, string>> = {
-  draft: 'Taken back',
-  handedOut: 'Handed out',
-  handedIn: 'Handed in',
-  questioned: 'Sent back',
-  agreed: 'Agreed',
-};
-
-/** By what a line is divided over its months, in words. */
-export const DIVISIONS: Readonly<Record<SpreadBasis, string>> = {
-  standing: 'in proportion',
-  equal: 'equally',
-  lastYear: 'like last year',
-  forecast: 'like the forecast',
+  draft: TEXTS.takenBack,
+  handedOut: TEXTS.handedOut,
+  handedIn: TEXTS.handedIn,
+  questioned: TEXTS.sentBack,
+  agreed: TEXTS.agreed,
 };
 
 /** How a sheet shows its numbers. */
@@ -67,19 +62,19 @@ export function sheetColumns(plan: string): GridColumn[] {
   });
   return [
     { key: 'plan', heading: plan, size: 104 },
-    read('lastYear', 'Last year', 'Last year is sales; enter the plan beside it', {
-      means: 'The same months a year before: actual where they are closed, forecast after that.',
+    read('lastYear', WORDS.lastYear, TEXTS.lastYearIsSalesEnter, {
+      means: TEXTS.sameMonthsYearBeforeActual,
     }),
-    read('change', 'Change', 'Calculated from the plan and last year', { size: 72 }),
-    read('lastTwelve', 'Last 12', 'The last twelve months are sales', {
+    read('change', WORDS.change, TEXTS.calculatedFromPlanAndLast, { size: 72 }),
+    read('lastTwelve', TEXTS.last12, TEXTS.lastTwelveMonthsAreSales, {
       closed: true,
-      means: 'Actual of the last twelve closed months.',
+      means: TEXTS.actualOfLastTwelveClosed,
     }),
-    read('forecast', 'Forecast', 'The forecast is calculated; enter the plan beside it'),
-    read('target', 'Target', 'Targets are set in Targets', {
-      means: 'What the targets give to these very sales; empty where they do not say it.',
+    read('forecast', WORDS.forecast, TEXTS.forecastIsCalculatedEnterPlan),
+    read('target', TEXTS.target, TEXTS.targetsAreSetInTargets, {
+      means: TEXTS.whatTargetsGiveToThese,
     }),
-    read('comment', 'Comment', 'Right-click the line to comment on it', {
+    read('comment', WORDS.comment, TEXTS.rightClickLineToComment, {
       size: 260,
       align: 'left',
     }),
@@ -141,7 +136,7 @@ export function sheetRow(
       dress: DRESS[column] ?? 'plain',
       title: formats.full(value / wholes, display),
       ...(column === 'plan' && line.locked
-        ? { fixed: `${line.name} is locked; unlock it first` }
+        ? { fixed: TEXTS.isLockedUnlockItFirst(line.name) }
         : {}),
     };
   };
@@ -166,17 +161,17 @@ export function sheetHeadline(
   { formats, display, wholes }: SheetLook,
 ): string {
   const [total] = lines;
-  if (!total || lines.length === 1) return `${sheet.title} has no lines`;
+  if (!total || lines.length === 1) return TEXTS.hasNoLines(sheet.title);
   const words = (value: number): string =>
     display === 'money' ? formats.inWords(value / wholes) : formats.full(value / wholes, display);
-  const planned = `${sheet.title}: ${words(total.plan)} planned`;
+  const planned = TEXTS.planned(sheet.title, words(total.plan));
   const change = changeOf(total);
   if (total.target !== null && total.target > total.plan) {
-    return `${planned}, ${words(total.target - total.plan)} below the target`;
+    return TEXTS.belowTheTarget(planned, words(total.target - total.plan));
   }
   if (change === null) return planned;
   const percent = formats.show(Math.abs(change), 'percent');
-  return `${planned}, ${percent} ${change < 0 ? 'less' : 'more'} than last year`;
+  return TEXTS.thanLastYear(planned, percent, change);
 }
 
 /** When a sheet is due, seen from a day; nothing where no day is set or it is handed in. */

@@ -11,9 +11,11 @@ import {
   type Span,
 } from '@dravex/core';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { growthOf, sumOf, type KnownNumber } from '../trace/nodes.ts';
 import { questioned, type Asked } from '../trace/use-trace.ts';
 import type { SheetLook } from './sheet-rows.ts';
+import { TEXTS } from './texts.ts';
 
 /** A closed year. */
 const YEAR = 12;
@@ -48,9 +50,12 @@ export function askLine(
     case 'forecast':
       return line[column] === null ? undefined : questioned(questions[column]);
     case 'change': {
-      const [planned, before] = [known('plan', sheet.versionName), known('lastYear', 'Last year')];
+      const [planned, before] = [
+        known('plan', sheet.versionName),
+        known('lastYear', WORDS.lastYear),
+      ];
       if (before.value === null) return undefined;
-      return { kind: 'node', node: growthOf('Change', planned, before, display), about };
+      return { kind: 'node', node: growthOf(WORDS.change, planned, before, display), about };
     }
     case 'target': {
       if (line.target === null) return undefined;
@@ -59,7 +64,7 @@ export function askLine(
       const value = line.target / wholes;
       return {
         kind: 'node',
-        node: { ...sumOf('Target', value, [], { display, source }), source },
+        node: { ...sumOf(TEXTS.target, value, [], { display, source }), source },
         about,
       };
     }

@@ -8,6 +8,7 @@ import {
 } from '@dravex/contract';
 import { scopesMeet } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import type { GridEdit } from '../grid/plan-grid.ts';
 import { clashRows, havingSeen } from '../plan/clash.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -87,7 +88,7 @@ export function useSheet(id: () => string) {
       plan.saving = 'saved';
       const conflicts = error instanceof ApiProblem ? error.conflicts : [];
       if (conflicts.length === 0) {
-        typed.say(`${inWords(error)}. The old value stays.`, true);
+        typed.say(WORDS.oldValueStays(inWords(error)), true);
         return;
       }
       await load();

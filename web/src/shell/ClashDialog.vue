@@ -5,6 +5,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import { useWriting } from '../writing/use-writing.ts';
 import SheetTable from '../kit/SheetTable.vue';
+import { TEXTS } from './texts.ts';
 
 /** Two people changed the same: the second sees both values and chooses. */
 const plan = usePlan();
@@ -25,14 +26,14 @@ async function insist(): Promise<void> {
 </script>
 
 <template>
-  <DialogSheet v-model="shown" title="Changed by somebody else in the meantime" :width="560">
-    <p>Nothing was overwritten. Which value do you want to keep?</p>
-    <SheetTable about="Both values">
+  <DialogSheet v-model="shown" :title="TEXTS.changedBySomebodyElseIn" :width="560">
+    <p>{{ TEXTS.nothingWasOverwrittenWhichValue }}</p>
+    <SheetTable :about="TEXTS.bothValues">
       <thead>
         <tr>
-          <th scope="col">Where</th>
-          <th scope="col">Theirs</th>
-          <th scope="col">Yours</th>
+          <th scope="col">{{ TEXTS.where }}</th>
+          <th scope="col">{{ TEXTS.theirs }}</th>
+          <th scope="col">{{ TEXTS.yours }}</th>
         </tr>
       </thead>
       <tbody>
@@ -53,9 +54,9 @@ async function insist(): Promise<void> {
     </SheetTable>
     <template #actions>
       <v-btn color="primary" variant="flat" :disabled="busy" @click="shown = false">
-        Keep theirs
+        {{ TEXTS.keepTheirs }}
       </v-btn>
-      <v-btn color="primary" :disabled="busy" @click="insist">Use mine</v-btn>
+      <v-btn color="primary" :disabled="busy" @click="insist">{{ TEXTS.useMine }}</v-btn>
     </template>
   </DialogSheet>
 </template>

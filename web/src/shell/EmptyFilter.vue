@@ -2,6 +2,7 @@
 import { computed } from 'vue';
 import { spanInWords } from '../format/periods.ts';
 import EmptyState from '../kit/EmptyState.vue';
+import { TEXTS } from './texts.ts';
 import { useFrame, type Preset } from './use-frame.ts';
 
 /** Nothing is left of a table: every filter that may be the reason is named, and lifted by a click. */
@@ -16,7 +17,7 @@ const { scope, subject, span, books, preset, presets, set, setScope, setSpan } =
 
 const filters = computed(() => [
   ...(props.more ?? []),
-  ...(books.value ? [{ name: 'Books only', lift: () => set({ origin: undefined }) }] : []),
+  ...(books.value ? [{ name: TEXTS.booksOnly, lift: () => set({ origin: undefined }) }] : []),
   ...(scope.value.length > 0 ? [{ name: subject.value, lift: () => setScope([]) }] : []),
 ]);
 const other = computed(() => (props.instead === preset.value ? undefined : props.instead));
@@ -24,13 +25,13 @@ const other = computed(() => (props.instead === preset.value ? undefined : props
 
 <template>
   <EmptyState :heading="heading">
-    <p>The period is {{ spanInWords(span) }}.</p>
+    <p>{{ TEXTS.thePeriodIs(spanInWords(span)) }}</p>
     <p v-for="filter in filters" :key="filter.name">
-      Filter: {{ filter.name }}.
-      <v-btn variant="plain" @click="filter.lift">Remove filter</v-btn>
+      {{ TEXTS.filterOf(filter.name) }}
+      <v-btn variant="plain" @click="filter.lift">{{ TEXTS.removeFilter }}</v-btn>
     </p>
     <v-btn v-if="other" color="primary" @click="setSpan(presets[other].from, presets[other].to)">
-      Show {{ other.toLowerCase() }}
+      {{ TEXTS.show(other.toLowerCase()) }}
     </v-btn>
     <slot />
   </EmptyState>

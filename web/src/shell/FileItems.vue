@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { monthText, type Span } from '@dravex/core';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import FileItem from './FileItem.vue';
 import { useFrame } from './use-frame.ts';
@@ -53,6 +54,6 @@ const addressAs = (format: 'csv' | 'xlsx'): string => {
 </script>
 
 <template>
-  <FileItem title="Save as CSV" :address="addressAs('csv')" />
-  <FileItem title="Save as workbook" :address="addressAs('xlsx')" />
+  <FileItem :title="WORDS.saveAsCsv" :address="addressAs('csv')" />
+  <FileItem :title="WORDS.saveAsWorkbook" :address="addressAs('xlsx')" />
 </template>

@@ -14,6 +14,7 @@ import WorkShare from '../kit/WorkShare.vue';
 import { useRights } from '../people/use-planner.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useWork } from '../writing/use-work.ts';
+import { TEXTS } from './texts.ts';
 import { useFrame } from './use-frame.ts';
 
 const emit = defineEmits<{ palette: []; help: [] }>();
@@ -39,8 +40,8 @@ watch(
 function closesInWords({ month, due, over }: Closing): string {
   if (month === null) return '';
   const name = longMonth(monthFrom(month));
-  if (due !== null) return `${name} closes on ${dayInWords(due)}`;
-  return over ? `${name} can be closed` : '';
+  if (due !== null) return TEXTS.closesOn(name, dayInWords(due));
+  return over ? TEXTS.canBeClosed(name) : '';
 }
 /** What waits is asked for when nothing more is being changed. */
 const CALM_MS = 800;
@@ -69,13 +70,13 @@ const attention = useAnswer(
 
 const saved = computed(() => {
   if (plan.unreachable) {
-    const changes = `${plan.pending} ${plan.pending === 1 ? 'change' : 'changes'}`;
-    return `Not saved: the server cannot be reached; ${changes} will be sent again`;
+    const changes = TEXTS.changes(plan.pending);
+    return TEXTS.notSavedServerCannotBe(changes);
   }
-  if (plan.pending > 0 || plan.saving === 'saving') return 'Saving';
-  if (plan.saving === 'failed') return 'The last change was not saved';
+  if (plan.pending > 0 || plan.saving === 'saving') return TEXTS.saving;
+  if (plan.saving === 'failed') return TEXTS.lastChangeWasNotSaved;
   const at = plan.savedAt;
-  return at ? `Saved ${at.toTimeString().slice(0, 5)}` : 'All saved';
+  return at ? TEXTS.saved(at.toTimeString().slice(0, 5)) : TEXTS.allSaved;
 });
 const base = computed(() => `/w/${plan.workspaceId}`);
 /** What the selected cells come to. */
@@ -84,10 +85,10 @@ const selected = computed(() => {
   if (plan.selection.length < 2 || numbers.length === 0) return '';
   const cells = plan.selection.filter(({ value }) => value !== null);
   // Amounts and percents have no sum.
-  if (new Set(cells.map(({ unit }) => unit)).size > 1) return `${numbers.length} cells`;
+  if (new Set(cells.map(({ unit }) => unit)).size > 1) return TEXTS.cells(numbers.length);
   const sum = numbers.reduce((all, value) => all + value, 0);
   const show = (value: number): string => formats.value.full(value, 'units');
-  return `Sum ${show(sum)} · ${numbers.length} cells · average ${show(sum / numbers.length)}`;
+  return TEXTS.sumCellsAverage(show(sum), numbers.length, show(sum / numbers.length));
 });
 </script>
 
@@ -102,40 +103,42 @@ const selected = computed(() => {
     <span v-if="selected" data-selection>{{ selected }}</span>
     <span v-if="plan.said" class="said" role="status" data-said>
       {{ plan.said.text }}
-      <v-btn v-if="plan.said.undo" variant="plain" @click="plan.undo(plan.said.undo)">Undo</v-btn>
+      <v-btn v-if="plan.said.undo" variant="plain" @click="plan.undo(plan.said.undo)">{{
+        TEXTS.undo
+      }}</v-btn>
     </span>
     <span v-for="one in work.list" :key="one.name" class="work" role="status">
       {{ one.name
-      }}<template v-if="one.arrived !== undefined"
-        >, {{ Math.round(one.arrived / 1000) }} kB</template
-      >
+      }}<template v-if="one.arrived !== undefined">{{
+        TEXTS.kb(Math.round(one.arrived / 1000))
+      }}</template>
       <WorkShare v-if="one.share !== undefined" :name="one.name" :share="one.share" />
-      <v-btn v-if="one.stop" variant="plain" @click="one.stop">Stop</v-btn>
+      <v-btn v-if="one.stop" variant="plain" @click="one.stop">{{ TEXTS.stop }}</v-btn>
     </span>
     <RouterLink v-if="attention.data.value?.waiting" :to="`${base}/actuals`">
       <b class="waits">{{ attention.data.value.waiting }}</b>
-      {{ attention.data.value.waiting === 1 ? 'file' : 'files' }} to import
+      {{ TEXTS.filesToImport(attention.data.value.waiting) }}
     </RouterLink>
     <RouterLink v-if="plan.missing.length > 0" :to="`${base}/drivers`">
-      <b class="waits">{{ plan.missing.length }}</b> inputs missing
+      <b class="waits">{{ plan.missing.length }}</b> {{ TEXTS.inputsMissing }}
     </RouterLink>
     <RouterLink v-if="attention.data.value?.unassigned" :to="`${base}/targets`">
       <b class="waits">{{ formats.inWords(attention.data.value.unassigned / minor) }}</b>
-      of the target unassigned
+      {{ TEXTS.ofTargetUnassigned }}
     </RouterLink>
     <RouterLink v-if="attention.data.value?.over" :to="`${base}/targets`">
       <b class="waits">{{ formats.inWords(attention.data.value.over / minor) }}</b>
-      over-assigned
+      {{ TEXTS.overAssigned }}
     </RouterLink>
     <RouterLink v-if="attention.data.value?.closes" :to="`${base}/closing`">
       {{ attention.data.value.closes }}
     </RouterLink>
     <span class="last quiet">
-      Closed through {{ longMonth(plan.closedThrough) }}; as of {{ dayInWords(calendar.asOf) }}
+      {{ TEXTS.closedThroughAsOf(longMonth(plan.closedThrough), dayInWords(calendar.asOf)) }}
     </span>
     <span class="quiet keys">
-      <v-btn variant="text" @click="emit('help')">Help (F1)</v-btn>
-      <v-btn variant="text" @click="emit('palette')">Go to (Ctrl K)</v-btn>
+      <v-btn variant="text" @click="emit('help')">{{ TEXTS.helpF1 }}</v-btn>
+      <v-btn variant="text" @click="emit('palette')">{{ TEXTS.goToCtrlK }}</v-btn>
     </span>
   </footer>
 </template>

@@ -2,6 +2,7 @@
 import { fiscalYearOf } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
+import { WORDS } from '../format/words.ts';
 import HelpDrawer from '../help/HelpDrawer.vue';
 import TourDialog from '../help/TourDialog.vue';
 import HistoryDrawer from '../journal/HistoryDrawer.vue';
@@ -18,6 +19,7 @@ import Horizon from './Horizon.vue';
 import KeysHelp from './KeysHelp.vue';
 import Palette from './Palette.vue';
 import Rail from './Rail.vue';
+import { TEXTS } from './texts.ts';
 import { useKeys } from './use-keys.ts';
 
 const plan = usePlan();
@@ -60,11 +62,11 @@ watch(help, (open) => {
 
 <template>
   <div v-if="plan.workspace" class="frame">
-    <a class="skip" href="#room">Skip to the room</a>
+    <a class="skip" href="#room">{{ TEXTS.skipToRoom }}</a>
     <div class="mark no-print">
-      <b>Dravex</b>
+      <b>{{ WORDS.dravex }}</b>
       <span :title="plan.workspace.name">{{ plan.workspace.name }}</span>
-      <span>FY {{ year }}</span>
+      <span>{{ TEXTS.fy(year) }}</span>
     </div>
     <Horizon class="no-print" />
     <Rail class="no-print" />

@@ -2,6 +2,8 @@
 import { fiscalYearOf, monthFrom, monthInYear, type Month } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { dayInWords, longMonth, shortMonth, spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
+import { TEXTS } from './texts.ts';
 import { useFrame, type Preset } from './use-frame.ts';
 
 const { calendar, presets, preset, span, setSpan } = useFrame();
@@ -89,7 +91,7 @@ function take(name: Preset): void {
 
 <template>
   <div class="horizon">
-    <div ref="strip" class="strip" role="group" aria-label="Months">
+    <div ref="strip" class="strip" role="group" :aria-label="WORDS.months">
       <span v-for="year in years" :key="year.month" class="year" :style="{ left: at(year.month) }">
         {{ year.name }}
       </span>
@@ -114,7 +116,7 @@ function take(name: Preset): void {
         class="handle"
         role="slider"
         tabindex="0"
-        aria-label="Period starts"
+        :aria-label="TEXTS.periodStarts"
         :aria-valuemin="first"
         :aria-valuemax="bracket.to"
         :aria-valuenow="bracket.from"
@@ -127,7 +129,7 @@ function take(name: Preset): void {
         class="handle"
         role="slider"
         tabindex="0"
-        aria-label="Period ends"
+        :aria-label="TEXTS.periodEnds"
         :aria-valuemin="bracket.from"
         :aria-valuemax="last"
         :aria-valuenow="bracket.to"
@@ -139,11 +141,11 @@ function take(name: Preset): void {
       <span
         class="today"
         :style="{ left: at(today) }"
-        :title="`As of ${dayInWords(calendar.asOf)}`"
+        :title="TEXTS.asOf(dayInWords(calendar.asOf))"
         aria-hidden="true"
       />
     </div>
-    <div class="presets" role="group" aria-label="Period">
+    <div class="presets" role="group" :aria-label="TEXTS.period">
       <v-btn
         v-for="name in Object.keys(presets) as Preset[]"
         :key="name"
@@ -154,7 +156,7 @@ function take(name: Preset): void {
         {{ name }}
       </v-btn>
     </div>
-    <p class="hidden-but-read" aria-live="polite">Period: {{ spanInWords(span) }}</p>
+    <p class="hidden-but-read" aria-live="polite">{{ TEXTS.periodOf(spanInWords(span)) }}</p>
   </div>
 </template>
 

@@ -1,29 +1,31 @@
 <script setup lang="ts">
+import { WORDS } from '../format/words.ts';
 import { GRID_KEYS } from '../grid/keys.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
+import { TEXTS } from './texts.ts';
 
 /** The keys, and what the dress of a number says. */
 const shown = defineModel<boolean>({ required: true });
 
 const KEYS = [
-  ['g, then 1 … 8', 'go to a room'],
-  ['[ and ]', 'previous or next period'],
-  ['Ctrl K', 'go to a room, member, driver or forecast line'],
-  ['Space', 'trace: how the number is calculated'],
+  ['g, then 1 … 8', TEXTS.goToRoom],
+  ['[ and ]', TEXTS.previousOrNextPeriod],
+  [TEXTS.ctrlK, TEXTS.goToRoomMemberDriverOr],
+  [TEXTS.space, TEXTS.traceHowNumberIsCalculated],
   ['p', 'pin a row of the forecast, or unpin it'],
-  ['Ctrl Z, Ctrl Y', 'undo, redo'],
-  ['?', 'this list'],
+  [TEXTS.ctrlZCtrlY, TEXTS.undoRedo],
+  ['?', TEXTS.thisList],
 ] as const;
 const TYPING = [
-  ['1.2m, 15k, -2k', 'sets a value'],
+  ['1.2m, 15k, -2k', TEXTS.setsAValue],
   ['+8%, -8%, x1.1', 'multiplies'],
-  ['+=2k, -=2k', 'adds, subtracts'],
-  ['+2pt', 'adds percentage points'],
+  ['+=2k, -=2k', TEXTS.addsSubtracts],
+  ['+2pt', TEXTS.addsPercentagePoints],
 ] as const;
 </script>
 
 <template>
-  <DialogSheet v-model="shown" title="Keyboard, typing, and what a number looks like" :width="1080">
+  <DialogSheet v-model="shown" :title="TEXTS.keyboardTypingAndWhatNumber" :width="1080">
     <div class="columns">
       <dl>
         <template v-for="[keys, what] in KEYS" :key="keys">
@@ -32,7 +34,7 @@ const TYPING = [
         </template>
       </dl>
       <dl>
-        <dt class="part">In a table</dt>
+        <dt class="part">{{ TEXTS.inATable }}</dt>
         <dd></dd>
         <template v-for="[keys, what] in GRID_KEYS" :key="keys">
           <dt>{{ keys }}</dt>
@@ -43,28 +45,30 @@ const TYPING = [
         <dl>
           <template v-for="[text, what] in TYPING" :key="text">
             <dt>{{ text }}</dt>
-            <dd>{{ what }}, on one cell or all that are selected</dd>
+            <dd>{{ TEXTS.onOneCellOrAll(what) }}</dd>
           </template>
         </dl>
         <ul class="legend">
-          <li><span class="sample closed">1 204</span> from the books</li>
-          <li><span class="sample">1 204</span> forecast</li>
-          <li><span class="sample typed">1 204</span> entered by a person</li>
+          <li><span class="sample closed">1 204</span> {{ TEXTS.fromTheBooks }}</li>
+          <li><span class="sample">1 204</span> {{ TEXTS.forecast }}</li>
+          <li><span class="sample typed">1 204</span> {{ TEXTS.enteredByPerson }}</li>
           <li>
-            <span class="sample"><b class="dot">•</b> 1 204</span> changed by budget entries
+            <span class="sample"><b class="dot">•</b> 1 204</span>
+            {{ TEXTS.changedByBudgetEntries }}
           </li>
-          <li><span class="sample quiet">🔒 1 204</span> locked</li>
-          <li><span class="sample waits">missing</span> missing input</li>
-          <li><span class="sample bad">◇ −1 204</span> unfavourable difference</li>
+          <li><span class="sample quiet">🔒 1 204</span> {{ TEXTS.locked }}</li>
+          <li>
+            <span class="sample waits">{{ TEXTS.missing }}</span> {{ TEXTS.missingInput }}
+          </li>
+          <li><span class="sample bad">◇ −1 204</span> {{ TEXTS.unfavourableDifference }}</li>
         </ul>
       </div>
     </div>
     <p class="quiet">
-      In charts, actuals are solid, the forecast is dashed, the budget is stepped, last year is
-      thin. A tick marks the target; a bar or dot marks the actual value.
+      {{ TEXTS.inChartsActualsAreSolid }}
     </p>
     <template #actions>
-      <v-btn color="primary" variant="flat" @click="shown = false">Close</v-btn>
+      <v-btn color="primary" variant="flat" @click="shown = false">{{ WORDS.close }}</v-btn>
     </template>
   </DialogSheet>
 </template>

@@ -2,13 +2,14 @@
 import { computed } from 'vue';
 import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import { TEXTS } from './texts.ts';
 
 const plan = usePlan();
 const session = useSession();
 const [workspace] = session.session?.workspaces ?? [];
 const headline = computed(() => {
-  if (!workspace) return 'You do not have a workspace yet';
-  return plan.failure || 'Page not found';
+  if (!workspace) return TEXTS.youDoNotHaveWorkspace;
+  return plan.failure || TEXTS.pageNotFound;
 });
 </script>
 
@@ -16,10 +17,12 @@ const headline = computed(() => {
   <main class="nowhere">
     <h1>{{ headline }}</h1>
     <template v-if="workspace">
-      <p class="quiet">You may not have access to the workspace, or the address is incomplete.</p>
-      <RouterLink :to="`/w/${workspace.id}/standing`">Go to {{ workspace.name }}</RouterLink>
+      <p class="quiet">{{ TEXTS.youMayNotHaveAccess }}</p>
+      <RouterLink :to="`/w/${workspace.id}/standing`">{{
+        TEXTS.goToOf(workspace.name)
+      }}</RouterLink>
     </template>
-    <RouterLink v-else to="/start">Create a workspace from a file of sales lines</RouterLink>
+    <RouterLink v-else to="/start">{{ TEXTS.createWorkspaceFromFileOf }}</RouterLink>
   </main>
 </template>
 

@@ -1,12 +1,14 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { WORDS } from '../format/words.ts';
 import { useRights } from '../people/use-planner.ts';
 import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import SearchList from '../kit/SearchList.vue';
 import { OF_A_PART, roomInSight, ROOMS } from './rooms.ts';
+import { TEXTS } from './texts.ts';
 import { useFrame } from './use-frame.ts';
 import { isDark } from './use-theme.ts';
 
@@ -50,29 +52,29 @@ function toRoom(room: string, query: Record<string, string | undefined> = {}): u
 
 const { readsAll } = useRights();
 const MORE_ROOMS = [
-  { key: 'settings', name: 'Settings' },
-  { key: 'dimensions', name: 'Dimensions' },
-  { key: 'connections', name: 'Connections' },
-  { key: 'access', name: 'Reporting access' },
+  { key: 'settings', name: TEXTS.settings },
+  { key: 'dimensions', name: WORDS.dimensions },
+  { key: 'connections', name: WORDS.connections },
+  { key: 'access', name: TEXTS.reportingAccess },
 ];
 const rooms = computed(() =>
   [
-    ...ROOMS.map(({ key, numeral, name }) => ({ key, name, kind: `room ${numeral}` })),
+    ...ROOMS.map(({ key, numeral, name }) => ({ key, name, kind: TEXTS.room(numeral) })),
     ...MORE_ROOMS.map((room) => ({ ...room, kind: 'room' })),
   ].filter(({ key }) => readsAll.value || OF_A_PART.has(key)),
 );
 const places = computed<Place[]>(() => [
   ...rooms.value.map(({ key, name, kind }) => ({ name, kind, go: () => toRoom(key) })),
-  { name: 'Undo', kind: 'Ctrl Z', go: () => plan.undo(roomInSight(route.name)) },
-  { name: 'Redo', kind: 'Ctrl Y', go: () => plan.redo(roomInSight(route.name)) },
-  { name: 'Help for this room', kind: 'F1', go: () => emit('help') },
-  { name: 'Keyboard and legend', kind: '?', go: () => emit('keys') },
+  { name: TEXTS.undo, kind: TEXTS.ctrlZ, go: () => plan.undo(roomInSight(route.name)) },
+  { name: TEXTS.redo, kind: TEXTS.ctrlY, go: () => plan.redo(roomInSight(route.name)) },
+  { name: TEXTS.helpForThisRoom, kind: 'F1', go: () => emit('help') },
+  { name: TEXTS.keyboardAndLegend, kind: '?', go: () => emit('keys') },
   {
-    name: isDark() ? 'Theme: light' : 'Theme: dark',
+    name: isDark() ? TEXTS.themeLight : TEXTS.themeDark,
     kind: 'appearance',
     go: () => session.prefer({ theme: isDark() ? 'light' : 'dark' }),
   },
-  { name: 'Remove all filters', kind: 'filter', go: () => setScope([]) },
+  { name: TEXTS.removeAllFilters, kind: 'filter', go: () => setScope([]) },
   ...(plan.workspace?.plan.drivers ?? []).map(({ code, name }) => ({
     name,
     kind: 'driver',
@@ -92,7 +94,7 @@ const places = computed<Place[]>(() => [
   ),
   ...streams.value.map((members) => ({
     name: plan.tree.label(members),
-    kind: 'forecast line',
+    kind: TEXTS.forecastLine,
     go: () => toRoom('forecast', addressOf(members)),
   })),
 ]);
@@ -119,17 +121,17 @@ function go(place: Place | undefined): void {
 </script>
 
 <template>
-  <DialogSheet v-model="shown" title="Go to" :width="520" location="top">
+  <DialogSheet v-model="shown" :title="TEXTS.goTo" :width="520" location="top">
     <SearchList
       v-slot="{ one }"
       v-model="text"
-      label="Go to a room, member, driver, version or forecast line"
-      placeholder="Room, member, driver, version, forecast line"
+      :label="TEXTS.goToRoomMemberDriver"
+      :placeholder="TEXTS.roomMemberDriverVersionForecast"
       :found="found"
       @enter="enter"
     >
       <span>{{ one.name }}</span><span class="quiet">{{ one.kind }}</span>
     </SearchList>
-    <p v-if="found.length === 0" class="quiet">Nothing matches “{{ text }}”.</p>
+    <p v-if="found.length === 0" class="quiet">{{ TEXTS.nothingMatches(text) }}</p>
   </DialogSheet>
 </template>

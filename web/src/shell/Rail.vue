@@ -4,6 +4,7 @@ import { useRoute, useRouter } from 'vue-router';
 import { useRights } from '../people/use-planner.ts';
 import { useSession } from '../people/use-session.ts';
 import { ROOMS, ROOMS_OF_A_PART, WITHIN } from './rooms.ts';
+import { TEXTS } from './texts.ts';
 
 const route = useRoute();
 const router = useRouter();
@@ -26,7 +27,7 @@ async function leave(): Promise<void> {
 </script>
 
 <template>
-  <nav class="rail" aria-label="Rooms">
+  <nav class="rail" :aria-label="TEXTS.rooms">
     <RouterLink
       v-for="room in rooms"
       :key="room.key"
@@ -39,11 +40,11 @@ async function leave(): Promise<void> {
       <span class="numeral">{{ room.numeral }}</span><span class="name">{{ room.name }}</span>
     </RouterLink>
     <div class="foot-of-rail">
-      <RouterLink :to="`${base}/settings`" class="settings" active-class="here"
-        >Settings</RouterLink
-      >
+      <RouterLink :to="`${base}/settings`" class="settings" active-class="here">{{
+        TEXTS.settings
+      }}</RouterLink>
       <span class="person">{{ session.person?.name }}</span>
-      <v-btn variant="plain" class="leave" @click="leave">Sign out</v-btn>
+      <v-btn variant="plain" class="leave" @click="leave">{{ TEXTS.signOut }}</v-btn>
     </div>
   </nav>
 </template>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import { mdiDotsVertical } from '@mdi/js';
 import { provide, shallowRef } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { SHOWN_TABLE, type SaveShown } from '../grid/grid-file.ts';
 import { useRights } from '../people/use-planner.ts';
 import { useHistory } from '../journal/use-history.ts';
 import ScopeBar from './ScopeBar.vue';
+import { TEXTS } from './texts.ts';
 import type { Shown } from './use-frame.ts';
 
 /**
@@ -46,20 +48,20 @@ const print = (): void => window.print();
               v-bind="activator"
               variant="text"
               :icon="mdiDotsVertical"
-              aria-label="More actions"
+              :aria-label="TEXTS.moreActions"
             />
           </template>
-          <v-list role="menu" aria-label="More actions">
+          <v-list role="menu" :aria-label="TEXTS.moreActions">
             <template v-if="table">
-              <v-list-item role="menuitem" title="Save as CSV" @click="table('csv')" />
-              <v-list-item role="menuitem" title="Save as workbook" @click="table('xlsx')" />
+              <v-list-item role="menuitem" :title="WORDS.saveAsCsv" @click="table('csv')" />
+              <v-list-item role="menuitem" :title="WORDS.saveAsWorkbook" @click="table('xlsx')" />
             </template>
             <slot name="menu" />
-            <v-list-item role="menuitem" title="Print" @click="print" />
+            <v-list-item role="menuitem" :title="TEXTS.print" @click="print" />
             <v-list-item
               v-if="readsAll"
               role="menuitem"
-              title="History of changes"
+              :title="TEXTS.historyOfChanges"
               @click="history.toggle()"
             />
           </v-list>

@@ -3,9 +3,11 @@ import { mdiFilterVariant } from '@mdi/js';
 import { MEASURE_CODES, MEASURES, VERSION_CODES, type Dimension } from '@dravex/core';
 import { computed } from 'vue';
 import { UNITS, type Unit } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import Choice from '../kit/Choice.vue';
 import { TERMS } from '../kit/terms.ts';
+import { TEXTS } from './texts.ts';
 import { useFrame, type Shown } from './use-frame.ts';
 
 const props = defineProps<{
@@ -60,27 +62,27 @@ const measureChosen = computed(() =>
   has('versionMeasure') ? frame.versionMeasure.value : frame.measure.value,
 );
 const GRAINS = [
-  { value: 'month', name: 'Months' },
-  { value: 'quarter', name: 'Quarters' },
-  { value: 'year', name: 'Years' },
+  { value: 'month', name: WORDS.months },
+  { value: 'quarter', name: TEXTS.quarters },
+  { value: 'year', name: TEXTS.years },
 ] as const;
-const WITH_WEEKS = [{ value: 'week', name: 'Weeks' }, ...GRAINS] as const;
-const WITH_DAYS = [{ value: 'day', name: 'Days' }, ...WITH_WEEKS] as const;
+const WITH_WEEKS = [{ value: 'week', name: TEXTS.weeks }, ...GRAINS] as const;
+const WITH_DAYS = [{ value: 'day', name: TEXTS.days }, ...WITH_WEEKS] as const;
 const time = computed(() => {
   if (has('days'))
     return {
-      about: 'Days, weeks, months, quarters or years',
+      about: TEXTS.daysWeeksMonthsQuartersOr,
       offered: WITH_DAYS,
       chosen: grainOfDays.value,
     };
   if (has('weeks'))
     return {
-      about: 'Weeks, months, quarters or years',
+      about: TEXTS.weeksMonthsQuartersOrYears,
       offered: WITH_WEEKS,
       chosen: grainOfWeeks.value,
     };
   if (has('grain'))
-    return { about: 'Months, quarters or years', offered: GRAINS, chosen: grain.value };
+    return { about: TEXTS.monthsQuartersOrYears, offered: GRAINS, chosen: grain.value };
   return undefined;
 });
 const unitOptions = computed(() =>
@@ -92,9 +94,9 @@ const unitOptions = computed(() =>
   <div class="controls scope-bar no-print">
     <v-menu v-if="!ownScope" :close-on-content-click="false">
       <template #activator="{ props: activator }">
-        <v-btn v-bind="activator" :prepend-icon="mdiFilterVariant">Filter</v-btn>
+        <v-btn v-bind="activator" :prepend-icon="mdiFilterVariant">{{ TEXTS.filter }}</v-btn>
       </template>
-      <v-list class="members" role="menu" aria-label="Filter">
+      <v-list class="members" role="menu" :aria-label="TEXTS.filter">
         <div
           v-for="dimension in dimensions"
           :key="dimension.code"
@@ -120,7 +122,7 @@ const unitOptions = computed(() =>
       closable
       label
       size="small"
-      :close-label="`Remove filter ${part.dimension.name}: ${part.names}`"
+      :close-label="TEXTS.removeFilterOf(part.dimension.name, part.names)"
       @click:close="lift(part.members)"
     >
       <span class="quiet">{{ part.dimension.name }}</span>&nbsp;{{ part.names }}
@@ -133,11 +135,11 @@ const unitOptions = computed(() =>
       :title="TERMS.booksOnly.says"
       @click="set({ origin: books ? undefined : 'books' })"
     >
-      Books only
+      {{ TEXTS.booksOnly }}
     </v-btn>
     <Choice
       v-if="has('measure') || has('versionMeasure')"
-      about="Measure"
+      :about="WORDS.measure"
       :label="MEASURES[measureChosen].name"
       :options="offered"
       :chosen="measureChosen"
@@ -145,8 +147,8 @@ const unitOptions = computed(() =>
     />
     <Choice
       v-if="has('version') && version"
-      about="Version"
-      :label="`against ${version.name}`"
+      :about="WORDS.version"
+      :label="TEXTS.against(version.name)"
       :options="versions.map(({ id, name }) => ({ value: id, name }))"
       :chosen="version.id"
       @choose="set({ version: String($event) })"
@@ -161,7 +163,7 @@ const unitOptions = computed(() =>
     />
     <Choice
       v-if="has('unit')"
-      about="Unit"
+      :about="WORDS.unit"
       :label="formats.unitName(unit)"
       :options="unitOptions"
       :chosen="unit"

@@ -4,6 +4,7 @@ import { onBeforeUnmount, onMounted, ref, useId } from 'vue';
 import { useHistory } from '../journal/use-history.ts';
 import { rememberFocus } from '../kit/focus.ts';
 import { useTrace } from '../trace/use-trace.ts';
+import { TEXTS } from './texts.ts';
 
 /**
  * A panel beside a room's table: a heading, a way to close it, and what it holds. It shares the side
@@ -45,7 +46,7 @@ onBeforeUnmount(() => {
       <v-btn
         variant="text"
         :icon="mdiClose"
-        :aria-label="`Close: ${heading}`"
+        :aria-label="TEXTS.close(heading)"
         @click="emit('close')"
       />
     </header>

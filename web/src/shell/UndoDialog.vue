@@ -1,9 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue';
 import { whenInWords } from '../format/moments.ts';
+import { WORDS } from '../format/words.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import { ROOMS } from './rooms.ts';
+import { TEXTS } from './texts.ts';
 
 /** Undo would reach what was done in another room or before this sitting: it asks, and says what. */
 const plan = usePlan();
@@ -22,17 +24,21 @@ const again = computed(() => plan.asking?.which === 'redo');
 </script>
 
 <template>
-  <DialogSheet v-model="shown" :title="again ? 'Redo this change?' : 'Undo this change?'">
+  <DialogSheet v-model="shown" :title="again ? TEXTS.redoThisChange : TEXTS.undoThisChange">
     <p v-if="plan.asking">
-      “{{ plan.asking.record.what }}”, in {{ where }},
-      {{ whenInWords(plan.asking.record.at, plan.locale) }}. It was made in another room or before
-      you signed in, so you cannot see it here.
+      {{
+        TEXTS.inItWasMadeIn(
+          plan.asking.record.what,
+          where,
+          whenInWords(plan.asking.record.at, plan.locale),
+        )
+      }}
     </p>
     <template #actions>
       <v-btn color="primary" variant="flat" autofocus @click="plan.goOn()">
-        {{ again ? 'Redo' : 'Undo' }}
+        {{ again ? TEXTS.redo : TEXTS.undo }}
       </v-btn>
-      <v-btn color="primary" @click="shown = false">Cancel</v-btn>
+      <v-btn color="primary" @click="shown = false">{{ WORDS.cancel }}</v-btn>
     </template>
   </DialogSheet>
 </template>

@@ -5,6 +5,7 @@ import {
   type FieldError,
   type Progress,
 } from '@dravex/contract';
+import { TEXTS } from './texts.ts';
 
 /** An answer of the server that is not success, in its own words. */
 export class ApiProblem extends Error {
@@ -138,10 +139,7 @@ async function send(
       }
     } catch {
       if (attempt >= TRIES && !patient) {
-        throw new ApiProblem(
-          0,
-          'The server cannot be reached; try again when the connection is back',
-        );
+        throw new ApiProblem(0, TEXTS.serverCannotBeReachedTry);
       }
     }
     if (attempt >= 2 && patient) reached(false);
@@ -185,7 +183,7 @@ async function problemIn(response: Response): Promise<ApiProblem> {
   const problem = problemSchema.safeParse(answer).data;
   return new ApiProblem(
     response.status,
-    problem?.detail ?? `The server answered ${response.status}`,
+    problem?.detail ?? TEXTS.theServerAnswered(response.status),
     problem?.errors,
     problem?.conflicts,
     problem?.asks,
@@ -232,7 +230,7 @@ export async function receiveFile(
     if (error instanceof ApiProblem) throw error;
     throw new ApiProblem(
       0,
-      signal.aborted ? 'Stopped; nothing was saved' : 'The file did not arrive; save it once more',
+      signal.aborted ? TEXTS.stoppedNothingWasSaved : TEXTS.fileDidNotArriveSave,
     );
   }
 }
@@ -270,10 +268,7 @@ export async function sendFile<T>(path: string, file: Blob, sending: Sending = {
     } catch (error) {
       if (!(error instanceof Broken)) throw error;
       if (attempt >= TRIES) {
-        throw new ApiProblem(
-          0,
-          'The file did not arrive: the connection broke again and again. Choose it once more',
-        );
+        throw new ApiProblem(0, TEXTS.fileDidNotArriveConnection);
       }
       await pause(FIRST_PAUSE_MS * 2 ** (attempt - 1));
     }
@@ -305,12 +300,12 @@ function sendOnce<T>(path: string, file: Blob, key: string, sending: Sending): P
       reject(
         new ApiProblem(
           http.status,
-          problem?.detail ?? `The server answered ${http.status}`,
+          problem?.detail ?? TEXTS.theServerAnswered(http.status),
           problem?.errors,
         ),
       );
     });
-    const stopped = (): void => reject(new ApiProblem(0, 'Stopped; nothing was imported'));
+    const stopped = (): void => reject(new ApiProblem(0, TEXTS.stoppedNothingWasImported));
     http.addEventListener('error', () => reject(new Broken()));
     http.addEventListener('abort', stopped);
     if (sending.signal?.aborted) {

@@ -1,5 +1,6 @@
 import { MB, type AnswerOf, type BodyOf, type InputsOf, type Operation } from '@dravex/contract';
 import { ApiProblem, request, sendFile, type Patience, type Sending } from './api.ts';
+import { TEXTS } from './texts.ts';
 
 /** What comes after the address: the body, where the operation takes one, and how patient it is. */
 export type Rest<O extends Operation> =
@@ -48,7 +49,7 @@ export function callWithFile<O extends Operation>(
   // Nobody waits for an hour to be told that it was too much.
   if (file.size > most) {
     const inMegabytes = (bytes: number): string => `${Math.ceil(bytes / MB).toLocaleString()} MB`;
-    const said = `The file has ${inMegabytes(file.size)}; up to ${inMegabytes(most)} are taken. Split it, and send the parts`;
+    const said = TEXTS.fileHasUpToAre(inMegabytes(file.size), inMegabytes(most));
     return Promise.reject(new ApiProblem(413, said));
   }
   return sendFile(addressOf(operation, inputs), file, sending);

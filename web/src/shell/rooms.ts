@@ -1,15 +1,17 @@
 import { journalRoomSchema, type JournalRoom } from '@dravex/contract';
+import { WORDS } from '../format/words.ts';
+import { TEXTS } from './texts.ts';
 
 /** The rooms, in the order of the work. A room that is not built is not here. */
 export const ROOMS = [
-  { key: 'standing', numeral: '1', name: 'Standing' },
-  { key: 'actuals', numeral: '2', name: 'Actuals' },
-  { key: 'drivers', numeral: '3', name: 'Drivers' },
-  { key: 'forecast', numeral: '4', name: 'Forecast' },
-  { key: 'targets', numeral: '6', name: 'Targets' },
-  { key: 'budget', numeral: '7', name: 'Budget' },
-  { key: 'comparison', numeral: '8', name: 'Comparison' },
-  { key: 'closing', numeral: '9', name: 'Closing' },
+  { key: 'standing', numeral: '1', name: TEXTS.standing },
+  { key: 'actuals', numeral: '2', name: WORDS.actuals },
+  { key: 'drivers', numeral: '3', name: WORDS.drivers },
+  { key: 'forecast', numeral: '4', name: WORDS.forecast },
+  { key: 'targets', numeral: '6', name: WORDS.targets },
+  { key: 'budget', numeral: '7', name: WORDS.budget },
+  { key: 'comparison', numeral: '8', name: WORDS.comparison },
+  { key: 'closing', numeral: '9', name: WORDS.closing },
 ] as const;
 
 /** Pages of a room that have an address of their own, with the room they belong to. */
@@ -21,8 +23,8 @@ export const SETTINGS = ['settings', 'dimensions', 'connections', 'access', 'aud
 /** What somebody sees who has a part of the plan only: of the targets, or sheets to fill in. */
 export const OF_A_PART: ReadonlySet<string> = new Set(['targets', 'sheets', 'settings']);
 export const ROOMS_OF_A_PART = [
-  { key: 'targets', numeral: '6', name: 'Targets' },
-  { key: 'sheets', numeral: '7', name: 'Sheets' },
+  { key: 'targets', numeral: '6', name: WORDS.targets },
+  { key: 'sheets', numeral: '7', name: TEXTS.sheets },
 ] as const;
 
 export type RoomKey =

@@ -1,9 +1,11 @@
 import { readsAllOf } from '@dravex/contract';
 import { monthText } from '@dravex/core';
 import { createRouter, createWebHistory, type RouteLocationNormalized } from 'vue-router';
+import { WORDS } from '../format/words.ts';
 import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { OF_A_PART, ROOMS, SETTINGS, WITHIN } from './rooms.ts';
+import { TEXTS } from './texts.ts';
 import { presetsOf } from './use-frame.ts';
 
 /** What stays in the address when one goes to another room. */
@@ -40,16 +42,16 @@ const PAGES = {
 };
 
 const TITLES: Readonly<Record<string, string>> = {
-  sheets: 'Budget sheets',
-  settings: 'Settings',
-  dimensions: 'Dimensions',
-  connections: 'Connections',
-  access: 'Reporting access',
-  audit: 'Audit log',
-  closed: 'Second factor',
-  start: 'New workspace',
-  'sign-in': 'Sign in',
-  password: 'Choose a password',
+  sheets: WORDS.budgetSheets,
+  settings: TEXTS.settings,
+  dimensions: WORDS.dimensions,
+  connections: WORDS.connections,
+  access: TEXTS.reportingAccess,
+  audit: WORDS.auditLog,
+  closed: TEXTS.secondFactor,
+  start: TEXTS.newWorkspace,
+  'sign-in': TEXTS.signIn,
+  password: TEXTS.chooseAPassword,
 };
 
 function isPage(name: unknown): name is keyof typeof PAGES {
@@ -141,6 +143,6 @@ router.beforeEach(async (to, from) => {
 /** The name of the room, the workspace and the application, for tabs and histories of browsers. */
 router.afterEach((to) => {
   const room = ROOMS.find(({ key }) => key === to.name)?.name ?? TITLES[String(to.name)];
-  const names = [room, usePlan().workspace?.name, 'Dravex'];
+  const names = [room, usePlan().workspace?.name, WORDS.dravex];
   document.title = names.filter((name) => name !== undefined).join(' · ');
 });

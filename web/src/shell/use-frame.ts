@@ -22,6 +22,7 @@ import { useRoute, useRouter, type LocationQuery } from 'vue-router';
 import { formatsFor, UNITS, type Unit } from '../format/numbers.ts';
 import { useSession } from '../people/use-session.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import { TEXTS } from './texts.ts';
 
 /** The settings that rooms share, each where a room uses it. */
 export type Shown =
@@ -225,7 +226,7 @@ export function useFrame() {
     const names = members.map((id) => plan.tree.member(id).name);
     if (names.length === 0) return plan.workspace?.name ?? '';
     const last = names.at(-1) ?? '';
-    return names.length > 1 ? `${names.slice(0, -1).join(', ')} and ${last}` : last;
+    return names.length > 1 ? TEXTS.and(names.slice(0, -1).join(', '), last) : last;
   }
   /** Whether a sentence about a scope speaks of several: several members, or one named in the plural. */
   function isMany(members: Scope): boolean {

@@ -4,6 +4,7 @@ import { computed } from 'vue';
 import { useRoute } from 'vue-router';
 import { DASH, type Display } from '../format/numbers.ts';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import type { Dress, GridCell, GridColumn, GridPlace, GridRow } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import { typedCell } from '../grid/table-rows.ts';
@@ -15,6 +16,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { differenceOf, growthOf } from '../trace/nodes.ts';
 import { questioned, type Asked } from '../trace/use-trace.ts';
 import { standingHeadline } from './headline.ts';
+import { TEXTS } from './texts.ts';
 import {
   offOf,
   useStanding,
@@ -37,14 +39,19 @@ const headline = computed(() =>
 const state = computed(() => {
   const found = data.value;
   if (!found) return '';
-  return `Revenue, ${formats.value.unitName(unit.value)}, FY ${found.fiscalYear} (the fiscal year of the period); closed through ${longMonth(plan.closedThrough)}${books.value ? ', books only' : ''}; base scenario`;
+  return TEXTS.revenueFyFiscalYearOf(
+    formats.value.unitName(unit.value),
+    found.fiscalYear,
+    longMonth(plan.closedThrough),
+    books.value,
+  );
 });
 /** How far off a line is, from its two sides. */
 function offNode(line: StandingLine): Asked {
   const now = { label: line.what, value: line.now, question: line.nowQuestion };
   const should = { label: line.shouldName, value: line.should, question: line.shouldQuestion };
-  const node = growthOf(`Difference from ${line.shouldName}`, now, should);
-  return { kind: 'node', node, about: `Revenue, ${spanInWords(line.span)}` };
+  const node = growthOf(TEXTS.differenceFrom(line.shouldName), now, should);
+  return { kind: 'node', node, about: WORDS.revenueIn(spanInWords(line.span)) };
 }
 function changeNode(change: BiggestChange): Asked {
   const { now, against } = data.value?.moved ?? {};
@@ -61,7 +68,7 @@ function changeNode(change: BiggestChange): Asked {
   return {
     kind: 'node',
     node,
-    about: `Revenue, ${longMonth(now ?? 0)} less ${against?.name ?? ''}`,
+    about: TEXTS.revenueLess(longMonth(now ?? 0), against?.name ?? ''),
   };
 }
 
@@ -97,11 +104,11 @@ const full = computed(() =>
   Math.max(1, ...(data.value?.lines ?? []).flatMap(({ now, should }) => [now, should ?? 0])),
 );
 const LINE_COLUMNS: readonly GridColumn[] = [
-  { key: 'now', heading: 'Now', size: 80 },
-  { key: 'mark', heading: 'Actual | target', size: 170, align: 'left' },
-  { key: 'should', heading: 'Compared with', size: 100 },
-  { key: 'by', heading: 'which is', size: 178, align: 'left' },
-  { key: 'off', heading: 'Difference', size: 80 },
+  { key: 'now', heading: TEXTS.now, size: 80 },
+  { key: 'mark', heading: TEXTS.actualTarget, size: 170, align: 'left' },
+  { key: 'should', heading: TEXTS.comparedWith, size: 100 },
+  { key: 'by', heading: TEXTS.whichIs, size: 178, align: 'left' },
+  { key: 'off', heading: WORDS.difference, size: 80 },
 ];
 const lineRows = computed(() =>
   (data.value?.lines ?? []).map((line): GridRow => {
@@ -138,7 +145,7 @@ function askLine({ row, column }: GridPlace): Asked | undefined {
   return {
     kind: 'node',
     node: {
-      label: `Target of FY ${fiscalYear}`,
+      label: TEXTS.targetOfFy(fiscalYear),
       display: 'money',
       value: line.should,
       incomplete: false,
@@ -146,14 +153,14 @@ function askLine({ row, column }: GridPlace): Asked | undefined {
       parts: [],
       source: { kind: 'objective', fiscalYear },
     },
-    about: `Revenue, FY ${fiscalYear}`,
+    about: TEXTS.revenueFy(fiscalYear),
   };
 }
 
 const changeColumns = computed<GridColumn[]>(() => [
   { key: 'before', heading: data.value?.moved.against.heading ?? '', size: 84 },
   { key: 'now', heading: shortMonth(data.value?.moved.now ?? 0, true), size: 84 },
-  { key: 'change', heading: 'Change', size: 80 },
+  { key: 'change', heading: WORDS.change, size: 80 },
 ]);
 const changeRows = computed<GridRow[]>(() =>
   (data.value?.changes ?? []).map((change) => ({
@@ -182,18 +189,18 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
     :failure="failure"
     :shows="['books', 'version', 'unit']"
   >
-    <div v-if="data" class="scroll" tabindex="0" role="region" aria-label="Standing">
-      <EmptyState v-if="data.lines.length === 0" heading="No budget and no target yet">
-        <p>Save a budget for this year or set its target; this page then shows the difference.</p>
+    <div v-if="data" class="scroll" tabindex="0" role="region" :aria-label="TEXTS.standing">
+      <EmptyState v-if="data.lines.length === 0" :heading="TEXTS.noBudgetAndNoTarget">
+        <p>{{ TEXTS.saveBudgetForThisYear }}</p>
         <v-btn color="primary" :to="{ path: `/w/${plan.workspaceId}/budget`, query: route.query }">
-          Go to Budget
+          {{ TEXTS.goToBudget }}
         </v-btn>
       </EmptyState>
       <div v-else class="grid-place" :style="tall(lineRows)" data-grid="standing">
         <PlanGrid
-          label="Standing"
+          :label="TEXTS.standing"
           :about="state"
-          heading="Revenue"
+          :heading="WORDS.revenue"
           :columns="LINE_COLUMNS"
           :rows="lineRows"
           :name-width="304"
@@ -202,7 +209,7 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
       </div>
       <div class="halves">
         <section aria-labelledby="waits-title">
-          <h2 id="waits-title">To do</h2>
+          <h2 id="waits-title">{{ TEXTS.toDo }}</h2>
           <ul v-if="waiting.data.value?.length" class="waiting" data-waiting>
             <li v-for="item in waiting.data.value" :key="item.text">
               <RouterLink
@@ -214,17 +221,17 @@ function askChange({ row, column }: GridPlace): Asked | undefined {
               >
             </li>
           </ul>
-          <p v-else-if="waiting.data.value" class="quiet">Nothing to do.</p>
+          <p v-else-if="waiting.data.value" class="quiet">{{ TEXTS.nothingToDo }}</p>
         </section>
         <section v-if="data.changes.length > 0" aria-labelledby="changes-title">
           <h2 id="changes-title">
-            {{ longMonth(data.moved.now) }} against {{ data.moved.against.name }}
+            {{ TEXTS.against(longMonth(data.moved.now), data.moved.against.name) }}
           </h2>
           <div class="grid-place" :style="tall(changeRows)" data-grid="changes">
             <PlanGrid
-              label="Largest changes"
+              :label="TEXTS.largestChanges"
               :about="state"
-              heading="Product, channel"
+              :heading="TEXTS.productChannel"
               :name-width="262"
               :columns="changeColumns"
               :rows="changeRows"

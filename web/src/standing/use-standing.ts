@@ -16,9 +16,11 @@ import {
   yearBeforeSource,
 } from '@dravex/core';
 import { longMonth, shortMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** One line of the standing: where it is, and where it should be. */
 export interface StandingLine {
@@ -132,7 +134,7 @@ export function useStanding() {
       };
       const before = (span: Span): Span => ({ from: span.from - 12, to: span.to - 12 });
       if (toDate.to >= toDate.from) {
-        const what = closed ? `Revenue of FY ${fiscalYear.value}` : 'Revenue to date';
+        const what = closed ? TEXTS.revenueOfFy(fiscalYear.value) : TEXTS.revenueToDate;
         const date = { what, span: toDate, forecast: false };
         // A version that has some of the months only is held against those.
         const both = inAll([toDate, keptSpan]);
@@ -148,7 +150,7 @@ export function useStanding() {
             {
               ...date,
               key: 'date-before',
-              shouldName: closed ? 'the year before' : 'the same months a year before',
+              shouldName: closed ? TEXTS.theYearBefore : TEXTS.sameMonthsYearBefore,
             },
             [actual, toDate],
             [yearBeforeSource(actual), toDate],
@@ -159,14 +161,14 @@ export function useStanding() {
             {
               ...date,
               key: 'date-target',
-              shouldName: closed ? 'target of the year' : 'target to date by season',
+              shouldName: closed ? TEXTS.targetOfYear : TEXTS.targetToDateBySeason,
             },
             [actual, toDate],
             [target, toDate],
           );
         }
       }
-      const outlook = { what: `Outlook of FY ${fiscalYear.value}`, span: year, forecast: true };
+      const outlook = { what: TEXTS.outlookOfFy(fiscalYear.value), span: year, forecast: true };
       const coversYear = keptSpan && keptSpan.from <= year.from && keptSpan.to >= year.to;
       if (!closed && kept && coversYear) {
         await add(
@@ -177,14 +179,14 @@ export function useStanding() {
       }
       if (!closed) {
         await add(
-          { ...outlook, key: 'year-target', shouldName: 'target of the year' },
+          { ...outlook, key: 'year-target', shouldName: TEXTS.targetOfYear },
           [line, year],
           objective,
         );
       }
       if (!closed && before(year).from >= first) {
         await add(
-          { ...outlook, key: 'year-before', shouldName: 'the year before' },
+          { ...outlook, key: 'year-before', shouldName: TEXTS.theYearBefore },
           [line, year],
           [yearBeforeSource(line), year],
         );
@@ -212,8 +214,8 @@ export function useStanding() {
       return { source: counted(ACTUAL), month: before, name: longMonth(before), heading };
     }
     await plan.loadVersion(kept.version);
-    const name = 'the forecast at its close';
-    return { source: versionSource(kept.version), month, name, heading: 'Forecast' };
+    const name = TEXTS.forecastAtItsClose;
+    return { source: versionSource(kept.version), month, name, heading: WORDS.forecast };
   }
 
   async function changes(
@@ -276,12 +278,12 @@ export function useWaiting() {
     const list: Waiting[] = batches
       .filter(({ state }) => state === 'previewed')
       .map(({ fileName, good }) => ({
-        text: `${fileName} is not imported yet: ${good} rows`,
+        text: TEXTS.isNotImportedYetRows(fileName, good),
         room: 'actuals',
       }));
     if (plan.missing.length > 0) {
       const driver = String(plan.missing[0]?.where['driver'] ?? '');
-      const text = `${plan.missing.length} inputs of the forecast are missing`;
+      const text = TEXTS.inputsOfForecastAreMissing(plan.missing.length);
       list.push({ text, room: 'drivers', query: { driver } });
     }
     if (stillSold(notForecast).length > 0) {
@@ -292,19 +294,19 @@ export function useWaiting() {
     for (const node of isMoney ? tree.nodes : []) {
       const words = (cents: number): string => formats.value.inWords(cents / minor.value);
       if (node.unassigned) {
-        const text = `${words(node.unassigned)} of the target of ${node.name} unassigned`;
+        const text = TEXTS.ofTargetOfUnassigned(words(node.unassigned), node.name);
         list.push({ text, room: 'targets', query: { row: String(node.id) } });
       }
       if (node.overAssigned) {
-        const text = `${words(node.overAssigned)} over the target of ${node.name} assigned`;
+        const text = TEXTS.overTargetOfAssigned(words(node.overAssigned), node.name);
         list.push({ text, room: 'targets', query: { row: String(node.id) } });
       }
     }
     if (tree.nodes.length === 0) {
-      list.push({ text: `FY ${fiscalYear.value} has no target yet`, room: 'targets' });
+      list.push({ text: TEXTS.fyHasNoTargetYet(fiscalYear.value), room: 'targets' });
     }
     if (plan.versions.length === 0) {
-      list.push({ text: 'No budget is saved yet', room: 'budget' });
+      list.push({ text: TEXTS.noBudgetIsSavedYet, room: 'budget' });
     }
     return list;
   });

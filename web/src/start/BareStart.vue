@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue';
+import { TEXTS } from './texts.ts';
 
 /** A company without a file of sales: what it plans by, written down. */
 const emit = defineEmits<{
@@ -7,8 +8,8 @@ const emit = defineEmits<{
   back: [];
 }>();
 const lines = ref([
-  { name: 'Product', members: '' },
-  { name: 'Channel', members: '' },
+  { name: TEXTS.product, members: '' },
+  { name: TEXTS.channel, members: '' },
 ]);
 const MOST = 12;
 const written = computed(() =>
@@ -31,10 +32,9 @@ const written = computed(() =>
 
 <template>
   <section class="sheet">
-    <h1>What do you plan by?</h1>
+    <h1>{{ TEXTS.whatDoYouPlanBy }}</h1>
     <p class="quiet">
-      Name what you sell and where, one dimension a line, its members with commas between them. More
-      can be added later, by hand or by file.
+      {{ TEXTS.nameWhatYouSellAnd }}
     </p>
     <form @submit.prevent="emit('begin', written)">
       <div
@@ -42,26 +42,26 @@ const written = computed(() =>
         :key="place"
         class="line"
         role="group"
-        :aria-label="`Dimension ${place + 1}`"
+        :aria-label="TEXTS.dimensionOf(place + 1)"
       >
-        <v-text-field v-model="line.name" label="Dimension" maxlength="60" width="160" />
+        <v-text-field v-model="line.name" :label="TEXTS.dimension" maxlength="60" width="160" />
         <v-textarea
           v-model="line.members"
-          label="Members"
-          placeholder="Rye bread, Rolls, Cakes"
+          :label="TEXTS.members"
+          :placeholder="TEXTS.ryeBreadRollsCakes"
           rows="2"
         />
       </div>
       <p class="controls">
         <v-btn :disabled="lines.length >= MOST" @click="lines.push({ name: '', members: '' })">
-          Add dimension
+          {{ TEXTS.addDimension }}
         </v-btn>
       </p>
       <p class="controls">
         <v-btn color="primary" variant="flat" type="submit" :disabled="written.length === 0">
-          Continue
+          {{ TEXTS.continue }}
         </v-btn>
-        <v-btn color="primary" @click="emit('back')">Choose a file instead</v-btn>
+        <v-btn color="primary" @click="emit('back')">{{ TEXTS.chooseFileInstead }}</v-btn>
       </p>
     </form>
   </section>

@@ -4,8 +4,10 @@ import { fiscalYearOf, monthFrom } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { formatsFor } from '../format/numbers.ts';
 import { longMonth, monthName } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { currencies, HORIZONS, locales } from './lists.ts';
+import { TEXTS } from './texts.ts';
 import type { Company } from './use-first-file.ts';
 import { useFirstFocus } from '../kit/use-first-focus.ts';
 
@@ -33,9 +35,9 @@ const year = computed(() =>
 const formats = computed(() => formatsFor(locale.value, currency.value));
 type Month = WorkspaceProposal['months'][number];
 const FIGURES = [
-  { key: 'units', name: 'Quantity' },
-  { key: 'revenue', name: 'Revenue' },
-  { key: 'cost', name: 'Cost' },
+  { key: 'units', name: TEXTS.quantity },
+  { key: 'revenue', name: WORDS.revenue },
+  { key: 'cost', name: TEXTS.cost },
 ] as const;
 const held = computed(() =>
   FIGURES.filter(({ key }) => props.proposal.months.some((month) => month[key] !== null)),
@@ -47,17 +49,15 @@ const all = (key: (typeof FIGURES)[number]['key']): number =>
 const shown = (value: number | null): string => formats.value.show(value, 'units');
 const dimensions = computed(() => {
   const { length } = props.proposal.dimensions;
-  return `${length} ${length === 1 ? 'dimension' : 'dimensions'}`;
+  return TEXTS.dimensions(length);
 });
 /** So many members are named. */
 const NAMED = 6;
 const left = computed(() => {
   const { totals, faulty } = props.proposal;
   return [
-    ...(totals > 0 ? [`${totals} ${totals === 1 ? 'row is a total' : 'rows are totals'}`] : []),
-    ...(faulty > 0
-      ? [`${faulty} ${faulty === 1 ? 'row lacks' : 'rows lack'} a date, a number or a member`]
-      : []),
+    ...(totals > 0 ? [TEXTS.rowsAreTotals(totals)] : []),
+    ...(faulty > 0 ? [TEXTS.rowsLackDateNumberOr(faulty)] : []),
   ].join(', ');
 });
 useFirstFocus('firstField');
@@ -68,17 +68,17 @@ useFirstFocus('firstField');
     <h1>
       {{
         proposal.rows > 0
-          ? `${lines.toLocaleString('en')} sales lines with ${dimensions}`
-          : `A plan by ${dimensions}`
+          ? TEXTS.salesLinesWith(lines.toLocaleString('en'), dimensions)
+          : TEXTS.aPlanBy(dimensions)
       }}
     </h1>
-    <p v-if="left" class="waits">Left out: {{ left }}.</p>
-    <SheetTable about="Dimensions found">
+    <p v-if="left" class="waits">{{ TEXTS.leftOut(left) }}</p>
+    <SheetTable :about="TEXTS.dimensionsFound">
       <thead>
         <tr>
-          <th scope="col" class="words">Dimension</th>
-          <th scope="col">Members</th>
-          <th scope="col" class="words">For example</th>
+          <th scope="col" class="words">{{ TEXTS.dimension }}</th>
+          <th scope="col">{{ TEXTS.members }}</th>
+          <th scope="col" class="words">{{ TEXTS.forExample }}</th>
         </tr>
       </thead>
       <tbody>
@@ -97,11 +97,11 @@ useFirstFocus('firstField');
       </tbody>
     </SheetTable>
     <div v-if="months.length > 0" class="months" tabindex="0">
-      <SheetTable about="Sums by month">
+      <SheetTable :about="TEXTS.sumsByMonth">
         <thead>
           <tr>
-            <th scope="col" class="words">Month</th>
-            <th scope="col">Lines</th>
+            <th scope="col" class="words">{{ WORDS.month }}</th>
+            <th scope="col">{{ TEXTS.lines }}</th>
             <th v-for="figure in held" :key="figure.key" scope="col">{{ figure.name }}</th>
           </tr>
         </thead>
@@ -114,7 +114,7 @@ useFirstFocus('firstField');
         </tbody>
         <tfoot>
           <tr>
-            <td class="words">All months</td>
+            <td class="words">{{ TEXTS.allMonths }}</td>
             <td>{{ lines }}</td>
             <td v-for="figure in held" :key="figure.key">{{ shown(all(figure.key)) }}</td>
           </tr>
@@ -122,8 +122,13 @@ useFirstFocus('firstField');
       </SheetTable>
     </div>
     <p v-if="months.length > 0" class="quiet">
-      {{ longMonth(monthFrom(calendar.first)) }} to
-      {{ longMonth(monthFrom(calendar.closedThrough)) }} are closed, in FY {{ year }}.
+      {{
+        TEXTS.toAreClosedInFy(
+          longMonth(monthFrom(calendar.first)),
+          longMonth(monthFrom(calendar.closedThrough)),
+          year,
+        )
+      }}
     </p>
     <form
       class="form"
@@ -132,19 +137,19 @@ useFirstFocus('firstField');
       <v-text-field
         ref="firstField"
         v-model="name"
-        label="Company name"
+        :label="TEXTS.companyName"
         autocomplete="organization"
         required
       />
-      <v-autocomplete v-model="currency" label="Currency" :items="CURRENCIES" />
-      <v-select v-model="fiscalStart" label="Fiscal year starts in" :items="MONTHS" />
-      <v-autocomplete v-model="locale" label="Number and date format" :items="LOCALES" />
-      <v-select v-model="years" label="Plan ahead" :items="HORIZONS" />
+      <v-autocomplete v-model="currency" :label="TEXTS.currency" :items="CURRENCIES" />
+      <v-select v-model="fiscalStart" :label="TEXTS.fiscalYearStartsIn" :items="MONTHS" />
+      <v-autocomplete v-model="locale" :label="TEXTS.numberAndDateFormat" :items="LOCALES" />
+      <v-select v-model="years" :label="TEXTS.planAhead" :items="HORIZONS" />
       <p class="controls">
         <v-btn color="primary" variant="flat" type="submit" :disabled="busy || name.trim() === ''">
-          Create workspace
+          {{ TEXTS.createWorkspace }}
         </v-btn>
-        <v-btn color="primary" @click="emit('back')">Back to columns</v-btn>
+        <v-btn color="primary" @click="emit('back')">{{ TEXTS.backToColumns }}</v-btn>
       </p>
     </form>
   </section>

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { nameSchema, type FirstFileLook } from '@dravex/contract';
 import { computed, nextTick, ref, useTemplateRef } from 'vue';
+import { WORDS } from '../format/words.ts';
+import { TEXTS } from './texts.ts';
 
 /** Dimensions that no column of a first file holds: all of its rows have the same value. */
 const props = defineProps<{ dimensions: FirstFileLook['dimensions']; busy: boolean }>();
@@ -30,11 +32,11 @@ function add(): void {
 <template>
   <div class="fixed">
     <p v-for="one in fixed" :key="one.name" class="quiet controls">
-      <span>All rows have {{ one.name }}: {{ one.value }}</span>
+      <span>{{ TEXTS.allRowsHave(one.name, one.value) }}</span>
       <v-btn
         variant="plain"
         :disabled="busy"
-        :aria-label="`Remove ${one.name}`"
+        :aria-label="WORDS.removeOf(one.name)"
         @click="
           emit(
             'change',
@@ -42,29 +44,36 @@ function add(): void {
           )
         "
       >
-        Remove
+        {{ WORDS.remove }}
       </v-btn>
     </p>
     <form
       v-if="adding"
       class="controls"
-      aria-label="Dimension that no column holds"
+      :aria-label="TEXTS.dimensionThatNoColumnHolds"
       @submit.prevent="add"
       @keydown.esc="adding = false"
     >
       <v-text-field
         ref="first"
         v-model="name"
-        label="Dimension"
-        placeholder="Channel"
+        :label="TEXTS.dimension"
+        :placeholder="TEXTS.channel"
         width="160"
       />
-      <v-text-field v-model="value" label="Value for all rows" placeholder="Shops" width="160" />
-      <v-btn type="submit" color="primary" variant="flat" :disabled="busy || !ready">Add</v-btn>
-      <v-btn color="primary" @click="adding = false">Cancel</v-btn>
+      <v-text-field
+        v-model="value"
+        :label="TEXTS.valueForAllRows"
+        :placeholder="TEXTS.shops"
+        width="160"
+      />
+      <v-btn type="submit" color="primary" variant="flat" :disabled="busy || !ready">{{
+        WORDS.add
+      }}</v-btn>
+      <v-btn color="primary" @click="adding = false">{{ WORDS.cancel }}</v-btn>
     </form>
     <v-btn v-else variant="plain" :disabled="busy || dimensions.length >= MOST" @click="begin">
-      Add a dimension that no column holds
+      {{ TEXTS.addDimensionThatNoColumn }}
     </v-btn>
   </div>
 </template>

@@ -2,6 +2,7 @@
 import { computed, ref } from 'vue';
 import { useRouter } from 'vue-router';
 import ReadingSheet from '../actuals/ReadingSheet.vue';
+import { WORDS } from '../format/words.ts';
 import { useSession } from '../people/use-session.ts';
 import FilePick from '../kit/FilePick.vue';
 import SheetTable from '../kit/SheetTable.vue';
@@ -9,6 +10,7 @@ import WorkShare from '../kit/WorkShare.vue';
 import BareStart from './BareStart.vue';
 import CompanyForm from './CompanyForm.vue';
 import FixedDimensions from './FixedDimensions.vue';
+import { TEXTS } from './texts.ts';
 import { DIMENSION, useFirstFile, type Step } from './use-first-file.ts';
 
 /** An empty start: a first file of sales, what its columns hold, the workspace made from it, the first forecast. */
@@ -22,21 +24,21 @@ const { lacking, choose, readAs, assign, fixDimensions } = first;
 const { propose, make, apply, forecast } = first;
 
 const STEPS: readonly { step: Step; name: string }[] = [
-  { step: 'file', name: 'Sales' },
-  { step: 'columns', name: 'Columns' },
-  { step: 'workspace', name: 'Workspace' },
-  { step: 'check', name: 'Check' },
-  { step: 'streams', name: 'Forecast' },
+  { step: 'file', name: TEXTS.sales },
+  { step: 'columns', name: WORDS.columns },
+  { step: 'workspace', name: TEXTS.workspace },
+  { step: 'check', name: TEXTS.check },
+  { step: 'streams', name: WORDS.forecast },
 ];
-const MORE = [{ key: DIMENSION, label: 'Dimension' }];
+const MORE = [{ key: DIMENSION, label: TEXTS.dimension }];
 /** What is written down stands in place of a file. */
 const at = computed(() => (step.value === 'bare' ? 'file' : step.value));
 const columnsHeading = computed(() => {
   const name = file.value?.name ?? '';
-  if (look.value?.rows.length === 0) return `${name} has no rows below its header`;
+  if (look.value?.rows.length === 0) return TEXTS.hasNoRowsBelowIts(name);
   return lacking.value.length === 0
-    ? `${name}: check what the columns hold`
-    : `${name}: choose the column for ${lacking.value.join(', ')}`;
+    ? TEXTS.checkWhatColumnsHold(name)
+    : TEXTS.chooseColumnFor(name, lacking.value.join(', '));
 });
 const dimensionNames = computed(() =>
   (proposal.value?.dimensions ?? []).map(({ name }) => name.toLowerCase()).join(', '),
@@ -56,8 +58,10 @@ function drop(event: DragEvent): void {
     @dragleave="dropping = false"
     @drop.prevent="drop"
   >
-    <p class="brand"><b>Dravex</b></p>
-    <ol class="steps" aria-label="Steps">
+    <p class="brand">
+      <b>{{ WORDS.dravex }}</b>
+    </p>
+    <ol class="steps" :aria-label="WORDS.steps">
       <li
         v-for="(one, index) in STEPS"
         :key="one.step"
@@ -68,36 +72,33 @@ function drop(event: DragEvent): void {
       </li>
     </ol>
     <section v-if="step === 'file'" class="sheet">
-      <h1>Import your sales</h1>
+      <h1>{{ TEXTS.importYourSales }}</h1>
       <p>
-        Start with any file of sales: an export of tills, of an order system or of the books, as
-        CSV, workbook or JSON. In the next step you see which column holds what, and change what is
-        not right.
+        {{ TEXTS.startWithAnyFileOf }}
       </p>
       <p class="controls">
         <FilePick
           main
-          label="Choose file"
-          about="First file of sales lines"
+          :label="WORDS.chooseFile"
+          :about="TEXTS.firstFileOfSalesLines"
           accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/plain,application/json"
           :disabled="busy !== ''"
           @pick="choose"
         />
-        <span class="quiet">or drop it here</span>
+        <span class="quiet">{{ TEXTS.orDropItHere }}</span>
       </p>
       <p>
-        <v-btn variant="plain" @click="step = 'bare'">Start without a file</v-btn>
+        <v-btn variant="plain" @click="step = 'bare'">{{ TEXTS.startWithoutFile }}</v-btn>
       </p>
       <p v-for="known in session.session?.workspaces ?? []" :key="known.id" class="quiet">
-        Or go to <RouterLink :to="`/w/${known.id}/standing`">{{ known.name }}</RouterLink>
+        {{ TEXTS.orGoTo }} <RouterLink :to="`/w/${known.id}/standing`">{{ known.name }}</RouterLink>
       </p>
     </section>
     <BareStart v-else-if="step === 'bare'" @begin="begin" @back="step = 'file'" />
     <section v-else-if="step === 'columns' && look" class="sheet wide">
       <h1>{{ columnsHeading }}</h1>
       <p class="quiet">
-        A dimension is what you plan and compare by: shop, product, region, customer group. What is
-        not needed is not imported.
+        {{ TEXTS.dimensionIsWhatYouPlan }}
       </p>
       <p class="controls">
         <v-btn
@@ -106,21 +107,21 @@ function drop(event: DragEvent): void {
           :disabled="busy !== '' || lacking.length > 0 || look.rows.length === 0"
           @click="propose"
         >
-          Continue
+          {{ TEXTS.continue }}
         </v-btn>
-        <v-btn color="primary" @click="step = 'file'">Choose another file</v-btn>
+        <v-btn color="primary" @click="step = 'file'">{{ TEXTS.chooseAnotherFile }}</v-btn>
       </p>
       <p v-for="field in negative" :key="field.key" class="waits">
-        Most values of {{ field.label.toLowerCase() }} are negative.
+        {{ TEXTS.mostValuesOfAreNegative(field.label.toLowerCase()) }}
         <v-btn :disabled="busy !== ''" @click="turn(field.key)">
-          Reverse the sign of {{ field.label.toLowerCase() }}
+          {{ TEXTS.reverseSignOf(field.label.toLowerCase()) }}
         </v-btn>
       </p>
       <p v-for="key in look.reading.turn" :key="key" class="quiet">
-        The sign of {{ key }} is reversed.
-        <v-btn variant="plain" :disabled="busy !== ''" @click="turn(key)"
-          >Keep the sign of the file</v-btn
-        >
+        {{ TEXTS.signOfIsReversed(key) }}
+        <v-btn variant="plain" :disabled="busy !== ''" @click="turn(key)">{{
+          TEXTS.keepSignOfFile
+        }}</v-btn>
       </p>
       <FixedDimensions :dimensions="look.dimensions" :busy="busy !== ''" @change="fixDimensions" />
       <ReadingSheet
@@ -142,16 +143,14 @@ function drop(event: DragEvent): void {
     />
     <section v-else-if="step === 'check' && preview" class="sheet">
       <h1>
-        {{ preview.good }} of {{ preview.rows }} rows can be imported<template
-          v-if="preview.faulty > 0"
-          >, {{ preview.faulty }} are excluded</template
-        >
+        {{ TEXTS.ofRowsCanBeImported(preview.good, preview.rows)
+        }}<template v-if="preview.faulty > 0">{{ TEXTS.areExcluded(preview.faulty) }}</template>
       </h1>
       <SheetTable v-if="preview.problems.length > 0">
         <thead>
           <tr>
-            <th scope="col">Row</th>
-            <th scope="col" class="words">Problem</th>
+            <th scope="col">{{ TEXTS.row }}</th>
+            <th scope="col" class="words">{{ TEXTS.problem }}</th>
           </tr>
         </thead>
         <tbody>
@@ -168,16 +167,14 @@ function drop(event: DragEvent): void {
           :disabled="busy !== '' || preview.good === 0"
           @click="apply"
         >
-          Import {{ preview.good }} {{ preview.good === 1 ? 'sales line' : 'sales lines' }}
+          {{ TEXTS.importSalesLines(preview.good) }}
         </v-btn>
       </p>
     </section>
     <section v-else-if="step === 'streams'" class="sheet">
-      <h1>Your sales are imported. Create the first forecast</h1>
+      <h1>{{ TEXTS.yourSalesAreImportedCreate }}</h1>
       <p>
-        A forecast line is created for everything sold in the last twelve closed months, by
-        {{ dimensionNames }}: units of the same month last year, at their average price. Change the
-        drivers afterwards.
+        {{ TEXTS.forecastLineIsCreatedFor(dimensionNames) }}
       </p>
       <p class="controls">
         <v-btn
@@ -186,9 +183,9 @@ function drop(event: DragEvent): void {
           :disabled="busy !== ''"
           @click="forecast(() => router.push(`/w/${workspaceId}/forecast`))"
         >
-          Create forecast
+          {{ TEXTS.createForecast }}
         </v-btn>
-        <v-btn color="primary" :to="`/w/${workspaceId}/actuals`">Show sales first</v-btn>
+        <v-btn color="primary" :to="`/w/${workspaceId}/actuals`">{{ TEXTS.showSalesFirst }}</v-btn>
       </p>
     </section>
     <p v-if="busy" class="quiet busy" role="status">

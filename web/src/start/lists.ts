@@ -1,5 +1,7 @@
 /** Lists of what a company can have: currencies, ways to write, the length of its horizon. */
 
+import { TEXTS } from './texts.ts';
+
 export interface Listed {
   readonly value: string;
   readonly name: string;
@@ -43,5 +45,5 @@ export function minorDigits(code: string): number {
 /** How long a plan can be, in years after the last closed month. */
 export const HORIZONS = Array.from({ length: 9 }, (_, index) => ({
   value: index + 2,
-  name: `${index + 2} years`,
+  name: TEXTS.years(index + 2),
 }));

@@ -19,6 +19,7 @@ import { followNotices } from '../plan/follow-notices.ts';
 import { ApiProblem, inWords } from '../shell/api.ts';
 import { call, callWithFile } from '../shell/client.ts';
 import { minorDigits } from './lists.ts';
+import { TEXTS } from './texts.ts';
 
 export type Step = 'file' | 'bare' | 'columns' | 'workspace' | 'check' | 'streams';
 
@@ -94,7 +95,7 @@ export function useFirstFile() {
   /** Looks at a file as it would be read. What it lacks is settled in the next step. */
   function choose(sent: File | undefined): Promise<void> {
     if (!sent) return Promise.resolve();
-    return working(`Reading ${sent.name}`, async () => {
+    return working(TEXTS.reading(sent.name), async () => {
       await lookAt(sent, {});
       file.value = sent;
       step.value = 'columns';
@@ -104,7 +105,7 @@ export function useFirstFile() {
   function readAs(next: FirstFileChoice): Promise<void> {
     const sent = file.value;
     if (!sent) return Promise.resolve();
-    return working('Reading again', () => lookAt(sent, next));
+    return working(TEXTS.readingAgain, () => lookAt(sent, next));
   }
   /** Says what a column holds: a field, a dimension, or nothing. */
   function assign(column: number, field: string): Promise<void> {
@@ -118,7 +119,7 @@ export function useFirstFile() {
     const dimensions = now.dimensions.filter((one) => one.column !== column).map(asSaid);
     if (field === DIMENSION) {
       const heading = now.reading.header[column]?.trim() ?? '';
-      dimensions.push({ column, name: heading === '' ? `Column ${column + 1}` : heading });
+      dimensions.push({ column, name: heading === '' ? TEXTS.column(column + 1) : heading });
     } else if (field !== '' && !codes.has(field)) columns[field] = column;
     return readAs({ ...choice.value, columns, dimensions });
   }
@@ -135,7 +136,7 @@ export function useFirstFile() {
   function propose(): Promise<void> {
     const [sent, now] = [file.value, look.value];
     if (!sent || !now) return Promise.resolve();
-    return working(`Reading ${sent.name}`, async () => {
+    return working(TEXTS.reading(sent.name), async () => {
       const dimensions = now.dimensions.map(asSaid);
       const codes = new Set(now.dimensions.map(({ code }) => code));
       const columns = Object.fromEntries(
@@ -177,7 +178,7 @@ export function useFirstFile() {
   ): Promise<void> {
     const [found, sent] = [proposal.value, file.value];
     if (!found) return Promise.resolve();
-    return working('Creating the workspace', async () => {
+    return working(TEXTS.creatingTheWorkspace, async () => {
       if (workspaceId.value === 0) {
         const { closedThrough, asOf } = found.calendar;
         const today = new Date().toISOString().slice(0, 10);
@@ -231,14 +232,14 @@ export function useFirstFile() {
   function apply(): Promise<void> {
     const checked = preview.value;
     if (!checked) return Promise.resolve();
-    return working(`Importing ${checked.good} sales lines`, async () => {
+    return working(TEXTS.importingSalesLines(checked.good), async () => {
       const inputs = { workspaceId: workspaceId.value, importId: checked.id };
       await call(actualsOperations.applyImport, inputs);
       step.value = 'streams';
     });
   }
   function forecast(done: () => Promise<unknown>): Promise<void> {
-    return working('Creating the forecast', async () => {
+    return working(TEXTS.creatingTheForecast, async () => {
       const inputs = { workspaceId: workspaceId.value };
       const unfollow = followNotices(inputs.workspaceId, () => undefined);
       try {
@@ -267,8 +268,8 @@ export function useFirstFile() {
     );
     return [
       ...names,
-      ...(amounts ? ['quantity or net amount'] : []),
-      ...(now.dimensions.length === 0 ? ['at least one dimension'] : []),
+      ...(amounts ? [TEXTS.quantityOrNetAmount] : []),
+      ...(now.dimensions.length === 0 ? [TEXTS.atLeastOneDimension] : []),
     ];
   });
   /** Amounts that seem to stand with the ledger's sign: most of the first rows are negative. */

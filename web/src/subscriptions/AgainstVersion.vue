@@ -4,6 +4,7 @@ import GroupedTable, { type LineGroup } from '../kit/GroupedTable.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { bridgeLines, type Against } from './bridge-lines.ts';
 import { bridgeInWords } from './bridge-words.ts';
+import { TEXTS } from './texts.ts';
 
 /** The subscriptions of the scope beside a version: how far they are from it, and by what. */
 const props = defineProps<{
@@ -33,22 +34,20 @@ const words = computed(() => {
 
 <template>
   <p v-if="!against" class="quiet">
-    There is no version to compare with. Save the forecast as a version under Budget.
+    {{ TEXTS.thereIsNoVersionTo }}
   </p>
   <p v-else-if="!against.bridge" class="quiet">
-    {{ against.name }} was saved without subscriptions. Save the forecast as a version under Budget,
-    and choose it above.
+    {{ TEXTS.wasSavedWithoutSubscriptionsSave(against.name) }}
   </p>
   <template v-else>
     <p role="status" class="words" data-bridge>{{ words }}.</p>
     <GroupedTable
-      :about="`Recurring revenue, ${against.name} and forecast, open months`"
+      :about="TEXTS.recurringRevenueAndForecastOpen(against.name)"
       :headings="headings"
       :groups="groups"
     />
     <p class="quiet words">
-      Each step is what its own number changes, with what follows from it: who comes in excess of
-      the version counts for new subscribers, less those of them who leave by its churn.
+      {{ TEXTS.eachStepIsWhatIts }}
     </p>
   </template>
 </template>

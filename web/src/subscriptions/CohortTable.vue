@@ -3,6 +3,7 @@ import { shortMonth } from '../format/periods.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { keptOf, type CohortRow } from './cohort-row.ts';
+import { TEXTS } from './texts.ts';
 
 /** Cohorts one below the other: how many are left, or which part; shaded by the part that is left. */
 const props = defineProps<{
@@ -25,15 +26,15 @@ const most = (row: CohortRow): number => Math.max(0, ...row.cells.map((value) =>
 const shade = (row: CohortRow, value: number | null): number =>
   (props.as === 'money' ? keptOf({ size: most(row) }, value) : keptOf(row, value)) ?? 0;
 const worseInWords = ({ worse }: CohortRow): string =>
-  worse ? `lost ${count(worse.lost)}; those before would have lost ${count(worse.expected)}` : '';
+  worse ? TEXTS.lostThoseBeforeWouldHave(count(worse.lost), count(worse.expected)) : '';
 </script>
 
 <template>
   <SheetTable :about="about" class="dense">
     <thead>
       <tr>
-        <th scope="col" class="words">Started in</th>
-        <th scope="col">Subscribers</th>
+        <th scope="col" class="words">{{ TEXTS.startedIn }}</th>
+        <th scope="col">{{ TEXTS.subscribers }}</th>
         <th v-for="heading in headings" :key="heading" scope="col">{{ heading }}</th>
       </tr>
     </thead>
@@ -41,9 +42,9 @@ const worseInWords = ({ worse }: CohortRow): string =>
       <tr v-for="row in rows" :key="`${row.start} ${row.before}`">
         <th scope="row" class="words">
           {{ shortMonth(row.start, true) }}
-          <span v-if="row.before" class="quiet">there before</span>
+          <span v-if="row.before" class="quiet">{{ TEXTS.thereBefore }}</span>
           <span v-if="row.worse" class="bad" :title="worseInWords(row)">
-            <span aria-hidden="true">◇</span> leaves faster
+            <span aria-hidden="true">◇</span> {{ TEXTS.leavesFaster }}
             <span class="hidden-but-read">{{ worseInWords(row) }}</span>
           </span>
         </th>

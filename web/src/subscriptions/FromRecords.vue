@@ -8,6 +8,7 @@ import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useWriting } from '../writing/use-writing.ts';
 import { churnInWords } from './retention-words.ts';
+import { TEXTS } from './texts.ts';
 
 /** What subscriber records say of a forecast line: how long they stay, and who is there by age. */
 const props = defineProps<{ scope: Scope }>();
@@ -60,10 +61,10 @@ async function useCurve(): Promise<void> {
         {
           scope: [...props.scope],
           profile: { kind: 'value', value: churn.rate },
-          note: `Subscriber records through ${longMonth(plan.closedThrough)}`,
+          note: TEXTS.subscriberRecordsThrough(longMonth(plan.closedThrough)),
         },
       ),
-    () => (plan.said = { text: 'Set churn from subscriber records', undo: 'drivers' }),
+    () => (plan.said = { text: TEXTS.setChurnFromSubscriberRecords, undo: 'drivers' }),
   );
 }
 </script>
@@ -71,16 +72,16 @@ async function useCurve(): Promise<void> {
 <template>
   <div v-if="data && curve && data.cohorts.length > 0" class="records">
     <p class="quiet">
-      Subscriber records: {{ churnInWords(curve, formats)
-      }}<template v-if="leftOut.length > 0">, without {{ leftOut.join(', ') }}</template
+      {{ TEXTS.subscriberRecords(churnInWords(curve, formats))
+      }}<template v-if="leftOut.length > 0">{{ TEXTS.without(leftOut.join(', ')) }}</template
       >.
       <v-btn v-if="curve.fitted" variant="plain" :disabled="busy" @click="useCurve">
-        Use this churn
+        {{ TEXTS.useThisChurn }}
       </v-btn>
     </p>
     <p class="quiet">
-      {{ there }} are there at the end of {{ longMonth(plan.closedThrough) }}.
-      <v-btn variant="plain" @click="emit('opening', byAge)">Use these by age</v-btn>
+      {{ TEXTS.areThereAtEndOf(there, longMonth(plan.closedThrough)) }}
+      <v-btn variant="plain" @click="emit('opening', byAge)">{{ TEXTS.useTheseByAge }}</v-btn>
     </p>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
   </div>

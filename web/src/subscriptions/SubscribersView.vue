@@ -5,6 +5,7 @@ import { computed, ref } from 'vue';
 import ActualsPage from '../actuals/ActualsPage.vue';
 import RetentionChart from '../charts/RetentionChart.vue';
 import { longMonth, shortMonth, spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { saveLines, type Line } from '../grid/grid-file.ts';
 import EmptyState from '../kit/EmptyState.vue';
 import SheetTable from '../kit/SheetTable.vue';
@@ -15,15 +16,16 @@ import { useWriting } from '../writing/use-writing.ts';
 import { byAge, keptOf } from './cohort-row.ts';
 import CohortTable from './CohortTable.vue';
 import { churnInWords, cohortsInWords } from './retention-words.ts';
+import { TEXTS } from './texts.ts';
 
 /** Subscribers as their records have them: how they move, by cohort, and how long they stay. */
 const plan = usePlan();
 const { span, scope, subject, formats } = useFrame();
 const VIEWS = [
-  { value: 'movement', name: 'By month' },
-  { value: 'cohorts', name: 'Cohorts' },
-  { value: 'kept', name: 'Percent kept' },
-  { value: 'churn', name: 'Churn by age' },
+  { value: 'movement', name: TEXTS.byMonth },
+  { value: 'cohorts', name: TEXTS.cohorts },
+  { value: 'kept', name: TEXTS.percentKept },
+  { value: 'churn', name: TEXTS.churnByAge },
 ] as const;
 const shown = ref<(typeof VIEWS)[number]['value']>('movement');
 /** Records are known whole through the last closed month; nothing is said of those after it. */
@@ -95,18 +97,24 @@ const pointedOut = computed(() =>
 const heading = computed(() => {
   const found = movement.value;
   if (!found || !cohorts.value) return '';
-  if (found.known === 0) return `No subscribers ${inScope.value === '' ? 'yet' : 'here'}`;
+  if (found.known === 0) return TEXTS.noSubscribers(inScope.value === '');
   if (shown.value === 'churn') return churnInWords(cohorts.value, formats.value);
   if (shown.value !== 'movement') return cohortsInWords(rows.value, formats.value);
-  if (ahead.value) return 'Subscribers are known for closed months; choose a period that has some';
+  if (ahead.value) return TEXTS.subscribersAreKnownForClosed;
   const [first, last] = [found.months[0], found.months.at(-1)];
   const change = (last?.closing ?? 0) - (first?.opening ?? 0);
-  return `${count(last?.closing ?? 0)} subscribers at the end of ${last ? longMonth(monthFrom(last.month)) : ''}, ${count(Math.abs(change))} ${change >= 0 ? 'more' : 'fewer'} than before ${first ? longMonth(monthFrom(first.month)) : ''}`;
+  return TEXTS.subscribersAtEndOfThan(
+    count(last?.closing ?? 0),
+    last ? longMonth(monthFrom(last.month)) : '',
+    count(Math.abs(change)),
+    change,
+    first ? longMonth(monthFrom(first.month)) : '',
+  );
 });
 const state = computed(() =>
   shown.value === 'movement'
     ? spanInWords(ahead.value ? span.value : known.value)
-    : `All cohorts through ${longMonth(plan.closedThrough)}, months after the start`,
+    : TEXTS.allCohortsThroughMonthsAfter(longMonth(plan.closedThrough)),
 );
 const failure = computed(() => unmoved.value || uncounted.value || unsaved.value);
 
@@ -114,7 +122,7 @@ const failure = computed(() => unmoved.value || uncounted.value || unsaved.value
 function lines(): Line[] {
   if (shown.value === 'movement') {
     return [
-      ['Month', 'Opening', 'New', 'Lost', 'Closing'],
+      [WORDS.month, TEXTS.opening, WORDS.new, TEXTS.lost, WORDS.closing],
       ...(movement.value?.months ?? []).map(({ month, opening, added, lost, closing }) => [
         ...[month, opening, added, lost, closing],
       ]),
@@ -122,7 +130,15 @@ function lines(): Line[] {
   }
   if (shown.value === 'churn') {
     return [
-      ['Age', 'Could leave', 'Left', 'Churn', 'Kept, fitted', 'At least', 'At most'],
+      [
+        TEXTS.age,
+        TEXTS.couldLeave,
+        TEXTS.left,
+        WORDS.churn,
+        TEXTS.keptFitted,
+        TEXTS.atLeast,
+        TEXTS.atMost,
+      ],
       ...ages.value.map(({ age, atRisk, lost, rate, fitted }) => [
         ...[age, atRisk, lost, rate],
         ...[fitted?.s ?? null, fitted?.low ?? null, fitted?.high ?? null],
@@ -130,7 +146,7 @@ function lines(): Line[] {
     ];
   }
   return [
-    ['Started in', 'Subscribers', ...headings.value],
+    [TEXTS.startedIn, TEXTS.subscribers, ...headings.value],
     ...rows.value.map((row) => [
       monthText(row.start),
       row.size,
@@ -139,46 +155,50 @@ function lines(): Line[] {
   ];
 }
 const save = (format: 'csv' | 'xlsx') =>
-  write(() => saveLines(format, 'Subscribers', [subject.value, state.value], lines()));
+  write(() => saveLines(format, TEXTS.subscribers, [subject.value, state.value], lines()));
 </script>
 
 <template>
   <ActualsPage :heading="heading" :state="state" :failure="failure" :shows="[]">
     <EmptyState v-if="movement && movement.known === 0" :heading="heading">
       <p>
-        Import a file with a code, a start and an end for each subscriber; cohorts and churn are
-        counted from it.
+        {{ TEXTS.importFileWithCodeStart }}
       </p>
     </EmptyState>
     <template v-else-if="movement && cohorts">
       <div class="controls">
-        <v-btn-toggle v-model="shown" mandatory density="compact" aria-label="Subscribers shown as">
+        <v-btn-toggle
+          v-model="shown"
+          mandatory
+          density="compact"
+          :aria-label="TEXTS.subscribersShownAs"
+        >
           <v-btn v-for="view in VIEWS" :key="view.value" :value="view.value">
             {{ view.name }}
           </v-btn>
         </v-btn-toggle>
         <span class="push" />
-        <v-btn variant="plain" @click="save('csv')">Save as CSV</v-btn>
-        <v-btn variant="plain" @click="save('xlsx')">Save as workbook</v-btn>
+        <v-btn variant="plain" @click="save('csv')">{{ WORDS.saveAsCsv }}</v-btn>
+        <v-btn variant="plain" @click="save('xlsx')">{{ WORDS.saveAsWorkbook }}</v-btn>
       </div>
       <template v-if="shown === 'churn'">
         <div
           v-if="pointedOut.length > 0"
           class="controls"
           role="group"
-          aria-label="Cohorts left out"
+          :aria-label="TEXTS.cohortsLeftOut"
         >
           <v-checkbox
             v-for="one in pointedOut"
             :key="one.start"
-            :label="`Leave out ${longMonth(monthFrom(one.start))}, which lost more than those before`"
+            :label="TEXTS.leaveOutWhichLostMore(longMonth(monthFrom(one.start)))"
             :model-value="one.without"
             @update:model-value="leaveOut(one.start, $event === true)"
           />
         </div>
         <div class="curve">
           <RetentionChart
-            label="Part of the subscribers that is left, by months after the start; the table holds the same numbers"
+            :label="TEXTS.partOfSubscribersThatIs"
             :observed="observed"
             :fitted="cohorts.fitted?.left ?? []"
             :worse="worse"
@@ -187,14 +207,14 @@ const save = (format: 'csv' | 'xlsx') =>
         </div>
       </template>
       <div class="scroll" tabindex="0" role="region" :aria-label="heading">
-        <SheetTable v-if="shown === 'movement' && !ahead" about="Subscribers by month">
+        <SheetTable v-if="shown === 'movement' && !ahead" :about="TEXTS.subscribersByMonth">
           <thead>
             <tr>
-              <th scope="col" class="words">Month</th>
-              <th scope="col">Opening</th>
-              <th scope="col">New</th>
-              <th scope="col">Lost</th>
-              <th scope="col">Closing</th>
+              <th scope="col" class="words">{{ WORDS.month }}</th>
+              <th scope="col">{{ TEXTS.opening }}</th>
+              <th scope="col">{{ WORDS.new }}</th>
+              <th scope="col">{{ TEXTS.lost }}</th>
+              <th scope="col">{{ WORDS.closing }}</th>
             </tr>
           </thead>
           <tbody>
@@ -209,15 +229,15 @@ const save = (format: 'csv' | 'xlsx') =>
             </tr>
           </tbody>
         </SheetTable>
-        <SheetTable v-else-if="shown === 'churn'" about="Churn by age">
+        <SheetTable v-else-if="shown === 'churn'" :about="TEXTS.churnByAge">
           <thead>
             <tr>
-              <th scope="col">Months after the start</th>
-              <th scope="col">Could leave</th>
-              <th scope="col">Left</th>
-              <th scope="col">Churn</th>
-              <th scope="col">Kept, fitted</th>
-              <th scope="col">Nine in ten between</th>
+              <th scope="col">{{ TEXTS.monthsAfterStart }}</th>
+              <th scope="col">{{ TEXTS.couldLeave }}</th>
+              <th scope="col">{{ TEXTS.left }}</th>
+              <th scope="col">{{ WORDS.churn }}</th>
+              <th scope="col">{{ TEXTS.keptFitted }}</th>
+              <th scope="col">{{ TEXTS.nineInTenBetween }}</th>
             </tr>
           </thead>
           <tbody>
@@ -231,7 +251,7 @@ const save = (format: 'csv' | 'xlsx') =>
               <td>{{ percent(one.fitted?.s ?? null) }}</td>
               <td>
                 <template v-if="one.fitted">
-                  {{ percent(one.fitted.low) }} and {{ percent(one.fitted.high) }}
+                  {{ TEXTS.and(percent(one.fitted.low), percent(one.fitted.high)) }}
                 </template>
               </td>
             </tr>
@@ -239,7 +259,7 @@ const save = (format: 'csv' | 'xlsx') =>
         </SheetTable>
         <CohortTable
           v-else-if="shown !== 'movement'"
-          about="Cohorts by months after the start"
+          :about="TEXTS.cohortsByMonthsAfterStart"
           :headings="headings"
           :rows="rows"
           :as="shown === 'kept' ? 'percent' : 'count'"

@@ -4,6 +4,7 @@ import type { PeriodValues, SourceLine, SubscriptionLine } from '@dravex/core';
 import { computed, ref } from 'vue';
 import PlateauChart from '../charts/PlateauChart.vue';
 import { columnHeading, spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { saveLines } from '../grid/grid-file.ts';
 import GroupedTable, { type GroupedLine, type LineGroup } from '../kit/GroupedTable.vue';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -17,6 +18,7 @@ import CohortTable from './CohortTable.vue';
 import { plateauInWords } from './plateau-words.ts';
 import { cohortLines, movementLines, sourceFileLines } from './subscription-file.ts';
 import WorthTable from './WorthTable.vue';
+import { TEXTS } from './texts.ts';
 
 /** The subscriptions of the scope: how subscribers and revenue move, cohorts, and where it leads. */
 const plan = usePlan();
@@ -27,14 +29,14 @@ const { data, failure } = useAnswer([scope, span, grain, () => plan.tick], async
 }));
 const table = computed(() => data.value?.table);
 const VIEWS = [
-  { value: 'movement', name: 'Movement' },
-  { value: 'cohorts', name: 'Cohorts' },
-  { value: 'kept', name: 'Percent kept' },
-  { value: 'paid', name: 'Cohort revenue' },
-  { value: 'sources', name: 'Sources' },
-  { value: 'worth', name: 'Worth' },
-  { value: 'curve', name: 'Curve' },
-  { value: 'against', name: 'Against version' },
+  { value: 'movement', name: TEXTS.movement },
+  { value: 'cohorts', name: TEXTS.cohorts },
+  { value: 'kept', name: TEXTS.percentKept },
+  { value: 'paid', name: TEXTS.cohortRevenue },
+  { value: 'sources', name: TEXTS.sources },
+  { value: 'worth', name: TEXTS.worth },
+  { value: 'curve', name: TEXTS.curve },
+  { value: 'against', name: TEXTS.againstVersion },
 ] as const;
 /** Cohorts as their records have them; what is forecast goes on from there. */
 const LONGEST = 1500;
@@ -97,12 +99,12 @@ const groups = computed((): LineGroup[] => {
     lines: all.filter(of).map((line) => shownLine(line.name, line.display, line, line.code)),
   });
   return [
-    group('Subscribers', ({ display }) => display === 'units'),
+    group(TEXTS.subscribers, ({ display }) => display === 'units'),
     group(
-      `Recurring revenue, ${money}`,
+      TEXTS.recurringRevenueOf(money),
       ({ code, display }) => display === 'money' && !BILLING.has(code),
     ),
-    group(`Billed ahead, ${money}`, ({ code }) => ahead && BILLING.has(code)),
+    group(TEXTS.billedAhead(money), ({ code }) => ahead && BILLING.has(code)),
   ].filter(({ lines }) => lines.length > 0);
 });
 /** So many months after the start are shown: what is forecast of the oldest cohort. */
@@ -132,12 +134,12 @@ const bySource = computed((): LineGroup[] => {
   });
   const spent = sources.some(({ cost }) => cost.total !== 0);
   return [
-    group('New subscribers', 'units', ({ starters }) => starters),
-    group(`Revenue of those who came from it, ${money}`, 'money', ({ revenue }) => revenue),
+    group(WORDS.newSubscribers, 'units', ({ starters }) => starters),
+    group(TEXTS.revenueOfThoseWhoCame(money), 'money', ({ revenue }) => revenue),
     ...(spent
       ? [
-          group(`Spent, ${money}`, 'money', ({ cost }) => cost),
-          group('Spent for one', 'price', ({ costOfOne }) => costOfOne),
+          group(TEXTS.spentOf(money), 'money', ({ cost }) => cost),
+          group(TEXTS.spentForOne, 'price', ({ costOfOne }) => costOfOne),
         ]
       : []),
   ];
@@ -159,7 +161,11 @@ function save(format: 'csv' | 'xlsx'): Promise<unknown> {
         ? bridgeFileLines(against.value, currency)
         : movementLines(made, currency);
   const name =
-    shown.value === 'paid' ? `Cohort revenue ${currency}` : cohorts ? 'Cohorts' : 'Subscriptions';
+    shown.value === 'paid'
+      ? TEXTS.cohortRevenueOf(currency)
+      : cohorts
+        ? TEXTS.cohorts
+        : TEXTS.subscriptions;
   const about = [subject.value, spanInWords(data.value?.span ?? span.value)];
   return write(() => saveLines(format, name, about, lines));
 }
@@ -171,34 +177,39 @@ const leads = computed(() =>
 <template>
   <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
   <p v-else-if="table && table.combinations.length === 0" class="quiet">
-    No forecast line here is a subscription. Choose one under Methods.
+    {{ TEXTS.noForecastLineHereIs }}
   </p>
   <p v-else-if="table && table.periods.length === 0" class="quiet">
-    This period has no open months: subscriptions are calculated for the months ahead.
+    {{ TEXTS.thisPeriodHasNoOpen }}
   </p>
   <template v-else-if="table">
     <div class="controls">
-      <v-btn-toggle v-model="shown" mandatory density="compact" aria-label="Subscriptions shown as">
+      <v-btn-toggle
+        v-model="shown"
+        mandatory
+        density="compact"
+        :aria-label="TEXTS.subscriptionsShownAs"
+      >
         <v-btn v-for="view in VIEWS" :key="view.value" :value="view.value">{{ view.name }}</v-btn>
       </v-btn-toggle>
       <p role="status" class="leads">{{ leads }}</p>
-      <v-btn variant="plain" @click="save('csv')">Save as CSV</v-btn>
-      <v-btn variant="plain" @click="save('xlsx')">Save as workbook</v-btn>
+      <v-btn variant="plain" @click="save('csv')">{{ WORDS.saveAsCsv }}</v-btn>
+      <v-btn variant="plain" @click="save('xlsx')">{{ WORDS.saveAsWorkbook }}</v-btn>
     </div>
     <p v-if="table.withoutCohorts && COHORTS.has(shown)" class="quiet">
-      Customers who leave whole are in no cohort: when each of them came is not known.
+      {{ TEXTS.customersWhoLeaveWholeAre }}
     </p>
     <p v-if="unsaved" class="failure" role="alert">{{ unsaved }}</p>
-    <div class="subscriptions" tabindex="0" role="region" aria-label="Subscriptions">
+    <div class="subscriptions" tabindex="0" role="region" :aria-label="TEXTS.subscriptions">
       <GroupedTable
         v-if="shown === 'movement'"
-        about="Subscribers and recurring revenue, open months"
+        :about="TEXTS.subscribersAndRecurringRevenueOpen"
         :headings="headings"
         :groups="groups"
       />
       <GroupedTable
         v-else-if="shown === 'sources'"
-        about="New subscribers by source, open months"
+        :about="TEXTS.newSubscribersBySourceOpen"
         :headings="headings"
         :groups="bySource"
       />
@@ -206,19 +217,19 @@ const leads = computed(() =>
       <WorthTable v-else-if="shown === 'worth'" :table="table" :headings="headings" />
       <PlateauChart
         v-else-if="shown === 'curve' && active"
-        label="Active subscribers, and the level at which they end; the movement holds the same numbers"
+        :label="TEXTS.activeSubscribersAndLevelAt"
         :headings="headings"
         :values="active.values"
         :plateau="plateau"
-        :plateau-name="`levels off at ${formats.show(plateau, 'units', 1)}`"
+        :plateau-name="TEXTS.levelsOffAt(formats.show(plateau, 'units', 1))"
         :show="(value: number) => formats.show(value, 'units', 1)"
       />
       <CohortTable
         v-else
         :about="
           shown === 'paid'
-            ? `Recurring revenue by months after the start, ${formats.currency}`
-            : 'Cohorts by months after the start'
+            ? TEXTS.recurringRevenueByMonthsAfter(formats.currency)
+            : TEXTS.cohortsByMonthsAfterStart
         "
         :headings="ages"
         :rows="rows"

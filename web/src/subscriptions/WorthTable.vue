@@ -2,8 +2,10 @@
 import { headsFor, type SubscriptionTable } from '@dravex/core';
 import { computed } from 'vue';
 import { useRoute } from 'vue-router';
+import { WORDS } from '../format/words.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 import { worthLines } from './worth-lines.ts';
 
 /** What a new subscriber is worth and how each figure is made; churn and retention; people needed. */
@@ -31,12 +33,12 @@ const heads = (count: number | null): string =>
 </script>
 
 <template>
-  <SheetTable class="dense" about="What a new subscriber is worth, at the end of the period">
+  <SheetTable class="dense" :about="TEXTS.whatNewSubscriberIsWorth">
     <thead>
       <tr>
-        <th scope="col" class="words">A new subscriber</th>
+        <th scope="col" class="words">{{ TEXTS.aNewSubscriber }}</th>
         <th scope="col"></th>
-        <th scope="col" class="words">How it is calculated</th>
+        <th scope="col" class="words">{{ TEXTS.howItIsCalculated }}</th>
       </tr>
     </thead>
     <tbody>
@@ -49,11 +51,11 @@ const heads = (count: number | null): string =>
       </tr>
     </tbody>
   </SheetTable>
-  <SheetTable class="dense" about="Churn, retention and people needed, by period">
+  <SheetTable class="dense" :about="TEXTS.churnRetentionAndPeopleNeeded">
     <thead>
       <tr>
-        <th scope="col" class="words">Kept and lost</th>
-        <th scope="col">Total</th>
+        <th scope="col" class="words">{{ TEXTS.keptAndLost }}</th>
+        <th scope="col">{{ WORDS.total }}</th>
         <th v-for="heading in headings" :key="heading" scope="col">{{ heading }}</th>
       </tr>
     </thead>
@@ -68,15 +70,15 @@ const heads = (count: number | null): string =>
       <tr>
         <th scope="row" class="words">
           <label class="heads">
-            People needed, one for
+            {{ TEXTS.peopleNeededOneFor }}
             <v-text-field
               width="84"
               inputmode="numeric"
-              aria-label="Subscribers that one person serves"
+              :aria-label="TEXTS.subscribersThatOnePersonServes"
               :model-value="perHead === null ? '' : formats.typed(perHead, false)"
               @change="setPerHead(($event.target as HTMLInputElement).value)"
             />
-            subscribers
+            {{ TEXTS.subscribersLower }}
           </label>
         </th>
         <td class="value">{{ heads(active?.total ?? null) }}</td>

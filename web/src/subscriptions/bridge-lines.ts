@@ -1,6 +1,8 @@
 import { BRIDGE_STEPS, type SubscriptionBridge } from '@dravex/core';
+import { WORDS } from '../format/words.ts';
 import type { Line } from '../grid/grid-file.ts';
 import { lastKnown } from './bridge-words.ts';
+import { TEXTS } from './texts.ts';
 
 /** A version, and how the forecast differs from it; no bridge where it was kept without subscriptions. */
 export interface Against {
@@ -45,21 +47,21 @@ export function bridgeLines(version: string, bridge: SubscriptionBridge): Bridge
   });
   return [
     {
-      title: 'Recurring revenue',
+      title: TEXTS.recurringRevenue,
       display: 'money',
       lines: [
         stock(version, plan, true),
         ...steps.map(({ step, values }) => stock(BRIDGE_STEPS[step], values)),
-        stock('Forecast', now, true),
+        stock(WORDS.forecast, now, true),
       ],
     },
     {
-      title: 'New subscribers',
+      title: WORDS.newSubscribers,
       display: 'units',
       lines: [
         flow(version, starters.plan),
-        flow('Forecast', starters.now),
-        flow('Variance', more, true),
+        flow(WORDS.forecast, starters.now),
+        flow(TEXTS.variance, more, true),
       ],
     },
   ];
@@ -69,7 +71,7 @@ export function bridgeLines(version: string, bridge: SubscriptionBridge): Bridge
 export function bridgeFileLines({ name, bridge }: Against, currency: string): Line[] {
   if (!bridge) return [];
   return [
-    ['Of', 'Line', 'Unit', ...bridge.periods.map(({ key }) => key), 'Total'],
+    [TEXTS.of, TEXTS.line, WORDS.unit, ...bridge.periods.map(({ key }) => key), WORDS.total],
     ...bridgeLines(name, bridge).flatMap(({ title, display, lines }) =>
       lines.map((line) => [
         ...[title, line.name, display === 'money' ? currency : 'subscribers'],

@@ -1,6 +1,8 @@
 import { monthText, type Month, type SubscriptionTable } from '@dravex/core';
+import { WORDS } from '../format/words.ts';
 import type { Line } from '../grid/grid-file.ts';
 import { keptOf, type CohortRow } from './cohort-row.ts';
+import { TEXTS } from './texts.ts';
 
 /**
  * Movements as lines of a file, one a row with its unit; money in full.
@@ -11,7 +13,7 @@ export function movementLines(
   currency: string,
 ): Line[] {
   return [
-    ['Line', 'Unit', ...periods.map(({ key }) => key), 'Total'],
+    [TEXTS.line, WORDS.unit, ...periods.map(({ key }) => key), WORDS.total],
     ...lines.map(({ name, display, values, total }) => [
       name,
       display === 'money' ? currency : 'subscribers',
@@ -35,9 +37,14 @@ export function sourceFileLines(
     { key: 'cost', unit: currency },
     { key: 'costOfOne', unit: currency },
   ] as const;
-  const NAMES = { starters: 'New', revenue: 'Revenue', cost: 'Spent', costOfOne: 'Spent for one' };
+  const NAMES = {
+    starters: WORDS.new,
+    revenue: WORDS.revenue,
+    cost: TEXTS.spent,
+    costOfOne: TEXTS.spentForOne,
+  };
   return [
-    ['Source', 'Line', 'Unit', ...periods.map(({ key }) => key), 'Total'],
+    [TEXTS.source, TEXTS.line, WORDS.unit, ...periods.map(({ key }) => key), WORDS.total],
     ...sources.flatMap((source) =>
       KINDS.map(({ key, unit }) => [
         ...[source.name, NAMES[key], unit],
@@ -61,7 +68,7 @@ export function cohortLines(
   closedThrough: Month,
 ): Line[] {
   return [
-    ['Started in', 'Counted through', 'Subscribers', ...ages],
+    [TEXTS.startedIn, TEXTS.countedThrough, TEXTS.subscribers, ...ages],
     ...rows.map((row) => [
       monthText(row.start),
       row.forecastFrom > 0 ? monthText(closedThrough) : 'forecast',

@@ -1,5 +1,6 @@
 import type { WorthOfOne } from '@dravex/core';
 import { DASH, type Formats } from '../format/numbers.ts';
+import { TEXTS } from './texts.ts';
 
 /** A figure of what a subscriber is worth, with how it comes about. */
 export interface WorthLine {
@@ -15,36 +16,37 @@ export function worthLines(
 ): WorthLine[] {
   const money = (value: number | null): string => show(value, 'price');
   const months = (value: number | null): string =>
-    value === null ? DASH : `${show(Math.round(value * 10) / 10, 'units', 1)} months`;
+    value === null ? DASH : TEXTS.months(show(Math.round(value * 10) / 10, 'units', 1));
   return [
-    { name: 'Price a month', value: money(price), how: 'recurring revenue / active subscribers' },
+    { name: TEXTS.priceAMonth, value: money(price), how: TEXTS.recurringRevenueActiveSubscribers },
     {
-      name: 'Gross margin',
+      name: TEXTS.grossMargin,
       value: show(margin, 'percent'),
-      how: '(revenue - cost of sales) / revenue of the last month',
+      how: TEXTS.revenueCostOfSalesRevenue,
     },
     {
-      name: 'Lifetime',
+      name: TEXTS.lifetime,
       value: months(lifetime),
-      how: lifetime === null ? 'nobody leaves' : 'months that one stays on average, by churn',
+      how: lifetime === null ? TEXTS.nobodyLeaves : TEXTS.monthsThatOneStaysOn,
     },
     {
-      name: 'Lifetime value',
+      name: TEXTS.lifetimeValue,
       value: money(lifetimeValue),
-      how: `price ${money(price)} x margin ${show(margin, 'percent')} x ${months(lifetime)}`,
+      how: TEXTS.priceXMarginX(money(price), show(margin, 'percent'), months(lifetime)),
     },
     {
-      name: 'Acquisition cost',
+      name: TEXTS.acquisitionCost,
       value: money(acquisitionCost),
-      how:
-        acquisitionCost === null
-          ? 'nothing is spent on sources'
-          : 'spent on all sources / new subscribers of the period',
+      how: acquisitionCost === null ? TEXTS.nothingIsSpentOnSources : TEXTS.spentOnAllSourcesNew,
     },
     {
-      name: 'Paid back after',
+      name: TEXTS.paidBackAfter,
       value: months(monthsToPayBack),
-      how: `acquisition cost ${money(acquisitionCost)} / (price ${money(price)} x margin ${show(margin, 'percent')})`,
+      how: TEXTS.acquisitionCostPriceXMargin(
+        money(acquisitionCost),
+        money(price),
+        show(margin, 'percent'),
+      ),
     },
   ];
 }

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { targetOperations, type TargetsFile } from '@dravex/contract';
 import { ref, shallowRef, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FilePick from '../kit/FilePick.vue';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { callWithFile } from '../shell/client.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** A file of targets: what it would change, and a click to apply it. */
 const shown = defineModel<boolean>({ required: true });
@@ -61,8 +63,8 @@ async function apply(): Promise<void> {
 <template>
   <FormDialog
     v-model="shown"
-    title="Import targets"
-    action="Apply"
+    :title="TEXTS.importTargets"
+    :action="WORDS.apply"
     :busy="busy"
     :failure="failure"
     :disabled="
@@ -74,31 +76,36 @@ async function apply(): Promise<void> {
     @submit="apply"
   >
     <p class="quiet">
-      A table of teams, people and parts with a name, what is above them, and a target or a share:
-      as it is saved from here, changed or made anew. What it does not name stays as it is.
+      {{ TEXTS.tableOfTeamsPeopleAnd }}
     </p>
     <FilePick
-      label="Choose file"
-      about="File of targets"
+      :label="WORDS.chooseFile"
+      :about="TEXTS.fileOfTargets"
       accept=".csv,.txt,.xlsx,.json"
       :disabled="busy"
       @pick="look"
     />
     <template v-if="looked">
       <p role="status">
-        {{ looked.of.name }}: {{ looked.effect.added }} to add, {{ looked.effect.changed }} to
-        change, {{ looked.effect.same }} unchanged.
+        {{
+          TEXTS.toAddToChangeUnchanged(
+            looked.of.name,
+            looked.effect.added,
+            looked.effect.changed,
+            looked.effect.same,
+          )
+        }}
       </p>
-      <v-text-field v-model="reason" label="Reason, if what is agreed changes" autocomplete="off" />
+      <v-text-field v-model="reason" :label="TEXTS.reasonIfWhatIsAgreed" autocomplete="off" />
       <p
         v-for="problem in looked.effect.problems.slice(0, MOST_SHOWN)"
         :key="`${problem.row} ${problem.message}`"
         class="failure"
       >
-        Row {{ problem.row }}: {{ problem.message }}
+        {{ WORDS.rowSays(problem.row, problem.message) }}
       </p>
       <p v-if="looked.effect.problems.length > MOST_SHOWN" class="failure">
-        {{ looked.effect.problems.length - MOST_SHOWN }} more rows cannot be imported.
+        {{ TEXTS.moreRowsCannotBeImported(looked.effect.problems.length - MOST_SHOWN) }}
       </p>
     </template>
   </FormDialog>

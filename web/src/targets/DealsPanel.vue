@@ -21,6 +21,7 @@ import {
 import { mdiMinus, mdiPlus } from '@mdi/js';
 import { computed, ref, watch } from 'vue';
 import { shortMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { unitInWords } from '../grid/table-rows.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import Term from '../kit/Term.vue';
@@ -29,6 +30,7 @@ import SidePanel from '../shell/SidePanel.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import type { TargetSize } from './read-part.ts';
 import { peopleOf } from './target-rows.ts';
+import { TEXTS } from './texts.ts';
 
 /** A target as deals: how many of which size, what they come to, and when they are to begin. */
 const props = defineProps<{
@@ -48,7 +50,7 @@ const { formats } = useFrame();
 
 const YEAR = 12;
 const QUARTERS = 4;
-const SIZES = ['Large', 'Medium', 'Small'];
+const SIZES = [TEXTS.large, TEXTS.medium, TEXTS.small];
 const EMPTY: DealPlanOf = {
   bands: SIZES.map((name) => ({ name, from: 0, value: 1, count: 0, winRate: 0.3, months: 3 })),
   sellers: 1,
@@ -90,7 +92,7 @@ function fromSales(): void {
   const known = made.value?.lastYear.length ? made.value.lastYear : (made.value?.thisYear ?? []);
   const bands = bandsFromDeals(known);
   if (bands.length === 0) return;
-  const names = bands.length === 3 ? SIZES : bands.map((_, place) => `Size ${place + 1}`);
+  const names = bands.length === 3 ? SIZES : bands.map((_, place) => TEXTS.sizeOf(place + 1));
   draft.value.bands = bands.map((band, place) => ({
     ...{ winRate: 0.3, months: 3 },
     ...draft.value.bands[place],
@@ -161,11 +163,15 @@ const one = (value: number | null): string =>
 function hintInWords(hint: DealHint): string {
   switch (hint.kind) {
     case 'few-large':
-      return `${formats.value.show(hint.share, 'percent')} of the year hangs on ${hint.count} ${hint.band.toLowerCase()} deals`;
+      return TEXTS.ofYearHangsOnDeals(
+        formats.value.show(hint.share, 'percent'),
+        hint.count,
+        hint.band.toLowerCase(),
+      );
     case 'too-many':
-      return `${hint.deals} deals are more than the ${hint.handled} that can be handled`;
+      return TEXTS.dealsAreMoreThanThat(hint.deals, hint.handled);
     case 'too-late':
-      return `${hint.band} deals take ${hint.months} months; ${hint.left} are left of the year`;
+      return TEXTS.dealsTakeMonthsAreLeft(hint.band, hint.months, hint.left);
   }
 }
 async function save(deals: DealPlanOf | null): Promise<void> {
@@ -179,23 +185,26 @@ async function save(deals: DealPlanOf | null): Promise<void> {
 </script>
 
 <template>
-  <SidePanel :heading="`Deal plan of ${node.name}`" :width="480" @close="emit('close')">
+  <SidePanel :heading="TEXTS.dealPlanOf(node.name)" :width="480" @close="emit('close')">
     <p>
-      <b>{{ money(answer.revenue) }}</b> of {{ money(node.amount) }}
-      {{ unitInWords(size.display, size.unit, formats) }};
+      <b>{{ money(answer.revenue) }}</b>
+      {{ TEXTS.of(money(node.amount), unitInWords(size.display, size.unit, formats)) }}
       <span :class="answer.gap < 0 ? 'waits' : 'good'">
-        {{ money(Math.abs(answer.gap)) }} {{ answer.gap < 0 ? 'missing' : 'more than the target' }}
+        {{ money(Math.abs(answer.gap)) }}
+        {{ answer.gap < 0 ? TEXTS.missing : TEXTS.moreThanTargetLower }}
       </span>
     </p>
-    <SheetTable about="Deals by size">
+    <SheetTable :about="TEXTS.dealsBySize">
       <thead>
         <tr>
-          <th scope="col">Size</th>
-          <th scope="col">Average</th>
-          <th scope="col">Deals</th>
-          <th scope="col">So far</th>
-          <th scope="col"><Term of="winRate">Win</Term></th>
-          <th scope="col">Months</th>
+          <th scope="col">{{ TEXTS.size }}</th>
+          <th scope="col">{{ TEXTS.average }}</th>
+          <th scope="col">{{ TEXTS.deals }}</th>
+          <th scope="col">{{ TEXTS.soFar }}</th>
+          <th scope="col">
+            <Term of="winRate">{{ TEXTS.win }}</Term>
+          </th>
+          <th scope="col">{{ WORDS.months }}</th>
         </tr>
       </thead>
       <tbody>
@@ -204,7 +213,7 @@ async function save(deals: DealPlanOf | null): Promise<void> {
           <td class="average">
             <v-text-field
               :model-value="formats.typed(band.value / size.wholes, false)"
-              :aria-label="`Average value, ${band.name}`"
+              :aria-label="TEXTS.averageValue(band.name)"
               :readonly="!editable"
               hide-details
               density="compact"
@@ -218,12 +227,12 @@ async function save(deals: DealPlanOf | null): Promise<void> {
                 :icon="mdiMinus"
                 size="x-small"
                 variant="text"
-                :aria-label="`One ${band.name} deal less`"
+                :aria-label="TEXTS.oneDealLess(band.name)"
                 @click="step(place, -1)"
               />
               <v-text-field
                 v-model.number="band.count"
-                :aria-label="`Deals, ${band.name}`"
+                :aria-label="TEXTS.dealsOf(band.name)"
                 :readonly="!editable"
                 hide-details
                 density="compact"
@@ -233,7 +242,7 @@ async function save(deals: DealPlanOf | null): Promise<void> {
                 :icon="mdiPlus"
                 size="x-small"
                 variant="text"
-                :aria-label="`One ${band.name} deal more`"
+                :aria-label="TEXTS.oneDealMore(band.name)"
                 @click="step(place, 1)"
               />
             </div>
@@ -244,7 +253,7 @@ async function save(deals: DealPlanOf | null): Promise<void> {
           <td>
             <v-text-field
               :model-value="Math.round(band.winRate * 1000) / 10"
-              :aria-label="`Win rate in percent, ${band.name}`"
+              :aria-label="TEXTS.winRateInPercent(band.name)"
               :readonly="!editable"
               hide-details
               density="compact"
@@ -254,7 +263,7 @@ async function save(deals: DealPlanOf | null): Promise<void> {
           <td>
             <v-text-field
               v-model.number="band.months"
-              :aria-label="`Months to close, ${band.name}`"
+              :aria-label="TEXTS.monthsToClose(band.name)"
               :readonly="!editable"
               hide-details
               density="compact"
@@ -266,28 +275,28 @@ async function save(deals: DealPlanOf | null): Promise<void> {
     <div class="two">
       <v-text-field
         v-model.number="draft.sellers"
-        label="Sellers"
+        :label="TEXTS.sellers"
         :readonly="!editable"
         hide-details
       />
       <v-text-field
         v-model.number="draft.handles"
-        label="Deals a seller can handle a year"
+        :label="TEXTS.dealsSellerCanHandleYear"
         :readonly="!editable"
         hide-details
       />
     </div>
     <p v-if="failure || problem" class="failure" role="alert">{{ failure || problem }}</p>
-    <ul v-if="hints.length > 0 || notReached" class="hints" aria-label="Hints">
-      <li v-if="notReached">All deals that can be handled do not reach the target</li>
+    <ul v-if="hints.length > 0 || notReached" class="hints" :aria-label="TEXTS.hints">
+      <li v-if="notReached">{{ TEXTS.allDealsThatCanBe }}</li>
       <li v-for="hint in hints" :key="hintInWords(hint)">{{ hintInWords(hint) }}</li>
     </ul>
-    <SheetTable about="What the plan asks for">
+    <SheetTable :about="TEXTS.whatPlanAsksFor">
       <thead>
         <tr>
-          <th scope="col">Size</th>
-          <th scope="col">Opportunities</th>
-          <th scope="col">Latest start</th>
+          <th scope="col">{{ TEXTS.size }}</th>
+          <th scope="col">{{ TEXTS.opportunities }}</th>
+          <th scope="col">{{ TEXTS.latestStart }}</th>
         </tr>
       </thead>
       <tbody>
@@ -299,9 +308,14 @@ async function save(deals: DealPlanOf | null): Promise<void> {
       </tbody>
     </SheetTable>
     <p class="quiet">
-      {{ answer.deals }} deals, by quarter {{ answer.wholeDealsByPeriod.join(', ') }}; by seller
-      {{ bySeller.length > 0 && bySeller.length <= 8 ? bySeller.join(', ') : '' }}
-      ({{ one(answer.dealsPerSellerPerPeriod) }} a quarter).
+      {{
+        TEXTS.dealsByQuarterBySeller(
+          answer.deals,
+          answer.wholeDealsByPeriod.join(', '),
+          bySeller.length > 0 && bySeller.length <= 8 ? bySeller.join(', ') : '',
+          one(answer.dealsPerSellerPerPeriod),
+        )
+      }}
     </p>
     <div v-if="editable" class="buttons">
       <v-btn
@@ -311,14 +325,14 @@ async function save(deals: DealPlanOf | null): Promise<void> {
         :loading="busy"
         @click="save(draft)"
       >
-        Save deal plan
+        {{ TEXTS.saveDealPlan }}
       </v-btn>
-      <v-btn color="primary" @click="bySplit">Reach the target</v-btn>
-      <v-btn color="primary" @click="fewest">Fewest deals</v-btn>
+      <v-btn color="primary" @click="bySplit">{{ TEXTS.reachTheTarget }}</v-btn>
+      <v-btn color="primary" @click="fewest">{{ TEXTS.fewestDeals }}</v-btn>
       <v-btn v-if="made?.lastYear.length" variant="plain" @click="fromSales">
-        Sizes from last year
+        {{ TEXTS.sizesFromLastYear }}
       </v-btn>
-      <v-btn v-if="node.deals" variant="plain" @click="save(null)">Remove plan</v-btn>
+      <v-btn v-if="node.deals" variant="plain" @click="save(null)">{{ TEXTS.removePlan }}</v-btn>
     </div>
   </SidePanel>
 </template>

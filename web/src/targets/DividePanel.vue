@@ -2,6 +2,7 @@
 import type { TargetDivision, TargetNode, TargetProposal } from '@dravex/contract';
 import { BASES, type Basis } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { unitInWords } from '../grid/table-rows.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import Term from '../kit/Term.vue';
@@ -9,6 +10,7 @@ import { inWords } from '../shell/api.ts';
 import SidePanel from '../shell/SidePanel.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import type { TargetSize } from './read-part.ts';
+import { TEXTS } from './texts.ts';
 
 /** Divides a target anew by a basis or a mix of them, or among those who stay when somebody leaves. */
 const props = defineProps<{
@@ -23,10 +25,10 @@ const emit = defineEmits<{ close: [] }>();
 const { formats } = useFrame();
 
 const NAMES: Readonly<Record<Basis, string>> = {
-  equal: 'Equal',
-  lastYear: 'Last year',
-  forecast: 'Forecast',
-  capacity: 'Capacity',
+  equal: TEXTS.equal,
+  lastYear: WORDS.lastYear,
+  forecast: WORDS.forecast,
+  capacity: TEXTS.capacity,
 };
 /** Several bases are a mix, by weights in percent. */
 const chosen = ref<Basis[]>(['forecast']);
@@ -108,25 +110,25 @@ const isDeep = computed(() => deep.value && !props.leaving);
 
 <template>
   <SidePanel
-    :heading="leaving ? `${node.name} leaves` : `Divide ${node.name}`"
+    :heading="leaving ? TEXTS.leaves(node.name) : TEXTS.divideOf(node.name)"
     :width="350"
     @close="emit('close')"
   >
     <p class="quiet">
       <template v-if="leaving">
-        The target after the last month is divided among the others of the team.
+        {{ TEXTS.targetAfterLastMonthIs }}
       </template>
-      <template v-else
-        >{{ shown(node.amount) }} {{ unitInWords(size.display, size.unit, formats) }}, by</template
-      >
+      <template v-else>{{
+        TEXTS.by(shown(node.amount), unitInWords(size.display, size.unit, formats))
+      }}</template>
     </p>
-    <v-text-field v-if="leaving" v-model="until" type="month" label="Last month" />
+    <v-text-field v-if="leaving" v-model="until" type="month" :label="WORDS.lastMonth" />
     <v-btn-toggle
       v-model="chosen"
       multiple
       density="compact"
       color="primary"
-      aria-label="Divide by"
+      :aria-label="TEXTS.divideBy"
     >
       <v-btn v-for="basis in BASES" :key="basis" :value="basis" size="small">
         {{ NAMES[basis] }}
@@ -137,7 +139,7 @@ const isDeep = computed(() => deep.value && !props.leaving);
         <span>{{ NAMES[basis] }}</span>
         <v-slider
           v-model="weights[basis]"
-          :aria-label="`Weight of ${NAMES[basis]}`"
+          :aria-label="TEXTS.weightOf(NAMES[basis])"
           min="0"
           max="100"
           step="5"
@@ -151,30 +153,32 @@ const isDeep = computed(() => deep.value && !props.leaving);
       <v-checkbox
         v-if="node.cushion > 0"
         v-model="withCushion"
-        :label="`With the cushion of ${node.cushion} %`"
+        :label="TEXTS.withCushionOfPercent(node.cushion)"
         density="compact"
         hide-details
       />
       <v-checkbox
         v-model="deep"
-        label="What lies below the parts, too"
+        :label="TEXTS.whatLiesBelowPartsToo"
         density="compact"
         hide-details
       />
     </template>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-    <SheetTable v-if="proposal" about="Proposal">
+    <SheetTable v-if="proposal" :about="TEXTS.proposal">
       <thead>
         <tr>
-          <th scope="col">Part</th>
-          <th scope="col">Now</th>
-          <th scope="col">Proposal</th>
-          <th scope="col">Change</th>
+          <th scope="col">{{ TEXTS.part }}</th>
+          <th scope="col">{{ TEXTS.now }}</th>
+          <th scope="col">{{ TEXTS.proposal }}</th>
+          <th scope="col">{{ WORDS.change }}</th>
         </tr>
       </thead>
       <tbody>
         <tr v-for="part in proposal.parts" :key="part.node">
-          <td>{{ part.name }} <span v-if="part.locked" class="quiet">locked</span></td>
+          <td>
+            {{ part.name }} <span v-if="part.locked" class="quiet">{{ TEXTS.locked }}</span>
+          </td>
           <td>{{ shown(part.now) }}</td>
           <td class="strong">{{ shown(part.then) }}</td>
           <td :class="part.then < part.now ? 'bad' : part.then > part.now ? 'good' : ''">
@@ -184,22 +188,22 @@ const isDeep = computed(() => deep.value && !props.leaving);
       </tbody>
       <tfoot v-if="!isDeep">
         <tr>
-          <td>Together</td>
+          <td>{{ TEXTS.together }}</td>
           <td>{{ shown(sums.now) }}</td>
           <td class="strong">{{ shown(sums.then) }}</td>
           <td>{{ change(sums.then - sums.now) }}</td>
         </tr>
       </tfoot>
     </SheetTable>
-    <p v-else-if="leaving && !failure" class="quiet">Choose the last month.</p>
+    <p v-else-if="leaving && !failure" class="quiet">{{ TEXTS.chooseLastMonth }}</p>
     <div class="buttons">
       <v-btn color="primary" variant="flat" :disabled="!proposal" :loading="busy" @click="accept">
-        {{ leaving ? 'Hand over' : 'Use proposal' }}
+        {{ leaving ? TEXTS.handOver : TEXTS.useProposal }}
       </v-btn>
-      <v-btn color="primary" @click="emit('close')">Cancel</v-btn>
+      <v-btn color="primary" @click="emit('close')">{{ WORDS.cancel }}</v-btn>
     </div>
     <p v-if="chosen.includes('capacity')" class="quiet">
-      <Term of="capacity" /> is entered for each person.
+      <Term of="capacity" /> {{ TEXTS.isEnteredForEachPerson }}
     </p>
   </SidePanel>
 </template>

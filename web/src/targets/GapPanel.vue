@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import type { TargetGap, TargetNode } from '@dravex/contract';
 import { ref, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { unitInWords } from '../grid/table-rows.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { inWords } from '../shell/api.ts';
@@ -8,6 +9,7 @@ import SidePanel from '../shell/SidePanel.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { GAP_WORDS } from './gap-words.ts';
 import type { TargetSize } from './read-part.ts';
+import { TEXTS } from './texts.ts';
 
 /** Why a target is ahead or behind, as a ledger from the target to date to actual. */
 const props = defineProps<{
@@ -38,19 +40,23 @@ const signed = (value: number): string =>
 </script>
 
 <template>
-  <SidePanel :heading="`Gap of ${node.name}`" :width="350" @close="emit('close')">
+  <SidePanel :heading="TEXTS.gapOf(node.name)" :width="350" @close="emit('close')">
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
-    <p v-else-if="found === null">No target is due yet, or nothing is known of what is sold.</p>
+    <p v-else-if="found === null">{{ TEXTS.noTargetIsDueYet }}</p>
     <template v-else-if="found">
       <p>
-        {{ shown(Math.abs(found.actual - found.due)) }}
-        {{ unitInWords(size.display, size.unit, formats) }}
-        {{ found.actual < found.due ? 'behind' : 'ahead of' }} the target to date.
+        {{
+          TEXTS.aheadOfTargetToDate(
+            shown(Math.abs(found.actual - found.due)),
+            unitInWords(size.display, size.unit, formats),
+            found.actual < found.due,
+          )
+        }}
       </p>
-      <SheetTable about="From the target to date to actual">
+      <SheetTable :about="TEXTS.fromTargetToDateTo">
         <tbody>
           <tr class="outer">
-            <td>Target to date</td>
+            <td>{{ TEXTS.targetToDate }}</td>
             <td>{{ shown(found.due) }}</td>
           </tr>
           <tr v-for="step in found.steps" :key="step.kind">
@@ -61,7 +67,7 @@ const signed = (value: number): string =>
             <td :class="step.value < 0 ? 'bad' : 'good'">{{ signed(step.value) }}</td>
           </tr>
           <tr class="total">
-            <td>Actual</td>
+            <td>{{ WORDS.actual }}</td>
             <td>{{ shown(found.actual) }}</td>
           </tr>
         </tbody>

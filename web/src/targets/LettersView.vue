@@ -3,12 +3,14 @@ import type { TargetNode } from '@dravex/contract';
 import type { Month } from '@dravex/core';
 import { computed } from 'vue';
 import { shortMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import { unitInWords } from '../grid/table-rows.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import type { TargetSize } from './read-part.ts';
 import { STATES } from './target-rows.ts';
+import { TEXTS } from './texts.ts';
 
 /** A printable page for each person: the target, its months, accounts and products. */
 const props = defineProps<{
@@ -38,30 +40,36 @@ const percent = (share: number | null): string => formats.value.show(share, 'per
 </script>
 
 <template>
-  <p v-if="people.length === 0" class="quiet">Nobody has a target yet; add people below a team.</p>
-  <div v-else class="letters" tabindex="0" role="region" aria-label="Letters">
+  <p v-if="people.length === 0" class="quiet">{{ TEXTS.nobodyHasTargetYetAdd }}</p>
+  <div v-else class="letters" tabindex="0" role="region" :aria-label="TEXTS.letters">
     <article v-for="{ node, team, parts } in people" :key="node.id" class="letter">
       <header>
         <h2>{{ node.name }}</h2>
         <p class="quiet">
-          {{ plan.workspace?.name }}, {{ objective.toLowerCase() }} target FY {{ fiscalYear
-          }}{{ team ? `, ${team.name}` : ''
-          }}{{ team?.manager ? `, manager ${team.manager}` : '' }}; {{ STATES[node.state] }}
+          {{
+            TEXTS.targetFy(
+              plan.workspace?.name ?? '',
+              objective.toLowerCase(),
+              fiscalYear,
+              team ? `, ${team.name}` : '',
+              team?.manager,
+              STATES[node.state],
+            )
+          }}
         </p>
       </header>
       <p class="target">
         <b>{{ shown(node.amount) }}</b> {{ unit }}
         <span class="quiet">
-          last year {{ shown(node.known ? node.lastYear : null)
-          }}{{ node.from ? `; from ${node.from}` : '' }}{{ node.until ? `; to ${node.until}` : '' }}
+          {{ TEXTS.lastYear(shown(node.known ? node.lastYear : null), node.from, node.until) }}
         </span>
       </p>
       <div class="halves">
-        <SheetTable v-if="node.months" about="Months">
+        <SheetTable v-if="node.months" :about="WORDS.months">
           <thead>
             <tr>
-              <th scope="col">Month</th>
-              <th scope="col">Target</th>
+              <th scope="col">{{ WORDS.month }}</th>
+              <th scope="col">{{ TEXTS.target }}</th>
             </tr>
           </thead>
           <tbody>
@@ -72,18 +80,18 @@ const percent = (share: number | null): string => formats.value.show(share, 'per
           </tbody>
           <tfoot>
             <tr class="total">
-              <td>Year</td>
+              <td>{{ TEXTS.year }}</td>
               <td>{{ shown(node.amount) }}</td>
             </tr>
           </tfoot>
         </SheetTable>
-        <SheetTable v-if="parts.length > 0" about="Accounts and products">
+        <SheetTable v-if="parts.length > 0" :about="TEXTS.accountsAndProducts">
           <thead>
             <tr>
-              <th scope="col">Account, product</th>
-              <th scope="col">Target</th>
-              <th scope="col">Share</th>
-              <th scope="col">Last year</th>
+              <th scope="col">{{ TEXTS.accountProduct }}</th>
+              <th scope="col">{{ TEXTS.target }}</th>
+              <th scope="col">{{ TEXTS.share }}</th>
+              <th scope="col">{{ WORDS.lastYear }}</th>
             </tr>
           </thead>
           <tbody>
@@ -96,7 +104,7 @@ const percent = (share: number | null): string => formats.value.show(share, 'per
           </tbody>
           <tfoot v-if="node.unassigned">
             <tr class="total">
-              <td>Not divided</td>
+              <td>{{ TEXTS.notDivided }}</td>
               <td>{{ shown(node.unassigned) }}</td>
               <td></td>
               <td></td>

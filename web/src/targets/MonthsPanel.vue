@@ -9,6 +9,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { unitOf } from '../format/numbers.ts';
 import { unitInWords } from '../grid/table-rows.ts';
 import type { TargetSize } from './read-part.ts';
+import { TEXTS } from './texts.ts';
 
 /** A target over the twelve months: by season, or as they are entered. */
 const props = defineProps<{
@@ -56,14 +57,14 @@ async function save(months: number[] | null): Promise<void> {
 </script>
 
 <template>
-  <SidePanel :heading="`Months of ${node.name}`" @close="emit('close')">
+  <SidePanel :heading="TEXTS.monthsOf(node.name)" @close="emit('close')">
     <p class="quiet">
-      {{ node.monthsTyped ? 'Entered by hand' : 'By the season of last year’s sales' }},
-      {{ unitInWords(size.display, size.unit, formats) }}. Months add up to the target; what is
-      entered divides it in that proportion.
+      {{
+        TEXTS.bySeasonOfLastYear(node.monthsTyped, unitInWords(size.display, size.unit, formats))
+      }}
     </p>
     <form novalidate @submit.prevent="save(read)">
-      <SheetTable about="Months of the target">
+      <SheetTable :about="TEXTS.monthsOfTarget">
         <tbody>
           <tr v-for="(_, place) in typed" :key="place">
             <td>{{ shortMonth(start + place, true) }}</td>
@@ -82,16 +83,16 @@ async function save(months: number[] | null): Promise<void> {
         </tbody>
         <tfoot>
           <tr>
-            <td>Together</td>
+            <td>{{ TEXTS.together }}</td>
             <td>{{ shown(sum) }}</td>
           </tr>
           <tr v-if="left !== 0 && !wrong">
-            <td>{{ left > 0 ? 'Left of the target' : 'More than the target' }}</td>
+            <td>{{ left > 0 ? TEXTS.leftOfTarget : TEXTS.moreThanTarget }}</td>
             <td class="waits">{{ shown(Math.abs(left)) }}</td>
           </tr>
         </tfoot>
       </SheetTable>
-      <p v-if="wrong" class="failure" role="alert">Enter amounts of zero or more.</p>
+      <p v-if="wrong" class="failure" role="alert">{{ TEXTS.enterAmountsOfZeroOr }}</p>
       <div v-if="editable" class="buttons">
         <v-btn
           type="submit"
@@ -100,9 +101,11 @@ async function save(months: number[] | null): Promise<void> {
           :disabled="wrong || sum === 0 || same"
           :loading="busy"
         >
-          Save months
+          {{ TEXTS.saveMonths }}
         </v-btn>
-        <v-btn v-if="node.monthsTyped" color="primary" @click="save(null)">By season</v-btn>
+        <v-btn v-if="node.monthsTyped" color="primary" @click="save(null)">{{
+          TEXTS.bySeason
+        }}</v-btn>
       </div>
     </form>
   </SidePanel>

@@ -8,6 +8,7 @@ import { unitInWords } from '../grid/table-rows.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
 import type { TargetSize } from './read-part.ts';
+import { TEXTS } from './texts.ts';
 
 /** Moves some of one target to another one beside it, after a look at what both become. */
 export interface Moving {
@@ -35,7 +36,7 @@ const beside = computed(() =>
     .filter(({ parent, id }) => parent === from.value?.parent && id !== from.value.id)
     .map(({ id, name, locked }) => ({
       value: id,
-      name: locked ? `${name}, locked` : name,
+      name: locked ? TEXTS.lockedOf(name) : name,
       props: { disabled: locked },
     })),
 );
@@ -58,12 +59,12 @@ const { form, field, dialog } = useForm({
 const after = computed(() => {
   const one = from.value;
   const other = props.nodes.find(({ id }) => id === form.value.to);
-  if (!one || !other) return { wrong: 'Choose whose target becomes larger' };
+  if (!one || !other) return { wrong: TEXTS.chooseWhoseTargetBecomesLarger };
   const typed = formats.value.read(form.value.amount, false);
-  if (typed === undefined || !Number.isFinite(typed)) return { wrong: 'Enter how much is moved' };
+  if (typed === undefined || !Number.isFinite(typed)) return { wrong: TEXTS.enterHowMuchIsMoved };
   const moved = Math.round(typed * unit.value);
-  if (moved <= 0) return { wrong: 'Enter an amount above zero' };
-  if (moved > one.amount) return { wrong: `${one.name} has ${words(one.amount)}` };
+  if (moved <= 0) return { wrong: TEXTS.enterAmountAboveZero };
+  if (moved > one.amount) return { wrong: TEXTS.has(one.name, words(one.amount)) };
   const part = (node: TargetNode, amount: number) => ({
     ...{ node: node.id, saw: node.part },
     part: { kind: 'amount' as const, amount },
@@ -78,16 +79,16 @@ const after = computed(() => {
 <template>
   <FormDialog
     v-model="shown"
-    :title="`Move some of the target of ${from?.name ?? ''}`"
-    action="Move"
+    :title="TEXTS.moveSomeOfTargetOf(from?.name ?? '')"
+    :action="TEXTS.move"
     :disabled="'wrong' in after"
     :width="420"
     v-bind="dialog"
   >
-    <v-select v-bind="field('to')" label="To" :items="beside" />
+    <v-select v-bind="field('to')" :label="TEXTS.to" :items="beside" />
     <v-text-field
       v-bind="field('amount')"
-      :label="`Amount, ${unitInWords(size.display, size.unit, formats)}`"
+      :label="TEXTS.amount(unitInWords(size.display, size.unit, formats))"
       autocomplete="off"
       autofocus
     />

@@ -7,12 +7,14 @@ import {
   type TargetNodeChange,
 } from '@dravex/contract';
 import { computed } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { useMembers } from '../plan/use-members.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
 import { changesOf, formOf, newNodeOf, placesFor } from './node-form.ts';
 import { readPart, type TargetSize } from './read-part.ts';
+import { TEXTS } from './texts.ts';
 
 /** What is edited, or below what something is added. */
 export type NodeSubject =
@@ -46,8 +48,8 @@ const above = computed(() =>
 /** Below a person, a part is told by account, product or both. */
 const ofPerson = computed(() => (above.value?.counts?.seller ?? null) !== null);
 const KINDS = [
-  { value: 'area', name: 'Team or area' },
-  { value: 'person', name: 'Person' },
+  { value: 'area', name: TEXTS.teamOrArea },
+  { value: 'person', name: TEXTS.person },
 ];
 const members = useMembers();
 const adding = computed(() => subject.value?.kind === 'add');
@@ -101,18 +103,18 @@ const unread = computed(() => {
 <template>
   <FormDialog
     v-model="shown"
-    :title="adding ? `Add below ${above?.name ?? ''}` : (node?.name ?? '')"
-    :action="adding ? 'Add' : 'Save'"
+    :title="adding ? TEXTS.addBelowOf(above?.name ?? '') : (node?.name ?? '')"
+    :action="adding ? WORDS.add : WORDS.save"
     :failure="failure"
     :width="440"
     @submit="submit"
   >
-    <v-select v-if="adding && !ofPerson" v-model="form.kind" label="Kind" :items="KINDS" />
-    <v-text-field v-bind="field('name')" label="Name" autocomplete="off" />
+    <v-select v-if="adding && !ofPerson" v-model="form.kind" :label="TEXTS.kind" :items="KINDS" />
+    <v-text-field v-bind="field('name')" :label="WORDS.name" autocomplete="off" />
     <v-autocomplete
       v-if="places.length > 1"
       v-model="form.parent"
-      label="Below"
+      :label="TEXTS.below"
       :items="places"
       item-value="id"
       :error-messages="wrong('parent')"
@@ -121,28 +123,28 @@ const unread = computed(() => {
       <v-text-field
         v-if="person"
         v-bind="field('seller')"
-        label="Seller code"
-        hint="As in the sales lines"
+        :label="TEXTS.sellerCode"
+        :hint="TEXTS.asInSalesLines"
         persistent-hint
         autocomplete="off"
       />
       <v-text-field
         v-if="ofPerson"
         v-bind="field('account')"
-        label="Account (optional)"
-        hint="The customer as in the sales lines; with neither account nor sales, it is the rest"
+        :label="TEXTS.accountOptional"
+        :hint="TEXTS.customerAsInSalesLines"
         persistent-hint
         autocomplete="off"
       />
       <v-text-field
         v-if="!person && !ofPerson"
         v-bind="field('manager')"
-        label="Manager (optional)"
+        :label="TEXTS.managerOptional"
         autocomplete="off"
       />
       <v-autocomplete
         v-model="form.scope"
-        label="Sales of (empty: as above)"
+        :label="TEXTS.salesOfEmptyAsAbove"
         :items="members"
         item-value="id"
         multiple
@@ -153,14 +155,14 @@ const unread = computed(() => {
     </template>
     <template v-if="person">
       <div class="two">
-        <v-text-field v-bind="field('from')" type="month" label="First month, if joining" />
-        <v-text-field v-bind="field('until')" type="month" label="Last month, if leaving" />
+        <v-text-field v-bind="field('from')" type="month" :label="TEXTS.firstMonthIfJoining" />
+        <v-text-field v-bind="field('until')" type="month" :label="TEXTS.lastMonthIfLeaving" />
       </div>
       <div class="two">
-        <v-text-field v-bind="field('full')" label="Full capacity a month" autocomplete="off" />
+        <v-text-field v-bind="field('full')" :label="TEXTS.fullCapacityMonth" autocomplete="off" />
         <v-text-field
           v-bind="field('ramp')"
-          label="Ramp-up by month, %"
+          :label="TEXTS.rampUpByMonthPercent"
           placeholder="25; 50; 75"
           autocomplete="off"
         />
@@ -169,13 +171,13 @@ const unread = computed(() => {
     <v-text-field
       v-if="!ofPerson"
       v-bind="field('cushion')"
-      label="Cushion, % (may be handed out beyond the target)"
+      :label="TEXTS.cushionPercentMayBeHanded"
       autocomplete="off"
     />
     <v-text-field
       v-if="adding"
       v-model="form.part"
-      label="Target: an amount, or a percentage of the target above"
+      :label="TEXTS.targetAmountOrPercentageOf"
       placeholder="25%"
       autocomplete="off"
       :error-messages="unread"

@@ -2,11 +2,13 @@
 import { newObjectiveSchema, type NewObjective, type ObjectiveOf } from '@dravex/contract';
 import { meaningOf, TARGET_MEASURES, wholesIn, type TargetMeasure } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { useForm } from '../writing/use-form.ts';
 import { targetOperations } from '@dravex/contract';
+import { TEXTS } from './texts.ts';
 
 /** Adds an objective to a fiscal year. */
 const shown = defineModel<boolean>({ required: true });
@@ -20,9 +22,9 @@ const plan = usePlan();
 const { formats } = useFrame();
 const measures = TARGET_MEASURES.map((value) => ({ value, name: meaningOf(value).name }));
 const STARTS = [
-  { value: 'amount', name: 'An amount' },
-  { value: 'lastYear', name: 'Last year, with an uplift' },
-  { value: 'forecast', name: 'The forecast, with an uplift' },
+  { value: 'amount', name: TEXTS.anAmount },
+  { value: 'lastYear', name: TEXTS.lastYearWithUplift },
+  { value: 'forecast', name: TEXTS.forecastWithUplift },
 ];
 /** Objectives of this year and of the one before can be copied. */
 const earlier = ref<readonly ObjectiveOf[]>([]);
@@ -32,7 +34,7 @@ watch(shown, async (open) => {
   earlier.value = (await plan.ask(targetOperations.readTargets, year)).objectives;
 });
 const models = computed(() => [
-  { value: 0, name: 'Nothing: an empty tree' },
+  { value: 0, name: TEXTS.nothingEmptyTree },
   ...props.objectives.map(({ id, name }) => ({
     value: id,
     name: `${name}, FY ${props.fiscalYear}`,
@@ -78,35 +80,40 @@ const { form, field, wrong, submit, failure } = useForm({
 <template>
   <FormDialog
     v-model="shown"
-    :title="`Add objective to FY ${fiscalYear}`"
-    action="Add"
+    :title="TEXTS.addObjectiveToFy(fiscalYear)"
+    :action="WORDS.add"
     :failure="failure"
     :width="420"
     @submit="submit"
   >
-    <v-text-field v-bind="field('name')" label="Name" placeholder="Revenue" autocomplete="off" />
-    <v-select v-model="form.measure" label="Measure" :items="measures" />
+    <v-text-field
+      v-bind="field('name')"
+      :label="WORDS.name"
+      :placeholder="WORDS.revenue"
+      autocomplete="off"
+    />
+    <v-select v-model="form.measure" :label="WORDS.measure" :items="measures" />
     <v-select
       v-model="form.start"
-      label="Start from"
+      :label="TEXTS.startFrom"
       :items="STARTS"
       :error-messages="wrong('start')"
     />
     <v-text-field
       v-if="form.start === 'amount'"
       v-model="form.amount"
-      label="Target of the year"
+      :label="TEXTS.targetOfYear"
       autocomplete="off"
       :error-messages="wrong('start.amount')"
     />
     <v-text-field
       v-else
       v-model="form.uplift"
-      label="Uplift, %"
+      :label="TEXTS.upliftPercent"
       placeholder="8"
       autocomplete="off"
       :error-messages="wrong('start.uplift')"
     />
-    <v-select v-model="form.like" label="Teams and people as in" :items="models" />
+    <v-select v-model="form.like" :label="TEXTS.teamsAndPeopleAsIn" :items="models" />
   </FormDialog>
 </template>

@@ -1,10 +1,12 @@
 <script setup lang="ts">
 import type { TargetNode } from '@dravex/contract';
 import { computed } from 'vue';
+import { WORDS } from '../format/words.ts';
 import SheetTable from '../kit/SheetTable.vue';
 import SidePanel from '../shell/SidePanel.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { isPossible } from './possible.ts';
+import { TEXTS } from './texts.ts';
 
 /** Whether targets can be reached: against capacity, forecast and the best twelve months so far. */
 const props = defineProps<{ nodes: readonly TargetNode[] }>();
@@ -16,25 +18,25 @@ const capacity = computed(() => all.value.some(({ ofCapacity }) => ofCapacity !=
 const percent = (share: number | null): string => formats.value.show(share, 'percent');
 const found = computed(() => {
   const count = outliers.value.length;
-  if (all.value.length === 0) return 'Nobody has a target yet.';
-  if (count === 0) return 'Every target is within reach.';
-  return count === 1 ? 'One target is out of line.' : `${count} targets are out of line.`;
+  if (all.value.length === 0) return TEXTS.nobodyHasTargetYet;
+  if (count === 0) return TEXTS.everyTargetIsWithinReach;
+  return count === 1 ? TEXTS.oneTargetIsOutOf : TEXTS.targetsAreOutOfLine(count);
 });
 </script>
 
 <template>
-  <SidePanel heading="Is it possible?" :width="390" @close="emit('close')">
+  <SidePanel :heading="TEXTS.isItPossible" :width="390" @close="emit('close')">
     <p>{{ found }}</p>
     <p class="quiet">
-      Each target as a share of the forecast, the best twelve months, and capacity.
+      {{ TEXTS.eachTargetAsShareOf }}
     </p>
-    <SheetTable about="Targets against forecast, best twelve months and capacity">
+    <SheetTable :about="TEXTS.targetsAgainstForecastBestTwelve">
       <thead>
         <tr>
-          <th scope="col">Team, person</th>
-          <th scope="col">Forecast</th>
-          <th scope="col">Best year</th>
-          <th v-if="capacity" scope="col">Capacity</th>
+          <th scope="col">{{ TEXTS.teamPerson }}</th>
+          <th scope="col">{{ WORDS.forecast }}</th>
+          <th scope="col">{{ TEXTS.bestYear }}</th>
+          <th v-if="capacity" scope="col">{{ TEXTS.capacity }}</th>
         </tr>
       </thead>
       <tbody>

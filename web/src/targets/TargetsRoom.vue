@@ -5,6 +5,7 @@ import { fiscalYearSpan, meaningOf } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
 import { useRoute } from 'vue-router';
 import { longMonth } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import type { GridPlace } from '../grid/plan-grid.ts';
 import PlanGrid from '../grid/PlanGrid.vue';
 import { unitInWords } from '../grid/table-rows.ts';
@@ -50,6 +51,7 @@ import {
   targetColumns,
   targetRow,
 } from './target-rows.ts';
+import { TEXTS } from './texts.ts';
 import { useNodeActions, type NodeAction } from './use-node-actions.ts';
 import { useTargets } from './use-targets.ts';
 
@@ -79,7 +81,12 @@ const asked = ref<AskedWords>();
 watch(reasonFor, (now) => {
   if (!now) return;
   asked.value = {
-    ...{ title: 'Change what is agreed', about: now.why, label: 'Reason', action: 'Change' },
+    ...{
+      title: TEXTS.changeWhatIsAgreed,
+      about: now.why,
+      label: WORDS.reason,
+      action: WORDS.change,
+    },
     done: (reason) => now.again(reason),
   };
 });
@@ -98,7 +105,7 @@ const NEW = -1;
 const objectives = computed(() => tree.value?.objectives ?? []);
 const options = computed(() => [
   ...objectives.value.map(({ id, name }) => ({ value: id, name })),
-  ...(planner.value ? [{ value: NEW, name: 'Add objective…' }] : []),
+  ...(planner.value ? [{ value: NEW, name: TEXTS.addObjective }] : []),
 ]);
 function chooseObjective(id: number): void {
   if (id === NEW) addingObjective.value = true;
@@ -107,9 +114,9 @@ function chooseObjective(id: number): void {
 const RANKED = 'ranked';
 const LETTERS = 'letters';
 const VIEWS = [
-  { value: 'tree', name: 'Tree' },
-  { value: RANKED, name: 'Ranked' },
-  { value: LETTERS, name: 'Letters' },
+  { value: 'tree', name: TEXTS.tree },
+  { value: RANKED, name: TEXTS.ranked },
+  { value: LETTERS, name: TEXTS.letters },
 ];
 const route = useRoute();
 const view = computed(() => {
@@ -126,14 +133,20 @@ const setView = (to: string) => set({ view: to === 'tree' ? undefined : to });
 const headline = computed(() => targetHeadline(nodes.value, fiscalYear.value, words));
 const state = computed(() => {
   const of = tree.value?.objective;
-  const name = of?.name ?? 'Revenue';
+  const name = of?.name ?? WORDS.revenue;
   const what = meaningOf(measure.value).name;
   const called =
     name.toLowerCase() === what.toLowerCase()
-      ? `${what} target`
-      : `${name}: ${what.toLowerCase()} target`;
+      ? TEXTS.targetOf(what)
+      : TEXTS.targetWith(name, what.toLowerCase());
   const unitName = unitInWords(size.value.display, size.value.unit, formats.value);
-  return `${called}, FY ${fiscalYear.value}, ${unitName}; closed through ${longMonth(plan.closedThrough)}; tick: target to date by its own season${books.value ? '; books only' : ''}`;
+  return TEXTS.fyClosedThroughTickTarget(
+    called,
+    fiscalYear.value,
+    unitName,
+    longMonth(plan.closedThrough),
+    books.value,
+  );
 });
 
 const { order, turnOrder, arrowOf } = useRowOrder();
@@ -192,8 +205,7 @@ const minorDigits = computed(() => plan.workspace?.plan.currency.minorDigits ?? 
 async function begin(): Promise<void> {
   const read = readPart(objective.value, formats.value, 10 ** minorDigits.value);
   if ('reason' in read) refusal.value = read.reason;
-  else if (read.part.kind === 'percent')
-    refusal.value = 'The target of the whole company is an amount';
+  else if (read.part.kind === 'percent') refusal.value = TEXTS.targetOfWholeCompanyIs;
   else {
     refusal.value = '';
     await targets.setObjective(read.part.amount);
@@ -262,7 +274,7 @@ function rowActions(row: string): NodeAction[] {
 }
 const hereActions = computed(() => (here.value ? actionsOf(here.value) : []));
 /** What one does most stands beside the heading, in short: the menu beside it says of whom. */
-const FIRST = ['Divide', 'Add below'];
+const FIRST = [TEXTS.divide, TEXTS.addBelow];
 const firstActions = computed(() =>
   FIRST.flatMap((short) => {
     const action = hereActions.value.find(({ name }) => name.startsWith(`${short} `));
@@ -277,7 +289,7 @@ function renameObjective(): void {
   const of = tree.value?.objective;
   if (!of) return;
   asked.value = {
-    ...{ title: `Rename ${of.name}`, label: 'Name', action: 'Rename', begins: of.name },
+    ...{ title: TEXTS.renameOf(of.name), label: WORDS.name, action: TEXTS.rename, begins: of.name },
     done: (name) =>
       targets.renameObjective(of.id, name).catch((error: unknown) => {
         refusal.value = inWords(error);
@@ -296,7 +308,7 @@ function renameObjective(): void {
     <template #shown>
       <Choice
         v-if="options.length > 0 && tree?.objective"
-        about="Objective"
+        :about="TEXTS.objective"
         :label="tree.objective.name"
         :options="options"
         :chosen="tree.objective.id"
@@ -304,7 +316,7 @@ function renameObjective(): void {
       />
       <Choice
         v-if="top"
-        about="Arranged"
+        :about="TEXTS.arranged"
         :label="VIEWS.find(({ value }) => value === view)?.name ?? ''"
         :options="VIEWS"
         :chosen="view"
@@ -328,7 +340,7 @@ function renameObjective(): void {
             {{ here?.name }}
           </v-btn>
         </template>
-        <v-list role="menu" :aria-label="`Actions for ${here?.name ?? ''}`">
+        <v-list role="menu" :aria-label="TEXTS.actionsFor(here?.name ?? '')">
           <v-list-item
             v-for="action in hereActions"
             :key="action.name"
@@ -342,65 +354,65 @@ function renameObjective(): void {
     <template v-if="top" #menu>
       <v-list-item
         role="menuitem"
-        title="Is it possible?"
+        :title="TEXTS.isItPossible"
         @click="panel = { kind: 'possible', node: top.id }"
       />
       <template v-if="readsAll">
-        <FileItem title="Save all targets as CSV" :address="fileAs('csv')" />
-        <FileItem title="Save all targets as workbook" :address="fileAs('xlsx')" />
+        <FileItem :title="TEXTS.saveAllTargetsAsCsv" :address="fileAs('csv')" />
+        <FileItem :title="TEXTS.saveAllTargetsAsWorkbook" :address="fileAs('xlsx')" />
       </template>
       <template v-if="planner && tree?.objective">
-        <v-list-item role="menuitem" title="Import targets" @click="bringing = true" />
+        <v-list-item role="menuitem" :title="TEXTS.importTargets" @click="bringing = true" />
         <v-list-item
           role="menuitem"
-          :title="`Add objective to FY ${fiscalYear}`"
+          :title="TEXTS.addObjectiveToFy(fiscalYear)"
           @click="addingObjective = true"
         />
         <v-list-item
           role="menuitem"
-          :title="`Rename objective ${tree.objective.name}`"
+          :title="TEXTS.renameObjective(tree.objective.name)"
           @click="renameObjective"
         />
         <v-list-item
           role="menuitem"
-          :title="`Remove objective ${tree.objective.name}`"
+          :title="TEXTS.removeObjective(tree.objective.name)"
           @click="targets.removeObjective(tree.objective.id)"
         />
       </template>
     </template>
     <p v-if="scope.length > 0" class="quiet">
-      Targets follow the sales organisation; the filter does not apply to them.
-      <v-btn variant="plain" @click="setScope([])">Remove filter</v-btn>
+      {{ TEXTS.targetsFollowSalesOrganisationFilter }}
+      <v-btn variant="plain" @click="setScope([])">{{ TEXTS.removeFilter }}</v-btn>
     </p>
-    <EmptyState
-      v-if="tree && !top && !readsAll"
-      :heading="`No target of FY ${fiscalYear} is handed out to you`"
-    >
-      <p>An owner of the workspace can give you your part of the targets under Settings, People.</p>
+    <EmptyState v-if="tree && !top && !readsAll" :heading="TEXTS.noTargetOfFyIs(fiscalYear)">
+      <p>{{ TEXTS.ownerOfWorkspaceCanGive }}</p>
     </EmptyState>
-    <EmptyState v-else-if="tree && !top" :heading="`Set the target of FY ${fiscalYear}`">
+    <EmptyState v-else-if="tree && !top" :heading="TEXTS.setTargetOfFy(fiscalYear)">
       <p>
-        Enter the revenue target of the year in {{ formats.currency }}; then divide it among teams
-        and people.
+        {{ TEXTS.enterRevenueTargetOfYear(formats.currency) }}
       </p>
       <form v-if="planner" class="controls" @submit.prevent="begin">
-        <v-text-field v-model="objective" label="Revenue target" width="180" autocomplete="off" />
-        <v-btn color="primary" variant="flat" type="submit">Set target</v-btn>
-        <v-btn color="primary" @click="addingObjective = true">Another objective</v-btn>
+        <v-text-field
+          v-model="objective"
+          :label="TEXTS.revenueTarget"
+          width="180"
+          autocomplete="off"
+        />
+        <v-btn color="primary" variant="flat" type="submit">{{ TEXTS.setTarget }}</v-btn>
+        <v-btn color="primary" @click="addingObjective = true">{{ TEXTS.anotherObjective }}</v-btn>
       </form>
-      <p v-else class="quiet">A planner can set it.</p>
+      <p v-else class="quiet">{{ TEXTS.plannerCanSetIt }}</p>
     </EmptyState>
     <template v-else-if="tree">
       <p v-if="message" :class="failed ? 'failure' : 'quiet'" :role="failed ? 'alert' : 'status'">
         {{ message }}
       </p>
       <p v-if="offer && divides" class="controls" role="status">
-        {{ offer.node.name }} is {{ words(offer.becomes) }} now; parts that are amounts stay as they
-        are.
+        {{ TEXTS.isNowPartsThatAre(offer.node.name, words(offer.becomes)) }}
         <v-btn size="small" color="primary" @click="targets.passDown">
-          Pass down in proportion
+          {{ TEXTS.passDownInProportion }}
         </v-btn>
-        <v-btn size="small" variant="plain" @click="offer = undefined">Leave them</v-btn>
+        <v-btn size="small" variant="plain" @click="offer = undefined">{{ TEXTS.leaveThem }}</v-btn>
       </p>
       <p v-if="comment" class="quiet">{{ comment }}</p>
       <TypedQuestion :doubts="doubts" @settle="typed.settle" />
@@ -415,10 +427,10 @@ function renameObjective(): void {
       <div v-else class="beside">
         <div class="grid-place" data-grid="targets">
           <PlanGrid
-            label="Targets"
+            :label="WORDS.targets"
             :about="state"
             saves
-            heading="Team, person"
+            :heading="TEXTS.teamPerson"
             :columns="columns"
             :rows="rows"
             :editable="divides"

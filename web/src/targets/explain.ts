@@ -13,6 +13,7 @@ import {
   FORECAST,
   meaningOf,
 } from '@dravex/core';
+import { TEXTS } from './texts.ts';
 
 /** Everything that the explanation of a target tree's numbers needs. */
 export interface TargetTreeView {
@@ -117,19 +118,14 @@ function sold(
 }
 
 export function explainActual(view: TargetTreeView, node: TargetNode): TraceNode {
-  return sold(view, node, `Sold by ${node.name}`, node.actual, view.closed, (part) =>
+  return sold(view, node, TEXTS.soldBy(node.name), node.actual, view.closed, (part) =>
     explainActual(view, part),
   );
 }
 
 export function explainLastYear(view: TargetTreeView, node: TargetNode): TraceNode {
-  return sold(
-    view,
-    node,
-    `Sold by ${node.name} the year before`,
-    node.lastYear,
-    view.before,
-    (part) => explainLastYear(view, part),
+  return sold(view, node, TEXTS.soldByYearBefore(node.name), node.lastYear, view.before, (part) =>
+    explainLastYear(view, part),
   );
 }
 
@@ -139,7 +135,7 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
   if (!node.counts) {
     const parts = view.nodes.filter(({ parent }) => parent === node.id);
     return {
-      label: `Forecast of ${node.name}`,
+      label: TEXTS.forecastOf(node.name),
       display: displayOf(view),
       value: node.outlook / wholes,
       incomplete: false,
@@ -150,7 +146,7 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
   const measure = soldMeasure(view);
   const until = node.until === null ? year.to : Math.min(year.to, monthFrom(node.until));
   const ahead: TraceNode = {
-    label: 'Forecast of the open months',
+    label: TEXTS.forecastOfOpenMonths,
     display: displayOf(view),
     value: node.ahead / wholes,
     incomplete: false,
@@ -171,10 +167,10 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
   // Of somebody's year, the rest is what the other parts leave.
   const isRest = node.counts.seller !== null && node.seller === null && node.aheadShare === 1;
   if (isRest) {
-    const left = { label: 'What the other parts leave of the forecast', question: undefined };
+    const left = { label: TEXTS.whatOtherPartsLeaveOf, question: undefined };
     const { question: _, ...plain } = { ...ahead, ...left };
     return {
-      label: `Forecast of ${node.name}`,
+      label: TEXTS.forecastOf(node.name),
       display: displayOf(view),
       value: node.outlook / wholes,
       incomplete: false,
@@ -183,7 +179,7 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
     };
   }
   const share: TraceNode = {
-    label: 'Share of it, as of the last twelve closed months',
+    label: TEXTS.shareOfItAsOf,
     display: 'percent',
     value: node.aheadShare,
     incomplete: false,
@@ -194,7 +190,7 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
     node.counts.seller === null
       ? ahead
       : {
-          label: `${node.name}’s share of what is ahead`,
+          label: TEXTS.shareOfWhatIsAhead(node.name),
           display: displayOf(view),
           value: (node.ahead * node.aheadShare) / wholes,
           incomplete: false,
@@ -202,7 +198,7 @@ export function explainOutlook(view: TargetTreeView, node: TargetNode): TraceNod
           parts: [ahead, share],
         };
   return {
-    label: `Forecast of ${node.name}`,
+    label: TEXTS.forecastOf(node.name),
     display: displayOf(view),
     value: node.outlook / wholes,
     incomplete: false,
@@ -220,7 +216,7 @@ export function explainAttained(view: TargetTreeView, node: TargetNode): TraceNo
 export function explainToDate(view: TargetTreeView, node: TargetNode): TraceNode {
   const target = explainNode(view, node);
   const season: TraceNode = {
-    label: 'Part of the year that was sold by now the year before',
+    label: TEXTS.partOfYearThatWas,
     display: 'percent',
     value: node.due,
     incomplete: false,
@@ -228,14 +224,14 @@ export function explainToDate(view: TargetTreeView, node: TargetNode): TraceNode
     parts: [],
   };
   const due: TraceNode = {
-    label: `Target of ${node.name} to date`,
+    label: TEXTS.targetOfToDate(node.name),
     display: displayOf(view),
     value: node.due === null || target.value === null ? null : target.value * node.due,
     incomplete: false,
     shape: 'product',
     parts: [target, season],
   };
-  return { ...explainAttainment(explainActual(view, node), due), label: 'Attained to date' };
+  return { ...explainAttainment(explainActual(view, node), due), label: TEXTS.attainedToDate };
 }
 
 /** What is sold in a node by none of its parts. */
@@ -252,7 +248,7 @@ export function explainOthers(
     .map((part) => explained(view, part));
   const value = parts.reduce((sum, part) => sum + (part.value ?? 0), 0);
   const together: TraceNode = {
-    label: `Parts of ${node.name}`,
+    label: TEXTS.partsOf(node.name),
     display: displayOf(view),
     value,
     incomplete: false,
@@ -260,7 +256,7 @@ export function explainOthers(
     parts,
   };
   return {
-    label: `In ${node.name}, by none of its parts`,
+    label: TEXTS.inByNoneOfIts(node.name),
     display: displayOf(view),
     value: (node.others?.[which] ?? 0) / view.wholes,
     incomplete: false,

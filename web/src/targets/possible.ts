@@ -1,5 +1,6 @@
 import type { TargetNode } from '@dravex/contract';
 import { ratio } from '@dravex/core';
+import { TEXTS } from './texts.ts';
 
 /** Target against what speaks for or against it; fractions, null where nothing is known. */
 export interface Possible {
@@ -40,12 +41,12 @@ function verdictOf(
   { until, amount }: TargetNode,
   { ofCapacity, ofForecast, ofBest }: Pick<Possible, 'ofCapacity' | 'ofForecast' | 'ofBest'>,
 ): [verdict: string, outlier: boolean] {
-  if (amount === 0) return ['no target', false];
-  if (until !== null && (ofForecast ?? 0) > 1) return ['leaves: hand over what is left', true];
-  if (ofCapacity !== null && ofCapacity > 1) return ['beyond capacity', true];
-  if (ofBest !== null && ofBest > HIGH) return ['far above the best twelve months', true];
-  if (ofForecast !== null && ofForecast > HIGH) return ['far above the forecast', true];
-  if (ofForecast !== null && ofForecast < LOW) return ['far below the forecast', true];
-  if (ofForecast === null && ofBest === null) return ['nothing sold so far', true];
-  return ['within reach', false];
+  if (amount === 0) return [TEXTS.noTarget, false];
+  if (until !== null && (ofForecast ?? 0) > 1) return [TEXTS.leavesHandOverWhatIs, true];
+  if (ofCapacity !== null && ofCapacity > 1) return [TEXTS.beyondCapacity, true];
+  if (ofBest !== null && ofBest > HIGH) return [TEXTS.farAboveBestTwelveMonths, true];
+  if (ofForecast !== null && ofForecast > HIGH) return [TEXTS.farAboveForecast, true];
+  if (ofForecast !== null && ofForecast < LOW) return [TEXTS.farBelowForecast, true];
+  if (ofForecast === null && ofBest === null) return [TEXTS.nothingSoldSoFar, true];
+  return [TEXTS.withinReach, false];
 }

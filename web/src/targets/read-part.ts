@@ -5,6 +5,7 @@ import { unitOf, type Formats, type Unit } from '../format/numbers.ts';
 import { isRelative, type GridEdit } from '../grid/plan-grid.ts';
 import { unitInWords } from '../grid/table-rows.ts';
 import { meantBy, type Doubt } from '../plan/use-typed.ts';
+import { TEXTS } from './texts.ts';
 
 type Reason = { readonly reason: string };
 
@@ -12,10 +13,10 @@ function checked(part: TargetPart, text: string): { part: TargetPart } | Reason 
   const result = targetPartSchema.safeParse(part);
   if (result.success) return { part: result.data };
   const [issue] = result.error.issues;
-  return { reason: `${issue?.message ?? 'This cannot be used'}: ${text.slice(0, 30)}` };
+  return { reason: `${issue?.message ?? TEXTS.thisCannotBeUsed}: ${text.slice(0, 30)}` };
 }
 const noPart = (text: string): Reason => ({
-  reason: `“${text.slice(0, 30)}” is neither a percentage such as 25% nor an amount`,
+  reason: TEXTS.isNeitherPercentageSuchAs(text.slice(0, 30)),
 });
 
 /**
@@ -68,7 +69,7 @@ export function readTyped<Edit extends TargetEdit>(
   { display, wholes }: Omit<TargetSize, 'unit'>,
 ): { readonly part: TargetPart } | Reason | { readonly doubt: Doubt<Edit> } {
   const { text, column, unit } = edit;
-  if (text === '') return { reason: 'A target cannot be empty; enter 0, or remove the row' };
+  if (text === '') return { reason: TEXTS.targetCannotBeEmptyEnter };
   if (column === 'share') {
     const arithmetic = readArithmetic(text, formats, true);
     if (!arithmetic) return noPart(text);
@@ -77,7 +78,7 @@ export function readTyped<Edit extends TargetEdit>(
   }
   if (text.endsWith('%') && !isRelative(text)) {
     return node.parent === null
-      ? { reason: 'The target of the whole company is an amount' }
+      ? { reason: TEXTS.targetOfWholeCompanyIs }
       : readPart(text, formats, wholes);
   }
   const size = unitOf(display, unit);

@@ -2,6 +2,7 @@ import type { TargetNode } from '@dravex/contract';
 import { monthFrom, ratio, type Display } from '@dravex/core';
 import { shortMonth } from '../format/periods.ts';
 import { DASH, type Formats, type Unit } from '../format/numbers.ts';
+import { WORDS } from '../format/words.ts';
 import {
   cellsOnDemand,
   type Dress,
@@ -13,6 +14,7 @@ import {
 import { TERMS } from '../kit/terms.ts';
 import { typedCell } from '../grid/table-rows.ts';
 import { shareOf } from './read-part.ts';
+import { TEXTS } from './texts.ts';
 
 /** A row of the table: somebody's target, or what the parts of one leave or exceed. */
 export type TargetLine =
@@ -93,35 +95,35 @@ export function targetColumns(planner: boolean, capacity: boolean): GridColumn[]
     ...more,
   });
   return [
-    { key: 'target', heading: 'Target', size: 86 },
-    { key: 'share', heading: 'Share', size: 72 },
-    read('lastYear', 'Last year', 'Last year is actual sales', { closed: true }),
-    read('outlook', 'Forecast', 'The forecast is calculated; change it in Drivers or Forecast'),
+    { key: 'target', heading: TEXTS.target, size: 86 },
+    { key: 'share', heading: TEXTS.share, size: 72 },
+    read('lastYear', WORDS.lastYear, TEXTS.lastYearIsActualSales, { closed: true }),
+    read('outlook', WORDS.forecast, TEXTS.forecastIsCalculatedChangeIt),
     ...(capacity
       ? [
-          read('capacity', 'Capacity', 'It follows from the people; edit one of them', {
+          read('capacity', TEXTS.capacity, TEXTS.itFollowsFromPeopleEdit, {
             means: TERMS.capacity.says,
           }),
         ]
       : []),
-    read('actual', 'Actual', 'Actual sales come from Actuals', { closed: true }),
-    read('mark', 'Actual | to date', 'Calculated from actual and target', {
+    read('actual', WORDS.actual, TEXTS.actualSalesComeFromActuals, { closed: true }),
+    read('mark', TEXTS.actualToDate, TEXTS.calculatedFromActualAndTarget, {
       size: 122,
       align: 'left',
-      means: `The tick is the ${TERMS.targetToDate.name.toLowerCase()}. ${TERMS.targetToDate.says}`,
+      means: TEXTS.tickIs(TERMS.targetToDate.name.toLowerCase(), TERMS.targetToDate.says),
     }),
-    read('attained', 'Attained', 'Calculated from actual and target', {
+    read('attained', TEXTS.attained, TEXTS.calculatedFromActualAndTarget, {
       size: 74,
       means: TERMS.attainment.says,
     }),
-    read('toDate', 'To date', 'Calculated from actual and the target to date', {
+    read('toDate', TEXTS.toDate, TEXTS.calculatedFromActualAndTargetTo, {
       size: 72,
-      means: `Actual over the target to date. ${TERMS.targetToDate.says}`,
+      means: TEXTS.actualOverTargetToDate(TERMS.targetToDate.says),
     }),
-    read('gap', 'Gap', 'Calculated from actual and the target to date', {
-      means: `Actual less the target to date. ${TERMS.targetToDate.says}`,
+    read('gap', TEXTS.gap, TEXTS.calculatedFromActualAndTargetTo, {
+      means: TEXTS.actualLessTargetToDate(TERMS.targetToDate.says),
     }),
-    read('pace', 'Pace', 'Calculated from target and actual', { means: TERMS.pace.says }),
+    read('pace', TEXTS.pace, TEXTS.calculatedFromTargetAndActual, { means: TERMS.pace.says }),
   ];
 }
 
@@ -173,9 +175,9 @@ function tailOf({ from, until, locked, state, cushion, account, name }: TargetNo
   const month = (text: string): string => shortMonth(monthFrom(text), true);
   const parts = [
     ...(account !== null && account !== name ? [account] : []),
-    ...(from === null ? [] : [`from ${month(from)}`]),
-    ...(until === null ? [] : [`to ${month(until)}`]),
-    ...(cushion > 0 ? [`cushion ${cushion} %`] : []),
+    ...(from === null ? [] : [TEXTS.from(month(from))]),
+    ...(until === null ? [] : [TEXTS.toOf(month(until))]),
+    ...(cushion > 0 ? [TEXTS.cushionPercent(cushion)] : []),
     ...(locked ? ['locked'] : []),
     ...(state === 'draft' ? [] : [STATES[state]]),
   ];
@@ -184,7 +186,7 @@ function tailOf({ from, until, locked, state, cushion, account, name }: TargetNo
 /** How far a target is agreed, in words. */
 export const STATES: Readonly<Record<TargetNode['state'], string>> = {
   draft: 'draft',
-  handedOut: 'handed out',
+  handedOut: TEXTS.handedOut,
   agreed: 'agreed',
   questioned: 'question',
 };
@@ -219,13 +221,13 @@ export function targetRow(line: TargetLine, look: TargetLook): Omit<GridRow, 'fo
     {
       ...amount(node.amount, typed('amount')),
       ...(node.parent === null && look.setsTop === false
-        ? { fixed: 'Your own target is set by whoever handed it out; you divide what is below it' }
+        ? { fixed: TEXTS.yourOwnTargetIsSet }
         : {}),
     },
     node.parent === null
-      ? { ...none, text: DASH, fixed: 'The target of the whole company is an amount' }
+      ? { ...none, text: DASH, fixed: TEXTS.targetOfWholeCompanyIs }
       : display === 'score'
-        ? { ...none, text: DASH, fixed: 'A score does not add up, so it has no shares' }
+        ? { ...none, text: DASH, fixed: TEXTS.scoreDoesNotAddUp }
         : percent(shareOf(node), typed('percent')),
     amount(known(node.lastYear), 'books'),
     amount(known(node.outlook), 'forecast'),
@@ -279,15 +281,21 @@ function restRow(
   const over = (of.overAssigned ?? 0) > 0;
   const within = !over && of.cushionUsed > 0;
   const rest = over ? of.overAssigned : within ? of.cushionUsed : of.unassigned;
-  const fixed = 'It follows from the parts; change one of them';
+  const fixed = TEXTS.itFollowsFromPartsChange;
   const added =
     of.percentsBelow > 100
-      ? `${look.formats.show(of.percentsBelow / 100, 'percent')} in all`
+      ? TEXTS.inAll(look.formats.show(of.percentsBelow / 100, 'percent'))
       : undefined;
   const left = (of.unassigned ?? 0) > 0;
   return {
     key: `rest ${of.id}`,
-    label: over ? 'Over-assigned' : within ? 'Within the cushion' : left ? 'Unassigned' : 'Others',
+    label: over
+      ? 'Over-assigned'
+      : within
+        ? TEXTS.withinTheCushion
+        : left
+          ? TEXTS.unassigned
+          : TEXTS.others,
     ...(added ? { tail: added } : {}),
     level: of.level + 1,
     parent: false,

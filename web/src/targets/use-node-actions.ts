@@ -1,11 +1,13 @@
 import type { TargetNode } from '@dravex/contract';
 import { meaningOf } from '@dravex/core';
 import { computed, ref, type Ref } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { useRights } from '../people/use-planner.ts';
 import type { Moving } from './MoveDialog.vue';
 import type { NodeSubject } from './NodeDialog.vue';
 import type { AskedWords } from '../kit/WordsDialog.vue';
 import { gapOf, isDivided } from './target-rows.ts';
+import { TEXTS } from './texts.ts';
 import type { useTargets } from './use-targets.ts';
 
 /** Something that can be done with a node. */
@@ -60,10 +62,10 @@ export function useNodeActions(
     const reads: NodeAction[] = [
       ...(gapOf(node) === null
         ? []
-        : [{ name: `Why ${name} is ahead or behind`, act: () => show('gap', node) }]),
-      { name: 'Is it possible?', act: () => show('possible', node) },
-      ...(node.months ? [{ name: `Months of ${name}`, act: () => show('months', node) }] : []),
-      { name: `Deal plan of ${name}`, act: () => show('deals', node) },
+        : [{ name: TEXTS.whyIsAheadOrBehind(name), act: () => show('gap', node) }]),
+      { name: TEXTS.isItPossible, act: () => show('possible', node) },
+      ...(node.months ? [{ name: TEXTS.monthsOf(name), act: () => show('months', node) }] : []),
+      { name: TEXTS.dealPlanOf(name), act: () => show('deals', node) },
     ];
     if (!divides.value) return reads;
     // What somebody holds was handed out to them: they divide it, and agree it or question it.
@@ -71,36 +73,36 @@ export function useNodeActions(
     const person = node.kind === 'person';
     const { adds } = meaningOf(targets.measure.value);
     return [
-      { name: `Add below ${name}`, act: () => (subject.value = { kind: 'add', below: node }) },
+      { name: TEXTS.addBelowOf(name), act: () => (subject.value = { kind: 'add', below: node }) },
       ...(isDivided(node) && adds
-        ? [{ name: `Divide ${name}`, act: () => show('divide', node) }]
+        ? [{ name: TEXTS.divideOf(name), act: () => show('divide', node) }]
         : []),
       ...(own
         ? []
-        : [{ name: `Edit ${name}`, act: () => (subject.value = { kind: 'edit', node }) }]),
+        : [{ name: TEXTS.edit(name), act: () => (subject.value = { kind: 'edit', node }) }]),
       ...reads,
       ...(node.parent === null
         ? []
         : [
             {
-              name: node.locked ? `Unlock ${name}` : `Lock ${name}`,
+              name: node.locked ? TEXTS.unlock(name) : TEXTS.lock(name),
               act: () => targets.set(node, { locked: !node.locked }),
             },
           ]),
       ...(canMove(node)
         ? [
             {
-              name: `Move some of ${name} to another`,
+              name: TEXTS.moveSomeOfToAnother(name),
               act: () => (moving.value = { from: node, to: undefined }),
             },
           ]
         : []),
       ...(person && adds && !own
-        ? [{ name: `${name} leaves`, act: () => show('leave', node) }]
+        ? [{ name: TEXTS.leaves(name), act: () => show('leave', node) }]
         : []),
       ...statesOf(node, own),
       ...(node.parent !== null && !isDivided(node)
-        ? [{ name: `Remove ${name}`, act: () => targets.remove(node) }]
+        ? [{ name: WORDS.removeOf(name), act: () => targets.remove(node) }]
         : []),
     ];
   }
@@ -113,28 +115,28 @@ export function useNodeActions(
     const { name, state } = node;
     const become = (to: TargetNode['state'], comment = '') =>
       targets.set(node, { state: to, comment });
-    const agree = { name: `Agree the target of ${name}`, act: () => become('agreed') };
+    const agree = { name: TEXTS.agreeTargetOf(name), act: () => become('agreed') };
     const question = {
-      name: `Question the target of ${name}`,
+      name: TEXTS.questionTargetOf(name),
       act: () =>
         (asked.value = {
-          ...{ title: `Question the target of ${name}`, label: 'Question', action: 'Save' },
+          ...{ title: TEXTS.questionTargetOf(name), label: TEXTS.question, action: WORDS.save },
           begins: node.comment ?? '',
           done: (comment: string) => become('questioned', comment),
         }),
     };
-    const back = { name: `Take ${name} back into draft`, act: () => become('draft') };
+    const back = { name: TEXTS.takeBackIntoDraft(name), act: () => become('draft') };
     if (own) {
       if (state === 'draft') return [];
       return state === 'agreed' ? [question] : [agree, question];
     }
     switch (state) {
       case 'draft':
-        return [{ name: `Hand out ${name}`, act: () => targets.handOut(node) }];
+        return [{ name: TEXTS.handOut(name), act: () => targets.handOut(node) }];
       case 'handedOut':
         return [agree, question, back];
       case 'questioned':
-        return [agree, { name: `Hand out ${name} again`, act: () => become('handedOut') }];
+        return [agree, { name: TEXTS.handOutAgain(name), act: () => become('handedOut') }];
       case 'agreed':
         return [question, back];
     }

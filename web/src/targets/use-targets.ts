@@ -17,6 +17,7 @@ import {
 } from '@dravex/core';
 import { computed, shallowRef, watch } from 'vue';
 import { useRoute, useRouter } from 'vue-router';
+import { WORDS } from '../format/words.ts';
 import type { GridEdit } from '../grid/plan-grid.ts';
 import { clashRows } from '../plan/clash.ts';
 import { useAnswer } from '../plan/use-answer.ts';
@@ -26,6 +27,7 @@ import { ApiProblem, inWords } from '../shell/api.ts';
 import { unitOf } from '../format/numbers.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import { readTyped, type TargetEdit } from './read-part.ts';
+import { TEXTS } from './texts.ts';
 
 type Part = TargetParts['parts'][number];
 
@@ -211,7 +213,7 @@ export function useTargets() {
       if (asksReason(error, (because) => again(parts, because))) return;
       const conflicts = error instanceof ApiProblem ? error.conflicts : [];
       if (conflicts.length === 0) {
-        typed.say(`${inWords(error)}. The old value stays.`, true);
+        typed.say(WORDS.oldValueStays(inWords(error)), true);
         return;
       }
       const now = (await nodesOf(where)).nodes;
@@ -220,7 +222,7 @@ export function useTargets() {
         list.find((node) => node.id === id);
       plan.clash = {
         rows: clashRows(parts, conflicts, (one) => ({
-          label: `Target of ${nodeOf(nodes, one?.node)?.name ?? ''}, FY ${year}`,
+          label: TEXTS.targetOfFy(nodeOf(nodes, one?.node)?.name ?? '', year),
           theirs: partInWords(nodeOf(tree.value?.nodes ?? now, one?.node)?.part),
           mine: partInWords(one?.part),
         })),

@@ -4,11 +4,13 @@ import { MEASURES, monthFrom } from '@dravex/core';
 import { computed, ref } from 'vue';
 import { dayInWords } from '../format/moments.ts';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import FormDialog from '../kit/FormDialog.vue';
 import { usePlanner } from '../people/use-planner.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** What was said of a number, one comment after another, and a place for the next one. */
 const place = defineModel<ThreadPlace | undefined>({ required: true });
@@ -32,7 +34,7 @@ const about = computed(() => {
   const { measure, scope, from, to } = place.value;
   const where = scope.length > 0 ? plan.tree.label(scope) : 'everything';
   const months = spanInWords({ from: monthFrom(from), to: monthFrom(to) });
-  return `${props.whose}: ${MEASURES[measure].name.toLowerCase()} of ${where}, ${months}`;
+  return TEXTS.of(props.whose, MEASURES[measure].name.toLowerCase(), where, months);
 });
 const { form, field, submit, busy, failure } = useForm({
   fresh: () => ({ text: '' }),
@@ -44,7 +46,7 @@ const { form, field, submit, busy, failure } = useForm({
     const { text } = form.value;
     if (text.startsWith(sent)) form.value.text = text.slice(sent.length);
     area.value?.focus();
-    plan.said = { text: 'Comment saved', undo: 'budget' };
+    plan.said = { text: TEXTS.commentSaved, undo: 'budget' };
   },
 });
 const resolving = useWriting();
@@ -52,7 +54,7 @@ const resolve = ({ id, resolved }: Thread) =>
   resolving.write(
     () => plan.ask(threadOperations.resolveThread, { thread: id }, { resolved: !resolved }),
     () => {
-      plan.said = { text: resolved ? 'Open again' : 'Resolved', undo: 'budget' };
+      plan.said = { text: resolved ? TEXTS.openAgain : TEXTS.resolved, undo: 'budget' };
       if (!resolved) shown.value = false;
     },
   );
@@ -61,27 +63,27 @@ const resolve = ({ id, resolved }: Thread) =>
 <template>
   <FormDialog
     v-model="shown"
-    title="Comments"
-    action="Comment"
+    :title="TEXTS.comments"
+    :action="WORDS.comment"
     :busy="busy"
     :failure="failure || resolving.failure.value"
     :disabled="!planner || form.text.trim() === ''"
     @submit="submit"
   >
     <p class="quiet">{{ about }}</p>
-    <ol v-if="thread" class="said" aria-label="What was said">
+    <ol v-if="thread" class="said" :aria-label="TEXTS.whatWasSaid">
       <li v-for="({ by, at, text }, index) in thread.comments" :key="index">
         <b>{{ by }}</b> <span class="quiet">{{ dayInWords(at, plan.locale) }}</span>
         <p>{{ text }}</p>
       </li>
     </ol>
-    <p v-if="thread?.resolved" class="quiet">Resolved; another comment opens it again.</p>
+    <p v-if="thread?.resolved" class="quiet">{{ TEXTS.resolvedAnotherCommentOpensIt }}</p>
     <v-textarea
       v-if="planner"
       v-bind="field('text')"
       ref="area"
       autofocus
-      label="Comment (Ctrl+Enter saves it)"
+      :label="TEXTS.commentCtrlEnterSavesIt"
       rows="2"
       auto-grow
       :maxlength="LONGEST_COMMENT"
@@ -89,7 +91,7 @@ const resolve = ({ id, resolved }: Thread) =>
     />
     <template v-if="planner && thread" #more>
       <v-btn color="primary" @click="resolve(thread)">
-        {{ thread.resolved ? 'Open again' : 'Resolve' }}
+        {{ thread.resolved ? TEXTS.openAgain : TEXTS.resolve }}
       </v-btn>
     </template>
   </FormDialog>

@@ -3,8 +3,10 @@ import type { Thread } from '@dravex/contract';
 import { MEASURES, monthFrom } from '@dravex/core';
 import { computed } from 'vue';
 import { spanInWords } from '../format/periods.ts';
+import { WORDS } from '../format/words.ts';
 import DialogSheet from '../kit/DialogSheet.vue';
 import { usePlan } from '../plan/use-plan.ts';
+import { TEXTS } from './texts.ts';
 
 /** All that was said of the numbers of a room: those that are open first, each leads to its thread. */
 const shown = defineModel<boolean>({ required: true });
@@ -15,13 +17,13 @@ const ordered = computed(() =>
   props.threads.toSorted((a, b) => Number(a.resolved) - Number(b.resolved)),
 );
 const whereOf = ({ measure, scope, from, to }: Thread): string => {
-  const where = scope.length > 0 ? plan.tree.label(scope) : 'Everything';
+  const where = scope.length > 0 ? plan.tree.label(scope) : TEXTS.everything;
   const months = spanInWords({ from: monthFrom(from), to: monthFrom(to) });
   return `${where}, ${MEASURES[measure].name.toLowerCase()}, ${months}`;
 };
 const stateOf = ({ comments, resolved }: Thread): string =>
   [
-    ...(comments.length > 1 ? [`${comments.length} comments`] : []),
+    ...(comments.length > 1 ? [TEXTS.commentsOf(comments.length)] : []),
     ...(resolved ? ['resolved'] : []),
   ].join(', ');
 function look(thread: Thread): void {
@@ -31,9 +33,9 @@ function look(thread: Thread): void {
 </script>
 
 <template>
-  <DialogSheet v-model="shown" title="All comments" :width="620">
+  <DialogSheet v-model="shown" :title="TEXTS.allComments" :width="620">
     <p v-if="threads.length === 0" class="quiet">
-      Nobody has commented here. Right-click a number, then choose Comment.
+      {{ TEXTS.nobodyHasCommentedHereRight }}
     </p>
     <ul v-else class="threads">
       <li v-for="thread in ordered" :key="thread.id" :class="{ quiet: thread.resolved }">
@@ -45,15 +47,15 @@ function look(thread: Thread): void {
       </li>
     </ul>
     <template #actions>
-      <v-btn color="primary" @click="shown = false">Close</v-btn>
+      <v-btn color="primary" @click="shown = false">{{ WORDS.close }}</v-btn>
     </template>
   </DialogSheet>
   <!-- On paper nobody can open them: they stand below the table. -->
   <section v-if="threads.length > 0" class="on-paper">
-    <h2>Comments</h2>
+    <h2>{{ TEXTS.comments }}</h2>
     <p v-for="thread in ordered" :key="thread.id">
       <b>{{ whereOf(thread) }}</b>
-      <template v-if="thread.resolved"> (resolved)</template>:
+      <template v-if="thread.resolved"> {{ TEXTS.resolvedLower }}</template>:
       <template v-for="(said, place) in thread.comments" :key="place">
         {{ place > 0 ? '; ' : '' }}{{ said.by }}: {{ said.text }}
       </template>

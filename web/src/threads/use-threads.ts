@@ -3,6 +3,7 @@ import { monthFrom, monthText, VERSION_CODES, type Scope, type Span } from '@dra
 import { computed, ref, type ComputedRef } from 'vue';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
+import { TEXTS } from './texts.ts';
 
 /** A number of a table: what it measures, of what, in which months. */
 export interface NumberPlace {
@@ -25,7 +26,7 @@ export interface CommentsOn {
 
 /** How many comments wait for an answer, as an entry of a menu. */
 export function commentsInWords(open: number): string {
-  return open > 0 ? `All comments, ${open} open` : 'All comments';
+  return open > 0 ? TEXTS.allCommentsOpen(open) : TEXTS.allComments;
 }
 
 /** What changes at once is asked about once, in milliseconds. */

@@ -9,6 +9,7 @@ import { longMonth } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** Inputs used in a cell of a driver, and which it holds over; each a link to where it is set. */
 const props = defineProps<{ driver: string; scope: readonly number[]; month: Month }>();
@@ -51,25 +52,25 @@ function months({ from, to, profile }: Assumption): string {
     const [start] = keys;
     const end = keys.at(-1);
     if (!start || !end) return '';
-    if (keys.length === 1) return `entered for ${longMonth(monthFrom(start))}`;
-    return `month by month, ${keys.length} months to ${longMonth(monthFrom(end))}`;
+    if (keys.length === 1) return TEXTS.enteredFor(longMonth(monthFrom(start)));
+    return TEXTS.monthByMonthMonthsTo(keys.length, longMonth(monthFrom(end)));
   }
-  const start = from ? ` from ${longMonth(monthFrom(from))}` : '';
-  const end = to ? ` to ${longMonth(monthFrom(to))}` : '';
-  if (profile.kind === 'value') return `one value${start || end ? start + end : ' for all months'}`;
+  const start = from ? TEXTS.from(longMonth(monthFrom(from))) : '';
+  const end = to ? TEXTS.to(longMonth(monthFrom(to))) : '';
+  if (profile.kind === 'value') return TEXTS.oneValue(start + end);
   if (profile.kind !== 'steps') return `${profileInWords(profile, formats.value)}${start}${end}`;
   const held = profile.steps.filter((s) => monthFrom(s.from) <= props.month).at(-1);
-  return held ? `step of ${longMonth(monthFrom(held.from))}` : `steps${start}`;
+  return held ? TEXTS.stepOf(longMonth(monthFrom(held.from))) : `steps${start}`;
 }
 
 /** When it is laid over, in words. */
 const monthsOf = ({ from, to }: Adjustment): string =>
   from !== null && from === to
-    ? `in ${longMonth(monthFrom(from))}`
-    : `${from ? `from ${longMonth(monthFrom(from))}` : ''}${to ? ` to ${longMonth(monthFrom(to))}` : ''}`.trim();
+    ? TEXTS.in(longMonth(monthFrom(from)))
+    : `${from ? TEXTS.fromOf(longMonth(monthFrom(from))) : ''}${to ? TEXTS.to(longMonth(monthFrom(to))) : ''}`.trim();
 
 function by(row: KeptAssumption | KeptAdjustment | undefined): string {
-  return row ? `${row.by}, ${whenInWords(row.at, plan.locale)}` : 'being saved';
+  return row ? `${row.by}, ${whenInWords(row.at, plan.locale)}` : TEXTS.beingSaved;
 }
 
 /** The driver's grid at the scope of the assumption, in the window that is in force. */
@@ -80,31 +81,33 @@ function placeOf(scope: readonly number[]): object {
 </script>
 
 <template>
-  <section aria-label="Inputs used">
-    <h3>Inputs used</h3>
+  <section :aria-label="TEXTS.inputsUsed">
+    <h3>{{ TEXTS.inputsUsed }}</h3>
     <ol v-if="holds.length > 0">
       <li v-for="(assumption, place) in holds" :key="assumption.id" :class="{ held: place === 0 }">
         <div class="line">
           <RouterLink :to="placeOf(assumption.scope)">
-            {{ assumption.scope.length > 0 ? plan.tree.label(assumption.scope) : 'Whole company' }}
+            {{
+              assumption.scope.length > 0 ? plan.tree.label(assumption.scope) : TEXTS.wholeCompany
+            }}
           </RouterLink>
           <b class="figures">{{ valueNow(assumption) }}</b>
         </div>
         <p class="quiet">
-          <template v-if="place === 0">in use: </template>{{ months(assumption) }}
+          <template v-if="place === 0">{{ TEXTS.inUse }} </template>{{ months(assumption) }}
         </p>
         <p v-if="assumption.note" class="quiet">“{{ assumption.note }}”</p>
         <p class="quiet">{{ by(plan.assumptions.get(assumption.id)) }}</p>
       </li>
     </ol>
-    <p v-else class="quiet">No input is set here.</p>
+    <p v-else class="quiet">{{ TEXTS.noInputIsSetHere }}</p>
     <template v-if="(adjusting.data.value ?? []).length > 0">
-      <h3>Adjustments</h3>
+      <h3>{{ TEXTS.adjustments }}</h3>
       <ol>
         <li v-for="one in adjusting.data.value ?? []" :key="one.id">
           <div class="line">
             <RouterLink :to="placeOf(one.scope)">
-              {{ one.scope.length > 0 ? plan.tree.label(one.scope) : 'Whole company' }}
+              {{ one.scope.length > 0 ? plan.tree.label(one.scope) : TEXTS.wholeCompany }}
             </RouterLink>
             <b class="figures">{{ effectOf(one) }}</b>
           </div>

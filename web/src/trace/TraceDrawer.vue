@@ -15,6 +15,7 @@ import TraceEntries from './TraceEntries.vue';
 import TraceMissing from './TraceMissing.vue';
 import TraceMovers from './TraceMovers.vue';
 import TraceSales from './TraceSales.vue';
+import { TEXTS } from './texts.ts';
 import { useTrace } from './use-trace.ts';
 import { numberInWords, operatorOf, questionInWords, shapeInWords } from './words.ts';
 
@@ -139,45 +140,45 @@ const moving = computed(() => {
 /** Who typed something, and when, where that is known. */
 function typedBy({ by, at }: { readonly by: string; readonly at?: string | undefined }): string {
   if (by === '') return '';
-  return ` by ${by}${at ? `, ${whenInWords(at, plan.locale)}` : ''}`;
+  return TEXTS.by(by, at ? `, ${whenInWords(at, plan.locale)}` : '');
 }
 /** What a leaf rests on, in a few words below its name. */
 function rests({ source }: TraceNode): string {
   switch (source?.kind) {
     case 'assumption': {
       const row = plan.assumptions.get(source.id);
-      if (!row) return 'being saved';
+      if (!row) return TEXTS.beingSaved;
       const where = row.scope.length > 0 ? plan.tree.label(row.scope) : 'everything';
-      return `input for ${where}${typedBy(row)}${row.note ? `, “${row.note}”` : ''}`;
+      return TEXTS.inputFor(where, typedBy(row), row.note ? `, “${row.note}”` : '');
     }
     case 'adjustment': {
       const row = plan.adjustments.get(source.id);
-      if (!row) return 'being saved';
+      if (!row) return TEXTS.beingSaved;
       const where = row.scope.length > 0 ? plan.tree.label(row.scope) : 'everything';
-      return `changed for ${where}${typedBy(row)}${row.note ? `, “${row.note}”` : ''}`;
+      return TEXTS.changedFor(where, typedBy(row), row.note ? `, “${row.note}”` : '');
     }
     case 'default':
-      return 'no input: the default value';
+      return TEXTS.noInputDefaultValue;
     case 'missing':
       return 'missing';
     case 'measured':
-      return `measured as ${source.measure}`;
+      return TEXTS.measuredAs(source.measure);
     case 'typed':
       return `entered${typedBy(source)}`;
     case 'objective':
-      return 'set in Targets';
+      return TEXTS.setInTargets;
     case 'keptForecast':
-      return `forecast when ${longMonth(monthFrom(source.month))} was closed`;
+      return TEXTS.forecastWhenWasClosed(longMonth(monthFrom(source.month)));
     case 'cohorts':
-      return 'from the cohorts of subscribers';
+      return TEXTS.fromCohortsOfSubscribers;
     case 'calendar':
-      return 'days of the calendar';
+      return TEXTS.daysOfCalendar;
     case 'written':
-      return 'a number in the formula';
+      return TEXTS.numberInFormula;
     case 'setting':
-      return 'set with the method';
+      return TEXTS.setWithMethod;
     case 'override':
-      return `manual override${typedBy(source)}${source.why ? `, “${source.why}”` : ''}`;
+      return TEXTS.manualOverride(typedBy(source), source.why ? `, “${source.why}”` : '');
     default:
       return '';
   }
@@ -226,14 +227,14 @@ const firstMonth = computed(() =>
 </script>
 
 <template>
-  <Drawer heading="Trace" @close="trace.close()">
+  <Drawer :heading="TEXTS.trace" @close="trace.close()">
     <template #before>
       <v-btn
         v-if="trace.way.length > 1"
         variant="text"
         :icon="mdiArrowLeft"
-        aria-label="Back"
-        title="Back"
+        :aria-label="TEXTS.back"
+        :title="TEXTS.back"
         @click="trace.back()"
       />
     </template>
@@ -245,7 +246,7 @@ const firstMonth = computed(() =>
           {{ numberInWords(data.node, formats) }}<span class="unit">{{ unit }}</span>
         </p>
         <p v-if="data.node.replaces" class="quiet">
-          {{ rests(data.node) || 'Includes manual overrides' }}; without them
+          {{ TEXTS.withoutThem(rests(data.node) || TEXTS.includesManualOverrides) }}
           <v-btn variant="plain" @click="showReplaced(data.node.replaces)">
             {{ numberInWords(data.node.replaces, formats) }}
           </v-btn>
@@ -261,8 +262,10 @@ const firstMonth = computed(() =>
           :scope="table.scope"
           :span="table.span"
         />
-        <p v-else-if="data.node.incomplete" class="waits">Incomplete: an input below is missing.</p>
-        <p v-if="missing" class="waits">No input is set here, so it is missing.</p>
+        <p v-else-if="data.node.incomplete" class="waits">
+          {{ TEXTS.incompleteInputBelowIsMissing }}
+        </p>
+        <p v-if="missing" class="waits">{{ TEXTS.noInputIsSetHereSo }}</p>
       </template>
     </header>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
@@ -286,8 +289,8 @@ const firstMonth = computed(() =>
               v-if="placeOf(step.node)"
               class="rests"
               :to="placeOf(step.node) ?? ''"
-              :aria-label="`${rests(step.node) || 'set here'}: where ${step.node.label} is set`"
-              >{{ rests(step.node) || 'where it is set' }}</RouterLink
+              :aria-label="TEXTS.whereIsSet(rests(step.node) || TEXTS.setHere, step.node.label)"
+              >{{ rests(step.node) || TEXTS.whereItIsSet }}</RouterLink
             >
             <span v-else-if="rests(step.node)" class="quiet rests">{{ rests(step.node) }}</span>
           </span>
@@ -297,7 +300,7 @@ const firstMonth = computed(() =>
         </li>
       </ol>
       <v-btn v-if="steps.length > visible.length" variant="plain" @click="all = true">
-        {{ steps.length - visible.length }} more
+        {{ TEXTS.more(steps.length - visible.length) }}
       </v-btn>
       <TraceAssumptions
         v-if="driver"
@@ -316,7 +319,7 @@ const firstMonth = computed(() =>
       <TraceMovers v-if="moving" :question="moving" />
       <TraceSales v-if="sales" v-bind="sales" />
       <p v-if="data.node.source?.kind === 'nothing'" class="quiet">
-        No sales, plan or forecast here.
+        {{ TEXTS.noSalesPlanOrForecast }}
       </p>
     </template>
   </Drawer>

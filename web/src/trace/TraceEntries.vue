@@ -12,6 +12,7 @@ import { whenInWords } from '../format/moments.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** What a number of a version is made of: what was kept, and every entry since, with its reason. */
 const props = defineProps<{
@@ -44,7 +45,7 @@ function amount(row: Row, signed = true): string {
   const { measure } = props;
   const show = signed ? formats.value.signed : formats.value.show;
   const money = (value: number): string => show(value / minor.value, 'price');
-  const more = `${show(row.starters, 'units')} new`;
+  const more = TEXTS.new(show(row.starters, 'units'));
   switch (measure) {
     case 'units':
       return show(row.units, 'units');
@@ -71,13 +72,13 @@ const what = computed(() =>
 </script>
 
 <template>
-  <section aria-label="Entries">
-    <h3>Saved value and entries since</h3>
+  <section :aria-label="TEXTS.entries">
+    <h3>{{ TEXTS.savedValueAndEntriesSince }}</h3>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <ol v-if="data">
       <li>
         <div class="line">
-          <span>Saved {{ what }}</span>
+          <span>{{ TEXTS.saved(what) }}</span>
           <b class="figures">{{ amount(data.base, false) }}</b>
         </div>
       </li>
@@ -87,11 +88,12 @@ const what = computed(() =>
           <b class="figures">{{ amount(entry) }}</b>
         </div>
         <p class="quiet">
-          {{ entry.what }}<template v-if="entry.cells > 1">, over {{ entry.cells }} cells</template>
+          {{ entry.what
+          }}<template v-if="entry.cells > 1">{{ TEXTS.overCells(entry.cells) }}</template>
         </p>
         <p v-if="entry.why" class="quiet">“{{ entry.why }}”</p>
       </li>
     </ol>
-    <p v-if="data && entries.length === 0" class="quiet">No entries.</p>
+    <p v-if="data && entries.length === 0" class="quiet">{{ TEXTS.noEntries }}</p>
   </section>
 </template>

@@ -6,6 +6,7 @@ import { spanInWords } from '../format/periods.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** What is missing below a number: which inputs, of what, in which months, and where to set them. */
 const props = defineProps<{ scope: Scope; span: Span }>();
@@ -32,17 +33,17 @@ function placeOf({ driver, members, months }: MissingInput): object {
 <template>
   <div v-if="data && data.length > 0" class="missing">
     <p class="waits">
-      Incomplete: {{ data.length }} {{ data.length === 1 ? 'input is' : 'inputs are' }} missing.
+      {{ TEXTS.incompleteInputsAreMissing(data.length) }}
     </p>
     <ul>
       <li v-for="one in data.slice(0, SHOWN)" :key="`${one.driver} ${one.label}`">
         <RouterLink :to="placeOf(one)">{{ one.name }}</RouterLink>
-        of {{ one.label }}, {{ one.months.map(spanInWords).join(', ') }}
+        {{ TEXTS.of(one.label, one.months.map(spanInWords).join(', ')) }}
       </li>
     </ul>
-    <p v-if="data.length > SHOWN" class="quiet">And {{ data.length - SHOWN }} more.</p>
+    <p v-if="data.length > SHOWN" class="quiet">{{ TEXTS.andMore(data.length - SHOWN) }}</p>
   </div>
-  <p v-else class="waits">Incomplete: something below is missing.</p>
+  <p v-else class="waits">{{ TEXTS.incompleteSomethingBelowIsMissing }}</p>
 </template>
 
 <style scoped>

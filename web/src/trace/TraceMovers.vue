@@ -3,6 +3,7 @@ import type { Mover, TraceQuestion } from '@dravex/core';
 import { ref, watch } from 'vue';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
+import { TEXTS } from './texts.ts';
 
 /** What would move a number of the forecast most: its drivers by the effect of one percent. */
 const props = defineProps<{ question: Extract<TraceQuestion, { kind: 'table' }> }>();
@@ -37,10 +38,10 @@ function placeOf(driver: string): object {
 </script>
 
 <template>
-  <section aria-label="Most sensitive to">
-    <h3>Most sensitive to</h3>
+  <section :aria-label="TEXTS.mostSensitiveTo">
+    <h3>{{ TEXTS.mostSensitiveTo }}</h3>
     <v-btn v-if="!found" variant="plain" :disabled="busy" @click="look">
-      Calculate the effect of 1% more of each driver
+      {{ TEXTS.calculateEffectOf1Percent }}
     </v-btn>
     <ol v-else-if="found.length > 0">
       <li v-for="mover in found" :key="mover.driver" class="line">
@@ -48,9 +49,9 @@ function placeOf(driver: string): object {
         <b class="figures">{{ show(mover.effect) }}</b>
       </li>
     </ol>
-    <p v-else class="quiet">No driver changes it: it is closed, overridden, or based on history.</p>
+    <p v-else class="quiet">{{ TEXTS.noDriverChangesItIt }}</p>
     <p v-if="found && found.length > 0" class="quiet">
-      Effect of 1% more of each, in all open months
+      {{ TEXTS.effectOf1PercentMore }}
     </p>
   </section>
 </template>

@@ -2,10 +2,12 @@
 import { actualsOperations, targetOperations } from '@dravex/contract';
 import { monthText, type Span } from '@dravex/core';
 import { computed, ref, watch } from 'vue';
+import { WORDS } from '../format/words.ts';
 import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useFrame } from '../shell/use-frame.ts';
 import SheetTable from '../kit/SheetTable.vue';
+import { TEXTS } from './texts.ts';
 
 /** The sales lines behind a number, the largest first, with their documents. */
 const props = defineProps<{
@@ -56,14 +58,14 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
 </script>
 
 <template>
-  <section aria-label="Sales lines">
-    <h3 v-if="data">From {{ count }} {{ data.count === 1 ? 'sales line' : 'sales lines' }}</h3>
+  <section :aria-label="WORDS.salesLines">
+    <h3 v-if="data">{{ TEXTS.fromSalesLines(count, data.count) }}</h3>
     <p v-if="failure" class="failure" role="alert">{{ failure }}</p>
     <SheetTable v-if="data && data.lines.length > 0">
       <thead>
         <tr>
-          <th scope="col">Date, document</th>
-          <th scope="col">Units</th>
+          <th scope="col">{{ TEXTS.dateDocument }}</th>
+          <th scope="col">{{ WORDS.units }}</th>
           <th scope="col">{{ formats.currency }}</th>
         </tr>
       </thead>
@@ -77,7 +79,7 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
             {{ line.date }}
             <span class="quiet document">{{ line.document }}/{{ line.lineNumber }}</span>
             <span v-if="line.seller?.includes('+')" class="quiet document">
-              shared: {{ line.seller }}
+              {{ TEXTS.shared(line.seller) }}
             </span>
           </td>
           <td>{{ formats.full(line.quantity, 'units') }}</td>
@@ -90,7 +92,7 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
       variant="plain"
       @click="limit = Math.min(MOST, limit * 4)"
     >
-      Show more
+      {{ TEXTS.showMore }}
     </v-btn>
   </section>
 </template>

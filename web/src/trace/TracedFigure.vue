@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { TraceNode, TraceQuestion } from '@dravex/core';
+import { TEXTS } from './texts.ts';
 import { questioned, useTrace } from './use-trace.ts';
 
 /** A number outside the grid that explains itself when it is clicked. */
@@ -20,7 +21,7 @@ function show(): void {
 </script>
 
 <template>
-  <v-btn variant="text" class="traced" title="Show how it is calculated" @click="show">
+  <v-btn variant="text" class="traced" :title="TEXTS.showHowItIsCalculated" @click="show">
     {{ text }}
   </v-btn>
 </template>

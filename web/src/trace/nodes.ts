@@ -5,6 +5,8 @@ import {
   type TraceQuestion,
   type TraceSource,
 } from '@dravex/core';
+import { WORDS } from '../format/words.ts';
+import { TEXTS } from './texts.ts';
 
 /** A number that a room has at hand, with the question that explains it further. */
 export interface KnownNumber {
@@ -82,10 +84,10 @@ export function growthOf(
   before: KnownNumber,
   display: TraceDisplay = 'money',
 ): TraceNode {
-  const more = differenceOf('Difference', now, before, display);
+  const more = differenceOf(WORDS.difference, now, before, display);
   const size =
     before.value !== null && before.value < 0
-      ? leaf({ label: `${before.label}, without its sign`, value: -before.value }, display)
+      ? leaf({ label: TEXTS.withoutItsSign(before.label), value: -before.value }, display)
       : leaf(before, display);
   return {
     ...leaf({ label, value: ratio(more.value ?? Number.NaN, size.value ?? Number.NaN) }, 'percent'),

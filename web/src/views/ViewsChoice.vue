@@ -8,6 +8,7 @@ import { useAnswer } from '../plan/use-answer.ts';
 import { usePlan } from '../plan/use-plan.ts';
 import { useForm } from '../writing/use-form.ts';
 import { useWriting } from '../writing/use-writing.ts';
+import { TEXTS } from './texts.ts';
 
 /** Views that are saved under a name: opened, saved, deleted, and shared by their address. */
 const props = defineProps<{ room: View['room'] }>();
@@ -40,14 +41,14 @@ const { form, field, submit, busy, failure } = useForm({
       { room: props.room, address: address.value },
     ),
   done: ({ name }) => {
-    plan.said = { text: `Saved the view ${name.trim()}; its address can be shared` };
+    plan.said = { text: TEXTS.savedViewItsAddressCan(name.trim()) };
   },
 });
 const dropping = useWriting();
 const drop = ({ name }: View) =>
   dropping.write(
     () => plan.ask(viewOperations.dropView, { view: name }),
-    () => (plan.said = { text: `Deleted the view ${name}`, undo: 'workspace' }),
+    () => (plan.said = { text: TEXTS.deletedTheView(name), undo: 'workspace' }),
   );
 async function show(view: View): Promise<void> {
   open.value = false;
@@ -59,7 +60,7 @@ async function share(): Promise<void> {
     () => true,
     () => false,
   );
-  plan.said = { text: copied ? 'Copied the address of this view' : href };
+  plan.said = { text: copied ? TEXTS.copiedAddressOfThisView : href };
 }
 </script>
 
@@ -69,14 +70,14 @@ async function share(): Promise<void> {
       <v-btn
         v-bind="activator"
         :append-icon="mdiMenuDown"
-        :aria-label="`Views: ${current?.name ?? 'none chosen'}`"
+        :aria-label="TEXTS.viewsOf(current?.name ?? TEXTS.noneChosen)"
       >
-        {{ current?.name ?? 'Views' }}
+        {{ current?.name ?? TEXTS.views }}
       </v-btn>
     </template>
-    <div class="menu-sheet views" role="group" aria-label="Views">
+    <div class="menu-sheet views" role="group" :aria-label="TEXTS.views">
       <p v-if="own.length === 0" class="quiet">
-        No saved views yet. A view holds measures, rows, columns, filter and period as they are now.
+        {{ TEXTS.noSavedViewsYetView }}
       </p>
       <div v-for="view in own" :key="view.name" class="view">
         <v-btn variant="plain" @click="show(view)">{{ view.name }}</v-btn>
@@ -85,7 +86,7 @@ async function share(): Promise<void> {
           v-if="planner"
           variant="text"
           :icon="mdiClose"
-          :aria-label="`Delete the view ${view.name}`"
+          :aria-label="TEXTS.deleteTheView(view.name)"
           @click="drop(view)"
         />
       </div>
@@ -93,14 +94,14 @@ async function share(): Promise<void> {
         <v-text-field
           v-bind="field('name')"
           maxlength="120"
-          placeholder="Name of this view"
-          aria-label="Name of the view"
+          :placeholder="TEXTS.nameOfThisView"
+          :aria-label="TEXTS.nameOfView"
         />
         <v-btn color="primary" type="submit" :loading="busy" :disabled="form.name.trim() === ''">
-          Save view
+          {{ TEXTS.saveView }}
         </v-btn>
       </form>
-      <v-btn variant="plain" @click="share">Copy link</v-btn>
+      <v-btn variant="plain" @click="share">{{ TEXTS.copyLink }}</v-btn>
       <p v-if="failure || unread || dropping.failure.value" class="failure" role="alert">
         {{ failure || unread || dropping.failure.value }}
       </p>

@@ -1,0 +1,68 @@
+/** Words that every room uses alike, and how a text takes its values in. */
+
+/** What a text takes in: a number, or something said already. */
+export type Value = string | number;
+
+/** The word for one, or for any other number of them: `plural(2, 'line', 'lines')`. */
+export const plural = (count: number, one: string, more: string): string =>
+  count === 1 ? one : more;
+
+/** Words that stand in many rooms and mean the same in each. */
+export const WORDS = {
+  actual: 'Actual',
+  actuals: 'Actuals',
+  add: 'Add',
+  apply: 'Apply',
+  auditLog: 'Audit log',
+  budget: 'Budget',
+  budgetSheets: 'Budget sheets',
+  cancel: 'Cancel',
+  change: 'Change',
+  chooseFile: 'Choose file',
+  churn: 'Churn',
+  close: 'Close',
+  closing: 'Closing',
+  columns: 'Columns',
+  comment: 'Comment',
+  comparison: 'Comparison',
+  connections: 'Connections',
+  copy: 'Copy',
+  customer: 'Customer',
+  delete: 'Delete',
+  difference: 'Difference',
+  dimensions: 'Dimensions',
+  dravex: 'Dravex',
+  drivers: 'Drivers',
+  embedInAnotherPage: 'Embed in another page',
+  forecast: 'Forecast',
+  from: 'From',
+  lastMonth: 'Last month',
+  lastYear: 'Last year',
+  measure: 'Measure',
+  measures: 'Measures',
+  month: 'Month',
+  months: 'Months',
+  name: 'Name',
+  new: 'New',
+  newSubscribers: 'New subscribers',
+  reason: 'Reason',
+  reasonOptional: 'Reason (optional)',
+  remove: 'Remove',
+  revenue: 'Revenue',
+  salesLines: 'Sales lines',
+  save: 'Save',
+  saveAsCsv: 'Save as CSV',
+  saveAsWorkbook: 'Save as workbook',
+  steps: 'Steps',
+  targets: 'Targets',
+  total: 'Total',
+  unit: 'Unit',
+  units: 'Units',
+  version: 'Version',
+  revenueIn: (unit: Value): string => `Revenue, ${unit}`,
+  deleted: (name: Value): string => `Deleted ${name}`,
+  isNotNumber: (text: Value): string => `“${text}” is not a number`,
+  oldValueStays: (why: Value): string => `${why}. The old value stays.`,
+  rowSays: (row: Value, message: Value): string => `Row ${row}: ${message}`,
+  removeOf: (name: Value): string => `Remove ${name}`,
+};
