@@ -119,6 +119,8 @@ test('in every room by keyboard alone: import, filter, order, versions, comparis
   await reach(planner, /^Import file$/);
   await press(planner, 'Enter');
   await expect(heading).toHaveText(/9 of 17 rows can be imported/);
+  // The button that opened the file is gone: the keyboard goes on at the top of the new page.
+  await expect(heading).toBeFocused();
   await reach(planner, /^Import 9 rows/);
   await press(planner, 'Enter');
   await expect(
@@ -138,7 +140,7 @@ test('in every room by keyboard alone: import, filter, order, versions, comparis
   const sort = menu.getByRole('menuitem', { name: 'Sort by Oct', exact: true });
   await expect(sort).toBeVisible();
   await press(planner, 'End');
-  for (let up = 0; up < 8 && !(await sort.evaluate((one) => one.matches(':focus'))); up += 1) {
+  for (let up = 0; up < 12 && !(await sort.evaluate((one) => one.matches(':focus'))); up += 1) {
     await press(planner, 'ArrowUp');
   }
   await press(planner, 'Enter');

@@ -359,6 +359,8 @@ async function choose(action: GridAction): Promise<void> {
       trace.unfold();
   }
 }
+/** By how much a column grows or shrinks at once in the menu, in pixels. */
+const WIDER = 24;
 const moreActions = computed(() => {
   const now = activeCell.value;
   if (!now) return undefined;
@@ -375,6 +377,8 @@ const moreActions = computed(() => {
     ...(row.pinned === undefined
       ? []
       : [{ name: row.pinned ? TEXTS.unpinRow : TEXTS.pinRow, act: () => emit('pin', row.key) }]),
+    { name: TEXTS.widerColumn, act: () => widths.widen(column.key, WIDER) },
+    { name: TEXTS.narrowerColumn, act: () => widths.widen(column.key, -WIDER) },
   ];
   return [
     ...buttons,

@@ -82,6 +82,9 @@ describe('what of a grid is in sight', () => {
     expect(sent().map(({ body }) => (body as { widths: object }).widths)).to.deep.equal([
       { 'T b': 180 },
     ]);
+    used.widen('b', 24);
+    used.widen('nowhere', 24);
+    expect(widths(), 'by the menu of a cell').to.deep.equal([before[0], 204, before[2]]);
     used.forget('b');
     expect(widths()).to.deep.equal(before);
     end();

@@ -22,6 +22,8 @@ export const TEXTS = {
   sortBy: (heading: Value): string => `Sort by ${heading}`,
   unpinRow: 'Unpin row',
   pinRow: 'Pin row',
+  widerColumn: 'Wider column',
+  narrowerColumn: 'Narrower column',
 
   // PrintedTable
   columnsTo: (label: Value, from: Value, to: Value): string => `${label}, columns ${from} to ${to}`,

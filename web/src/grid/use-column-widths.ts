@@ -46,12 +46,18 @@ export function useColumnWidths(
       width: layout.widthOf(keyOf(column.key)) ?? wide.value[index] ?? USUAL,
     })),
   );
+  const drag = (column: string, width: number): void =>
+    layout.setWidth(keyOf(column), Math.max(LEAST, Math.round(width)));
   return {
     drawn,
     /** What the columns leave to the names, where nobody has dragged one. */
     left: computed(() => room() - wide.value.reduce((sum, width) => sum + width, 0)),
-    drag: (column: string, width: number): void =>
-      layout.setWidth(keyOf(column), Math.max(LEAST, Math.round(width))),
+    drag,
+    /** Wider or narrower by some pixels, as by the keyboard. */
+    widen(key: string, by: number): void {
+      const now = drawn.value.find(({ column }) => column.key === key);
+      if (now) drag(key, now.width + by);
+    },
     /** As wide as its numbers are again. */
     forget: (column: string): void => layout.setWidth(keyOf(column), undefined),
   };

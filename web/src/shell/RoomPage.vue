@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { mdiDotsVertical } from '@mdi/js';
-import { provide, shallowRef } from 'vue';
+import { provide, ref, shallowRef } from 'vue';
 import { WORDS } from '../format/words.ts';
 import { SHOWN_TABLE, type SaveShown } from '../grid/grid-file.ts';
 import { useRights } from '../people/use-planner.ts';
 import { useHistory } from '../journal/use-history.ts';
+import { useHeadingFocus } from './page-focus.ts';
 import ScopeBar from './ScopeBar.vue';
 import { TEXTS } from './texts.ts';
 import type { Shown } from './use-frame.ts';
@@ -28,6 +29,8 @@ const history = useHistory();
 const { readsAll } = useRights();
 const table = shallowRef<SaveShown>();
 provide(SHOWN_TABLE, table);
+const title = ref<HTMLElement>();
+useHeadingFocus(title);
 const print = (): void => window.print();
 </script>
 
@@ -37,7 +40,7 @@ const print = (): void => window.print();
     <slot name="above" />
     <header class="room-head">
       <div class="found">
-        <h1>{{ heading }}</h1>
+        <h1 ref="title" tabindex="-1">{{ heading }}</h1>
         <p v-if="state" class="state">{{ state }}</p>
       </div>
       <div class="controls no-print">
@@ -82,5 +85,8 @@ const print = (): void => window.print();
 .found {
   flex: 1;
   min-width: 0;
+}
+h1:focus {
+  outline: none;
 }
 </style>

@@ -1,10 +1,12 @@
 import { mount } from '@vue/test-utils';
 import { expect } from 'chai';
+import { defineComponent, h, ref } from 'vue';
 import { desk } from '../../testing/desk.ts';
 import { dressed, settle } from '../../testing/mounting.ts';
 import { useHistory } from '../journal/use-history.ts';
 import { useWaiting } from '../standing/use-standing.ts';
 import { useTrace } from '../trace/use-trace.ts';
+import { useHeadingFocus } from './page-focus.ts';
 import SidePanel from './SidePanel.vue';
 
 describe('what waits for somebody', () => {
@@ -25,6 +27,37 @@ describe('what waits for somebody', () => {
     // Nothing is set for any line of the small plan: its drivers are missing.
     expect(waits.some(([room]) => room === 'drivers')).to.equal(true);
     end();
+  });
+});
+
+describe('the heading of a page', () => {
+  /** A page that takes the place of another one, while something has the focus or nothing has. */
+  const page = () =>
+    mount(
+      defineComponent({
+        setup() {
+          const title = ref<HTMLElement>();
+          useHeadingFocus(title);
+          return () => h('h1', { ref: title, tabindex: -1 }, 'Found');
+        },
+      }),
+      { attachTo: document.body },
+    );
+
+  it('takes the focus where what had it is gone with the page before', () => {
+    (document.activeElement as HTMLElement | null)?.blur();
+    const first = page();
+    const focused = () => document.activeElement;
+    // Other tests may have shown pages: of two in a row, the second one is never the first.
+    first.unmount();
+    const second = page();
+    expect(focused()).to.equal(second.element);
+    const button = document.body.appendChild(document.createElement('button'));
+    button.focus();
+    const third = page();
+    expect(focused(), 'what has the focus keeps it').to.equal(button);
+    for (const shown of [second, third]) shown.unmount();
+    button.remove();
   });
 });
 
