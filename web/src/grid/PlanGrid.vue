@@ -379,6 +379,9 @@ const moreActions = computed(() => {
       : [{ name: row.pinned ? TEXTS.unpinRow : TEXTS.pinRow, act: () => emit('pin', row.key) }]),
     { name: TEXTS.widerColumn, act: () => widths.widen(column.key, WIDER) },
     { name: TEXTS.narrowerColumn, act: () => widths.widen(column.key, -WIDER) },
+    ...(widths.isSet(column.key)
+      ? [{ name: TEXTS.usualWidth, act: () => widths.forget(column.key) }]
+      : []),
   ];
   return [
     ...buttons,

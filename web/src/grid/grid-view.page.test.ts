@@ -82,10 +82,12 @@ describe('what of a grid is in sight', () => {
     expect(sent().map(({ body }) => (body as { widths: object }).widths)).to.deep.equal([
       { 'T b': 180 },
     ]);
+    expect(used.isSet('b')).to.equal(true);
     used.widen('b', 24);
     used.widen('nowhere', 24);
     expect(widths(), 'by the menu of a cell').to.deep.equal([before[0], 204, before[2]]);
     used.forget('b');
+    expect(used.isSet('b')).to.equal(false);
     expect(widths()).to.deep.equal(before);
     end();
   });

@@ -112,5 +112,5 @@ export const GRID_KEYS: readonly (readonly [keys: string, what: string])[] = [
   ['Alt with \u2192, \u2190', 'expand the row, collapse it'],
   ['Esc', 'cancel editing; again, leave the table'],
   ['F6', 'enter the table; again, leave it'],
-  ['Shift F10', 'menu of the cell: sort, pin, save and what the room offers'],
+  ['Shift F10', 'menu of the cell: sort, pin, column width, save and what the room offers'],
 ];

@@ -24,6 +24,7 @@ export const TEXTS = {
   pinRow: 'Pin row',
   widerColumn: 'Wider column',
   narrowerColumn: 'Narrower column',
+  usualWidth: 'Usual column width',
 
   // PrintedTable
   columnsTo: (label: Value, from: Value, to: Value): string => `${label}, columns ${from} to ${to}`,

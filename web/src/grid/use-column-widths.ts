@@ -58,6 +58,8 @@ export function useColumnWidths(
       const now = drawn.value.find(({ column }) => column.key === key);
       if (now) drag(key, now.width + by);
     },
+    /** Whether somebody has set its width. */
+    isSet: (column: string): boolean => layout.widthOf(keyOf(column)) !== undefined,
     /** As wide as its numbers are again. */
     forget: (column: string): void => layout.setWidth(keyOf(column), undefined),
   };
