@@ -108,7 +108,7 @@ const bring: Command = async (path, asked, terminal) => {
   const { good, faulty, applied, problems, notes } = brought;
   for (const note of notes) terminal.out(`${note}\n`);
   for (const { rows, message } of problems) terminal.out(`${rows} rows: ${message}\n`);
-  const outcome = applied ? 'taken in' : 'nothing was taken in';
+  const outcome = applied ? 'taken in' : 'nothing was imported';
   terminal.out(`${good} good rows, ${faulty} faulty; ${outcome}\n`);
   return faulty > 0 || (apply && !applied) ? 1 : 0;
 };

@@ -118,10 +118,10 @@ function restsOn({ plan }: PlanFile, { source }: TraceNode): string {
     }
     case 'adjustment': {
       const { note } = plan.adjustments.find(({ id }) => id === source.id) ?? { note: '' };
-      return ` (typed over what holds${note ? `, “${note}”` : ''})`;
+      return ` (a manual override${note ? `, “${note}”` : ''})`;
     }
     case 'default':
-      return ' (the default: nothing is assumed)';
+      return ' (no input: the default)';
     case 'missing':
       return ' (missing)';
     case 'sales':

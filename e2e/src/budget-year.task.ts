@@ -146,12 +146,12 @@ test('a plan of the regions, made elsewhere, is mapped, looked at, taken in and 
   await dialog.getByRole('button', { name: 'Check' }).click();
   await expect(dialog).toContainText('"Market stall" is not a code of Channel');
   await expect(dialog.getByRole('row', { name: /Web shop, 2026-11/ })).toContainText('520,000.00');
-  await expect(dialog.getByRole('button', { name: 'Take' })).toBeDisabled();
+  await expect(dialog.getByRole('button', { name: 'Import' })).toBeDisabled();
   // A name that nobody knows stands for somebody; another row is left out.
   await planner.choose(dialog.getByLabel('“Company stores” stands for'), 'Home-goods stores');
   await expect(dialog.getByRole('row', { name: /Home-goods stores, 2026-11/ })).toBeVisible();
-  await dialog.getByLabel('Leave out the row that cannot be taken').check();
-  await dialog.getByRole('button', { name: 'Take 6 numbers' }).click();
+  await dialog.getByLabel('Leave out the row that cannot be imported').check();
+  await dialog.getByRole('button', { name: 'Import 6 numbers' }).click();
   await expect.poll(() => planner.figure('Web shop', 'Nov')).toBe(520_000);
   await page.getByRole('button', { name: 'Undo' }).click();
   await expect.poll(() => planner.figure('Web shop', 'Nov')).toBe(before);

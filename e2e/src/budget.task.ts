@@ -182,8 +182,8 @@ test('several versions of a year: one is its budget, others are renamed, compare
   await act('Outlook autumn', 'Make it the budget of FY 2027');
   await expect(row('Outlook autumn')).toContainText('the budget of FY 2027');
   await expect(row('Budget FY 2027').first()).not.toContainText('the budget of');
-  await act('Budget FY 2027', 'Put away');
-  await expect(row('Budget FY 2027').first()).toContainText('put away');
+  await act('Budget FY 2027', 'Archive');
+  await expect(row('Budget FY 2027').first()).toContainText('archived');
   await act('Budget FY 2027', 'Compare with Outlook autumn');
   await expect(page).toHaveURL(/comparison\?.*of=version/);
   await expect(planner.heading).toContainText(/Outlook autumn|Budget FY 2027/);

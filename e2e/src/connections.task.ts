@@ -29,7 +29,7 @@ test('connect an order book that fails now and then, and let reporting tools rea
   await page.getByLabel('API key').fill('not the key');
   await page.getByRole('button', { name: 'Connect', exact: true }).click();
   await page.getByRole('button', { name: 'Test', exact: true }).click();
-  await expect(page.getByRole('alert')).toContainText('does not take the key');
+  await expect(page.getByRole('alert')).toContainText('does not accept the key');
   await (await planner.inMenu('Disconnect')).click();
   await expect(planner.heading).toHaveText('No order book is connected yet');
   await page.getByRole('button', { name: 'Connect order book' }).first().click();

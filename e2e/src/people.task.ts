@@ -154,12 +154,12 @@ test('set up a second factor, ask it of everybody, and see in the audit log who 
   // It is taken away from whoever lost the phone, and asked once more before.
   await page.reload();
   await page.getByRole('button', { name: 'Actions for Rhea Lorne' }).click();
-  await page.getByRole('menuitem', { name: 'Take away second factor' }).click();
+  await page.getByRole('menuitem', { name: 'Remove second factor' }).click();
   const asks = page.getByRole('dialog', { name: 'Second factor of Rhea Lorne' });
   await asks.getByRole('button', { name: 'Cancel' }).click();
   await page.getByRole('button', { name: 'Actions for Rhea Lorne' }).click();
-  await page.getByRole('menuitem', { name: 'Take away second factor' }).click();
-  await asks.getByRole('button', { name: 'Take away' }).click();
+  await page.getByRole('menuitem', { name: 'Remove second factor' }).click();
+  await asks.getByRole('button', { name: 'Remove' }).click();
   await expect(page.getByText('Rhea Lorne signs in with a password only')).toBeVisible();
   await theirs.reload();
   await expect(theirs.getByText('Ondwell asks for a second factor')).toBeVisible();

@@ -186,7 +186,7 @@ test('a workbook filled in elsewhere comes back over what a colleague changed', 
   await colleague.type(await colleague.cell('Trade partners', 'Plan'), '2500000');
   await expect(await planner.cell('Trade partners', 'Plan')).toHaveText('2,500,000');
 
-  await (await planner.inMenu('Bring back a filled-in file')).click();
+  await (await planner.inMenu('Import a filled-in file')).click();
   const pick = async (name: string, buffer: Buffer): Promise<void> => {
     const type = 'application/octet-stream';
     await dialog.getByLabel('Filled-in file').setInputFiles({ name, mimeType: type, buffer });
@@ -197,9 +197,9 @@ test('a workbook filled in elsewhere comes back over what a colleague changed', 
   await expect(dialog.getByRole('status')).toContainText('1 changed; 1 changed here too');
   await expect(dialog.getByRole('row', { name: /^Trade partners/ })).toContainText('2,500,000.00');
   await expect(dialog.getByRole('row', { name: /^Trade partners/ })).toContainText('3,000,000.00');
-  await expect(dialog.getByRole('button', { name: 'Take 1 number' })).toBeVisible();
-  await dialog.getByLabel('Take the file’s values over those that changed here since').check();
-  await dialog.getByRole('button', { name: 'Take 2 numbers' }).click();
+  await expect(dialog.getByRole('button', { name: 'Import 1 number' })).toBeVisible();
+  await dialog.getByLabel('Prefer the file’s values to those that changed here since').check();
+  await dialog.getByRole('button', { name: 'Import 2 numbers' }).click();
   await expect(await planner.cell('Web shop', 'Plan')).toHaveText('5,000,000');
   await expect(await planner.cell('Trade partners', 'Plan')).toHaveText('3,000,000');
   // One act, one undo.
@@ -225,7 +225,7 @@ test('a budget goes out by month, is filled in elsewhere, and comes back', async
   table.eachRow((row) => {
     if (row.getCell(2).value === 'Web shop') row.getCell(heads.indexOf('2026-11')).value = 654_321;
   });
-  await (await planner.inMenu('Bring back a filled-in file')).click();
+  await (await planner.inMenu('Import a filled-in file')).click();
   const dialog = page.getByRole('dialog');
   await dialog.locator('input[type=file]').setInputFiles({
     name: 'budget.xlsx',
@@ -233,7 +233,7 @@ test('a budget goes out by month, is filled in elsewhere, and comes back', async
     buffer: Buffer.from(await book.xlsx.writeBuffer()),
   });
   await expect(dialog.getByRole('row', { name: /^Web shop, 2026-11/ })).toContainText('654,321.00');
-  await dialog.getByRole('button', { name: 'Take 1 number' }).click();
+  await dialog.getByRole('button', { name: 'Import 1 number' }).click();
   await expect(cell).toHaveText('654,321');
   await page.keyboard.press('Control+z');
   await expect(cell).toHaveText(before);

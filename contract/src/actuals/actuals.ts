@@ -12,7 +12,7 @@ import {
   tableLookSchema,
 } from './reading.ts';
 
-/** Why a row of a file cannot be taken in, or what is worth a look at one that is. */
+/** Why a row of a file cannot be imported, or what is worth a look at one that is. */
 export const rowProblemSchema = z.object({
   /** As a person counts the rows of the file. */
   row: z.number().int(),

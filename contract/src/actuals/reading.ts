@@ -2,7 +2,7 @@ import { plainHeading, type Dimension, type Field } from '@dravex/core';
 import { z } from 'zod';
 import { idSchema, nameSchema } from '../common.ts';
 
-/** What a table can be taken in as. */
+/** What a table can be imported as. */
 export const importKindSchema = z.enum(['sales', 'facts', 'ledger', 'subscribers']);
 export type ImportKind = z.infer<typeof importKindSchema>;
 

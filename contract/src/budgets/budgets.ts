@@ -322,7 +322,7 @@ export const plannedAddressSchema = z.strictObject({
   apply: broughtSchema.shape.apply,
   /** Values that are read as others, as JSON; those to be remembered hold for the next file too. */
   replace: inAddress(z.array(meantSchema).max(200)).default([]),
-  /** What is done with rows that cannot be taken in: they keep all of it out, or are left out. */
+  /** What is done with rows that cannot be imported: they keep all of it out, or are left out. */
   faulty: z.enum(['refuse', 'leave']).default('refuse'),
 });
 export type PlannedAddress = z.output<typeof plannedAddressSchema>;

@@ -76,10 +76,13 @@ export const driverCodeSchema = z
     (text) => !FORMULA_FUNCTIONS.some((name) => name === text.toLowerCase()),
     'this is a function of formulas',
   )
-  .refine((text) => text !== 'units' && text !== 'revenue', 'formulas of streams use this name')
+  .refine(
+    (text) => text !== 'units' && text !== 'revenue',
+    'formulas of forecast lines use this name',
+  )
   .refine(
     (text) => !STREAM_WEIGHTS.some((name) => name === text),
-    'this is the name of a number of streams',
+    'this is the name of a number of forecast lines',
   );
 
 export const newDriverSchema = z.strictObject({

@@ -34,7 +34,7 @@ export const filledFileSchema = z.object({
   same: z.number(),
   /** The lines that the file lacks: they stay as they are. */
   lacking: z.array(z.string()),
-  /** Rows that cannot be taken in: unknown, twice, locked, no number. */
+  /** Rows that cannot be imported: unknown, twice, locked, no number. */
   problems: z.array(
     z.object({
       ...{ row: z.number(), message: z.string() },

@@ -152,7 +152,7 @@ function overrideProblems(plan: Plan): Problem[] {
       return [problem('not-a-month', `"${month}" is not a month; write it as 2026-04`, where)];
     }
     if (!Number.isFinite(value)) {
-      return [problem('not-a-number', `What is typed over ${month} is no number`, where)];
+      return [problem('not-a-number', `The override of ${month} is not a number`, where)];
     }
     return streams.has(combination)
       ? []
@@ -205,7 +205,7 @@ function methodProblems(model: Model): Problem[] {
     const names = circle.map((part) =>
       model.tree.label(model.streams[part]?.combination.members ?? []),
     );
-    const message = `Streams read each other in a circle: ${names.join(' → ')}. Let one of them read a month before`;
+    const message = `Forecast lines read each other in a circle: ${names.join(' → ')}. Let one of them read a month before`;
     problems.push(
       problem('circle', message, { stream: model.streams[circle[0] ?? 0]?.stream.id ?? 0 }),
     );

@@ -35,7 +35,7 @@ export interface FunnelTable {
 }
 
 /** What is typed over the streams instead of what their funnels bring. */
-export const TYPED_OVER = 'Typed over';
+export const TYPED_OVER = 'Manual override';
 
 /** What a baseline makes of months that are forecast anew. */
 export const FORECAST_ANEW = 'Reforecast';

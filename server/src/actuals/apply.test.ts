@@ -44,7 +44,7 @@ describe('applying a file in the background', () => {
     });
     const after = await state(path);
     assert.equal(after.state, 'previewed');
-    assert.include(after.job?.message, 'nothing of it was taken in');
+    assert.include(after.job?.message, 'nothing of it was imported');
     assert.equal(await revenue(), before);
     const again = await sample.planner.send<ImportBatch>('POST', `${path}/apply`);
     assert.equal(again.body.state, 'applied', again.text);
@@ -62,7 +62,7 @@ describe('applying a file in the background', () => {
     );
     const jobState = await state(path);
     assert.equal(jobState.job?.state, 'failed');
-    assert.include(jobState.job?.message, 'The server ended while this was applied');
+    assert.include(jobState.job?.message, 'The server ended during the import');
     assert.equal(jobState.state, 'previewed');
     const applied = await sample.planner.send<ImportBatch>('POST', `${path}/apply`);
     assert.equal(applied.body.state, 'applied', applied.text);

@@ -22,8 +22,8 @@ const PATIENCE_MS = 8000;
 const LOOK_MS = 40;
 /** The number space of the locks that say a batch is being worked on. */
 const LOCKS = 715_518;
-const DIED = 'The server ended while this was applied; nothing of it was taken in. Apply it again';
-const STOPPED = 'Stopped; nothing of it was taken in';
+const DIED = 'The server ended during the import; nothing of it was imported. Import it again';
+const STOPPED = 'Stopped; nothing of it was imported';
 
 /** Tells the queue how batches are applied. */
 export function defineApplying(connections: Connections, queue: Queue): void {
@@ -73,7 +73,7 @@ async function run(
       await told({ state: 'running', backend, step: 0 });
       const batch = await store.batchById(tx, workspaceId, batchId);
       if (!batch) throw notFound('such file');
-      if (batch.state !== 'previewed') throw conflict('This file is applied or put away already');
+      if (batch.state !== 'previewed') throw conflict('This file is imported or discarded already');
       await moveBatch(tx, workspaceId, batchId, 'previewed', 'applied', async (step, steps) => {
         await mayGoOn();
         await told({ step, steps });
@@ -97,7 +97,7 @@ async function run(
       ? STOPPED
       : error instanceof HttpProblem
         ? error.message
-        : 'Something failed on our side; nothing of it was taken in. Try again';
+        : 'Something failed on our side; nothing of it was imported. Try again';
     await told({ state: stopped ? 'stopped' : 'failed', message, backend: null });
     if (!stopped && !(error instanceof HttpProblem)) throw error;
   }
@@ -186,10 +186,10 @@ export async function applyBatch(
     const batch = locked && (await store.batchById(tx, workspaceId, id));
     if (!batch) throw notFound('such import');
     if (batch.state === 'putAway') {
-      throw conflict('This file was put away; take that back first');
+      throw conflict('This file was discarded; undo that first');
     }
-    if (batch.state === 'applied') throw conflict('These rows were applied already');
-    if (batch.good === 0) throw badRequest('No row of this file can be taken in');
+    if (batch.state === 'applied') throw conflict('These rows are imported already');
+    if (batch.good === 0) throw badRequest('No row of this file can be imported');
     if (isOpen(batch.job?.state)) return { id };
     await store.setJob(tx, {
       workspaceId,
@@ -228,7 +228,7 @@ export async function stopBatch(
   const { workspaceId } = actor;
   await noticeDeadJobs(connections, workspaceId);
   const job = await store.jobOf(connections.db, workspaceId, id);
-  if (!job || !isOpen(job.state)) throw conflict('This file is not being applied');
+  if (!job || !isOpen(job.state)) throw conflict('This file is not being imported');
   const waits = job.state === 'waiting';
   await store.changeJob(connections.db, workspaceId, id, {
     stop: true,

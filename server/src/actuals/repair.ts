@@ -29,10 +29,10 @@ export function repairBatch(
     const batch = locked && (await store.batchById(tx, workspaceId, id));
     if (!batch?.reading) throw notFound('such file');
     if (batch.state !== 'previewed') {
-      throw conflict('This file is applied; take it back before you repair it');
+      throw conflict('This file is imported; undo the import before you correct it');
     }
     if (batch.job?.state === 'running' || batch.job?.state === 'waiting') {
-      throw conflict('This file is being applied; stop that first');
+      throw conflict('This file is being imported; stop that first');
     }
     const before = { good: batch.good, faulty: batch.faulty };
     const { turn, leaveOut, replace, again } = wanted;

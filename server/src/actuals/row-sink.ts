@@ -140,7 +140,7 @@ class SalesRows implements RowSink {
       ...there.map((line) =>
         this.#asRow(line, {
           code: 'already-there',
-          message: `Line ${line.line_number} of ${line.document} was taken in before`,
+          message: `Line ${line.line_number} of ${line.document} was imported before`,
         }),
       ),
     ];

@@ -141,7 +141,7 @@ function move(
     const reason = refuse(batch.state);
     if (reason !== undefined) throw conflict(reason);
     if (batch.job?.state === 'running')
-      throw conflict('This file is being applied; stop that first');
+      throw conflict('This file is being imported; stop that first');
     await moveBatch(tx, workspaceId, id, batch.state, to);
     record.say(say(batch));
     const name = batchName(batch.fileName);
@@ -163,7 +163,7 @@ export function takeBackBatch(
     actor,
     id,
     'previewed',
-    (from) => (from === 'applied' ? undefined : 'These rows were not applied'),
+    (from) => (from === 'applied' ? undefined : 'These rows are not imported'),
     ({ good, fileName }) => `Undid the import of ${good} rows of ${fileName}`,
   );
 }
@@ -179,8 +179,8 @@ export async function putAwayBatch(
     actor,
     id,
     'putAway',
-    (from) => (from === 'applied' ? 'These rows were applied already' : undefined),
-    ({ fileName }) => `Put ${fileName} away`,
+    (from) => (from === 'applied' ? 'These rows are imported already' : undefined),
+    ({ fileName }) => `Discarded ${fileName}`,
   );
 }
 

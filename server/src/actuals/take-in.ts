@@ -72,7 +72,7 @@ function mustBeComplete(
       `Row ${reading.headerRow} is no header of ${KIND_NAMES[kind]}: it should name ${fields
         .filter(({ need }) => need !== 'maybe')
         .map(({ label }) => label.toLowerCase())
-        .join(', ')}; nothing was taken in`,
+        .join(', ')}; nothing was imported`,
     );
   }
   // Who does not say how a table is to be read expects both quantity and amount to be found.
@@ -174,7 +174,7 @@ function take(
         throw error;
       }
       const { good, faulty } = await sink.finish(tx);
-      if (rows === 0) throw badRequest('The file has a header and no rows; nothing was taken in');
+      if (rows === 0) throw badRequest('The file has a header and no rows; nothing was imported');
       const notes = sink.notes();
       const fingerprint = bytes.hash();
       const outcome = { rows: good + faulty, good, faulty, notes, fingerprint };

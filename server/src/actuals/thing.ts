@@ -39,7 +39,7 @@ export async function moveBatch(
   const sales = batch?.kind === 'sales';
   if (from === 'applied' && sales) await store.takeSums(db, workspaceId, id, origin);
   if (to === 'applied') {
-    if (batch?.good === 0) throw badRequest('No row of this file can be taken in');
+    if (batch?.good === 0) throw badRequest('No row of this file can be imported');
     if (sales) {
       await progress(0, 3);
       if ((await store.lineCount(db, workspaceId, id)) !== batch?.good) {
@@ -50,7 +50,7 @@ export async function moveBatch(
         (await store.clashes(db, workspaceId, id)) > 0
       ) {
         throw conflict(
-          'Some of these document lines were taken in by another import meanwhile; upload the file again to see which',
+          'Some of these document lines were imported from another file meanwhile; upload the file again to see which',
         );
       }
       await progress(1, 3);

@@ -145,7 +145,7 @@ describe('entries', () => {
     assert.equal(sealed.body.state, 'sealed');
     const refused = await type({ scope: [], from: '2027-04', to: '2027-04', total: 5, saw: 0 });
     assert.equal(refused.status, 409);
-    assert.include(refused.problem?.detail, 'sealed');
+    assert.include(refused.problem?.detail, 'is locked');
     assert.equal(
       (await sample.planner.send('POST', `${SAMPLE}/versions/${version}/seal`)).status,
       409,

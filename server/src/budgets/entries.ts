@@ -321,7 +321,7 @@ export async function openVersion(
   const version = await store.lockVersion(tx, workspaceId, versionId);
   if (!version || version.removed) throw notFound('such version');
   if (version.state !== 'open') {
-    throw conflict(`${version.name} is sealed; copy it to go on from it`);
+    throw conflict(`${version.name} is locked; copy it to make changes`);
   }
   checkMonths(version, typed);
   return version;

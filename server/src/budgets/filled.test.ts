@@ -127,7 +127,7 @@ describe('a version that is filled in elsewhere', () => {
     );
     const late = await bring(sealed, '?apply=yes', `${SAMPLE}/versions/${other.body.id}`);
     assert.equal(late.status, 409, late.text);
-    assert.include(late.problem?.detail, 'sealed');
+    assert.include(late.problem?.detail, 'is locked');
     for (const bad of ['rows=colour', 'scope=99999', 'measure=margin']) {
       const refused = await sample.planner.send('GET', `${VERSION}/filled.csv?${bad}`);
       assert.equal(refused.status, 400, bad);

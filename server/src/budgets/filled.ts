@@ -56,7 +56,7 @@ function askedBy(keys: readonly string[]): AskedTable {
       scope: scope === '' ? [] : scope.split(',').map(Number),
     };
   }
-  throw badRequest('No row of the file bears a key; bring back a file that was saved from here');
+  throw badRequest('No row of the file bears a key; import a file that was saved from here');
 }
 
 interface Laid {
@@ -95,7 +95,7 @@ async function layOut(
     rows: new Map(rows.map((row) => [keyOf(row), row])),
     table: {
       title: version.name,
-      about: `${version.name}, ${measure}, ${first} to ${last}; fill in the marked cells, save, and bring the file back`,
+      about: `${version.name}, ${measure}, ${first} to ${last}; fill in the marked cells, save, and import the file`,
       of: mark,
       heads: months,
       columns: [
@@ -140,7 +140,7 @@ export async function bringFilled(
   mustPlan(actor);
   const version = await versionById(connections.db, actor.workspaceId, versionId);
   if (version.state !== 'open')
-    throw conflict(`${version.name} is sealed; copy it to go on from it`);
+    throw conflict(`${version.name} is locked; copy it to make changes`);
   const { locale } = await plans.current(actor.workspaceId);
   const read = await readFilled(bytes, locale, monthsOf(version));
   const asked = askedBy(read.rows.map(({ key }) => key));

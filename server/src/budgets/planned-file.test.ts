@@ -90,7 +90,7 @@ describe('a plan from any table', () => {
     );
     assert.deepInclude((await apply(text)).body.counts, { changed: 0, problems: 0 });
     const { body } = await sample.planner.send<JournalRecord[]>('GET', `${SAMPLE}/journal?limit=1`);
-    assert.equal(body[0]?.what, 'Took 3 numbers of plan.csv into Budget FY 2027');
+    assert.equal(body[0]?.what, 'Imported 3 numbers of plan.csv into Budget FY 2027');
     assert.equal((await sample.planner.send('POST', `${SAMPLE}/undo`)).status, 200);
     assert.deepEqual(await cells(), before);
   });
@@ -212,6 +212,6 @@ describe('a plan from any table', () => {
     await sample.planner.send('POST', `${other}/seal`);
     const sealed = await bring('month,revenue\n2026-10,1', '&apply=yes', other);
     assert.equal(sealed.status, 409);
-    assert.include(sealed.problem?.detail, 'sealed');
+    assert.include(sealed.problem?.detail, 'is locked');
   });
 });

@@ -126,7 +126,7 @@ async function readPlan(
       for (const { row, message, code, field, value } of found) {
         if (problems.length >= MOST_PROBLEMS) {
           throw badRequest(
-            `More than ${MOST_PROBLEMS.toLocaleString('en')} rows cannot be taken in; the first: row ${problems[0]?.row ?? row}: ${problems[0]?.message ?? message}. Look at which column holds what`,
+            `More than ${MOST_PROBLEMS.toLocaleString('en')} rows cannot be imported; the first: row ${problems[0]?.row ?? row}: ${problems[0]?.message ?? message}. Look at which column holds what`,
           );
         }
         // What is wrong with a row is told once, not for each of its months.
@@ -156,7 +156,7 @@ async function readPlan(
         }
       }
     }
-    if (count === 0) throw badRequest('The file has a header and no rows; nothing was taken in');
+    if (count === 0) throw badRequest('The file has a header and no rows; nothing was imported');
     const leftOut = [
       ...countOf(totals, 'row is a total of others', 'rows are totals of others'),
       ...countOf(added, 'number is', 'numbers are').map(
@@ -222,7 +222,7 @@ async function lookAtPlan(
     by.set(month, inMonth);
     const other = held.find((at) => inMonth[at] !== 0);
     if (other !== undefined) {
-      const message = `${name}, ${month}: row ${inMonth[other]} plans some of it already; a line and what lies below it are not both taken`;
+      const message = `${name}, ${month}: row ${inMonth[other]} plans some of it already; a line and what lies below it are not both imported`;
       problems.push({ row, message });
       continue;
     }
@@ -279,7 +279,7 @@ async function planFresh(
   const wanted = [...new Map(fresh.map(({ members }) => [members.join(), members])).values()];
   const ids = await nameCombinations(tx, workspaceId, wanted, tree, record);
   if ((await cellsNow(tx, workspaceId, id, { combinations: ids })).length > 0) {
-    throw conflict('Somebody else planned a new line of the file meanwhile; bring it in again');
+    throw conflict('Somebody else planned a new line of the file meanwhile; import it again');
   }
   const idOf = new Map(wanted.map((members, place) => [members.join(), ids[place] ?? 0]));
   const changed = fresh.map(({ members, month, numbers }) => ({
@@ -298,7 +298,7 @@ async function planFresh(
  * Takes a plan from any table into an open version: what differs becomes entries, as one act. What
  * the file does not name stays as it is; a row that names a channel only is spread over what lies
  * below it as it stands.
- * @throws HttpProblem 400 for what is no table, or while rows cannot be taken in; 404; 409 for a
+ * @throws HttpProblem 400 for what is no table, or while rows cannot be imported; 404; 409 for a
  *   version that is sealed, or where somebody was faster
  */
 export async function bringPlanned(
@@ -313,7 +313,7 @@ export async function bringPlanned(
   const { workspaceId } = actor;
   const version = await versionById(connections.db, workspaceId, versionId);
   if (version.state !== 'open')
-    throw conflict(`${version.name} is sealed; copy it to go on from it`);
+    throw conflict(`${version.name} is locked; copy it to make changes`);
   const file = await readPlan(connections, actor, version, read, chunks);
   const loaded = await plans.current(workspaceId);
   const cells = await cellsNow(connections.db, workspaceId, versionId);
@@ -333,7 +333,7 @@ export async function bringPlanned(
           }
           await planFresh(tx, actor, version, loaded, fresh, record);
         },
-        what: `Took ${changed.length} numbers of ${read.fileName} into ${version.name}`,
+        what: `Imported ${changed.length} numbers of ${read.fileName} into ${version.name}`,
       },
     );
   }

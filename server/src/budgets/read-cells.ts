@@ -197,14 +197,14 @@ export async function readCells(
       await pause(ROW_IS_AS_LONG_AS);
     }
   }
-  if (cells.length === 0) throw badRequest('The file has no rows; nothing was taken in');
+  if (cells.length === 0) throw badRequest('The file has no rows; nothing was imported');
   for (const { row, field, message } of wrongMovements(cells)) {
     refuse(rows[row] ?? 0, HEADINGS[field], message);
   }
   if (wrong > 0) {
     const [first] = errors;
     throw badRequest(
-      `${wrong} cells cannot be taken in; the first: ${first?.path ?? ''}: ${first?.message ?? ''}`,
+      `${wrong} cells cannot be imported; the first: ${first?.path ?? ''}: ${first?.message ?? ''}`,
       errors,
     );
   }

@@ -203,7 +203,7 @@ export async function importVersion(
     loaded,
     actor,
     input,
-    `Brought in ${name} from a file`,
+    `Imported ${name} from a file`,
     async (ensure) => {
       const ids = await ensure(cells.map(({ members }) => members));
       const placed = cells.map(({ members: _, ...cell }: FileCell, index) => ({

@@ -74,7 +74,7 @@ async function mustBeOpen(
   for (const versionId of new Set(places.map((place) => place.versionId))) {
     const version = await store.lockVersion(db, workspaceId, versionId);
     if (version?.state !== 'open' || version.removed) {
-      throw conflict(`${version?.name ?? 'The version'} is sealed; it takes no more entries`);
+      throw conflict(`${version?.name ?? 'The version'} is locked; it can no longer be changed`);
     }
   }
 }
@@ -169,6 +169,9 @@ function byVersion(ids: readonly string[]): Map<number, { combinations: number[]
   return versions;
 }
 
+/** How the journal says that a version is there and not offered. */
+const ARCHIVED = 'archived';
+
 export function versionCells({
   name,
   note,
@@ -180,15 +183,20 @@ export function versionCells({
   return {
     name,
     note,
-    state,
+    state: state === 'sealed' ? 'locked' : 'open',
     budgetOf: budgetOf ?? null,
-    putAway: putAway ? 'put away' : 'in use',
+    putAway: putAway ? ARCHIVED : 'in use',
   };
 }
 
 /** What the journal calls the properties of a version. */
 export function versionNames(name: string): (cell: string) => CellName {
-  return (cell) => ({ label: `${name}, ${cell}`, unit: 'text' });
+  const words: Readonly<Record<string, string>> = {
+    note: 'purpose',
+    budgetOf: 'budget of FY',
+    putAway: 'archived or in use',
+  };
+  return (cell) => ({ label: `${name}, ${words[cell] ?? cell}`, unit: 'text' });
 }
 
 /** A version: taken back it is put out of sight, with everything it holds, and can come back. */
@@ -215,9 +223,9 @@ export const versionThing: Thing = {
         await store.setVersion(db, workspaceId, Number(id), {
           name: String(next['name']),
           note: String(next['note']),
-          state: next['state'] === 'sealed' ? 'sealed' : 'open',
+          state: next['state'] === 'open' ? 'open' : 'sealed',
           budgetOf: next['budgetOf'] ? Number(next['budgetOf']) : null,
-          putAway: next['putAway'] === 'put away',
+          putAway: next['putAway'] === ARCHIVED,
           removed: false,
         });
       } catch (error) {

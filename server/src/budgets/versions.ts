@@ -61,7 +61,7 @@ export function sealVersion(
   return journaled(connections, actor, 'budget', async (tx, record) => {
     const row = await store.lockVersion(tx, workspaceId, versionId);
     if (!row || row.removed) throw notFound('such version');
-    if (row.state === 'sealed') throw conflict(`${row.name} is sealed already`);
+    if (row.state === 'sealed') throw conflict(`${row.name} is locked already`);
     await store.setVersion(tx, workspaceId, versionId, { state: 'sealed' });
     const after = versionCells({ ...row, state: 'sealed' });
     record.changed('version', versionId, versionCells(row), after, versionNames(row.name));
@@ -141,7 +141,7 @@ function inWords(
   year: number,
 ): string {
   if (next !== undefined && next !== name) return `Renamed ${name} to ${next}`;
-  if (putAway !== undefined) return putAway ? `Put ${name} away` : `Brought ${name} back`;
+  if (putAway !== undefined) return putAway ? `Archived ${name}` : `Restored ${name}`;
   if (budget !== undefined) {
     return budget ? `${name} is the budget of FY ${year}` : `${name} is no year’s budget`;
   }

@@ -84,7 +84,7 @@ describe('a connected order book', () => {
     await planner.send('PATCH', path, { key: 'wrong' });
     const refused = await planner.send('POST', `${path}/test`);
     assert.equal(refused.status, 409);
-    assert.include(refused.problem?.detail, 'does not take the key');
+    assert.include(refused.problem?.detail, 'does not accept the key');
     await planner.send('PATCH', path, { key: KEY });
   });
 
@@ -224,7 +224,7 @@ describe('a connected order book', () => {
     assert.equal((await planner.send('POST', `${path}/stop`)).status, 204);
     await until(async () => (await runs())[0]?.state === 'stopped', 'it stops');
     const [stopped] = await runs();
-    assert.include(stopped?.message, 'what it had taken is kept');
+    assert.include(stopped?.message, 'what it had imported is kept');
     assert.isBelow(stopped?.added ?? 0, MANY);
     assert.isFalse((await state()).running);
     book.faults.rateLimit = 0;

@@ -167,7 +167,7 @@ export class Feed {
         return failed('The service asks for fewer requests', true, Math.min(60, seconds) * 1000);
       }
       if (status === 401 || status === 403)
-        return failed('The service does not take the key', false);
+        return failed('The service does not accept the key', false);
       if (status >= 300 && status < 400) {
         return failed('The service refers to another address; enter that one', false);
       }

@@ -20,9 +20,9 @@ const jobSchema = z.object({
 
 /** What is said of a run whose server ended. */
 export const DIED =
-  'The server ended while this ran; what it had taken is kept, and the next run goes on';
+  'The server ended while this ran; what it had imported is kept, and the next run goes on';
 
-const STOPPED = 'Stopped; what it had taken is kept, and the next run goes on';
+const STOPPED = 'Stopped; what it had imported is kept, and the next run goes on';
 
 /** The number space of the locks that say a connection is being run. */
 export const LOCKS = 715_519;

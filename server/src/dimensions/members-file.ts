@@ -235,7 +235,7 @@ export async function bringMembers(
   const { workspaceId } = actor;
   const membersRead = await readMembers(bytes, 'en');
   if (membersRead.members.length === 0 && membersRead.problems.length === 0) {
-    throw badRequest('The file has no rows; nothing was taken in');
+    throw badRequest('The file has no rows; nothing was imported');
   }
   if (!apply) {
     let effect: MembersFile | undefined;
@@ -252,7 +252,7 @@ export async function bringMembers(
     const [first] = effect.problems;
     if (first) {
       throw badRequest(
-        `${effect.problems.length} rows cannot be taken in; the first, row ${first.row}: ${first.message}. Nothing was changed`,
+        `${effect.problems.length} rows cannot be imported; the first, row ${first.row}: ${first.message}. Nothing was changed`,
         effect.problems.map(({ row, message }) => ({ path: `row ${row}`, message })),
       );
     }

@@ -55,7 +55,7 @@ export async function whyDimensionStays(
     where workspace_id = ${workspaceId} and dimension_id = ${row.id}`);
   const { count } = one(assigned);
   return count > 0
-    ? `${count} customers are assigned in ${row.name}; take these assignments back first`
+    ? `${count} customers are assigned in ${row.name}; remove these assignments first`
     : undefined;
 }
 

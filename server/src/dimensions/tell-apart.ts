@@ -53,7 +53,7 @@ async function understand(
     return found?.id ?? 0;
   };
   const other = dimensions.findIndex((one) => one.code === by);
-  if (by === code) refuse('by', `${dimension.name} cannot be told apart by itself`);
+  if (by === code) refuse('by', `${dimension.name} cannot be assigned by itself`);
   else if (by !== 'customer' && other < 0) refuse('by', `There is no dimension "${by}"`);
   const told = new Map<string, number>();
   const sources = new Map<number, number>();
@@ -274,7 +274,7 @@ export async function tellApart(
       );
     }
     record.undoable = false;
-    record.say(`Told ${dimension.name} apart by a rule: ${effect.lines} sales lines moved`);
+    record.say(`Assigned ${dimension.name} by a rule: ${effect.lines} sales lines moved`);
     record.changed('dimension', code, null, { rule: wish.by }, () => ({
       label: `${dimension.name}, rule`,
       unit: 'text',

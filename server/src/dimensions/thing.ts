@@ -43,7 +43,7 @@ export const memberThing: Thing = {
     for (const { id, now, next } of changes) {
       if (!next) {
         if (use?.has(Number(id)))
-          throw conflict('Something refers to this member by now; it cannot be taken away');
+          throw conflict('Something refers to this member by now; it cannot be removed');
         await store.deleteMember(db, workspaceId, Number(id));
         continue;
       }

@@ -232,7 +232,7 @@ export function copyAssumptions(
     const copies = copiesOf(plan, tree, from, into, codes);
     const copied = copies.assumptions.put.length + copies.adjustments.put.length;
     if (copied === 0) {
-      const message = `Nothing is assumed for ${tree.label(from)} itself`;
+      const message = `There are no inputs for ${tree.label(from)} itself`;
       throw badRequest(message, [{ path: 'from', message }]);
     }
     const { put } = copies.assumptions;
@@ -245,7 +245,7 @@ export function copyAssumptions(
     await dropAdjustments(tx, actor, lifted, naming, record);
     await addAssumptions(tx, actor, put, naming, record);
     await addAdjustments(tx, actor, copies.adjustments.put, naming, record);
-    const what = copied === 1 ? '1 assumption' : `${copied} assumptions`;
+    const what = copied === 1 ? '1 input' : `${copied} inputs`;
     record.say(`Copied ${what} of ${tree.label(from)} to ${tree.label(into)}`, why);
     return { copied, replaced: gone.length + lifted.length };
   });

@@ -114,8 +114,8 @@ function mustHold(driver: Driver, plan: Plan): void {
     .flatMap((assumption) => checkAssumption(assumption, { ...plan, drivers: [driver] }));
   const [first] = outside;
   if (!first) return;
-  const more = outside.length > 1 ? `, and ${outside.length - 1} more are` : ' is';
-  throw conflict(`What is assumed${more} outside these bounds: ${first.message}`);
+  const which = outside.length > 1 ? `${outside.length} inputs are` : 'An input is';
+  throw conflict(`${which} outside these bounds: ${first.message}`);
 }
 
 /** Takes a driver of the planner's own away, with its assumptions. @throws HttpProblem 409 */

@@ -98,7 +98,7 @@ describe('states of a driver, copies, and its measured history', () => {
       [{ from: [99_999], into: [id('web')] }, 'no member'],
       [
         { from: [id('cafes'), id('lakes')], into: [id('offices'), id('lakes')] },
-        'Nothing is assumed',
+        'There are no inputs',
       ],
     ];
     for (const [body, message] of wrong) {

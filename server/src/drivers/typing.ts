@@ -51,7 +51,7 @@ function typingProblems(
     if (!open) {
       const message =
         at <= closed
-          ? `${month} is closed; assumptions are typed for open months`
+          ? `${month} is closed; drivers are entered for open months`
           : `${month} is outside the horizon, ${calendar.first} to ${calendar.last}`;
       problems.push({ code: 'month-closed', message, where: { month }, path: `${path}.month` });
     }

@@ -35,7 +35,7 @@ export async function* csvRows(
   let unread = 0;
   const broken = (): HttpProblem =>
     badRequest(
-      `The file cannot be read from row ${row + 1} on: a quotation mark is not closed, or a field is far too long; nothing was taken in`,
+      `The file cannot be read from row ${row + 1} on: a quotation mark is not closed, or a field is far too long; nothing was imported`,
     );
   const gate = new Gate();
   async function* watched(): AsyncGenerator<string> {

@@ -91,7 +91,7 @@ export async function readFilled(
     if (lacks.length > 0) {
       const named = lacks.slice(0, 3).map((head) => `“${head}”`);
       throw badRequest(
-        `The file lacks the column ${named.join(', ')}; bring back a file that was saved from here`,
+        `The file lacks the column ${named.join(', ')}; import a file that was saved from here`,
       );
     }
     const rows: ReadRow[] = [];
@@ -213,12 +213,12 @@ export function toldOf(look: WholeLook, applied: boolean): FilledFile {
   };
 }
 
-/** @throws HttpProblem 400 while rows of a file cannot be taken in: then none is */
+/** @throws HttpProblem 400 while rows of a file cannot be imported: then none is */
 export function mustBeTakable({ problems }: Pick<WholeLook, 'problems'>): void {
   const [problem] = problems;
   if (!problem) return;
   throw badRequest(
-    `${problems.length} rows cannot be taken in; nothing was changed. The first: row ${problem.row}: ${problem.message}`,
+    `${problems.length} rows cannot be imported; nothing was changed. The first: row ${problem.row}: ${problem.message}`,
     problems.slice(0, MOST_TOLD).map(({ row, message }) => ({ path: `row ${row}`, message })),
   );
 }

@@ -77,7 +77,7 @@ export async function understand(
   if (first.length === 0) {
     throw badRequest(
       file.sheet === undefined
-        ? 'The file is empty; nothing was taken in'
+        ? 'The file is empty; nothing was imported'
         : `The sheet "${file.sheet}" has no cell with anything in it; choose another one`,
     );
   }

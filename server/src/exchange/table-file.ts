@@ -97,7 +97,7 @@ async function* upTo(most: number, rows: TableFile['rows']): AsyncGenerator<read
   for await (const batch of rows) {
     count += batch.length;
     if (count > most) {
-      const said = `The file has more than the ${most.toLocaleString('en')} rows that are taken here at once; split it, and send the parts`;
+      const said = `The file has more than the ${most.toLocaleString('en')} rows that can be imported at once; split it, and send the parts`;
       throw tooLarge(said);
     }
     yield batch;
@@ -130,7 +130,7 @@ async function opened(chunks: AsyncIterable<Buffer>, choice: FormChoice): Promis
   }
   const encoding = choice.encoding ?? encodingOf(upload);
   const start = new TextDecoder(encoding).decode(head, { stream: true });
-  if (start.trim() === '') throw badRequest('The file is empty; nothing was taken in');
+  if (start.trim() === '') throw badRequest('The file is empty; nothing was imported');
   const none = { sheets: [], sheet: undefined, close: NOTHING };
   if (/^\s*[[{]/.test(start)) {
     return inThread(upload.chunks, JSON_LIMIT, async (thread, path) => {

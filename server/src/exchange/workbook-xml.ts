@@ -54,7 +54,7 @@ async function* reading(pieces: AsyncIterable<Buffer>, heard: Heard): AsyncGener
       parser.write(decoder.decode(piece, { stream: true }));
       if (untold > LONGEST_TEXT) {
         throw badRequest(
-          'A cell of the workbook is far too long for a table; nothing was taken in',
+          'A cell of the workbook is far too long for a table; nothing was imported',
         );
       }
       yield;
@@ -306,7 +306,7 @@ export async function* readRows(
       length += part.length;
       if (length > LONGEST_ROW) {
         throw badRequest(
-          `Row ${row} of the sheet is far too long for a table; nothing was taken in`,
+          `Row ${row} of the sheet is far too long for a table; nothing was imported`,
         );
       }
       cell.value += part;

@@ -163,7 +163,7 @@ export function streamsFromSales(
         const strange = [...wanted].find((id) => !proposed.some((one) => one.combination === id));
         throw badRequest(
           `Combination ${strange} was not sold in the last twelve closed months, or is forecast already`,
-          [{ path: 'combinations', message: `${strange} cannot be made a stream` }],
+          [{ path: 'combinations', message: `${strange} cannot be made a forecast line` }],
         );
       }
       if (proposed.length === 0) {

@@ -78,7 +78,7 @@ export function overrideName(
 ): () => CellName {
   const name = measure === 'units' ? 'Units' : 'Revenue';
   return () => ({
-    label: `${name} typed over, ${tree.label(members)}, ${month}`,
+    label: `${name}, manual override, ${tree.label(members)}, ${month}`,
     unit: measure === 'units' ? 'units' : 'price',
   });
 }

@@ -223,7 +223,7 @@ export async function sayWhy(
       throw new HttpProblem(403, 'This is not yours', `Only ${record.by} can say why`);
     }
     if (record.why !== '' && record.why !== why) {
-      throw badRequest(`It says why already: “${record.why}”`);
+      throw badRequest(`It has a reason already: “${record.why}”`);
     }
     await store.setRecord(tx, actor.workspaceId, id, { why });
     return { ...record, why };

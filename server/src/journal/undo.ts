@@ -147,7 +147,7 @@ export function undo(connections: Connections, actor: Actor, here?: Here): Promi
     actor,
     'undo',
     (tx) => store.lastDone(tx, actor.workspaceId, actor.personId),
-    'There is nothing of yours to take back',
+    'There is nothing of yours to undo',
     here,
   );
 }
@@ -159,19 +159,19 @@ export function redo(connections: Connections, actor: Actor, here?: Here): Promi
     actor,
     'redo',
     (tx) => store.lastUndone(tx, actor.workspaceId, actor.personId),
-    'There is nothing of yours to do again',
+    'There is nothing of yours to redo',
     here,
   );
 }
 
 /** Takes back one particular change of the actor's own. */
 export function takeBack(connections: Connections, actor: Actor, id: number): Promise<UndoResult> {
-  return runOne(connections, actor, id, 'undo', 'This cannot be taken back, or it is already');
+  return runOne(connections, actor, id, 'undo', 'This cannot be undone, or is undone already');
 }
 
 /** Does one particular change of the actor's own again, that is taken back. */
 export function doAgain(connections: Connections, actor: Actor, id: number): Promise<UndoResult> {
-  return runOne(connections, actor, id, 'redo', 'This cannot be done again, or it is already');
+  return runOne(connections, actor, id, 'redo', 'This cannot be redone, or is redone already');
 }
 
 async function runOne(

@@ -35,7 +35,7 @@ export const mustReadAll: Right = ({ role }) => {
 /** The right to say who may enter. @throws HttpProblem 403 unless the actor owns the workspace */
 export const mustOwn: Right = ({ role }) => {
   if (!MAY.owns.includes(role))
-    throw forbidden('Only an owner of the workspace says who may enter');
+    throw forbidden('Only an owner of the workspace can add and change people');
 };
 
 /** The right to divide targets: all of them, or the own part. @throws HttpProblem 403 */
@@ -47,5 +47,5 @@ export const mustDivide: Right = ({ role }) => {
 
 /** The right to write what is one's own: all of the plan, a part of the targets, a sheet. */
 export const mustWrite: Right = ({ role }) => {
-  if (!plansIn(role) && !holdsPart(role)) throw forbidden('Whoever reads changes nothing');
+  if (!plansIn(role) && !holdsPart(role)) throw forbidden('Readers cannot change anything');
 };

@@ -262,7 +262,7 @@ export async function mustFit(
   const person = await store.personById(db, personId);
   if (!(await passwordFits(person?.passwordHash, password)) || !person) {
     const message = 'This is not your current password';
-    throw new HttpProblem(400, 'This cannot be taken', message, [{ path: 'password', message }]);
+    throw new HttpProblem(400, 'This cannot be accepted', message, [{ path: 'password', message }]);
   }
   return person;
 }
@@ -312,7 +312,7 @@ export async function choosePassword(
   if (invited) {
     if (!(await passwordFits(invited.passwordHash, password))) {
       const message =
-        'This password cannot be taken. If you have signed in to Dravex before, enter the password that you have';
+        'This password cannot be used. If you have signed in to Dravex before, enter the password that you have';
       throw badRequest(message, [{ path: 'password', message }]);
     }
     await store.dropInvitations(db, invited.id);

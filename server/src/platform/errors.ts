@@ -18,7 +18,7 @@ export class HttpProblem extends Error {
 
 /** 400: the request cannot be understood or breaks a rule; each mistake with its place. */
 export function badRequest(detail: string, errors: readonly FieldError[] = []): HttpProblem {
-  return new HttpProblem(400, 'This cannot be taken', detail, errors);
+  return new HttpProblem(400, 'This cannot be accepted', detail, errors);
 }
 
 /** 400 from problems of the core. */
@@ -71,7 +71,7 @@ export function changedMeanwhile(conflicts: readonly Conflict[]): HttpProblem {
   const more = conflicts.length > 1 ? ` (and ${conflicts.length - 1} more cells)` : '';
   return new HttpProblem(
     409,
-    'Somebody else was faster',
+    'Changed by somebody else',
     `${first?.by || 'Somebody'} changed this meanwhile${more}; nothing was overwritten`,
     [],
     conflicts,

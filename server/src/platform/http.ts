@@ -98,9 +98,9 @@ function isClientError(error: unknown): error is Error & { status: number; type?
 
 const BODY_FAULTS: Readonly<Record<string, string>> = {
   'entity.parse.failed': 'The body is not JSON',
-  'entity.too.large': 'The body is larger than is taken here',
-  'encoding.unsupported': 'The body is in an encoding that is not taken here',
-  'charset.unsupported': 'The body is in a character set that is not taken here',
+  'entity.too.large': 'The body is larger than is accepted',
+  'encoding.unsupported': 'The body is in an encoding that is not accepted',
+  'charset.unsupported': 'The body is in a character set that is not accepted',
 };
 
 /** What somebody asked for is theirs: nothing between them and the server keeps it. */

@@ -23,8 +23,8 @@ export function limitOf({ file, largest }: Operation): SizeLimit {
   return {
     bytes,
     said: file
-      ? `The file is larger than the ${size} that are taken here; split it and send the parts`
-      : `The body is larger than the ${size} that are taken here`,
+      ? `The file is larger than the ${size} that are accepted; split it and send the parts`
+      : `The body is larger than the ${size} that are accepted`,
   };
 }
 
@@ -110,7 +110,7 @@ export async function receiveFile(
   try {
     const chunks = request.iterator({ destroyOnReturn: false }) as AsyncIterable<Buffer>;
     const size = await keepUpload(chunks, path, limitOf(operation), see);
-    if (size === 0) throw badRequest('The file is empty; nothing was taken in');
+    if (size === 0) throw badRequest('The file is empty; nothing was imported');
     return {
       path,
       chunks: () => createReadStream(path, { highWaterMark: 256 * 1024 }),

@@ -215,7 +215,7 @@ describe('a budget sheet by file', () => {
     );
     const refused = await bring(bytes, '?apply=yes');
     assert.equal(refused.status, 400);
-    assert.include(refused.problem?.detail, '5 rows cannot be taken in; nothing was changed');
+    assert.include(refused.problem?.detail, '5 rows cannot be imported; nothing was changed');
     assert.deepEqual(await filled(), before);
   });
 

@@ -28,7 +28,7 @@ export function tableOfSheet({ sheet, lines, minorDigits }: FilledSheet): Filled
   const { id, title, versionName, from, to } = sheet;
   return {
     title,
-    about: `${versionName}, ${from} to ${to}, ${sheet.measure}; fill in the marked cells, save, and bring the file back`,
+    about: `${versionName}, ${from} to ${to}, ${sheet.measure}; fill in the marked cells, save, and import the file`,
     of: id,
     heads: [PLAN],
     columns: BESIDE,
@@ -50,7 +50,7 @@ export function tableOfSheet({ sheet, lines, minorDigits }: FilledSheet): Filled
 /**
  * Brings a sheet's file back: what is changed in it becomes entries, as one act. Rows that cannot be
  * taken in keep all of them out.
- * @throws HttpProblem 400 for what is no such file, or while rows cannot be taken in; 403, 404; 409
+ * @throws HttpProblem 400 for what is no such file, or while rows cannot be imported; 403, 404; 409
  */
 export async function bringSheet(
   connections: Connections,

@@ -47,7 +47,7 @@ export function mustFillIn(row: SheetRow, actor: Actor): void {
   throw conflict(
     row.versionOpen
       ? `${row.kept.title} ${IN_WORDS[row.kept.state]}; it takes no numbers now`
-      : `${row.versionName} is sealed; its sheets take no numbers any more`,
+      : `${row.versionName} is locked; its sheets can no longer be changed`,
   );
 }
 

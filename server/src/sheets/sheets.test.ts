@@ -321,7 +321,7 @@ describe('budget sheets', () => {
     assert.equal(sealed.status, 200, sealed.text);
     const refused = await type(ada, sheet, required(lines[0]), 1);
     assert.equal(refused.status, 409);
-    assert.include(refused.text, 'sealed');
+    assert.include(refused.text, 'is locked');
     assert.equal((await sample.planner.send('POST', `${SAMPLE}/undo`)).status, 200);
     assert.deepEqual((await filled(ada, sheet)).lines, lines);
   });

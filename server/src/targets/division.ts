@@ -47,14 +47,14 @@ async function divided(
   const all = await store.nodesOf(connections.db, workspaceId, fiscalYear);
   mustSee(await ownPart(connections.db, actor, all), node);
   const objective = objectiveAbove(all, node);
-  if (!objective) throw notFound('such node in this year');
+  if (!objective) throw notFound('such team or person in this year');
   const meaning = meaningOf(objective.measure);
   if (!meaning.adds) {
     throw badRequest(`A ${meaning.name.toLowerCase()} does not add up, so it cannot be divided`);
   }
   const laid = await layOut(connections, plans, actor, { fiscalYear, objective: objective.id });
   const line = laid.lines.find(({ entry }) => entry.id === node);
-  if (!line) throw notFound('such node in this year');
+  if (!line) throw notFound('such team or person in this year');
   const { plan } = await plans.current(workspaceId);
   const { fiscalStart } = plan.calendar;
   const wholes = wholesIn(objective.measure, laid.minorDigits);
@@ -172,7 +172,7 @@ export async function handOut(
   await changing(connections, actor, { fiscalYear, of: [node] }, async (tx, rows) => {
     const own = rowsBelow(rows, node);
     const [top] = own;
-    if (!top) throw notFound('such node in this year');
+    if (!top) throw notFound('such team or person in this year');
     const drafts = own.filter(({ state }) => state === 'draft');
     for (const { id } of drafts) {
       await store.updateNode(tx, actor.workspaceId, id, { state: 'handedOut' });

@@ -417,7 +417,7 @@ export async function bringTargets(
   if (!objective) throw badRequest(`FY ${asked.fiscalYear} has no objective yet; set one first`);
   const wholes = wholesIn(objective.measure, minorDigits);
   const read = await readRows(bytes, locale);
-  if (read.rows.length === 0) throw badRequest('The file has no rows; nothing was taken in');
+  if (read.rows.length === 0) throw badRequest('The file has no rows; nothing was imported');
   const bringing = { asked: { ...asked, objective: objective.id }, wholes, tree: model.tree, read };
   if (!apply) {
     let looked: TargetsFile | undefined;
@@ -436,7 +436,7 @@ export async function bringTargets(
     const [first] = effect.problems;
     if (first) {
       throw badRequest(
-        `${effect.problems.length} rows cannot be taken in; the first, row ${first.row}: ${first.message}. Nothing was changed`,
+        `${effect.problems.length} rows cannot be imported; the first, row ${first.row}: ${first.message}. Nothing was changed`,
         effect.problems.map(({ row, message }) => ({ path: `row ${row}`, message })),
       );
     }

@@ -154,7 +154,7 @@ export async function objectiveOfSeen(
   const rows = await store.nodesOf(db, actor.workspaceId, fiscalYear);
   mustSee(await ownPart(db, actor, rows), node);
   const objective = objectiveAbove(rows, node)?.id;
-  if (objective === undefined) throw notFound('such node in this year');
+  if (objective === undefined) throw notFound('such team or person in this year');
   return objective;
 }
 

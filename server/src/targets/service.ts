@@ -120,7 +120,7 @@ export async function addNode(
   const of = [input.parent];
   const [id = 0] = await changing(connections, actor, { fiscalYear, of }, async (tx, rows) => {
     const above = rows.find(({ id }) => id === input.parent);
-    if (!above) throw notFound('such node in this year');
+    if (!above) throw notFound('such team or person in this year');
     const { parent, part, from, until, full, ...rest } = input;
     const entry = {
       ...rest,
@@ -156,7 +156,7 @@ function whatOf(row: store.TargetRow, change: TargetNodeChange, rows: readonly s
     [change.state === 'agreed' || undefined, `Agreed the target of ${name}`],
     [change.state === 'questioned' || undefined, `Questioned the target of ${name}`],
     [change.state === 'handedOut' || undefined, `Handed out the target of ${name}`],
-    [change.state === 'draft' || undefined, `Took the target of ${name} back into draft`],
+    [change.state === 'draft' || undefined, `Returned the target of ${name} to draft`],
     [change.locked, `${change.locked ? 'Locked' : 'Unlocked'} the target of ${name}`],
     [change.months, `Changed the months of ${name}`],
     [change.deals, `Changed the deal plan of ${name}`],
@@ -205,7 +205,7 @@ export async function changeNode(
   const of = change.parent === undefined ? [id] : [id, change.parent];
   await changing(connections, actor, { fiscalYear, of, reason }, async (tx, rows) => {
     const row = rows.find((candidate) => candidate.id === id);
-    if (!row) throw notFound('such node in this year');
+    if (!row) throw notFound('such team or person in this year');
     const { parent, part, saw, from, until, full, reason: _, comment, state, ...rest } = change;
     if (parent !== undefined && row.parentId === null) {
       throw badRequest('An objective has nothing above it', [
@@ -213,10 +213,10 @@ export async function changeNode(
       ]);
     }
     if (parent !== undefined && !rows.some((one) => one.id === parent)) {
-      throw notFound('such node in this year');
+      throw notFound('such team or person in this year');
     }
     if (parent !== undefined && objectiveAbove(rows, parent)?.id !== objectiveAbove(rows, id)?.id) {
-      const message = 'A node stays within its objective';
+      const message = 'A team or person stays within its objective';
       throw badRequest(message, [{ path: 'parent', message }]);
     }
     if (state === 'questioned' && (comment ?? '') === '') {
@@ -270,7 +270,7 @@ export async function setParts(
     const stale: Conflict[] = [];
     for (const [place, { node, part, saw }] of parts.entries()) {
       const row = byId.get(node);
-      if (!row) throw notFound('such node in this year');
+      if (!row) throw notFound('such team or person in this year');
       const path = `parts.${place}.part`;
       refusePart(row, part, objectiveOf(node)?.measure, path);
       stale.push(...(await staleness(tx, row, saw, part, path)));
@@ -335,10 +335,10 @@ export async function removeNode(
 ): Promise<void> {
   await changing(connections, actor, { fiscalYear, of: [id] }, async (tx, rows) => {
     const row = rows.find((candidate) => candidate.id === id);
-    if (!row) throw notFound('such node in this year');
+    if (!row) throw notFound('such team or person in this year');
     const below = rows.filter(({ parentId }) => parentId === id).length;
     if (below > 0) {
-      throw conflict(`${below} parts lie below it; take them out or move them first`);
+      throw conflict(`${below} parts lie below it; remove or move them first`);
     }
     await store.deleteNodes(tx, actor.workspaceId, [id]);
     return { ids: [id], what: `Removed ${row.name}` };

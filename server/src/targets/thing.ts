@@ -59,8 +59,8 @@ async function writeNodes(
   if (below > 0) {
     throw conflict(
       below === 1
-        ? 'One part lies below it; take it out first'
-        : `${below} parts lie below it; take them out first`,
+        ? 'One part lies below it; remove it first'
+        : `${below} parts lie below it; remove them first`,
     );
   }
   await store.deleteNodes(db, workspaceId, gone);

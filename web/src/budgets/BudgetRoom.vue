@@ -288,7 +288,7 @@ function kept(id: number, missing: number): void {
         <v-list-item
           v-if="planner && open"
           role="menuitem"
-          :title="TEXTS.bringBackFilledInFile"
+          :title="TEXTS.importFilledInFile"
           @click="bringing = true"
         />
         <v-list-item

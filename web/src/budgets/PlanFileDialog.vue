@@ -154,7 +154,7 @@ async function mean(field: string, from: string, to: string | null): Promise<voi
 const numbers = (of: number): string => (of === 1 ? '1 number' : TEXTS.numbers(of));
 const action = computed(() => {
   if (!effect.value) return TEXTS.check;
-  return count.value > 0 ? TEXTS.takeOf(numbers(count.value)) : TEXTS.take;
+  return count.value > 0 ? TEXTS.importNumbers(numbers(count.value)) : WORDS.import;
 });
 async function next(): Promise<void> {
   const [sent, settled] = [file.value, look.value];
@@ -180,7 +180,7 @@ async function next(): Promise<void> {
     () => send(sent, 'yes'),
     () => {
       shown.value = false;
-      emit('taken', TEXTS.takenFrom(taken, sent.name));
+      emit('taken', TEXTS.importedFrom(taken, sent.name));
     },
   );
 }

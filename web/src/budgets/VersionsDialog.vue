@@ -34,7 +34,7 @@ const monthsOf = ({ from, to }: Version): string =>
 const stateOf = ({ budgetOf, state, putAway }: Version): string =>
   [
     ...(budgetOf === null ? [] : [TEXTS.budgetOfFy(budgetOf)]),
-    putAway ? TEXTS.putAwayLower : state === 'open' ? 'open' : 'locked',
+    putAway ? TEXTS.archived : state === 'open' ? 'open' : 'locked',
   ].join(', ');
 
 const renaming = ref<Version>();
@@ -136,7 +136,7 @@ function compare(version: Version): void {
                   />
                   <v-list-item
                     role="menuitem"
-                    :title="one.putAway ? TEXTS.bringBack : TEXTS.putAway"
+                    :title="one.putAway ? TEXTS.restore : TEXTS.archive"
                     @click="change(one, { putAway: !one.putAway })"
                   />
                   <v-list-item role="menuitem" :title="WORDS.delete" @click="remove(one)" />

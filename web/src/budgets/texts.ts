@@ -16,7 +16,7 @@ export const TEXTS = {
   saveForecastAsVersion: 'Save forecast as version',
   saveAsWorkbookToFill: 'Save as workbook to fill in',
   saveAsCsvToFill: 'Save as CSV to fill in',
-  bringBackFilledInFile: 'Bring back a filled-in file',
+  importFilledInFile: 'Import a filled-in file',
   importPlanFromFile: 'Import a plan from a file',
   revenueNeededForProfit: 'Revenue needed for a profit',
   budgetByLedgerAccount: 'Budget by ledger account',
@@ -117,7 +117,7 @@ export const TEXTS = {
 
   // PlanFileDialog
   anyTableAsCsvWorkbook: (version: Value, covers: Value): string =>
-    `Any table as CSV, workbook or JSON, months across or down. It is taken into ${version}, ${covers}; what the file does not name stays as it is. Nothing is changed before you have seen what differs.`,
+    `Any table as CSV, workbook or JSON, months across or down. It is imported into ${version}, ${covers}; what the file does not name stays as it is. Nothing is changed before you have seen what differs.`,
   chooseAnotherFile: 'Choose another file',
   planFromFile: 'Plan from a file',
   changeWhatColumnsHold: 'Change what the columns hold',
@@ -131,14 +131,13 @@ export const TEXTS = {
   standsFor: (value: Value): string => `“${value}” stands for`,
   rememberWhatNamesStandFor: 'Remember what names stand for in the next file',
   leaveOutThatCannotBe: (problems: number): string =>
-    `Leave out the ${problems === 1 ? 'row' : `${problems} rows`} that cannot be taken`,
+    `Leave out the ${problems === 1 ? 'row' : `${problems} rows`} that cannot be imported`,
   taking: (sent: Value): string => `Taking ${sent}`,
   checking: (sent: Value): string => `Checking ${sent}`,
   numbers: (of: Value): string => `${of} numbers`,
   check: 'Check',
-  takeOf: (count: Value): string => `Take ${count}`,
-  take: 'Take',
-  takenFrom: (taken: Value, sent: Value): string => `${taken} taken from ${sent}`,
+  importNumbers: (count: Value): string => `Import ${count}`,
+  importedFrom: (taken: Value, sent: Value): string => `${taken} imported from ${sent}`,
 
   // RenameDialog
   renameOf: (version: Value): string => `Rename ${version}`,
@@ -155,10 +154,10 @@ export const TEXTS = {
   rename: 'Rename',
   makeItBudgetOfFy: (one: Value): string => `Make it the budget of FY ${one}`,
   noLongerBudgetOfFy: (budgetOf: Value): string => `No longer the budget of FY ${budgetOf}`,
-  bringBack: 'Bring back',
-  putAway: 'Put away',
+  restore: 'Restore',
+  archive: 'Archive',
   budgetOfFy: (budgetOf: Value): string => `the budget of FY ${budgetOf}`,
-  putAwayLower: 'put away',
+  archived: 'archived',
 
   // WarningsDialog
   noLineRepeatsLastYear:

@@ -56,7 +56,7 @@ const submit = (): Promise<boolean> =>
   <FormDialog
     v-model="shown"
     :title="TEXTS.importEarlierForecast"
-    :action="TEXTS.import"
+    :action="WORDS.import"
     :disabled="!file || month === null"
     :busy="busy"
     :failure="failure"

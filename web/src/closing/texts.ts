@@ -77,7 +77,6 @@ export const TEXTS = {
   nextClose: 'Next close',
 
   // EarlierDialog
-  import: 'Import',
   whatWasForecastWhenMonth:
     'What was forecast when a month was closed, before this workspace was here: a CSV with month, a column for each dimension, units, revenue and cost, for that month and those after it.',
   closedMonth: 'Closed month',

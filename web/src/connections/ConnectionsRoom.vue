@@ -150,7 +150,7 @@ const money = (cents: number): string => formats.value.signed(cents / minor.valu
         <v-select
           :model-value="chosen.everyMinutes"
           :items="TIMES"
-          :aria-label="TEXTS.import"
+          :aria-label="WORDS.import"
           width="170"
           @update:model-value="change"
         />

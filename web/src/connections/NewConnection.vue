@@ -38,6 +38,6 @@ const { field, dialog } = useForm({
       :placeholder="TEXTS.httpsErpExample"
     />
     <v-text-field v-bind="field('key')" :label="TEXTS.apiKey" type="password" autocomplete="off" />
-    <v-select v-bind="field('everyMinutes')" :label="TEXTS.import" :items="TIMES" />
+    <v-select v-bind="field('everyMinutes')" :label="WORDS.import" :items="TIMES" />
   </FormDialog>
 </template>

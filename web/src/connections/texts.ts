@@ -6,7 +6,6 @@ export const TEXTS = {
   stopImport: 'Stop import',
   importNow: 'Import now',
   test: 'Test',
-  import: 'Import',
   connectOrderBook: 'Connect order book',
   changeAddressOrKey: 'Change address or key',
   disconnect: 'Disconnect',

@@ -36,6 +36,7 @@ export const WORDS = {
   embedInAnotherPage: 'Embed in another page',
   forecast: 'Forecast',
   from: 'From',
+  import: 'Import',
   lastMonth: 'Last month',
   lastYear: 'Last year',
   measure: 'Measure',

@@ -199,7 +199,7 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
                 <v-list-item
                   v-if="one.secondFactor"
                   role="menuitem"
-                  :title="TEXTS.takeAwaySecondFactor"
+                  :title="TEXTS.removeSecondFactor"
                   @click="taking = one"
                 />
                 <v-list-item
@@ -260,7 +260,7 @@ const reset = ({ id: personId, name }: WorkspacePerson) =>
     <FormDialog
       v-model="asking"
       :title="TEXTS.secondFactorOf(taking?.name ?? '')"
-      :action="TEXTS.takeAway"
+      :action="WORDS.remove"
       :width="440"
       @submit="takeFactor"
     >

@@ -77,7 +77,7 @@ export const TEXTS = {
   changeRoleAndPart: 'Change role and part',
   newInvitationLink: 'New invitation link',
   resetPasswordByLink: 'Reset password by a link',
-  takeAwaySecondFactor: 'Take away second factor',
+  removeSecondFactor: 'Remove second factor',
   removeFromWorkspace: 'Remove from workspace',
   everybodyNeedsSecondFactor: 'Everybody needs a second factor',
   invitePerson: 'Invite person',
@@ -86,7 +86,6 @@ export const TEXTS = {
   theyChooseTheirOwnPassword: 'They choose their own password by a link that you send them.',
   roleAndPartOf: (changing: Value): string => `Role and part of ${changing}`,
   secondFactorOf: (taking: Value): string => `Second factor of ${taking}`,
-  takeAway: 'Take away',
   thenSignsInWithPassword: (taking: Value): string =>
     `${taking} then signs in with a password only, until they set up another one. It is for a phone and recovery codes that are lost; it cannot be undone.`,
   linkFor: (made: Value): string => `Link for ${made}`,

@@ -49,7 +49,7 @@ async function apply(): Promise<void> {
     () => send(now.of, 'yes'),
     () => {
       shown.value = false;
-      emit('taken', TEXTS.takenFrom(countOf(count), now.of.name));
+      emit('taken', TEXTS.importedFrom(countOf(count), now.of.name));
     },
   );
 }
@@ -59,8 +59,8 @@ const countOf = (count: number): string => (count === 1 ? '1 number' : TEXTS.num
 <template>
   <FormDialog
     v-model="shown"
-    :title="TEXTS.bringBackFilledInFile"
-    :action="taken > 0 ? TEXTS.takeOf(countOf(taken)) : TEXTS.take"
+    :title="TEXTS.importFilledInFile"
+    :action="taken > 0 ? TEXTS.importNumbers(countOf(taken)) : WORDS.import"
     :busy="busy"
     :failure="failure"
     :disabled="taken === 0"
@@ -82,7 +82,7 @@ const countOf = (count: number): string => (count === 1 ? '1 number' : TEXTS.num
         <v-checkbox
           v-if="looked.effect.counts.meanwhile > 0"
           v-model="takes"
-          :label="TEXTS.takeFileValuesOverThose"
+          :label="TEXTS.preferFileValues"
           hide-details
         />
       </FilledLook>

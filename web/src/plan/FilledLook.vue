@@ -7,7 +7,7 @@ import SheetTable from '../kit/SheetTable.vue';
 import { useFrame } from '../shell/use-frame.ts';
 import { TEXTS } from './texts.ts';
 
-/** What a file would change: number by number, with what cannot be taken in. */
+/** What a file would change: number by number, with what cannot be imported. */
 const props = defineProps<{ effect: FilledFile; name: string }>();
 const { formats, minor } = useFrame();
 const MOST_SHOWN = 12;
@@ -88,6 +88,6 @@ const added = computed(() => {
     {{ WORDS.rowSays(problem.row, problem.message) }}
   </p>
   <p v-if="effect.counts.problems > MOST_SHOWN" class="failure">
-    {{ TEXTS.moreRowsCannotBeTaken(effect.counts.problems - MOST_SHOWN) }}
+    {{ TEXTS.moreRowsCannotBeImported(effect.counts.problems - MOST_SHOWN) }}
   </p>
 </template>

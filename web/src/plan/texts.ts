@@ -3,14 +3,13 @@ import { type Value } from '../format/words.ts';
 /** The texts of plan, by the part that shows each first. */
 export const TEXTS = {
   // FilledFileDialog
-  bringBackFilledInFile: 'Bring back a filled-in file',
-  takeOf: (taken: Value): string => `Take ${taken}`,
-  take: 'Take',
+  importFilledInFile: 'Import a filled-in file',
+  importNumbers: (taken: Value): string => `Import ${taken}`,
   workbookOrCsvThatWas: (from: Value): string =>
     `The workbook or CSV that was saved from ${from}, filled in. Nothing is changed before you have seen what differs.`,
   filledInFile: 'Filled-in file',
-  takeFileValuesOverThose: 'Take the file’s values over those that changed here since',
-  takenFrom: (count: Value, of: Value): string => `${count} taken from ${of}`,
+  preferFileValues: 'Prefer the file’s values to those that changed here since',
+  importedFrom: (count: Value, of: Value): string => `${count} imported from ${of}`,
   numbers: (count: Value): string => `${count} numbers`,
 
   // FilledLook
@@ -19,7 +18,8 @@ export const TEXTS = {
   hereNow: 'Here now',
   inTheFile: 'In the file',
   andMore: (more: Value): string => `and ${more} more`,
-  moreRowsCannotBeTaken: (problems: Value): string => `${problems} more rows cannot be taken.`,
+  moreRowsCannotBeImported: (problems: Value): string =>
+    `${problems} more rows cannot be imported.`,
   changedInFile: 'Changed in the file',
   changedInFileAndHere: 'Changed in the file and here',
   changed: (changed: Value): string => `${changed} changed`,

@@ -214,7 +214,7 @@ const remove = () =>
       <v-list-item
         v-if="sheet?.open"
         role="menuitem"
-        :title="TEXTS.bringBackFilledInFile"
+        :title="TEXTS.importFilledInFile"
         @click="bringing = true"
       />
       <v-list-item role="menuitem" :title="TEXTS.stepsSoFar" @click="recording = true" />

@@ -6,7 +6,7 @@ export const TEXTS = {
   allSheets: 'All sheets',
   saveAsWorkbookToFill: 'Save as workbook to fill in',
   saveAsCsvToFill: 'Save as CSV to fill in',
-  bringBackFilledInFile: 'Bring back a filled-in file',
+  importFilledInFile: 'Import a filled-in file',
   stepsSoFar: 'Steps so far',
   editSheet: 'Edit sheet',
   removeSheet: 'Remove sheet',

@@ -71,7 +71,7 @@ describe('a file that is sent', () => {
     const { keys } = lineThatBreaks(0);
     const large = new Blob([new Uint8Array(2 * MB + 1)]);
     const told = await callWithFile(operation, {}, large).catch((error: Error) => error.message);
-    assert.include(String(told), 'The file has 3 MB; up to 2 MB are taken');
+    assert.include(String(told), 'The file has 3 MB; up to 2 MB are accepted');
     assert.isEmpty(keys);
   });
 

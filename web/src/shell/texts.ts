@@ -140,7 +140,7 @@ export const TEXTS = {
 
   // client
   fileHasUpToAre: (file: Value, most: Value): string =>
-    `The file has ${file}; up to ${most} are taken. Split it, and send the parts`,
+    `The file has ${file}; up to ${most} are accepted. Split it, and send the parts`,
 
   // rooms
   standing: 'Standing',

@@ -77,7 +77,7 @@ export const TEXTS = {
     'This period has no open months: subscriptions are calculated for the months ahead.',
   subscriptionsShownAs: 'Subscriptions shown as',
   customersWhoLeaveWholeAre:
-    'Customers who leave whole are in no cohort: when each of them came is not known.',
+    'Customers who leave as a whole are in no cohort: when each of them came is not known.',
   subscriptions: 'Subscriptions',
   subscribersAndRecurringRevenueOpen: 'Subscribers and recurring revenue, open months',
   newSubscribersBySourceOpen: 'New subscribers by source, open months',

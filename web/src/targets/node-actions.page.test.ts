@@ -78,9 +78,9 @@ describe('what can be done with a target', () => {
     }
     expect(found).to.deep.equal([
       ['Hand out N2'],
-      ['Agree the target of N2', 'Question the target of N2', 'Take N2 back into draft'],
+      ['Agree the target of N2', 'Question the target of N2', 'Return N2 to draft'],
       ['Agree the target of N2', 'Hand out N2 again'],
-      ['Question the target of N2', 'Take N2 back into draft'],
+      ['Question the target of N2', 'Return N2 to draft'],
     ]);
   });
 

@@ -276,7 +276,7 @@ export const TEXTS = {
   agreeTargetOf: (name: Value): string => `Agree the target of ${name}`,
   questionTargetOf: (name: Value): string => `Question the target of ${name}`,
   question: 'Question',
-  takeBackIntoDraft: (name: Value): string => `Take ${name} back into draft`,
+  returnToDraft: (name: Value): string => `Return ${name} to draft`,
   handOut: (name: Value): string => `Hand out ${name}`,
   handOutAgain: (name: Value): string => `Hand out ${name} again`,
 

@@ -125,7 +125,7 @@ export function useNodeActions(
           done: (comment: string) => become('questioned', comment),
         }),
     };
-    const back = { name: TEXTS.takeBackIntoDraft(name), act: () => become('draft') };
+    const back = { name: TEXTS.returnToDraft(name), act: () => become('draft') };
     if (own) {
       if (state === 'draft') return [];
       return state === 'agreed' ? [question] : [agree, question];
