@@ -189,6 +189,17 @@ test('several versions of a year: one is its budget, others are renamed, compare
   await expect(planner.heading).toContainText(/Outlook autumn|Budget FY 2027/);
   await planner.room('Budget');
   await expect(planner.heading).toContainText('Outlook autumn');
+
+  // Without one that is in use the room says so, and leads to them.
+  await (await planner.inMenu('All versions')).click();
+  await act('Outlook autumn', 'Archive');
+  await expect(row('Outlook autumn')).toContainText('archived');
+  await page.goto(`${planner.origin}/w/1/budget`);
+  await expect(planner.heading).toHaveText('Every version is archived');
+  await page.getByRole('button', { name: 'All versions' }).click();
+  await act('Outlook autumn', 'Restore');
+  await page.getByRole('dialog').getByRole('button', { name: 'Close' }).click();
+  await expect(planner.heading).toContainText('Outlook autumn');
 });
 
 test('small differences are quiet, and only those that matter are listed', async ({ planner }) => {

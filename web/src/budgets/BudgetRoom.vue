@@ -173,17 +173,19 @@ const covered = computed(() =>
     ? { from: monthFrom(version.value.from), to: monthFrom(version.value.to) }
     : undefined,
 );
+/** There are versions, but none that is in use. */
+const archived = computed(() => version.value === undefined && plan.versions.length > 0);
 const headline = computed(() => {
   const kept = version.value;
   const answer = data.value;
-  if (!kept) return TEXTS.noBudgetIsSavedYet;
+  if (!kept) return archived.value ? TEXTS.everyVersionIsArchived : TEXTS.noBudgetIsSavedYet;
   const value = answer?.table.totals[0]?.total.value;
   if (!answer || value === undefined) return kept.name;
   if (value === null || answer.table.rows.length === 0) return TEXTS.hasNoValuesInThis(kept.name);
   const { scope: asked } = answer.query;
   const where = asked.length > 0 ? TEXTS.for(subjectOf(asked)) : '';
-  const plans = moment.value === undefined ? 'plans' : 'planned';
-  return `${kept.name} ${plans} ${amountInWords(value, shown.value, formats.value)}${where}`;
+  const amount = amountInWords(value, shown.value, formats.value);
+  return TEXTS.plans(kept.name, moment.value !== undefined, amount, where);
 });
 const state = computed(() => {
   const kept = version.value;
@@ -393,7 +395,10 @@ function kept(id: number, missing: number): void {
         TEXTS.showTheseMonths
       }}</v-btn>
     </p>
-    <EmptyState v-if="!version" :heading="TEXTS.saveForecastAsBudget">
+    <EmptyState v-if="archived" :heading="TEXTS.restoreOrSaveAnother">
+      <v-btn color="primary" variant="flat" @click="listing = true">{{ TEXTS.allVersions }}</v-btn>
+    </EmptyState>
+    <EmptyState v-else-if="!version" :heading="TEXTS.saveForecastAsBudget">
       <p>{{ TEXTS.versionKeepsNumbersAsThey }}</p>
       <v-btn v-if="planner" color="primary" variant="flat" @click="keeping = true">
         {{ TEXTS.saveForecastAsVersion }}

@@ -34,7 +34,7 @@ const monthsOf = ({ from, to }: Version): string =>
 const stateOf = ({ budgetOf, state, putAway }: Version): string =>
   [
     ...(budgetOf === null ? [] : [TEXTS.budgetOfFy(budgetOf)]),
-    putAway ? TEXTS.archived : state === 'open' ? 'open' : 'locked',
+    putAway ? TEXTS.archived : state === 'open' ? TEXTS.open : TEXTS.locked,
   ].join(', ');
 
 const renaming = ref<Version>();

@@ -48,6 +48,10 @@ export const TEXTS = {
   priceStaysNewSubscribersChange: 'the price stays, new subscribers change',
   isLocked: (kept: Value): string => `${kept} is locked`,
   noBudgetIsSavedYet: 'No budget is saved yet',
+  everyVersionIsArchived: 'Every version is archived',
+  restoreOrSaveAnother: 'Restore a version, or save the forecast as another one',
+  plans: (version: Value, before: boolean, amount: Value, where: Value): string =>
+    `${version} ${before ? 'planned' : 'plans'} ${amount}${where}`,
   hasNoValuesInThis: (kept: Value): string => `${kept} has no values in this period`,
   for: (asked: Value): string => ` for ${asked}`,
   savedBy: (
@@ -158,6 +162,8 @@ export const TEXTS = {
   archive: 'Archive',
   budgetOfFy: (budgetOf: Value): string => `the budget of FY ${budgetOf}`,
   archived: 'archived',
+  open: 'open',
+  locked: 'locked',
 
   // WarningsDialog
   noLineRepeatsLastYear:

@@ -75,7 +75,7 @@ const natures = computed(() => {
   return [
     {
       value: null,
-      name: `${NATURES.find(({ value }) => value === usual)?.name ?? ''} (usual)`,
+      name: TEXTS.usual(NATURES.find(({ value }) => value === usual)?.name ?? ''),
     },
     ...NATURES.filter(({ value }) => value !== usual),
   ];

@@ -168,8 +168,7 @@ const headline = computed(() => {
   }
   const found = result.data.value;
   if (!found || found.revenue === null) return name;
-  const verb = found.many ? 'sell' : 'sells';
-  return TEXTS.withTheseDriversInOpen(found.subject, verb, formats.value.inWords(found.revenue));
+  return TEXTS.withTheseDrivers(found.subject, found.many, formats.value.inWords(found.revenue));
 });
 const state = computed(() => {
   const unit = driver.value ? unitOf(driver.value, formats.value.currency) : '';

@@ -10,7 +10,7 @@ export function displayOf({ kind }: Pick<Driver, 'kind'>): Display {
 
 /** A value of a driver as a person reads it; of a choice its label. */
 export function showValue(driver: Driver, value: number | null, formats: Formats): string {
-  if (value !== null && driver.kind === 'yesNo') return value === 1 ? 'yes' : 'no';
+  if (value !== null && driver.kind === 'yesNo') return value === 1 ? TEXTS.yes : TEXTS.no;
   const label = driver.choices.find((choice) => choice.value === value)?.label;
   return label ?? formats.show(value, displayOf(driver));
 }

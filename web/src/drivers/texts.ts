@@ -34,6 +34,7 @@ export const TEXTS = {
   addDriver: 'Add driver',
   nameInFormulas: 'Name in formulas',
   valuesAre: 'Values are',
+  usual: (nature: Value): string => `${nature} (usual)`,
   perVisit: 'per visit',
   visits: 'visits',
   valuesOnePerLine: 'Values, one per line',
@@ -99,8 +100,8 @@ export const TEXTS = {
   forecastLines: 'Forecast lines',
   missingInOfForecastLines: (name: Value, missingHere: Value, streams: Value): string =>
     `${name}: missing in ${missingHere} of ${streams} forecast lines`,
-  withTheseDriversInOpen: (subject: Value, verb: Value, revenue: Value): string =>
-    `With these drivers ${subject} ${verb} ${revenue} in the open months`,
+  withTheseDrivers: (subject: Value, many: boolean, revenue: Value): string =>
+    `With these drivers ${subject} ${many ? 'sell' : 'sells'} ${revenue} in the open months`,
   noOpenMonth: 'no open month',
   baseScenarioInputsForecastLines: (
     driver: Value,
@@ -195,6 +196,8 @@ export const TEXTS = {
   notTotalled: 'not totalled',
 
   // driver-format
+  yes: 'yes',
+  no: 'no',
   perUnit: 'per unit',
   oneOfList: 'one of a list',
   toOf: (minimum: Value, maximum: Value): string => `${minimum} to ${maximum}`,

@@ -70,9 +70,7 @@ export async function saveLines(
   lines: Line[],
 ): Promise<void> {
   if (lines.length * (lines[0]?.length ?? 0) > MOST_FILE_CELLS) {
-    throw new Error(
-      `This table has more than ${MOST_FILE_CELLS} cells; narrow it, or fold rows, before it is saved`,
-    );
+    throw new Error(TEXTS.tooLargeToSave(MOST_FILE_CELLS));
   }
   const file = await requestFile(`/table-file.${format}`, { name, about, lines });
   keepFile({ file, name: `${name}.${format}` });

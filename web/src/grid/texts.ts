@@ -43,6 +43,8 @@ export const TEXTS = {
 
   // grid-file
   fraction: ', fraction',
+  tooLargeToSave: (most: Value): string =>
+    `This table has more than ${most} cells; filter it, or fold rows, before it is saved`,
 
   // grid-line
   open: 'Open',

@@ -15,11 +15,11 @@ import { TEXTS } from './texts.ts';
 
 /** Where a sheet is on its way, in words. */
 export const STATES: Readonly<Record<SheetState, string>> = {
-  draft: 'draft',
+  draft: TEXTS.draft,
   handedOut: TEXTS.handedOutLower,
   handedIn: TEXTS.handedInLower,
   questioned: TEXTS.sentBackLower,
-  agreed: 'agreed',
+  agreed: TEXTS.agreedLower,
 };
 
 /** What was done when it came there, in words. */

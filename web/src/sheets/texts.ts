@@ -85,6 +85,8 @@ export const TEXTS = {
   whatWasSaid: 'What was said',
 
   // sheet-rows
+  draft: 'draft',
+  agreedLower: 'agreed',
   handedOutLower: 'handed out',
   sentBackLower: 'sent back',
   takenBack: 'Taken back',
