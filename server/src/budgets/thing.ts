@@ -169,8 +169,8 @@ function byVersion(ids: readonly string[]): Map<number, { combinations: number[]
   return versions;
 }
 
-/** How the journal says that a version is there and not offered. */
-const ARCHIVED = 'archived';
+/** How the journal keeps that a version is archived: records of it can be undone at any time. */
+const PUT_AWAY = 'put away';
 
 export function versionCells({
   name,
@@ -183,9 +183,9 @@ export function versionCells({
   return {
     name,
     note,
-    state: state === 'sealed' ? 'locked' : 'open',
+    state,
     budgetOf: budgetOf ?? null,
-    putAway: putAway ? ARCHIVED : 'in use',
+    putAway: putAway ? PUT_AWAY : 'in use',
   };
 }
 
@@ -223,9 +223,9 @@ export const versionThing: Thing = {
         await store.setVersion(db, workspaceId, Number(id), {
           name: String(next['name']),
           note: String(next['note']),
-          state: next['state'] === 'open' ? 'open' : 'sealed',
+          state: next['state'] === 'sealed' ? 'sealed' : 'open',
           budgetOf: next['budgetOf'] ? Number(next['budgetOf']) : null,
-          putAway: next['putAway'] === ARCHIVED,
+          putAway: next['putAway'] === PUT_AWAY,
           removed: false,
         });
       } catch (error) {

@@ -107,6 +107,7 @@ const drop = (lineId: number) =>
             {{ plan.tree.label(line.members)
             }}<template v-if="line.customer">, {{ line.customer }}</template>
           </span>
+          {{ ' ' }}
           <span v-if="line.origin === 'hand'" class="waits">
             {{ TEXTS.enteredByHand(line.note ?? '') }}
             <v-btn v-if="planner" variant="plain" @click="drop(line.row)">{{ WORDS.delete }}</v-btn>

@@ -73,7 +73,8 @@ const SHOWN = 6;
     <section v-for="group in groups" :key="group.key" class="group">
       <p class="waits">{{ group.first.reason }}</p>
       <p class="quiet">
-        <template v-if="group.first.name">{{ TEXTS.orderBookCallsIt(group.first.name) }} </template>
+        <template v-if="group.first.name">{{ TEXTS.orderBookCallsIt(group.first.name) }}</template>
+        {{ ' ' }}
         {{
           group.documents
             .slice(0, SHOWN)

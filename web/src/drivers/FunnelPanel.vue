@@ -87,10 +87,12 @@ const later = (lag: number): string => (lag === 0 ? '' : TEXTS.monthsLater(lag))
           </span>
           <ol v-if="source.steps.length > 0">
             <li v-for="step in source.steps" :key="step.name" :aria-label="TEXTS.step(step.name)">
-              <span>{{ TEXTS.came(count(step.came), later(step.lag)) }} </span>
+              <span>{{ TEXTS.came(count(step.came), later(step.lag)) }}</span>
+              {{ ' ' }}
               <v-btn variant="plain" @click="set({ driver: step.driver })">
                 {{ percent(step.rate) }} {{ nameOf(step.driver).toLowerCase() }}
               </v-btn>
+              {{ ' ' }}
               <span class="quiet">
                 {{ TEXTS.measured(percent(observed?.get(step.driver) ?? null)) }}</span
               >
@@ -111,6 +113,7 @@ const later = (lag: number): string => (lag === 0 ? '' : TEXTS.monthsLater(lag))
             <v-btn variant="plain" @click="set({ driver: step.driver })">
               {{ percent(step.rate) }} {{ nameOf(step.driver).toLowerCase() }}
             </v-btn>
+            {{ ' ' }}
             <span class="quiet">
               {{ TEXTS.measured(percent(observed?.get(step.driver) ?? null)) }}</span
             >

@@ -55,7 +55,7 @@ function look(thread: Thread): void {
     <h2>{{ TEXTS.comments }}</h2>
     <p v-for="thread in ordered" :key="thread.id">
       <b>{{ whereOf(thread) }}</b>
-      <template v-if="thread.resolved"> {{ TEXTS.resolvedLower }}</template>:
+      <template v-if="thread.resolved">{{ ` ${TEXTS.resolvedLower}` }}</template>:
       <template v-for="(said, place) in thread.comments" :key="place">
         {{ place > 0 ? '; ' : '' }}{{ said.by }}: {{ said.text }}
       </template>

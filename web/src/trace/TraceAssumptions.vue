@@ -94,7 +94,7 @@ function placeOf(scope: readonly number[]): object {
           <b class="figures">{{ valueNow(assumption) }}</b>
         </div>
         <p class="quiet">
-          <template v-if="place === 0">{{ TEXTS.inUse }} </template>{{ months(assumption) }}
+          {{ place === 0 ? TEXTS.inUse(months(assumption)) : months(assumption) }}
         </p>
         <p v-if="assumption.note" class="quiet">“{{ assumption.note }}”</p>
         <p class="quiet">{{ by(plan.assumptions.get(assumption.id)) }}</p>

@@ -78,6 +78,7 @@ const count = computed(() => formats.value.show(data.value?.count ?? 0, 'units')
           <td>
             {{ line.date }}
             <span class="quiet document">{{ line.document }}/{{ line.lineNumber }}</span>
+            {{ ' ' }}
             <span v-if="line.seller?.includes('+')" class="quiet document">
               {{ TEXTS.shared(line.seller) }}
             </span>

@@ -5,7 +5,7 @@ export const TEXTS = {
   // TraceAssumptions
   inputsUsed: 'Inputs used',
   wholeCompany: 'Whole company',
-  inUse: 'in use:',
+  inUse: (when: Value): string => `in use: ${when}`,
   noInputIsSetHere: 'No input is set here.',
   adjustments: 'Adjustments',
   enteredFor: (start: Value): string => `entered for ${start}`,
