@@ -42,6 +42,39 @@ test('go anywhere by keyboard', async ({ planner }) => {
   await expect(page).toHaveURL(/\/drivers\?.*driver=returnRate/);
 });
 
+test('keys pressed while a menu still opens wait for it, however slow the machine', async ({
+  planner,
+}) => {
+  const { page, origin } = planner;
+  const press = async (...keys: string[]): Promise<void> => {
+    for (const key of keys) await page.keyboard.press(key);
+  };
+  await page.goto(`${origin}/w/1/forecast?from=2026-10&to=2027-03`);
+  await expect(planner.firstFigure).toBeVisible();
+  const processor = await page.context().newCDPSession(page);
+  await processor.send('Emulation.setCPUThrottlingRate', { rate: 12 });
+
+  // The menu of a button: its first member, without a look at it.
+  await page.getByRole('button', { name: 'Filter', exact: true }).focus();
+  await press('Enter', 'ArrowDown', 'ArrowDown', 'ArrowUp', 'Enter');
+  await expect(page).toHaveURL(/scope=channel:web$/);
+  await press('Escape');
+
+  // The menu of a cell: the keys are not the grid's any more.
+  await press('F6', 'ArrowRight');
+  await expect(page.locator('.field')).toHaveAccessibleName(/^Web shop, Oct/);
+  await press('Shift+F10', 'ArrowUp', 'ArrowUp', 'Enter');
+  await expect(page.getByRole('menu', { name: 'Actions for the selected cells' })).toBeHidden();
+  await expect(page.locator('.field')).toBeFocused();
+  await expect(page.locator('.field')).toHaveAccessibleName(/^Web shop, Oct/);
+
+  // Going anywhere: what is typed at once is what is searched.
+  await press('Control+k');
+  await page.keyboard.type('return rate');
+  await press('Enter');
+  await expect(page).toHaveURL(/\/drivers\?.*driver=returnRate/);
+});
+
 test('print a table whole, with its period, scope and version', async ({ planner }) => {
   const { page, origin } = planner;
   await page.goto(`${origin}/w/1/forecast?from=2026-04&to=2027-03&rows=channel,product`);

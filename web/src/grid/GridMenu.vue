@@ -55,8 +55,11 @@ const shown = computed(() =>
       (props.editable || types !== true) && !(props.untraced && action === 'explain'),
   ),
 );
-/** Its first entry has the focus, so that it is worked by keys too. */
 const list = ref<{ focus(where: 'first'): void }>();
+/** Its first entry has the focus, so that it is worked by keys too; unless a key was quicker. */
+function takeFocus(): void {
+  if (!document.activeElement?.closest('[role="menu"]')) list.value?.focus('first');
+}
 const target = computed<[number, number] | undefined>(() => props.at && [...props.at]);
 </script>
 
@@ -65,9 +68,15 @@ const target = computed<[number, number] | undefined>(() => props.at && [...prop
     :model-value="at !== undefined"
     :target="target"
     @update:model-value="(open) => !open && emit('close')"
-    @after-enter="list?.focus('first')"
+    @after-enter="takeFocus"
   >
-    <v-list ref="list" role="menu" density="compact" :aria-label="TEXTS.actionsForSelectedCells">
+    <v-list
+      ref="list"
+      role="menu"
+      data-takes-focus
+      density="compact"
+      :aria-label="TEXTS.actionsForSelectedCells"
+    >
       <v-list-item
         v-for="{ action, name, key } in shown"
         :key="action"
