@@ -145,13 +145,11 @@ export const typedLinesSchema = z.strictObject({
   why: whySchema,
 });
 export type TypedLine = z.infer<typeof typedLineSchema>;
-export type TypedLines = z.input<typeof typedLinesSchema>;
 
 export const sheetStepSchema = z.strictObject({
   state: sheetStateSchema,
   text: wordSchema.default(''),
 });
-export type SheetStep = z.input<typeof sheetStepSchema>;
 
 const base = '/workspaces/{workspaceId}/sheets';
 const one = `${base}/{sheet}` as const;

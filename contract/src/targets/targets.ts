@@ -94,7 +94,6 @@ export type NewTargetNode = z.infer<typeof newTargetNodeSchema>;
 
 /** How far a target is agreed with whoever has it. */
 export const targetStateSchema = z.enum(['draft', 'handedOut', 'agreed', 'questioned']);
-export type TargetState = z.infer<typeof targetStateSchema>;
 
 const commentSchema = z.string().trim().max(500, 'a comment has at most 500 characters');
 /** Why something that was agreed is changed. */

@@ -21,7 +21,6 @@ export const keepViewSchema = z.strictObject({
     .max(4000)
     .regex(/^[\w%.~+:|*'(),&=-]*$/, 'an address is written as in the browser, without spaces'),
 });
-export type KeepView = z.output<typeof keepViewSchema>;
 
 const base = '/workspaces/{workspaceId}/kept-views';
 

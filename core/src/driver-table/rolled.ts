@@ -7,7 +7,6 @@ import { MARKET_SIZE } from '../drivers/catalogue.ts';
 import { natureOf, type Driver } from '../drivers/driver.ts';
 import { scopeKey } from '../drivers/scope-key.ts';
 import { seriesOfDriver, type Model } from '../forecast/run.ts';
-import { streamsIn } from '../forecast/structure.ts';
 import type { HeldSeries } from '../drivers/held-series.ts';
 import type { Nature } from '../measures/nature.ts';
 import { liesWithin } from '../dimensions/scopes.ts';
@@ -148,17 +147,4 @@ export class DriverRollUp {
     }
     return { value: hasValue ? sum : Number.NaN, differs: false, incomplete, weight: 0 };
   }
-}
-
-/** A driver's total for a scope and some months; see `DriverRollUp`. */
-export function rolledDriver(
-  model: Model,
-  driver: Driver,
-  scope: Scope,
-  from: number,
-  to: number,
-): RolledDriver {
-  const shown = new Set(streamsOfDriver(model, driver.code));
-  const streams = streamsIn(model, scope).filter((index) => shown.has(index));
-  return new DriverRollUp(model, driver).over(streams, from, to);
 }

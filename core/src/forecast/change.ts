@@ -1,8 +1,6 @@
 /** Edits of a plan taken into its run: only what they touch is computed anew. */
 import type { AdjustmentChange } from '../drivers/adjustment.ts';
 import type { AssumptionChange } from '../drivers/assumption.ts';
-import { overridesByStream } from './overrides.ts';
-import type { Override } from './plan.ts';
 import { computeAnew, resolveAnew, touchedBy, type Model } from './run.ts';
 
 /** Changed assumptions and adjustments, together. */
@@ -34,19 +32,4 @@ export function change(model: Model, edit: DriverEdit): number[] {
   adjustments.apply({ put, drop });
   const touched = touchedBy(model, [...before, ...edit.put, ...adjusted, ...put]);
   return computeAnew(model, resolveAnew(model, touched));
-}
-
-/**
- * Puts other overrides in place of those there are, and computes anew what they touch.
- * @returns the model with its overrides, and the indexes of the streams that were computed anew
- */
-export function withOverrides(
-  model: Model,
-  overrides: readonly Override[],
-): { readonly model: Model; readonly computed: readonly number[] } {
-  const next = overridesByStream(overrides, model);
-  const touched = new Set([...model.overrides.keys(), ...next.keys()]);
-  const changed: Model = { ...model, plan: { ...model.plan, overrides }, overrides: next };
-  for (const index of touched) model.beforeOverride.delete(index);
-  return { model: changed, computed: computeAnew(changed, touched) };
 }

@@ -15,7 +15,7 @@ import { allResults } from '../testing/results.ts';
 import { COMBINATIONS, M } from '../testing/small-plan.ts';
 import { someAdjustments, somePlan } from '../testing/rich-plan.ts';
 import { checkPlan } from '../checking/check-plan.ts';
-import { change, withOverrides } from './change.ts';
+import { change } from './change.ts';
 import { compile, evaluate, planOf, runUnder, type Model } from './run.ts';
 
 function alike(a: readonly number[], b: readonly number[], what: string): void {
@@ -197,10 +197,10 @@ describe('any plan', () => {
       fc.property(somePlan, (plan) => {
         const model = evaluate(compile(plan));
         const typed = allResults(model);
-        const without = withOverrides(model, []).model;
+        const without = runUnder(model, { overrides: [] });
         const anew = evaluate(compile({ ...plan, overrides: [] }));
         sameResults(without, anew);
-        const again = withOverrides(without, plan.overrides ?? []).model;
+        const again = runUnder(without, { overrides: plan.overrides ?? [] });
         for (const code of RESULTS) alike(allResults(again)[code], typed[code], code);
       }),
       { numRuns: 150 },

@@ -27,9 +27,6 @@ export const ROOMS_OF_A_PART = [
   { key: 'sheets', numeral: '7', name: TEXTS.sheets },
 ] as const;
 
-export type RoomKey =
-  (typeof ROOMS)[number]['key'] | keyof typeof WITHIN | (typeof SETTINGS)[number];
-
 /** The room of the journal whose changes are in sight in a room of the application. */
 export function roomInSight(room: unknown): JournalRoom {
   if (room === 'access' || room === 'audit') return 'people';
