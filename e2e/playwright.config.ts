@@ -9,13 +9,13 @@ export default defineConfig({
   // No task needs another: a long file does not keep one of the two busy while the other waits.
   fullyParallel: true,
   // A machine that others use too stands still for many seconds at times; nothing is measured here.
-  timeout: 120_000,
-  expect: { timeout: 25_000 },
+  timeout: 300_000,
+  expect: { timeout: 60_000 },
   forbidOnly: true,
   reporter: 'list',
   use: {
     viewport: { width: 1280, height: 800 },
-    actionTimeout: 25_000,
+    actionTimeout: 60_000,
     locale: 'en-IE',
     contextOptions: { reducedMotion: 'reduce' },
     permissions: ['clipboard-read', 'clipboard-write'],

@@ -9,7 +9,6 @@ const ROOMS = [
 ];
 
 test('every room holds to WCAG 2.2 AA, by day and by night', async ({ planner }) => {
-  test.setTimeout(120_000);
   const { page } = planner;
   const check = checks(page);
   for (const room of ROOMS) {
@@ -78,7 +77,6 @@ test('what is taken in, summed and read differently holds to it', async ({ plann
 });
 
 test('menus, drawers and dialogs hold to it, 1024 wide', async ({ planner }) => {
-  test.setTimeout(240_000);
   const { page, origin } = planner;
   await page.setViewportSize({ width: 1024, height: 768 });
   const check = checks(page);
@@ -123,7 +121,6 @@ test('menus, drawers and dialogs hold to it, 1024 wide', async ({ planner }) => 
 });
 
 test('what is added, copied and asked about holds to it, 1024 wide', async ({ planner }) => {
-  test.setTimeout(240_000);
   const { page, origin } = planner;
   await page.setViewportSize({ width: 1024, height: 768 });
   const check = checks(page);
@@ -192,7 +189,6 @@ test('what is added, copied and asked about holds to it, 1024 wide', async ({ pl
 });
 
 test('profiles, formulas and methods hold to it', async ({ planner }) => {
-  test.setTimeout(120_000);
   const { page, origin } = planner;
   const check = checks(page);
   await page.goto(`${origin}/w/1/drivers?driver=listPrice`);
@@ -228,7 +224,6 @@ test('profiles, formulas and methods hold to it', async ({ planner }) => {
 });
 
 test('measures, charts and panels of the forecast hold to it', async ({ planner }) => {
-  test.setTimeout(120_000);
   const { page, origin } = planner;
   const check = checks(page);
   const place = `${origin}/w/1/forecast?from=2026-04&to=2027-03`;
@@ -251,7 +246,6 @@ test('measures, charts and panels of the forecast hold to it', async ({ planner 
 });
 
 test('subscriptions, new lines and a driver’s history hold to it', async ({ planner }) => {
-  test.setTimeout(120_000);
   const { page, origin } = planner;
   const check = checks(page);
   const place = `${origin}/w/1/forecast?from=2026-04&to=2027-03`;
@@ -278,7 +272,6 @@ test('subscriptions, new lines and a driver’s history hold to it', async ({ pl
 });
 
 test('panels, forms and letters of targets hold to it', async ({ planner }) => {
-  test.setTimeout(120_000);
   const { page, origin } = planner;
   const check = checks(page);
   const place = `${origin}/w/1/targets?from=2026-04&to=2027-03`;

@@ -136,7 +136,6 @@ test('a bakery’s till export becomes a forecast, and lives through three month
   page,
   emptyOrigin,
 }) => {
-  test.setTimeout(180_000);
   const desk = await signedIn(page, emptyOrigin);
   const heading = page.getByRole('heading', { level: 1 });
   await page
@@ -200,7 +199,6 @@ test('a wholesaler’s wide workbook becomes a forecast, and lives through three
   page,
   emptyOrigin,
 }) => {
-  test.setTimeout(180_000);
   const desk = await signedIn(page, emptyOrigin);
   const first = await wideWorkbook(monthsFrom(2024, 1, 24));
   await page.getByLabel('First file of sales lines').setInputFiles(file('turnover.xlsx', first));
@@ -238,7 +236,6 @@ test('a ledger becomes a forecast, and lives through three months', async ({
   page,
   emptyOrigin,
 }) => {
-  test.setTimeout(180_000);
   const desk = await signedIn(page, emptyOrigin);
   await page
     .getByLabel('First file of sales lines')

@@ -104,7 +104,6 @@ async function reach({ page }: Desk, name: RegExp): Promise<void> {
 test('in every room by keyboard alone: import, filter, order, versions, comparison, people', async ({
   planner,
 }) => {
-  test.setTimeout(120_000);
   const { page, origin } = planner;
   const heading = page.getByRole('heading', { level: 1 });
   const dialog = page.getByRole('dialog');

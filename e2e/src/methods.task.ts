@@ -175,9 +175,7 @@ test('a baseline proposed by its league, for many streams at once, and taken bac
   await expect(methods.getByText(/Next twelve months:/)).toBeVisible();
   await methods.getByRole('button', { name: 'Use method' }).click();
   // All of the web shop is fitted to its history; that takes a busy machine its time.
-  await expect(methods.locator('li').first()).toContainText('Statistical baseline', {
-    timeout: 30_000,
-  });
+  await expect(methods.locator('li').first()).toContainText('Statistical baseline');
   await page.getByRole('button', { name: 'Close: Forecast methods' }).click();
   await expect.poll(() => planner.figure('Web shop', 'Jan')).not.toBe(before);
   await planner.explain(await planner.cell('Home-goods stores', 'Jan'));

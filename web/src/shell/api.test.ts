@@ -24,8 +24,7 @@ function answering(answers: readonly (number | 'gone')[]): Sent[] {
   return sent;
 }
 
-describe('a request to the server', function () {
-  this.timeout(20_000);
+describe('a request to the server', () => {
   const [fetched, page] = [globalThis.fetch, 'window' in globalThis];
   const kept = new Map<string, string>();
   before(() => {
