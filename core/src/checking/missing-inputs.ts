@@ -13,11 +13,10 @@ import { readsIn } from '../forecast/structure.ts';
 export function missingMonths(model: Model, index: number, input: number): Span[] {
   const compiled = model.streams[index];
   const values = model.inputs[index]?.[input]?.values;
-  const code = compiled?.codes[input];
   const stretches: { from: number; to: number }[] = [];
-  if (!compiled || !values || code === undefined) return stretches;
+  if (!compiled || !values) return stretches;
   for (let t = model.open; t < values.length; t += 1) {
-    if (!Number.isNaN(values[t]) || !readsIn(compiled, code, t)) continue;
+    if (!Number.isNaN(values[t]) || !readsIn(compiled, input, t)) continue;
     const month = model.first + t;
     const last = stretches.at(-1);
     if (last?.to === month - 1) last.to = month;

@@ -45,12 +45,16 @@ export interface CompiledStream {
 }
 
 /** The months forecast anew among which a month is; undefined where the method forecasts it. */
-export const anewAt = ({ anew }: CompiledStream, t: number): CompiledAnew | undefined =>
-  anew.find(({ from, to }) => t >= from && t < to);
+export function anewAt({ anew }: CompiledStream, t: number): CompiledAnew | undefined {
+  for (const one of anew) if (t >= one.from && t < one.to) return one;
+  return undefined;
+}
 
-/** Whether a stream is computed from a driver in a month. */
-export const readsIn = (compiled: CompiledStream, driver: string, t: number): boolean =>
-  (anewAt(compiled, t)?.codes ?? compiled.codes.slice(0, compiled.needed)).includes(driver);
+/** Whether a stream is computed in a month from the driver at a place among its codes. */
+export function readsIn(compiled: CompiledStream, input: number, t: number): boolean {
+  const anew = anewAt(compiled, t);
+  return anew ? anew.codes.includes(compiled.codes[input] ?? '') : input < compiled.needed;
+}
 
 /** A plan laid out: the same for every run of it. */
 export interface Structure {
