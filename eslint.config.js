@@ -128,7 +128,12 @@ export default tseslint.config(
   {
     files: ['**/*.vue'],
     languageOptions: { parserOptions: { parser: tseslint.parser } },
-    rules: { 'vue/multi-word-component-names': 'off', 'vue/require-default-prop': 'off' },
+    rules: {
+      'vue/multi-word-component-names': 'off',
+      'vue/require-default-prop': 'off',
+      // A component that is not imported is no error to Vue: it becomes an element of that name.
+      'vue/no-undef-components': ['error', { ignorePatterns: ['^v-', '^router-', '^Router'] }],
+    },
   },
   {
     rules: {

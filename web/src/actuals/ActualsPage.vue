@@ -55,50 +55,52 @@ const applied = computed(
         </v-tab>
       </v-tabs>
     </template>
-    <template v-if="planner" #actions>
-      <FilePick
-        main
-        :label="TEXTS.importFile"
-        :about="TEXTS.fileToImport"
-        accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/plain,application/json"
-        :disabled="importing.busy !== ''"
-        @pick="(file) => importing.upload(file, view.kind)"
-      />
-      <v-menu location="bottom end" :close-on-content-click="false">
-        <template #activator="{ props: activator }">
-          <v-btn color="primary" v-bind="activator">
-            {{ applied.length }} {{ applied.length === 1 ? TEXTS.file : TEXTS.files }}
-          </v-btn>
-        </template>
-        <div class="menu-sheet files">
-          <p v-if="applied.length === 0" class="quiet">{{ TEXTS.noFilesAreImportedYet }}</p>
-          <div v-for="batch in applied" :key="batch.id" class="file">
-            <span>
-              {{ batch.fileName }}
-              <span class="quiet">
-                {{
-                  TEXTS.rowsOf(
-                    batch.good,
-                    batch.createdBy,
-                    whenInWords(batch.appliedAt ?? batch.createdAt, plan.locale),
-                  )
-                }}
+    <template #actions>
+      <template v-if="planner">
+        <FilePick
+          main
+          :label="TEXTS.importFile"
+          :about="TEXTS.fileToImport"
+          accept=".csv,.tsv,.txt,.xlsx,.json,text/csv,text/plain,application/json"
+          :disabled="importing.busy !== ''"
+          @pick="(file) => importing.upload(file, view.kind)"
+        />
+        <v-menu location="bottom end" :close-on-content-click="false">
+          <template #activator="{ props: activator }">
+            <v-btn color="primary" v-bind="activator">
+              {{ applied.length }} {{ applied.length === 1 ? TEXTS.file : TEXTS.files }}
+            </v-btn>
+          </template>
+          <div class="menu-sheet files">
+            <p v-if="applied.length === 0" class="quiet">{{ TEXTS.noFilesAreImportedYet }}</p>
+            <div v-for="batch in applied" :key="batch.id" class="file">
+              <span>
+                {{ batch.fileName }}
+                <span class="quiet">
+                  {{
+                    TEXTS.rowsOf(
+                      batch.good,
+                      batch.createdBy,
+                      whenInWords(batch.appliedAt ?? batch.createdAt, plan.locale),
+                    )
+                  }}
+                </span>
               </span>
-            </span>
-            <span class="acts">
-              <v-btn variant="plain" @click="importing.show(batch.id)">{{ TEXTS.open }}</v-btn>
-              <v-btn
-                variant="plain"
-                :disabled="importing.busy !== ''"
-                :aria-label="TEXTS.undoImportOf(batch.fileName)"
-                @click="importing.takeBack(batch)"
-              >
-                {{ TEXTS.undoImport }}
-              </v-btn>
-            </span>
+              <span class="acts">
+                <v-btn variant="plain" @click="importing.show(batch.id)">{{ TEXTS.open }}</v-btn>
+                <v-btn
+                  variant="plain"
+                  :disabled="importing.busy !== ''"
+                  :aria-label="TEXTS.undoImportOf(batch.fileName)"
+                  @click="importing.takeBack(batch)"
+                >
+                  {{ TEXTS.undoImport }}
+                </v-btn>
+              </span>
+            </div>
           </div>
-        </div>
-      </v-menu>
+        </v-menu>
+      </template>
     </template>
     <template #menu><slot name="menu" /></template>
     <p v-if="importing.done" class="good" role="status">{{ importing.done }}</p>

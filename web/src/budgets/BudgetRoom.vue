@@ -261,12 +261,14 @@ function kept(id: number, missing: number): void {
       />
       <RowsChoice with-columns />
     </template>
-    <template v-if="planner" #actions>
-      <v-btn v-if="version && open" color="primary" variant="flat" @click="seal(version)">
-        {{ TEXTS.lockBudget }}
-      </v-btn>
-      <v-btn color="primary" @click="copying = true">{{ TEXTS.copyWithUplift }}</v-btn>
-      <v-btn color="primary" @click="keeping = true">{{ TEXTS.saveForecastAsVersion }}</v-btn>
+    <template #actions>
+      <template v-if="planner">
+        <v-btn v-if="version && open" color="primary" variant="flat" @click="seal(version)">
+          {{ TEXTS.lockBudget }}
+        </v-btn>
+        <v-btn color="primary" @click="copying = true">{{ TEXTS.copyWithUplift }}</v-btn>
+        <v-btn color="primary" @click="keeping = true">{{ TEXTS.saveForecastAsVersion }}</v-btn>
+      </template>
     </template>
     <template #menu>
       <template v-if="version">

@@ -132,30 +132,32 @@ const money = (cents: number): string => formats.value.signed(cents / minor.valu
 <template>
   <RoomPage :heading="headline" :state="state" :failure="failure || problem">
     <template #above><SettingsNav /></template>
-    <template v-if="planner" #actions>
-      <template v-if="chosen">
-        <v-btn
-          v-if="chosen.running"
-          color="primary"
-          variant="flat"
-          :disabled="busy"
-          @click="stop()"
-        >
-          {{ TEXTS.stopImport }}
-        </v-btn>
-        <v-btn v-else color="primary" variant="flat" :disabled="busy" @click="run">
-          {{ TEXTS.importNow }}
-        </v-btn>
-        <v-btn color="primary" :disabled="busy" @click="test">{{ TEXTS.test }}</v-btn>
-        <v-select
-          :model-value="chosen.everyMinutes"
-          :items="TIMES"
-          :aria-label="WORDS.import"
-          width="170"
-          @update:model-value="change"
-        />
+    <template #actions>
+      <template v-if="planner">
+        <template v-if="chosen">
+          <v-btn
+            v-if="chosen.running"
+            color="primary"
+            variant="flat"
+            :disabled="busy"
+            @click="stop()"
+          >
+            {{ TEXTS.stopImport }}
+          </v-btn>
+          <v-btn v-else color="primary" variant="flat" :disabled="busy" @click="run">
+            {{ TEXTS.importNow }}
+          </v-btn>
+          <v-btn color="primary" :disabled="busy" @click="test">{{ TEXTS.test }}</v-btn>
+          <v-select
+            :model-value="chosen.everyMinutes"
+            :items="TIMES"
+            :aria-label="WORDS.import"
+            width="170"
+            @update:model-value="change"
+          />
+        </template>
+        <v-btn color="primary" @click="adding = true">{{ TEXTS.connectOrderBook }}</v-btn>
       </template>
-      <v-btn color="primary" @click="adding = true">{{ TEXTS.connectOrderBook }}</v-btn>
     </template>
     <template #menu>
       <v-list-item

@@ -82,14 +82,18 @@ async function applyFile(): Promise<void> {
 <template>
   <RoomPage :heading="headline" :state="TEXTS.salesCanBeShownBy" :failure="failure || problem">
     <template #above><SettingsNav /></template>
-    <template v-if="planner" #actions>
-      <v-btn color="primary" variant="flat" @click="adding = true">{{ TEXTS.addDimension }}</v-btn>
-      <FilePick
-        :label="TEXTS.importMembers"
-        :about="TEXTS.fileOfMembers"
-        accept=".csv,.txt,.xlsx,.json"
-        @pick="look"
-      />
+    <template #actions>
+      <template v-if="planner">
+        <v-btn color="primary" variant="flat" @click="adding = true">{{
+          TEXTS.addDimension
+        }}</v-btn>
+        <FilePick
+          :label="TEXTS.importMembers"
+          :about="TEXTS.fileOfMembers"
+          accept=".csv,.txt,.xlsx,.json"
+          @pick="look"
+        />
+      </template>
     </template>
     <template #menu>
       <v-list-item

@@ -199,33 +199,35 @@ const state = computed(() => {
         </v-btn>
       </span>
     </template>
-    <template v-if="driver" #actions>
-      <v-btn
-        v-if="editable && widened === undefined"
-        color="primary"
-        variant="flat"
-        :aria-pressed="panel === 'profile'"
-        @click="togglePanel('profile')"
-      >
-        {{ TEXTS.growthAndSeason }}
-      </v-btn>
-      <v-btn v-if="editable" color="primary" @click="form(driver)">
-        {{ driver.formula ? TEXTS.formulaAndLimits : TEXTS.limits }}
-      </v-btn>
-      <v-btn v-if="editable && profileScope.length > 0" color="primary" @click="copying = true">
-        {{ TEXTS.copyInputs }}
-      </v-btn>
-      <v-btn
-        v-if="inFunnel"
-        color="primary"
-        :aria-pressed="panel === 'funnel'"
-        @click="togglePanel('funnel')"
-      >
-        {{ TEXTS.funnel }}
-      </v-btn>
-      <v-btn color="primary" :aria-pressed="panel === 'states'" @click="togglePanel('states')">
-        {{ TEXTS.historyOfValues }}
-      </v-btn>
+    <template #actions>
+      <template v-if="driver">
+        <v-btn
+          v-if="editable && widened === undefined"
+          color="primary"
+          variant="flat"
+          :aria-pressed="panel === 'profile'"
+          @click="togglePanel('profile')"
+        >
+          {{ TEXTS.growthAndSeason }}
+        </v-btn>
+        <v-btn v-if="editable" color="primary" @click="form(driver)">
+          {{ driver.formula ? TEXTS.formulaAndLimits : TEXTS.limits }}
+        </v-btn>
+        <v-btn v-if="editable && profileScope.length > 0" color="primary" @click="copying = true">
+          {{ TEXTS.copyInputs }}
+        </v-btn>
+        <v-btn
+          v-if="inFunnel"
+          color="primary"
+          :aria-pressed="panel === 'funnel'"
+          @click="togglePanel('funnel')"
+        >
+          {{ TEXTS.funnel }}
+        </v-btn>
+        <v-btn color="primary" :aria-pressed="panel === 'states'" @click="togglePanel('states')">
+          {{ TEXTS.historyOfValues }}
+        </v-btn>
+      </template>
     </template>
     <DriverFacts v-if="driver" :driver="driver" :use="use" :said="said" :drivers="drivers" />
     <div v-if="message || journal" class="controls no-print">

@@ -7,6 +7,7 @@ import { useFrame } from '../shell/use-frame.ts';
 import { useTrace, type Asked } from '../trace/use-trace.ts';
 import { findRow, type FindableRow } from './find-row.ts';
 import { saveGrid, SHOWN_TABLE } from './grid-file.ts';
+import FindRow from './FindRow.vue';
 import { GridHead } from './grid-head.ts';
 import { GridLine } from './grid-line.ts';
 import GridMenu, { type GridAction, type RowAction } from './GridMenu.vue';
@@ -139,17 +140,12 @@ const typing = useGridTyping({
 });
 const { mode, selected } = typing;
 
-/** What is looked for; undefined while nobody looks for a row. */
-const finding = ref<string>();
-const findField = ref<{ focus(): void }>();
-/** The field is there all the time, so that the next key is in it already. */
+const finder = ref<{ open(): void }>();
 function look(): void {
-  finding.value = '';
-  findField.value?.focus();
+  finder.value?.open();
 }
 const missed = ref(false);
-async function find(next: boolean): Promise<void> {
-  const words = finding.value ?? '';
+async function find(words: string, next: boolean): Promise<void> {
   const key = findRow(props.findable ?? all.value, activeCell.value?.row.key, words, next);
   missed.value = key === undefined && words.trim() !== '';
   if (key !== undefined) await bringToRow(key);
@@ -172,12 +168,7 @@ watch(
   },
   { immediate: true, flush: 'post' },
 );
-function seek(words: string): void {
-  finding.value = words;
-  void find(false);
-}
 function found(): void {
-  finding.value = undefined;
   missed.value = false;
   takeFocus();
 }
@@ -553,27 +544,7 @@ const pointer = useGridPointer({
       @close="closeMenu"
       @choose="choose"
     />
-    <div
-      class="finding"
-      :class="{ shut: finding === undefined }"
-      :aria-hidden="finding === undefined"
-    >
-      <v-text-field
-        ref="findField"
-        :model-value="finding ?? ''"
-        :label="TEXTS.findARow"
-        :tabindex="finding === undefined ? -1 : 0"
-        density="compact"
-        variant="outlined"
-        hide-details
-        @update:model-value="seek"
-        @keydown.enter.prevent="find(true)"
-        @keydown.esc.stop.prevent="found"
-      />
-      <span v-if="missed" role="status" class="missed">{{
-        TEXTS.noRowIsCalled(finding ?? '')
-      }}</span>
-    </div>
+    <FindRow ref="finder" :missed="missed" @seek="find" @done="found" />
     <span ref="after" tabindex="-1"></span>
   </div>
   <PrintedTable

@@ -93,7 +93,9 @@ const faults = computed(() =>
 
 <template>
   <RoomPage :heading="TEXTS.workspaceSettings(plan.workspace?.name ?? '')" :state="state">
-    <template v-if="readsAll" #above><SettingsNav /></template>
+    <template #above>
+      <SettingsNav v-if="readsAll" />
+    </template>
     <div class="scroll columns" tabindex="0" role="region" :aria-label="TEXTS.settings">
       <div class="stack">
         <PeopleList v-if="readsAll" />

@@ -323,61 +323,65 @@ function renameObjective(): void {
         @choose="setView"
       />
     </template>
-    <template v-if="top" #actions>
-      <v-btn
-        v-for="(action, place) in firstActions"
-        :key="action.name"
-        color="primary"
-        :variant="place === 0 ? 'flat' : 'outlined'"
-        :aria-label="action.name"
-        @click="action.act()"
-      >
-        {{ action.short }}
-      </v-btn>
-      <v-menu v-if="hereActions.length > 0">
-        <template #activator="{ props: activator }">
-          <v-btn v-bind="activator" color="primary" :append-icon="mdiMenuDown">
-            {{ here?.name }}
-          </v-btn>
-        </template>
-        <v-list role="menu" :aria-label="TEXTS.actionsFor(here?.name ?? '')">
-          <v-list-item
-            v-for="action in hereActions"
-            :key="action.name"
-            role="menuitem"
-            :title="action.name"
-            @click="action.act()"
-          />
-        </v-list>
-      </v-menu>
-    </template>
-    <template v-if="top" #menu>
-      <v-list-item
-        role="menuitem"
-        :title="TEXTS.isItPossible"
-        @click="panel = { kind: 'possible', node: top.id }"
-      />
-      <template v-if="readsAll">
-        <FileItem :title="TEXTS.saveAllTargetsAsCsv" :address="fileAs('csv')" />
-        <FileItem :title="TEXTS.saveAllTargetsAsWorkbook" :address="fileAs('xlsx')" />
+    <template #actions>
+      <template v-if="top">
+        <v-btn
+          v-for="(action, place) in firstActions"
+          :key="action.name"
+          color="primary"
+          :variant="place === 0 ? 'flat' : 'outlined'"
+          :aria-label="action.name"
+          @click="action.act()"
+        >
+          {{ action.short }}
+        </v-btn>
+        <v-menu v-if="hereActions.length > 0">
+          <template #activator="{ props: activator }">
+            <v-btn v-bind="activator" color="primary" :append-icon="mdiMenuDown">
+              {{ here?.name }}
+            </v-btn>
+          </template>
+          <v-list role="menu" :aria-label="TEXTS.actionsFor(here?.name ?? '')">
+            <v-list-item
+              v-for="action in hereActions"
+              :key="action.name"
+              role="menuitem"
+              :title="action.name"
+              @click="action.act()"
+            />
+          </v-list>
+        </v-menu>
       </template>
-      <template v-if="planner && tree?.objective">
-        <v-list-item role="menuitem" :title="TEXTS.importTargets" @click="bringing = true" />
+    </template>
+    <template #menu>
+      <template v-if="top">
         <v-list-item
           role="menuitem"
-          :title="TEXTS.addObjectiveToFy(fiscalYear)"
-          @click="addingObjective = true"
+          :title="TEXTS.isItPossible"
+          @click="panel = { kind: 'possible', node: top.id }"
         />
-        <v-list-item
-          role="menuitem"
-          :title="TEXTS.renameObjective(tree.objective.name)"
-          @click="renameObjective"
-        />
-        <v-list-item
-          role="menuitem"
-          :title="TEXTS.removeObjective(tree.objective.name)"
-          @click="targets.removeObjective(tree.objective.id)"
-        />
+        <template v-if="readsAll">
+          <FileItem :title="TEXTS.saveAllTargetsAsCsv" :address="fileAs('csv')" />
+          <FileItem :title="TEXTS.saveAllTargetsAsWorkbook" :address="fileAs('xlsx')" />
+        </template>
+        <template v-if="planner && tree?.objective">
+          <v-list-item role="menuitem" :title="TEXTS.importTargets" @click="bringing = true" />
+          <v-list-item
+            role="menuitem"
+            :title="TEXTS.addObjectiveToFy(fiscalYear)"
+            @click="addingObjective = true"
+          />
+          <v-list-item
+            role="menuitem"
+            :title="TEXTS.renameObjective(tree.objective.name)"
+            @click="renameObjective"
+          />
+          <v-list-item
+            role="menuitem"
+            :title="TEXTS.removeObjective(tree.objective.name)"
+            @click="targets.removeObjective(tree.objective.id)"
+          />
+        </template>
       </template>
     </template>
     <p v-if="scope.length > 0" class="quiet">
