@@ -1,4 +1,4 @@
-import type { Override, Plan } from '@dravex/core';
+import type { Override, OverrideChange, Plan } from '@dravex/core';
 import { z } from 'zod';
 import { idSchema, monthSchema, scopeSchema, whySchema } from '../common.ts';
 import {
@@ -45,6 +45,13 @@ export const overrideSchema = z.object({
   why: z.string(),
   at: z.string().optional(),
 }) satisfies z.ZodType<Override>;
+
+/** What an override lies over. */
+const overrideCellSchema = z.strictObject({
+  combination: idSchema,
+  month: monthSchema,
+  measure: measured,
+});
 
 /** Everything the core needs of a workspace, as the browser's worker gets it. */
 export const planSchema = z.object({
@@ -137,13 +144,7 @@ export type TypeOver = z.output<typeof typeOverSchema>;
 
 /** Which overrides are dropped: those that are named, or all. */
 export const dropOverridesSchema = z.strictObject({
-  overrides: z.union([
-    z.literal('all'),
-    z
-      .array(z.strictObject({ combination: idSchema, month: monthSchema, measure: measured }))
-      .min(1)
-      .max(200_000),
-  ]),
+  overrides: z.union([z.literal('all'), z.array(overrideCellSchema).min(1).max(200_000)]),
 });
 
 export type DropOverrides = z.output<typeof dropOverridesSchema>;
@@ -163,14 +164,19 @@ export const changesSchema = z.object({
   put: z.array(assumptionSchema),
   drop: z.array(z.number()),
   adjustments: z.object({ put: z.array(adjustmentSchema), drop: z.array(z.number()) }),
+  overrides: z.object({ put: z.array(overrideSchema), drop: z.array(overrideCellSchema) }),
   /** Versions whose cells, name or state changed. */
   versions: z.array(z.number()),
   targets: z.boolean(),
 });
 
-export interface Changes extends Omit<z.infer<typeof changesSchema>, 'put' | 'adjustments'> {
+export interface Changes extends Omit<
+  z.infer<typeof changesSchema>,
+  'put' | 'adjustments' | 'overrides'
+> {
   readonly put: readonly KeptAssumption[];
   readonly adjustments: KeptAdjustmentChange;
+  readonly overrides: OverrideChange;
 }
 
 export const base = '/workspaces/{workspaceId}';

@@ -8,7 +8,7 @@ import { refuseValue } from '../drivers/driver.ts';
 import { inOrderOfPrecedence } from '../drivers/precedence.ts';
 import { scopeKey } from '../drivers/scope-key.ts';
 import { typedAt, typeValues, type TypedValue } from '../drivers/typing.ts';
-import type { DriverEdit } from '../forecast/change.ts';
+import type { PlanEdit } from '../forecast/change.ts';
 import { seriesOfDriver, type Model } from '../forecast/run.ts';
 import { streamsIn } from '../forecast/structure.ts';
 import type { Problem } from '../problem.ts';
@@ -137,7 +137,7 @@ function* onlyOnce(
  * @param model evaluated
  * @returns new rows have ids from `FRESH_ID` on
  */
-export function typeInto(model: Model, code: string, input: TypedInput): DriverEdit {
+export function typeInto(model: Model, code: string, input: TypedInput): PlanEdit {
   return toEnd(typingInto(model, code, input));
 }
 
@@ -146,7 +146,7 @@ export function* typingInto(
   model: Model,
   code: string,
   input: TypedInput,
-): Generator<void, DriverEdit> {
+): Generator<void, PlanEdit> {
   const { adjustments } = model.drivers;
   const below = belowOf(model, code);
   const put: Adjustment[] = [];

@@ -1,7 +1,7 @@
 /** Forecast values typed over the computed ones. */
 import { monthFrom } from '../calendar/month.ts';
 import type { StreamResults } from './methods/method.ts';
-import type { Override } from './plan.ts';
+import type { Override, OverrideCell, OverrideChange } from './plan.ts';
 import type { Structure } from './structure.ts';
 
 /** What is typed over the results of one month of a stream. */
@@ -35,6 +35,26 @@ export function overridesByStream(
     );
   }
   return typedByStream;
+}
+
+/** What an override lies over, as a text. */
+const overrideKey = ({ combination, month, measure }: OverrideCell): string =>
+  `${combination} ${month} ${measure}`;
+
+/** Overrides after a change, in the order of combinations, months and measures. */
+export function changedOverrides(
+  overrides: readonly Override[],
+  { put, drop }: OverrideChange,
+): Override[] {
+  const next = new Map(overrides.map((override) => [overrideKey(override), override]));
+  for (const cell of drop) next.delete(overrideKey(cell));
+  for (const override of put) next.set(overrideKey(override), override);
+  return [...next.values()].sort(
+    (a, b) =>
+      a.combination - b.combination ||
+      monthFrom(a.month) - monthFrom(b.month) ||
+      a.measure.localeCompare(b.measure),
+  );
 }
 
 /**

@@ -225,6 +225,15 @@ export interface Override {
   readonly at?: string | undefined;
 }
 
+/** What an override lies over. */
+export type OverrideCell = Pick<Override, 'combination' | 'month' | 'measure'>;
+
+/** Overrides that take the place of those of the same cells, and cells that lose theirs. */
+export interface OverrideChange {
+  readonly put: readonly Override[];
+  readonly drop: readonly OverrideCell[];
+}
+
 /** Everything the core needs: what happened, what we assume, and when we are. */
 export interface Plan {
   readonly calendar: Calendar;

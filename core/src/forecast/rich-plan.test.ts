@@ -16,6 +16,7 @@ import { COMBINATIONS, M } from '../testing/small-plan.ts';
 import { someAdjustments, somePlan } from '../testing/rich-plan.ts';
 import { checkPlan } from '../checking/check-plan.ts';
 import { change } from './change.ts';
+import type { OverrideCell } from './plan.ts';
 import { compile, evaluate, planOf, runUnder, type Model } from './run.ts';
 
 function alike(a: readonly number[], b: readonly number[], what: string): void {
@@ -65,6 +66,9 @@ const edit = fc.record({
 function sameResults(a: Model, b: Model): void {
   for (const code of RESULTS) alike(allResults(a)[code], allResults(b)[code], code);
 }
+
+const cellOf = ({ combination, month, measure }: OverrideCell): string =>
+  `${combination} ${month} ${measure}`;
 
 describe('any plan', () => {
   it('computes after an edit what it computes anew', () => {
@@ -192,16 +196,23 @@ describe('any plan', () => {
     );
   });
 
-  it('computes without its overrides what it computes where nobody typed any', () => {
+  it('computes under changed overrides what it computes where they were typed at first', () => {
     fc.assert(
-      fc.property(somePlan, (plan) => {
+      fc.property(somePlan, somePlan, fc.nat(), (plan, other, seed) => {
+        const was = plan.overrides ?? [];
+        const kept = was.filter((_, place) => (seed >> (place % 20)) % 2 === 0);
+        const drop = was.filter((override) => !kept.includes(override));
+        const put = other.overrides ?? [];
         const model = evaluate(compile(plan));
-        const typed = allResults(model);
-        const without = runUnder(model, { overrides: [] });
-        const anew = evaluate(compile({ ...plan, overrides: [] }));
-        sameResults(without, anew);
-        const again = runUnder(without, { overrides: plan.overrides ?? [] });
-        for (const code of RESULTS) alike(allResults(again)[code], typed[code], code);
+        change(model, { put: [], drop: [], overrides: { put, drop } });
+        sameResults(model, evaluate(compile(planOf(model))));
+        const cells = new Set(put.map(cellOf));
+        const after = [...kept.filter((one) => !cells.has(cellOf(one))), ...put];
+        assert.sameDeepMembers([...(planOf(model).overrides ?? [])], after);
+        sameResults(model, runUnder(evaluate(compile(plan)), { overrides: after }));
+        // And back again.
+        change(model, { put: [], drop: [], overrides: { put: was, drop: put } });
+        sameResults(model, evaluate(compile(plan)));
       }),
       { numRuns: 150 },
     );

@@ -21,7 +21,7 @@ import {
   type BeforeOverride,
   type OverridesOf,
 } from './overrides.ts';
-import type { Override, Plan, Stream } from './plan.ts';
+import type { Override, Plan, StablePlan, Stream } from './plan.ts';
 import {
   streamsIn,
   structureOf,
@@ -35,6 +35,8 @@ import {
  * Results are columnar, one series a stream and result.
  */
 export interface Model extends Structure {
+  /** Another one when overrides are edited; see `change`. */
+  plan: StablePlan;
   readonly assumptions: AssumptionSet;
   readonly drivers: DriverInputs;
   /** The closed months, as drivers hear what they say. */
@@ -42,7 +44,7 @@ export interface Model extends Structure {
   /** By stream, in the order of its `codes`. */
   readonly inputs: (readonly HeldSeries[])[];
   /** What is typed over the computed values, by stream and month. */
-  readonly overrides: ReadonlyMap<number, OverridesOf>;
+  readonly overrides: Map<number, OverridesOf>;
   /** What was computed where something is typed over it, by stream and month. */
   readonly beforeOverride: Map<number, Map<number, BeforeOverride>>;
   /**
@@ -392,7 +394,7 @@ export function runUnder(beneath: Model, layers: Layers): Model {
     plan: overrides ? { ...structure.plan, overrides } : structure.plan,
     drivers,
     inputs: beneath.inputs.slice(),
-    overrides: overrides ? overridesByStream(overrides, structure) : beneath.overrides,
+    overrides: overrides ? overridesByStream(overrides, structure) : new Map(beneath.overrides),
     beforeOverride: new Map(beneath.beforeOverride),
     results: {
       units: beneath.results.units.slice(),

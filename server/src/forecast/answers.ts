@@ -80,6 +80,7 @@ async function changesUpTo(
     put: edit.put,
     drop: [...edit.drop],
     adjustments: edit.adjustments,
+    overrides: edit.overrides,
     versions: [...versions],
     targets: affected.has('target'),
   };

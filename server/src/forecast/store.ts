@@ -67,13 +67,31 @@ export async function updateStream(
 /** An override as it is kept; who typed it by id. */
 export type KeptOverride = Omit<Override, 'by' | 'at'>;
 
-export async function overridesOf(db: Database, workspaceId: number): Promise<Override[]> {
+/**
+ * What is typed over the forecast, in the order of combinations, months and measures.
+ * @param of the combinations it lies over; of all where it is left out
+ */
+export async function overridesOf(
+  db: Database,
+  workspaceId: number,
+  of?: readonly number[],
+): Promise<Override[]> {
+  if (of?.length === 0) return [];
   const rows = await db
     .select({ row: forecastOverride, by: person.name })
     .from(forecastOverride)
     .innerJoin(person, eq(person.id, forecastOverride.typedBy))
-    .where(eq(forecastOverride.workspaceId, workspaceId))
-    .orderBy(asc(forecastOverride.combinationId), asc(forecastOverride.month));
+    .where(
+      and(
+        eq(forecastOverride.workspaceId, workspaceId),
+        of ? inArray(forecastOverride.combinationId, [...of]) : undefined,
+      ),
+    )
+    .orderBy(
+      asc(forecastOverride.combinationId),
+      asc(forecastOverride.month),
+      asc(forecastOverride.measure),
+    );
   return rows.map(({ row, by }) => ({
     combination: row.combinationId,
     month: fromFirst(row.month),

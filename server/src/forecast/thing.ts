@@ -1,4 +1,4 @@
-import type { MemberTree, Override, Plan, Stream } from '@dravex/core';
+import type { MemberTree, Override, OverrideCell, Plan, Stream } from '@dravex/core';
 import type { CellName, Cells } from '../journal/cells.ts';
 import type { Thing } from '../journal/thing.ts';
 import type { Json } from '../journal/tables.ts';
@@ -58,11 +58,15 @@ export const streamThing: Thing = {
   },
 };
 
-type OverrideCell = Pick<Override, 'combination' | 'month' | 'measure'>;
-
 /** What the journal calls an override: its combination, month and measure. */
 export function overrideId({ combination, month, measure }: OverrideCell): string {
   return JSON.stringify([combination, month, measure]);
+}
+
+/** What an override lies over, by what the journal calls it. */
+export function overrideCell(id: string): OverrideCell {
+  const [combination, month, measure] = JSON.parse(id) as [number, string, OverrideCell['measure']];
+  return { combination, month, measure };
 }
 
 /** The value of an override and why it was typed; what is empty has no cell. */
@@ -87,7 +91,8 @@ export function overrideName(
 export const overrideThing: Thing = {
   async read(db, workspaceId, ids) {
     const wanted = new Set(ids);
-    const rows = await store.overridesOf(db, workspaceId);
+    const combinations = new Set(ids.map((id) => overrideCell(id).combination));
+    const rows = await store.overridesOf(db, workspaceId, [...combinations]);
     return new Map(
       rows
         .map((row) => [overrideId(row), row] as const)
@@ -96,10 +101,7 @@ export const overrideThing: Thing = {
     );
   },
   async write(db, { workspaceId, personId }, changes) {
-    const cells = changes.map(({ id, next }) => {
-      const [combination, month, measure] = JSON.parse(id) as [number, string, Override['measure']];
-      return { combination, month, measure, next };
-    });
+    const cells = changes.map(({ id, next }) => ({ ...overrideCell(id), next }));
     await store.deleteOverrides(
       db,
       workspaceId,

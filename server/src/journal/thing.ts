@@ -16,7 +16,8 @@ export interface ThingChange {
  * itself where it is told one by one, a version's cells, the targets, the whole plan, or nothing
  * that is shown.
  */
-export type Affects = 'assumption' | 'adjustment' | 'version' | 'target' | 'plan' | 'nothing';
+export type Affects =
+  'assumption' | 'adjustment' | 'override' | 'version' | 'target' | 'plan' | 'nothing';
 
 /** How things of a kind are brought back to what they were. */
 export interface Thing {

@@ -89,7 +89,7 @@ export const KINDS = {
   measure: kept('plan', measureThing),
   member: kept('plan', memberThing, { file: membersInPlanFile }),
   membership: kept('nothing', membershipThing),
-  override: kept('plan', overrideThing, { file: overridesInPlanFile }),
+  override: kept('override', overrideThing, { file: overridesInPlanFile }),
   remembered: kept('nothing', rememberedThing),
   // Before what names versions: a plan file is taken in by this order.
   version: kept('version', versionThing, { file: versionsInPlanFile }),
@@ -120,4 +120,4 @@ export function kindOf(name: string): KeptKind {
 
 /** Whether a change of a kind changes what the plan computes. */
 export const changesPlan = (affects: Affects): boolean =>
-  affects === 'plan' || affects === 'assumption' || affects === 'adjustment';
+  ['plan', 'assumption', 'adjustment', 'override'].includes(affects);

@@ -16,6 +16,7 @@ import {
   type Figures,
   type Market,
   type Model,
+  type OverrideChange,
 } from '@dravex/core';
 import { actualColumns } from '../actuals/read-lines.ts';
 import { rulesOf } from '../closing/store.ts';
@@ -32,6 +33,7 @@ import { inTurns } from '../platform/pauses.ts';
 import { workspaceById } from '../workspaces/store.ts';
 import { calendarOf } from './calendar.ts';
 import { overridesOf, streamsOf } from '../forecast/store.ts';
+import { overrideCell, overrideId } from '../forecast/thing.ts';
 
 /** Reads everything the core needs, as one moment of the database. */
 export async function readPlan(db: Database, workspaceId: number): Promise<WorkspacePlan> {
@@ -159,6 +161,7 @@ export class LoadedPlan {
       ...this.loaded.plan,
       assumptions: inOrder(this.#assumptions),
       adjustments: inOrder(this.#adjustments),
+      overrides: this.model.plan.overrides,
     };
     return this.#plan;
   }
@@ -206,11 +209,12 @@ export class LoadedPlan {
   }
 }
 
-/** Assumptions and adjustments as they are kept now, and those that are gone. */
+/** Assumptions, adjustments and overrides as they are kept now, and those that are gone. */
 export interface KeptEdit {
   readonly put: readonly KeptAssumption[];
   readonly drop: readonly number[];
   readonly adjustments: KeptAdjustmentChange;
+  readonly overrides: OverrideChange;
 }
 
 /** What changed after a revision, by what has to be read anew. */
@@ -242,12 +246,22 @@ export async function changedSince(
   const put = await assumptionsOf(db, workspaceId, { ids });
   const adjusted = idsOf('adjustment').map(Number);
   const rows = await adjustmentsOf(db, workspaceId, { ids: adjusted });
+  const overridden = idsOf('override').map(overrideCell);
+  const there = new Set(overridden.map(overrideId));
+  const overrides = (
+    await overridesOf(db, workspaceId, [...new Set(overridden.map((cell) => cell.combination))])
+  ).filter((override) => there.has(overrideId(override)));
+  for (const override of overrides) there.delete(overrideId(override));
   return {
     affected,
     edit: {
       put,
       drop: gone(ids, put),
       adjustments: { put: rows, drop: gone(adjusted, rows) },
+      overrides: {
+        put: overrides,
+        drop: overridden.filter((cell) => there.has(overrideId(cell))),
+      },
     },
     versions: [...new Set(idsOf('version').map((id) => Number(id.split(':')[0])))],
   };

@@ -1,4 +1,10 @@
-import type { ComparisonAnswer, TypingResult, VersionCells, WorkspacePlan } from '@dravex/contract';
+import type {
+  Changes,
+  ComparisonAnswer,
+  TypingResult,
+  VersionCells,
+  WorkspacePlan,
+} from '@dravex/contract';
 import {
   ACTUAL,
   FORECAST,
@@ -167,6 +173,36 @@ describe('the computation of the browser', () => {
       );
       await sameAsServer();
     }
+  });
+
+  it('previews what is typed over the forecast, and what is dropped of it, as the server keeps it', async () => {
+    let { revision } = (await planner.send<{ revision: number }>('GET', `${SAMPLE}/plan`)).body;
+    /** Sends what is shown already, and takes in what the server says of it. */
+    const keeps = async (path: string, body: object): Promise<void> => {
+      const preview = asSent(computation.table(FORECAST, query));
+      const { status } = await planner.send('POST', `${SAMPLE}${path}`, body);
+      assert.equal(status, 200);
+      const changes = await planner.send<Changes>('GET', `${SAMPLE}/changes?since=${revision}`);
+      assert.isFalse(changes.body.whole, 'nothing has to be read anew');
+      computation.merge(changes.body);
+      ({ revision } = changes.body);
+      assert.deepEqual(asSent(computation.table(FORECAST, query)), preview, 'nothing moves');
+      await sameAsServer();
+    };
+    const months = { from: '2026-11', to: '2026-12' };
+    const typed = [
+      { ...months, scope: [1], measure: 'revenue' as const, total: 1_234_567.89 },
+      { ...months, scope: [1, 5], measure: 'units' as const, total: 4_321 },
+    ];
+    computation.previewOverrides(typed);
+    await keeps('/overrides', { typed, why: 'agreed' });
+    const some = computation.overrides().slice(0, 7);
+    assert.lengthOf(some, 7);
+    const overrides = some.map(({ override: { combination, month, measure } }) => ({
+      ...{ combination, month, measure },
+    }));
+    computation.previewWithout(overrides);
+    await keeps('/overrides/drop', { overrides });
   });
 
   it('names the assumptions that cover a cell, the one that holds first', () => {

@@ -8,16 +8,20 @@ import {
   monthText,
   planOf,
   proposeStreams,
+  spreadOverride,
   type ProposedStream,
   streamsIn,
   type ForecastResult,
   type Override,
+  type OverrideCell,
+  type Problem,
   type Scope,
   type Source,
   type Span,
   type Stream,
   type Table,
   type TableQuery,
+  type TypedOverTotal,
 } from '@dravex/core';
 import type { Session } from './session.ts';
 
@@ -127,6 +131,22 @@ export function forecastAnswers(session: Session) {
           computed: model.beforeOverride.get(index)?.get(t)?.[override.measure] ?? null,
         };
       });
+    },
+
+    /**
+     * Shows totals typed over the forecast before they are kept, each spread over its cells as they
+     * stand. @returns the problems that missing inputs leave
+     */
+    previewOverrides(typed: readonly TypedOverTotal[]): Problem[] {
+      const put = typed
+        .flatMap((one) => spreadOverride(session.model, one))
+        .map((override) => ({ ...override, by: '', why: '' }));
+      return session.take({ put: [], drop: [], overrides: { put, drop: [] } });
+    },
+
+    /** The same for overrides that are dropped. */
+    previewWithout(drop: readonly OverrideCell[]): Problem[] {
+      return session.take({ put: [], drop: [], overrides: { put: [], drop } });
     },
 
     /** How many cells are typed over below each number of a table. */

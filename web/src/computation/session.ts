@@ -11,7 +11,7 @@ import {
   rollUp,
   Sources,
   weekParts,
-  type DriverEdit,
+  type PlanEdit,
   type DriverRowHeads,
   type Figures,
   type KeptMonths,
@@ -172,8 +172,8 @@ export class Session {
     return this.#market;
   }
 
-  /** Takes in an edit of assumptions and adjustments. @returns the inputs that are missing */
-  take(edit: DriverEdit): Problem[] {
+  /** Takes in an edit of the plan. @returns the inputs that are missing */
+  take(edit: PlanEdit): Problem[] {
     change(this.model, edit);
     this.#sources?.forgetRun();
     this.#market = undefined;

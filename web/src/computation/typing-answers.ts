@@ -75,7 +75,7 @@ export function typingAnswers(session: Session) {
     },
 
     /** Takes in what somebody else has changed. */
-    merge(edit: Pick<Changes, 'put' | 'drop' | 'adjustments'>): Problem[] {
+    merge(edit: Pick<Changes, 'put' | 'drop' | 'adjustments' | 'overrides'>): Problem[] {
       return session.take(edit);
     },
   };

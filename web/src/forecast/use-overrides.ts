@@ -57,12 +57,21 @@ export function useOverrides(settled: () => Promise<void>) {
   });
   const { say } = typed;
 
-  /** Writes something. @returns how many cells it changed; undefined where it was refused, and said */
-  async function saving(work: () => Promise<{ cells: number }>): Promise<number | undefined> {
+  /**
+   * Shows the effect of something at once and writes it. What was there is shown again where it is
+   * not kept.
+   * @returns how many cells it changed; undefined where it was refused, and said
+   */
+  async function saving(
+    preview: Parameters<typeof plan.show>[0],
+    work: () => Promise<{ cells: number }>,
+  ): Promise<number | undefined> {
     try {
+      await plan.show(preview);
       return (await work()).cells;
     } catch (error) {
       plan.saving = 'saved';
+      await plan.reload().catch(() => undefined);
       if (error instanceof ApiProblem && error.conflicts.length > 0) throw error;
       say(WORDS.oldValueStays(inWords(error)), true);
       return undefined;
@@ -71,8 +80,9 @@ export function useOverrides(settled: () => Promise<void>) {
 
   async function send(list: readonly Typed[]): Promise<void> {
     try {
-      const cells = await saving(() =>
-        plan.write(forecastOperations.typeOver, {}, { typed: list, why: why.value }),
+      const cells = await saving(
+        (computing) => computing.previewOverrides(list),
+        () => plan.write(forecastOperations.typeOver, {}, { typed: list, why: why.value }),
       );
       if (cells === undefined) return;
       say(TEXTS.cellsOverridden(cells));
@@ -201,8 +211,10 @@ export function useOverrides(settled: () => Promise<void>) {
             month,
             measure: of,
           }));
-    const cells = await saving(() =>
-      plan.write(forecastOperations.dropOverrides, {}, { overrides }),
+    const gone = lines === 'all' ? await plan.compute().overrides() : lines;
+    const cells = await saving(
+      (computing) => computing.previewWithout(gone.map(({ override }) => override)),
+      () => plan.write(forecastOperations.dropOverrides, {}, { overrides }),
     );
     if (cells !== undefined) {
       say(TEXTS.removedOverrideOfCells(cells));

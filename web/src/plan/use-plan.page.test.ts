@@ -28,6 +28,7 @@ const changed = (value: number, revision: number): Partial<Changes> =>
     put: [kept(value)],
     drop: [],
     adjustments: { put: [], drop: [] },
+    overrides: { put: [], drop: [] },
     versions: [],
   }) as never;
 const typing = (value: number) => ({
@@ -109,6 +110,7 @@ describe('the plan in force', () => {
       put: [{ ...kept(11), id: 2 }],
       drop: [],
       adjustments: { put: [], drop: [] },
+      overrides: { put: [], drop: [] },
       revision: 2,
       journal: 5,
     };

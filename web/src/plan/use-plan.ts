@@ -371,6 +371,15 @@ export const usePlan = defineStore('plan', () => {
     adjustments.value = renewed(adjustments.value, edit.adjustments);
   }
 
+  /** Shows an effect before it is kept. What is asked from now on waits in the worker behind it. */
+  async function show(
+    preview: (computing: Remote<Computation>) => Promise<Problem[]>,
+  ): Promise<void> {
+    const shown = preview(compute());
+    tick.value += 1;
+    missing.value = await shown;
+  }
+
   /**
    * Shows typed values at once and saves them. Whoever calls stands in line. When they cannot be
    * saved, what was there is shown again.
@@ -476,6 +485,7 @@ export const usePlan = defineStore('plan', () => {
     undo: (room: JournalRoom) => undoOrRedo('undo', room),
     redo: (room: JournalRoom) => undoOrRedo('redo', room),
     write,
+    show,
     type,
     save,
   };
