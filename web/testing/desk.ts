@@ -7,7 +7,7 @@ import { smallPlan } from '../../core/src/testing/small-plan.ts';
 import { useSession } from '../src/people/use-session.ts';
 import { usePlan } from '../src/plan/use-plan.ts';
 import { dressed, settle, within } from './mounting.ts';
-import { answering, type Asked } from './server.ts';
+import { answering, type Asked, type Reply } from './server.ts';
 import { workHere } from './worker.ts';
 
 /** What is different from a small plan, at its beginning, that a planner looks at. */
@@ -19,7 +19,7 @@ export interface DeskParts {
   /** The query of the address. */
   readonly at?: string;
   /** Answers what is asked besides the plan and its changes. */
-  readonly reply?: (asked: Asked) => { status?: number; body?: unknown };
+  readonly reply?: (asked: Asked) => Reply | Promise<Reply>;
 }
 
 /**
@@ -43,7 +43,8 @@ export async function desk<T>(composable: () => T, parts: DeskParts = {}) {
     if (one.path.includes('/changes?')) {
       const none = { put: [], drop: [] };
       const { revision } = server;
-      return { body: { revision, whole: false, ...none, adjustments: none, versions: [] } };
+      const edit = { ...none, adjustments: none, overrides: none };
+      return { body: { revision, whole: false, ...edit, versions: [] } };
     }
     return reply?.(one) ?? {};
   });

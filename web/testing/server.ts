@@ -6,7 +6,7 @@ export interface Asked {
   readonly body: unknown;
   readonly headers: Readonly<Record<string, string>>;
 }
-type Reply = { readonly status?: number; readonly body?: unknown };
+export type Reply = { readonly status?: number; readonly body?: unknown };
 
 /** Who listens to what. */
 class Hearing {

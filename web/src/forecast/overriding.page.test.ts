@@ -3,6 +3,7 @@ import { expect } from 'chai';
 import { assume, M } from '../../../core/src/testing/small-plan.ts';
 import { desk, type DeskParts } from '../../testing/desk.ts';
 import { refusal } from '../../testing/server.ts';
+import type { usePlan } from '../plan/use-plan.ts';
 import { useOverrides } from './use-overrides.ts';
 
 const MONTH = 2026 * 12;
@@ -20,7 +21,26 @@ const opened = (reply?: NonNullable<DeskParts['reply']>, at = 'unit=1') =>
     reply: reply ?? (() => ({ body: { cells: 4 } })),
   });
 
+/** What the forecast of the month comes to in the worker. */
+const now = ({ plan }: { plan: ReturnType<typeof usePlan> }) =>
+  plan.compute().forecastNow([M.web], { from: MONTH, to: MONTH }, 'revenue');
+
 describe('typing over the forecast', () => {
+  it('shows its effect before it is kept, and what was there where it is refused', async () => {
+    const seen: (number | null)[] = [];
+    const opening = await opened(async () => {
+      seen.push(await now(opening));
+      return refusal(422, 'The period is locked');
+    });
+    const { used, done, end } = opening;
+    expect(await now(opening)).to.equal(800);
+    used.edit(typed('900'));
+    await done();
+    expect(seen, 'while the server is asked').to.deep.equal([900]);
+    expect(await now(opening)).to.equal(800);
+    end();
+  });
+
   it('sends the number with what it saw, in full, and says over how many cells', async () => {
     const { used, sent, done, end } = await opened();
     used.why.value = 'A fair';
@@ -50,7 +70,7 @@ describe('typing over the forecast', () => {
     const totals = sent().flatMap(({ body }) =>
       (body as { typed: { total: number }[] }).typed.map(({ total }) => total),
     );
-    expect(totals).to.deep.equal([1500, 880, 60]);
+    expect(totals, 'ten percent more than what was typed before').to.deep.equal([1500, 1650, 60]);
     end();
   });
 
