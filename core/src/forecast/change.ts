@@ -45,6 +45,8 @@ export function change(model: Model, edit: PlanEdit): number[] {
  */
 function override(model: Model, { put, drop }: OverrideChange): Set<number> {
   const { placeOf } = model;
+  // Most edits are of drivers: the overrides there are cost them nothing.
+  if (put.length === 0 && drop.length === 0) return new Set();
   const there = put.filter(({ combination }) => placeOf.has(combination));
   const overrides = changedOverrides(model.plan.overrides ?? [], { put: there, drop });
   model.plan = { ...model.plan, overrides };

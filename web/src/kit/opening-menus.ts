@@ -8,9 +8,12 @@ function openMenu(): HTMLElement | undefined {
   );
 }
 
+/** Whether it was opened by no button: its first entry takes the focus. */
+const takesFocus = (menu: HTMLElement): boolean => 'takesFocus' in menu.dataset;
+
 /** Whether a key pressed on an element is meant for the menu. */
 function isMeantFor(menu: HTMLElement, element: Element): boolean {
-  if ('takesFocus' in menu.dataset) return !menu.contains(element);
+  if (takesFocus(menu)) return !menu.contains(element);
   const overlay = menu.closest('.v-menu')?.id ?? '';
   return element.closest('[aria-haspopup="menu"]')?.getAttribute('aria-controls') === overlay;
 }
@@ -21,7 +24,7 @@ const isPlaced = (menu: HTMLElement): boolean => menu.checkVisibility({ visibili
 /** Presses a key again, on what has the focus by now. */
 function replay(menu: HTMLElement, { key, code, shiftKey }: KeyboardEvent): void {
   const { activeElement } = document;
-  if ('takesFocus' in menu.dataset && !menu.contains(activeElement)) {
+  if (takesFocus(menu) && !menu.contains(activeElement)) {
     menu.querySelector<HTMLElement>('[role^="menuitem"]')?.focus();
   }
   const target = document.activeElement ?? document.body;
@@ -58,7 +61,7 @@ export function holdKeysOfOpeningMenus(): void {
       if (!isTrusted || !MENU_KEYS.has(key) || ctrlKey || altKey || metaKey) return;
       const menu = openMenu();
       if (!menu || !(target instanceof Element)) return;
-      const waits = held.length > 0 || !isPlaced(menu) || 'takesFocus' in menu.dataset;
+      const waits = held.length > 0 || !isPlaced(menu) || takesFocus(menu);
       if (!waits || !isMeantFor(menu, target)) return;
       event.preventDefault();
       event.stopPropagation();
