@@ -157,7 +157,11 @@ export class Desk {
   async choose(named: Locator, option: string): Promise<void> {
     // The list that opens bears the same name.
     const field = named.and(this.page.locator('input'));
-    await field.focus();
+    // In a menu that is not placed yet it cannot have the focus.
+    await expect(async () => {
+      await field.focus();
+      await expect(field).toBeFocused({ timeout: 500 });
+    }).toPass();
     await this.page.keyboard.press('Enter');
     const searched = field.locator('xpath=ancestor::*[contains(@class, "v-autocomplete")]');
     if ((await searched.count()) > 0) await field.fill(option);
