@@ -84,7 +84,7 @@ export async function overridesOf(
     .where(
       and(
         eq(forecastOverride.workspaceId, workspaceId),
-        of ? inArray(forecastOverride.combinationId, [...of]) : undefined,
+        of && sql`${forecastOverride.combinationId} = any(${sql.param([...of])}::int[])`,
       ),
     )
     .orderBy(

@@ -247,11 +247,11 @@ export async function changedSince(
   const adjusted = idsOf('adjustment').map(Number);
   const rows = await adjustmentsOf(db, workspaceId, { ids: adjusted });
   const overridden = idsOf('override').map(overrideCell);
-  const there = new Set(overridden.map(overrideId));
+  const lost = new Set(overridden.map(overrideId));
   const overrides = (
     await overridesOf(db, workspaceId, [...new Set(overridden.map((cell) => cell.combination))])
-  ).filter((override) => there.has(overrideId(override)));
-  for (const override of overrides) there.delete(overrideId(override));
+  ).filter((override) => lost.has(overrideId(override)));
+  for (const override of overrides) lost.delete(overrideId(override));
   return {
     affected,
     edit: {
@@ -260,7 +260,7 @@ export async function changedSince(
       adjustments: { put: rows, drop: gone(adjusted, rows) },
       overrides: {
         put: overrides,
-        drop: overridden.filter((cell) => there.has(overrideId(cell))),
+        drop: overridden.filter((cell) => lost.has(overrideId(cell))),
       },
     },
     versions: [...new Set(idsOf('version').map((id) => Number(id.split(':')[0])))],
